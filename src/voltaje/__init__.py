@@ -1,0 +1,1 @@
+"""Voltaje: loads, services, conductors and overcurrent devices, with the working shown."""

@@ -1,0 +1,26 @@
+"""Published tables and rules, by edition.
+
+Each edition is a folder: ``edition.csv`` (title, year, parent), ``rules.csv`` (topic, number,
+what the rule says in our own words) and one CSV for each table, named by its topic. An edition
+looks up its own, then its parent's, then fails loudly with :class:`NotCoveredError`.
+"""
+
+from voltaje.core.codes.edition import (
+    Cell,
+    Edition,
+    NotCoveredError,
+    RuleText,
+    edition,
+    editions,
+)
+from voltaje.core.codes.table import Table
+
+__all__ = [
+    "Cell",
+    "Edition",
+    "NotCoveredError",
+    "RuleText",
+    "Table",
+    "edition",
+    "editions",
+]

@@ -1,0 +1,67 @@
+"""One published table: its cells as text, and where they come from."""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+
+@dataclass(frozen=True)
+class Table:
+    """A table read from CSV. ``rows[row][column]`` is the cell as printed, ``""`` where empty.
+
+    ``meta`` holds the header's lines: title, source, checked, check, and unit by column.
+    """
+
+    topic: str
+    meta: Mapping[str, str]
+    key: str
+    columns: tuple[str, ...]
+    rows: Mapping[str, Mapping[str, str]]
+
+    @classmethod
+    def load(cls, path: Path) -> Table:
+        """Reads "# name: value" lines, then the columns, then the rows.
+
+        Raises ``ValueError`` when the header lacks source or checked, or a row key repeats.
+        """
+        meta: dict[str, str] = {}
+        body: list[str] = []
+        for text in path.read_text(encoding="utf-8").splitlines():
+            if text.startswith("#"):
+                name, _, value = text.lstrip("# ").partition(":")
+                meta[name.strip()] = value.strip()
+            elif text.strip():
+                body.append(text)
+        missing = {"title", "source", "checked"} - meta.keys()
+        if missing:
+            raise ValueError(f"{path.name}: the header lacks {', '.join(sorted(missing))}")
+        reader = csv.DictReader(body)
+        key, *columns = reader.fieldnames or [""]
+        rows: dict[str, Mapping[str, str]] = {}
+        for row in reader:
+            name = row.pop(key)
+            if name in rows or None in row or None in row.values():
+                raise ValueError(f"{path.name}: row {name} is given twice or does not fit")
+            rows[name] = row
+        return cls(path.stem, meta, key, tuple(columns), rows)
+
+    def column(self, name: str) -> dict[str, float]:
+        """The filled cells of one column as numbers, in the order of the rows."""
+        return {row: float(cells[name]) for row, cells in self.rows.items() if cells[name]}
+
+    def span(self, number: int) -> str:
+        """The row whose key is ``number``, or a range "26-30" or "61+" that holds it.
+
+        Raises ``KeyError`` when no row does.
+        """
+        for row in self.rows:
+            low, _, high = row.partition("-")
+            if row.endswith("+"):
+                if number >= int(row[:-1]):
+                    return row
+            elif int(low) <= number <= int(high or low):
+                return row
+        raise KeyError(f"{self.topic}: no row for {number}")

@@ -1,0 +1,1 @@
+"""Supply systems, points of supply and loads: what is electrical and needs no code book."""

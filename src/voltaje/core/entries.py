@@ -1,0 +1,420 @@
+"""What a part is told: a typed, validated model, written once for forms, files and programs.
+
+A part's entries are a document of texts as typed (or of numbers, from a program). The model
+reads it; :func:`parse` gives either the model or the problems, each at its field and in words
+of the trade. :func:`fields` describes the model for a form, :func:`schema` for a program.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Annotated, Any, ClassVar, Literal, get_args, get_origin
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic.fields import FieldInfo
+from pydantic_core import PydanticCustomError, core_schema
+
+from voltaje.core import units
+from voltaje.core.units import Dimension, UnitSystem
+from voltaje.core.worksheet import figure
+
+Document = dict[str, Any]
+MAX_ROWS = 200
+NAME_LENGTH = 60
+
+
+@dataclass(frozen=True)
+class Reads:
+    """Marks a field as a quantity: its dimension, limits in the base unit, whether it may be 0."""
+
+    dimension: Dimension
+    low: float = 0.0
+    high: float = 1e6
+    whole: bool = False
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: Any) -> core_schema.CoreSchema:
+        return core_schema.with_info_plain_validator_function(self._validate)
+
+    def __get_pydantic_json_schema__(self, schema: Any, handler: Any) -> dict[str, Any]:
+        unit = self.dimension.symbols.get(self.dimension.base, "")
+        kind = "integer" if self.whole else "number"
+        return {
+            "anyOf": [
+                {"type": kind, "minimum": self.low, "maximum": self.high},
+                {"type": "string", "maxLength": 60},
+            ],
+            "description": f"A number in {unit or 'units'}, or text like {self.dimension.example}.",
+        }
+
+    def _validate(self, typed: Any, info: core_schema.ValidationInfo) -> float:
+        if isinstance(typed, bool) or not isinstance(typed, str | int | float):
+            raise PydanticCustomError("kind", "Give one figure, like {like}.", self._like())
+        try:
+            value = units.read(typed, self.dimension, _system(info.context))
+        except units.UnreadableError as error:
+            raise PydanticCustomError("unreadable", "{words}", {"words": str(error)}) from None
+        return self.within(value, _system(info.context))
+
+    def within(self, value: float, system: UnitSystem = "us") -> float:
+        """``value``, or a pydantic error that says the limits."""
+        if self.whole and value != int(value):
+            raise PydanticCustomError("whole", "Give a whole number, like {like}.", self._like())
+        if not self.low <= value <= self.high:
+            raise PydanticCustomError(
+                "limits",
+                "Out of range: give {low} to {high}.",
+                {
+                    "low": units.show(self.low, self.dimension, system),
+                    "high": units.show(self.high, self.dimension, system),
+                },
+            )
+        return value
+
+    def _like(self) -> dict[str, Any]:
+        return {"like": self.dimension.example}
+
+
+@dataclass(frozen=True)
+class ReadsNameplate:
+    """Marks a field as a nameplate: VA, W, kW, A, A at V, or hp; limits are in VA, A and hp."""
+
+    high_watts: float = 1e6
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: Any) -> core_schema.CoreSchema:
+        return core_schema.no_info_plain_validator_function(self._validate)
+
+    def __get_pydantic_json_schema__(self, schema: Any, handler: Any) -> dict[str, Any]:
+        return {
+            "anyOf": [
+                {"type": "number", "minimum": 0, "maximum": self.high_watts},
+                {"type": "string", "maxLength": 60},
+            ],
+            "description": f"A number in VA, or text like {units.NAMEPLATE.example}.",
+        }
+
+    def _validate(self, typed: Any) -> units.Nameplate:
+        if isinstance(typed, bool) or not isinstance(typed, str | int | float):
+            raise PydanticCustomError(
+                "kind", "Give a nameplate, like {like}.", {"like": units.NAMEPLATE.example}
+            )
+        try:
+            plate = units.read_nameplate(typed)
+        except units.UnreadableError as error:
+            raise PydanticCustomError("unreadable", "{words}", {"words": str(error)}) from None
+        for value, high, unit in (
+            (plate.watts, self.high_watts, "VA"),
+            (plate.amperes, 4000.0, "A"),
+            (plate.horsepower, 10.0, "hp, single-phase"),
+            (plate.volts, 600.0, "V"),
+        ):
+            if value is not None and not 0 <= value <= high:
+                raise PydanticCustomError(
+                    "limits",
+                    "Out of range: give 0 to {high} {unit}.",
+                    {"high": figure(high), "unit": unit},
+                )
+        return plate
+
+
+Area = Annotated[float, Reads(units.AREA, 1.0, 100_000.0)]
+Current = Annotated[float, Reads(units.CURRENT, 1.0, 6000.0)]
+Power = Annotated[float, Reads(units.POWER, 0.0, 1e6)]
+Nameplate = Annotated[units.Nameplate, ReadsNameplate()]
+Units = Annotated[int, Reads(units.COUNT, 1, 100, whole=True)]
+Name = Annotated[str, Field(max_length=NAME_LENGTH)]
+
+
+class Entries(BaseModel):
+    """Base of every part's entries. ``VERSION`` rises when a document must be upgraded."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    VERSION: ClassVar[int] = 1
+    UPGRADES: ClassVar[Mapping[int, Callable[[Document], Document]]] = {}
+
+    def problems(self) -> Iterable[Problem]:
+        """Problems that no single field can see. Called once all fields read."""
+        return ()
+
+
+class Row(BaseModel):
+    """Base of a row in a part's entries. ``id`` names the row for as long as it lives."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    id: Annotated[str, Field(pattern=r"^[a-z0-9]{1,16}$")] = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """An entry that cannot be used, at its path, in words that say what would be accepted."""
+
+    path: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Parsed:
+    """``entries`` when everything reads, else ``None`` and at least one problem."""
+
+    entries: Any
+    problems: tuple[Problem, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class FieldSpec:
+    """One field, for a form."""
+
+    name: str
+    label: str
+    help: str
+    kind: Literal["quantity", "choice", "check", "text", "rows"]
+    required: bool
+    default: str
+    example: str = ""
+    choices: tuple[tuple[str, str], ...] = ()
+    suggestions: tuple[Mapping[str, str], ...] = ()
+    group: str = ""
+    when: tuple[str, tuple[str, ...]] | None = None
+    columns: tuple[FieldSpec, ...] = ()
+    add: str = ""
+
+
+def entry(default: Any, label: str, **extra: Any) -> Any:
+    """A field: its label and what a form needs (``help``, ``group``, ``choices``, ``when`` …)."""
+    return Field(
+        default,
+        title=label,
+        description=extra.pop("help", None),
+        json_schema_extra={"form": extra} if extra else None,
+    )
+
+
+def fields(model: type[BaseModel]) -> tuple[FieldSpec, ...]:
+    """The model's fields in their order, rows with their columns."""
+    return tuple(
+        _spec(name, info) for name, info in model.model_fields.items() if name not in ("id",)
+    )
+
+
+def _spec(name: str, info: FieldInfo) -> FieldSpec:
+    extra = info.json_schema_extra
+    form: dict[str, Any] = dict(extra.get("form", {})) if isinstance(extra, dict) else {}  # type: ignore[arg-type]
+    reads = next((m for m in info.metadata if isinstance(m, Reads | ReadsNameplate)), None)
+    row = _row_model(info.annotation)
+    kind: Literal["quantity", "choice", "check", "text", "rows"] = "text"
+    example = ""
+    if row is not None:
+        kind = "rows"
+    elif reads is not None or _optional_reads(info.annotation):
+        kind = "quantity"
+        found = reads or _optional_reads(info.annotation)
+        example = found.dimension.example if isinstance(found, Reads) else units.NAMEPLATE.example
+    elif info.annotation is bool:
+        kind = "check"
+    elif get_origin(info.annotation) is Literal:
+        kind = "choice"
+    values = get_args(info.annotation) if kind == "choice" else ()
+    labels: Mapping[str, str] = form.get("choices", {})
+    default = "" if info.default is None or kind in ("rows", "check") else str(info.default)
+    if info.is_required():
+        default = ""
+    return FieldSpec(
+        name,
+        info.title or name,
+        info.description or "",
+        kind,
+        info.is_required() or bool(form.get("needed")),
+        default,
+        form.get("example", example),
+        tuple((value, labels.get(value, value)) for value in values),
+        tuple(form.get("suggestions", ())),
+        form.get("group", ""),
+        form.get("when"),
+        fields(row) if row else (),
+        form.get("add", ""),
+    )
+
+
+def _row_model(annotation: Any) -> type[Row] | None:
+    if get_origin(annotation) is tuple:
+        inner = get_args(annotation)[0]
+        if isinstance(inner, type) and issubclass(inner, Row):
+            return inner
+    return None
+
+
+def _optional_reads(annotation: Any) -> Reads | ReadsNameplate | None:
+    for inner in get_args(annotation):
+        for mark in getattr(inner, "__metadata__", ()):
+            if isinstance(mark, Reads | ReadsNameplate):
+                return mark
+    return None
+
+
+def parse(model: type[Entries], document: Mapping[str, Any], system: UnitSystem = "us") -> Parsed:
+    """Reads a document. Empty texts count as not given; rows with nothing typed are passed over.
+
+    Never raises for bad input: every problem comes back at its field.
+    """
+    if not isinstance(document, Mapping):
+        return Parsed(None, (Problem("", "The entries must be one JSON object."),))
+    too_many = [
+        Problem(name, f"{len(value):,} rows: at most {MAX_ROWS} are taken.")
+        for name, value in document.items()
+        if isinstance(value, list) and len(value) > MAX_ROWS
+    ]
+    if too_many:
+        return Parsed(None, tuple(too_many))
+    try:
+        cleaned = _clean(model, upgrade(model, document))
+        entries = model.model_validate(cleaned, context={"system": system})
+    except ValidationError as error:
+        problems = tuple(_problem(model, item, cleaned) for item in error.errors())
+        return Parsed(None, problems)
+    except ValueError as error:
+        return Parsed(None, (Problem("version", str(error)),))
+    problems = tuple(entries.problems())
+    return Parsed(None if problems else entries, problems)
+
+
+def upgrade(model: type[Entries], document: Mapping[str, Any]) -> Document:
+    """The document in the model's present version. Raises ``ValueError`` for a later one."""
+    found = dict(document)
+    version = found.pop("version", model.VERSION)
+    if version not in range(1, model.VERSION + 1):
+        raise ValueError(f"Entries of version {version} are not known here.")
+    for step in range(int(version), model.VERSION):
+        found = model.UPGRADES[step](found)
+    return found
+
+
+def _clean(model: type[BaseModel], document: Mapping[str, Any]) -> Document:
+    found: Document = {}
+    for name, value in document.items():
+        info = model.model_fields.get(name)
+        row = _row_model(info.annotation) if info else None
+        if row and isinstance(value, list):
+            found[name] = [
+                cleaned
+                for index, item in enumerate(value)
+                if (cleaned := _clean_row(row, item, index)) is not None
+            ]
+        elif isinstance(value, str):
+            text = value.strip()
+            if info is not None and info.annotation is bool:
+                found[name] = text.lower() in ("yes", "true", "on", "1")
+            elif text:
+                found[name] = text
+        elif value is not None:
+            found[name] = value
+    return found
+
+
+def _clean_row(row: type[Row], item: Any, index: int) -> Any:
+    if not isinstance(item, Mapping):
+        return item
+    found = _clean(row, item)
+    typed = {n for n in found if n in ("name", "nameplate")}
+    if not typed and set(found) <= set(row.model_fields):
+        return None
+    found.setdefault("id", f"r{index}")
+    return found
+
+
+def _problem(model: type[Entries], error: Any, document: Document) -> Problem:
+    path: list[str] = []
+    at: Any = document
+    for step in error["loc"]:
+        if isinstance(step, int) and isinstance(at, list) and isinstance(at[step], Mapping):
+            path.append(str(at[step].get("id", step)))
+            at = at[step]
+        else:
+            path.append(str(step))
+            at = at.get(step) if isinstance(at, Mapping) else None
+    words = {
+        "missing": "Needed: nothing is given yet.",
+        "extra_forbidden": "This entry is not known here.",
+        "string_too_long": f"Too long: at most {NAME_LENGTH} characters.",
+        "string_type": "Give a text.",
+        "string_pattern_mismatch": "A row's id has 1 to 16 small letters and digits.",
+        "literal_error": "Choose one of: {expected}.",
+        "bool_parsing": "Give yes or no.",
+        "tuple_type": "Give a list of rows.",
+        "model_type": "Give a row: an object with its fields.",
+        "model_attributes_type": "Give a row: an object with its fields.",
+        "value_error": "{error}",
+    }.get(error["type"], error["msg"])
+    context = {name: str(value) for name, value in error.get("ctx", {}).items()}
+    if error["type"] in ("literal_error", "value_error"):
+        words = words.format(**context)
+    return Problem(".".join(path), words)
+
+
+def name_units(model: type[BaseModel], document: Document, system: UnitSystem) -> Document:
+    """The document with its bare figures given their unit, so that they keep their meaning
+    when the preference changes: ``"1480"`` → ``"1480 ft²"``. What does not read stays as typed.
+    """
+    found = dict(document)
+    for name, info in model.model_fields.items():
+        row = _row_model(info.annotation)
+        value = found.get(name)
+        if row and isinstance(value, list):
+            found[name] = [
+                name_units(row, item, system) if isinstance(item, dict) else item for item in value
+            ]
+            continue
+        reads = next((m for m in info.metadata if isinstance(m, Reads | ReadsNameplate)), None)
+        reads = reads or _optional_reads(info.annotation)
+        if reads is None or not isinstance(value, str):
+            continue
+        dimension = reads.dimension if isinstance(reads, Reads) else units.POWER
+        symbol = dimension.symbols.get(dimension.bare[system], "")
+        try:
+            units.read_number(value)
+        except (ValueError, OverflowError):
+            continue
+        if symbol:
+            found[name] = f"{value.strip()} {symbol}"
+    return found
+
+
+def walk(document: Mapping[str, Any]) -> Iterator[tuple[str, Any]]:
+    """Every entry of a document with its path: ``("appliances.r0.nameplate", "4.5 kW")``."""
+    for name, value in document.items():
+        if isinstance(value, list):
+            for index, item in enumerate(value):
+                row = item.get("id") or f"r{index}"
+                for column, cell in item.items():
+                    if column != "id":
+                        yield f"{name}.{row}.{column}", cell
+        else:
+            yield name, value
+
+
+def schema(model: type[Entries]) -> dict[str, Any]:
+    """The JSON schema of a document that :func:`parse` accepts."""
+    found = model.model_json_schema()
+    found["$schema"] = "https://json-schema.org/draft/2020-12/schema"
+    found["properties"]["version"] = {
+        "type": "integer",
+        "minimum": 1,
+        "maximum": model.VERSION,
+        "default": model.VERSION,
+        "description": "Version of these entries.",
+    }
+    _strip_form(found)
+    return found
+
+
+def _strip_form(node: Any) -> None:
+    if isinstance(node, dict):
+        node.pop("form", None)
+        for value in node.values():
+            _strip_form(value)
+    elif isinstance(node, list):
+        for value in node:
+            _strip_form(value)
+
+
+def _system(context: Any) -> UnitSystem:
+    return "metric" if context and context.get("system") == "metric" else "us"

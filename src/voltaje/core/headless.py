@@ -1,0 +1,82 @@
+"""``voltaje sheet``: a part worked from a file of entries, as JSON, without server or database."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from typing import Any
+
+from voltaje.core.codes import NotCoveredError, edition, editions
+from voltaje.core.electrical.systems import DWELLING_SYSTEMS, SYSTEMS, SupplyPoint
+from voltaje.core.entries import schema
+from voltaje.core.parts import Context, Evaluated, evaluate, kind, kinds
+from voltaje.core.worksheet import Worked
+
+OK, BAD_ENTRIES, BAD_CALL = 0, 1, 2
+
+
+def report(evaluated: Evaluated) -> dict[str, Any]:
+    """A worked part, or its problems, as JSON. The web's address gives the same."""
+    worked: Worked | None = evaluated.worked
+    if worked is None:
+        problems = [{"entry": p.path, "words": p.words} for p in evaluated.problems]
+        return {"ok": False, "problems": problems}
+    return {"ok": True, "problems": [], **worked.to_json()}
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Runs the command. 0: worked; 1: the entries have problems; 2: the call has."""
+    parser = argparse.ArgumentParser(prog="voltaje sheet", description=__doc__)
+    parser.add_argument("kind", nargs="?", help="kind of part; see --list")
+    parser.add_argument("file", nargs="?", help="JSON file of entries, or - for standard input")
+    parser.add_argument("--code", default="nec-2020", help="code edition (nec-2020)")
+    parser.add_argument(
+        "--system", default="1ph-120/240", choices=DWELLING_SYSTEMS, help="supply system"
+    )
+    parser.add_argument("--units", default="us", choices=("us", "metric"))
+    parser.add_argument("--list", action="store_true", help="the kinds and the code editions")
+    parser.add_argument("--schema", action="store_true", help="JSON schema of the kind's entries")
+    given = parser.parse_args(arguments)
+    if given.list:
+        for item in kinds():
+            print(f"{item.name:12} {item.label}: {item.subtitle}")
+        print("codes        " + ", ".join(e.id for e in editions()))
+        return OK
+    try:
+        of = kind(given.kind or "")
+    except KeyError:
+        return _refuse(f"no such kind: {given.kind or '(none)'}; see voltaje sheet --list")
+    if given.schema:
+        print(json.dumps(schema(of.entries), indent=2, ensure_ascii=False))
+        return OK
+    if given.file is None:
+        return _refuse("which entries? give a JSON file, or - for standard input")
+    try:
+        code = edition(given.code)
+    except NotCoveredError:
+        known = ", ".join(e.id for e in editions())
+        return _refuse(f"no such code: {given.code}; there are {known}")
+    try:
+        if given.file == "-":
+            document = json.load(sys.stdin)
+        else:
+            with open(given.file, encoding="utf-8") as file:
+                document = json.load(file)
+    except OSError as error:
+        return _refuse(f"cannot read {given.file}: {error.strerror}")
+    except (ValueError, RecursionError) as error:
+        return _refuse(f"{given.file} is not JSON: {error}")
+    context = Context(code, given.units, SupplyPoint(SYSTEMS[given.system]))
+    found = report(evaluate(of, document, context))
+    print(json.dumps(found, indent=2, ensure_ascii=False))
+    return OK if found["ok"] else BAD_ENTRIES
+
+
+def _refuse(words: str) -> int:
+    print(f"voltaje sheet: {words}", file=sys.stderr)
+    return BAD_CALL
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,16 @@
+"""Kinds of part, one module each, all with the same face: :class:`~voltaje.core.parts.kind.Kind`.
+
+A kind's module exports ``KIND``. Adding one is adding the module, its name in ``NAMES``, a
+drawing and a test module.
+"""
+
+from voltaje.core.parts.kind import (
+    Context,
+    Evaluated,
+    Kind,
+    evaluate,
+    kind,
+    kinds,
+)
+
+__all__ = ["Context", "Evaluated", "Kind", "evaluate", "kind", "kinds"]

@@ -1,0 +1,171 @@
+"""The optional method (220.82), and the same arithmetic for an existing dwelling (220.83)."""
+
+from __future__ import annotations
+
+from voltaje.core.codes import Edition
+from voltaje.core.electrical.loads import Load, paths, total
+from voltaje.core.parts.dwelling.climate import larger_side, lowered_by_fourth_unit, selections
+from voltaje.core.parts.dwelling.entries import DwellingEntries
+from voltaje.core.parts.dwelling.loads import Loads
+from voltaje.core.parts.dwelling.outcome import Outcome, lowered_line
+from voltaje.core.parts.dwelling.standard import dropped_only
+from voltaje.core.rules import dwelling_demand as demand
+from voltaje.core.worksheet import Alternative, Flow, Line, Rule, Section, figure, say
+
+REST_FACTOR = 0.40
+
+
+def _general(
+    entries: DwellingEntries, loads: Loads, edition: Edition, climate: tuple[Load, ...] = ()
+) -> tuple[list[Line], list[tuple[str, str, float]]]:
+    """The connected lines of "all other load", and the same as (band, label, VA)."""
+    lines = list(
+        demand.lighting_connected(
+            entries.area or 0.0, entries.small_appliance_circuits, entries.laundry_circuits, edition
+        )
+    )
+    chargers = demand.chargers(loads.chargers, edition)
+    bands = [("lighting", "Lighting and plugs", sum(line.value or 0.0 for line in lines))]
+    for name, label, group in (
+        ("fixed", "Appliances", (*loads.fixed, *loads.own)),
+        ("cooking", "Cooking", loads.cooking),
+        ("dryers", "Drying", loads.dryers),
+        ("climate", "Heating and cooling", climate),
+    ):
+        for load in group:
+            lines.append(
+                Line(
+                    f"nameplate_{load.path}",
+                    say("{name}", name=load.name),
+                    load.total,
+                    "VA",
+                    f"{load.count} × {figure(load.va)}" if load.count > 1 else "",
+                    entries=(load.path,),
+                    flow=name,
+                )
+            )
+        if group:
+            bands.append((name, label, total(group)))
+    lines += chargers.lines
+    if chargers.demand:
+        bands.append(("charging", "Vehicle charging", chargers.demand))
+    return lines, bands
+
+
+def _split(
+    lines: list[Line], bands: list[tuple[str, str, float]], first: float, rule: Rule
+) -> tuple[float, float, list[Flow]]:
+    """Adds the sum and the two shares; gives (connected, calculated, bands of the drawing)."""
+    connected = sum(band[2] for band in bands)
+    rest = max(0.0, connected - first)
+    calculated = min(connected, first) + REST_FACTOR * rest
+    lines.append(
+        Line("general_connected", say("All other load"), connected, "VA",
+             " + ".join(figure(band[2]) for band in bands), kind="sum")
+    )  # fmt: skip
+    lines.append(
+        Line(
+            "general_demand",
+            say("First {first} kVA whole, the rest at 40 %", first=first / 1000),
+            calculated,
+            "VA",
+            f"{figure(min(connected, first))} + {figure(rest)} × 0.4",
+            (rule,),
+            kind="sum",
+        )
+    )
+    share = calculated / connected if connected else 0.0
+    why = say("{percent} % of all", percent=round(share * 100, 1))
+    flows = [Flow(name, say(label), va, va * share, why) for name, label, va in bands]
+    return connected, calculated, flows
+
+
+def calculate(
+    entries: DwellingEntries, loads: Loads, edition: Edition
+) -> tuple[Outcome, tuple[Alternative, ...]]:
+    """The optional method: its outcome and the six selections of heating and cooling."""
+    lines, bands = _general(entries, loads, edition, loads.of("fan"))
+    connected, general, flows = _split(lines, bands, 10_000.0, edition.rule("optional_general"))
+    choices = selections(loads)
+    climate = max(choice.value for choice in choices)
+    chosen = next((choice for choice in choices if choice.chosen), None)
+    kinds = ("heating", "cooling", "heat_pump", "backup", "backup_alone", "storage")
+    all_climate = loads.of(*kinds)
+    if chosen:
+        lines.append(
+            Line(
+                "climate_selection",
+                say("{label}", label=chosen.label),
+                climate,
+                "VA",
+                "largest of "
+                + ", ".join(figure(choice.value) for choice in choices if choice.value),
+                (edition.rule("optional_climate"),),
+                entries=paths(all_climate),
+                flow="climate",
+            )
+        )
+        flows.append(
+            Flow("climate", say("Heating or cooling"), total(all_climate), climate, chosen.label)
+        )
+    by = lowered_by_fourth_unit(loads)
+    if by:
+        rule = edition.rule("optional_climate")
+        lines.append(lowered_line("heating", by, rule, paths(loads.of("heating"))))
+    calculated = general + climate
+    lines.append(
+        Line(
+            "calculated_load",
+            say("Calculated load, optional method"),
+            calculated,
+            "VA",
+            f"{figure(general)} + {figure(climate)}",
+            (edition.rule("optional"),),
+            kind="result",
+        )
+    )
+    section = Section("optional", say("Optional method"), tuple(lines))
+    groups = {"general_demand": general, "climate_demand": climate}
+    return (
+        Outcome(section, connected + total(all_climate), calculated, tuple(flows), groups),
+        choices,
+    )
+
+
+def existing(entries: DwellingEntries, loads: Loads, edition: Edition) -> Outcome:
+    """Existing dwelling with load added (220.83): the larger of heating and cooling whole when
+    either is added, else in with all other load."""
+    side, dropped = larger_side(loads, ())
+    extra = entries.adds_climate
+    lines, bands = _general(entries, loads, edition, () if extra else side.loads)
+    rule = edition.rule("existing_b" if extra else "existing_a")
+    connected, general, flows = _split(lines, bands, 8_000.0, rule)
+    climate = side.load if extra else 0.0
+    if extra and side.loads:
+        label = say("Heating whole") if side.name == "heating" else say("Cooling whole")
+        lines.append(
+            Line("climate_demand", label, climate, "VA", rules=(rule,),
+                 entries=paths(side.loads), flow="climate")
+        )  # fmt: skip
+        flows.append(Flow("climate", label, climate, climate, say("whole")))
+    out = dropped_only(side, dropped)
+    if out:
+        flows.append(
+            Flow("dropped", say("The smaller of the two"), total(out), 0.0,
+                 say("not at the same time"))
+        )  # fmt: skip
+    calculated = general + climate
+    lines.append(
+        Line(
+            "calculated_load",
+            say("Calculated load, existing and added"),
+            calculated,
+            "VA",
+            f"{figure(general)} + {figure(climate)}" if climate else figure(general),
+            (edition.rule("existing"),),
+            kind="result",
+        )
+    )
+    section = Section("existing", say("Existing dwelling, load added"), tuple(lines))
+    groups = {"general_demand": general, "climate_demand": climate}
+    return Outcome(section, connected + climate + total(out), calculated, tuple(flows), groups)

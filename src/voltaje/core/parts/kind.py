@@ -1,0 +1,77 @@
+"""The face that every kind of part has, and the list of kinds."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from functools import cache
+from importlib import import_module
+from typing import Any
+
+from voltaje.core.codes import Edition, NotCoveredError, edition
+from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
+from voltaje.core.entries import Entries, Problem, parse
+from voltaje.core.units import UnitSystem
+from voltaje.core.worksheet import Worked
+
+NAMES = ("supply", "dwelling")
+
+
+@dataclass(frozen=True, slots=True)
+class Context:
+    """What a part is worked under: edition, units shown, its supply point, demand from below."""
+
+    edition: Edition = field(default_factory=lambda: edition("nec-2020"))
+    units: UnitSystem = "us"
+    supply: SupplyPoint = field(default_factory=lambda: SupplyPoint(SYSTEMS["1ph-120/240"]))
+    below: Demand = field(default_factory=Demand)
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """A kind of part: its entries, its work, what it hands up and what it hands down."""
+
+    name: str
+    label: str
+    subtitle: str
+    entries: type[Entries]
+    work: Callable[[Any, Context], Worked]
+    hand_up: Callable[[Any, Worked], Demand]
+    hand_down: Callable[[Any, SupplyPoint], SupplyPoint]
+    groups: Mapping[str, str] = field(default_factory=dict)
+    holds_parts: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Evaluated:
+    """A part's document, worked: ``worked`` is ``None`` when there are problems."""
+
+    entries: Any
+    worked: Worked | None
+    problems: tuple[Problem, ...]
+
+
+@cache
+def kind(name: str) -> Kind:
+    """The kind of that name. Raises ``KeyError``."""
+    if name not in NAMES:
+        raise KeyError(name)
+    found: Kind = import_module(f"voltaje.core.parts.{name}").KIND
+    return found
+
+
+def kinds() -> tuple[Kind, ...]:
+    """All kinds, in the order in which a job uses them."""
+    return tuple(kind(name) for name in NAMES)
+
+
+def evaluate(of: Kind, document: Mapping[str, Any], context: Context) -> Evaluated:
+    """Reads and works a document. Never raises for bad input: the problems come back."""
+    parsed = parse(of.entries, document, context.units)
+    if parsed.problems:
+        return Evaluated(None, None, parsed.problems)
+    try:
+        worked = of.work(parsed.entries, context)
+    except NotCoveredError as error:
+        return Evaluated(parsed.entries, None, (Problem("", str(error)),))
+    return Evaluated(parsed.entries, worked, ())

@@ -1,0 +1,109 @@
+"""Conductors of a dwelling's service: the 83 % rule, the ampacity table, the grounded conductor."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.rules.overcurrent import previous_standard_device
+from voltaje.core.worksheet import Rule, fits
+
+MATERIALS = ("copper", "aluminum")
+DWELLING_FACTOR = 0.83
+PARALLEL_FROM = "1/0"
+
+
+@dataclass(frozen=True, slots=True)
+class Conductor:
+    """A conductor for one line, ``sets`` in parallel. ``ampacity`` in A is of all sets."""
+
+    material: str
+    size: str
+    sets: int
+    ampacity: float
+    needed: float
+    rules: tuple[Rule, ...]
+    by_dwelling_rule: bool = False
+
+    def __str__(self) -> str:
+        unit = "kcmil" if self.size.isdigit() and int(self.size) >= 250 else "AWG"
+        size = f"{self.size} {unit}"
+        return size if self.sets == 1 else f"{self.sets} sets of {size}"
+
+
+def sizes(edition: Edition) -> list[str]:
+    """All sizes of the ampacity table, smallest first."""
+    return list(edition.table("ampacity").rows)
+
+
+def smallest(
+    needed: float, material: str, edition: Edition, least: str = "", column: int = 75
+) -> Conductor:
+    """The smallest conductor of ``material`` for ``needed`` A at ``column`` °C, not below the
+    size ``least``; in parallel from 1/0 AWG up when one does not do.
+
+    Raises :class:`NotCoveredError` when ten sets do not carry it.
+    """
+    order = sizes(edition)
+    table = edition.table("ampacity").column(f"{material} {column}")
+    for sets in range(1, 11):
+        for size, ampacity in table.items():
+            if least and order.index(size) < order.index(least):
+                continue
+            if sets > 1 and order.index(size) < order.index(PARALLEL_FROM):
+                continue
+            if fits(needed, ampacity * sets):
+                rules: tuple[Rule, ...] = (edition.rule("ampacity", size, f"{material} {column}"),)
+                if sets > 1:
+                    rules = (*rules, edition.rule("parallel"))
+                return Conductor(material, size, sets, ampacity * sets, needed, rules)
+    raise NotCoveredError(edition.title, f"a conductor for {needed:,.0f} A")
+
+
+def service_conductor(
+    amperes: float, device: float, material: str, edition: Edition, dwelling_rule: bool
+) -> Conductor:
+    """The ungrounded service conductor of a dwelling behind ``device`` A for ``amperes`` A.
+
+    By the dwelling rule, 83 % of the rating from 100 to 400 A; otherwise the calculated load
+    with the next device size up to 800 A, above that the rating whole.
+    """
+    if dwelling_rule and 100 <= device <= 400:
+        found = smallest(device * DWELLING_FACTOR, material, edition)
+        rule = edition.rule("dwelling_conductors")
+        return Conductor(
+            material, found.size, found.sets, found.ampacity, found.needed,
+            (rule, *found.rules), True,
+        )  # fmt: skip
+    if device > 800:
+        found = smallest(device, material, edition)
+        extra = edition.rule("over_800")
+    else:
+        # ampacity above the standard size below: then this device is the next size up
+        least = previous_standard_device(device, edition) * (1 + 1e-6)
+        found = smallest(max(amperes, least), material, edition)
+        extra = edition.rule("next_size_up")
+    return Conductor(
+        material, found.size, found.sets, found.ampacity, found.needed, (*found.rules, extra)
+    )
+
+
+def grounded_conductor_least(ungrounded: Conductor, edition: Edition) -> tuple[str, Rule]:
+    """The least size of the service's grounded conductor (250.102(C)(1)), same material, for one
+    set; in parallel not below 1/0. Raises :class:`NotCoveredError` beyond the table."""
+    order = sizes(edition)
+    for row, cells in edition.table("grounded_conductor").rows.items():
+        upper = cells[f"{ungrounded.material} to"]
+        position = order.index(upper) if upper in order else _between(upper, order)
+        if order.index(ungrounded.size) <= position:
+            least = cells[ungrounded.material]
+            if ungrounded.sets > 1 and order.index(least) < order.index(PARALLEL_FROM):
+                least = PARALLEL_FROM
+            return least, edition.rule("grounded_conductor", row, ungrounded.material)
+    raise NotCoveredError(edition.title, f"a grounded conductor for {ungrounded}")
+
+
+def _between(kcmil: str, order: list[str]) -> int:
+    """Position of the largest listed size not over ``kcmil``."""
+    listed = [i for i, s in enumerate(order) if s.isdigit() and 250 <= int(s) <= int(kcmil)]
+    return max(listed)

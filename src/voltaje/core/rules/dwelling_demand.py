@@ -1,0 +1,264 @@
+"""Demand of a dwelling's loads, article 220 part III: each function one line of the form."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+from voltaje.core.codes import Edition
+from voltaje.core.electrical.loads import Load, paths, total
+from voltaje.core.worksheet import Line, figure, fits, say
+
+VA_PER_SQUARE_FOOT = 3.0
+CIRCUIT_VA = 1500.0
+FIXED_FACTOR = 0.75
+FIXED_COUNT = 4
+FIXED_FLOOR_VA = 500.0
+FIXED_FLOOR_HP_VA = 186.5
+DRYER_LEAST_VA = 5000.0
+CHARGER_LEAST_VA = 7200.0
+
+
+@dataclass(frozen=True, slots=True)
+class Counted:
+    """A group's demand in VA and the lines that show it. ``lowered_by`` is the VA by which the
+    group would be larger with one load fewer, because a factor comes with their number."""
+
+    demand: float
+    connected: float
+    lines: tuple[Line, ...]
+    lowered_by: float = 0.0
+    factor: float = 1.0
+
+
+def tiered(load: float, steps: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
+    """The parts of a load in each step, as (VA in the step, percent). ``steps`` are (above VA,
+    percent), rising."""
+    found = []
+    for index, (above, percent) in enumerate(steps):
+        upper = steps[index + 1][0] if index + 1 < len(steps) else float("inf")
+        part = min(load, upper) - above
+        if part > 0:
+            found.append((part, percent))
+    return found
+
+
+def lighting(area: float, small_appliance: int, laundry: int, edition: Edition) -> Counted:
+    """General lighting and receptacles, small-appliance and laundry circuits. ``area`` in ft²."""
+    lines = list(lighting_connected(area, small_appliance, laundry, edition))
+    connected = sum(line.value or 0.0 for line in lines)
+    column = edition.table("lighting_demand").column("percent")
+    parts = tiered(connected, [(float(above), percent) for above, percent in column.items()])
+    demand = sum(part * percent / 100 for part, percent in parts)
+    lines.append(
+        Line(
+            "general_lighting_connected",
+            say("Lighting, small appliances, laundry"),
+            connected,
+            "VA",
+            " + ".join(figure(line.value) for line in lines),
+            kind="sum",
+            flow="lighting",
+        )
+    )
+    last = list(column)[len(parts) - 1]
+    lines.append(
+        Line(
+            "general_lighting_demand",
+            say("First 3,000 whole, the rest by the table"),
+            demand,
+            "VA",
+            " + ".join(f"{figure(part)} × {figure(percent / 100)}" for part, percent in parts),
+            (edition.rule("lighting_demand", last, "percent"),),
+            entries=("area", "small_appliance_circuits", "laundry_circuits"),
+            kind="sum",
+            flow="lighting",
+        )
+    )
+    return Counted(demand, connected, tuple(lines))
+
+
+def lighting_connected(
+    area: float, small_appliance: int, laundry: int, edition: Edition
+) -> tuple[Line, ...]:
+    """The three lines at the head of every form, before any demand factor."""
+    return (
+        Line(
+            "general_lighting",
+            say("General lighting and receptacles"),
+            area * VA_PER_SQUARE_FOOT,
+            "VA",
+            f"{figure(area)} ft² × 3 VA",
+            (edition.rule("unit_load"),),
+            entries=("area",),
+            flow="lighting",
+        ),
+        Line(
+            "small_appliance",
+            say("Small-appliance circuits"),
+            small_appliance * CIRCUIT_VA,
+            "VA",
+            f"{small_appliance} × 1,500",
+            (edition.rule("small_appliance"),),
+            entries=("small_appliance_circuits",),
+            flow="lighting",
+        ),
+        Line(
+            "laundry",
+            say("Laundry circuits"),
+            laundry * CIRCUIT_VA,
+            "VA",
+            f"{laundry} × 1,500",
+            (edition.rule("laundry"),),
+            entries=("laundry_circuits",),
+            flow="lighting",
+        ),
+    )
+
+
+def counts_for_fixed(load: Load, edition: Edition) -> bool:
+    """Whether an appliance fastened in place may count among the four, by this edition's floor."""
+    if edition.year < 2020:
+        return True
+    return fits(FIXED_FLOOR_VA, load.va) or (load.motor and fits(FIXED_FLOOR_HP_VA, load.va))
+
+
+def fixed_factor(loads: Sequence[Load]) -> float:
+    """0.75 for four or more, else 1 (220.53)."""
+    return FIXED_FACTOR if sum(load.count for load in loads) >= FIXED_COUNT else 1.0
+
+
+def fixed(loads: Sequence[Load], edition: Edition) -> Counted:
+    """Appliances fastened in place, with the 75 % rule as the edition states it."""
+    eligible = [load for load in loads if counts_for_fixed(load, edition)]
+    below = [load for load in loads if load not in eligible]
+    factor = fixed_factor(eligible)
+    rule = edition.rule("fixed_appliances")
+    lines: list[Line] = []
+    count = sum(load.count for load in eligible)
+    connected = total(eligible)
+    if eligible:
+        label = (
+            say("{count} fastened in place, at 75 %", count=count)
+            if factor < 1
+            else say("{count} fastened in place, whole", count=count)
+        )
+        sums = _sum(eligible)
+        lines.append(
+            Line(
+                "fixed_appliances",
+                label,
+                connected * factor,
+                "VA",
+                f"({sums}) × 0.75" if factor < 1 else sums,
+                (rule,),
+                entries=paths(eligible),
+                flow="fixed",
+            )
+        )
+    if below:
+        lines.append(
+            Line(
+                "fixed_small",
+                say("Fastened in place under 500 W and ¼ hp, whole"),
+                total(below),
+                "VA",
+                _sum(below),
+                (rule,),
+                entries=paths(below),
+                flow="fixed",
+            )
+        )
+    lowered = lowered_by_one_more(eligible, lambda group: total(group) * fixed_factor(group))
+    return Counted(connected * factor + total(below), total(loads), tuple(lines), lowered, factor)
+
+
+def own_circuit(loads: Sequence[Load], edition: Edition) -> Counted:
+    """Cord-connected appliances on a circuit of their own: whole, outside the 75 % rule."""
+    if not loads:
+        return Counted(0.0, 0.0, ())
+    line = Line(
+        "own_circuit",
+        say("On a circuit of their own, whole"),
+        total(loads),
+        "VA",
+        _sum(loads),
+        entries=paths(loads),
+        flow="fixed",
+    )
+    return Counted(total(loads), total(loads), (line,))
+
+
+def chargers(loads: Sequence[Load], edition: Edition) -> Counted:
+    """Vehicle charging where the edition gives it a rule of its own: 7,200 VA at least, each."""
+    if not loads:
+        return Counted(0.0, 0.0, ())
+    demand = sum(max(load.va, CHARGER_LEAST_VA) * load.count for load in loads)
+    line = Line(
+        "vehicle_charging",
+        say("Vehicle charging, 7,200 VA at least each"),
+        demand,
+        "VA",
+        " + ".join(_times(load.count, max(load.va, CHARGER_LEAST_VA)) for load in loads),
+        (edition.rule("vehicle_charging"),),
+        entries=paths(loads),
+        flow="charging",
+    )
+    return Counted(demand, total(loads), (line,))
+
+
+def dryer_demand(loads: Sequence[Load], edition: Edition) -> tuple[float, str, float]:
+    """Demand of clothes dryers in VA, the table's row, and its percent."""
+    count = sum(load.count for load in loads)
+    row = edition.table("dryers").span(count)
+    percent = edition.cell("dryers", row, "percent").value
+    each = sum(sorted(max(load.va, DRYER_LEAST_VA) * load.count for load in loads))
+    return each * percent / 100, row, percent
+
+
+def dryers(loads: Sequence[Load], edition: Edition) -> Counted:
+    """Clothes dryers: 5,000 VA at least each, Table 220.54 from the fifth on."""
+    if not loads:
+        return Counted(0.0, 0.0, ())
+    demand, row, percent = dryer_demand(loads, edition)
+    count = sum(load.count for load in loads)
+    terms = " + ".join(_times(load.count, max(load.va, DRYER_LEAST_VA)) for load in loads)
+    line = Line(
+        "dryers",
+        say("Clothes dryers, {count} at {percent} %", count=count, percent=percent)
+        if count > 1
+        else say("Clothes dryer, 5,000 VA at least"),
+        demand,
+        "VA",
+        f"({terms}) × {figure(percent / 100)}" if percent < 100 else terms,
+        (edition.rule("dryers", row, "percent"),),
+        entries=paths(loads),
+        flow="dryers",
+    )
+    lowered = lowered_by_one_more(
+        loads, lambda group: dryer_demand(group, edition)[0] if group else 0.0
+    )
+    return Counted(demand, total(loads), (line,), lowered)
+
+
+def lowered_by_one_more(loads: Sequence[Load], demand: Callable[[Sequence[Load]], float]) -> float:
+    """By how many VA the group would count more with one load fewer: a factor that comes with
+    the number of loads can make the last one added lower the whole."""
+    now = demand(loads)
+    most = 0.0
+    for index, load in enumerate(loads):
+        fewer = [*loads[:index], *loads[index + 1 :]]
+        if load.count > 1:
+            fewer.insert(index, replace(load, count=load.count - 1))
+        most = max(most, demand(fewer) - now)
+    return most if most > 1e-6 else 0.0
+
+
+def _times(count: int, va: float) -> str:
+    return figure(va) if count == 1 else f"{count} × {figure(va)}"
+
+
+def _sum(loads: Sequence[Load]) -> str:
+    if len(loads) > 6:
+        return f"sum of {len(loads)} entries"
+    return " + ".join(_times(load.count, load.va) for load in loads)

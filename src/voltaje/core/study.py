@@ -1,0 +1,92 @@
+"""A job's tree, worked in two passes: supply points down, demands up.
+
+The supply point of a part needs only its own entries and what stands above, so it is handed
+down first; the work of a part that holds others needs the demand from below, so parts are
+worked from the leaves up.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from voltaje.core.codes import Edition
+from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
+from voltaje.core.entries import parse
+from voltaje.core.parts import Context, Evaluated, evaluate, kind
+from voltaje.core.units import UnitSystem
+
+
+@dataclass(frozen=True, slots=True)
+class PartInput:
+    """A part as a job holds it: its id, its kind, the part above it, its document."""
+
+    id: str
+    kind: str
+    parent: str | None
+    document: Mapping[str, Any]
+
+
+def study(
+    parts: Sequence[PartInput], edition: Edition, units: UnitSystem = "us"
+) -> dict[str, Evaluated]:
+    """Works every part. A part with problems hands up nothing; the rest is still worked.
+
+    Raises ``KeyError`` for an unknown kind and ``ValueError`` for a tree that loops.
+    """
+    order = _top_down(parts)
+    default = SupplyPoint(SYSTEMS["1ph-120/240"])
+    points: dict[str, SupplyPoint] = {}
+    below_points: dict[str, SupplyPoint] = {}
+    for part in order:
+        above = below_points[part.parent] if part.parent else default
+        points[part.id] = above
+        of = kind(part.kind)
+        entries = parse(of.entries, part.document, units).entries
+        below_points[part.id] = above if entries is None else of.hand_down(entries, above)
+    demands: dict[str, Demand] = {}
+    found: dict[str, Evaluated] = {}
+    for part in reversed(order):
+        of = kind(part.kind)
+        context = Context(edition, units, points[part.id], demands.get(part.id, Demand()))
+        result = evaluate(of, part.document, context)
+        found[part.id] = result
+        if result.worked is not None and part.parent:
+            up = of.hand_up(result.entries, result.worked)
+            demands[part.parent] = demands.get(part.parent, Demand()) + up
+    return found
+
+
+def supply_point(parts: Sequence[PartInput], part_id: str, units: UnitSystem = "us") -> SupplyPoint:
+    """What one part is handed from above, without working the others."""
+    by_id = {part.id: part for part in parts}
+    chain: list[PartInput] = []
+    at = by_id[part_id].parent
+    while at is not None and len(chain) <= len(parts):
+        chain.append(by_id[at])
+        at = by_id[at].parent
+    point = SupplyPoint(SYSTEMS["1ph-120/240"])
+    for part in reversed(chain):
+        of = kind(part.kind)
+        entries = parse(of.entries, part.document, units).entries
+        point = point if entries is None else of.hand_down(entries, point)
+    return point
+
+
+def _top_down(parts: Sequence[PartInput]) -> list[PartInput]:
+    children: dict[str | None, list[PartInput]] = {}
+    known = {part.id for part in parts}
+    for part in parts:
+        if part.parent is not None and part.parent not in known:
+            raise ValueError(f"part {part.id} stands under {part.parent}, which is not there")
+        children.setdefault(part.parent, []).append(part)
+    order: list[PartInput] = []
+    queue = list(children.get(None, []))
+    while queue:
+        part = queue.pop(0)
+        order.append(part)
+        queue += children.get(part.id, [])
+    if len(order) != len(parts):
+        raise ValueError("the parts stand in a loop")
+    return order

@@ -1,0 +1,258 @@
+"""A calculation that shows itself: lines, the rules they follow, findings, results.
+
+Values only, all frozen. Words are :class:`Text`: a template with named parameters, so that
+a reader in another language can be given another template with the same figures.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+Severity = Literal["fails", "look", "holds"]
+LineKind = Literal["step", "sum", "result", "note"]
+
+REL_TOLERANCE = 1e-9
+
+
+def fits(load: float, capacity: float) -> bool:
+    """Whether ``load`` is within ``capacity``, so that 40.0 A fits 40 A however it was reached."""
+    return load <= capacity + REL_TOLERANCE * max(abs(load), abs(capacity))
+
+
+@dataclass(frozen=True, slots=True)
+class Text:
+    """Words with the figures kept apart from them: ``Text("{n} dryers", {"n": "5"})``."""
+
+    template: str
+    params: Mapping[str, str] = field(default_factory=dict)
+
+    def __str__(self) -> str:
+        return self.template.format(**self.params)
+
+
+def say(template: str, **params: object) -> Text:
+    """A :class:`Text` with its parameters printed: numbers grouped, without needless decimals."""
+    return Text(template, {name: figure(value) for name, value in params.items()})
+
+
+def figure(value: object, digits: int = 2) -> str:
+    """A number as the trade writes it: ``18600.0`` → ``18,600``; ``0.75`` → ``0.75``."""
+    if isinstance(value, bool) or not isinstance(value, int | float):
+        return str(value)
+    text = f"{value:,.{digits}f}"
+    return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """Where a figure comes from: code edition, section or table, and the cell in it.
+
+    ``topic`` is the stable name under which the edition knows the rule, whatever its number.
+    """
+
+    edition: str
+    topic: str
+    number: str
+    is_table: bool = False
+    row: str = ""
+    column: str = ""
+
+    @property
+    def cite(self) -> str:
+        return f"Table {self.number}" if self.is_table else self.number
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One line of the tape.
+
+    ``expression`` has the numbers put in; ``rounding`` says what was rounded and why;
+    ``entries`` are the paths of the entries that the value came from; ``flow`` names the
+    band of the drawing that it belongs to.
+    """
+
+    name: str
+    label: Text
+    value: float | None = None
+    unit: str = ""
+    expression: str = ""
+    rules: tuple[Rule, ...] = ()
+    rounding: Text | None = None
+    note: Text | None = None
+    entries: tuple[str, ...] = ()
+    kind: LineKind = "step"
+    flow: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Section:
+    """A run of lines under one heading."""
+
+    name: str
+    title: Text
+    lines: tuple[Line, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """What is wrong or worth a look: by how much, under which rule, and what mends it."""
+
+    severity: Severity
+    name: str
+    words: Text
+    amount: str = ""
+    remedy: Text | None = None
+    rules: tuple[Rule, ...] = ()
+    entries: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Result:
+    """A figure under a stable name: ``amperes`` = 78 A."""
+
+    value: float | str
+    unit: str
+    label: Text
+
+
+@dataclass(frozen=True, slots=True)
+class Flow:
+    """One band of the drawing: what is connected and what is left after the demand factor."""
+
+    name: str
+    label: Text
+    connected: float
+    calculated: float
+    why: Text
+
+
+@dataclass(frozen=True, slots=True)
+class Alternative:
+    """One of several ways to do it, with the reason for its verdict."""
+
+    name: str
+    label: Text
+    value: float
+    unit: str
+    chosen: bool
+    permitted: bool
+    why: Text
+
+
+@dataclass(frozen=True, slots=True)
+class Worked:
+    """A part, worked: everything that a page, a print or another program shows of it."""
+
+    kind: str
+    edition: str
+    sections: tuple[Section, ...]
+    results: Mapping[str, Result]
+    findings: tuple[Finding, ...] = ()
+    alternatives: tuple[Alternative, ...] = ()
+    flows: Mapping[str, tuple[Flow, ...]] = field(default_factory=dict)
+    answer: tuple[str, ...] = ()
+    headline: str = ""
+
+    def section(self, name: str) -> Section:
+        """The section of that name. Raises ``KeyError`` if the part has none."""
+        for section in self.sections:
+            if section.name == name:
+                return section
+        raise KeyError(name)
+
+    def line(self, name: str) -> Line:
+        """The first line of that name. Raises ``KeyError`` if there is none."""
+        for section in self.sections:
+            for line in section.lines:
+                if line.name == name:
+                    return line
+        raise KeyError(name)
+
+    def value(self, name: str) -> float:
+        """The number of a result. Raises ``KeyError`` or, for a result in words, ``TypeError``."""
+        value = self.results[name].value
+        if isinstance(value, str):
+            raise TypeError(f"{name} is given in words: {value}")
+        return value
+
+    @property
+    def status(self) -> Severity:
+        """The worst of the findings."""
+        return worst(finding.severity for finding in self.findings)
+
+    def to_json(self) -> dict[str, Any]:
+        """Plain dicts, lists, strings and numbers, ready for ``json.dumps``."""
+        return {
+            "kind": self.kind,
+            "code": self.edition,
+            "status": self.status,
+            "results": {
+                name: {"value": r.value, "unit": r.unit, "label": str(r.label)}
+                for name, r in self.results.items()
+            },
+            "sections": [
+                {
+                    "name": section.name,
+                    "title": str(section.title),
+                    "lines": [_line_json(line) for line in section.lines],
+                }
+                for section in self.sections
+            ],
+            "findings": [
+                {
+                    "severity": f.severity,
+                    "name": f.name,
+                    "words": str(f.words),
+                    "amount": f.amount,
+                    "remedy": str(f.remedy) if f.remedy else "",
+                    "rules": [_rule_json(rule) for rule in f.rules],
+                    "entries": list(f.entries),
+                }
+                for f in self.findings
+            ],
+            "alternatives": [
+                {
+                    "name": a.name,
+                    "label": str(a.label),
+                    "value": a.value,
+                    "unit": a.unit,
+                    "chosen": a.chosen,
+                    "permitted": a.permitted,
+                    "why": str(a.why),
+                }
+                for a in self.alternatives
+            ],
+        }
+
+
+def worst(severities: Iterable[Severity]) -> Severity:
+    """``fails`` before ``look`` before ``holds``; ``holds`` when there is none."""
+    order: tuple[Severity, ...] = ("fails", "look", "holds")
+    return min(severities, key=order.index, default="holds")
+
+
+def _rule_json(rule: Rule) -> dict[str, Any]:
+    return {
+        "code": rule.edition,
+        "topic": rule.topic,
+        "cite": rule.cite,
+        "row": rule.row,
+        "column": rule.column,
+    }
+
+
+def _line_json(line: Line) -> dict[str, Any]:
+    return {
+        "name": line.name,
+        "label": str(line.label),
+        "expression": line.expression,
+        "value": line.value,
+        "unit": line.unit,
+        "rules": [_rule_json(rule) for rule in line.rules],
+        "rounding": str(line.rounding) if line.rounding else "",
+        "note": str(line.note) if line.note else "",
+        "entries": list(line.entries),
+        "kind": line.kind,
+    }
