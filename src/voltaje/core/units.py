@@ -58,12 +58,13 @@ class UnreadableError(ValueError):
         shown = typed if len(typed) <= 40 else typed[:37] + "…"
         reason = f" {why}" if why else ""
         super().__init__(
-            f"“{shown}” does not read as {dimension.name}.{reason} Give it like {dimension.example}."
+            f"“{shown}” does not read as {dimension.name}.{reason}"
+            f" Give it like {dimension.example}."
         )
 
 
 def _words(unit: str, *spellings: str) -> dict[str, str]:
-    return {spelling: unit for spelling in spellings}
+    return dict.fromkeys(spellings, unit)
 
 
 POWER = Dimension(

@@ -1,0 +1,1 @@
+"""Pages, accounts and jobs. Rules and formulas live in ``voltaje.core``."""

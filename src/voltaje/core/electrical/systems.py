@@ -38,7 +38,7 @@ SYSTEMS: dict[str, System] = {
         System("3ph-600Y/347", "600Y/347 V, three-phase, four-wire", 3, 4, 600.0, 347.0),
         System("3ph-400Y/230", "400Y/230 V, three-phase, four-wire", 3, 4, 400.0, 230.0),
         System("3ph-240", "240 V delta, three-phase, three-wire", 3, 3, 240.0, 0.0),
-        System("3ph-240/120", "240/120 V high-leg delta, three-phase, four-wire", 3, 4, 240.0, 120.0),
+        System("3ph-240/120", "240/120 V high-leg delta, four-wire", 3, 4, 240.0, 120.0),
     )
 }  # fmt: skip
 

@@ -1,0 +1,121 @@
+"""A job, its parts, its revisions. What may not be is refused by the database too."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any, ClassVar
+
+from django.conf import settings
+from django.db import models
+
+from voltaje.core.codes import editions
+from voltaje.core.parts import kinds
+from voltaje.core.study import PartInput
+
+UNIT_CHOICES = (("us", "feet"), ("metric", "metres"))
+
+
+def edition_choices() -> list[tuple[str, str]]:
+    """Code editions for a form."""
+    return [(item.id, item.title) for item in editions()]
+
+
+class JobQuerySet(models.QuerySet):
+    """Jobs as one account may see them."""
+
+    def of(self, user: Any) -> JobQuerySet:
+        """The account's own."""
+        return self.filter(owner=user)
+
+
+class Job(models.Model):
+    """A building, a boat yard, a workshop: what one account works on under one code edition."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="jobs")
+    name = models.CharField(max_length=80)
+    edition = models.CharField("code edition", max_length=20, default="nec-2020")
+    units = models.CharField(max_length=6, choices=UNIT_CHOICES, default="us")
+    archived_at = models.DateTimeField(null=True, blank=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+    updated_at = models.DateTimeField(auto_now=True)
+    revision = models.PositiveIntegerField(default=0)
+    undo_stack = models.JSONField(default=list)
+    redo_stack = models.JSONField(default=list)
+
+    objects: ClassVar[Any] = JobQuerySet.as_manager()
+
+    class Meta:
+        indexes = [models.Index(fields=["owner", "archived_at", "-updated_at"])]
+        constraints = [
+            models.CheckConstraint(condition=~models.Q(name=""), name="job_has_a_name"),
+            models.CheckConstraint(
+                condition=models.Q(units__in=[key for key, _ in UNIT_CHOICES]),
+                name="job_units_known",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def inputs(self) -> list[PartInput]:
+        """The parts as the core takes them."""
+        return [part.as_input() for part in self.parts.all()]
+
+
+class Part(models.Model):
+    """One part of a job's tree, with its entries as typed."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    job = models.ForeignKey(Job, models.CASCADE, related_name="parts")
+    parent = models.ForeignKey(
+        "self", models.CASCADE, null=True, blank=True, related_name="children"
+    )
+    position = models.PositiveIntegerField(default=0)
+    kind = models.CharField(max_length=20)
+    name = models.CharField(max_length=80)
+    entries = models.JSONField(default=dict)
+
+    class Meta:
+        ordering = ("position",)
+        constraints = [
+            models.UniqueConstraint(
+                fields=["job", "parent", "position"],
+                name="one_part_per_position",
+                nulls_distinct=False,
+                deferrable=models.Deferrable.DEFERRED,
+            ),
+            models.CheckConstraint(
+                condition=models.Q(kind__in=[item.name for item in kinds()]),
+                name="part_kind_known",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def as_input(self) -> PartInput:
+        """The part as the core takes it."""
+        parent = str(self.parent_id) if self.parent_id else None
+        return PartInput(str(self.id), self.kind, parent, self.entries)
+
+
+class Revision(models.Model):
+    """One change of a job: the states of what it touched, before and after."""
+
+    job = models.ForeignKey(Job, models.CASCADE, related_name="revisions")
+    number = models.PositiveIntegerField()
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+    action = models.CharField(max_length=10)
+    summary = models.TextField()
+    changes = models.JSONField()
+
+    class Meta:
+        ordering = ("-number",)
+        constraints = [
+            models.UniqueConstraint(fields=["job", "number"], name="one_revision_per_number")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.job} {self.number}"

@@ -1,0 +1,179 @@
+"""Pages of jobs. Every view finds the job among the account's own, or answers 404."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.core.paginator import Paginator
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from voltaje.core.codes import edition
+from voltaje.core.study import study
+from voltaje.web.jobs import actions, revisions
+from voltaje.web.jobs.forms import JobForm, PartForm
+from voltaje.web.jobs.models import Job, Part
+
+
+def own_job(request: HttpRequest, job_id: Any) -> Job:
+    """The account's job of that id; 404 for anyone else's."""
+    return get_object_or_404(Job.objects.of(request.user), pk=job_id)
+
+
+@login_required
+@require_GET
+def job_list(request: HttpRequest) -> HttpResponse:
+    """The account's jobs, newest first; search by name; the archive apart."""
+    archived = request.GET.get("archived") == "1"
+    words = request.GET.get("q", "").strip()[:80]
+    jobs = Job.objects.of(request.user).filter(archived_at__isnull=not archived)
+    if words:
+        jobs = jobs.filter(name__icontains=words)
+    page = Paginator(jobs.order_by("-updated_at"), 30).get_page(request.GET.get("page"))
+    rows = [(job, _answer(job)) for job in page.object_list]
+    context = {"page": page, "rows": rows, "archived": archived, "q": words, "form": JobForm()}
+    template = "jobs/_list.html" if request.htmx else "jobs/list.html"
+    return render(request, template, context)
+
+
+def _answer(job: Job) -> str:
+    worked = study(job.inputs(), edition(job.edition), job.units)
+    heads = [found.worked.headline for found in worked.values() if found.worked]
+    return heads[-1] if heads else ""
+
+
+@login_required
+@require_http_methods(["GET", "POST"])
+def create(request: HttpRequest) -> HttpResponse:
+    """A new job with a supply and a dwelling."""
+    form = JobForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        data = form.cleaned_data
+        job = actions.create_job(request.user, data["name"], data["edition"], data["units"])
+        return redirect("jobs:job", job.pk)
+    return render(request, "jobs/form.html", {"form": form, "title": "New job"})
+
+
+@login_required
+@require_GET
+def job(request: HttpRequest, job_id: Any) -> HttpResponse:
+    """The job opens on its last part, where the answer is."""
+    job = own_job(request, job_id)
+    part = job.parts.filter(kind="dwelling").first() or job.parts.first()
+    if part is None:
+        return redirect("jobs:revisions", job.pk)
+    return redirect("jobs:part", job.pk, part.pk)
+
+
+@login_required
+@require_http_methods(["GET", "POST"])
+def job_settings(request: HttpRequest, job_id: Any) -> HttpResponse:
+    """Name, edition and units."""
+    job = own_job(request, job_id)
+    form = JobForm(request.POST or None, instance=Job.objects.get(pk=job.pk))
+    if request.method == "POST" and form.is_valid():
+        data = form.cleaned_data
+        with revisions.changing(job) as held:
+            revisions.change(
+                held, request.user, ["job"],
+                lambda: Job.objects.filter(pk=held.pk).update(**data),
+            )  # fmt: skip
+        return redirect("jobs:job", job.pk)
+    context = {"form": form, "title": "Job settings", "job": job}
+    return render(request, "jobs/form.html", context)
+
+
+@login_required
+@require_http_methods(["GET", "POST"])
+def rename_part(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+    """A part's name."""
+    job = own_job(request, job_id)
+    part = get_object_or_404(job.parts, pk=part_id)
+    form = PartForm(request.POST or None, instance=part)
+    if request.method == "POST" and form.is_valid():
+        with revisions.changing(job) as held:
+            revisions.change(
+                held, request.user, [str(part.pk)],
+                lambda: Part.objects.filter(pk=part.pk).update(name=form.cleaned_data["name"]),
+            )  # fmt: skip
+        return redirect("jobs:part", job.pk, part.pk)
+    context = {"form": form, "title": "Name of the part", "job": job, "part": part}
+    return render(request, "jobs/form.html", context)
+
+
+@login_required
+@require_POST
+def duplicate(request: HttpRequest, job_id: Any) -> HttpResponse:
+    """A copy of the job."""
+    copy = actions.duplicate_job(own_job(request, job_id), request.user)
+    messages.success(request, f"“{copy.name}” was made.")
+    return redirect("jobs:list")
+
+
+@login_required
+@require_POST
+def archive(request: HttpRequest, job_id: Any) -> HttpResponse:
+    """Puts the job into the archive, or takes it out again."""
+    job = own_job(request, job_id)
+    job.archived_at = None if job.archived_at else timezone.now()
+    job.save(update_fields=["archived_at"])
+    where = "put into the archive" if job.archived_at else "taken out of the archive"
+    messages.success(request, f"“{job.name}” was {where}.")
+    return redirect("jobs:list")
+
+
+@login_required
+@require_POST
+def undo(request: HttpRequest, job_id: Any) -> HttpResponse:
+    """Takes the last change back."""
+    return _step(request, own_job(request, job_id), revisions.undo, "undo")
+
+
+@login_required
+@require_POST
+def redo(request: HttpRequest, job_id: Any) -> HttpResponse:
+    """Makes an undone change again."""
+    return _step(request, own_job(request, job_id), revisions.redo, "redo")
+
+
+def _step(request: HttpRequest, job: Job, act: Any, word: str) -> HttpResponse:
+    try:
+        made = act(job, request.user)
+    except revisions.NothingToDoError:
+        messages.info(request, f"There is nothing to {word}.")
+    else:
+        messages.success(request, f"{word.capitalize()}: {made.summary}")
+    wanted = request.POST.get("next", "")
+    if url_has_allowed_host_and_scheme(wanted, {request.get_host()}, request.is_secure()):
+        return redirect(wanted)
+    return redirect("jobs:job", job.pk)
+
+
+@login_required
+@require_GET
+def revision_list(request: HttpRequest, job_id: Any) -> HttpResponse:
+    """Who changed what, and when."""
+    job = own_job(request, job_id)
+    found = job.revisions.select_related("author")
+    page = Paginator(found, 50).get_page(request.GET.get("page"))
+    return render(request, "jobs/revisions.html", {"job": job, "page": page})
+
+
+@login_required
+@require_POST
+def restore(request: HttpRequest, job_id: Any, number: int) -> HttpResponse:
+    """Puts the job back as it was at a revision."""
+    job = own_job(request, job_id)
+    get_object_or_404(job.revisions, number=number)
+    try:
+        revisions.restore(job, request.user, number)
+    except revisions.NothingToDoError:
+        messages.info(request, f"The job already is as at revision {number}.")
+    else:
+        messages.success(request, f"The job is as it was at revision {number}; undo takes it back.")
+    return redirect("jobs:revisions", job.pk)

@@ -1,0 +1,185 @@
+"""Settings, all from the environment; see README, "Deploy"."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import environ
+from csp.constants import NONE, SELF
+from django.core.exceptions import ImproperlyConfigured
+
+env = environ.Env()
+HERE = Path(__file__).parent
+
+DEBUG = env.bool("VOLTAJE_DEBUG", default=False)
+DEMO = env.bool("VOLTAJE_DEMO", default=False)
+SIGN_UP = env.bool("VOLTAJE_SIGN_UP", default=True)
+# Loopback without TLS, as the demo and the tests run: cookies may then go over plain HTTP.
+INSECURE_LOOPBACK = env.bool("VOLTAJE_INSECURE_LOOPBACK", default=False)
+
+SECRET_KEY = env.str("VOLTAJE_SECRET_KEY", default="")
+if len(SECRET_KEY) < 32:
+    raise ImproperlyConfigured("VOLTAJE_SECRET_KEY: set a random text of 32 characters or more.")
+ALLOWED_HOSTS = env.list("VOLTAJE_ALLOWED_HOSTS", default=[])
+CSRF_TRUSTED_ORIGINS = env.list("VOLTAJE_TRUSTED_ORIGINS", default=[])
+
+DATABASES = {
+    "default": {
+        **env.db_url("VOLTAJE_DATABASE_URL"),
+        "CONN_MAX_AGE": env.int("VOLTAJE_CONN_MAX_AGE", default=60),
+        "CONN_HEALTH_CHECKS": True,
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.humanize",
+    "django.contrib.messages",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "axes",
+    "csp",
+    "django_htmx",
+    "knox",
+    "rest_framework",
+    "voltaje.web.accounts",
+    "voltaje.web.jobs",
+    "voltaje.web.sheets",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.locale.LocaleMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "django_htmx.middleware.HtmxMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "voltaje.web.urls"
+WSGI_APPLICATION = "voltaje.web.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [HERE / "templates"],
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+                "voltaje.web.context.everywhere",
+            ],
+        },
+    }
+]
+
+# Accounts
+AUTH_USER_MODEL = "accounts.User"
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+PASSWORD_HASHERS = [
+    "django.contrib.auth.hashers.Argon2PasswordHasher",
+    "django.contrib.auth.hashers.PBKDF2PasswordHasher",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    for name in (
+        "UserAttributeSimilarityValidator",
+        "MinimumLengthValidator",
+        "CommonPasswordValidator",
+        "NumericPasswordValidator",
+    )
+]
+LOGIN_URL = "accounts:sign_in"
+LOGIN_REDIRECT_URL = "jobs:list"
+LOGOUT_REDIRECT_URL = "front"
+AXES_FAILURE_LIMIT = env.int("VOLTAJE_SIGN_IN_TRIES", default=6)
+AXES_COOLOFF_TIME = 0.25
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_TEMPLATE = "accounts/locked.html"
+AXES_RESET_ON_SUCCESS = True
+AXES_ENABLE_ACCESS_FAILURE_LOG = False
+AXES_VERBOSE = False
+AXES_CLIENT_IP_CALLABLE = "voltaje.web.accounts.address.client_address"
+# How many proxies of the operator's own stand in front; 0: none, the peer is the client.
+TRUSTED_PROXIES = env.int("VOLTAJE_TRUSTED_PROXIES", default=0)
+
+vars().update(env.email_url("VOLTAJE_EMAIL_URL", default="consolemail://"))
+DEFAULT_FROM_EMAIL = env.str("VOLTAJE_FROM_EMAIL", default="voltaje@localhost")
+
+# Program access
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": [
+        "knox.auth.TokenAuthentication",
+        "rest_framework.authentication.SessionAuthentication",
+    ],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_THROTTLE_CLASSES": ["rest_framework.throttling.UserRateThrottle"],
+    "DEFAULT_THROTTLE_RATES": {"user": "600/min"},
+}
+REST_KNOX = {"TOKEN_TTL": None, "AUTH_HEADER_PREFIX": "Token"}
+
+# Safety
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        "img-src": [SELF, "data:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "form-action": [SELF],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+    }
+}
+X_FRAME_OPTIONS = "DENY"
+SECURE_REFERRER_POLICY = "same-origin"
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_HTTPONLY = True
+CSRF_FAILURE_VIEW = "voltaje.web.errors.csrf"
+if not INSECURE_LOOPBACK:
+    SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
+    SECURE_SSL_REDIRECT = env.bool("VOLTAJE_SSL_REDIRECT", default=True)
+    SECURE_HSTS_SECONDS = env.int("VOLTAJE_HSTS_SECONDS", default=31_536_000)
+    SECURE_REDIRECT_EXEMPT = [r"^health/$"]
+    if TRUSTED_PROXIES:
+        SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
+# A sheet of 10,000 rows is refused by the entries in words of the trade, not by the parser.
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 100_000
+
+# Words and figures
+LANGUAGE_CODE = "en"
+LANGUAGES = [("en", "English")]
+USE_TZ = True
+TIME_ZONE = env.str("VOLTAJE_TIME_ZONE", default="UTC")
+
+# Files
+STATIC_URL = "static/"
+STATIC_ROOT = env.str("VOLTAJE_STATIC_ROOT", default="static-collected")
+STATICFILES_DIRS = [HERE / "static"]
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+}
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": env.str("VOLTAJE_LOG_LEVEL", default="WARNING")},
+}
+SILENCED_SYSTEM_CHECKS: list[str] = []

@@ -1,0 +1,64 @@
+"""The program's side of a sheet: the same JSON as ``voltaje sheet``. See docs/api.md."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import Http404
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from voltaje.core.codes import NotCoveredError, edition, editions
+from voltaje.core.electrical.systems import DWELLING_SYSTEMS, SYSTEMS, SupplyPoint
+from voltaje.core.entries import schema
+from voltaje.core.headless import report
+from voltaje.core.parts import Context, Kind, evaluate, kind, kinds
+
+
+def _kind(name: str) -> Kind:
+    try:
+        return kind(name)
+    except KeyError as error:
+        raise Http404 from error
+
+
+class SheetList(APIView):
+    """The kinds of part and the code editions."""
+
+    def get(self, request: Request) -> Response:
+        """Names and labels."""
+        return Response(
+            {
+                "kinds": [{"name": item.name, "label": item.label} for item in kinds()],
+                "codes": [item.id for item in editions()],
+            }
+        )
+
+
+class Sheet(APIView):
+    """One kind of part, worked from posted entries."""
+
+    def post(self, request: Request, name: str) -> Response:
+        """200 with the worksheet; 422 with the problems; 400 for an unknown code or system."""
+        of = _kind(name)
+        query = request.query_params
+        units: Any = query.get("units", "us")
+        system = query.get("system", "1ph-120/240")
+        try:
+            code = edition(query.get("code", "nec-2020"))
+        except NotCoveredError as error:
+            return Response({"detail": str(error)}, status=400)
+        if system not in DWELLING_SYSTEMS or units not in ("us", "metric"):
+            words = f"system: one of {', '.join(DWELLING_SYSTEMS)}; units: us or metric"
+            return Response({"detail": words}, status=400)
+        found = report(evaluate(of, request.data, Context(code, units, SupplyPoint(SYSTEMS[system]))))
+        return Response(found, status=200 if found["ok"] else 422)
+
+
+class SheetSchema(APIView):
+    """What a kind's entries hold."""
+
+    def get(self, request: Request, name: str) -> Response:
+        """The JSON schema."""
+        return Response(schema(_kind(name).entries))

@@ -1,0 +1,126 @@
+"""A dwelling's drawing: from connected to calculated load, and the lines of its service."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from voltaje.core.worksheet import Flow, Worked
+
+WIDTH = 460
+LEFT, RIGHT, BAR = 148, 318, 12
+TOP, GAP, PITCH = 30, 8, 27
+FLOW_HEIGHT = 400.0
+PHASES = {"L1": "l1", "N": "n", "L2": "l2"}
+
+
+@dataclass(frozen=True, slots=True)
+class Band:
+    """One flow with its geometry. ``left`` and ``right`` are (top, height) of its bars."""
+
+    flow: Flow
+    left: tuple[float, float]
+    right: tuple[float, float]
+    path: str
+    left_text: float
+    right_text: float
+    why_x: float
+    why_y: float
+
+
+@dataclass(frozen=True, slots=True)
+class Wire:
+    """A conductor of the service, its stroke as wide as its amperes."""
+
+    name: str
+    css: str
+    y: float
+    width: float
+    amperes: float
+
+    @property
+    def edge(self) -> float:
+        """Width of the outline that keeps a light conductor visible on a light ground."""
+        return self.width + 2
+
+
+@dataclass(frozen=True, slots=True)
+class Drawing:
+    """What the template writes."""
+
+    template: str
+    width: int
+    height: float
+    bands: tuple[Band, ...]
+    wires: tuple[Wire, ...]
+    wires_top: float
+    connected: float
+    calculated: float
+
+
+def draw(worked: Worked) -> Drawing:
+    """Lays out the flows, widest first come as on the form, and the service below."""
+    flows = [flow for flow in worked.flows["shown"] if flow.connected or flow.calculated]
+    most = max(
+        sum(flow.connected for flow in flows), sum(flow.calculated for flow in flows), 1.0
+    )
+    scale = FLOW_HEIGHT / most
+    left, right = TOP, TOP
+    bands: list[Band] = []
+    y_left, y_right = float(left), float(right)
+    for flow in flows:
+        a, b = flow.connected * scale, flow.calculated * scale
+        step_left = max(a, PITCH if flow.connected else 0.0)
+        step_right = max(b, PITCH if flow.calculated else 0.0)
+        at_left = y_left + (step_left - a) / 2
+        at_right = y_right + (step_right - b) / 2
+        dropped = not flow.calculated
+        bands.append(
+            Band(
+                flow,
+                (at_left, a),
+                (at_right, b),
+                _ribbon(at_left, a, at_right, b),
+                y_left + step_left / 2,
+                y_right + step_right / 2,
+                LEFT + BAR + 8 if dropped or not flow.connected else (LEFT + BAR + RIGHT) / 2,
+                y_left + step_left / 2
+                if dropped
+                else (at_left + at_right + (a + b) / 2) / 2,
+            )
+        )
+        y_left += step_left + (GAP if step_left else 0)
+        y_right += step_right + (GAP if step_right else 0)
+    wires_top = max(y_left, y_right) + 26
+    wires = _wires(worked, wires_top)
+    height = wires_top + (3 * 26 + 6 if wires else -12)
+    return Drawing(
+        "sheets/drawings/dwelling.svg", WIDTH, height, tuple(bands), wires, wires_top,
+        sum(flow.connected for flow in flows), worked.value("calculated_load"),
+    )  # fmt: skip
+
+
+def _ribbon(top: float, height: float, to: float, to_height: float) -> str:
+    x0, x1 = LEFT + BAR, RIGHT
+    middle = (x0 + x1) / 2
+    return (
+        f"M{x0} {top:.1f}C{middle} {top:.1f} {middle} {to:.1f} {x1} {to:.1f}"
+        f"V{to + to_height:.1f}C{middle} {to + to_height:.1f} {middle} {top + height:.1f}"
+        f" {x0} {top + height:.1f}Z"
+    )
+
+
+def _wires(worked: Worked, top: float) -> tuple[Wire, ...]:
+    names = {"L1": "line_1_amperes", "N": "neutral_amperes", "L2": "line_2_amperes"}
+    if any(name not in worked.results for name in names.values()):
+        return ()
+    # by the optional and the existing-dwelling method there is one figure for both lines
+    standard = worked.sections[0].name == "standard"
+    values = {
+        wire: worked.value(result if standard or wire == "N" else "amperes")
+        for wire, result in names.items()
+    }
+    most = max([*values.values(), 1.0])
+    return tuple(
+        Wire(name, PHASES[name], top + 26 * (index + 1), 2 + 9 * amperes / most, amperes)
+        for index, (name, amperes) in enumerate(values.items())
+    )

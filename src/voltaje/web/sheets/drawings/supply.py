@@ -1,0 +1,45 @@
+"""A supply's drawing: the source, its bus and what hangs on it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from voltaje.core.worksheet import Worked
+
+WIDTH = 460
+STEP = 54
+
+
+@dataclass(frozen=True, slots=True)
+class Tap:
+    """A part on the bus."""
+
+    y: float
+    name: str
+    answer: str
+
+
+@dataclass(frozen=True, slots=True)
+class Drawing:
+    """What the template writes."""
+
+    template: str
+    width: int
+    height: float
+    taps: tuple[Tap, ...]
+    bottom: float
+    amperes: float
+    kva: float
+
+
+def draw(worked: Worked, below: Sequence[tuple[str, str]]) -> Drawing:
+    """``below`` gives the name and the one-line answer of each part on the supply."""
+    taps = tuple(
+        Tap(120 + STEP * index, name, answer) for index, (name, answer) in enumerate(below)
+    )
+    bottom = taps[-1].y if taps else 120.0
+    return Drawing(
+        "sheets/drawings/supply.svg", WIDTH, bottom + 50, taps, bottom,
+        worked.value("amperes"), worked.value("calculated_load") / 1000,
+    )  # fmt: skip

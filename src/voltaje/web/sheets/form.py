@@ -1,0 +1,108 @@
+"""A part's entries as a form: groups, fields, rows, each with its text and its problem."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from voltaje.core.entries import FieldSpec, Problem, fields
+from voltaje.core.parts import Kind
+from voltaje.web.jobs.patch import as_text
+
+
+@dataclass(frozen=True, slots=True)
+class FormField:
+    """One entry on the page. ``text`` is what is kept, as typed."""
+
+    spec: FieldSpec
+    path: str
+    text: str
+    problem: str
+    shown: bool = True
+
+    @property
+    def id(self) -> str:
+        return "e-" + self.path.replace(".", "-").replace("_", "-")
+
+    @property
+    def suggests(self) -> str:
+        """Id of the list of suggestions, shared by all rows of a group."""
+        return f"names-{self.path.split('.')[0]}" if self.spec.suggestions else ""
+
+
+@dataclass(frozen=True, slots=True)
+class FormRow:
+    """One row of a group."""
+
+    id: str
+    path: str
+    cells: Mapping[str, FormField]
+
+    @property
+    def first(self) -> list[FormField]:
+        """Name and nameplate: what is typed in every row."""
+        return [self.cells[name] for name in ("name", "nameplate")]
+
+    @property
+    def rest(self) -> list[FormField]:
+        """The choices under them."""
+        return [cell for name, cell in self.cells.items() if name not in ("name", "nameplate")]
+
+    @property
+    def problems(self) -> list[FormField]:
+        return [cell for cell in self.cells.values() if cell.problem]
+
+
+@dataclass(frozen=True, slots=True)
+class FormGroup:
+    """Fields under one heading; ``rows`` where the group is a list."""
+
+    name: str
+    title: str
+    fields: tuple[FormField, ...]
+    lists: tuple[tuple[FormField, tuple[FormRow, ...], FormRow], ...]
+    shown: bool
+
+
+def build(
+    of: Kind, document: Mapping[str, Any], problems: Iterable[Problem] = ()
+) -> list[FormGroup]:
+    """The form of a document, with the problems at their fields."""
+    words = {problem.path: problem.words for problem in problems}
+    specs = fields(of.entries)
+    texts = {spec.name: as_text(document.get(spec.name, spec.default)) for spec in specs
+             if spec.kind != "rows"}  # fmt: skip
+    found: list[FormGroup] = []
+    for name, title in of.groups.items():
+        singles: list[FormField] = []
+        lists: list[tuple[FormField, tuple[FormRow, ...], FormRow]] = []
+        for spec in specs:
+            if spec.group != name:
+                continue
+            shown = spec.when is None or texts[spec.when[0]] in spec.when[1]
+            text = texts.get(spec.name, "")
+            entry = FormField(spec, spec.name, text, words.get(spec.name, ""), shown)
+            if spec.kind == "rows":
+                rows = tuple(
+                    _row(spec, str(row.get("id") or f"r{index}"), row, words)
+                    for index, row in enumerate(document.get(spec.name) or [])
+                    if isinstance(row, dict)
+                )
+                lists.append((entry, rows, _row(spec, "new", {}, {})))
+            else:
+                singles.append(entry)
+        shown = any(item.shown for item in (*singles, *(item[0] for item in lists)))
+        found.append(FormGroup(name, title, tuple(singles), tuple(lists), shown))
+    return found
+
+
+def _row(
+    spec: FieldSpec, row_id: str, row: Mapping[str, Any], words: Mapping[str, str]
+) -> FormRow:
+    cells = {}
+    for column in spec.columns:
+        path = f"{spec.name}.{row_id}.{column.name}"
+        text = as_text(row.get(column.name, column.default))
+        cells[column.name] = FormField(column, path, text, words.get(path, ""))
+    return FormRow(row_id, f"{spec.name}.{row_id}", cells)

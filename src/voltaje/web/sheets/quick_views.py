@@ -1,0 +1,118 @@
+"""Quick sheets: a part without a job, for anyone; filed into a job once signed in."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.decorators import login_required
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from voltaje.core.codes import NotCoveredError, edition, editions
+from voltaje.core.electrical.systems import DWELLING_SYSTEMS, SYSTEMS, SupplyPoint
+from voltaje.core.entries import name_units
+from voltaje.core.parts import Context, Kind, evaluate, kind
+from voltaje.web.jobs.actions import add_dwelling, create_job
+from voltaje.web.jobs.models import Job
+from voltaje.web.jobs.patch import read_form
+from voltaje.web.sheets import form
+from voltaje.web.sheets.respond import Shown, result_context, result_response
+
+QUICK = ("dwelling",)
+PENDING = "quick_sheet"
+
+
+def _kind(name: str) -> Kind:
+    if name not in QUICK:
+        raise Http404
+    return kind(name)
+
+
+def _settings(given: Any) -> dict[str, str]:
+    """Edition, system and units of a quick sheet; the usual ones where they are not known."""
+    found = {
+        "code": given.get("code", "nec-2020"),
+        "system": given.get("system", "1ph-120/240"),
+        "units": given.get("units", "us"),
+    }
+    try:
+        edition(found["code"])
+    except NotCoveredError:
+        found["code"] = "nec-2020"
+    if found["system"] not in DWELLING_SYSTEMS:
+        found["system"] = "1ph-120/240"
+    if found["units"] not in ("us", "metric"):
+        found["units"] = "us"
+    return found
+
+
+def _context(chosen: dict[str, str]) -> Context:
+    units: Any = chosen["units"]
+    point = SupplyPoint(SYSTEMS[chosen["system"]])
+    return Context(edition(chosen["code"]), units, point)
+
+
+@require_GET
+def quick(request: HttpRequest, name: str) -> HttpResponse:
+    """An empty sheet. What is typed stays in the browser until it is filed."""
+    of = _kind(name)
+    chosen = _settings(request.GET)
+    context = {
+        "kind": of,
+        "chosen": chosen,
+        "editions": editions(),
+        "systems": [SYSTEMS[key] for key in DWELLING_SYSTEMS],
+        "edition": edition(chosen["code"]),
+        "groups": form.build(of, {}),
+        **result_context(None),
+    }
+    return render(request, "sheets/quick.html", context)
+
+
+@require_POST
+def quick_work(request: HttpRequest, name: str) -> HttpResponse:
+    """Recalculates what is being typed; keeps nothing."""
+    of = _kind(name)
+    chosen = _settings(request.POST)
+    document = read_form(request.POST.dict(), of.entries)
+    return result_response(request, evaluate(of, document, _context(chosen)), Shown())
+
+
+@require_POST
+def quick_file(request: HttpRequest, name: str) -> HttpResponse:
+    """Takes what was typed along to the choice of a job, through sign-in if need be."""
+    of = _kind(name)
+    chosen = _settings(request.POST)
+    document = name_units(of.entries, read_form(request.POST.dict(), of.entries),
+                          _context(chosen).units)  # fmt: skip
+    request.session[PENDING] = {"kind": name, "document": document, **chosen}
+    return redirect("sheets:file")
+
+
+@login_required
+@require_http_methods(["GET", "POST"])
+def file_into_job(request: HttpRequest) -> HttpResponse:
+    """Which job? A new one, or one there is."""
+    pending = request.session.get(PENDING)
+    if pending is None:
+        return redirect("jobs:list")
+    jobs = Job.objects.of(request.user).filter(archived_at=None).order_by("-updated_at")
+    error = ""
+    if request.method == "POST":
+        name = request.POST.get("name", "").strip()
+        chosen_id = request.POST.get("job", "")
+        job = next((item for item in jobs if str(item.pk) == chosen_id), None)
+        if job is not None:
+            part = add_dwelling(job, request.user, "Dwelling", pending["document"])
+            del request.session[PENDING]
+            return redirect("jobs:part", job.pk, part.pk)
+        if 0 < len(name) <= 80 and not chosen_id:
+            job = create_job(request.user, name, pending["code"], pending["units"],
+                             pending["document"], pending["system"])  # fmt: skip
+            del request.session[PENDING]
+            return redirect("jobs:job", job.pk)
+        error = "Give the new job a name of 1 to 80 characters, or choose one of yours."
+    context = {"jobs": jobs, "error": error, "back": reverse("sheets:quick", args=["dwelling"])}
+    return render(request, "sheets/file.html", context, status=422 if error else 200)

@@ -1,0 +1,28 @@
+"""Addresses of quick sheets and of the code's rules."""
+
+from __future__ import annotations
+
+from django.urls import include, path
+
+from voltaje.web.sheets import code_views, quick_views
+
+codes = (
+    [
+        path("<str:edition_id>/", code_views.rules, name="rules"),
+        path("<str:edition_id>/<str:topic>/", code_views.rule, name="rule"),
+    ],
+    "codes",
+)
+sheets = (
+    [
+        path("file/", quick_views.file_into_job, name="file"),
+        path("<str:name>/", quick_views.quick, name="quick"),
+        path("<str:name>/work/", quick_views.quick_work, name="quick_work"),
+        path("<str:name>/file/", quick_views.quick_file, name="quick_file"),
+    ],
+    "sheets",
+)
+urlpatterns = [
+    path("codes/", include(codes)),
+    path("quick/", include(sheets)),
+]

@@ -1,0 +1,2 @@
+"use strict";
+document.querySelector("[data-print]").addEventListener("click", () => window.print());

@@ -1,0 +1,22 @@
+"""Addresses. The program's addresses are under ``api/v1/``; see docs/api.md."""
+
+from __future__ import annotations
+
+from django.urls import include, path
+
+from voltaje.web import errors
+from voltaje.web.health import health
+from voltaje.web.sheets import front
+
+urlpatterns = [
+    path("", front.front, name="front"),
+    path("scheme/", front.choose_scheme, name="scheme"),
+    path("health/", health, name="health"),
+    path("account/", include("voltaje.web.accounts.urls")),
+    path("jobs/", include("voltaje.web.jobs.urls")),
+    path("api/v1/", include("voltaje.web.sheets.api_urls")),
+    path("", include("voltaje.web.sheets.urls")),
+]
+handler400 = errors.bad_request
+handler404 = errors.not_found
+handler500 = errors.server_error
