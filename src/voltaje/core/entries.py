@@ -54,7 +54,8 @@ class Reads:
             value = units.read(typed, self.dimension, _system(info.context))
         except units.UnreadableError as error:
             raise PydanticCustomError("unreadable", "{words}", {"words": str(error)}) from None
-        return self.within(value, _system(info.context))
+        within = self.within(value, _system(info.context))
+        return int(within) if self.whole else within
 
     def within(self, value: float, system: UnitSystem = "us") -> float:
         """``value``, or a pydantic error that says the limits."""

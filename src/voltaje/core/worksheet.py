@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
+from decimal import ROUND_HALF_UP, Decimal
 from typing import Any, Literal
 
 Severity = Literal["fails", "look", "holds"]
@@ -41,7 +42,9 @@ def figure(value: object, digits: int = 2) -> str:
     """A number as the trade writes it: ``18600.0`` → ``18,600``; ``0.75`` → ``0.75``."""
     if isinstance(value, bool) or not isinstance(value, int | float):
         return str(value)
-    text = f"{value:,.{digits}f}"
+    # halves go up, as on paper; Python's own formatting takes them to the even figure
+    exact = Decimal(repr(float(value))).quantize(Decimal(1).scaleb(-digits), ROUND_HALF_UP)
+    text = f"{exact:,f}"
     return text.rstrip("0").rstrip(".") if "." in text else text
 
 

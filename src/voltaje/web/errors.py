@@ -8,26 +8,42 @@ from django.shortcuts import render
 
 def csrf(request: HttpRequest, reason: str = "") -> HttpResponse:
     """A form sent without its token."""
-    return _page(request, 403, "This form was too old to be taken.",
-                 "Nothing was changed. Go back, reload the page and send it again.")  # fmt: skip
+    return _page(
+        request,
+        403,
+        "This form was too old to be taken.",
+        "Nothing was changed. Go back, reload the page and send it again.",
+    )
 
 
 def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
     """A request that cannot be read: most often one that is too large."""
-    return _page(request, 400, "This request could not be read.",
-                 "It may be larger than a sheet can be. What was kept before is still there.")  # fmt: skip
+    return _page(
+        request,
+        400,
+        "This request could not be read.",
+        "It may be larger than a sheet can be. What was kept before is still there.",
+    )
 
 
 def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     """An address that is nobody's, or somebody else's."""
-    return _page(request, 404, "There is nothing at this address.",
-                 "It may be another account’s, or it may have been moved.")  # fmt: skip
+    return _page(
+        request,
+        404,
+        "There is nothing at this address.",
+        "It may be another account’s, or it may have been moved.",
+    )
 
 
 def server_error(request: HttpRequest) -> HttpResponse:
     """A fault of ours."""
-    return _page(request, 500, "Something broke here.",
-                 "What you had kept is safe. Try again; if it stays, tell the operator.")  # fmt: skip
+    return _page(
+        request,
+        500,
+        "Something broke here.",
+        "What you had kept is safe. Try again; if it stays, tell the operator.",
+    )
 
 
 def _page(request: HttpRequest, status: int, title: str, words: str) -> HttpResponse:

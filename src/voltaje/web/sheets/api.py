@@ -52,7 +52,9 @@ class Sheet(APIView):
         if system not in DWELLING_SYSTEMS or units not in ("us", "metric"):
             words = f"system: one of {', '.join(DWELLING_SYSTEMS)}; units: us or metric"
             return Response({"detail": words}, status=400)
-        found = report(evaluate(of, request.data, Context(code, units, SupplyPoint(SYSTEMS[system]))))
+        found = report(
+            evaluate(of, request.data, Context(code, units, SupplyPoint(SYSTEMS[system])))
+        )
         return Response(found, status=200 if found["ok"] else 422)
 
 

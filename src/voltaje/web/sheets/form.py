@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -26,6 +27,11 @@ class FormField:
         return "e-" + self.path.replace(".", "-").replace("_", "-")
 
     @property
+    def hint(self) -> str:
+        """The first of the examples, short enough for the field."""
+        return re.split(r",| or ", self.spec.example)[0]
+
+    @property
     def suggests(self) -> str:
         """Id of the list of suggestions, shared by all rows of a group."""
         return f"names-{self.path.split('.')[0]}" if self.spec.suggestions else ""
@@ -40,18 +46,26 @@ class FormRow:
     cells: Mapping[str, FormField]
 
     @property
+    def in_words(self) -> str:
+        """The choices, for paper: what is left at its usual choice goes without saying."""
+        found = []
+        for cell in self.rest:
+            if cell.spec.kind == "check":
+                found += [cell.spec.label.lower()] if cell.text == "yes" else []
+            elif cell.text != "auto":
+                found.append(dict(cell.spec.choices).get(cell.text, cell.text))
+        return ", ".join(found)
+
+    @property
     def first(self) -> list[FormField]:
-        """Name and nameplate: what is typed in every row."""
-        return [self.cells[name] for name in ("name", "nameplate")]
+        """Name, how many, nameplate: what is typed in every row."""
+        return [self.cells[name] for name in ("name", "count", "nameplate")]
 
     @property
     def rest(self) -> list[FormField]:
         """The choices under them."""
-        return [cell for name, cell in self.cells.items() if name not in ("name", "nameplate")]
-
-    @property
-    def problems(self) -> list[FormField]:
-        return [cell for cell in self.cells.values() if cell.problem]
+        above = ("name", "nameplate", "count")
+        return [cell for name, cell in self.cells.items() if name not in above]
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,9 +111,7 @@ def build(
     return found
 
 
-def _row(
-    spec: FieldSpec, row_id: str, row: Mapping[str, Any], words: Mapping[str, str]
-) -> FormRow:
+def _row(spec: FieldSpec, row_id: str, row: Mapping[str, Any], words: Mapping[str, str]) -> FormRow:
     cells = {}
     for column in spec.columns:
         path = f"{spec.name}.{row_id}.{column.name}"

@@ -177,5 +177,3 @@ def as_json(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     job, part = _find(request, job_id, part_id)
     found = _study(job, part, part.entries)[str(part.pk)]
     return JsonResponse(report(found), json_dumps_params={"indent": 2, "ensure_ascii": False})
-
-

@@ -19,7 +19,6 @@ from voltaje.web.sheets.drawings import dwelling as dwelling_drawing
 from voltaje.web.sheets.drawings import supply as supply_drawing
 
 
-
 @dataclass(frozen=True, slots=True)
 class Shown:
     """What a response tells the page besides the result."""

@@ -170,7 +170,7 @@ class DwellingEntries(Entries):
         None, "Floor area", help="outside walls", group="house", needed=True, when=NOT_MEASURED
     )
     small_appliance_circuits: Annotated[int, Reads(units.COUNT, 2, 100, whole=True)] = entry(
-        2, "Small-appliance circuits", help="two at least", group="house", when=NOT_MEASURED
+        2, "Small-appliance circuits", group="house", when=NOT_MEASURED
     )
     laundry_circuits: Annotated[int, Reads(units.COUNT, 0, 100, whole=True)] = entry(
         1, "Laundry circuits", group="house", when=NOT_MEASURED

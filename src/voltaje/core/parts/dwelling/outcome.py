@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-from voltaje.core.worksheet import Finding, Flow, Line, Rule, Section, Text, figure, say
+from voltaje.core.worksheet import Finding, Flow, Line, Rule, Section, say
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,20 +34,4 @@ def lowered_line(name: str, by: float, rule: Rule, entries: Sequence[str]) -> Li
         (rule,),
         entries=tuple(entries),
         kind="note",
-    )
-
-
-def lowered_finding(name: str, what: Text, by: float, rule: Rule) -> Finding:
-    """The same, as a finding."""
-    return Finding(
-        "look",
-        f"{name}_lowered",
-        say(
-            "{what}: the last one added lowers the calculated load, by up to {by} VA.",
-            what=what,
-            by=by,
-        ),
-        f"{figure(by)} VA",
-        say("The code permits it; keep the larger figure if it may be removed again."),
-        (rule,),
     )

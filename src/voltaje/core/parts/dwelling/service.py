@@ -243,6 +243,7 @@ def _conductor_line(name: str, conductor: Conductor, device: float) -> Line:
         "A",
         expression,
         conductor.rules,
+        note=say("75 °C terminals, as service equipment is listed for"),
     )
 
 

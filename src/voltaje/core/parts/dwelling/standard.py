@@ -9,7 +9,7 @@ from voltaje.core.electrical.loads import Load, paths, total
 from voltaje.core.parts.dwelling.climate import MOTOR_SHARE, Side, larger_side, largest_motor
 from voltaje.core.parts.dwelling.entries import DwellingEntries
 from voltaje.core.parts.dwelling.loads import Loads
-from voltaje.core.parts.dwelling.outcome import Outcome, lowered_finding, lowered_line
+from voltaje.core.parts.dwelling.outcome import Outcome, lowered_line
 from voltaje.core.rules import cooking
 from voltaje.core.rules import dwelling_demand as demand
 from voltaje.core.worksheet import Finding, Flow, Line, Section, figure, fits, say
@@ -44,9 +44,6 @@ def calculate(entries: DwellingEntries, loads: Loads, edition: Edition) -> Stand
     if fixed.lowered_by:
         rule = edition.rule("fixed_appliances")
         lines.append(lowered_line("fixed", fixed.lowered_by, rule, paths(loads.fixed)))
-        findings.append(
-            lowered_finding("fixed", say("75 % for four or more"), fixed.lowered_by, rule)
-        )
     lines += [*own.lines, *chargers.lines, *dryers.lines]
     if dryers.lowered_by:
         rule = edition.rule("dryers")

@@ -47,7 +47,6 @@ def _calculated(entries: DwellingEntries, system: System, edition: Edition) -> W
     findings = [
         *service.findings,
         *(by_standard.outcome.findings if main == "standard" else ()),
-        *(_lowered(chosen) if main != "standard" else ()),
         *_look(entries, loads, by_standard.fixed_factor, system, edition),
     ]
     results = {
@@ -162,14 +161,6 @@ def _difference(by_standard: Outcome, by_optional: Outcome, edition: Edition) ->
     return Section("difference", say("Why the methods differ"), tuple(lines))
 
 
-def _lowered(outcome: Outcome) -> list[Finding]:
-    return [
-        Finding("look", line.name, line.label, rules=line.rules, entries=line.entries)
-        for line in outcome.section.lines
-        if line.name.endswith("_lowered")
-    ]
-
-
 def _look(
     entries: DwellingEntries, loads: Loads, factor: float, system: System, edition: Edition
 ) -> list[Finding]:
@@ -240,16 +231,10 @@ def _names(names: Sequence[str]) -> str:
 
 
 def _hand_up(entries: DwellingEntries, worked: Worked) -> Demand:
-    results = worked.results
-    lines = tuple(
-        worked.value(name) for name in ("line_1_amperes", "line_2_amperes") if name in results
-    )
-    chosen = entries.calculation == "new" and entries.method == "standard"
+    exact = worked.value("amperes_exact")
+    neutral = worked.value("neutral_amperes") if "neutral_amperes" in worked.results else 0.0
     return Demand(
-        worked.value("connected_load"),
-        worked.value("calculated_load"),
-        worked.value("neutral_amperes") if "neutral_amperes" in results else 0.0,
-        lines if chosen else (),
+        worked.value("connected_load"), worked.value("calculated_load"), neutral, (exact, exact)
     )
 
 

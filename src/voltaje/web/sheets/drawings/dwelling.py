@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 from voltaje.core.worksheet import Flow, Worked
 
-WIDTH = 460
-LEFT, RIGHT, BAR = 148, 318, 12
-TOP, GAP, PITCH = 30, 8, 27
-FLOW_HEIGHT = 400.0
+WIDTH = 388
+LEFT, RIGHT, BAR = 118, 274, 12
+TOP, GAP, PITCH = 30, 8, 29
+FLOW_HEIGHT = 420.0
 PHASES = {"L1": "l1", "N": "n", "L2": "l2"}
 
 
@@ -60,9 +60,7 @@ class Drawing:
 def draw(worked: Worked) -> Drawing:
     """Lays out the flows, widest first come as on the form, and the service below."""
     flows = [flow for flow in worked.flows["shown"] if flow.connected or flow.calculated]
-    most = max(
-        sum(flow.connected for flow in flows), sum(flow.calculated for flow in flows), 1.0
-    )
+    most = max(sum(flow.connected for flow in flows), sum(flow.calculated for flow in flows), 1.0)
     scale = FLOW_HEIGHT / most
     left, right = TOP, TOP
     bands: list[Band] = []
@@ -83,9 +81,7 @@ def draw(worked: Worked) -> Drawing:
                 y_left + step_left / 2,
                 y_right + step_right / 2,
                 LEFT + BAR + 8 if dropped or not flow.connected else (LEFT + BAR + RIGHT) / 2,
-                y_left + step_left / 2
-                if dropped
-                else (at_left + at_right + (a + b) / 2) / 2,
+                y_left + step_left / 2 if dropped else (at_left + at_right + (a + b) / 2) / 2,
             )
         )
         y_left += step_left + (GAP if step_left else 0)
