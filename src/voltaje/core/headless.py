@@ -37,7 +37,7 @@ def main(arguments: list[str] | None = None) -> int:
     parser.add_argument("--units", default="us", choices=("us", "metric"))
     parser.add_argument("--list", action="store_true", help="the kinds and the code editions")
     parser.add_argument("--schema", action="store_true", help="JSON schema of the kind's entries")
-    given = parser.parse_args(arguments)
+    given = parser.parse_intermixed_args(arguments)
     if given.list:
         for item in kinds():
             print(f"{item.name:12} {item.label}: {item.subtitle}")

@@ -214,6 +214,7 @@ def tokens(text: str) -> list[tuple[float, str]]:
     rest = text.strip()
     for sign, plain in _VULGAR.items():
         rest = re.sub(rf"(\d)\s*{sign}", rf"\1 {plain}", rest).replace(sign, plain)
+    rest = re.sub(r"(?<![\d/])\d{1,3}(?: \d{3})+(?![\d/])", lambda m: m[0].replace(" ", ""), rest)
     rest = rest.replace("−", "-")
     found: list[tuple[float, str]] = []
     while rest:

@@ -11,6 +11,9 @@ from voltaje.core.worksheet import Rule, fits
 MATERIALS = ("copper", "aluminum")
 DWELLING_FACTOR = 0.83
 PARALLEL_FROM = "1/0"
+# Common practice: larger single conductors are not pulled where sets in parallel do.
+LARGEST_SINGLE = "600"
+MOST_SETS = 20
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,19 +40,26 @@ def sizes(edition: Edition) -> list[str]:
 
 
 def smallest(
-    needed: float, material: str, edition: Edition, least: str = "", column: int = 75
+    needed: float,
+    material: str,
+    edition: Edition,
+    least: str = "",
+    column: int = 75,
+    largest: str = LARGEST_SINGLE,
 ) -> Conductor:
     """The smallest conductor of ``material`` for ``needed`` A at ``column`` °C, not below the
-    size ``least``; in parallel from 1/0 AWG up when one does not do.
+    size ``least`` nor above ``largest``; in parallel from 1/0 AWG up when one does not do.
 
-    Raises :class:`NotCoveredError` when ten sets do not carry it.
+    Raises :class:`NotCoveredError` when twenty sets do not carry it.
     """
     order = sizes(edition)
     table = edition.table("ampacity").column(f"{material} {column}")
-    for sets in range(1, 11):
+    for sets in range(1, MOST_SETS + 1):
         for size, ampacity in table.items():
             if least and order.index(size) < order.index(least):
                 continue
+            if order.index(size) > order.index(largest):
+                break
             if sets > 1 and order.index(size) < order.index(PARALLEL_FROM):
                 continue
             if fits(needed, ampacity * sets):

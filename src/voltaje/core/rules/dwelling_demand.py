@@ -169,7 +169,7 @@ def fixed(loads: Sequence[Load], edition: Edition) -> Counted:
                 flow="fixed",
             )
         )
-    lowered = lowered_by_one_more(eligible, lambda group: total(group) * fixed_factor(group))
+    lowered = lowered_by_number(eligible, lambda group: total(group) * fixed_factor(group))
     return Counted(connected * factor + total(below), total(loads), tuple(lines), lowered, factor)
 
 
@@ -235,22 +235,23 @@ def dryers(loads: Sequence[Load], edition: Edition) -> Counted:
         entries=paths(loads),
         flow="dryers",
     )
-    lowered = lowered_by_one_more(
+    lowered = lowered_by_number(
         loads, lambda group: dryer_demand(group, edition)[0] if group else 0.0
     )
     return Counted(demand, total(loads), (line,), lowered)
 
 
-def lowered_by_one_more(loads: Sequence[Load], demand: Callable[[Sequence[Load]], float]) -> float:
-    """By how many VA the group would count more with one load fewer: a factor that comes with
-    the number of loads can make the last one added lower the whole."""
+def lowered_by_number(loads: Sequence[Load], demand: Callable[[Sequence[Load]], float]) -> float:
+    """By how many VA the group would count more without one of its loads or one of its entries:
+    a factor that comes with the number of loads can make the last one added lower the whole."""
     now = demand(loads)
     most = 0.0
     for index, load in enumerate(loads):
-        fewer = [*loads[:index], *loads[index + 1 :]]
+        without = [*loads[:index], *loads[index + 1 :]]
+        most = max(most, demand(without) - now)
         if load.count > 1:
-            fewer.insert(index, replace(load, count=load.count - 1))
-        most = max(most, demand(fewer) - now)
+            without.insert(index, replace(load, count=load.count - 1))
+            most = max(most, demand(without) - now)
     return most if most > 1e-6 else 0.0
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from voltaje.core.electrical.loads import Load, total
 from voltaje.core.parts.dwelling.loads import Loads
-from voltaje.core.rules.dwelling_demand import lowered_by_one_more
+from voltaje.core.rules.dwelling_demand import lowered_by_number
 from voltaje.core.worksheet import Alternative, fits, say
 
 MOTOR_SHARE = 0.25
@@ -125,4 +125,4 @@ def lowered_by_fourth_unit(loads: Loads) -> float:
         return max(item.value for item in selections(changed))
 
     heating = loads.of("heating")
-    return lowered_by_one_more(heating, demand) if heating else 0.0
+    return lowered_by_number(heating, demand) if heating else 0.0

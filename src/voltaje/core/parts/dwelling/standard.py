@@ -71,7 +71,7 @@ def calculate(entries: DwellingEntries, loads: Loads, edition: Edition) -> Stand
             )
             for way in ways[1:]
         ]
-        by = demand.lowered_by_one_more(cooked, lambda group: cooking.demand(list(group), edition))
+        by = demand.lowered_by_number(cooked, lambda group: cooking.demand(list(group), edition))
         if by:
             lines.append(lowered_line("cooking", by, edition.rule("cooking"), paths(cooked)))
     other_motors = (*loads.fixed, *loads.own)

@@ -1,0 +1,112 @@
+"""Bad input is answered at its field, in words of the trade; the schema says what is taken."""
+
+import json
+
+import jsonschema
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from voltaje.core.entries import fields, name_units, parse, schema, walk
+from voltaje.core.parts import kinds
+from voltaje.core.parts.dwelling.entries import DwellingEntries
+
+GOOD = {"area": 1500}
+
+
+@pytest.mark.parametrize(
+    ("document", "path", "words"),
+    [
+        ({}, "area", "Needed"),
+        ({"area": ""}, "area", "Needed"),
+        ({"area": "big"}, "area", "1480 sq ft"),
+        ({"area": "-5"}, "area", "1 ft² to 100,000 ft²"),
+        ({"area": 0}, "area", "Out of range"),
+        ({"area": 1e9}, "area", "Out of range"),
+        ({"area": True}, "area", "one figure"),
+        ({"area": [1]}, "area", "one figure"),
+        ({"area": "1500 kW"}, "area", "That is a load"),
+        ({**GOOD, "small_appliance_circuits": 1}, "small_appliance_circuits", "2 to 100"),
+        ({**GOOD, "small_appliance_circuits": 2.5}, "small_appliance_circuits", "whole number"),
+        ({**GOOD, "method": "best"}, "method", "'standard' or 'optional'"),
+        ({**GOOD, "colour": "red"}, "colour", "not known"),
+        ({**GOOD, "appliances": "many"}, "appliances", "list of rows"),
+        ({**GOOD, "appliances": [{"name": "X" * 61, "nameplate": 1}]}, "appliances.r0.name",
+         "at most 60"),
+        ({**GOOD, "appliances": [{"name": "Heater"}]}, "appliances.r0.nameplate", "Needed"),
+        ({**GOOD, "appliances": [{"nameplate": 1e9}]}, "appliances.r0.nameplate", "1,000,000 VA"),
+        ({**GOOD, "appliances": [{"nameplate": "5 A 0 V"}]}, "appliances.r0.nameplate",
+         "above zero"),
+        ({**GOOD, "appliances": [{"nameplate": "12 hp"}]}, "appliances.r0.nameplate", "10 hp"),
+        ({**GOOD, "appliances": [{"nameplate": "6 A 230 V"}]}, "appliances.r0.connection",
+         "choose 240 V"),
+        ({**GOOD, "appliances": [{"nameplate": 9, "connection": "240", "line": "L1"}]},
+         "appliances.r0.line", "both lines"),
+        ({**GOOD, "appliances": [{"nameplate": 9, "count": 0}]}, "appliances.r0.count", "1 to 100"),
+        ({**GOOD, "cooking": [{"nameplate": "30 kW"}]}, "cooking.r0.nameplate", "27,000 VA"),
+        ({**GOOD, "appliances": [{"nameplate": 1}] * 10_000}, "appliances", "10,000 rows"),
+        ({**GOOD, "appliances": [{"id": "a b", "nameplate": 1}]}, "appliances.a b.id", "letters"),
+        ({"calculation": "measured"}, "measured_demand", "Needed"),
+        ({"calculation": "added", "area": 1500}, "existing_service", "Needed"),
+        ({**GOOD, "version": 99}, "version", "version 99"),
+    ],
+)  # fmt: skip
+def test_problems(document, path, words):
+    problems = {p.path: p.words for p in parse(DwellingEntries, document).problems}
+    assert words in problems[path], problems
+
+
+def test_rows_with_nothing_typed_are_passed_over():
+    parsed = parse(DwellingEntries, {**GOOD, "appliances": [{"name": " ", "connection": "240"}]})
+    assert parsed.problems == () and parsed.entries.appliances == ()
+
+
+json_values = st.recursive(
+    st.none() | st.booleans() | st.integers() | st.floats() | st.text(max_size=20),
+    lambda inner: (
+        st.lists(inner, max_size=3)
+        | st.dictionaries(
+            st.sampled_from(["id", "name", "nameplate", "count", "x"]), inner, max_size=3
+        )
+    ),
+    max_leaves=8,
+)
+names = st.sampled_from([*DwellingEntries.model_fields, "version", "other"])
+
+
+@settings(max_examples=300, deadline=None)
+@given(st.dictionaries(names, json_values, max_size=6))
+def test_any_document_is_worked_or_answered(found, document):
+    result = found(document)
+    assert (result.worked is None) == bool(result.problems)
+    assert all(problem.words for problem in result.problems)
+
+
+@pytest.mark.parametrize("document", [[], "text", None, 5])
+def test_what_is_no_object_is_answered(document):
+    assert parse(DwellingEntries, document).problems[0].words.startswith("The entries must be")
+
+
+def test_every_kind_has_labels_groups_and_a_schema():
+    for kind in kinds():
+        specs = fields(kind.entries)
+        assert all(spec.label and spec.group in kind.groups for spec in specs)
+        jsonschema.Draft202012Validator.check_schema(schema(kind.entries))
+
+
+def test_the_schema_takes_what_is_worked_and_refuses_what_is_not():
+    validator = jsonschema.Draft202012Validator(schema(DwellingEntries))
+    good = {"area": "1500 sq ft", "cooking": [{"nameplate": "12 kW"}], "version": 1}
+    assert validator.is_valid(good)
+    for bad in ({"colour": 1}, {"method": "best"}, {"area": -1}, {"appliances": [{}]}):
+        assert not validator.is_valid(bad), json.dumps(bad)
+
+
+def test_bare_figures_are_given_their_unit():
+    typed = {"area": "1,480", "laundry_circuits": "1", "cooking": [{"id": "c", "nameplate": "12"}]}
+    named = name_units(DwellingEntries, typed, "us")
+    assert named == {"area": "1,480 ft²", "laundry_circuits": "1",
+                     "cooking": [{"id": "c", "nameplate": "12 VA"}]}  # fmt: skip
+    assert name_units(DwellingEntries, named, "metric") == named
+    assert name_units(DwellingEntries, {"area": "big"}, "us") == {"area": "big"}
+    assert dict(walk(named))["cooking.c.nameplate"] == "12 VA"
