@@ -1,5 +1,7 @@
 """Table 220.55 and its notes: columns, boundaries, the cheaper way."""
 
+from itertools import pairwise
+
 import pytest
 
 from voltaje.core.codes import NotCoveredError
@@ -42,7 +44,7 @@ def test_demand(code_2020, ratings, kilowatts, way):
     found = cooking.ways(loads(*ratings), code_2020)
     assert found[0].demand == pytest.approx(kilowatts * 1000)
     assert found[0].name == way
-    assert all(a.demand <= b.demand for a, b in zip(found, found[1:], strict=False))
+    assert all(a.demand <= b.demand for a, b in pairwise(found))
 
 
 def test_every_line_shows_the_column_it_used(code_2020):

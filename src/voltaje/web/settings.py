@@ -105,6 +105,9 @@ LOGOUT_REDIRECT_URL = "front"
 AXES_FAILURE_LIMIT = env.int("VOLTAJE_SIGN_IN_TRIES", default=6)
 AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+# The sign-in form names its field so, whatever the account’s own field is called; with another
+# name here the throttle counts tries that it never looks up again.
+AXES_USERNAME_FORM_FIELD = "username"
 AXES_LOCKOUT_TEMPLATE = "accounts/locked.html"
 AXES_RESET_ON_SUCCESS = True
 AXES_ENABLE_ACCESS_FAILURE_LOG = False

@@ -45,6 +45,7 @@ def read_form(posted: Mapping[str, str], model: type[Entries]) -> Document:
     document: Document = {}
     rows: dict[str, dict[str, dict[str, Any]]] = {}
     for path, text in posted.items():
+        text = text.replace("\0", "")
         head, *rest = path.split(".")
         spec = specs.get(head)
         if spec is None:
@@ -97,7 +98,8 @@ def apply(
     defaults = _defaults(model)
     conflicts: list[Conflict] = []
     for path, text in patch.texts.items():
-        text = text[:TEXT_LIMIT]
+        # PostgreSQL cannot hold a NUL in JSON, and no entry means one
+        text = text.replace("\0", "")[:TEXT_LIMIT]
         base = patch.bases.get(path, "")
         fallback = defaults.get(_shape(path), "")
         theirs = kept.get(path, fallback)

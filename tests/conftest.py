@@ -1,0 +1,54 @@
+"""What web and browser tests share: accounts, jobs, static files without a manifest."""
+
+import pytest
+
+from voltaje.web.jobs.actions import create_job
+from voltaje.web.jobs.demo import COTTAGE
+
+
+@pytest.fixture(autouse=True)
+def plain_static_files(settings):
+    """Tests run from the sources: no collected files are needed."""
+    settings.STORAGES = {
+        **settings.STORAGES,
+        "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+    }
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
+@pytest.fixture
+def people(db, django_user_model):
+    """Two accounts: (owner, stranger)."""
+    return tuple(
+        django_user_model.objects.create_user(f"{name}@trade.example", "a long enough word")
+        for name in ("owner", "stranger")
+    )
+
+
+@pytest.fixture
+def job(people):
+    """The owner's job: a supply and the demo's cottage."""
+    return create_job(people[0], "Mill", "nec-2020", "us", COTTAGE, dwelling="Cottage")
+
+
+@pytest.fixture
+def cottage(job):
+    """Its dwelling."""
+    return job.parts.get(kind="dwelling")
+
+
+@pytest.fixture
+def owner(client, people):
+    """A client signed in as the owner."""
+    client.force_login(people[0])
+    return client
+
+
+@pytest.fixture
+def stranger(people):
+    """A client signed in as somebody else."""
+    from django.test import Client
+
+    client = Client()
+    client.force_login(people[1])
+    return client
