@@ -25,7 +25,7 @@ def lowered_line(name: str, by: float, rule: Rule, entries: Sequence[str]) -> Li
     return Line(
         f"{name}_lowered",
         say(
-            "With fewer loads this group would count {by} VA more: its factor comes with the number",
+            "With fewer loads this group would count {by} VA more: the factor follows the number",
             by=by,
         ),
         None,

@@ -273,7 +273,7 @@ document.body.addEventListener("htmx:beforeSwap", (event) => {
   else {
     shown = mine;
     const open = [...result.querySelectorAll("details[open]")].map((d) => d.dataset.fold);
-    sheet.dataset.open = JSON.stringify(open);
+    sheet.dataset.folds = JSON.stringify(open);
     mark(state.problems);
     for (const [id, head] of Object.entries(state.heads)) {
       const small = document.querySelector(`[data-head="${id}"]`);
@@ -285,7 +285,7 @@ document.body.addEventListener("htmx:beforeSwap", (event) => {
 
 document.body.addEventListener("htmx:afterSwap", (event) => {
   if (event.detail.target.id !== "result") return;
-  for (const name of JSON.parse(sheet.dataset.open || "[]")) {
+  for (const name of JSON.parse(sheet.dataset.folds || "[]")) {
     result.querySelector(`details[data-fold="${CSS.escape(name)}"]`)?.setAttribute("open", "");
   }
 });

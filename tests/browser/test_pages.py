@@ -1,0 +1,99 @@
+"""Every page in every scheme: accessible, inside its width, light enough."""
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import expect
+
+SCHEMES = ["light", "dark", "contrast"]
+BUDGET = 350_000  # bytes on first load, see the design's budgets
+
+
+def pages(base):
+    """Address by name; the cottage's own addresses come from the demo's window."""
+    return {
+        "front": f"{base}/", "quick": f"{base}/quick/dwelling/", "jobs": f"{base}/jobs/",
+        "new job": f"{base}/jobs/new/", "account": f"{base}/account/",
+        "sign in": f"{base}/account/sign-in/", "sign up": f"{base}/account/sign-up/",
+        "forgotten": f"{base}/account/password/forgotten/",
+        "change": f"{base}/account/password/", "rules": f"{base}/codes/nec-2020/",
+        "table": f"{base}/codes/nec-2020/cooking/?row=4&column=C+kW",
+    }  # fmt: skip
+
+
+def scan(page, name):
+    found = Axe().run(page).response["violations"]
+    faults = [(v["id"], [n["target"] for n in v["nodes"]][:4], v["nodes"][0]["any"][:1]) for v in found]
+    assert faults == [], name
+    width = page.evaluate("document.documentElement.scrollWidth - innerWidth")
+    assert width <= 0, f"{name} is {width} px wider than its window"
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+@pytest.mark.parametrize("scheme", SCHEMES)
+def test_pages_are_accessible_and_fit(window, demo, demo_server, scheme, width):
+    stranger = window(width=width, scheme=scheme)
+    addresses = pages(demo_server)
+    for name in ("front", "quick", "sign in", "sign up", "forgotten"):
+        stranger.goto(addresses.pop(name))
+        scan(stranger, name)
+    page = demo(width=width, scheme=scheme)
+    sheet = page.url
+    scan(page, "sheet")
+    page.locator("summary", has_text="Why the methods differ").click()
+    page.locator("summary", has_text="The drawing as a table").click()
+    page.locator('[name="area"]').fill("wrong")
+    expect(page.locator("#e-area-why")).to_be_visible()
+    scan(page, "sheet, wrong entry")
+    page.locator('[name="area"]').fill("1500")
+    expect(page.locator("#e-area-why")).to_be_hidden()
+    page.locator('[name="area"]').press("Tab")
+    expect(page.locator("#revision")).to_have_text("2")
+    page.locator("[data-open=keys]").click()
+    scan(page, "shortcuts")
+    page.keyboard.press("Escape")
+    page.locator(".chip").first.click()
+    expect(page.locator("#rule")).to_be_visible()
+    scan(page, "rule")
+    page.keyboard.press("Escape")
+    page.locator("summary[aria-label]").click()
+    scan(page, "menu")
+    job = sheet.split("/parts/")[0]
+    for name, url in {
+        **addresses, "print": f"{sheet}print/", "revisions": f"{job}/revisions/",
+        "settings": f"{job}/settings/", "rename": f"{sheet}rename/", "missing": f"{job}x/",
+        "archive": f"{demo_server}/jobs/?archived=1", "filing": f"{demo_server}/quick/file/",
+    }.items():  # fmt: skip
+        page.goto(url)
+        scan(page, name)
+    page.faults[:] = [fault for fault in page.faults if "404" not in fault]
+
+
+def test_a_page_is_light(demo):
+    page = demo()
+    page.context.clear_cookies(name="nothing")
+    sizes = page.evaluate(
+        "performance.getEntriesByType('resource').map(r => [r.name, r.decodedBodySize])"
+    )
+    shipped = [size for name, size in sizes if "bootstrap.min.css" not in name]
+    # Bootstrap's sheet is 230 kB and goes out compressed to 30 kB by the production server
+    assert sum(shipped) + 35_000 < BUDGET, sizes
+
+
+def test_many_rows_and_long_names(demo):
+    page = demo()
+    for _ in range(25):
+        page.locator('[data-add="appliances"]').click()
+        row = page.locator('[data-list="appliances"] .item').last
+        row.locator("input").first.fill(
+            "An appliance with a name as long as a name may be, 60 char"
+        )
+        row.locator("input.q").last.fill("1.25 kW")
+    expect(page.locator("#result")).to_contain_text("29 fastened in place, at 75 %")
+    expect(page.locator("#kept")).to_contain_text("kept")
+    scan(page, "many rows")
+    page.reload()
+    expect(page.locator('[data-list="appliances"] .item')).to_have_count(29)
+
+
+def test_200_percent_zoom_is_like_640_pixels(demo):
+    scan(demo(width=640), "zoomed")
