@@ -22,7 +22,9 @@ def pages(base):
 
 def scan(page, name):
     found = Axe().run(page).response["violations"]
-    faults = [(v["id"], [n["target"] for n in v["nodes"]][:4], v["nodes"][0]["any"][:1]) for v in found]
+    faults = [
+        (v["id"], [n["target"] for n in v["nodes"]][:4], v["nodes"][0]["any"][:1]) for v in found
+    ]
     assert faults == [], name
     width = page.evaluate("document.documentElement.scrollWidth - innerWidth")
     assert width <= 0, f"{name} is {width} px wider than its window"

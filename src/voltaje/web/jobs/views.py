@@ -35,16 +35,17 @@ def job_list(request: HttpRequest) -> HttpResponse:
     if words:
         jobs = jobs.filter(name__icontains=words)
     page = Paginator(jobs.order_by("-updated_at"), 30).get_page(request.GET.get("page"))
-    rows = [(job, _answer(job)) for job in page.object_list]
+    rows = [(job, _answer(job), edition(job.edition).title) for job in page.object_list]
     context = {"page": page, "rows": rows, "archived": archived, "q": words, "form": JobForm()}
     template = "jobs/_list.html" if request.htmx else "jobs/list.html"
     return render(request, template, context)
 
 
 def _answer(job: Job) -> str:
-    worked = study(job.inputs(), edition(job.edition), job.units)
-    heads = [found.worked.headline for found in worked.values() if found.worked]
-    return heads[-1] if heads else ""
+    """The first dwelling's answer, or the supply's where there is none."""
+    parts = sorted(job.inputs(), key=lambda part: part.kind != "dwelling")
+    found = study(parts, edition(job.edition), job.units)
+    return next((w.headline for part in parts if (w := found[part.id].worked)), "")
 
 
 @login_required

@@ -308,7 +308,12 @@ form.addEventListener("input", (event) => {
 });
 
 form.addEventListener("change", (event) => {
-  preset(event.target);
+  const f = event.target;
+  preset(f);
+  if (f.name.endsWith(".connection") && f.value === "240") {
+    const line = byPath(f.name.replace(/connection$/, "line"));
+    if (line) line.value = "auto";
+  }
   changed(true);
 });
 
