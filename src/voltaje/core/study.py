@@ -43,7 +43,8 @@ def study(
         above = below_points[part.parent] if part.parent else default
         points[part.id] = above
         of = kind(part.kind)
-        entries = parse(of.entries, part.document, units).entries
+        # only a part that can hold others hands anything down
+        entries = parse(of.entries, part.document, units).entries if of.holds_parts else None
         below_points[part.id] = above if entries is None else of.hand_down(entries, above)
     demands: dict[str, Demand] = {}
     found: dict[str, Evaluated] = {}

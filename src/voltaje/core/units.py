@@ -161,8 +161,7 @@ def read_number(text: str) -> float:
     any other single comma is a decimal comma. Raises ``ValueError`` when neither reading holds.
     """
     typed = text.strip()
-    for sign, plain in _VULGAR.items():
-        typed = re.sub(rf"(\d)\s*{sign}", rf"\1 {plain}", typed).replace(sign, plain)
+    typed = _spell_fractions(typed)
     negative = typed.startswith(("-", "−"))
     body = typed.lstrip("+-−").strip()
     for pattern in (_MIXED, _FRACTION):
@@ -174,6 +173,14 @@ def read_number(text: str) -> float:
             return -value if negative else value
     value = float(_plain(body))
     return -value if negative else value
+
+
+def _spell_fractions(text: str) -> str:
+    """``"7½"`` → ``"7 1/2"``."""
+    for sign, plain in _VULGAR.items():
+        if sign in text:
+            text = re.sub(rf"(\d)\s*{sign}", rf"\1 {plain}", text).replace(sign, plain)
+    return text
 
 
 def _plain(body: str) -> str:
@@ -212,8 +219,7 @@ def tokens(text: str) -> list[tuple[float, str]]:
     Raises ``ValueError`` when the text is not a row of numbers with units.
     """
     rest = text.strip()
-    for sign, plain in _VULGAR.items():
-        rest = re.sub(rf"(\d)\s*{sign}", rf"\1 {plain}", rest).replace(sign, plain)
+    rest = _spell_fractions(rest)
     rest = re.sub(r"(?<![\d/])\d{1,3}(?: \d{3})+(?![\d/])", lambda m: m[0].replace(" ", ""), rest)
     rest = rest.replace("−", "-")
     found: list[tuple[float, str]] = []

@@ -26,6 +26,11 @@ class Band:
     why_x: float
     why_y: float
 
+    @property
+    def right_shown(self) -> float:
+        """Height of the right bar, never too thin to be seen."""
+        return max(self.right[1], 1.5)
+
 
 @dataclass(frozen=True, slots=True)
 class Wire:
@@ -38,9 +43,14 @@ class Wire:
     amperes: float
 
     @property
+    def gap(self) -> float:
+        """Top of the space in the line where its amperes stand."""
+        return self.y - 10
+
+    @property
     def edge(self) -> float:
         """Width of the outline that keeps a light conductor visible on a light ground."""
-        return self.width + 2
+        return round(self.width + 2, 1)
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,18 +85,20 @@ def draw(worked: Worked) -> Drawing:
         bands.append(
             Band(
                 flow,
-                (at_left, a),
-                (at_right, b),
+                (round(at_left, 1), round(a, 1)),
+                (round(at_right, 1), round(b, 1)),
                 _ribbon(at_left, a, at_right, b),
-                y_left + step_left / 2,
-                y_right + step_right / 2,
+                round(y_left + step_left / 2, 1),
+                round(y_right + step_right / 2, 1),
                 LEFT + BAR + 8 if dropped or not flow.connected else (LEFT + BAR + RIGHT) / 2,
-                y_left + step_left / 2 if dropped else (at_left + at_right + (a + b) / 2) / 2,
+                round(
+                    y_left + step_left / 2 if dropped else (at_left + at_right + (a + b) / 2) / 2, 1
+                ),
             )
         )
         y_left += step_left + (GAP if step_left else 0)
         y_right += step_right + (GAP if step_right else 0)
-    wires_top = max(y_left, y_right) + 26
+    wires_top = float(round(max(y_left, y_right) + 26))
     wires = _wires(worked, wires_top)
     height = wires_top + (3 * 26 + 6 if wires else -12)
     return Drawing(
@@ -117,6 +129,6 @@ def _wires(worked: Worked, top: float) -> tuple[Wire, ...]:
     }
     most = max([*values.values(), 1.0])
     return tuple(
-        Wire(name, PHASES[name], top + 26 * (index + 1), 2 + 9 * amperes / most, amperes)
+        Wire(name, PHASES[name], top + 26 * (index + 1), round(2 + 9 * amperes / most, 1), amperes)
         for index, (name, amperes) in enumerate(values.items())
     )
