@@ -209,3 +209,16 @@ def test_the_drawing_adds_up_to_the_answer(work, method):
     flows = worked.flows["shown"]
     assert sum(flow.calculated for flow in flows) == pytest.approx(worked.value("calculated_load"))
     assert sum(flow.connected for flow in flows) == pytest.approx(worked.value("connected_load"))
+
+
+def test_metres_are_shown_where_they_are_preferred(work):
+    worked = work({"area": "140"}, units="metric")
+    assert worked.line("general_lighting").expression == "140 m² = 1,506.95 ft² × 3 VA"
+    assert "m²" not in work({"area": "140 m²"}).line("general_lighting").expression
+
+
+def test_120_volt_loads_are_named_on_the_line_they_are_put_on(work):
+    rows = [{"name": n, "nameplate": p} for n, p in (("Big", 2000), ("Mid", 1200), ("Low", 900))]
+    worked = work({**BASE, "appliances": rows})
+    assert str(worked.line("l1_amperes").note) == "120 V here: Big"
+    assert str(worked.line("l2_amperes").note) == "120 V here: Mid, Low"

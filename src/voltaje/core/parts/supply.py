@@ -25,9 +25,7 @@ class SupplyEntries(Entries):
         choices={name: system.label for name, system in SYSTEMS.items()},
         group="supply",
     )
-    rating: Current | None = entry(
-        None, "Rating", help="the utility's limit, if one is given", group="supply"
-    )
+    rating: Current | None = entry(None, "Rating", help="if the utility sets one", group="supply")
 
 
 def work(entries: SupplyEntries, context: Context) -> Worked:

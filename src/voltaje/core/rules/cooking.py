@@ -48,7 +48,7 @@ def column_c(count: int, edition: Edition) -> tuple[float, str, Rule]:
     table = edition.table("cooking")
     row = table.span(count)
     base = edition.cell("cooking", row, "C kW")
-    each = float(table.rows[row]["C kW each"])
+    each = float(table.rows[row]["C kW each"] or 0)
     if not each:
         return base.value, f"{figure(base.value)} kW", base.rule
     demand = base.value + each * count

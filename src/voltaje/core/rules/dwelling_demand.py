@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
+from voltaje.core import units as unit_table
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.loads import Load, paths, total
+from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Line, figure, fits, say
 
 VA_PER_SQUARE_FOOT = 3.0
@@ -43,9 +45,11 @@ def tiered(load: float, steps: Sequence[tuple[float, float]]) -> list[tuple[floa
     return found
 
 
-def lighting(area: float, small_appliance: int, laundry: int, edition: Edition) -> Counted:
+def lighting(
+    area: float, small_appliance: int, laundry: int, edition: Edition, units: UnitSystem = "us"
+) -> Counted:
     """General lighting and receptacles, small-appliance and laundry circuits. ``area`` in ft²."""
-    lines = list(lighting_connected(area, small_appliance, laundry, edition))
+    lines = list(lighting_connected(area, small_appliance, laundry, edition, units))
     connected = sum(line.value or 0.0 for line in lines)
     column = edition.table("lighting_demand").column("percent")
     parts = tiered(connected, [(float(above), percent) for above, percent in column.items()])
@@ -79,16 +83,20 @@ def lighting(area: float, small_appliance: int, laundry: int, edition: Edition) 
 
 
 def lighting_connected(
-    area: float, small_appliance: int, laundry: int, edition: Edition
+    area: float, small_appliance: int, laundry: int, edition: Edition, units: UnitSystem = "us"
 ) -> tuple[Line, ...]:
     """The three lines at the head of every form, before any demand factor."""
+    shown = f"{figure(area)} ft² × 3 VA"
+    if units == "metric":
+        # the code's 33 VA/m² is this figure rounded up; 3 VA/ft² is taken in both systems
+        shown = f"{figure(area * unit_table.factor('square_foot', 'square_metre'))} m² = {shown}"
     return (
         Line(
             "general_lighting",
             say("General lighting and receptacles"),
             area * VA_PER_SQUARE_FOOT,
             "VA",
-            f"{figure(area)} ft² × 3 VA",
+            shown,
             (edition.rule("unit_load"),),
             entries=("area",),
             flow="lighting",

@@ -14,7 +14,7 @@ from voltaje.core.parts.dwelling.standard import Standard
 from voltaje.core.rules import dwelling_demand as demand
 from voltaje.core.rules.neutral import RANGE_AND_DRYER_FACTOR, paired, reduced_above_200
 from voltaje.core.rules.overcurrent import whole_amperes
-from voltaje.core.worksheet import Line, Section, figure, say
+from voltaje.core.worksheet import Line, Section, Text, figure, say
 
 
 @dataclass(frozen=True, slots=True)
@@ -202,6 +202,7 @@ def _per_line(
                     if value
                 ),
                 (edition.rule("largest_motor"),) if adder else (),
+                note=_names_on(side, single, placed),
                 entries=tuple(path for path, at in placed.items() if at == side),
                 kind="sum",
             )
@@ -230,6 +231,14 @@ def _per_line(
         amperes["L1"], amperes["L2"], neutral, assigned, placed,
         Section("lines", title, tuple(rows)),
     )  # fmt: skip
+
+
+def _names_on(side: str, single: list[tuple[Load, float]], placed: dict[str, str]) -> Text | None:
+    here = [load.name for load, _ in single if placed[load.path] == side]
+    if not here:
+        return None
+    more = f" and {len(here) - 6} more" if len(here) > 6 else ""
+    return say("120 V here: {names}", names=", ".join(here[:6]) + more)
 
 
 def _largest_by_current(loads: list[Load]) -> float:

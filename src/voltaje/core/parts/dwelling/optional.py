@@ -10,18 +10,27 @@ from voltaje.core.parts.dwelling.loads import Loads
 from voltaje.core.parts.dwelling.outcome import Outcome, lowered_line
 from voltaje.core.parts.dwelling.standard import dropped_only
 from voltaje.core.rules import dwelling_demand as demand
+from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Alternative, Flow, Line, Rule, Section, figure, say
 
 REST_FACTOR = 0.40
 
 
 def _general(
-    entries: DwellingEntries, loads: Loads, edition: Edition, climate: tuple[Load, ...] = ()
+    entries: DwellingEntries,
+    loads: Loads,
+    edition: Edition,
+    units: UnitSystem,
+    climate: tuple[Load, ...] = (),
 ) -> tuple[list[Line], list[tuple[str, str, float]]]:
     """The connected lines of "all other load", and the same as (band, label, VA)."""
     lines = list(
         demand.lighting_connected(
-            entries.area or 0.0, entries.small_appliance_circuits, entries.laundry_circuits, edition
+            entries.area or 0.0,
+            entries.small_appliance_circuits,
+            entries.laundry_circuits,
+            edition,
+            units,
         )
     )
     chargers = demand.chargers(loads.chargers, edition)
@@ -81,10 +90,10 @@ def _split(
 
 
 def calculate(
-    entries: DwellingEntries, loads: Loads, edition: Edition
+    entries: DwellingEntries, loads: Loads, edition: Edition, units: UnitSystem = "us"
 ) -> tuple[Outcome, tuple[Alternative, ...]]:
     """The optional method: its outcome and the six selections of heating and cooling."""
-    lines, bands = _general(entries, loads, edition, loads.of("fan"))
+    lines, bands = _general(entries, loads, edition, units, loads.of("fan"))
     connected, general, flows = _split(lines, bands, 10_000.0, edition.rule("optional_general"))
     choices = selections(loads)
     climate = max(choice.value for choice in choices)
@@ -132,12 +141,14 @@ def calculate(
     )
 
 
-def existing(entries: DwellingEntries, loads: Loads, edition: Edition) -> Outcome:
+def existing(
+    entries: DwellingEntries, loads: Loads, edition: Edition, units: UnitSystem = "us"
+) -> Outcome:
     """Existing dwelling with load added (220.83): the larger of heating and cooling whole when
     either is added, else in with all other load."""
     side, dropped = larger_side(loads, ())
     extra = entries.adds_climate
-    lines, bands = _general(entries, loads, edition, () if extra else side.loads)
+    lines, bands = _general(entries, loads, edition, units, () if extra else side.loads)
     rule = edition.rule("existing_b" if extra else "existing_a")
     connected, general, flows = _split(lines, bands, 8_000.0, rule)
     climate = side.load if extra else 0.0

@@ -12,6 +12,7 @@ from voltaje.core.parts.dwelling.loads import Loads
 from voltaje.core.parts.dwelling.outcome import Outcome, lowered_line
 from voltaje.core.rules import cooking
 from voltaje.core.rules import dwelling_demand as demand
+from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Finding, Flow, Line, Section, figure, fits, say
 
 
@@ -29,12 +30,18 @@ class Standard:
     motor: Load | None
 
 
-def calculate(entries: DwellingEntries, loads: Loads, edition: Edition) -> Standard:
+def calculate(
+    entries: DwellingEntries, loads: Loads, edition: Edition, units: UnitSystem = "us"
+) -> Standard:
     """Sums the demands of article 220 part III. Raises :class:`NotCoveredError`."""
     lines: list[Line] = []
     findings: list[Finding] = []
     lighting = demand.lighting(
-        entries.area or 0.0, entries.small_appliance_circuits, entries.laundry_circuits, edition
+        entries.area or 0.0,
+        entries.small_appliance_circuits,
+        entries.laundry_circuits,
+        edition,
+        units,
     )
     fixed = demand.fixed(loads.fixed, edition)
     own = demand.own_circuit(loads.own, edition)

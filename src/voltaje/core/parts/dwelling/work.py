@@ -13,6 +13,7 @@ from voltaje.core.parts.dwelling.outcome import Outcome
 from voltaje.core.parts.dwelling.service import Service, against_existing, size
 from voltaje.core.parts.kind import Context, Kind
 from voltaje.core.rules import dwelling_demand as demand
+from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Alternative, Finding, Line, Result, Section, Worked, figure, say
 
 
@@ -23,17 +24,19 @@ def work(entries: DwellingEntries, context: Context) -> Worked:
         raise NotCoveredError(context.edition.title, f"a dwelling on {system.label}")
     if entries.calculation == "measured":
         return measured.work(entries, system, context.edition)
-    return _calculated(entries, system, context.edition)
+    return _calculated(entries, system, context.edition, context.units)
 
 
-def _calculated(entries: DwellingEntries, system: System, edition: Edition) -> Worked:
+def _calculated(
+    entries: DwellingEntries, system: System, edition: Edition, units: UnitSystem
+) -> Worked:
     loads = collect(entries, system, edition)
-    by_standard = standard.calculate(entries, loads, edition)
-    by_optional, choices = optional.calculate(entries, loads, edition)
+    by_standard = standard.calculate(entries, loads, edition, units)
+    by_optional, choices = optional.calculate(entries, loads, edition, units)
     outcomes = {"standard": by_standard.outcome, "optional": by_optional}
     if entries.calculation == "added":
         main = "existing"
-        outcomes["existing"] = optional.existing(entries, loads, edition)
+        outcomes["existing"] = optional.existing(entries, loads, edition, units)
     else:
         main = entries.method
     chosen = outcomes[main]

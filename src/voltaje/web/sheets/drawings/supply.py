@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from voltaje.core.worksheet import Worked
 
-WIDTH = 460
+WIDTH = 388
 STEP = 54
 
 

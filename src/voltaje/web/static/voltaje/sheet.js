@@ -275,7 +275,7 @@ document.body.addEventListener("htmx:beforeSwap", (event) => {
     const open = [...result.querySelectorAll("details[open]")].map((d) => d.dataset.fold);
     sheet.dataset.folds = JSON.stringify(open);
     mark(state.problems);
-    for (const [id, head] of Object.entries(state.heads)) {
+    for (const [id, head] of Object.entries(state.problems.length ? {} : state.heads)) {
       const small = document.querySelector(`[data-head="${id}"]`);
       if (small) small.textContent = head || "no result yet";
     }
@@ -417,6 +417,7 @@ for (const [name, on] of [["pointerover", true], ["pointerout", false], ["focusi
 // begin ---------------------------------------------------------------------------------------
 
 for (const row of form.querySelectorAll("[data-row]")) row.dataset.kept = "1";
+stale.at = new Date().toTimeString().slice(0, 5);
 if (!keeps) for (const list of form.querySelectorAll("[data-list]")) if (!list.querySelector("[data-row]")) addRow(list.dataset.list);
 window.addEventListener("beforeunload", keepDraft);
 if (takeDraft()) changed(keeps);
