@@ -159,3 +159,12 @@ def test_client_address_behind_proxies(rf, settings, proxies, forwarded, wanted)
     settings.TRUSTED_PROXIES = proxies
     request = rf.get("/", HTTP_X_FORWARDED_FOR=forwarded)
     assert client_address(request) == wanted
+
+
+def test_static_files_are_collected_once(settings, tmp_path):
+    from voltaje.web.jobs.management.commands.set_up import collect_static
+
+    settings.STATIC_ROOT = str(tmp_path / "static")
+    assert [collect_static(), collect_static()] == [True, False]
+    assert list((tmp_path / "static" / "voltaje").glob("sheet.css"))
+    assert not (tmp_path / "static" / "rest_framework").exists()
