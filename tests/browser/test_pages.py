@@ -99,3 +99,47 @@ def test_many_rows_and_long_names(demo):
 
 def test_200_percent_zoom_is_like_640_pixels(demo):
     scan(demo(width=640), "zoomed")
+
+
+def test_the_scheme_is_chosen_and_stays(window):
+    page = window(scheme="auto")
+    page.locator("summary[aria-label]").click()
+    page.get_by_role("button", name="dark", exact=True).click()
+    expect(page.locator("html")).to_have_attribute("data-scheme", "dark")
+    ground = page.evaluate("getComputedStyle(document.body).backgroundColor")
+    assert ground == "rgb(19, 27, 26)"
+    page.reload()
+    expect(page.locator("html")).to_have_attribute("data-scheme", "dark")
+
+
+def test_jobs_are_made_found_and_put_away(demo, demo_server):
+    page = demo()
+    page.goto(f"{demo_server}/jobs/new/")
+    page.get_by_role("button", name="Make the job").click()
+    expect(page.locator(".problem")).to_contain_text("Give the job a name")
+    page.get_by_label("Name of the job").fill("Boat shed")
+    page.get_by_role("button", name="Make the job").click()
+    expect(page.locator("#result")).to_contain_text("No result yet")
+    expect(page.locator("#e-area-why")).to_contain_text("Needed")
+    page.locator('[name="area"]').fill("600")
+    expect(page.locator(".answer .big")).to_have_text("100 A")
+    page.locator('[name="area"]').press("Tab")
+    expect(page.locator("#revision")).to_have_text("2")
+    page.goto(f"{demo_server}/jobs/")
+    expect(page.locator("td.name")).to_have_count(2)
+    page.get_by_label("Search by name").fill("boat")
+    expect(page.locator("td.name")).to_have_count(1)
+    page.get_by_role("button", name="Duplicate Boat shed").click()
+    expect(page.locator("td.name")).to_have_count(3)
+    page.get_by_role("button", name="Archive Boat shed", exact=True).click()
+    expect(page.locator(".note")).to_contain_text("put into the archive")
+    expect(page.locator("td.name")).to_have_count(2)
+
+
+def test_entries_and_drawing_light_up_together(demo):
+    page = demo()
+    page.locator('[data-row="dryers.d1"] input.q').last.hover()
+    expect(page.locator("tr[data-name=dryers]")).to_have_class("step lit")
+    expect(page.locator('#drawing [data-flow="dryers"]')).to_have_class("band lit")
+    page.locator("h1").hover()
+    expect(page.locator("tr[data-name=dryers]")).to_have_class("step")

@@ -1,4 +1,4 @@
-"""Every table against something other than its own transcription.
+"""Every table against something other than itself.
 
 The tables are from memory. What is checked here is what can be without the book: closed forms,
 physics, a second table of the code that follows from the first, and one edition by the next.
