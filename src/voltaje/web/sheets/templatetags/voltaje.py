@@ -67,8 +67,7 @@ def lines(section: Section) -> SafeString:
 def _row(line: Line) -> str:
     data = f' data-entries="{escape(" ".join(line.entries))}"' if line.entries else ""
     data += f' data-flow="{escape(line.flow)}"' if line.flow else ""
-    under = [line.expression, *(words(text) for text in (line.rounding, line.note) if text)]
-    small = "".join(f'<span class="ex">{escape(text)}</span>' for text in under if text)
+    small = "".join(f'<span class="ex">{escape(text)}</span>' for text in _under(line))
     span = "" if line.value is not None else ' colspan="2"'
     cell = ""
     if line.value is not None:
@@ -79,6 +78,17 @@ def _row(line: Line) -> str:
         f'<span class="lab">{escape(words(line.label))}</span> {chips(line.rules)}{small}</td>'
         f"{cell}</tr>"
     )
+
+
+def _under(line: Line) -> list[str]:
+    texts = [line.expression, words(line.rounding), words(line.note)]
+    return [text for text in texts if text]
+
+
+@register.filter
+def under(line: Line) -> str:
+    """What stands under a line's label: its arithmetic, its rounding, its note."""
+    return "; ".join(_under(line))
 
 
 @register.filter
