@@ -5,7 +5,7 @@ import pytest
 from voltaje.core.codes import edition
 from voltaje.core.electrical.loads import Load, total
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.parts.dwelling.climate import largest_motor, larger_side, selections
+from voltaje.core.parts.dwelling.climate import larger_side, largest_motor, selections
 from voltaje.core.parts.dwelling.loads import Loads, read_load
 from voltaje.core.rules import dwelling_demand as demand
 from voltaje.core.units import read_nameplate
