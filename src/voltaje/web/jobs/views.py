@@ -6,6 +6,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
+from django.core.cache import cache
 from django.core.paginator import Paginator
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -42,7 +43,12 @@ def job_list(request: HttpRequest) -> HttpResponse:
 
 
 def _answer(job: Job) -> str:
-    """The first dwelling's answer, or the supply's where there is none."""
+    """The first dwelling's answer, or the supply's where there is none; worked once a revision."""
+    key = f"answer:{job.pk}:{job.revision}:{job.edition}:{job.units}"
+    return str(cache.get_or_set(key, lambda: _work_answer(job), timeout=86_400))
+
+
+def _work_answer(job: Job) -> str:
     parts = sorted(job.inputs(), key=lambda part: part.kind != "dwelling")
     found = study(parts, edition(job.edition), job.units)
     return next((w.headline for part in parts if (w := found[part.id].worked)), "")
