@@ -21,6 +21,15 @@ def run(*arguments, typed=None, cwd="/", **environment):
     )  # fmt: skip
 
 
+def in_script(line, **environment):
+    """Runs one line with the script's functions and its strictness."""
+    script = HOME.joinpath("voltaje").read_text().split("command=${1:-help}")[0]
+    return subprocess.run(
+        ["bash", "-c", f"{script}\n{line}", COMMAND], capture_output=True, text=True, check=False,
+        env={**os.environ, **environment},
+    )  # fmt: skip
+
+
 @pytest.mark.parametrize("arguments", [(), ("help",), ("--help",)])
 def test_help_names_every_command(arguments):
     found = run(*arguments)
@@ -69,13 +78,9 @@ def test_starting_twice_is_no_matter():
 
 
 def test_a_port_in_use_is_passed_over():
-    script = HOME.joinpath("voltaje").read_text().split("command=${1:-help}")[0]
     with socket.create_server(("127.0.0.1", 0)) as busy:
         port = busy.getsockname()[1]
-        found = subprocess.run(
-            ["bash", "-c", f"{script}\nfree_port {port} VOLTAJE_PORT"],
-            capture_output=True, text=True, check=False,
-        )  # fmt: skip
+        found = in_script(f"free_port {port} VOLTAJE_PORT")
     assert int(found.stdout) > port and f"Port {port} is in use" in found.stderr
 
 
@@ -118,3 +123,25 @@ def test_every_pinned_package_has_its_hashes():
         assert pins and all("==" in line for line in pins)
         assert text.count("--hash=sha256:") >= len(pins)
         assert "http" not in text and "--find-links" not in text
+
+
+@pytest.mark.parametrize(
+    ("versions", "newest"),
+    [([], ""), ([("15", False)], ""), ([("9.6", True), ("15", True), ("14", True)], "15"),
+     ([("15", True), ("16", False)], "15")],
+)  # fmt: skip
+def test_the_newest_postgresql_server_is_found_or_none(tmp_path, versions, newest):
+    """A machine without a server, or with a client's programs only, is no error."""
+    for version, is_server in versions:
+        programs = tmp_path / version / "bin"
+        programs.mkdir(parents=True)
+        if is_server:
+            (programs / "initdb").touch(mode=0o755)
+    found = in_script('bin=$(find_postgres); echo "found:$bin"', VOLTAJE_PG_HOME=str(tmp_path))
+    wanted = str(tmp_path / newest / "bin") if newest else ""
+    assert found.stdout.strip() == f"found:{wanted}", found.stderr
+
+
+def test_a_step_that_fails_without_words_says_where():
+    found = in_script("false")
+    assert found.returncode != 0 and "stopped at line" in found.stderr
