@@ -7,7 +7,7 @@ from typing import Literal
 from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
 from voltaje.core.entries import Current, Entries, entry
 from voltaje.core.parts.kind import Context, Kind
-from voltaje.core.rules.overcurrent import whole_amperes
+from voltaje.core.rules.overcurrent import rounding_note, whole_amperes
 from voltaje.core.worksheet import Finding, Line, Result, Section, Worked, figure, fits, say
 
 SystemId = Literal[
@@ -44,7 +44,7 @@ def work(entries: SupplyEntries, context: Context) -> Worked:
             "A",
             f"{figure(below.calculated)} ÷ {figure(below.calculated / exact)}" if exact else "",
             (context.edition.rule("rounding"),),
-            say("{exact} A is taken as {whole} A", exact=amperes, whole=whole_amperes(amperes)),
+            rounding_note(amperes),
             kind="result",
         ),
     ]

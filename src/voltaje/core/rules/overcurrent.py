@@ -5,12 +5,20 @@ from __future__ import annotations
 from math import floor
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
-from voltaje.core.worksheet import fits
+from voltaje.core.worksheet import Text, fits, say
 
 
 def whole_amperes(amperes: float) -> int:
     """Nearest whole ampere; a fraction below 0.5 is dropped (220.5(B))."""
     return floor(amperes + 0.5 + 1e-9 * max(1.0, abs(amperes)))
+
+
+def rounding_note(amperes: float) -> Text | None:
+    """What the rounding did, or ``None`` where it did nothing."""
+    whole = whole_amperes(amperes)
+    if abs(whole - amperes) < 0.005:
+        return None
+    return say("{exact} A is taken as {whole} A", exact=amperes, whole=whole)
 
 
 def next_standard_device(amperes: float, edition: Edition) -> Cell:

@@ -13,7 +13,7 @@ from voltaje.core.parts.dwelling.loads import Loads
 from voltaje.core.parts.dwelling.standard import Standard
 from voltaje.core.rules import dwelling_demand as demand
 from voltaje.core.rules.neutral import RANGE_AND_DRYER_FACTOR, paired, reduced_above_200
-from voltaje.core.rules.overcurrent import whole_amperes
+from voltaje.core.rules.overcurrent import rounding_note, whole_amperes
 from voltaje.core.worksheet import Line, Section, Text, figure, say
 
 
@@ -134,7 +134,7 @@ def calculate(
     lines.append(
         Line("neutral_amperes", say("Neutral"), whole_amperes(amperes), "A", kind="result",
              rules=(edition.rule("rounding"),),
-             rounding=say("{exact} A to the nearest whole ampere", exact=amperes))
+             rounding=rounding_note(amperes))
     )  # fmt: skip
     neutral = Neutral(load, amperes, Section("neutral", say("Neutral"), tuple(lines)))
     per_line = _per_line(shares, on_neutral, standard, base, system, edition)
@@ -226,7 +226,11 @@ def _per_line(
         )
     )
     assigned = any(load.line != "auto" for load, _ in single)
-    title = say("Lines as chosen") if assigned else say("Lines, 120 V loads spread")
+    title = (
+        say("Lines as chosen, standard method")
+        if assigned
+        else say("Lines with 120 V loads spread, standard method")
+    )
     return PerLine(
         amperes["L1"], amperes["L2"], neutral, assigned, placed,
         Section("lines", title, tuple(rows)),

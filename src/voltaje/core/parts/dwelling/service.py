@@ -16,7 +16,7 @@ from voltaje.core.rules.conductors import (
     service_conductor,
     smallest,
 )
-from voltaje.core.rules.overcurrent import next_standard_device, whole_amperes
+from voltaje.core.rules.overcurrent import next_standard_device, rounding_note, whole_amperes
 from voltaje.core.worksheet import Finding, Line, Result, Section, figure, fits, say
 
 LEAST_SERVICE = 100.0
@@ -49,7 +49,7 @@ def amperes_line(load: float, system: System, edition: Edition) -> Line:
         "A",
         f"{figure(load)} ÷ {figure(system.line_to_line)}",
         (edition.rule("rounding"),),
-        say("{exact} A is taken as {whole} A", exact=exact, whole=whole_amperes(exact)),
+        rounding_note(exact),
         kind="step",
     )
 
