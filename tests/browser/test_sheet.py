@@ -66,7 +66,7 @@ def test_a_wrong_entry_is_marked_and_the_last_good_result_stays(demo):
     expect(page.locator("#result")).to_have_class(re.compile("stale"))
     expect(page.locator("#stale")).to_contain_text(re.compile(r"Last good result, of \d\d:\d\d"))
     expect(page.locator("#drawing")).to_have_class(re.compile("stale"))
-    expect(page.locator("#drawing")).to_contain_text("Lighting and plugs")
+    expect(page.locator("#drawing")).to_contain_text("General lighting")
     expect(page.locator(".part-link.on small")).to_have_text("131 A · 150 A")
     expect(answer(page)).to_have_text("150 A")
     entry(page, "area").press("Tab")
@@ -153,6 +153,21 @@ def test_nothing_typed_is_lost_without_a_connection(demo):
     # what the browser and htmx say of the lost connection, and nothing else
     expected = ("ERR_INTERNET_DISCONNECTED", "htmx:sendError", "htmx:afterRequest")
     page.faults[:] = [f for f in page.faults if not any(word in f for word in expected)]
+
+
+def test_signed_out_in_the_middle(demo):
+    page = demo()
+    page.context.clear_cookies(name="sessionid")
+    entry(page, "area").fill("1700")
+    entry(page, "area").press("Tab")
+    expect(page.locator("#trouble")).to_contain_text("signed out")
+    expect(answer(page)).to_have_text("150 A")  # no sign-in page in the tape
+    page.get_by_role("link", name="Sign in again").click()
+    page.get_by_role("button", name="Open the demo").click()
+    page.wait_for_selector("#entries")
+    kept(page, 2)
+    page.reload()
+    expect(entry(page, "area")).to_have_value("1700 ft²")
 
 
 def test_a_chip_opens_its_table_with_the_cell_marked(demo):

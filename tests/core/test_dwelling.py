@@ -211,6 +211,22 @@ def test_the_drawing_adds_up_to_the_answer(work, method):
     assert sum(flow.connected for flow in flows) == pytest.approx(worked.value("connected_load"))
 
 
+@pytest.mark.parametrize("fan", [0, 600])
+def test_the_difference_between_the_methods_adds_up(work, fan):
+    """What each method takes off what is connected, line by line, is what they differ by."""
+    climate = [{"nameplate": "9 kW"}, {"nameplate": "3 kW", "what": "cooling"}]
+    climate += (
+        [{"name": "Blower", "nameplate": fan, "what": "fan", "connection": "120"}] if fan else []
+    )
+    worked = work({**BASE, "cooking": [{"nameplate": "12 kW"}], "climate": climate})
+    lines = worked.section("difference").lines
+    standard = sum(line.value for line in lines if "standard method" in str(line.label))
+    optional = sum(line.value for line in lines if ": optional method" in str(line.label))
+    assert optional - standard == pytest.approx(lines[-1].value)
+    general = worked.line("taken_off_general").value
+    assert general == pytest.approx(-0.6 * (9000 + 12_000 + fan - 10_000))
+
+
 def test_metres_are_shown_where_they_are_preferred(work):
     worked = work({"area": "140"}, units="metric")
     assert worked.line("general_lighting").expression == "140 m² = 1,506.95 ft² × 3 VA"

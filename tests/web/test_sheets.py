@@ -181,6 +181,17 @@ def test_programs_get_what_the_command_prints(client, people):
     assert client.post(url, HTTP_AUTHORIZATION="Token nonsense").status_code == 401
 
 
+def test_a_session_may_call_too_but_not_without_its_token(people):
+    client = Client(enforce_csrf_checks=True)
+    client.force_login(people[0])
+    url, body = "/api/v1/sheets/dwelling/", {"area": 1500}
+    assert client.post(url, body, content_type="application/json").status_code == 403
+    client.get(reverse("jobs:create"))
+    token = client.cookies["csrftoken"].value
+    found = client.post(url, body, content_type="application/json", HTTP_X_CSRFTOKEN=token)
+    assert found.status_code == 200 and found.json()["ok"]
+
+
 @pytest.mark.parametrize("name", ["", "x" * 81])
 def test_a_job_needs_a_name(owner, name):
     answer = owner.post(

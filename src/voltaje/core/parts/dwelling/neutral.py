@@ -78,7 +78,7 @@ def calculate(
     adder = motor.va * MOTOR_SHARE if motor else 0.0
 
     lines = [
-        Line("neutral_lighting", say("Lighting and plugs, after demand"), standard.lighting, "VA",
+        Line("neutral_lighting", say("General lighting, after demand"), standard.lighting, "VA",
              rules=(edition.rule("neutral"),), entries=("area",)),
     ]  # fmt: skip
     appliances = sum(load.total * share for load, share in on_neutral)

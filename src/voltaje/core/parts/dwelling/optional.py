@@ -21,9 +21,10 @@ def _general(
     loads: Loads,
     edition: Edition,
     units: UnitSystem,
-    climate: tuple[Load, ...] = (),
+    climate: tuple[str, str, tuple[Load, ...]],
 ) -> tuple[list[Line], list[tuple[str, str, float]]]:
-    """The connected lines of "all other load", and the same as (band, label, VA)."""
+    """The connected lines of "all other load", and the same as (band, label, VA). ``climate`` is
+    what of heating and cooling goes in with it, as (band, label, loads)."""
     lines = list(
         demand.lighting_connected(
             entries.area or 0.0,
@@ -34,12 +35,12 @@ def _general(
         )
     )
     chargers = demand.chargers(loads.chargers, edition)
-    bands = [("lighting", "Lighting and plugs", sum(line.value or 0.0 for line in lines))]
+    bands = [("lighting", "General lighting", sum(line.value or 0.0 for line in lines))]
     for name, label, group in (
         ("fixed", "Appliances", (*loads.fixed, *loads.own)),
         ("cooking", "Cooking", loads.cooking),
         ("dryers", "Drying", loads.dryers),
-        ("climate", "Heating and cooling", climate),
+        climate,
     ):
         for load in group:
             lines.append(
@@ -93,7 +94,7 @@ def calculate(
     entries: DwellingEntries, loads: Loads, edition: Edition, units: UnitSystem = "us"
 ) -> tuple[Outcome, tuple[Alternative, ...]]:
     """The optional method: its outcome and the six selections of heating and cooling."""
-    lines, bands = _general(entries, loads, edition, units, loads.of("fan"))
+    lines, bands = _general(entries, loads, edition, units, ("fan", "Blower", loads.of("fan")))
     connected, general, flows = _split(lines, bands, 10_000.0, edition.rule("optional_general"))
     choices = selections(loads)
     climate = max(choice.value for choice in choices)
@@ -148,7 +149,13 @@ def existing(
     either is added, else in with all other load."""
     side, dropped = larger_side(loads, ())
     extra = entries.adds_climate
-    lines, bands = _general(entries, loads, edition, units, () if extra else side.loads)
+    lines, bands = _general(
+        entries,
+        loads,
+        edition,
+        units,
+        ("climate", "Heating and cooling", () if extra else side.loads),
+    )
     rule = edition.rule("existing_b" if extra else "existing_a")
     connected, general, flows = _split(lines, bands, 8_000.0, rule)
     climate = side.load if extra else 0.0

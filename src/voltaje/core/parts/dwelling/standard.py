@@ -126,7 +126,7 @@ def calculate(
     )  # fmt: skip
     flows = _flows(
         (
-            ("lighting", "Lighting and plugs", lighting.connected, lighting.demand,
+            ("lighting", "General lighting", lighting.connected, lighting.demand,
              say("35 % above 3 kVA")),
             ("fixed", "Appliances", fixed.connected + own.connected, fixed.demand + own.demand,
              say("75 %") if fixed.factor < 1 else say("whole")),

@@ -219,13 +219,21 @@ function confirm(state) {
   if (saveAgain) { saveAgain = false; save(); }
 }
 
+function trouble(words, link, href) {
+  const box = document.getElementById("trouble");
+  const a = document.createElement("a");
+  a.href = href;
+  a.textContent = link;
+  box.replaceChildren(words + " ", a);
+}
+
 function rowsElsewhere() {
-  const trouble = document.getElementById("trouble");
-  trouble.replaceChildren("Rows were added or deleted in another tab. ");
-  const link = document.createElement("a");
-  link.href = location.pathname;
-  link.textContent = "Show them";
-  trouble.append(link);
+  trouble("Rows were added or deleted in another tab.", "Show them", location.pathname);
+}
+
+function signedOut() {
+  note("not kept: signed out");
+  trouble("You were signed out. What you typed waits in this browser.", "Sign in again", location.pathname);
 }
 
 // two tabs changed one entry: both texts are shown and the user chooses
@@ -267,7 +275,13 @@ document.body.addEventListener("htmx:configRequest", (event) => {
 document.body.addEventListener("htmx:beforeSwap", (event) => {
   if (event.detail.target.id !== "result" || event.detail.xhr.status !== 200) return;
   const state = readState(event.detail.xhr);
-  if (!state) return;
+  if (!state) { // the sign-in page came instead: what is typed stays here as a draft
+    event.detail.shouldSwap = false;
+    saving = false;
+    keepDraft();
+    signedOut();
+    return;
+  }
   const mine = Number(state.seq);
   if (mine < shown) event.detail.shouldSwap = false; // an older answer that came late
   else {
@@ -294,9 +308,11 @@ for (const name of ["htmx:sendError", "htmx:responseError", "htmx:timeout"]) {
   document.body.addEventListener(name, (event) => {
     if (event.detail.pathInfo?.requestPath !== sheet.dataset.save) return;
     saving = false;
-    note(event.detail.xhr?.status ? "not kept: reload the page" : "not kept: no connection");
+    const status = event.detail.xhr?.status || 0;
     keepDraft();
-    setTimeout(save, RETRY_AFTER);
+    note(status ? "not kept: reload the page" : "not kept: no connection");
+    // a refusal stays one however often it is asked; a lost connection or a fault may pass
+    if (status === 0 || status >= 500) setTimeout(save, RETRY_AFTER);
   });
 }
 
