@@ -28,7 +28,7 @@ def people(db, django_user_model):
 @pytest.fixture
 def job(people):
     """The owner's job: a supply and the demo's cottage."""
-    return create_job(people[0], "Mill", "nec-2020", "us", COTTAGE, dwelling="Cottage")
+    return create_job(people[0], "Mill", "nec-2020", "us", COTTAGE, part="Cottage")
 
 
 @pytest.fixture

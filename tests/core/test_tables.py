@@ -22,7 +22,7 @@ def test_every_table_says_where_it_comes_from():
     for code in editions():
         for topic in code.topics():
             text = code.text(topic)
-            assert text.says and text.checked and text.number[:3].isdigit()
+            assert text.says and text.checked and text.number[0].isdigit()
             if text.is_table:
                 table = code.table(topic)
                 assert table.meta["source"].startswith("NFPA 70") and table.meta["checked"]

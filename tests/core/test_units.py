@@ -69,13 +69,13 @@ def test_any_text_is_read_or_refused(text, dimension):
 @pytest.mark.parametrize(
     ("typed", "plate"),
     [
-        ("4.5 kW", units.Nameplate(watts=4500)), (1300, units.Nameplate(watts=1300)),
+        ("4.5 kW", units.Nameplate(watts=4500, active=True)), (1300, units.Nameplate(watts=1300)),
         ("6 A 115 V", units.Nameplate(amperes=6, volts=115)),
         ("115V, 6A", units.Nameplate(amperes=6, volts=115)),
         ("6 A at 115 V", units.Nameplate(amperes=6, volts=115)),
         ("10 A", units.Nameplate(amperes=10)), ("1/2 hp", units.Nameplate(horsepower=0.5)),
         ("1/2 hp 230 V", units.Nameplate(horsepower=0.5, volts=230)),
-        ("4500 W 240 V", units.Nameplate(watts=4500, volts=240)),
+        ("4500 W 240 V", units.Nameplate(watts=4500, volts=240, active=True)),
     ],
 )  # fmt: skip
 def test_reads_nameplates(typed, plate):

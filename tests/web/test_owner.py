@@ -6,13 +6,35 @@ import pytest
 from django.urls import reverse
 
 from voltaje.web.jobs import urls
-from voltaje.web.jobs.models import Job, Revision
+from voltaje.web.jobs.actions import add_part
+from voltaje.web.jobs.models import Amendment, Job, Revision
 
 OF_A_JOB = [p for p in urls.urlpatterns if "job_id" in str(p.pattern)]
 
 
-def address(pattern, job, part):
-    wanted = {"job_id": job, "part_id": part, "number": 1}
+OF_A_BOARD = {"circuits", "csv", "xlsx", "import"}
+NOTHING = uuid.uuid4()
+
+
+@pytest.fixture
+def cottage(job, cottage, people):
+    """The cottage, with a board beside it and an amendment of the job, for the routes to them."""
+    board = add_part(job, people[0], "board", str(cottage.parent_id))
+    cottage.board = board
+    cottage.amendment = Amendment.objects.create(
+        job=job, topic="ampacity", row="12", column="copper 60", value="18",
+        jurisdiction="County", reason="Ordinance 7",
+    )  # fmt: skip
+    return cottage
+
+
+def address(pattern, job, part, amendment=NOTHING):
+    if pattern.name in OF_A_BOARD and hasattr(part, "board"):
+        part = part.board
+    wanted = {
+        "job_id": job, "part_id": getattr(part, "pk", part), "number": 1,
+        "amendment_id": getattr(part, "amendment", None) and part.amendment.pk or amendment,
+    }  # fmt: skip
     return reverse(
         f"jobs:{pattern.name}",
         kwargs={name: wanted[name] for name in pattern.pattern.converters},
@@ -20,13 +42,13 @@ def address(pattern, job, part):
 
 
 def test_the_list_of_routes_is_not_empty():
-    assert len(OF_A_JOB) >= 13
+    assert len(OF_A_JOB) >= 20
 
 
 @pytest.mark.parametrize("pattern", OF_A_JOB, ids=lambda p: p.name)
 @pytest.mark.parametrize("method", ["get", "post"])
 def test_nobody_else_gets_in(pattern, method, stranger, owner, client, job, cottage):
-    url = address(pattern, job.pk, cottage.pk)
+    url = address(pattern, job.pk, cottage)
     before = Job.objects.values().get(pk=job.pk)
     answer = getattr(stranger, method)(url, {"name": "taken", "set:area": "1"})
     assert answer.status_code in (404, 405)
@@ -40,14 +62,15 @@ def test_nobody_else_gets_in(pattern, method, stranger, owner, client, job, cott
 @pytest.mark.parametrize("pattern", OF_A_JOB, ids=lambda p: p.name)
 def test_without_sign_in_it_asks_for_it(pattern, client, job, cottage):
     for method in (client.get, client.post):
-        answer = method(address(pattern, job.pk, cottage.pk))
+        answer = method(address(pattern, job.pk, cottage))
         assert answer.status_code == 302 and "/account/sign-in/" in answer.url
 
 
 @pytest.mark.parametrize("pattern", OF_A_JOB, ids=lambda p: p.name)
 def test_forged_ids_answer_404(pattern, owner, job, cottage):
-    for ids in ((uuid.uuid4(), cottage.pk), (job.pk, uuid.uuid4())):
-        if ids[0] == job.pk and "part_id" not in pattern.pattern.converters:
+    for ids in ((uuid.uuid4(), cottage), (job.pk, uuid.uuid4())):
+        known = {"part_id", "amendment_id"} & set(pattern.pattern.converters)
+        if ids[0] == job.pk and not known:
             continue
         url = address(pattern, *ids)
         assert {owner.get(url).status_code, owner.post(url).status_code} <= {404, 405}
@@ -59,7 +82,7 @@ def test_a_part_of_another_job_is_not_reached_through_ones_own(stranger, people,
     own = create_job(people[1], "Own", "nec-2020", "us")
     url = reverse("jobs:save", args=[own.pk, cottage.pk])
     assert stranger.post(url, {"set:area": "1"}).status_code == 404
-    assert Revision.objects.filter(job=job).count() == 1
+    assert Revision.objects.filter(job=job).count() == 2
 
 
 def test_lists_show_only_ones_own(owner, stranger, job):

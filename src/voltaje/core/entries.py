@@ -59,7 +59,7 @@ class Reads:
 
     def within(self, value: float, system: UnitSystem = "us") -> float:
         """``value``, or a pydantic error that says the limits."""
-        if self.whole and value != int(value):
+        if self.whole and not float(value).is_integer():
             raise PydanticCustomError("whole", "Give a whole number, like {like}.", self._like())
         if not self.low <= value <= self.high:
             raise PydanticCustomError(
@@ -122,6 +122,13 @@ Area = Annotated[float, Reads(units.AREA, 1.0, 100_000.0)]
 Current = Annotated[float, Reads(units.CURRENT, 1.0, 6000.0)]
 Power = Annotated[float, Reads(units.POWER, 0.0, 1e6)]
 Nameplate = Annotated[units.Nameplate, ReadsNameplate()]
+Length = Annotated[float, Reads(units.LENGTH, 0.0, 30_000.0)]
+Voltage = Annotated[float, Reads(units.VOLTAGE, 50.0, 1000.0)]
+Temperature = Annotated[float, Reads(units.TEMPERATURE, -40.0, 85.0)]
+PowerFactor = Annotated[float, Reads(units.COUNT, 0.1, 1.0)]
+Percent = Annotated[float, Reads(units.COUNT, 0.0, 100.0)]
+Few = Annotated[int, Reads(units.COUNT, 0, 100, whole=True)]
+BigNameplate = Annotated[units.Nameplate, ReadsNameplate(high_watts=1e7)]
 Units = Annotated[int, Reads(units.COUNT, 1, 100, whole=True)]
 Name = Annotated[str, Field(max_length=NAME_LENGTH)]
 
@@ -151,6 +158,14 @@ class Problem:
 
     path: str
     words: str
+
+
+class WrongEntryError(ValueError):
+    """An entry that only its surroundings show to be wrong: raised by a part's work."""
+
+    def __init__(self, path: str, words: str) -> None:
+        super().__init__(words)
+        self.problem = Problem(path, words)
 
 
 @dataclass(frozen=True, slots=True)
@@ -217,6 +232,9 @@ def _spec(name: str, info: FieldInfo) -> FieldSpec:
     values = get_args(info.annotation) if kind == "choice" else ()
     labels: Mapping[str, str] = form.get("choices", {})
     default = "" if info.default is None or kind in ("rows", "check") else str(info.default)
+    found_reads = reads or _optional_reads(info.annotation)
+    if default and isinstance(found_reads, Reads):
+        default = units.show(float(info.default), found_reads.dimension)
     if info.is_required():
         default = ""
     return FieldSpec(

@@ -7,14 +7,17 @@ worked from the leaves up.
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
 from voltaje.core.entries import parse
 from voltaje.core.parts import Context, Evaluated, evaluate, kind
+from voltaje.core.rules.ladder import Shop
 from voltaje.core.units import UnitSystem
 
 
@@ -26,16 +29,21 @@ class PartInput:
     kind: str
     parent: str | None
     document: Mapping[str, Any]
+    name: str = ""
 
 
 def study(
-    parts: Sequence[PartInput], edition: Edition, units: UnitSystem = "us"
+    parts: Sequence[PartInput],
+    edition: Edition,
+    units: UnitSystem = "us",
+    shop: Shop | None = None,
 ) -> dict[str, Evaluated]:
     """Works every part. A part with problems hands up nothing; the rest is still worked.
 
     Raises ``KeyError`` for an unknown kind and ``ValueError`` for a tree that loops.
     """
     order = _top_down(parts)
+    shop = shop or Shop()
     default = SupplyPoint(SYSTEMS["1ph-120/240"])
     points: dict[str, SupplyPoint] = {}
     below_points: dict[str, SupplyPoint] = {}
@@ -50,13 +58,21 @@ def study(
     found: dict[str, Evaluated] = {}
     for part in reversed(order):
         of = kind(part.kind)
-        context = Context(edition, units, points[part.id], demands.get(part.id, Demand()))
-        result = evaluate(of, part.document, context)
+        context = Context(edition, units, points[part.id], demands.get(part.id, Demand()),
+                          shop)  # fmt: skip
+        result = _evaluated(part.kind, json.dumps(part.document), context)
         found[part.id] = result
         if result.worked is not None and part.parent:
-            up = of.hand_up(result.entries, result.worked)
+            up = of.hand_up(result.entries, result.worked, context).named(part.id, part.name)
             demands[part.parent] = demands.get(part.parent, Demand()) + up
     return found
+
+
+@lru_cache(maxsize=1024)
+def _evaluated(kind_name: str, document: str, context: Context) -> Evaluated:
+    """A part worked under a context, kept: with one entry changed, the rest of a job is as it
+    was. Everything in the key and in the answer is a value."""
+    return evaluate(kind(kind_name), json.loads(document), context)
 
 
 def supply_point(parts: Sequence[PartInput], part_id: str, units: UnitSystem = "us") -> SupplyPoint:

@@ -128,6 +128,15 @@ HORSEPOWER = Dimension(
     {"horsepower": "hp"},
     "1/2 hp or 7-1/2 hp",
 )
+TEMPERATURE = Dimension(
+    "a temperature",
+    "celsius",
+    {"us": "celsius", "metric": "celsius"},
+    _words("celsius", "°c", "c", "degc", "ºc", "°", "celsius")
+    | _words("fahrenheit", "°f", "f", "degf", "ºf", "fahrenheit"),
+    {"celsius": "°C"},
+    "40 °C or 104 °F",
+)
 COUNT = Dimension("a number", "", {"us": "", "metric": ""}, {}, {"": ""}, "2")
 
 _VULGAR = {
@@ -271,6 +280,8 @@ def read(typed: str | float | int, dimension: Dimension, system: UnitSystem = "u
             raise UnreadableError(text, dimension, why)
         if index and (dimension is not LENGTH or unit != "inch"):
             raise UnreadableError(text, dimension, "One figure is wanted.")
+        if unit == "fahrenheit":  # the only unit whose zero lies elsewhere
+            number, unit = (number - 32.0) / 1.8, dimension.base
         total += number * (factor(unit, dimension.base) if unit else 1.0)
     if abs(total) == float("inf"):
         raise UnreadableError(text, dimension)
@@ -278,7 +289,7 @@ def read(typed: str | float | int, dimension: Dimension, system: UnitSystem = "u
 
 
 def _dimension_of(spelled: str) -> Dimension | None:
-    for dimension in (POWER, AREA, LENGTH, VOLTAGE, CURRENT, HORSEPOWER):
+    for dimension in (POWER, AREA, LENGTH, VOLTAGE, CURRENT, HORSEPOWER, TEMPERATURE):
         if spelled in dimension.spellings:
             return dimension
     return None
@@ -297,13 +308,15 @@ def show(value: float, dimension: Dimension, system: UnitSystem = "us") -> str:
 class Nameplate:
     """What a nameplate says: volt-amperes, or amperes (perhaps at volts), or horsepower.
 
-    Exactly one of ``watts``, ``amperes``, ``horsepower`` is set.
+    Exactly one of ``watts``, ``amperes``, ``horsepower`` is set. ``active`` says that the power
+    was given in W or kW, so that a power factor turns it into VA.
     """
 
     watts: float | None = None
     amperes: float | None = None
     volts: float | None = None
     horsepower: float | None = None
+    active: bool = False
 
 
 NAMEPLATE = Dimension(
@@ -348,4 +361,5 @@ def read_nameplate(typed: str | float | int) -> Nameplate:
         amperes=given.get("ampere"),
         horsepower=given.get("horsepower"),
         volts=volts,
+        active=any(spelled in ("w", "kw", "mw") or "watt" in spelled for _, spelled in found),
     )

@@ -24,24 +24,32 @@ def fits(load: float, capacity: float) -> bool:
 
 @dataclass(frozen=True, slots=True)
 class Text:
-    """Words with the figures kept apart from them: ``Text("{n} dryers", {"n": "5"})``."""
+    """Words with the figures kept apart from them: ``Text("{n} dryers", {"n": 5})``."""
 
     template: str
-    params: Mapping[str, str] = field(default_factory=dict)
+    given: Mapping[str, object] = field(default_factory=dict)
+
+    @property
+    def params(self) -> dict[str, str]:
+        """The figures as printed: grouped, without needless decimals."""
+        return {name: figure(value) for name, value in self.given.items()}
 
     def __str__(self) -> str:
         return self.template.format(**self.params)
 
 
 def say(template: str, **params: object) -> Text:
-    """A :class:`Text` with its parameters printed: numbers grouped, without needless decimals."""
-    return Text(template, {name: figure(value) for name, value in params.items()})
+    """A :class:`Text`. Figures are printed when it is read: most texts of a job never are."""
+    return Text(template, params)
 
 
 def figure(value: object, digits: int = 2) -> str:
     """A number as the trade writes it: ``18600.0`` → ``18,600``; ``0.75`` → ``0.75``."""
     if isinstance(value, bool) or not isinstance(value, int | float):
         return str(value)
+    whole = float(value)
+    if whole.is_integer() and abs(whole) < 1e15:
+        return f"{int(whole):,}"
     # halves go up, as on paper; Python's own formatting takes them to the even figure
     exact = Decimal(repr(float(value))).quantize(Decimal(1).scaleb(-digits), ROUND_HALF_UP)
     text = f"{exact:,f}"
@@ -52,7 +60,8 @@ def figure(value: object, digits: int = 2) -> str:
 class Rule:
     """Where a figure comes from: code edition, section or table, and the cell in it.
 
-    ``topic`` is the stable name under which the edition knows the rule, whatever its number.
+    ``topic`` is the stable name under which the edition knows the rule, whatever its number;
+    ``amended`` says who changed the figure here and why, where a local amendment does.
     """
 
     edition: str
@@ -61,6 +70,7 @@ class Rule:
     is_table: bool = False
     row: str = ""
     column: str = ""
+    amended: str = ""
 
     @property
     def cite(self) -> str:
@@ -145,6 +155,49 @@ class Alternative:
 
 
 @dataclass(frozen=True, slots=True)
+class Rung:
+    """One pair of the ladder: a device and the conductor behind it, with its verdict.
+
+    ``device`` and ``ampacity`` in A, ``mass`` of all its conductors in kg for each metre, ``price``
+    in the user's own money for each metre where prices are known.
+    """
+
+    device: float
+    conductor: str
+    size: str
+    sets: int
+    material: str
+    ampacity: float
+    passes: bool
+    chosen: bool
+    why: Text
+    rules: tuple[Rule, ...]
+    mass: float
+    price: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """A point on the ampere axis: the load, the device, the conductor before and after each
+    step. ``role`` is load, device, conductor or limit; ``governs`` marks what limits."""
+
+    name: str
+    label: Text
+    amperes: float
+    role: Literal["load", "device", "conductor", "limit"]
+    governs: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Wire:
+    """A conductor as it is pulled: ``role`` L1, N or G, its color, its size in words."""
+
+    role: str
+    color: str
+    size: str
+
+
+@dataclass(frozen=True, slots=True)
 class Worked:
     """A part, worked: everything that a page, a print or another program shows of it."""
 
@@ -157,6 +210,9 @@ class Worked:
     flows: Mapping[str, tuple[Flow, ...]] = field(default_factory=dict)
     answer: tuple[str, ...] = ()
     headline: str = ""
+    ladder: tuple[Rung, ...] = ()
+    marks: tuple[Mark, ...] = ()
+    wires: tuple[Wire, ...] = ()
 
     def section(self, name: str) -> Section:
         """The section of that name. Raises ``KeyError`` if the part has none."""
@@ -227,6 +283,23 @@ class Worked:
                 }
                 for a in self.alternatives
             ],
+            "ladder": [
+                {
+                    "device": rung.device,
+                    "conductor": rung.conductor,
+                    "ampacity": rung.ampacity,
+                    "passes": rung.passes,
+                    "chosen": rung.chosen,
+                    "why": str(rung.why),
+                    "rules": [_rule_json(rule) for rule in rung.rules],
+                    "kg_per_m": round(rung.mass, 4),
+                    "price_per_m": rung.price,
+                }
+                for rung in self.ladder
+            ],
+            "wires": [
+                {"role": wire.role, "color": wire.color, "size": wire.size} for wire in self.wires
+            ],
         }
 
 
@@ -243,6 +316,7 @@ def _rule_json(rule: Rule) -> dict[str, Any]:
         "cite": rule.cite,
         "row": rule.row,
         "column": rule.column,
+        "amended": rule.amended,
     }
 
 

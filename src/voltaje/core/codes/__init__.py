@@ -6,21 +6,27 @@ looks up its own, then its parent's, then fails loudly with :class:`NotCoveredEr
 """
 
 from voltaje.core.codes.edition import (
+    Amendment,
     Cell,
     Edition,
     NotCoveredError,
     RuleText,
+    amended,
     edition,
     editions,
+    is_number,
 )
 from voltaje.core.codes.table import Table
 
 __all__ = [
+    "Amendment",
     "Cell",
     "Edition",
     "NotCoveredError",
     "RuleText",
     "Table",
+    "amended",
     "edition",
     "editions",
+    "is_number",
 ]

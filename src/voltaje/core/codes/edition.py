@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import csv
-from collections.abc import Iterator
-from dataclasses import dataclass
-from functools import cache, cached_property
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
+from functools import cache, cached_property, lru_cache
 from pathlib import Path
 
 from voltaje.core.codes.table import Table
@@ -119,6 +119,82 @@ class Edition:
             raise NotCoveredError(self.title, f"{topic}, {row}, {column}")
         return Cell(float(text), self.rule(topic, row, column))
 
+    def limit(self, topic: str) -> Cell:
+        """A limit or factor that stands in the text of a rule, with that rule.
+
+        Raises :class:`NotCoveredError`.
+        """
+        row = self.table("limits").rows.get(topic, {})
+        if not row.get("value"):
+            raise NotCoveredError(self.title, topic)
+        return Cell(float(row["value"]), self.rule(row["rule"], topic, "value"))
+
+    def limit_size(self, topic: str) -> str:
+        """A limit that is a conductor size, such as ``1/0``. Raises :class:`NotCoveredError`."""
+        return self.table("limits").rows[topic]["value"]
+
+    def with_amendments(self, amendments: Iterable[Amendment]) -> Edition:
+        """This edition with some of its figures overridden.
+
+        Raises :class:`NotCoveredError` for a cell that is not in it, ``ValueError`` for a value
+        that is not of the cell's kind.
+        """
+        found = tuple(amendments)
+        return Amended(self, found) if found else self
+
+
+@dataclass(frozen=True, slots=True)
+class Amendment:
+    """A figure that a jurisdiction has changed: the cell, the value as text, who and why."""
+
+    topic: str
+    row: str
+    column: str
+    value: str
+    jurisdiction: str
+    reason: str
+
+
+class Amended(Edition):
+    """An edition as a jurisdiction amends it. Every rule that cites a changed figure says so."""
+
+    def __init__(self, base: Edition, amendments: tuple[Amendment, ...]) -> None:
+        self.id, self.title, self.year, self.parent = base.id, base.title, base.year, base.parent
+        self._rules, self._folder, self._base = base._rules, base._folder, base
+        self.amendments = amendments
+        self._changed: dict[str, Table] = {}
+        self._why: dict[tuple[str, str, str], str] = {}
+        for item in amendments:
+            table = self._changed.get(item.topic) or base.table(item.topic)
+            if item.column not in table.rows.get(item.row, {}):
+                raise NotCoveredError(base.title, f"{item.topic}, {item.row}, {item.column}")
+            was = table.rows[item.row][item.column]
+            if is_number(was) != is_number(item.value):
+                raise ValueError(f"{item.value} cannot stand for {was or 'an empty cell'}")
+            rows = {**table.rows, item.row: {**table.rows[item.row], item.column: item.value}}
+            self._changed[item.topic] = replace(table, rows=rows)
+            words = f"{item.jurisdiction}: {item.value} instead of {was}. {item.reason}"
+            self._why[item.topic, item.row, item.column] = words
+
+    def table(self, topic: str) -> Table:
+        """The amended table, or the edition's own."""
+        return self._changed.get(topic) or self._base.table(topic)
+
+    def rule(self, topic: str, row: str = "", column: str = "") -> Rule:
+        """The rule's address, with the amendment where it changes that cell."""
+        found = self._base.rule(topic, row, column)
+        words = self._why.get((topic, row, column)) or self._why.get(("limits", row, "value"))
+        return replace(found, amended=words) if words else found
+
+
+def is_number(text: str) -> bool:
+    """Whether a cell's text is a plain number; a size such as ``1/0`` is not."""
+    try:
+        float(text)
+    except ValueError:
+        return False
+    return True
+
 
 @cache
 def edition(id: str) -> Edition:
@@ -127,6 +203,24 @@ def edition(id: str) -> Edition:
     if not id.replace("-", "").isalnum() or not (folder / "edition.csv").is_file():
         raise NotCoveredError("Voltaje", id)
     return Edition(folder)
+
+
+@lru_cache(maxsize=256)
+def amended(id: str, amendments: tuple[Amendment, ...]) -> Edition:
+    """An edition with amendments, the same object for the same ones. Those that no longer fit the
+    edition, because the job has changed to another, are passed over.
+
+    Raises :class:`NotCoveredError` for an unknown edition.
+    """
+    base = edition(id)
+    fitting = []
+    for item in amendments:
+        try:
+            base.with_amendments([item])
+        except (NotCoveredError, ValueError):
+            continue
+        fitting.append(item)
+    return base.with_amendments(fitting)
 
 
 @cache

@@ -1,9 +1,18 @@
-"""Supply systems and the point at which a part is supplied."""
+"""Supply systems, the point at which a part is supplied, and what it hands up."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
 from math import sqrt
+from typing import Literal
+
+Category = Literal[
+    "lighting", "receptacles", "kitchen", "motor", "heating", "cooling", "dwelling", "cooking",
+    "other",
+]  # fmt: skip
+Connection = Literal["line-neutral", "two-line", "three-phase"]
+LINES = ("L1", "L2", "L3")
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,10 +30,56 @@ class System:
     def has_neutral(self) -> bool:
         return self.to_neutral > 0
 
+    @property
+    def lines(self) -> tuple[str, ...]:
+        """Names of the ungrounded conductors."""
+        if self.phases == 3:
+            return LINES
+        return LINES[:2] if self.line_to_line else LINES[:1]
+
+    @property
+    def high_leg(self) -> str:
+        """The line that stands higher above neutral than the others, or ``""``."""
+        return "L2" if self.id == "3ph-240/120" else ""
+
+    @property
+    def is_wye(self) -> bool:
+        """Whether the neutral is a wye's: two lines and neutral make it carry as much as they."""
+        return self.has_neutral and self.line_to_line > 0 and not (
+            self.line_to_line > 1.9 * self.to_neutral
+        )  # fmt: skip
+
+    @property
+    def colors(self) -> dict[str, str]:
+        """The usual identification colors. Common practice; only white or gray for the neutral,
+        green for ground and orange for a high leg are the code's."""
+        if self.id in ("3ph-480Y/277", "3ph-600Y/347"):
+            return {"L1": "brown", "L2": "orange", "L3": "yellow", "N": "gray"}
+        if self.high_leg:
+            return {"L1": "black", "L2": "orange", "L3": "blue", "N": "white"}
+        return {"L1": "black", "L2": "red", "L3": "blue", "N": "white"}
+
     def line_current(self, va: float) -> float:
         """Amperes in each line for a balanced load in VA: VA ÷ V, or VA ÷ (√3 × V)."""
         volts = self.line_to_line or self.to_neutral
         return va / (sqrt(3) * volts if self.phases == 3 else volts)
+
+    def volts(self, connection: Connection) -> float:
+        """Volts that a load of that connection stands on; 0 where the system has none."""
+        if connection == "line-neutral":
+            return self.to_neutral
+        return 0.0 if connection == "three-phase" and self.phases != 3 else self.line_to_line
+
+    def neutral_current(self, lines: tuple[float, ...]) -> float:
+        """Neutral amperes of line-to-neutral loads of one power factor, from those on each line:
+        the difference of two, √(a² + b² + c² − ab − bc − ca) of three phases."""
+        if self.phases == 3:
+            a, b, c = (*lines, 0.0, 0.0, 0.0)[:3]
+            return sqrt(max(0.0, a * a + b * b + c * c - a * b - b * c - c * a))
+        if self.is_wye and len(lines) == 2:
+            a, b = lines
+            return sqrt(max(0.0, a * a + b * b - a * b))
+        return abs(lines[0] - lines[1]) if len(lines) > 1 else sum(lines)
 
 
 SYSTEMS: dict[str, System] = {
@@ -47,19 +102,62 @@ DWELLING_SYSTEMS = ("1ph-120/240", "1ph-120/208")
 
 @dataclass(frozen=True, slots=True)
 class SupplyPoint:
-    """What a part is handed from above: the system it stands on."""
+    """What a part is handed from above: the system, its measured line-to-line volts (0: as
+    nominal), Hz, available fault current in A (0: not known), the owner's marking by line."""
 
     system: System
+    volts: float = 0.0
+    hertz: float = 60.0
+    fault: float = 0.0
+    marking: tuple[str, ...] = ()
+
+    def color(self, line: str) -> str:
+        """The identification color of a line or ``"N"``."""
+        names = (*LINES, "N")
+        if self.marking and line in names and names.index(line) < len(self.marking):
+            return self.marking[names.index(line)] or self.system.colors.get(line, "")
+        return self.system.colors.get(line, "")
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """One load as it is handed up.
+
+    ``connected`` is its nameplate in VA and ``calculated`` what its own rules leave of it;
+    ``amperes`` flow in each of its lines. ``line`` is where it stands ("L1", "L1-L2", "auto").
+    ``motor`` is a motor's full-load current in A, ``device`` the rating ahead of it.
+    ``group`` names loads that never run together, ``multiwire`` circuits that share a neutral.
+    ``part`` is the id of the part it comes from, ``by_area`` lighting taken by floor area.
+    """
+
+    name: str
+    category: Category
+    connected: float
+    calculated: float
+    amperes: float
+    connection: Connection = "two-line"
+    line: str = "auto"
+    continuous: float = 0.0
+    motor: float = 0.0
+    device: float = 0.0
+    group: str = ""
+    multiwire: str = ""
+    nonlinear: bool = False
+    neutral: float = 0.0
+    by_area: bool = False
+    part: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class Demand:
-    """What a part hands up: connected and calculated load, VA; neutral and line currents, A."""
+    """What a part hands up: connected and calculated load, VA; neutral and line currents, A;
+    and the pieces that the demand rules of a feeder are applied to."""
 
     connected: float = 0.0
     calculated: float = 0.0
     neutral: float = 0.0
     lines: tuple[float, ...] = ()
+    pieces: tuple[Piece, ...] = ()
 
     def __add__(self, other: Demand) -> Demand:
         width = max(len(self.lines), len(other.lines))
@@ -70,4 +168,18 @@ class Demand:
             self.calculated + other.calculated,
             self.neutral + other.neutral,
             tuple(a + b for a, b in zip(mine, theirs, strict=True)),
+            self.pieces + other.pieces,
         )
+
+    @classmethod
+    def of(cls, pieces: Iterable[Piece]) -> Demand:
+        """The demand of pieces, before any rule of a feeder."""
+        found = tuple(pieces)
+        return cls(sum(p.connected for p in found), sum(p.calculated for p in found), pieces=found)
+
+    def named(self, part: str, name: str) -> Demand:
+        """The same with the part's id and name on the pieces that have none yet."""
+        pieces = tuple(
+            p if p.part else replace(p, part=part, name=p.name or name) for p in self.pieces
+        )
+        return replace(self, pieces=pieces)

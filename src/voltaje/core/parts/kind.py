@@ -10,11 +10,12 @@ from typing import Any
 
 from voltaje.core.codes import Edition, NotCoveredError, edition
 from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
-from voltaje.core.entries import Entries, Problem, parse
+from voltaje.core.entries import Entries, Problem, WrongEntryError, parse
+from voltaje.core.rules.ladder import Shop
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Worked
 
-NAMES = ("supply", "dwelling")
+NAMES = ("supply", "feeder", "board", "circuit", "cooking", "motor", "dwelling")
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,6 +26,7 @@ class Context:
     units: UnitSystem = "us"
     supply: SupplyPoint = field(default_factory=lambda: SupplyPoint(SYSTEMS["1ph-120/240"]))
     below: Demand = field(default_factory=Demand)
+    shop: Shop = field(default_factory=Shop)
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,7 +38,7 @@ class Kind:
     subtitle: str
     entries: type[Entries]
     work: Callable[[Any, Context], Worked]
-    hand_up: Callable[[Any, Worked], Demand]
+    hand_up: Callable[[Any, Worked, Context], Demand]
     hand_down: Callable[[Any, SupplyPoint], SupplyPoint]
     groups: Mapping[str, str] = field(default_factory=dict)
     holds_parts: bool = False
@@ -72,6 +74,8 @@ def evaluate(of: Kind, document: Mapping[str, Any], context: Context) -> Evaluat
         return Evaluated(None, None, parsed.problems)
     try:
         worked = of.work(parsed.entries, context)
+    except WrongEntryError as error:
+        return Evaluated(parsed.entries, None, (error.problem,))
     except NotCoveredError as error:
         return Evaluated(parsed.entries, None, (Problem("", str(error)),))
     return Evaluated(parsed.entries, worked, ())

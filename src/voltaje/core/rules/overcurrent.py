@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from math import floor
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
@@ -34,5 +35,18 @@ def next_standard_device(amperes: float, edition: Edition) -> Cell:
 
 def previous_standard_device(rating: float, edition: Edition) -> float:
     """The largest standard rating below ``rating``, or 0."""
-    sizes = edition.table("standard_devices").column("A").values()
-    return max((size for size in sizes if size < rating), default=0.0)
+    return max((size for size in standard_ratings(edition) if size < rating), default=0.0)
+
+
+@lru_cache(maxsize=64)
+def standard_ratings(edition: Edition) -> tuple[float, ...]:
+    """The standard ratings of fuses and inverse-time breakers, A, rising."""
+    return tuple(edition.table("standard_devices").column("A").values())
+
+
+def devices_between(
+    least: float, most: float, edition: Edition, count: int = 4
+) -> tuple[float, ...]:
+    """Up to ``count`` standard ratings from the first that carries ``least`` to ``most``, A."""
+    found = [r for r in standard_ratings(edition) if fits(least, r) and fits(r, most)]
+    return tuple(found[:count])

@@ -1,4 +1,4 @@
-"""The made-up demo: Alder Mill's keeper and the cottage. All names and figures are invented."""
+"""The made-up demo: Alder Mill, a pottery in an old mill. All names and figures are invented."""
 
 from __future__ import annotations
 
@@ -22,3 +22,90 @@ COTTAGE: dict[str, Any] = {
         {"id": "h2", "name": "Air conditioner", "nameplate": "3.4 kVA", "what": "cooling"},
     ],
 }  # fmt: skip
+
+# Each part: kind, name, entries, and what stands under it.
+Planted = tuple[str, str, dict[str, Any], list[Any]]
+
+
+def _circuit(name: str, use: str, **entries: str) -> Planted:
+    return ("circuit", name, {"use": use, **entries}, [])
+
+
+def _motor(name: str, horsepower: str, **entries: str) -> Planted:
+    return ("motor", name, {"horsepower": horsepower, "terminals": "75", **entries}, [])
+
+
+KILNS: Planted = (
+    "feeder", "Kiln room feeder", {"terminals": "75", "length": "96 ft"},
+    [("board", "Kiln room", {"rating": "225 A", "main": "225 A", "spaces": "30"}, [
+        _circuit("Kiln 1, front loading", "kiln", load="11.5 kW", connection="three-phase",
+                 rated_volts="240 V", length="38 ft", together="", terminals="75"),
+        _circuit("Kiln 2, top loading", "kiln", load="9.6 kW", connection="two-line",
+                 rated_volts="240 V", length="44 ft", terminals="75"),
+        _circuit("Kiln 3, test kiln", "kiln", load="2.4 kW", connection="two-line",
+                 length="52 ft", together="Test firing", terminals="75"),
+        _circuit("Kiln 4, glass", "kiln", load="3.6 kW", connection="two-line",
+                 length="55 ft", together="Test firing", terminals="75"),
+        _circuit("Kiln room lights", "lighting", load="640 W", length="70 ft"),
+        _circuit("Kiln room receptacles", "receptacles", outlets="6", length="64 ft"),
+    ])],
+)  # fmt: skip
+WORKSHOP: Planted = (
+    "feeder", "Workshop feeder", {"terminals": "75", "length": "60 ft"},
+    [("board", "Workshop", {"rating": "225 A", "main": "150 A", "spaces": "42"}, [
+        _motor("Pug mill", "5 hp", nameplate="15.8 A", service_factor="1.15", length="46 ft"),
+        _motor("Glaze compressor", "7-1/2 hp", nameplate="22.6 A", service_factor="1.15",
+               length="72 ft"),
+        _motor("Dust extraction", "3 hp", nameplate="9.8 A", service_factor="1.0", rise="more",
+               length="58 ft", protection="dual-element fuse"),
+        _motor("Slab roller", "3/4 hp", motor="single-phase", connection="two-line",
+               nameplate="7.2 A", length="40 ft"),
+        _circuit("Throwing room lights", "lighting", load="1.1 kVA", length="85 ft"),
+        _circuit("Glaze room lights", "lighting", load="860 VA", length="66 ft"),
+        _circuit("Wheels, north wall", "receptacles", outlets="8", length="74 ft",
+                 multiwire="W1"),
+        _circuit("Wheels, south wall", "receptacles", outlets="8", length="78 ft",
+                 multiwire="W1"),
+        _circuit("Glaze room receptacles", "receptacles", outlets="5", length="62 ft"),
+        _circuit("Water heater", "water heater", load="4.5 kW", connection="two-line",
+                 length="35 ft", rated_volts="208 V"),
+        _circuit("Workshop cooling unit", "air conditioning", minimum_ampacity="23 A",
+                 maximum_device="40 A", connection="three-phase", length="90 ft"),
+    ])],
+)  # fmt: skip
+KITCHEN: Planted = (
+    "board", "Members’ kitchen", {"rating": "125 A", "spaces": "24"}, [
+        ("cooking", "Cooktop and wall ovens", {
+            "layout": "together", "cooktop": "6.6 kW", "oven_1": "4.2 kW", "oven_2": "3.4 kW",
+            "length": "48 ft",
+        }, []),
+        _circuit("Dishwasher", "general", load="1.4 kW", length="40 ft"),
+        _circuit("Refrigerators", "general", load="9.6 A", length="44 ft"),
+        _circuit("Counter, left", "receptacles", outlets="4", length="42 ft", multiwire="K1",
+                 line="L1"),
+        _circuit("Counter, right", "receptacles", outlets="4", length="46 ft", multiwire="K1",
+                 line="L2"),
+        _circuit("Kitchen lights", "lighting", load="420 W", length="50 ft"),
+    ],
+)  # fmt: skip
+SHOP: Planted = (
+    "board", "Shop and gallery", {"rating": "125 A", "spaces": "30"}, [
+        _circuit("Gallery track 1", "lighting", load="1.2 kW", length="58 ft"),
+        _circuit("Gallery track 2", "lighting", load="1.2 kW", length="66 ft"),
+        _circuit("Gallery track 3", "lighting", load="900 W", length="74 ft"),
+        _circuit("Show window", "lighting", load="1.6 kW", length="40 ft"),
+        _circuit("Sign over the door", "sign", load="600 W", length="52 ft"),
+        _circuit("Till and office", "receptacles", outlets="6", length="36 ft"),
+        _circuit("Packing bench", "receptacles", outlets="5", length="61 ft"),
+        _circuit("Shop floor, east", "receptacles", outlets="7", length="70 ft"),
+        _circuit("Shop floor, west", "receptacles", outlets="7", length="82 ft"),
+        _circuit("Door curtain heater", "space heating", load="4 kW", connection="two-line",
+                 length="44 ft"),
+    ],
+)  # fmt: skip
+MILL: Planted = (
+    "supply", "Mill, 208Y/120 V", {"system": "3ph-208Y/120", "rating": "400 A",
+                                   "fault": "14 kA"},
+    [KILNS, WORKSHOP,
+     ("feeder", "House feeder", {"terminals": "75", "length": "38 ft"}, [KITCHEN, SHOP])],
+)  # fmt: skip

@@ -8,11 +8,15 @@ from typing import Any, ClassVar
 from django.conf import settings
 from django.db import models
 
-from voltaje.core.codes import editions
+from voltaje.core.codes import Amendment as CodeAmendment
+from voltaje.core.codes import Edition, amended, editions
 from voltaje.core.parts import kinds
+from voltaje.core.parts.kind import Shop
+from voltaje.core.rules.ladder import PREFERENCES
 from voltaje.core.study import PartInput
 
 UNIT_CHOICES = (("us", "feet"), ("metric", "metres"))
+METRES_PER_FOOT = 0.3048
 
 
 def edition_choices() -> list[tuple[str, str]]:
@@ -36,6 +40,10 @@ class Job(models.Model):
     name = models.CharField(max_length=80)
     edition = models.CharField("code edition", max_length=20, default="nec-2020")
     units = models.CharField(max_length=6, choices=UNIT_CHOICES, default="us")
+    preference = models.CharField(
+        "devices", max_length=10, choices=list(PREFERENCES.items()), default="smallest"
+    )
+    prices = models.JSONField(default=dict, blank=True)
     archived_at = models.DateTimeField(null=True, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
     updated_at = models.DateTimeField(auto_now=True)
@@ -53,6 +61,10 @@ class Job(models.Model):
                 condition=models.Q(units__in=[key for key, _ in UNIT_CHOICES]),
                 name="job_units_known",
             ),
+            models.CheckConstraint(
+                condition=models.Q(preference__in=list(PREFERENCES)),
+                name="job_preference_known",
+            ),
         ]
 
     def __str__(self) -> str:
@@ -61,6 +73,16 @@ class Job(models.Model):
     def inputs(self) -> list[PartInput]:
         """The parts as the core takes them."""
         return [part.as_input() for part in self.parts.all()]
+
+    def code(self) -> Edition:
+        """The code edition with the job's local amendments."""
+        return amended(self.edition, tuple(item.as_input() for item in self.amendments.all()))
+
+    def shop(self) -> Shop:
+        """The job's habits and prices, prices for each metre."""
+        per = 1.0 if self.units == "metric" else METRES_PER_FOOT
+        prices = tuple(sorted((name, float(price) / per) for name, price in self.prices.items()))
+        return Shop(self.preference, prices)
 
 
 class Part(models.Model):
@@ -97,7 +119,41 @@ class Part(models.Model):
     def as_input(self) -> PartInput:
         """The part as the core takes it."""
         parent = str(self.parent_id) if self.parent_id else None
-        return PartInput(str(self.id), self.kind, parent, self.entries)
+        return PartInput(str(self.id), self.kind, parent, self.entries, self.name)
+
+
+class Amendment(models.Model):
+    """A figure of the code that a jurisdiction has changed for this job, and why."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    job = models.ForeignKey(Job, models.CASCADE, related_name="amendments")
+    topic = models.CharField(max_length=40)
+    row = models.CharField(max_length=60)
+    column = models.CharField(max_length=40)
+    value = models.CharField(max_length=20)
+    jurisdiction = models.CharField(max_length=80)
+    reason = models.CharField(max_length=200)
+
+    class Meta:
+        ordering = ("topic", "row", "column")
+        constraints = [
+            models.UniqueConstraint(
+                fields=["job", "topic", "row", "column"], name="one_amendment_per_cell"
+            ),
+            models.CheckConstraint(
+                condition=~models.Q(jurisdiction="") & ~models.Q(reason=""),
+                name="amendment_says_who_and_why",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.topic} {self.row} {self.column}"
+
+    def as_input(self) -> CodeAmendment:
+        """The amendment as the core takes it."""
+        return CodeAmendment(
+            self.topic, self.row, self.column, self.value, self.jurisdiction, self.reason
+        )
 
 
 class Revision(models.Model):

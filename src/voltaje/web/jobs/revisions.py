@@ -1,7 +1,8 @@
 """Every save is a revision. Undo, redo and restore are new revisions too: nothing is rewritten.
 
-A revision holds the states of the targets it touched. A target is ``"job"`` or a part's id; its
-state is a plain dict, or ``None`` where the part does not exist.
+A revision holds the states of the targets it touched. A target is ``"job"``, a part's id, or
+``"amendment:"`` and an amendment's;
+its state is a plain dict, or ``None`` where the part does not exist.
 """
 
 from __future__ import annotations
@@ -13,10 +14,13 @@ from typing import Any
 from django.db import transaction
 
 from voltaje.core.entries import walk
-from voltaje.web.jobs.models import Job, Part, Revision
+from voltaje.web.jobs.models import Amendment, Job, Part, Revision
 
 State = dict[str, Any] | None
 KEPT_UNDO = 500
+JOB_FIELDS = ("name", "edition", "units", "preference", "prices")
+AMENDMENT = "amendment:"
+AMENDMENT_FIELDS = ("topic", "row", "column", "value", "jurisdiction", "reason")
 
 
 class NothingToDoError(Exception):
@@ -31,7 +35,11 @@ def locked(job: Job) -> Job:
 def state_of(job: Job, target: str) -> State:
     """The state of a target now."""
     if target == "job":
-        return {"name": job.name, "edition": job.edition, "units": job.units}
+        return {name: getattr(job, name) for name in JOB_FIELDS}
+    if target.startswith(AMENDMENT):
+        key = target.removeprefix(AMENDMENT)
+        found = Amendment.objects.filter(job=job, pk=key).values(*AMENDMENT_FIELDS).first()
+        return found
     part = Part.objects.filter(job=job, pk=target).first()
     if part is None:
         return None
@@ -117,6 +125,12 @@ def _step(job: Job, user: Any, action: str, source: str, other: str, side: str) 
 
 
 def _put(job: Job, wanted: dict[str, State]) -> None:
+    for target in [t for t in wanted if t.startswith(AMENDMENT)]:
+        key, state = target.removeprefix(AMENDMENT), wanted[target]
+        Amendment.objects.filter(job=job, pk=key).delete()
+        if state is not None:
+            Amendment.objects.create(pk=key, job=job, **state)
+    wanted = {t: s for t, s in wanted.items() if not t.startswith(AMENDMENT)}
     gone = [target for target, state in wanted.items() if state is None]
     Part.objects.filter(job=job, pk__in=[t for t in gone if t != "job"]).delete()
     waiting = {t: s for t, s in wanted.items() if s is not None}
@@ -154,15 +168,22 @@ def summarise(changes: list[dict[str, Any]]) -> str:
 
 def _summary(item: dict[str, Any]) -> list[str]:
     before, after = item["before"], item["after"]
+    if item["target"].startswith(AMENDMENT):
+        state = after or before
+        what = "removed" if after is None else f"{state['value']}, {state['jurisdiction']}"
+        return [f"Amendment {state['topic']} {state['row']} {state['column']}: {what}".replace(
+            "_", " ")]  # fmt: skip
     if before is None:
         return [f"{after['name']} added"]
     if after is None:
         return [f"{before['name']} removed"]
     found = [
         f"{name} “{before[name]}” → “{after[name]}”"
-        for name in ("name", "edition", "units")
-        if name in before and before[name] != after[name]
+        for name in ("name", "edition", "units", "preference")
+        if name in before and name in after and before[name] != after[name]
     ]
+    if before.get("prices") != after.get("prices"):
+        found.append("prices changed")
     if "entries" not in before:
         return found
     old, new = dict(walk(before["entries"])), dict(walk(after["entries"]))
@@ -180,6 +201,8 @@ def _summary(item: dict[str, Any]) -> list[str]:
             field = (label[-1]).replace("_", " ")
             title = f"{name}, {field}" if name else field
             found.append(f"{title} {was or 'empty'} → {value or 'empty'}")
+    if before["parent"] != after["parent"]:
+        found.append("moved")
     return [f"{after['name']}: {text}" for text in found] or [f"{after['name']}: order changed"]
 
 

@@ -4,14 +4,23 @@ from __future__ import annotations
 
 from django.urls import path
 
-from voltaje.web.jobs import views
+from voltaje.web.jobs import amendment_views, tree_views, views
+from voltaje.web.sheets import board_views
 from voltaje.web.sheets import part_views as sheets
 
 app_name = "jobs"
 urlpatterns = [
     path("", views.job_list, name="list"),
     path("new/", views.create, name="create"),
-    path("<uuid:job_id>/", views.job, name="job"),
+    path("<uuid:job_id>/", tree_views.job_page, name="job"),
+    path("<uuid:job_id>/tree/", tree_views.change_tree, name="tree"),
+    path("<uuid:job_id>/prices/", amendment_views.prices, name="prices"),
+    path("<uuid:job_id>/amendments/", amendment_views.amendments, name="amendments"),
+    path(
+        "<uuid:job_id>/amendments/<uuid:amendment_id>/drop/",
+        amendment_views.drop_amendment,
+        name="drop_amendment",
+    ),
     path("<uuid:job_id>/settings/", views.job_settings, name="settings"),
     path("<uuid:job_id>/duplicate/", views.duplicate, name="duplicate"),
     path("<uuid:job_id>/archive/", views.archive, name="archive"),
@@ -25,4 +34,8 @@ urlpatterns = [
     path("<uuid:job_id>/parts/<uuid:part_id>/save/", sheets.save, name="save"),
     path("<uuid:job_id>/parts/<uuid:part_id>/print/", sheets.print_view, name="print"),
     path("<uuid:job_id>/parts/<uuid:part_id>/sheet.json", sheets.as_json, name="json"),
+    path("<uuid:job_id>/parts/<uuid:part_id>/circuits/", board_views.save_table, name="circuits"),
+    path("<uuid:job_id>/parts/<uuid:part_id>/circuits.csv", board_views.as_csv, name="csv"),
+    path("<uuid:job_id>/parts/<uuid:part_id>/circuits.xlsx", board_views.as_xlsx, name="xlsx"),
+    path("<uuid:job_id>/parts/<uuid:part_id>/import/", board_views.take_file, name="import"),
 ]

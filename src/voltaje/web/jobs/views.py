@@ -15,10 +15,10 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from voltaje.core.codes import edition
-from voltaje.core.study import study
 from voltaje.web.jobs import actions, revisions
-from voltaje.web.jobs.forms import JobForm, PartForm
+from voltaje.web.jobs.forms import JobForm, NewJobForm, PartForm
 from voltaje.web.jobs.models import Job, Part
+from voltaje.web.jobs.worked import work_job
 
 
 def own_job(request: HttpRequest, job_id: Any) -> Job:
@@ -43,38 +43,30 @@ def job_list(request: HttpRequest) -> HttpResponse:
 
 
 def _answer(job: Job) -> str:
-    """The first dwelling's answer, or the supply's where there is none; worked once a revision."""
+    """The first supply's answer; worked once a revision."""
     key = f"answer:{job.pk}:{job.revision}:{job.edition}:{job.units}"
     return str(cache.get_or_set(key, lambda: _work_answer(job), timeout=86_400))
 
 
 def _work_answer(job: Job) -> str:
-    parts = sorted(job.inputs(), key=lambda part: part.kind != "dwelling")
-    found = study(parts, edition(job.edition), job.units)
+    found = work_job(job)
+    parts = sorted(job.inputs(), key=lambda part: part.kind != "supply")
     return next((w.headline for part in parts if (w := found[part.id].worked)), "")
 
 
 @login_required
 @require_http_methods(["GET", "POST"])
 def create(request: HttpRequest) -> HttpResponse:
-    """A new job with a supply and a dwelling."""
-    form = JobForm(request.POST or None)
+    """A new job with a supply and what it begins with."""
+    form = NewJobForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
-        job = actions.create_job(request.user, data["name"], data["edition"], data["units"])
+        job = actions.create_job(
+            request.user, data["name"], data["edition"], data["units"], system=data["system"],
+            begins=data["begins"],
+        )  # fmt: skip
         return redirect("jobs:job", job.pk)
     return render(request, "jobs/form.html", {"form": form, "title": "New job"})
-
-
-@login_required
-@require_GET
-def job(request: HttpRequest, job_id: Any) -> HttpResponse:
-    """The job opens on its last part, where the answer is."""
-    job = own_job(request, job_id)
-    part = job.parts.filter(kind="dwelling").first() or job.parts.first()
-    if part is None:
-        return redirect("jobs:revisions", job.pk)
-    return redirect("jobs:part", job.pk, part.pk)
 
 
 @login_required

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from functools import cache
+
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
-from voltaje.core.codes import Edition, NotCoveredError, editions
+from voltaje.core.codes import Edition, NotCoveredError, RuleText, Table, editions
 from voltaje.core.codes import edition as find_edition
 
 
@@ -25,17 +28,33 @@ def rule(request: HttpRequest, edition_id: str, topic: str) -> HttpResponse:
         text = code.text(topic)
     except NotCoveredError as error:
         raise Http404 from error
-    table = code.table(topic) if text.is_table else None
+    table = _table(code, topic)
     context = {
         "edition": code,
         "text": text,
         "table": table,
         "row": request.GET.get("row", ""),
         "column": request.GET.get("column", ""),
-        "others": [(other, other.text(topic)) for other in editions() if other.id != edition_id],
+        "others": [
+            (other, _text(other, topic)) for other in editions() if other.id != edition_id
+        ],
     }
     template = "codes/_rule.html" if request.htmx else "codes/rule.html"
     return render(request, template, context)
+
+
+def _text(code: Edition, topic: str) -> RuleText | None:
+    try:
+        return code.text(topic)
+    except NotCoveredError:
+        return None
+
+
+def _table(code: Edition, topic: str) -> Table | None:
+    try:
+        return code.table(topic)
+    except NotCoveredError:
+        return None
 
 
 @require_GET
@@ -45,3 +64,92 @@ def rules(request: HttpRequest, edition_id: str) -> HttpResponse:
     texts = [code.text(topic) for topic in code.topics()]
     context = {"edition": code, "texts": texts, "editions": editions()}
     return render(request, "codes/rules.html", context)
+
+
+@dataclass(frozen=True, slots=True)
+class Listed:
+    """A table as the browser lists it: its numbers by edition, whether the editions differ."""
+
+    topic: str
+    title: str
+    numbers: tuple[tuple[Edition, str], ...]
+    source: str
+    checked: str
+    checked_as: str
+    differs: bool
+    size: str
+
+
+@require_GET
+def tables(request: HttpRequest) -> HttpResponse:
+    """All code tables, to be searched by number, by words or by what stands in them."""
+    words = request.GET.get("q", "").strip()[:80]
+    found = [item for item in _listed() if _matches(item, words)]
+    context = {"tables": found, "q": words, "editions": editions()}
+    template = "codes/_tables.html" if request.htmx else "codes/tables.html"
+    return render(request, template, context)
+
+
+@cache
+def _listed() -> tuple[Listed, ...]:
+    found = []
+    latest = editions()[-1]
+    for topic in latest.topics():
+        holders = [code for code in editions() if _table(code, topic) is not None]
+        if not holders:
+            continue
+        table = holders[-1].table(topic)
+        numbers = tuple((code, code.text(topic).number) for code in holders)
+        differs = len(holders) < len(editions()) or any(
+            code.table(topic).rows != table.rows for code in holders
+        )
+        checked = table.meta["checked"]
+        found.append(
+            Listed(topic, table.meta["title"], numbers, table.meta["source"], checked,
+                   table.meta.get("check", ""), differs,
+                   f"{len(table.rows)} × {len(table.columns)}")
+        )  # fmt: skip
+    return tuple(sorted(found, key=lambda item: item.numbers[-1][1]))
+
+
+def _matches(item: Listed, words: str) -> bool:
+    table = editions()[-1].table(item.topic)
+    text = " ".join(
+        [item.title, item.source, item.checked, item.topic, *(n for _, n in item.numbers),
+         *table.rows, *table.columns]
+    ).lower()  # fmt: skip
+    return all(word in text for word in words.lower().split())
+
+
+@require_GET
+def side_by_side(request: HttpRequest, topic: str) -> HttpResponse:
+    """One table in all editions, what differs marked."""
+    holders = [(code, table) for code in editions() if (table := _table(code, topic)) is not None]
+    if not holders:
+        raise Http404
+    rows = list(dict.fromkeys(row for _, table in holders for row in table.rows))
+    columns = list(dict.fromkeys(c for _, table in holders for c in table.columns))
+    body = []
+    differing = 0
+    for row in rows:
+        cells = []
+        for column in columns:
+            values = [table.rows.get(row, {}).get(column, "") for _, table in holders]
+            differs = len(set(values)) > 1
+            differing += differs
+            cells.append((values, differs))
+        body.append((row, cells))
+    same = len(holders) == 1 or differing == 0
+    context = {
+        "topic": topic,
+        "title": holders[-1][1].meta["title"],
+        "key": holders[-1][1].key,
+        "columns": columns,
+        "body": body,
+        "holders": [(code, code.text(topic), table) for code, table in holders],
+        "missing": [code for code in editions() if code.id not in {c.id for c, _ in holders}],
+        "same": same,
+        "differing": differing,
+        "unit": holders[-1][1].meta.get("unit", ""),
+    }
+    return render(request, "codes/side_by_side.html", context)

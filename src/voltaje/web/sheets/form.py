@@ -11,6 +11,8 @@ from voltaje.core.entries import FieldSpec, Problem, fields
 from voltaje.core.parts import Kind
 from voltaje.web.jobs.patch import as_text
 
+FIRST = ("name", "count", "area", "nameplate")
+
 
 @dataclass(frozen=True, slots=True)
 class FormField:
@@ -58,14 +60,13 @@ class FormRow:
 
     @property
     def first(self) -> list[FormField]:
-        """Name, how many, nameplate: what is typed in every row."""
-        return [self.cells[name] for name in ("name", "count", "nameplate")]
+        """Name, how many, nameplate or another quantity: what is typed in every row."""
+        return [self.cells[name] for name in FIRST if name in self.cells]
 
     @property
     def rest(self) -> list[FormField]:
         """The choices under them."""
-        above = ("name", "nameplate", "count")
-        return [cell for name, cell in self.cells.items() if name not in above]
+        return [cell for name, cell in self.cells.items() if name not in FIRST]
 
 
 @dataclass(frozen=True, slots=True)

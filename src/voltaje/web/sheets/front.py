@@ -8,13 +8,14 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.web.context import SCHEME_COOKIE, SCHEMES
+from voltaje.web.sheets import finder
 from voltaje.web.sheets.example import example
 
 
 @require_GET
 def front(request: HttpRequest) -> HttpResponse:
     """What there is, and the ways in."""
-    return render(request, "front.html", {"example": example()})
+    return render(request, "front.html", {"example": example(), "tasks": finder.usual()})
 
 
 @require_POST

@@ -3,27 +3,28 @@
 from __future__ import annotations
 
 import json
-from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest, JsonResponse
 from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.codes import edition
-from voltaje.core.entries import Document, name_units
+from voltaje.core.entries import name_units
 from voltaje.core.headless import report
 from voltaje.core.parts import Evaluated, kind
-from voltaje.core.study import study
 from voltaje.core.worksheet import Worked
 from voltaje.web.jobs import patch, revisions
 from voltaje.web.jobs.models import Job, Part
+from voltaje.web.jobs.tree_views import addable
 from voltaje.web.jobs.views import own_job
-from voltaje.web.sheets import form
-from voltaje.web.sheets.respond import Shown, problems_json, result_context, result_response
+from voltaje.web.jobs.worked import tree, work_job
+from voltaje.web.sheets import board_table, form
+from voltaje.web.sheets.respond import Below, Shown, problems_json, result_context, result_response
 
 LOOK_BACK = 50
 
@@ -33,38 +34,25 @@ def _find(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part]:
     return job, get_object_or_404(job.parts, pk=part_id)
 
 
-def _study(job: Job, part: Part, document: Document) -> dict[str, Evaluated]:
-    inputs = [
-        replace(item, document=document) if item.id == str(part.pk) else item
-        for item in job.inputs()
-    ]
-    return study(inputs, edition(job.edition), job.units)
-
-
 def _heads(found: dict[str, Evaluated]) -> dict[str, str]:
     return {key: item.worked.headline if item.worked else "" for key, item in found.items()}
 
 
-def _below(job: Job, part: Part, heads: dict[str, str]) -> list[tuple[str, str]]:
-    return [(child.name, heads[str(child.pk)]) for child in job.parts.filter(parent=part)]
+def _statuses(found: dict[str, Evaluated]) -> dict[str, str]:
+    return {key: item.worked.status if item.worked else "empty" for key, item in found.items()}
 
 
-def _tree(job: Job, found: dict[str, Evaluated]) -> list[dict[str, Any]]:
-    parts = list(job.parts.all())
-
-    def under(parent: Any) -> list[dict[str, Any]]:
-        return [
-            {
-                "part": part,
-                "head": worked.headline if (worked := found[str(part.pk)].worked) else "",
-                "status": worked.status if worked else "empty",
-                "children": under(part.pk),
-            }
-            for part in parts
-            if part.parent_id == parent
-        ]
-
-    return under(None)
+def below(job: Job, part: Part, found: dict[str, Evaluated]) -> list[Below]:
+    """What hangs on a part: name, one-line answer, status, address."""
+    return [
+        Below(
+            child.name,
+            worked.headline if (worked := found[str(child.pk)].worked) else "",
+            worked.status if worked else "empty",
+            reverse("jobs:part", args=[job.pk, child.pk]),
+        )
+        for child in job.parts.filter(parent=part)
+    ]
 
 
 def last_good(job: Job, part: Part) -> tuple[Worked | None, datetime | None]:
@@ -74,7 +62,7 @@ def last_good(job: Job, part: Part) -> tuple[Worked | None, datetime | None]:
         for item in revision.changes:
             state = item["before"] if item["target"] == target else None
             if state:
-                found = _study(job, part, state["entries"])[target]
+                found = work_job(job, {target: state["entries"]})[target]
                 if found.worked:
                     return found.worked, revision.made_at
     return None, None
@@ -85,25 +73,27 @@ def last_good(job: Job, part: Part) -> tuple[Worked | None, datetime | None]:
 def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """The part's page: entries, drawing, tape."""
     job, part = _find(request, job_id, part_id)
-    found = _study(job, part, part.entries)
+    found = work_job(job)
     mine = found[str(part.pk)]
     worked, stale_since = mine.worked, None
     if worked is None:
         worked, stale_since = last_good(job, part)
     of = kind(part.kind)
-    heads = _heads(found)
     context = {
         "job": job,
         "part": part,
         "kind": of,
         "edition": edition(job.edition),
-        "tree": _tree(job, found),
+        "tree": tree(job, found),
+        "addable": addable(of, part),
         "groups": form.build(of, part.entries, mine.problems),
         "problems": json.dumps(problems_json(mine.problems)),
         "stale_since": stale_since,
         "last_revision": job.revisions.first(),
-        **result_context(worked, _below(job, part, heads)),
+        **result_context(worked, below(job, part, found), job.units),
     }
+    if part.kind == "board":
+        context |= board_table.context(job, part, found)
     return render(request, "sheets/part.html", context)
 
 
@@ -113,9 +103,9 @@ def work(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """Recalculates what is being typed; keeps nothing."""
     job, part = _find(request, job_id, part_id)
     document = patch.read_form(request.POST.dict(), kind(part.kind).entries)
-    found = _study(job, part, document)
-    heads = _heads(found)
-    shown = Shown(job.revision, heads=heads, below=_below(job, part, heads))
+    found = work_job(job, {str(part.pk): document})
+    shown = Shown(job.revision, heads=_heads(found), below=below(job, part, found),
+                  statuses=_statuses(found), units=job.units)  # fmt: skip
     return result_response(request, found[str(part.pk)], shown)
 
 
@@ -138,11 +128,10 @@ def save(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
             Part.objects.filter(pk=part.pk).update(entries=document)
 
         revisions.change(held, request.user, [str(part.pk)], act)
-    found = _study(held, part, document)
-    heads = _heads(found)
+    found = work_job(held)
     shown = Shown(
-        held.revision, document, conflicts, timezone.localtime().strftime("%H:%M"), heads,
-        _below(held, part, heads),
+        held.revision, document, conflicts, timezone.localtime().strftime("%H:%M"),
+        _heads(found), below(held, part, found), _statuses(found), held.units,
     )  # fmt: skip
     return result_response(request, found[str(part.pk)], shown)
 
@@ -152,7 +141,7 @@ def save(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
 def print_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """The worksheet on paper, letter or A4."""
     job, part = _find(request, job_id, part_id)
-    found = _study(job, part, part.entries)
+    found = work_job(job)
     mine = found[str(part.pk)]
     of = kind(part.kind)
     paper = "a4" if request.GET.get("paper") == "a4" else "letter"
@@ -165,7 +154,8 @@ def print_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         "paper": paper,
         "problems": mine.problems,
         "made_at": timezone.localtime(),
-        **result_context(mine.worked, _below(job, part, _heads(found))),
+        "amendments": job.amendments.all(),
+        **result_context(mine.worked, below(job, part, found), job.units),
     }
     return render(request, "sheets/print.html", context)
 
@@ -175,5 +165,5 @@ def print_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
 def as_json(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """The worksheet as the headless command prints it."""
     job, part = _find(request, job_id, part_id)
-    found = _study(job, part, part.entries)[str(part.pk)]
+    found = work_job(job)[str(part.pk)]
     return JsonResponse(report(found), json_dumps_params={"indent": 2, "ensure_ascii": False})

@@ -14,13 +14,14 @@ from voltaje.core.codes import NotCoveredError, edition, editions
 from voltaje.core.electrical.systems import DWELLING_SYSTEMS, SYSTEMS, SupplyPoint
 from voltaje.core.entries import name_units
 from voltaje.core.parts import Context, Kind, evaluate, kind
-from voltaje.web.jobs.actions import add_dwelling, create_job
+from voltaje.web.jobs.actions import add_part, create_job, first_supply
 from voltaje.web.jobs.models import Job
 from voltaje.web.jobs.patch import read_form
 from voltaje.web.sheets import form
 from voltaje.web.sheets.respond import Shown, result_context, result_response
 
-QUICK = ("dwelling",)
+QUICK = ("dwelling", "circuit", "cooking", "motor", "feeder")
+USUAL_SYSTEM = {"motor": "3ph-208Y/120", "feeder": "3ph-208Y/120"}
 PENDING = "quick_sheet"
 
 
@@ -30,19 +31,25 @@ def _kind(name: str) -> Kind:
     return kind(name)
 
 
-def _settings(given: Any) -> dict[str, str]:
+def systems_of(name: str) -> list[str]:
+    """The systems on which a kind of part may stand."""
+    return list(DWELLING_SYSTEMS if name == "dwelling" else SYSTEMS)
+
+
+def _settings(name: str, given: Any) -> dict[str, str]:
     """Edition, system and units of a quick sheet; the usual ones where they are not known."""
+    usual = USUAL_SYSTEM.get(name, "1ph-120/240")
     found = {
         "code": given.get("code", "nec-2020"),
-        "system": given.get("system", "1ph-120/240"),
+        "system": given.get("system", usual),
         "units": given.get("units", "us"),
     }
     try:
         edition(found["code"])
     except NotCoveredError:
         found["code"] = "nec-2020"
-    if found["system"] not in DWELLING_SYSTEMS:
-        found["system"] = "1ph-120/240"
+    if found["system"] not in systems_of(name):
+        found["system"] = usual
     if found["units"] not in ("us", "metric"):
         found["units"] = "us"
     return found
@@ -58,14 +65,15 @@ def _context(chosen: dict[str, str]) -> Context:
 def quick(request: HttpRequest, name: str) -> HttpResponse:
     """An empty sheet. What is typed stays in the browser until it is filed."""
     of = _kind(name)
-    chosen = _settings(request.GET)
+    chosen = _settings(name, request.GET)
     context = {
         "kind": of,
         "chosen": chosen,
         "editions": editions(),
-        "systems": [SYSTEMS[key] for key in DWELLING_SYSTEMS],
+        "systems": [SYSTEMS[key] for key in systems_of(name)],
         "edition": edition(chosen["code"]),
-        "groups": form.build(of, {}),
+        "groups": form.build(of, read_form(request.GET.dict(), of.entries)),
+        "asked": bool(request.GET),
         **result_context(None),
     }
     return render(request, "sheets/quick.html", context)
@@ -75,7 +83,7 @@ def quick(request: HttpRequest, name: str) -> HttpResponse:
 def quick_work(request: HttpRequest, name: str) -> HttpResponse:
     """Recalculates what is being typed; keeps nothing."""
     of = _kind(name)
-    chosen = _settings(request.POST)
+    chosen = _settings(name, request.POST)
     document = read_form(request.POST.dict(), of.entries)
     return result_response(request, evaluate(of, document, _context(chosen)), Shown())
 
@@ -84,7 +92,7 @@ def quick_work(request: HttpRequest, name: str) -> HttpResponse:
 def quick_file(request: HttpRequest, name: str) -> HttpResponse:
     """Takes what was typed along to the choice of a job, through sign-in if need be."""
     of = _kind(name)
-    chosen = _settings(request.POST)
+    chosen = _settings(name, request.POST)
     document = name_units(of.entries, read_form(request.POST.dict(), of.entries),
                           _context(chosen).units)  # fmt: skip
     request.session[PENDING] = {"kind": name, "document": document, **chosen}
@@ -105,14 +113,23 @@ def file_into_job(request: HttpRequest) -> HttpResponse:
         chosen_id = request.POST.get("job", "")
         job = next((item for item in jobs if str(item.pk) == chosen_id), None)
         if job is not None:
-            part = add_dwelling(job, request.user, "Dwelling", pending["document"])
+            supply = first_supply(job) or add_part(
+                job, request.user, "supply", None, "", {"system": pending["system"]}
+            )
+            part = add_part(job, request.user, pending["kind"], str(supply.pk), "",
+                            pending["document"])  # fmt: skip
             del request.session[PENDING]
             return redirect("jobs:part", job.pk, part.pk)
         if 0 < len(name) <= 80 and not chosen_id:
             job = create_job(request.user, name, pending["code"], pending["units"],
-                             pending["document"], pending["system"])  # fmt: skip
+                             pending["document"], pending["system"],
+                             begins=pending["kind"])  # fmt: skip
             del request.session[PENDING]
             return redirect("jobs:job", job.pk)
         error = "Give the new job a name of 1 to 80 characters, or choose one of yours."
-    context = {"jobs": jobs, "error": error, "back": reverse("sheets:quick", args=["dwelling"])}
+    context = {
+        "jobs": jobs,
+        "error": error,
+        "back": reverse("sheets:quick", args=[pending["kind"]]),
+    }
     return render(request, "sheets/file.html", context, status=422 if error else 200)

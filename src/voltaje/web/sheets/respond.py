@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from importlib import import_module
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -12,11 +13,21 @@ from django.shortcuts import render
 
 from voltaje.core.entries import Problem, walk
 from voltaje.core.parts import Evaluated
+from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Worked
 from voltaje.web.jobs.patch import Conflict, as_text
-from voltaje.web.sheets import tape
-from voltaje.web.sheets.drawings import dwelling as dwelling_drawing
-from voltaje.web.sheets.drawings import supply as supply_drawing
+from voltaje.web.sheets import ladder, tape
+from voltaje.web.sheets.drawings import scale
+
+
+@dataclass(frozen=True, slots=True)
+class Below:
+    """A part that hangs on the one shown."""
+
+    name: str
+    answer: str
+    status: str
+    url: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,18 +39,24 @@ class Shown:
     conflicts: Iterable[Conflict] = ()
     kept: str = ""
     heads: Mapping[str, str] = field(default_factory=dict)
-    below: Sequence[tuple[str, str]] = ()
+    below: Sequence[Below] = ()
+    statuses: Mapping[str, str] = field(default_factory=dict)
+    units: UnitSystem = "us"
 
 
-def result_context(worked: Worked | None, below: Sequence[tuple[str, str]] = ()) -> dict[str, Any]:
-    """Tape and drawing of a worked part; empty where there is none yet."""
+def result_context(
+    worked: Worked | None, below: Sequence[Below] = (), units: UnitSystem = "us"
+) -> dict[str, Any]:
+    """Tape, drawing, ladder of a worked part; empty where there is none yet."""
     if worked is None:
         return {"tape": None, "drawing": None}
-    if worked.kind == "supply":
-        drawing: Any = supply_drawing.draw(worked, below)
-    else:
-        drawing = dwelling_drawing.draw(worked)
-    return {"tape": tape.lay_out(worked), "drawing": drawing}
+    # each kind has a drawing module of its own name
+    module = import_module(f"voltaje.web.sheets.drawings.{worked.kind}")
+    context = {"tape": tape.lay_out(worked), "drawing": module.draw(worked, below)}
+    if worked.ladder:
+        context["ladder"] = ladder.lay_out(worked, units)
+        context["scale"] = scale.draw(worked)
+    return context
 
 
 def result_response(request: HttpRequest, found: Evaluated, shown: Shown) -> HttpResponse:
@@ -51,6 +68,7 @@ def result_response(request: HttpRequest, found: Evaluated, shown: Shown) -> Htt
         "revision": shown.revision,
         "kept": shown.kept,
         "heads": shown.heads,
+        "statuses": shown.statuses,
         "conflicts": [
             {"path": c.path, "mine": c.mine, "theirs": c.theirs} for c in shown.conflicts
         ],
@@ -60,7 +78,7 @@ def result_response(request: HttpRequest, found: Evaluated, shown: Shown) -> Htt
             else None
         ),
     }
-    context = {"state": json.dumps(state), **result_context(found.worked, shown.below)}
+    context = {"state": json.dumps(state), **result_context(found.worked, shown.below, shown.units)}
     response = render(request, "sheets/_answer.html", context)
     if found.worked is None:
         response["HX-Reswap"] = "none"

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from voltaje.core.codes import Edition, NotCoveredError
-from voltaje.core.electrical.systems import DWELLING_SYSTEMS, Demand, System
+from voltaje.core.electrical.systems import DWELLING_SYSTEMS, Demand, Piece, System
 from voltaje.core.parts.dwelling import measured, neutral, optional, standard
 from voltaje.core.parts.dwelling.entries import GROUPS, DwellingEntries
 from voltaje.core.parts.dwelling.loads import Loads, collect
@@ -233,12 +233,15 @@ def _names(names: Sequence[str]) -> str:
     return ", ".join(dict.fromkeys(names[:4])) + (" …" if len(names) > 4 else "")
 
 
-def _hand_up(entries: DwellingEntries, worked: Worked) -> Demand:
+def _hand_up(entries: DwellingEntries, worked: Worked, context: Context) -> Demand:
     exact = worked.value("amperes_exact")
     neutral = worked.value("neutral_amperes") if "neutral_amperes" in worked.results else 0.0
-    return Demand(
-        worked.value("connected_load"), worked.value("calculated_load"), neutral, (exact, exact)
-    )
+    connected, calculated = worked.value("connected_load"), worked.value("calculated_load")
+    piece = Piece(
+        "", "dwelling", connected, calculated, exact, device=worked.value("service_device")
+        if "service_device" in worked.results else 0.0, neutral=neutral,
+    )  # fmt: skip
+    return Demand(connected, calculated, neutral, (exact, exact), (piece,))
 
 
 KIND = Kind(

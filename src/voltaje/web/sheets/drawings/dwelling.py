@@ -67,7 +67,7 @@ class Drawing:
     calculated: float
 
 
-def draw(worked: Worked) -> Drawing:
+def draw(worked: Worked, below: object = ()) -> Drawing:
     """Lays out the flows, widest first come as on the form, and the service below."""
     flows = [flow for flow in worked.flows["shown"] if flow.connected or flow.calculated]
     most = max(sum(flow.connected for flow in flows), sum(flow.calculated for flow in flows), 1.0)

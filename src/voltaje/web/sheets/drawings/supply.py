@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from voltaje.core.worksheet import Worked
 
@@ -18,6 +19,7 @@ class Tap:
     y: float
     name: str
     answer: str
+    url: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,10 +35,11 @@ class Drawing:
     kva: float
 
 
-def draw(worked: Worked, below: Sequence[tuple[str, str]]) -> Drawing:
-    """``below`` gives the name and the one-line answer of each part on the supply."""
+def draw(worked: Worked, below: Sequence[Any] = ()) -> Drawing:
+    """``below`` gives name, one-line answer and address of each part on the supply."""
     taps = tuple(
-        Tap(120 + STEP * index, name, answer) for index, (name, answer) in enumerate(below)
+        Tap(120 + STEP * index, item.name, item.answer, item.url)
+        for index, item in enumerate(below)
     )
     bottom = taps[-1].y if taps else 120.0
     return Drawing(

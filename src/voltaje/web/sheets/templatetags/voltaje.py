@@ -39,14 +39,44 @@ def words(text: Text | str | None) -> str:
     return text
 
 
+_SHAPES = {
+    "holds": '<svg class="shape holds" width="22" height="14" viewBox="0 0 22 14"'
+    ' aria-hidden="true"><path d="M0 8h22" stroke="currentColor" stroke-width="2.2"/>'
+    '<circle cx="6" cy="8" r="2.4" fill="currentColor"/>'
+    '<circle cx="16" cy="8" r="2.4" fill="currentColor"/></svg>',
+    "fails": '<svg class="shape fails" width="22" height="14" viewBox="0 0 22 14"'
+    ' aria-hidden="true"><path d="M0 10h6M16 10h6M6 10l9-8" fill="none" stroke="currentColor"'
+    ' stroke-width="2.2"/>'
+    '<circle cx="6" cy="10" r="2.4" fill="currentColor"/><circle cx="16" cy="10" r="2.4"'
+    ' fill="currentColor"/></svg>',
+    "look": '<svg class="shape look" width="22" height="16" viewBox="0 0 22 16" aria-hidden="true">'
+    '<path d="M11 2 20 14.5H2z" fill="none" stroke="currentColor" stroke-width="2.2"/></svg>',
+    "empty": '<svg class="shape empty-shape" width="22" height="14" viewBox="0 0 22 14"'
+    ' aria-hidden="true"><circle cx="11" cy="8" r="2" fill="none" stroke="currentColor"'
+    ' stroke-width="1.6"/></svg>',
+}  # fmt: skip
+STATUS_WORDS = {"holds": "holds", "fails": "fails", "look": "look", "empty": "no result yet"}
+
+
+@register.simple_tag
+def shape(status: str) -> SafeString:
+    """A status as its shape, with its word for those who do not see it."""
+    word = STATUS_WORDS.get(status, "")
+    return mark_safe(
+        f'{_SHAPES.get(status, "")}<span class="visually-hidden">{word}</span>' if word else ""
+    )
+
+
 @cache
 def _chip(rule: Rule) -> str:
     url = reverse("codes:rule", args=[rule.edition, rule.topic])
     query = {name: value for name, value in (("row", rule.row), ("column", rule.column)) if value}
     href = escape(f"{url}?{urlencode(query)}" if query else url)
     table = "T " if rule.is_table else ""
+    mark = f' title="{escape(rule.amended)}"' if rule.amended else ""
+    css = "chip amended" if rule.amended else "chip"
     return (
-        f'<a class="chip" href="{href}" hx-get="{href}" hx-target="#rule-body"'
+        f'<a class="{css}"{mark} href="{href}" hx-get="{href}" hx-target="#rule-body"'
         f' data-dialog="rule">{table}{escape(rule.number)}</a>'
     )
 
@@ -82,6 +112,7 @@ def _row(line: Line) -> str:
 
 def _under(line: Line) -> list[str]:
     texts = [line.expression, words(line.rounding), words(line.note)]
+    texts += [f"Amended. {rule.amended}" for rule in line.rules if rule.amended]
     return [text for text in texts if text]
 
 

@@ -290,8 +290,11 @@ document.body.addEventListener("htmx:beforeSwap", (event) => {
     sheet.dataset.folds = JSON.stringify(open);
     mark(state.problems);
     for (const [id, head] of Object.entries(state.problems.length ? {} : state.heads)) {
-      const small = document.querySelector(`[data-head="${id}"]`);
-      if (small) small.textContent = head || "no result yet";
+      for (const small of document.querySelectorAll(`[data-head="${id}"]`)) small.textContent = head || "no result yet";
+    }
+    for (const [id, status] of Object.entries(state.statuses)) {
+      const shape = document.querySelector(`[data-shape="${id}"]`);
+      if (shape) shape.replaceChildren(document.querySelector(`template[data-status="${status}"]`).content.cloneNode(true));
     }
   }
   if (state.values) confirm(state);
@@ -436,5 +439,8 @@ for (const row of form.querySelectorAll("[data-row]")) row.dataset.kept = "1";
 stale.at = new Date().toTimeString().slice(0, 5);
 if (!keeps) for (const list of form.querySelectorAll("[data-list]")) if (!list.querySelector("[data-row]")) addRow(list.dataset.list);
 window.addEventListener("beforeunload", keepDraft);
-if (takeDraft()) changed(keeps);
+// a sheet that was asked for with its entries begins with those, not with an older draft
+const asked = sheet.dataset.asked !== undefined;
+if (asked) try { localStorage.removeItem(draftKey); } catch { /* nothing kept */ }
+if (takeDraft() || asked) changed(keeps);
 else showWhen();

@@ -8,8 +8,8 @@ from django.core.management.base import BaseCommand
 
 from voltaje.web.accounts.models import User
 from voltaje.web.accounts.views import DEMO_EMAIL
-from voltaje.web.jobs.actions import create_job
-from voltaje.web.jobs.demo import COTTAGE
+from voltaje.web.jobs.actions import create_job, plant
+from voltaje.web.jobs.demo import COTTAGE, MILL
 from voltaje.web.jobs.models import Job
 
 
@@ -24,7 +24,8 @@ class Command(BaseCommand):
         if user is None:
             user = User.objects.create_user(DEMO_EMAIL, None)
         if not Job.objects.of(user).exists():
-            create_job(
+            job = create_job(
                 user, "Alder Mill", "nec-2020", "us", COTTAGE,
-                supply="Cottage service drop", dwelling="Keeper’s cottage",
+                supply="Cottage service drop", part="Keeper’s cottage",
             )  # fmt: skip
+            plant(job, user, MILL)

@@ -1,0 +1,108 @@
+"""Loads on the lines of a system: where each one stands, and what each line carries.
+
+Currents are added as phasors at unity power factor, nominal volts.
+"""
+
+from __future__ import annotations
+
+import cmath
+from collections.abc import Sequence
+from dataclasses import replace
+from math import pi, sqrt
+
+from voltaje.core.electrical.systems import Piece, System
+
+
+def phasors(system: System) -> dict[str, complex]:
+    """Volts of each line above neutral (above the middle of a delta without one)."""
+    if system.phases == 3:
+        if system.high_leg:
+            half = system.line_to_line / 2
+            return {"L1": complex(half), "L2": 1j * system.line_to_line * sqrt(3) / 2,
+                    "L3": complex(-half)}  # fmt: skip
+        volts = system.to_neutral or system.line_to_line / sqrt(3)
+        return {
+            name: cmath.rect(volts, -2 * pi * index / 3) for index, name in enumerate(system.lines)
+        }
+    if system.is_wye:
+        volts = system.to_neutral
+        return {"L1": complex(volts), "L2": cmath.rect(volts, -2 * pi / 3)}
+    found = {"L1": complex(system.to_neutral), "L2": complex(-system.to_neutral)}
+    return {name: found[name] for name in system.lines}
+
+
+def pairs(system: System) -> list[str]:
+    """The pairs of lines: ``["L1-L2", "L2-L3", "L1-L3"]``."""
+    if system.phases == 3:
+        return ["L1-L2", "L2-L3", "L1-L3"]
+    return ["L1-L2"] if system.line_to_line else []
+
+
+def choices(piece: Piece, system: System) -> list[str]:
+    """Where a load may stand, the high leg left out for loads to neutral."""
+    if piece.connection == "three-phase":
+        return ["all"]
+    if piece.connection == "two-line":
+        return pairs(system)
+    return [line for line in system.lines if line != system.high_leg]
+
+
+def place(pieces: Sequence[Piece], system: System) -> tuple[Piece, ...]:
+    """Gives every load a line: those with one of their own first, then the largest first onto
+    the lightest. Circuits that share a neutral go on different lines as long as there are any."""
+    load = dict.fromkeys(system.lines, 0.0)
+    used: dict[str, set[str]] = {}
+    placed: dict[int, Piece] = {}
+
+    def put(index: int, piece: Piece, line: str) -> None:
+        lines = system.lines if line == "all" else tuple(line.split("-"))
+        for name in lines:
+            load[name] = load.get(name, 0.0) + piece.calculated / len(lines)
+        if piece.multiwire:
+            used.setdefault(piece.multiwire, set()).add(line)
+        placed[index] = replace(piece, line=line)
+
+    free = []
+    for index, piece in enumerate(pieces):
+        if piece.connection == "three-phase":
+            put(index, piece, "all")
+        elif piece.line != "auto" and all(p in system.lines for p in piece.line.split("-")):
+            put(index, piece, piece.line)
+        else:
+            free.append(index)
+    for index in sorted(free, key=lambda i: (-pieces[i].calculated, i)):
+        piece = pieces[index]
+        taken = used.get(piece.multiwire, set()) if piece.multiwire else set()
+        options = choices(piece, system)
+        open_ = [line for line in options if line not in taken] or options
+        if not open_:
+            placed[index] = piece
+            continue
+        best = min(open_, key=lambda line: (sum(load[p] for p in line.split("-")), line))
+        put(index, piece, best)
+    return tuple(placed[index] for index in range(len(pieces)))
+
+
+def currents(
+    pieces: Sequence[tuple[Piece, float]], system: System
+) -> tuple[dict[str, float], float]:
+    """Amperes in each line and in the neutral for (placed load, VA)."""
+    volts = phasors(system)
+    total = dict.fromkeys(system.lines, 0j)
+    neutral = 0j
+    for piece, va in pieces:
+        if piece.line == "all" or piece.connection == "three-phase":
+            each = system.line_current(va)
+            for name in system.lines:
+                total[name] += each * volts[name] / abs(volts[name])
+        elif "-" in piece.line:
+            one, other = piece.line.split("-")
+            across = volts[one] - volts[other]
+            current = va / abs(across) * across / abs(across)
+            total[one] += current
+            total[other] -= current
+        elif piece.line in volts:
+            current = va / abs(volts[piece.line]) * volts[piece.line] / abs(volts[piece.line])
+            total[piece.line] += current
+            neutral += current
+    return {name: abs(value) for name, value in total.items()}, abs(neutral)

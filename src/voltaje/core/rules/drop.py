@@ -1,0 +1,62 @@
+"""Voltage drop of one run by the impedance of its conductors."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from math import sqrt
+
+from voltaje.core.codes import Edition
+from voltaje.core.rules.wiring import STEEL
+from voltaje.core.worksheet import Rule
+
+FEET = 1000.0
+
+
+@dataclass(frozen=True, slots=True)
+class Drop:
+    """Volts lost and their share of ``volts``; ``ohms`` effective for each 1,000 ft, one way."""
+
+    volts_lost: float
+    percent: float
+    ohms: float
+    resistance: float
+    reactance: float
+    factor: float
+    rule: Rule
+
+
+@lru_cache(maxsize=512)
+def impedance(size: str, material: str, method: str, edition: Edition) -> tuple[float, float, Rule]:
+    """R and X, Ω for each 1,000 ft, and the cell. A size between rows takes the smaller size's
+    figures, which are never less."""
+    table = edition.table("impedance")
+    if size not in table.rows:
+        mils = edition.table("conductor_properties").column("circular mils")
+        size = max((s for s in table.rows if mils[s] <= mils[size]), key=lambda s: mils[s])
+    conduit = "steel" if method in STEEL else "PVC"
+    column = f"{material} R {conduit}"
+    ohms = edition.cell("impedance", size, column)
+    reactance = float(table.rows[size]["X steel" if method in STEEL else "X nonmagnetic"])
+    return ohms.value, reactance, ohms.rule
+
+
+def drop(
+    amperes: float,
+    volts: float,
+    feet: float,
+    size: str,
+    material: str,
+    method: str,
+    edition: Edition,
+    three_phase: bool = False,
+    power_factor: float = 1.0,
+    sets: int = 1,
+) -> Drop:
+    """Drop of a run of ``feet`` one way: k × I × (R cos φ + X sin φ) × length, with k = 2 for two
+    wires and √3 for three-phase (chapter 9, Table 9, note 2; annex D)."""
+    resistance, reactance, rule = impedance(size, material, method, edition)
+    ohms = resistance * power_factor + reactance * sqrt(max(0.0, 1 - power_factor**2))
+    factor = sqrt(3) if three_phase else 2.0
+    lost = factor * amperes / sets * ohms * feet / FEET
+    return Drop(lost, 100 * lost / volts, ohms, resistance, reactance, factor, rule)

@@ -1,0 +1,334 @@
+"""The ladder of alternatives: device and conductor pairs, each with its verdict, by cost."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Literal
+
+from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.rules.choose import Need, Verdict, judge
+from voltaje.core.rules.conductors import LARGEST_SINGLE, MOST_SETS
+from voltaje.core.rules.grounding import equipment_ground
+from voltaje.core.rules.overcurrent import previous_standard_device
+from voltaje.core.rules.wiring import MATERIALS, Installation, Material, Option, label, options
+from voltaje.core.worksheet import Finding, Rung, fits, say
+
+Preference = Literal["smallest", "maximum", "ampacity"]
+PREFERENCES: dict[str, str] = {
+    "smallest": "smallest device that carries the load",
+    "maximum": "largest device allowed on the cheapest conductor",
+    "ampacity": "device not above the conductor’s ampacity",
+}
+# kg for each metre and circular mil: 0.0005067 mm² at 8.89 and 2.70 g/cm³
+KG_PER_MIL = {"copper": 5.067e-4 * 8.89e-3, "aluminum": 5.067e-4 * 2.70e-3}
+# Common practice: beyond this many sets more than needed no shop goes to save metal.
+FURTHER_SETS = 1
+
+
+@dataclass(frozen=True, slots=True)
+class Pin:
+    """What the user has fixed by hand: a device in A, a size, sets; ``None`` where free."""
+
+    device: float | None = None
+    size: str | None = None
+    sets: int | None = None
+
+    def __bool__(self) -> bool:
+        return any(x is not None for x in (self.device, self.size, self.sets))
+
+
+@dataclass(frozen=True, slots=True)
+class Shop:
+    """The job's habits: which pair is taken, and prices in money for each metre of conductor."""
+
+    preference: Preference = "smallest"
+    prices: tuple[tuple[str, float], ...] = ()
+
+    def price(self, material: str, size: str) -> float | None:
+        """Price of a metre of one conductor, where the user has entered it."""
+        return dict(self.prices).get(f"{material} {size}")
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """A device and a conductor with their verdict and cost."""
+
+    device: float
+    option: Option
+    sets: int
+    verdict: Verdict
+    mass: float
+    price: float | None
+
+    @property
+    def conductor(self) -> str:
+        return label(self.option.size, self.option.material, self.sets)
+
+
+@dataclass(frozen=True, slots=True)
+class Wires:
+    """How many conductors of the line size, and whether an equipment ground goes along."""
+
+    full: int = 2
+    ground: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class Ladder:
+    """The pairs, cheapest first, the chosen one, the smallest conductor that would do behind the
+    chosen device, and findings (a pin that does not hold)."""
+
+    rungs: tuple[Rung, ...]
+    chosen: Pair
+    least: Pair | None
+    findings: tuple[Finding, ...] = ()
+
+
+class Builder:
+    """Builds one ladder. ``order`` ranks sizes; everything else is looked up once."""
+
+    def __init__(
+        self, need: Need, installation: Installation, wires: Wires, edition: Edition, shop: Shop
+    ) -> None:
+        self.need, self.installation, self.wires = need, installation, wires
+        self.edition, self.shop = edition, shop
+        self.order = sizes_in_order(edition)
+        self.mils = circular_mils(edition)
+        self._judged: dict[tuple[float, str, str, int], Pair] = {}
+
+    def pair(self, device: float, option: Option, sets: int) -> Pair:
+        """One pair, judged and priced."""
+        key = (device, option.size, option.material, sets)
+        if key not in self._judged:
+            self._judged[key] = self._pair(device, option, sets)
+        return self._judged[key]
+
+    def _pair(self, device: float, option: Option, sets: int) -> Pair:
+        verdict = judge(device, option, sets, self.need, self.installation, self.edition,
+                        self.order)  # fmt: skip
+        mass, price = self._cost(device, option, sets)
+        return Pair(device, option, sets, verdict, mass, price)
+
+    def _cost(self, device: float, option: Option, sets: int) -> tuple[float, float | None]:
+        mils = option.mils * self.wires.full
+        line = self.shop.price(option.material, option.size)
+        price = None if line is None else line * self.wires.full * sets
+        if self.wires.ground:
+            size = _ground_size(device, option.material, option.size, self.edition)
+            mils += self.mils[size]
+            ground = self.shop.price(option.material, size)
+            price = None if price is None or ground is None else price + ground * sets
+        return mils * sets * KG_PER_MIL[option.material], price
+
+    def smallest(self, device: float, material: Material, sets: int) -> Pair | None:
+        """The smallest conductor that passes behind ``device``, or ``None``."""
+        for option in self._sizes(material, sets):
+            verdict = judge(device, option, sets, self.need, self.installation, self.edition,
+                            self.order)  # fmt: skip
+            if verdict.passes:
+                return self.pair(device, option, sets)
+        return None
+
+    def _sizes(self, material: Material, sets: int) -> tuple[Option, ...]:
+        found = options(material, self.installation, self.edition)
+        most = self.order.index(LARGEST_SINGLE)
+        # nothing that the terminals limit below the need can pass: the search starts there
+        needed = self.need.conductor / sets * 0.999
+        return tuple(
+            o for o in found
+            if o.at_75 >= needed and self.order.index(o.size) <= most
+        )  # fmt: skip
+
+    def passing(self, device: float, material: Material) -> list[Pair]:
+        """The smallest passing conductor for each sensible number of sets; dominated ones, which
+        take more metal with more sets, are left out."""
+        found: list[Pair] = []
+        most = 1 if self.installation.is_cable else MOST_SETS
+        for sets in range(1, most + 1):
+            pair = self.smallest(device, material, sets)
+            if pair and (not found or pair.mass < min(p.mass for p in found)):
+                found.append(pair)
+            if found and sets >= found[0].sets + FURTHER_SETS:
+                break
+        return found
+
+
+@lru_cache(maxsize=4096)
+def _ground_size(device: float, material: str, line: str, edition: Edition) -> str:
+    return equipment_ground(device, material, edition, line).size
+
+
+@lru_cache(maxsize=64)
+def sizes_in_order(edition: Edition) -> tuple[str, ...]:
+    """All sizes of the ampacity table, smallest first."""
+    return tuple(edition.table("ampacity").rows)
+
+
+@lru_cache(maxsize=64)
+def circular_mils(edition: Edition) -> dict[str, float]:
+    """Circular mils by size."""
+    return edition.table("conductor_properties").column("circular mils")
+
+
+@lru_cache(maxsize=4096)
+def build(
+    need: Need,
+    installation: Installation,
+    edition: Edition,
+    material: Material = "copper",
+    wires: Wires | None = None,
+    shop: Shop | None = None,
+    pin: Pin | None = None,
+) -> Ladder:
+    """The ladder for a need. Raises :class:`NotCoveredError` when no pair passes."""
+    shop, pin = shop or Shop(), pin or Pin()
+    builder = Builder(need, installation, wires or Wires(), edition, shop)
+    passing = [p for device in need.devices for p in builder.passing(device, material)]
+    other: Material = MATERIALS[1] if material == MATERIALS[0] else MATERIALS[0]
+    beside = [p for device in need.devices for p in builder.passing(device, other)]
+    free = _choose(passing, shop)
+    chosen, findings = _pinned(builder, free, passing, material, pin, edition)
+    pairs = [*passing, *beside, *_rejected(builder, passing, material, edition)]
+    if not any(_same(pair, chosen) for pair in pairs):
+        pairs.append(chosen)
+    rungs = tuple(
+        Rung(
+            pair.device, pair.conductor, pair.option.size, pair.sets, pair.option.material,
+            pair.verdict.ampacity, pair.verdict.passes, _same(pair, chosen), pair.verdict.why,
+            (pair.verdict.rule,), pair.mass, pair.price,
+        )
+        for pair in sorted(pairs, key=lambda p: _rank(p, material, shop))
+    )  # fmt: skip
+    least = next(
+        (p for p in passing if p.device == chosen.device and p.sets == chosen.sets), None
+    ) or builder.smallest(chosen.device, material, chosen.sets)
+    return Ladder(rungs, chosen, least, findings)
+
+
+def _same(one: Pair, other: Pair) -> bool:
+    return (one.device, one.sets, one.option.size, one.option.material) == (
+        other.device, other.sets, other.option.size, other.option.material,
+    )  # fmt: skip
+
+
+def _rank(pair: Pair, material: str, shop: Shop) -> tuple[object, ...]:
+    """Cheapest first: by price where both are known, else by metal, the job's material first."""
+    if shop.prices:
+        unknown = pair.price is None
+        return (unknown, pair.price or 0.0, pair.option.material != material, pair.mass,
+                pair.device)  # fmt: skip
+    return (pair.option.material != material, round(pair.mass, 9), pair.device)
+
+
+def _choose(passing: list[Pair], shop: Shop) -> Pair | None:
+    """The shop's pair: the cheapest conductor, and on it the device that the shop prefers."""
+    pairs = passing
+    if shop.preference == "ampacity":
+        pairs = [p for p in passing if fits(p.device, p.verdict.ampacity)] or passing
+    if not pairs:
+        return None
+    cheapest = min(pairs, key=lambda p: (_cost(p, shop), p.device))
+    alike = [p for p in pairs if p.option == cheapest.option and p.sets == cheapest.sets]
+    if shop.preference == "smallest":
+        return min(alike, key=lambda p: p.device)
+    return max(alike, key=lambda p: p.device)
+
+
+def _cost(pair: Pair, shop: Shop) -> float:
+    # the equipment ground grows with the device; the line conductor is what the choice is about
+    price = shop.price(pair.option.material, pair.option.size)
+    line = price if price is not None else pair.option.mils
+    return line * pair.sets
+
+
+def _pinned(
+    builder: Builder,
+    free: Pair | None,
+    passing: list[Pair],
+    material: Material,
+    pin: Pin,
+    edition: Edition,
+) -> tuple[Pair, tuple[Finding, ...]]:
+    """The chosen pair: the shop's, or the user's by hand even where it does not hold."""
+    if not pin:
+        if free is None:
+            raise NotCoveredError(
+                edition.title,
+                f"a {material} conductor for {builder.need.conductor:,.1f} A run like this",
+            )
+        return free, ()
+    devices = (pin.device,) if pin.device is not None else builder.need.devices
+    tried: list[Pair] = []
+    for device in devices:
+        if pin.size is None:
+            tried += builder.passing(device, material) if pin.sets is None else [
+                p for p in [builder.smallest(device, material, pin.sets)] if p
+            ]  # fmt: skip
+        else:
+            option = next((o for o in options(material, builder.installation, edition)
+                           if o.size == pin.size), None)  # fmt: skip
+            if option is None:
+                raise NotCoveredError(
+                    edition.title,
+                    f"{label(pin.size, material)} in {builder.installation.method}",
+                )
+            tried.append(builder.pair(device, option, pin.sets or 1))
+    good = [pair for pair in tried if pair.verdict.passes]
+    if good:
+        best = _choose(good, builder.shop)
+        return (best or good[0]), ()
+    if tried:
+        bad = tried[0]
+    else:  # a device by hand that no conductor may stand behind
+        first = options(material, builder.installation, edition)
+        size = free.option if free else first[-1]
+        bad = builder.pair(devices[0] if devices else 0.0, size, free.sets if free else 1)
+    remedy = (
+        say("{device} A with {conductor} would hold.", device=free.device,
+            conductor=free.conductor)
+        if free
+        else say("No pair passes: shorten, split the load, or change the wiring method.")
+    )  # fmt: skip
+    return bad, (
+        Finding(
+            "fails",
+            "pin",
+            say("Chosen by hand: {device} A with {conductor} does not hold. {why}.",
+                device=bad.device, conductor=bad.conductor, why=str(bad.verdict.why)),
+            "",
+            remedy,
+            (bad.verdict.rule,),
+            ("device", "size", "sets"),
+        ),
+    )  # fmt: skip
+
+
+def _rejected(
+    builder: Builder, passing: list[Pair], material: Material, edition: Edition
+) -> list[Pair]:
+    """What one would try next and may not: the next smaller conductor behind each device, and
+    the next smaller device with the smallest conductor."""
+    found: list[Pair] = []
+    every = options(material, builder.installation, edition)
+    for pair in passing:
+        if pair.sets > 1:
+            continue
+        index = every.index(pair.option)
+        if index:
+            below = builder.pair(pair.device, every[index - 1], 1)
+            # once is enough for a conductor that fails for the same reason behind a larger device
+            known = any(
+                p.option == below.option and p.verdict.address == below.verdict.address
+                for p in found
+            )
+            if not below.verdict.passes and not known:
+                found.append(below)
+    if passing:
+        first = min(passing, key=lambda p: p.device)
+        device = previous_standard_device(first.device, edition)
+        if device:
+            small = builder.pair(device, first.option, first.sets)
+            if not small.verdict.passes:
+                found.append(small)
+    return found

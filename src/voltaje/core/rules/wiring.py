@@ -1,0 +1,186 @@
+"""How a circuit is run: wiring method, insulation, ambient, neighbours, terminals.
+
+Gives, for each size, the ampacity step by step: its own column, ambient, adjustment, terminals.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Literal
+
+from voltaje.core.codes import Edition
+from voltaje.core.worksheet import Rule
+
+Material = Literal["copper", "aluminum"]
+MATERIALS: tuple[Material, ...] = ("copper", "aluminum")
+SYMBOLS = {"copper": "Cu", "aluminum": "Al"}
+
+# insulation: its temperature in °C and the column of the dimension tables that it shares
+INSULATIONS: dict[str, tuple[int, str]] = {
+    "THHN": (90, "THHN"),
+    "THWN-2": (90, "THHN"),
+    "THWN": (75, "THHN"),
+    "XHHW-2": (90, "XHHW"),
+    "XHHW": (75, "XHHW"),
+    "THW-2": (90, "THW"),
+    "THW": (75, "THW"),
+    "TW": (60, "THW"),
+}
+RACEWAYS = ("EMT", "PVC 40", "PVC 80", "RMC")
+STEEL = ("EMT", "RMC")
+KCMIL_FROM = 250
+
+
+@dataclass(frozen=True, slots=True)
+class Cable:
+    """A cable type: the column its correction starts from, the column that caps it (0: only the
+    terminals do), its rule, and the sizes it is made in."""
+
+    own: int
+    cap: int
+    topic: str
+    least: dict[str, str]
+    most: dict[str, str]
+
+
+CABLES: dict[str, Cable] = {
+    "NM-B": Cable(90, 60, "nm_cable", {"copper": "14", "aluminum": "12"}, {"copper": "2",
+                                                                          "aluminum": "2"}),
+    "UF-B": Cable(60, 60, "uf_cable", {"copper": "14", "aluminum": "12"}, {"copper": "4/0",
+                                                                          "aluminum": "4/0"}),
+    "SE": Cable(90, 0, "se_cable", {"copper": "12", "aluminum": "10"}, {"copper": "600",
+                                                                        "aluminum": "600"}),
+    "MC": Cable(90, 0, "ampacity", {"copper": "14", "aluminum": "12"}, {"copper": "600",
+                                                                        "aluminum": "600"}),
+}  # fmt: skip
+SE_SMALL = ("14", "12", "10")
+
+
+@dataclass(frozen=True, slots=True)
+class Installation:
+    """Where the conductors lie. ``counted`` is the number of current-carrying conductors in one
+    raceway or cable; ``listed_75`` says that all terminations are listed for 75 °C."""
+
+    method: str = "EMT"
+    insulation: str = "THHN"
+    ambient_c: float = 30.0
+    counted: int = 3
+    listed_75: bool = False
+    compact: bool = False
+
+    @property
+    def is_cable(self) -> bool:
+        return self.method in CABLES
+
+    @property
+    def own_column(self) -> int:
+        """The temperature column from which correction starts, °C."""
+        return CABLES[self.method].own if self.is_cable else INSULATIONS[self.insulation][0]
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """One size with its ampacities for one set, A: ``base`` in its own column, ``corrected``
+    after ambient and adjustment, ``at_60`` and ``at_75`` in the columns of the terminals (already
+    limited by insulation and cable), ``small`` the most it may be protected at (0: no limit)."""
+
+    size: str
+    material: Material
+    base: float
+    ambient: float
+    adjustment: float
+    corrected: float
+    at_60: float
+    at_75: float
+    small: float
+    mils: float
+
+    def terminal(self, column: int) -> float:
+        """Ampacity at terminals of that column."""
+        return self.at_75 if column >= 75 else self.at_60
+
+    def final(self, column: int) -> float:
+        """Ampacity under the conditions of use, limited by the terminals."""
+        return min(self.corrected, self.terminal(column))
+
+
+def label(size: str, material: str = "", sets: int = 1) -> str:
+    """``"10 AWG Cu"``, ``"2 × 500 kcmil Al"``."""
+    unit = "kcmil" if size.isdigit() and int(size) >= KCMIL_FROM else "AWG"
+    text = f"{size} {unit} {SYMBOLS.get(material, '')}".strip()
+    return text if sets == 1 else f"{sets} × {text}"
+
+
+@lru_cache(maxsize=256)
+def ambient_factor(column: int, ambient_c: float, edition: Edition) -> tuple[float, Rule]:
+    """The factor for an insulation of ``column`` °C; 0 where it may not be used so hot."""
+    table = edition.table("ambient")
+    for row, cells in table.rows.items():
+        if ambient_c <= float(row):
+            return float(cells[str(column)] or 0), edition.rule("ambient", row, str(column))
+    return 0.0, edition.rule("ambient")
+
+
+@lru_cache(maxsize=256)
+def adjustment_factor(counted: int, edition: Edition) -> tuple[float, Rule]:
+    """The factor for a number of current-carrying conductors."""
+    table = edition.table("adjustment")
+    row = table.span(counted)
+    percent = float(table.rows[row]["percent"])
+    return percent / 100, edition.rule("adjustment", row, "percent")
+
+
+@lru_cache(maxsize=256)
+def limit_value(topic: str, edition: Edition) -> float:
+    """A limit's figure alone, for what is asked many times."""
+    return edition.limit(topic).value
+
+
+def terminal_column(device: float, listed_75: bool, edition: Edition) -> int:
+    """The column that the terminations allow: 60 °C up to 100 A unless listed, above 75 °C."""
+    limit = limit_value("terminations", edition)
+    return 75 if listed_75 or device > limit * (1 + 1e-9) else 60
+
+
+@lru_cache(maxsize=512)
+def options(material: Material, installation: Installation, edition: Edition) -> tuple[Option, ...]:
+    """Every size that the wiring method is made in, smallest first."""
+    table = edition.table("ampacity")
+    order = list(table.rows)
+    small = edition.table("small_conductors").rows
+    mils = edition.table("conductor_properties").column("circular mils")
+    column = installation.own_column
+    ambient, _ = ambient_factor(column, installation.ambient_c, edition)
+    adjustment, _ = adjustment_factor(installation.counted, edition)
+    cable = CABLES.get(installation.method)
+    first = order.index(cable.least[material]) if cable else 0
+    last = order.index(cable.most[material]) if cable else len(order) - 1
+    found: list[Option] = []
+    for size in order[first : last + 1]:
+        cells = table.rows[size]
+        if not cells[f"{material} 60"] or size not in mils:
+            continue
+        base = float(cells[f"{material} {column}"])
+        at_60 = float(cells[f"{material} 60"])
+        at_75 = float(cells[f"{material} {min(75, column)}"])
+        if (cable and cable.cap == 60) or (installation.method == "SE" and size in SE_SMALL):
+            at_75 = at_60
+        limit = float(small.get(size, {}).get(material) or 0)
+        found.append(
+            Option(size, material, base, ambient, adjustment, base * ambient * adjustment,
+                   at_60, at_75, limit, mils[size])
+        )  # fmt: skip
+    return tuple(found)
+
+
+def counted_conductors(
+    lines: int, neutral: bool, phases_of_wye: bool, nonlinear: bool, others: int = 0
+) -> int:
+    """Current-carrying conductors in the raceway (310.15(E); 310.15(B)(5) before 2020).
+
+    A neutral counts on a two-wire circuit, with two lines of a wye, or where the load is mostly
+    nonlinear; it does not where it carries only the unbalance.
+    """
+    counts = neutral and (lines == 1 or (lines == 2 and phases_of_wye) or nonlinear)
+    return lines + (1 if counts else 0) + others

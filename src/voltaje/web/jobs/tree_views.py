@@ -1,0 +1,113 @@
+"""The job's page: its tree, what deserves a look, and what is done to the tree."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from voltaje.core.codes import edition
+from voltaje.core.parts import Kind, kinds
+from voltaje.web.jobs import actions
+from voltaje.web.jobs.models import Job, Part
+from voltaje.web.jobs.views import own_job
+from voltaje.web.jobs.worked import findings, status_of, tree, work_job
+
+STEPS = ("up", "down", "in", "out")
+
+
+def addable(of: Kind, part: Part) -> list[Kind]:
+    """The kinds that may be put under a part; none where it holds no parts."""
+    return [item for item in kinds() if item.name != "supply"] if of.holds_parts else []
+
+
+def page_context(job: Job, chosen: str = "") -> dict[str, Any]:
+    """What the job's page and its tree show."""
+    found = work_job(job)
+    nodes = tree(job, found)
+    flat = [node for top in nodes for node in top.flat()]
+    return {
+        "job": job,
+        "edition": edition(job.edition),
+        "nodes": nodes,
+        "flat": flat,
+        "kinds": kinds(),
+        "chosen": chosen or (str(flat[0].part.pk) if flat else ""),
+        "findings": findings(job, nodes, found),
+        "status": status_of(nodes),
+        "amendments": job.amendments.count(),
+    }
+
+
+@login_required
+@require_GET
+def job_page(request: HttpRequest, job_id: Any) -> HttpResponse:
+    """The job as a tree, each part with its one-line answer, and all its findings."""
+    job = own_job(request, job_id)
+    context = page_context(job, request.GET.get("part", ""))
+    context["last_revision"] = job.revisions.first()
+    return render(request, "jobs/job.html", context)
+
+
+@login_required
+@require_POST
+def change_tree(request: HttpRequest, job_id: Any) -> HttpResponse:
+    """Adds, moves, duplicates or deletes; answers with the tree, or the page without scripts."""
+    job = own_job(request, job_id)
+    act, part_id = request.POST.get("act", ""), request.POST.get("part", "")
+    chosen, words = part_id, ""
+    if act != "add" or part_id:
+        get_object_or_404(job.parts, pk=part_id) if _is_id(part_id) else None
+        if not _is_id(part_id):
+            return HttpResponseBadRequest("Choose a part first.")
+    try:
+        chosen, words = _do(job, request, act, part_id)
+    except actions.MisplacedError as error:
+        messages.error(request, str(error))
+    except KeyError:
+        return HttpResponseBadRequest("There is no such act.")
+    else:
+        if words:
+            messages.success(request, words)
+    job.refresh_from_db()
+    if request.POST.get("open") and act == "add" and chosen != part_id:
+        return redirect("jobs:part", job.pk, chosen)
+    if request.htmx:
+        return render(request, "jobs/_tree_page.html", page_context(job, chosen))
+    return redirect(f"{reverse('jobs:job', args=[job.pk])}?part={chosen}")
+
+
+def _do(job: Job, request: HttpRequest, act: str, part_id: str) -> tuple[str, str]:
+    """The part to be chosen next, and what to say. Raises ``KeyError`` for an unknown act."""
+    user = request.user
+    if act == "add":
+        of = request.POST.get("kind", "")
+        if of not in {item.name for item in kinds()}:
+            raise KeyError(of)
+        parent = None if of == "supply" else (part_id or None)
+        part = actions.add_part(job, user, of, parent)
+        return str(part.pk), f"“{part.name}” was added."
+    if act in STEPS:
+        actions.step_part(job, user, part_id, act)
+        return part_id, ""
+    if act == "drop":
+        parent, before = request.POST.get("parent", ""), request.POST.get("before", "")
+        actions.move_part(job, user, part_id, parent or None, before or None)
+        return part_id, ""
+    if act == "duplicate":
+        part = actions.duplicate_part(job, user, part_id)
+        return str(part.pk), f"“{part.name}” was made."
+    if act == "delete":
+        name = job.parts.get(pk=part_id).name
+        above = actions.delete_part(job, user, part_id)
+        return above or "", f"“{name}” was deleted; undo brings it back."
+    raise KeyError(act)
+
+
+def _is_id(text: str) -> bool:
+    return len(text) == 36 and text.count("-") == 4

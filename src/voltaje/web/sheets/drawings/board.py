@@ -1,0 +1,33 @@
+"""A board's drawing: what each line carries."""
+
+from __future__ import annotations
+
+from voltaje.core.worksheet import Worked, figure
+from voltaje.web.sheets.drawings.canvas import Canvas
+
+LEFT, RIGHT, TOP, STEP = 44.0, 300.0, 34.0, 40.0
+
+
+def draw(worked: Worked, below: object = ()) -> Canvas:
+    """A bar for each line, the mean as a line across."""
+    canvas = Canvas("What each line carries")
+    canvas.text(0, 14, "ON ITS LINES", "h")
+    names = [name for name in ("l1", "l2", "l3") if f"va_{name}" in worked.results]
+    loads = {name: worked.value(f"va_{name}") for name in names}
+    most = max([*loads.values(), 1.0])
+    mean = sum(loads.values()) / max(len(loads), 1)
+    for index, name in enumerate(names):
+        y = TOP + STEP * index
+        canvas.text(0, y + 16, name.upper(), "b")
+        width = (RIGHT - LEFT) * loads[name] / most
+        canvas.box(LEFT, y, max(width, 1.0), 22, f"lineload {name}", name.upper())
+        canvas.text(LEFT + width + 8, y + 10, f"{figure(loads[name], 0)} VA", "b")
+        canvas.text(LEFT + width + 8, y + 23, f"{figure(worked.value(f'a_{name}'), 1)} A", "s")
+        canvas.row(name.upper(), f"{figure(loads[name], 0)} VA")
+    bottom = TOP + STEP * len(names) - 10
+    if len(names) > 1 and mean:
+        x = LEFT + (RIGHT - LEFT) * mean / most
+        canvas.line(f"M{x:.1f} {TOP - 6}V{bottom}", "mean")
+        canvas.text(x, bottom + 14, f"mean {figure(mean, 0)} VA", "s", "middle")
+    canvas.height = bottom + 26
+    return canvas

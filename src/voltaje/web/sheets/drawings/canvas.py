@@ -1,0 +1,89 @@
+"""Shapes on a drawing: boxes, lines and texts with their places, written as SVG by one template."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from voltaje.core.worksheet import Wire
+
+WIDTH = 388
+# identification colors that have a class of their own; others are drawn in ink
+COLORS = (
+    "black", "red", "blue", "brown", "orange", "yellow", "white", "gray", "grey", "green",
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Box:
+    x: float
+    y: float
+    width: float
+    height: float
+    css: str
+    flow: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Stroke:
+    d: str
+    css: str
+    flow: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Words:
+    x: float
+    y: float
+    text: str
+    css: str = ""
+    anchor: str = "start"
+    url: str = ""
+
+
+@dataclass
+class Canvas:
+    """A drawing under way. ``height`` is set once all is drawn; ``rows`` is the table behind it."""
+
+    title: str
+    template: str = "sheets/drawings/canvas.svg"
+    width: int = WIDTH
+    height: float = 0.0
+    boxes: list[Box] = field(default_factory=list)
+    strokes: list[Stroke] = field(default_factory=list)
+    words: list[Words] = field(default_factory=list)
+    rows: list[tuple[str, str]] = field(default_factory=list)
+
+    def box(self, x: float, y: float, width: float, height: float, css: str = "", flow: str = "",
+            ) -> None:  # fmt: skip
+        self.boxes.append(Box(round(x, 1), round(y, 1), round(width, 1), round(height, 1), css,
+                              flow))  # fmt: skip
+
+    def line(self, d: str, css: str = "outline", flow: str = "") -> None:
+        self.strokes.append(Stroke(d, css, flow))
+
+    def text(
+        self, x: float, y: float, text: str, css: str = "", anchor: str = "start", url: str = ""
+    ) -> None:
+        self.words.append(Words(round(x, 1), round(y, 1), text, css, anchor, url))
+
+    def row(self, name: str, value: str) -> None:
+        """A row of the table behind the drawing."""
+        self.rows.append((name, value))
+
+    def wires(self, wires: tuple[Wire, ...], x: float, top: float, bottom: float) -> float:
+        """Conductors side by side from ``top`` to ``bottom``, centred on ``x``; the last x."""
+        step = 11.0
+        first = x - step * (len(wires) - 1) / 2
+        at = first
+        for index, wire in enumerate(wires):
+            at = first + step * index
+            css = wire.color.lower() if wire.color.lower() in COLORS else "ink"
+            flow = {"N": "neutral", "G": "ground"}.get(wire.role, "conductor")
+            self.line(f"M{at} {top}V{bottom}", "wire edge", flow)
+            self.line(f"M{at} {top}V{bottom}", f"wire {css}", flow)
+        return at
+
+
+def short(text: str, most: int) -> str:
+    """``text``, cut where it would run out of its place."""
+    return text if len(text) <= most else text[: most - 1] + "…"

@@ -1,0 +1,95 @@
+"""A circuit's drawing: source, device, conductors, load, with what limits marked."""
+
+from __future__ import annotations
+
+from voltaje.core.worksheet import Worked, figure
+from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
+
+X = 96.0
+RIGHT = 170.0
+
+
+def draw(worked: Worked, below: object = ()) -> Canvas:
+    """From the bus down to the load."""
+    canvas = Canvas("Source, device, conductors, load")
+    y = feed(canvas, worked, 14)
+    load_box(canvas, "Load", f"{figure(worked.value('amperes'), 1)} A",
+             f"{figure(worked.value('load'), 0)} VA", y)  # fmt: skip
+    canvas.height = y + 58
+    return canvas
+
+
+def feed(canvas: Canvas, worked: Worked, top: float, length: float = 118.0) -> float:
+    """Bus, device and conductors; the y where they end."""
+    limits = limiting(worked)
+    device = worked.value("device")
+    fails = any(f.severity == "fails" for f in worked.findings)
+    volts = worked.results.get("volts")
+    canvas.text(0, top, "FROM THE BOARD", "h")
+    canvas.line(f"M20 {top + 16}H{WIDTH - 20}", "bus")
+    if volts is not None:
+        canvas.text(WIDTH - 20, top + 10, f"{figure(volts.value)} V", "s", "end")
+    canvas.line(f"M{X} {top + 16}V{top + 34}")
+    y = top + 34
+    css = "device" + (" limits" if limits == "device" else "") + (" fails" if fails else "")
+    canvas.box(X - 38, y, 76, 34, css, "device")
+    canvas.text(X, y + 22, f"{figure(device)} A", "b", "middle")
+    canvas.text(RIGHT, y + 14, "Overcurrent device", "b")
+    canvas.text(RIGHT, y + 29, _under_device(worked, limits), "s")
+    canvas.row("Device", f"{figure(device)} A")
+    y += 34
+    canvas.wires(worked.wires, X, y, y + length)
+    text = str(worked.results["conductor"].value)
+    canvas.text(RIGHT, y + 26, text, "b lims" if limits == "conductor" else "b")
+    where = y + 42
+    notes = [_ampacity(worked, limits)]
+    for name, label in (("neutral_conductor", "neutral"), ("ground_conductor", "ground")):
+        if name in worked.results:
+            notes.append(f"{label} {worked.results[name].value}")
+            canvas.row(worked.results[name].label.template, str(worked.results[name].value))
+    if "raceway" in worked.results:
+        notes.append(str(worked.results["raceway"].value))
+    if "drop_percent" in worked.results:
+        notes.append(f"drop {figure(worked.value('drop_percent'), 1)} %")
+    for note in notes:
+        canvas.text(RIGHT, where, short(note, 40), "s")
+        where += 15
+    canvas.row("Conductors", text)
+    return y + length
+
+
+def _under_device(worked: Worked, limits: str) -> str:
+    if "device_most" in worked.results and worked.kind == "motor":
+        return f"at most {figure(worked.value('device_most'))} A; clears faults"
+    wanted = next((m.amperes for m in worked.marks if m.name == "design"), None)
+    asked = wanted if wanted is not None else worked.value("amperes")
+    text = f"for {figure(asked, 1)} A"
+    return text + (": this limits" if limits == "device" else "")
+
+
+def _ampacity(worked: Worked, limits: str) -> str:
+    chosen = next((rung for rung in worked.ladder if rung.chosen), None)
+    if chosen is None:
+        return ""
+    return f"carries {figure(chosen.ampacity, 1)} A" + (
+        ": this limits" if limits == "conductor" else ""
+    )
+
+
+def limiting(worked: Worked) -> str:
+    """``device`` or ``conductor``: which has less to spare; the small-conductor limit counts as
+    the conductor's."""
+    chosen = next((rung for rung in worked.ladder if rung.chosen), None)
+    if chosen is None or worked.kind == "motor":
+        return ""  # a motor's device and conductor are sized apart from one another
+    small = next((m.amperes for m in worked.marks if m.name == "small"), chosen.ampacity)
+    return "conductor" if min(chosen.ampacity, small) <= chosen.device else "device"
+
+
+def load_box(canvas: Canvas, name: str, one: str, other: str, y: float) -> None:
+    """The load at the end of the conductors."""
+    canvas.box(X - 58, y, 116, 42, "load", "load")
+    canvas.text(X, y + 18, one, "b", "middle")
+    canvas.text(X, y + 33, other, "s", "middle")
+    canvas.text(RIGHT, y + 25, name, "b")
+    canvas.row(name, f"{one}, {other}")

@@ -1,0 +1,46 @@
+"""A feeder's drawing: device, conductors, and what hangs on them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from voltaje.core.worksheet import Worked, figure
+from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
+from voltaje.web.sheets.drawings.circuit import X, feed, load_box
+
+SHOWN = 9
+STEP = 36.0
+
+
+def draw(worked: Worked, below: Sequence[Any] = ()) -> Canvas:
+    """The feeder down to its boards, or to the load entered on it."""
+    canvas = Canvas("Device, feeder conductors, what hangs on them")
+    y = feed(canvas, worked, 14)
+    load = f"{figure(worked.value('calculated_load') / 1000, 1)} kVA"
+    if not below:
+        load_box(canvas, "Calculated load", f"{figure(worked.value('amperes'), 1)} A", load, y)
+        canvas.height = y + 58
+        return canvas
+    canvas.text(WIDTH, y - 4, f"{load} calculated", "s", "end")
+    canvas.height = hang(canvas, below, y)
+    return canvas
+
+
+def hang(canvas: Canvas, below: Sequence[Any], y: float) -> float:
+    """The parts below on one bus, each with its answer; the height that is used."""
+    canvas.line(f"M20 {y}H{WIDTH - 20}", "bus")
+    shown = list(below)[:SHOWN]
+    last = y + STEP * len(shown)
+    canvas.line(f"M{X} {y}V{last - 6}")
+    for index, item in enumerate(shown):
+        at = y + STEP * (index + 1) - 6
+        canvas.line(f"M{X} {at}H{X + 40}")
+        canvas.box(X + 40, at - 7, 14, 14, f"dot {item.status}")
+        canvas.text(X + 64, at - 1, short(item.name, 34), "b", url=item.url)
+        canvas.text(X + 64, at + 13, item.answer or "no result yet", "s")
+        canvas.row(item.name, item.answer)
+    if len(below) > SHOWN:
+        canvas.text(X + 64, last + 16, f"and {len(below) - SHOWN} more", "s")
+        last += 20
+    return last + 24
