@@ -33,7 +33,7 @@ def address(pattern, job, part, amendment=NOTHING):
         part = part.board
     wanted = {
         "job_id": job, "part_id": getattr(part, "pk", part), "number": 1,
-        "amendment_id": getattr(part, "amendment", None) and part.amendment.pk or amendment,
+        "amendment_id": (getattr(part, "amendment", None) and part.amendment.pk) or amendment,
     }  # fmt: skip
     return reverse(
         f"jobs:{pattern.name}",

@@ -107,7 +107,9 @@ def test_random_walks_come_back(save, people, job, cottage):
 
 def test_settings_of_a_job_are_revisions_too(owner, job):
     url = reverse("jobs:settings", args=[job.pk])
-    owner.post(url, {"name": "Mill", "edition": "nec-2023", "units": "metric", "preference": "maximum"})
+    owner.post(
+        url, {"name": "Mill", "edition": "nec-2023", "units": "metric", "preference": "maximum"}
+    )
     assert Job.objects.get(pk=job.pk).edition == "nec-2023"
     owner.post(reverse("jobs:undo", args=[job.pk]))
     assert Job.objects.get(pk=job.pk).edition == "nec-2020"

@@ -23,7 +23,7 @@ from voltaje.core.rules import ladder
 from voltaje.core.rules.choose import Need
 from voltaje.core.rules.drop import drop
 from voltaje.core.rules.grounding import EquipmentGround, equipment_ground
-from voltaje.core.rules.ladder import Ladder, Pair, Pin, Wires
+from voltaje.core.rules.ladder import Ladder, Pair, Pin, Wires, circular_mils
 from voltaje.core.rules.overcurrent import next_standard_device
 from voltaje.core.rules.raceway import raceway
 from voltaje.core.rules.wiring import (
@@ -208,6 +208,7 @@ def size(need: Need, feed: Feed, entries: Any, context: Context) -> Sized:
     }
     device_lines = [_device_line(need, pair, context)]
     conductor_lines = _conductor_lines(need, pair, installation, context)
+    conductor_lines += _terminals_change(found, pair, installation, context)
     beside: list[Line] = []
     if feed.has_neutral:
         beside.append(_neutral_line(feed, pair, results))
@@ -365,6 +366,31 @@ def _conductor_lines(
         )
     )
     return lines
+
+
+def _terminals_change(
+    found: Ladder, pair: Pair, installation: Installation, context: Context
+) -> list[Line]:
+    """Where the terminals change column at 100 A a larger device may take a smaller wire."""
+    if installation.listed_75 or pair.verdict.column != 60:
+        return []
+    mils = circular_mils(context.edition)
+    own = pair.option.mils * pair.sets
+    other = next(
+        (r for r in found.rungs
+         if r.passes and r.device > pair.device and r.material == pair.option.material
+         and mils[r.size] * r.sets < own * (1 - 1e-9)),
+        None,
+    )  # fmt: skip
+    if other is None:
+        return []
+    return [
+        Line("terminals_change", say("{device} A would take {conductor}", device=other.device,
+                                     conductor=other.conductor),
+             rules=(context.edition.rule("terminations"),),
+             note=say("a smaller wire behind a larger device: above 100 A the terminals are read"
+                      " at 75 °C"), kind="note", flow="terminals")
+    ]  # fmt: skip
 
 
 def _cable_rules(installation: Installation, context: Context) -> tuple[Rule, ...]:

@@ -19,7 +19,7 @@ class EquipmentGround:
 
     @property
     def grew(self) -> bool:
-        return self.size != self.table_size
+        return self.mils > 0 and self.size != self.table_size
 
 
 def equipment_ground(

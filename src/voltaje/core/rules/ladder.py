@@ -222,16 +222,17 @@ def _rank(pair: Pair, material: str, shop: Shop) -> tuple[object, ...]:
 
 
 def _choose(passing: list[Pair], shop: Shop) -> Pair | None:
-    """The shop's pair: the cheapest conductor, and on it the device that the shop prefers."""
+    """The shop's pair. The smallest device comes with the fewest sets and the cheapest conductor
+    for it; the other habits take the cheapest conductor first and then its largest device."""
+    if not passing:
+        return None
+    if shop.preference == "smallest":
+        return min(passing, key=lambda p: (p.device, p.sets, _cost(p, shop)))
     pairs = passing
     if shop.preference == "ampacity":
         pairs = [p for p in passing if fits(p.device, p.verdict.ampacity)] or passing
-    if not pairs:
-        return None
-    cheapest = min(pairs, key=lambda p: (_cost(p, shop), p.device))
+    cheapest = min(pairs, key=lambda p: (p.sets, _cost(p, shop), p.device))
     alike = [p for p in pairs if p.option == cheapest.option and p.sets == cheapest.sets]
-    if shop.preference == "smallest":
-        return min(alike, key=lambda p: p.device)
     return max(alike, key=lambda p: p.device)
 
 

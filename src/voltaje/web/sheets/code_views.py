@@ -35,9 +35,7 @@ def rule(request: HttpRequest, edition_id: str, topic: str) -> HttpResponse:
         "table": table,
         "row": request.GET.get("row", ""),
         "column": request.GET.get("column", ""),
-        "others": [
-            (other, _text(other, topic)) for other in editions() if other.id != edition_id
-        ],
+        "others": [(other, _text(other, topic)) for other in editions() if other.id != edition_id],
     }
     template = "codes/_rule.html" if request.htmx else "codes/rule.html"
     return render(request, template, context)

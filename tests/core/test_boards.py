@@ -1,0 +1,244 @@
+"""Feeders, boards, lines: what hangs together in a job's tree; annex D3 and D8."""
+
+from itertools import pairwise
+from math import sqrt
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from voltaje.core.codes import edition
+from voltaje.core.electrical.lines import currents, phasors, place
+from voltaje.core.electrical.systems import SYSTEMS, Piece
+from voltaje.core.rules.feeder_demand import calculate
+from voltaje.core.study import PartInput, study
+
+WYE = SYSTEMS["3ph-208Y/120"]
+
+
+def job(system, *parts, code="nec-2020"):
+    """A job of (id, kind, parent, entries) under a supply; each part worked, none with problems."""
+    inputs = [PartInput("s", "supply", None, {"system": system}, "Supply")]
+    inputs += [
+        PartInput(key, of, parent or "s", doc, key.capitalize()) for key, of, parent, doc in parts
+    ]
+    found = study(inputs, edition(code))
+    assert all(item.worked for item in found.values()), [i.problems for i in found.values()]
+    return {key: item.worked for key, item in found.items()}
+
+
+def test_annex_d8_motors_and_their_feeder():
+    """Annex D8: 25 hp squirrel cage (nameplate 31.6 A, service factor 1.15) on nontime-delay fuses,
+    two 30 hp wound rotor (36.4 A, secondary 65 A, 40 °C), 460 V. From memory: branch conductors
+    42.5 and 50 A, secondary 81.25 A, overloads 39.5 and 45.5 A, fuses 110 and 60 A, feeder
+    conductors 124 A, its device 110 + 40 + 40 = 190 → 175 A."""
+    cage = {"horsepower": "25 hp", "nameplate": "31.6 A", "service_factor": "1.15",
+            "protection": "nontime-delay fuse", "terminals": "75"}  # fmt: skip
+    wound = {"horsepower": "30 hp", "motor": "wound rotor", "nameplate": "36.4 A", "rise": "40",
+             "secondary": "65 A", "protection": "nontime-delay fuse", "terminals": "75"}  # fmt: skip
+    found = job("3ph-480Y/277", ("f", "feeder", None, {"terminals": "75"}),
+                ("m1", "motor", "f", cage), ("m2", "motor", "f", wound), ("m3", "motor", "f", wound))  # fmt: skip
+    assert found["m1"].value("conductor_amperes") == 42.5
+    assert found["m2"].value("conductor_amperes") == 50.0
+    assert found["m2"].line("secondary").value == 81.25
+    assert found["m1"].value("overload") == pytest.approx(39.5)
+    assert found["m2"].value("overload") == pytest.approx(45.5)
+    assert (found["m1"].value("device_most"), found["m2"].value("device_most")) == (110, 60)
+    assert found["f"].value("amperes") == pytest.approx(124.0)
+    assert found["f"].value("motor_device_most") == 175
+
+
+STORE = {"receptacles": "80", "show_window": "30 ft", "signs": "1"}
+
+
+@pytest.mark.parametrize(
+    ("code", "floor", "calculated", "design", "device"),
+    [
+        # annex D3, 2017: 9,000 + 6,000 + 1,200 continuous, 12,200 receptacles; 32,450 VA, 135 A,
+        # 150 A. From memory.
+        ("nec-2017", "Store", 28_400, 32_450, 150),
+        # 2020: 3,000 ft² × 1.9 VA hold the quarter: 5,700 + 12,200 + 7,200 × 1.25; by hand
+        ("nec-2020", "Retail, barber shop, beauty parlor", 25_100, 26_900, 125),
+        ("nec-2023", "Retail, barber shop, beauty parlor", 25_100, 26_900, 125),
+    ],
+)
+def test_annex_d3_store(code, floor, calculated, design, device):
+    entries = {**STORE, "floors": [{"name": floor, "area": "3000 sq ft"}]}
+    found = job("1ph-120/240", ("f", "feeder", None, entries), code=code)["f"]
+    assert found.value("calculated_load") == pytest.approx(calculated)
+    assert found.value("design_amperes") == pytest.approx(design / 240)
+    assert found.value("device") == device
+    assert found.line("receptacles").value == 12_200
+
+
+def pieces(*items):
+    return [
+        Piece(f"p{i}", category, va, va, 0.0, continuous=continuous, group=group, motor=motor)
+        for i, (category, va, continuous, group, motor) in enumerate(items)
+    ]
+
+
+@pytest.mark.parametrize(
+    ("items", "load", "design"),
+    [
+        ([("receptacles", 25_000, 0, "", 0)], 17_500, 17_500),  # 10,000 + 15,000 × 0.5
+        ([("other", 10_000, 1, "", 0)], 10_000, 12_500),
+        # kitchen, six units at 65 %: 60,000 × 0.65; but never below the two largest
+        ([("kitchen", 10_000, 0, "", 0)] * 6, 39_000, 39_000),
+        ([("kitchen", 20_000, 0, "", 0)] * 2 + [("kitchen", 500, 0, "", 0)] * 4, 40_000, 40_000),
+        # the largest of what never runs together
+        ([("heating", 8_000, 1, "clima", 0), ("cooling", 9_000, 0, "clima", 0)], 9_000, 9_000),
+        # motors: all, and a quarter of the largest
+        ([("motor", 4_000, 0, "", 10), ("motor", 6_000, 0, "", 15)], 11_500, 11_500),
+        ([("lighting", 16_000, 1, "", 0)], 16_000, 20_000),
+    ],
+)  # fmt: skip
+def test_demand_rules(items, load, design):
+    """220.44, 220.56, 220.60, 430.24, 215.3 by hand."""
+    found = calculate(pieces(*items), edition("nec-2017"))
+    assert (found.load, found.design) == (pytest.approx(load), pytest.approx(design))
+    assert sum(found.shares) + found.largest_motor == pytest.approx(found.load)
+
+
+@pytest.mark.parametrize(
+    ("code", "occupancy", "load"),
+    # 220.42: hospital 50,000 at 40 %, rest at 20 % (2017); hotel 20,000/80,000/rest
+    [("nec-2017", "Hospital", 24_000), ("nec-2020", "Hospital", 70_000),
+     ("nec-2017", "Hotel, motel, apartments without cooking", 30_000),
+     ("nec-2020", "Hotel, motel, apartments without cooking", 37_000)],
+)  # fmt: skip
+def test_lighting_demand_by_occupancy(code, occupancy, load):
+    found = calculate(pieces(("lighting", 70_000, 0, "", 0)), edition(code), [occupancy])
+    assert found.load == pytest.approx(load)
+
+
+def test_lighting_counts_once_by_area_or_by_circuits():
+    entries = {"floors": [{"name": "Store", "area": "1000 sq ft"}]}
+    light = {"use": "lighting", "load": "1.5 kW"}
+    parts = [("f", "feeder", None, entries), ("b", "board", "f", {})]
+    one = job("3ph-208Y/120", *parts, ("c1", "circuit", "b", light), code="nec-2017")["f"]
+    assert one.value("calculated_load") == pytest.approx(3000)
+    three = [(f"c{i}", "circuit", "b", light) for i in range(3)]
+    found = job("3ph-208Y/120", *parts, *three, code="nec-2017")["f"]
+    assert found.value("calculated_load") == pytest.approx(4500)
+
+
+def test_a_board_puts_its_circuits_on_lines_and_checks_itself():
+    light = {"use": "lighting", "load": "1.2 kW"}
+    parts = [("b", "board", None, {"rating": "60 A", "spaces": "6", "main": "100 A"})]
+    parts += [(f"c{i}", "circuit", "b", light) for i in range(7)]
+    found = job("3ph-208Y/120", *parts)["b"]
+    lines = [found.results[f"line_of_c{i}"].value for i in range(7)]
+    assert sorted(lines) == ["L1", "L1", "L1", "L2", "L2", "L3", "L3"]
+    assert found.value("va_l1") == 3600 and found.value("poles") == 7
+    failing = {f.name for f in found.findings if f.severity == "fails"}
+    assert failing == {"spaces", "main"}
+    assert any(f.name == "imbalance" for f in found.findings)
+
+
+def test_a_shared_neutral_on_one_line_carries_the_sum_and_says_so():
+    first = {"load": "10 A", "multiwire": "K1", "line": "L1"}
+    parts = [("b", "board", None, {}), ("c1", "circuit", "b", first)]
+    wrong = job("1ph-120/240", *parts, ("c2", "circuit", "b", first))["b"]
+    one = next(f for f in wrong.findings if f.severity == "fails")
+    assert one.name == "multiwire_line" and one.amount == "20 A"
+    right = job("1ph-120/240", *parts,
+                ("c2", "circuit", "b", {**first, "line": "L2", "load": "7 A"}))["b"]  # fmt: skip
+    one = next(f for f in right.findings if f.name == "multiwire")
+    assert one.amount == "3 A"
+    free = job("1ph-120/240", *parts, ("c2", "circuit", "b", {**first, "line": "auto"}))["b"]
+    assert free.results["line_of_c2"].value == "L2"
+    alone = job("1ph-120/240", *parts)["b"]
+    assert alone.status == "look"
+
+
+@pytest.mark.parametrize(
+    ("lines", "wanted"),
+    # √(a² + b² + c² − ab − bc − ca); two lines of a wye carry as much back as each
+    [((10, 10, 10), 0.0), ((10, 0, 0), 10.0), ((10, 10, 0), 10.0), ((30, 20, 10), sqrt(300))],
+)
+def test_neutral_of_a_wye(lines, wanted):
+    assert WYE.neutral_current(lines) == pytest.approx(wanted)
+    loads = [
+        (Piece("", "other", a * 120, a * 120, a, "line-neutral", name), a * 120.0)
+        for a, name in zip(lines, ("L1", "L2", "L3"), strict=True)
+    ]
+    by_line, neutral = currents(loads, WYE)
+    assert neutral == pytest.approx(wanted)
+    assert [by_line[name] for name in ("L1", "L2", "L3")] == pytest.approx(list(lines))
+
+
+@pytest.mark.parametrize(
+    ("system", "line", "va", "wanted"),
+    [
+        ("3ph-208Y/120", "L1-L2", 2080, {"L1": 10, "L2": 10, "L3": 0}),
+        ("1ph-120/240", "L1-L2", 2400, {"L1": 10, "L2": 10}),
+        ("3ph-240/120", "L2", 2078.46, {"L1": 0, "L2": 10, "L3": 0}),
+        ("3ph-480Y/277", "all", 83_138.4, {"L1": 100, "L2": 100, "L3": 100}),
+    ],
+)
+def test_line_currents(system, line, va, wanted):
+    connection = {"all": "three-phase"}.get(line, "two-line" if "-" in line else "line-neutral")
+    found, _ = currents([(Piece("", "other", va, va, 0, connection, line), va)], SYSTEMS[system])
+    assert found == pytest.approx(wanted, abs=0.01)
+
+
+@pytest.mark.parametrize("name", SYSTEMS)
+def test_phasors_give_the_systems_own_volts(name):
+    system = SYSTEMS[name]
+    found = phasors(system)
+    assert set(found) == set(system.lines)
+    for line, volts in found.items():
+        if system.to_neutral and line != system.high_leg:
+            assert abs(volts) == pytest.approx(system.to_neutral, rel=0.003)
+    names = list(found)
+    for one, other in pairwise(names):
+        assert abs(found[one] - found[other]) == pytest.approx(system.line_to_line, rel=0.005)
+
+
+@given(st.lists(st.floats(10, 5000), min_size=1, max_size=30), st.sampled_from(list(SYSTEMS)))
+def test_placing_keeps_all_load_and_never_uses_the_high_leg(loads, name):
+    system = SYSTEMS[name]
+    if not system.to_neutral:
+        return
+    found = place([Piece(str(i), "other", va, va, 0, "line-neutral") for i, va in enumerate(loads)],
+                  system)  # fmt: skip
+    assert all(p.line in system.lines and p.line != system.high_leg for p in found)
+    assert [p.name for p in found] == [str(i) for i in range(len(loads))]
+    lines = [line for line in system.lines if line != system.high_leg]
+    sums = [sum(p.calculated for p in found if p.line == line) for line in lines]
+    # largest first: no line exceeds the lightest by more than the largest load
+    assert max(sums) - min(sums) <= max(loads) + 1e-6
+
+
+def test_a_part_with_problems_hands_up_nothing_and_the_rest_is_worked():
+    inputs = [PartInput("s", "supply", None, {"system": "3ph-208Y/120"}),
+              PartInput("b", "board", "s", {}), PartInput("c", "circuit", "b", {"load": "1 kW"}),
+              PartInput("d", "circuit", "b", {"load": "nonsense"})]  # fmt: skip
+    found = study(inputs, edition("nec-2020"))
+    assert found["d"].worked is None and found["b"].worked.value("circuits") == 1
+    assert found["s"].worked.value("connected_load") == 1000
+
+
+def test_own_marking_reaches_the_wires():
+    supply = {"system": "3ph-208Y/120", "marking": "own", "mark_l1": "brown", "mark_l2": "orange"}
+    inputs = [PartInput("s", "supply", None, supply),
+              PartInput("c", "circuit", "s", {"load": "3 kW", "connection": "three-phase"})]  # fmt: skip
+    wires = study(inputs, edition("nec-2020"))["c"].worked.wires
+    assert [w.color for w in wires] == ["brown", "orange", "blue", "green"]
+
+
+@pytest.mark.parametrize(
+    ("entries", "path", "words"),
+    [
+        ({}, "", "Nothing hangs"), ({"floors": [{"name": "Moon base", "area": "9 m2"}]},
+                                    "floors.r0.name", "no such occupancy"),
+        ({"floors": [{"name": "Office or bank"}]}, "floors.r0.area", "3000 sq ft"),
+        ({"loads": [{"name": "Fan", "nameplate": "5 hp"}]}, "loads.r0.nameplate", "motor circuits"),
+        ({"loads": [{"name": "Fan"}]}, "loads.r0.nameplate", "Needed"),
+    ],
+)  # fmt: skip
+def test_wrong_feeder_entries(entries, path, words):
+    inputs = [PartInput("s", "supply", None, {}), PartInput("f", "feeder", "s", entries)]
+    (problem,) = study(inputs, edition("nec-2020"))["f"].problems
+    assert problem.path == path and words in problem.words
