@@ -66,13 +66,17 @@ def window(chromium, demo_server):
 
 @pytest.fixture
 def demo(window):
-    """``demo(…)``: a window signed in through the demo's button, on the cottage's sheet."""
+    """``demo(part, …)``: a window signed in through the demo's button, on a part's sheet (the
+    cottage's), or with ``part=None`` on the job's page."""
 
-    def open_demo(**kwargs):
+    def open_demo(part="Keeper’s cottage", **kwargs):
         page = window(**kwargs)
         page.get_by_role("button", name="Open the demo").click()
         page.get_by_role("link", name="Alder Mill", exact=True).click()
-        page.wait_for_selector("#entries")
+        page.wait_for_selector(".job-tree")
+        if part is not None:
+            page.locator(".job-tree").get_by_role("link", name=part, exact=True).click()
+            page.wait_for_selector("#entries")
         return page
 
     return open_demo

@@ -49,7 +49,7 @@ def test_pages_are_accessible_and_fit(window, demo, demo_server, scheme, width):
     page.locator('[name="area"]').fill("1500")
     expect(page.locator("#e-area-why")).to_be_hidden()
     page.locator('[name="area"]').press("Tab")
-    expect(page.locator("#revision")).to_have_text("2")
+    expect(page.locator("#revision")).to_have_text("3")
     page.locator("[data-open=keys]").click()
     scan(page, "shortcuts")
     page.keyboard.press("Escape")
@@ -68,6 +68,40 @@ def test_pages_are_accessible_and_fit(window, demo, demo_server, scheme, width):
         page.goto(url)
         scan(page, name)
     page.faults[:] = [fault for fault in page.faults if "404" not in fault]
+
+
+PARTS = ("Kiln 2, top loading", "Cooktop and wall ovens", "Glaze compressor", "Workshop feeder",
+         "Workshop", "Mill, 208Y/120 V")  # fmt: skip
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+@pytest.mark.parametrize("scheme", SCHEMES)
+def test_pages_of_circuits_are_accessible_and_fit(demo, demo_server, scheme, width):
+    page = demo(None, width=width, scheme=scheme)
+    scan(page, "job")
+    job = page.url
+    hrefs = {
+        part: page.locator(".job-tree")
+        .get_by_role("link", name=part, exact=True)
+        .get_attribute("href")
+        for part in PARTS
+    }
+    for part, href in hrefs.items():
+        page.goto(demo_server + href)
+        scan(page, part)
+    board = demo_server + hrefs["Workshop"]
+    for name, url in {
+        "import": f"{board}import/", "print": f"{demo_server}{hrefs['Glaze compressor']}print/",
+        "amendments": f"{job}amendments/", "prices": f"{job}prices/",
+        "tables": f"{demo_server}/codes/tables/",
+        "side by side": f"{demo_server}/codes/tables/occupancy_load/",
+        "wide table": f"{demo_server}/codes/tables/motor_current_3ph/",
+        "find": f"{demo_server}/quick/?q=range",
+        "quick motor": f"{demo_server}/quick/motor/?horsepower=10+hp",
+        "quick feeder": f"{demo_server}/quick/feeder/",
+    }.items():  # fmt: skip
+        page.goto(url)
+        scan(page, name)
 
 
 def test_a_page_is_light(demo):

@@ -71,6 +71,13 @@ def plant(job: Job, user: Any, tree: Any, parent: Part | None = None) -> None:
     revisions.change(job, user, [key for key, *_ in flat], act)
 
 
+def beginning(job: Job) -> Part:
+    """The part that a new job was made for: the one that holds no other."""
+    parts = list(job.parts.all())
+    above = {part.parent_id for part in parts}
+    return next(part for part in parts if part.pk not in above)
+
+
 class MisplacedError(ValueError):
     """A part that may not stand there. ``str()`` says why."""
 

@@ -72,6 +72,8 @@ class AmendmentForm(forms.ModelForm):
                 self.add_error("value", f"{error}: give a value of the same kind.")
             except NotCoveredError as error:
                 self.add_error("row", str(error))
+        if self.errors:
+            return data
         taken = self.job.amendments.filter(
             topic=data["topic"], row=data["row"], column=data["column"]
         )

@@ -65,7 +65,7 @@ def create(request: HttpRequest) -> HttpResponse:
             request.user, data["name"], data["edition"], data["units"], system=data["system"],
             begins=data["begins"],
         )  # fmt: skip
-        return redirect("jobs:job", job.pk)
+        return redirect("jobs:part", job.pk, actions.beginning(job).pk)
     return render(request, "jobs/form.html", {"form": form, "title": "New job"})
 
 

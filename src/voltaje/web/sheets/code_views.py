@@ -12,6 +12,8 @@ from django.views.decorators.http import require_GET
 from voltaje.core.codes import Edition, NotCoveredError, RuleText, Table, editions
 from voltaje.core.codes import edition as find_edition
 
+BESIDE = 9
+
 
 def _edition(edition_id: str) -> Edition:
     try:
@@ -147,6 +149,8 @@ def side_by_side(request: HttpRequest, topic: str) -> HttpResponse:
         "holders": [(code, code.text(topic), table) for code, table in holders],
         "missing": [code for code in editions() if code.id not in {c.id for c, _ in holders}],
         "same": same,
+        # few columns stand beside one another by edition; many share a cell
+        "beside": not same and len(columns) * len(holders) <= BESIDE,
         "differing": differing,
         "unit": holders[-1][1].meta.get("unit", ""),
     }

@@ -12,9 +12,10 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 SHOWN = 6
+WORTH_SHOWING = 0.34
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, order=True)
 class Task:
     """A task by its name, the sheet that answers it, the entries that it brings along, and the
     further words by which it is asked for."""
@@ -99,7 +100,11 @@ def find_tasks(asked: str) -> list[Task]:
                 task = _with(task, entry, value, value)
         if score:
             scored.append((-score, index, task))
-    return [task for _, _, task in sorted(scored)[:SHOWN]]
+    if not scored:
+        return []
+    # what fits much worse than the best is no answer to the question
+    least = -min(scored)[0] * WORTH_SHOWING
+    return [task for score, _, task in sorted(scored)[:SHOWN] if -score >= least]
 
 
 def _score(task: Task, words: list[str]) -> float:

@@ -14,7 +14,7 @@ from voltaje.core.codes import NotCoveredError, edition, editions
 from voltaje.core.electrical.systems import DWELLING_SYSTEMS, SYSTEMS, SupplyPoint
 from voltaje.core.entries import name_units
 from voltaje.core.parts import Context, Kind, evaluate, kind
-from voltaje.web.jobs.actions import add_part, create_job, first_supply
+from voltaje.web.jobs.actions import add_part, beginning, create_job, first_supply
 from voltaje.web.jobs.models import Job
 from voltaje.web.jobs.patch import read_form
 from voltaje.web.sheets import form
@@ -125,7 +125,7 @@ def file_into_job(request: HttpRequest) -> HttpResponse:
                              pending["document"], pending["system"],
                              begins=pending["kind"])  # fmt: skip
             del request.session[PENDING]
-            return redirect("jobs:job", job.pk)
+            return redirect("jobs:part", job.pk, beginning(job).pk)
         error = "Give the new job a name of 1 to 80 characters, or choose one of yours."
     context = {
         "jobs": jobs,

@@ -7,7 +7,10 @@ from dataclasses import dataclass
 from voltaje.core.worksheet import Result, Section, Worked
 
 # the sections printed on the main tape; the others fold away under it
-MAIN = ("service", "supply")
+MAIN = (
+    "service", "supply", "entered", "load", "motors", "protection", "device", "conductor", "beside",
+    "taps", "overload", "volts", "editions", "lines",
+)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

@@ -84,7 +84,7 @@ def _chip(rule: Rule) -> str:
 @register.simple_tag
 def chips(rules: Iterable[Rule]) -> SafeString:
     """The rules of a line or a finding as links that open them with the cell marked."""
-    return mark_safe("".join(_chip(rule) for rule in rules))
+    return mark_safe(" ".join(_chip(rule) for rule in rules))
 
 
 @register.simple_tag

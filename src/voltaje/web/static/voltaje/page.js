@@ -33,3 +33,8 @@ document.body.addEventListener("htmx:afterSwap", (event) => {
   if (!dialog.open) dialog.showModal();
   dialog.querySelector(".cell, tr.marked")?.scrollIntoView({ block: "center" });
 });
+
+// what would push the answer off a narrow screen begins folded there
+if (window.matchMedia("(max-width: 900px)").matches) {
+  for (const fold of document.querySelectorAll("details[data-narrow-closed]")) fold.removeAttribute("open");
+}

@@ -1,0 +1,99 @@
+"""Finding a quick sheet by the task, and a table by what stands in it."""
+
+import pytest
+from django.urls import reverse
+
+from voltaje.core.codes import editions
+from voltaje.core.parts import kinds
+from voltaje.web.sheets.finder import TASKS, find_tasks
+from voltaje.web.sheets.quick_views import QUICK
+
+
+@pytest.mark.parametrize(
+    ("asked", "title", "entries"),
+    [
+        ("wire for a range", "Range", {"layout": "range"}),
+        ("what size wire for a 12 kw range", "Range, 12 kw", {"nameplate": "12 kw"}),
+        ("breaker for 10 hp", "Motor, 10 hp", {"horsepower": "10 hp"}),
+        ("7-1/2 hp motor", "Motor, 7-1/2 hp", {"horsepower": "7-1/2 hp"}),
+        ("cooktop and double oven on one circuit", "Cooktop and wall ovens on one circuit",
+         {"layout": "together"}),
+        ("hot water tank", "Water heater", {"use": "water heater"}),
+        ("how many outlets on a breaker", "Receptacles", {"use": "receptacles"}),
+        ("kiln 9.6 kW", "Kiln, 9.6 kw", {"load": "9.6 kw"}),
+        ("car charger", "Vehicle charger", {"use": "vehicle charging"}),
+        ("subpanel wire size", "Feeder", {}), ("house load calculation", "Dwelling service", {}),
+        ("heat pump mca", "Air conditioner", {"use": "air conditioning"}),
+        ("baseboard", "Space heater", {"use": "space heating"}),
+    ],
+)  # fmt: skip
+def test_tasks_by_their_names(asked, title, entries):
+    task = find_tasks(asked)[0]
+    assert task.title == title
+    assert entries.items() <= dict(task.entries).items()
+
+
+def test_nonsense_finds_nothing_and_says_so(client):
+    assert find_tasks("qqq zzz") == [] == find_tasks("???")
+    page = client.get(reverse("sheets:find"), {"q": "qqq"}).content.decode()
+    assert "No quick sheet" in page
+
+
+@pytest.mark.parametrize("task", TASKS, ids=lambda t: t.title)
+def test_every_task_opens_its_sheet_with_its_entries(client, task):
+    page = client.get(task.url).content.decode()
+    for _name, value in task.entries:
+        assert value in page
+
+
+def test_there_is_a_quick_sheet_for_every_kind_of_load():
+    assert set(QUICK) == {kind.name for kind in kinds()} - {"supply", "board"}
+
+
+@pytest.mark.parametrize("name", QUICK)
+@pytest.mark.parametrize("system", ["1ph-120/240", "3ph-240/120", "nonsense"])
+def test_quick_sheets_answer_on_every_system(client, name, system):
+    answer = client.post(reverse("sheets:quick_work", args=[name]), {
+        "system": system, "load": "3 kW", "horsepower": "5", "nameplate": "8 kW", "area": "1500",
+        "connection": "two-line" if name != "motor" else "three-phase",
+    })  # fmt: skip
+    assert answer.status_code == 200
+
+
+@pytest.mark.parametrize("name", QUICK)
+def test_a_quick_sheet_is_filed_as_what_it_is(owner, job, name):
+    owner.post(reverse("sheets:quick_file", args=[name]), {"load": "3 kW", "horsepower": "5"})
+    owner.post(reverse("sheets:file"), {"job": str(job.pk)})
+    made = job.parts.exclude(name="Cottage").filter(kind=name)
+    assert made.exists()
+
+
+@pytest.mark.parametrize(
+    ("asked", "title"),
+    [
+        ("430.250", "Full-load current, three-phase motors"),
+        ("aluminum 90", "Ampacity"),
+        ("raceway", "Inside of raceways"),
+        ("500 compact", "compact conductors"),
+        ("kitchen", "kitchen equipment"),
+    ],
+)
+def test_tables_by_number_words_and_rows(client, asked, title):
+    page = client.get(
+        reverse("codes:tables"), {"q": asked}, HTTP_HX_REQUEST="true"
+    ).content.decode()
+    assert (title in page and "from memory" in page) or "independent" in page
+
+
+@pytest.mark.parametrize("topic", sorted({t for e in editions() for t in e.topics()}))
+def test_every_table_stands_side_by_side(client, topic):
+    answer = client.get(reverse("codes:side_by_side", args=[topic]))
+    has = any(topic in code._tables for code in editions())
+    assert answer.status_code == (200 if has else 404)
+
+
+def test_differences_between_editions_are_marked(client):
+    page = client.get(reverse("codes:side_by_side", args=["occupancy_load"])).content.decode()
+    assert 'class="differs"' in page and "220.42(A)" in page and "differ" in page
+    page = client.get(reverse("codes:side_by_side", args=["ampacity"])).content.decode()
+    assert 'class="differs"' not in page and "The editions agree" in page

@@ -1,0 +1,180 @@
+"""The job's tree: adding, moving, duplicating, deleting, each undone; the page of 200 parts."""
+
+import pytest
+from django.urls import reverse
+
+from voltaje.web.jobs import actions, revisions
+from voltaje.web.jobs.demo import MILL
+
+
+@pytest.fixture
+def mill(job, people):
+    """The job with the demo's mill planted beside the cottage's supply."""
+    actions.plant(job, people[0], MILL)
+    job.refresh_from_db()
+    return job
+
+
+@pytest.fixture
+def tree(owner, mill):
+    def act(**posted):
+        return owner.post(reverse("jobs:tree", args=[mill.pk]), posted, HTTP_HX_REQUEST="true")
+
+    return act
+
+
+def names(job, parent=None):
+    found = job.parts.filter(parent=parent).order_by("position")
+    return [p.name for p in found]
+
+
+def test_the_page_shows_each_part_with_its_answer_and_the_findings(owner, mill):
+    page = owner.get(reverse("jobs:job", args=[mill.pk])).content.decode()
+    assert "Kiln 2, top loading" in page and "10 AWG Cu" in page
+    assert "heater gives 75 %" in page and page.count('name="part"') == mill.parts.count()
+
+
+@pytest.mark.parametrize("kind", ["feeder", "board", "circuit", "cooking", "motor", "dwelling"])
+def test_every_kind_is_added_and_undone(owner, mill, tree, kind):
+    top = mill.parts.get(name="Mill, 208Y/120 V")
+    before = mill.parts.count()
+    assert tree(act="add", kind=kind, part=str(top.pk)).status_code == 200
+    assert mill.parts.count() == before + 1 and mill.parts.filter(kind=kind, parent=top).exists()
+    owner.post(reverse("jobs:undo", args=[mill.pk]))
+    assert mill.parts.count() == before
+
+
+def test_moving_by_steps_and_by_dragging(mill, tree):
+    room = mill.parts.get(name="Kiln room")
+    first, second = (str(p.pk) for p in mill.parts.filter(parent=room).order_by("position")[:2])
+    order = names(mill, room)
+    tree(act="down", part=first)
+    assert names(mill, room)[:2] == [order[1], order[0]]
+    tree(act="up", part=first)
+    assert names(mill, room) == order
+    shop = mill.parts.get(name="Shop and gallery")
+    tree(act="drop", part=second, parent=str(shop.pk), before=str(mill.parts.filter(parent=shop)
+                                                                  .order_by("position")[0].pk))  # fmt: skip
+    assert names(mill, shop)[0] == order[1] and order[1] not in names(mill, room)
+    tree(act="out", part=second)
+    assert names(mill, mill.parts.get(name="House feeder"))[-1] == order[1]
+    tree(act="in", part=second)
+    assert names(mill, shop)[-1] == order[1]
+
+
+@pytest.mark.parametrize(
+    ("part", "posted", "words"),
+    [
+        ("Kiln room", {"act": "drop", "parent": "Kiln room"}, "cannot stand under itself"),
+        ("Kiln room feeder", {"act": "drop", "parent": "Kiln room"}, "cannot stand under itself"),
+        (
+            "Kiln room",
+            {"act": "drop", "parent": "Kiln room lights"},
+            "Nothing stands under a circuit",
+        ),
+        ("Kiln room", {"act": "drop", "parent": ""}, "Only a supply stands by itself"),
+        ("Mill, 208Y/120 V", {"act": "drop", "parent": "Kiln room"}, "A supply stands by itself"),
+        ("Mill, 208Y/120 V", {"act": "out"}, "nowhere to go"),
+        ("Kiln room lights", {"act": "add", "kind": "circuit"}, "Nothing stands under a circuit"),
+    ],
+)
+def test_what_may_not_stand_there_is_said_and_not_done(mill, tree, part, posted, words):
+    before = mill.revision
+    if posted.get("parent"):
+        posted = {**posted, "parent": str(mill.parts.get(name=posted["parent"]).pk)}
+    answer = tree(part=str(mill.parts.get(name=part).pk), **posted)
+    mill.refresh_from_db()
+    assert words in answer.content.decode() and mill.revision == before
+
+
+def test_a_duplicate_brings_all_below_along_and_delete_is_undone(owner, mill, tree):
+    feeder = mill.parts.get(name="Kiln room feeder")
+    under = len(actions.subtree(mill, feeder))
+    before = mill.parts.count()
+    tree(act="duplicate", part=str(feeder.pk))
+    copy = mill.parts.get(name="Kiln room feeder (copy)")
+    assert len(actions.subtree(mill, copy)) == under and copy.position == feeder.position + 1
+    tree(act="delete", part=str(feeder.pk))
+    assert mill.parts.count() == before
+    owner.post(reverse("jobs:undo", args=[mill.pk]))
+    owner.post(reverse("jobs:undo", args=[mill.pk]))
+    assert mill.parts.count() == before and mill.parts.filter(pk=feeder.pk).exists()
+    assert names(mill, mill.parts.get(name="Kiln room"))[0] == "Kiln 1, front loading"
+
+
+@pytest.mark.parametrize(
+    ("posted", "status"),
+    [({"act": "fly"}, 400), ({"act": "add", "kind": "ship"}, 400), ({"act": "up"}, 400),
+     ({"act": "up", "part": "no id"}, 400),
+     ({"act": "up", "part": "00000000-0000-0000-0000-000000000000"}, 404)],
+)  # fmt: skip
+def test_bad_calls(mill, tree, posted, status):
+    if "part" not in posted and posted["act"] != "up":
+        posted = {**posted, "part": str(mill.parts.first().pk)}
+    assert tree(**posted).status_code == status
+
+
+def test_a_supply_may_be_added_to_an_empty_job(owner, mill, tree):
+    for top in mill.parts.filter(parent=None):
+        tree(act="delete", part=str(top.pk))
+    assert mill.parts.count() == 0
+    page = owner.get(reverse("jobs:job", args=[mill.pk])).content.decode()
+    assert "Nothing here yet" in page
+    tree(act="add", kind="supply", part="")
+    assert mill.parts.get().kind == "supply"
+
+
+@pytest.mark.parametrize("begins", ["dwelling", "board", "supply"])
+def test_a_new_job_begins_as_chosen(owner, begins):
+    posted = {"name": "New", "edition": "nec-2023", "units": "us", "preference": "maximum",
+              "system": "3ph-208Y/120" if begins == "board" else "1ph-120/240", "begins": begins}  # fmt: skip
+    page = owner.post(reverse("jobs:create"), posted, follow=True).content.decode()
+    assert "New" in page and {"dwelling": "Dwelling", "board": "Board 1", "supply": "Utility service"}[
+        begins] in page  # fmt: skip
+    refused = owner.post(reverse("jobs:create"), {**posted, "begins": "dwelling",
+                                                  "system": "3ph-480Y/277"})  # fmt: skip
+    assert "choose that supply" in refused.content.decode()
+
+
+def test_a_job_of_another_units_keeps_its_prices(mill):
+    mill.prices = {"copper 12": 0.5}
+    assert mill.shop().price("copper", "12") == pytest.approx(0.5 / 0.3048)
+    mill.units = "metric"
+    assert mill.shop().price("copper", "12") == 0.5
+
+
+def test_amendments_hold_for_the_job_and_are_undone(owner, mill):
+    url = reverse("jobs:amendments", args=[mill.pk])
+    posted = {"topic": "ampacity", "row": "14", "column": "copper 60", "value": "12",
+              "jurisdiction": "Mill County", "reason": "Ordinance 7"}  # fmt: skip
+    assert owner.post(url, posted).status_code == 302
+    part = mill.parts.get(name="Kiln room lights")
+    sheet = reverse("jobs:part", args=[mill.pk, part.pk])
+    page = owner.get(sheet).content.decode()
+    assert "12 instead of 15" in page and "Mill County" in page
+    paper = owner.get(reverse("jobs:print", args=[mill.pk, part.pk])).content.decode()
+    assert "Local amendments of this job" in paper and "Ordinance 7" in paper
+    assert b"Mill County" in owner.get(url).content
+    # twice, or what is not there, or not of its kind
+    for change, words in (({}, "amended already"), ({"row": "13"}, "No such row"),
+                          ({"column": "tin"}, "No such column"), ({"reason": ""}, "Say why"),
+                          ({"row": "12", "value": "lots"}, "same kind")):  # fmt: skip
+        answer = owner.post(url, {**posted, **change})
+        assert answer.status_code == 422 and words in answer.content.decode()
+    owner.post(reverse("jobs:undo", args=[mill.pk]))
+    assert "Mill County" not in owner.get(sheet).content.decode()
+    revisions.redo(mill, mill.owner)
+    drop = reverse("jobs:drop_amendment", args=[mill.pk, mill.amendments.get().pk])
+    assert owner.post(drop).status_code == 302 and not mill.amendments.exists()
+
+
+def test_prices_are_kept_and_wrong_ones_named(owner, mill):
+    url = reverse("jobs:prices", args=[mill.pk])
+    answer = owner.post(url, {"copper 12": "0.48", "copper 10": "cheap"})
+    assert answer.status_code == 422 and "like 0.48" in answer.content.decode()
+    assert owner.post(url, {"copper 12": "0,48", "copper 14": "0.3"}).status_code == 302
+    mill.refresh_from_db()
+    assert mill.prices == {"copper 12": 0.48, "copper 14": 0.3}
+    part = mill.parts.get(name="Kiln room lights")
+    page = owner.get(reverse("jobs:part", args=[mill.pk, part.pk])).content.decode()
+    assert "Price</th>" in page
