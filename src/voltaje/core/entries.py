@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
+from functools import cache
 from typing import Annotated, Any, ClassVar, Literal, get_args, get_origin
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
@@ -205,6 +206,7 @@ def entry(default: Any, label: str, **extra: Any) -> Any:
     )
 
 
+@cache
 def fields(model: type[BaseModel]) -> tuple[FieldSpec, ...]:
     """The model's fields in their order, rows with their columns."""
     return tuple(

@@ -8,7 +8,7 @@ import sys
 from typing import Any
 
 from voltaje.core.codes import NotCoveredError, edition, editions
-from voltaje.core.electrical.systems import DWELLING_SYSTEMS, SYSTEMS, SupplyPoint
+from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.entries import schema
 from voltaje.core.parts import Context, Evaluated, evaluate, kind, kinds
 from voltaje.core.worksheet import Worked
@@ -32,7 +32,7 @@ def main(arguments: list[str] | None = None) -> int:
     parser.add_argument("file", nargs="?", help="JSON file of entries, or - for standard input")
     parser.add_argument("--code", default="nec-2020", help="code edition (nec-2020)")
     parser.add_argument(
-        "--system", default="1ph-120/240", choices=DWELLING_SYSTEMS, help="supply system"
+        "--system", default="1ph-120/240", choices=list(SYSTEMS), help="supply system"
     )
     parser.add_argument("--units", default="us", choices=("us", "metric"))
     parser.add_argument("--list", action="store_true", help="the kinds and the code editions")

@@ -52,6 +52,7 @@ class Job(models.Model):
     redo_stack = models.JSONField(default=list)
 
     objects: ClassVar[Any] = JobQuerySet.as_manager()
+    _loaded: tuple[int, list[Part]] | None = None
 
     class Meta:
         indexes = [models.Index(fields=["owner", "archived_at", "-updated_at"])]
@@ -72,7 +73,18 @@ class Job(models.Model):
 
     def inputs(self) -> list[PartInput]:
         """The parts as the core takes them."""
-        return [part.as_input() for part in self.parts.all()]
+        return [part.as_input() for part in self.loaded()]
+
+    def loaded(self) -> list[Part]:
+        """The parts, read once for each revision: a page asks for them many times."""
+        if self._loaded is None or self._loaded[0] != self.revision:
+            self._loaded = (self.revision, list(self.parts.all()))
+        return self._loaded[1]
+
+    def under(self, parent: Part | None) -> list[Part]:
+        """The parts that stand under one, in their order."""
+        key = parent.pk if parent else None
+        return [part for part in self.loaded() if part.parent_id == key]
 
     def code(self) -> Edition:
         """The code edition with the job's local amendments."""

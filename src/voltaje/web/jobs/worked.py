@@ -44,7 +44,7 @@ class Node:
 def tree(job: Job, found: Mapping[str, Evaluated]) -> list[Node]:
     """The job's parts as a tree, each with its one-line answer and its status."""
     by_parent: dict[Any, list[Part]] = {}
-    for part in job.parts.all():
+    for part in job.loaded():
         by_parent.setdefault(part.parent_id, []).append(part)
 
     def under(parent: Any, depth: int) -> list[Node]:

@@ -10,7 +10,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from voltaje.core.codes import NotCoveredError, edition, editions
-from voltaje.core.electrical.systems import DWELLING_SYSTEMS, SYSTEMS, SupplyPoint
+from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.entries import schema
 from voltaje.core.headless import report
 from voltaje.core.parts import Context, Kind, evaluate, kind, kinds
@@ -49,8 +49,8 @@ class Sheet(APIView):
             code = edition(query.get("code", "nec-2020"))
         except NotCoveredError as error:
             return Response({"detail": str(error)}, status=400)
-        if system not in DWELLING_SYSTEMS or units not in ("us", "metric"):
-            words = f"system: one of {', '.join(DWELLING_SYSTEMS)}; units: us or metric"
+        if system not in SYSTEMS or units not in ("us", "metric"):
+            words = f"system: one of {', '.join(SYSTEMS)}; units: us or metric"
             return Response({"detail": words}, status=400)
         found = report(
             evaluate(of, request.data, Context(code, units, SupplyPoint(SYSTEMS[system])))

@@ -75,7 +75,7 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
     """What stands on the board, in its order."""
     mine = found[str(board.pk)].worked
     made = []
-    for part in job.parts.filter(parent=board):
+    for part in job.under(board):
         evaluated = found[str(part.pk)]
         words = {problem.path: problem.words for problem in evaluated.problems}
         specs = {spec.name: spec for spec in fields(kind(part.kind).entries)}

@@ -51,7 +51,6 @@ def save_table(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
                 one()
 
         revisions.change(held, request.user, targets, act)
-    held.refresh_from_db()
     found = work_job(held)
     rows = board_table.rows(held, board, found)
     state = {
@@ -87,7 +86,7 @@ def save_table(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         "part": board,
         "tree": tree(held, found),
         **result_context(found[str(board.pk)].worked, below, held.units),
-        **board_table.context(held, board, found),
+        "row_count": len(rows),
     }
     return HttpResponse(render_to_string("sheets/_board_answer.html", context, request))
 
@@ -112,7 +111,7 @@ def _plan(
     dropped: list[str], conflicts: list[dict[str, str]], made: dict[str, str],
 ) -> tuple[list[str], list[Any]]:  # fmt: skip
     """What is to be written: the targets of the revision and the acts."""
-    by_id = {str(p.pk): p for p in job.parts.filter(parent=board)}
+    by_id = {str(p.pk): p for p in job.under(board)}
     targets: list[str] = []
     acts: list[Any] = []
     keys = dict.fromkeys(key for key, _ in cells)

@@ -51,7 +51,7 @@ def below(job: Job, part: Part, found: dict[str, Evaluated]) -> list[Below]:
             worked.status if worked else "empty",
             reverse("jobs:part", args=[job.pk, child.pk]),
         )
-        for child in job.parts.filter(parent=part)
+        for child in job.under(part)
     ]
 
 

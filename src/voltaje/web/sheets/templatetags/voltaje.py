@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from functools import cache
+from typing import Any
 from urllib.parse import urlencode
 
 from django import template
@@ -64,6 +65,26 @@ def shape(status: str) -> SafeString:
     word = STATUS_WORDS.get(status, "")
     return mark_safe(
         f'{_SHAPES.get(status, "")}<span class="visually-hidden">{word}</span>' if word else ""
+    )
+
+
+@register.simple_tag
+def tree_rows(nodes: Iterable[Any], job_id: Any, chosen: str) -> SafeString:
+    """The rows of a job's tree. Written here like the tape's: a job has hundreds of them."""
+    return mark_safe("".join(_tree_row(node, job_id, chosen) for node in nodes))
+
+
+def _tree_row(node: Any, job_id: Any, chosen: str) -> str:
+    key, name = str(node.part.pk), escape(node.part.name)
+    holder = " holder" if node.holds_parts else ""
+    checked = " checked" if key == chosen else ""
+    parent = node.part.parent_id or ""
+    return (
+        f'<li class="depth-{node.depth}{holder}" draggable="true" data-part="{key}"'
+        f' data-parent="{parent}"><input type="radio" name="part" id="p-{key}" value="{key}"'
+        f'{checked} aria-label="Choose {name}"><span class="st">{shape(node.status)}</span>'
+        f'<a href="/jobs/{job_id}/parts/{key}/">{name}</a><span class="kind">{node.label}</span>'
+        f'<span class="head-line num">{escape(node.head) or "no result yet"}</span></li>'
     )
 
 
