@@ -114,3 +114,14 @@ def test_the_tree_of_a_job_of_200_parts(benchmark, client, board):
     plant(job, job.owner, ("board", "Second", {}, under), part.parent)
     url = reverse("jobs:job", args=[job.pk])
     benchmark(lambda: client.get(url))
+
+
+def test_the_riser_of_150_parts(benchmark, client, board):
+    job, part = board
+    under = [
+        (of, f"More {index}", entries, [])
+        for index, (of, entries), _ in circuits(63, random.Random(9))
+    ]
+    plant(job, job.owner, ("board", "Second", {}, under), part.parent)
+    url = reverse("jobs:riser", args=[job.pk])
+    benchmark(lambda: client.get(url))

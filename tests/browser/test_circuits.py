@@ -162,3 +162,34 @@ def test_an_amendment_shows_on_its_line(demo):
     page.goto(sheet)
     expect(page.locator("#result")).to_contain_text("12 instead of 15")
     expect(page.locator(".chip.amended").first).to_be_visible()
+
+
+def test_a_tap_is_set_in_the_drawing_and_the_list_is_ticked(demo):
+    page = demo("Mill transformer")
+    page.locator('[data-sets="tap=-5"]').click()
+    expect(page.locator('[name="tap"]')).to_have_value("-5")
+    expect(page.locator("#result")).to_contain_text("218.9")
+    page.locator('[data-sets="tap=+2.5"]').focus()
+    page.keyboard.press("Enter")
+    expect(page.locator('[name="tap"]')).to_have_value("+2.5")
+    box = page.locator('[name="done_place"]')
+    box.check()
+    expect(page.locator("#kept")).to_contain_text("kept")
+    page.reload()
+    expect(box).to_be_checked()
+
+
+def test_the_riser_is_moved_brought_nearer_and_leads_to_its_parts(demo):
+    page = demo(None)
+    page.get_by_role("link", name="Riser").click()
+    svg = page.locator("#riser-drawing")
+    before = svg.get_attribute("viewBox")
+    page.get_by_role("button", name="Nearer").click()
+    nearer = svg.get_attribute("viewBox")
+    assert float(nearer.split()[2]) < float(before.split()[2])
+    page.locator("#riser").focus()
+    page.keyboard.press("ArrowDown")
+    assert float(svg.get_attribute("viewBox").split()[1]) > float(nearer.split()[1])
+    page.get_by_role("button", name="Whole").click()
+    page.locator("#riser").get_by_role("link", name="Mill transformer").click()
+    expect(page.locator("#result")).to_contain_text("Loaded to")

@@ -71,7 +71,7 @@ def test_pages_are_accessible_and_fit(window, demo, demo_server, scheme, width):
 
 
 PARTS = ("Kiln 2, top loading", "Cooktop and wall ovens", "Glaze compressor", "Workshop feeder",
-         "Workshop", "Mill, 208Y/120 V")  # fmt: skip
+         "Workshop", "Mill, 480Y/277 V", "Mill transformer", "Mill service")  # fmt: skip
 
 
 @pytest.mark.parametrize(
@@ -94,6 +94,7 @@ def test_pages_of_circuits_are_accessible_and_fit(demo, demo_server, scheme, wid
     for name, url in {
         "import": f"{board}import/", "print": f"{demo_server}{hrefs['Glaze compressor']}print/",
         "amendments": f"{job}amendments/", "prices": f"{job}prices/",
+        "riser": f"{job}riser/", "adviser": f"{demo_server}/jobs/supply/?load=30&limit=400",
         "tables": f"{demo_server}/codes/tables/",
         "side by side": f"{demo_server}/codes/tables/occupancy_load/",
         "wide table": f"{demo_server}/codes/tables/motor_current_3ph/",

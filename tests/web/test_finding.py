@@ -24,6 +24,7 @@ from voltaje.web.sheets.quick_views import QUICK
         ("car charger", "Vehicle charger", {"use": "vehicle charging"}),
         ("subpanel wire size", "Feeder", {}), ("house load calculation", "Dwelling service", {}),
         ("heat pump mca", "Air conditioner", {"use": "air conditioning"}),
+        ("75 kva transformer", "Transformer, 75 kVA", {"kva": "75 kVA"}),
         ("baseboard", "Space heater", {"use": "space heating"}),
     ],
 )  # fmt: skip
@@ -47,7 +48,7 @@ def test_every_task_opens_its_sheet_with_its_entries(client, task):
 
 
 def test_there_is_a_quick_sheet_for_every_kind_of_load():
-    assert set(QUICK) == {kind.name for kind in kinds()} - {"supply", "board"}
+    assert set(QUICK) == {kind.name for kind in kinds()} - {"supply", "board", "service"}
 
 
 @pytest.mark.parametrize("name", QUICK)

@@ -36,7 +36,7 @@ def test_the_page_shows_each_part_with_its_answer_and_the_findings(owner, mill):
 
 @pytest.mark.parametrize("kind", ["feeder", "board", "circuit", "cooking", "motor", "dwelling"])
 def test_every_kind_is_added_and_undone(owner, mill, tree, kind):
-    top = mill.parts.get(name="Mill, 208Y/120 V")
+    top = mill.parts.get(name="Mill, 480Y/277 V")
     before = mill.parts.count()
     assert tree(act="add", kind=kind, part=str(top.pk)).status_code == 200
     assert mill.parts.count() == before + 1 and mill.parts.filter(kind=kind, parent=top).exists()
@@ -73,8 +73,8 @@ def test_moving_by_steps_and_by_dragging(mill, tree):
             "Nothing stands under a circuit",
         ),
         ("Kiln room", {"act": "drop", "parent": ""}, "Only a supply stands by itself"),
-        ("Mill, 208Y/120 V", {"act": "drop", "parent": "Kiln room"}, "A supply stands by itself"),
-        ("Mill, 208Y/120 V", {"act": "out"}, "nowhere to go"),
+        ("Mill, 480Y/277 V", {"act": "drop", "parent": "Kiln room"}, "A supply stands by itself"),
+        ("Mill, 480Y/277 V", {"act": "out"}, "nowhere to go"),
         ("Kiln room lights", {"act": "add", "kind": "circuit"}, "Nothing stands under a circuit"),
     ],
 )
@@ -178,3 +178,43 @@ def test_prices_are_kept_and_wrong_ones_named(owner, mill):
     part = mill.parts.get(name="Kiln room lights")
     page = owner.get(reverse("jobs:part", args=[mill.pk, part.pk])).content.decode()
     assert "Price</th>" in page
+
+
+def test_the_riser_draws_every_part_and_comes_as_svg(owner, mill):
+    page = owner.get(reverse("jobs:riser", args=[mill.pk])).content.decode()
+    assert page.count("<g transform") == mill.parts.count()
+    assert "Mill transformer" in page and "kA" in page and "112.5 kVA" in page
+    fewer = owner.get(reverse("jobs:riser", args=[mill.pk]), {"circuits": "no"}).content.decode()
+    assert "Kiln 2" not in fewer and "Kiln room" in fewer
+    answer = owner.get(reverse("jobs:riser_svg", args=[mill.pk]))
+    text = answer.content.decode()
+    assert (
+        answer["Content-Type"] == "image/svg+xml" and "attachment" in answer["Content-Disposition"]
+    )
+    from xml.etree import ElementTree
+
+    assert ElementTree.fromstring(text).tag.endswith("svg")
+
+
+def test_the_hook_up_list_is_ticked_off_and_printed(owner, mill):
+    part = mill.parts.get(kind="transformer")
+    owner.post(reverse("jobs:save", args=[mill.pk, part.pk]), {"set:done_place": "yes"})
+    paper = owner.get(reverse("jobs:print", args=[mill.pk, part.pk])).content.decode()
+    assert paper.count("☑") == 3 and paper.count("☐") == 7
+    assert paper.index("Locked out") < paper.index("Primary lines on H1")
+    assert "designer’s approval" in paper
+
+
+@pytest.mark.parametrize(
+    ("asked", "words"),
+    [
+        ({"three_phase": "no", "load": "30 kVA", "limit": "400 A"}, "120/240 V, single-phase"),
+        ({"three_phase": "yes", "load": "30", "limit": "400"}, "208Y/120 V"),
+        ({"three_phase": "no", "load": "much", "limit": "400"}, "does not read"),
+        ({"three_phase": "no", "load": "30", "limit": "9000 A"}, "Out of range"),
+    ],
+)
+def test_the_supply_adviser(owner, asked, words):
+    page = owner.get(reverse("jobs:adviser"), asked).content.decode()
+    assert words in page
+    assert owner.get(reverse("jobs:create"), {"system": "3ph-208Y/120"}).status_code == 200

@@ -2,14 +2,15 @@
 
 The supply point of a part needs only its own entries and what stands above, so it is handed
 down first; the work of a part that holds others needs the demand from below, so parts are
-worked from the leaves up.
+worked from the leaves up. The available fault current goes down once more, through the conductors
+that were found.
 """
 
 from __future__ import annotations
 
 import json
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
@@ -65,7 +66,33 @@ def study(
         if result.worked is not None and part.parent:
             up = of.hand_up(result.entries, result.worked, context).named(part.id, part.name)
             demands[part.parent] = demands.get(part.parent, Demand()) + up
+    _faults(order, points, demands, found, Context(edition, units, shop=shop))
     return found
+
+
+def _faults(
+    order: Sequence[PartInput],
+    points: Mapping[str, SupplyPoint],
+    demands: Mapping[str, Demand],
+    found: dict[str, Evaluated],
+    base: Context,
+) -> None:
+    """Follows the fault current down: it needs the sizes of the conductors on its way, so it comes
+    last. Parts that judge it are worked again where it differs from their supply's own."""
+    out: dict[str, float] = {}
+    for part in order:
+        of = kind(part.kind)
+        fault = out[part.parent] if part.parent else points[part.id].fault
+        point = replace(points[part.id], fault=fault)
+        context = replace(base, supply=point, below=demands.get(part.id, Demand()))
+        if of.uses_fault and fault != points[part.id].fault:
+            found[part.id] = _evaluated(part.kind, json.dumps(part.document), context)
+        result = found[part.id]
+        out[part.id] = (
+            of.fault_out(result.entries, result.worked, context)
+            if of.fault_out is not None and result.worked is not None
+            else fault
+        )
 
 
 @lru_cache(maxsize=1024)

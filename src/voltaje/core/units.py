@@ -7,7 +7,7 @@ The factors come from pint; this module knows the spellings and the doubtful cas
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from typing import Literal
 
@@ -76,6 +76,10 @@ POWER = Dimension(
     | _words("megawatt", "mw", "mva"),
     {"watt": "VA", "kilowatt": "kVA"},
     "4500 W, 4.5 kW or 4.5 kVA",
+)
+# a transformer's size is bare kVA to everyone
+SIZE = replace(
+    POWER, name="a size", bare={"us": "kilowatt", "metric": "kilowatt"}, example="75 kVA or 112.5"
 )
 AREA = Dimension(
     "a floor area",

@@ -159,7 +159,8 @@ class Rung:
     """One pair of the ladder: a device and the conductor behind it, with its verdict.
 
     ``device`` and ``ampacity`` in A, ``mass`` of all its conductors in kg for each metre, ``price``
-    in the user's own money for each metre where prices are known.
+    in the user's own money for each metre where prices are known. ``group`` tells the sides of a
+    transformer apart.
     """
 
     device: float
@@ -174,6 +175,7 @@ class Rung:
     rules: tuple[Rule, ...]
     mass: float
     price: float | None = None
+    group: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -294,6 +296,7 @@ class Worked:
                     "rules": [_rule_json(rule) for rule in rung.rules],
                     "kg_per_m": round(rung.mass, 4),
                     "price_per_m": rung.price,
+                    "group": rung.group,
                 }
                 for rung in self.ladder
             ],

@@ -11,6 +11,7 @@ from voltaje.core.electrical.lines import currents, place
 from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.entries import Current, Entries, Reads, entry
 from voltaje.core.parts.kind import Context, Kind
+from voltaje.core.parts.wired import Interrupting, interrupting_finding
 from voltaje.core.rules.feeder_demand import calculate
 from voltaje.core.rules.overcurrent import rounding_note, whole_amperes
 from voltaje.core.worksheet import Finding, Line, Result, Section, Worked, figure, fits, say
@@ -36,6 +37,9 @@ class BoardEntries(Entries):
         "surface", "Mounting", group="board",
         choices={"surface": "surface", "flush": "flush", "free-standing": "free-standing"},
     )  # fmt: skip
+    interrupting: Interrupting | None = entry(
+        None, "Interrupting rating", group="board", help="of its devices", example="10 kA"
+    )
     imbalance: ImbalancePercent = entry(
         IMBALANCE, "Lines may differ by, %", group="board", help="from their mean"
     )
@@ -101,6 +105,8 @@ def work(entries: BoardEntries, context: Context) -> Worked:
                     f"{figure(percent, 0)} %", say("Move a circuit to a lighter line."),
                     entries=("imbalance",))
         )  # fmt: skip
+    short = interrupting_finding(context.supply.fault, entries.interrupting, context)
+    findings += [short] if short else []
     findings += shared_neutrals(placed, system, edition)
     findings += _on_high_leg(placed, system, edition)
     results = {
@@ -116,6 +122,8 @@ def work(entries: BoardEntries, context: Context) -> Worked:
         **{f"line_of_{p.part}": Result(p.line, "", say("{name}", name=p.name))
            for p in placed if p.part},
     }  # fmt: skip
+    if context.supply.fault:
+        results["fault"] = Result(context.supply.fault, "A", say("Available fault current"))
     return Worked(
         "board", edition.id,
         (
@@ -247,4 +255,5 @@ KIND = Kind(
     lambda entries, above: above,
     {"board": "The board"},
     holds_parts=True,
+    uses_fault=True,
 )

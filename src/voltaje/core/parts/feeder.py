@@ -23,7 +23,15 @@ from voltaje.core.entries import (
     entry,
 )
 from voltaje.core.parts.kind import Context, Kind
-from voltaje.core.parts.wired import WIRING_GROUPS, Feed, Sized, WiringEntries, amperes_of, size
+from voltaje.core.parts.wired import (
+    WIRING_GROUPS,
+    Feed,
+    Sized,
+    WiringEntries,
+    amperes_of,
+    fault_at_far_end,
+    size,
+)
 from voltaje.core.rules.choose import Need
 from voltaje.core.rules.feeder_demand import Calculated, calculate
 from voltaje.core.rules.grounding import equipment_ground
@@ -98,12 +106,18 @@ class FeederEntries(WiringEntries):
 GROUPS = {"loads": "Load entered here", **WIRING_GROUPS}
 
 
+def connection_of(system: System) -> Connection:
+    """How a load that takes all lines of a system is connected."""
+    if system.phases == 3:
+        return "three-phase"
+    return "two-line" if system.line_to_line else "line-neutral"
+
+
 def own_pieces(
     entries: FeederEntries, system: System, edition: Edition, unit_system: Any
 ) -> tuple[list[Piece], list[str], list[Line]]:
     """The entered loads as pieces, the occupancy of each, and the lines that show them."""
-    lit: Connection = "three-phase" if system.phases == 3 else (
-        "two-line" if system.line_to_line else "line-neutral")  # fmt: skip
+    lit = connection_of(system)
     pieces: list[Piece] = []
     kinds: list[str] = []
     lines: list[Line] = []
@@ -197,9 +211,8 @@ def work(entries: FeederEntries, context: Context) -> Worked:
     found = calculate(pieces, edition, kinds) if entries.demand == "calculated" else _whole(
         pieces, edition)  # fmt: skip
     placed = place(pieces, system)
-    lines, neutral = _amperes(placed, found, system)
-    connection: Connection = "three-phase" if system.phases == 3 else (
-        "two-line" if system.line_to_line else "line-neutral")  # fmt: skip
+    lines, neutral = amperes_on_lines(placed, found, system)
+    connection = connection_of(system)
     volts = system.line_to_line or system.to_neutral
     balanced = system.line_current(found.load)
     load = max([balanced, *lines.values()])
@@ -291,7 +304,7 @@ def _whole(pieces: tuple[Piece, ...], edition: Edition) -> Calculated:
                       continuous, (line,), (), tuple(p.calculated for p in pieces))  # fmt: skip
 
 
-def _amperes(
+def amperes_on_lines(
     placed: tuple[Piece, ...], found: Calculated, system: System
 ) -> tuple[dict[str, float], float]:
     """Amperes on each line and the neutral; a dwelling brings its own neutral along."""
@@ -427,4 +440,5 @@ KIND = Kind(
     lambda entries, above: above,
     GROUPS,
     holds_parts=True,
+    fault_out=fault_at_far_end,
 )

@@ -15,7 +15,17 @@ from voltaje.core.rules.ladder import Shop
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Worked
 
-NAMES = ("supply", "feeder", "board", "circuit", "cooking", "motor", "dwelling")
+NAMES = (
+    "supply",
+    "service",
+    "transformer",
+    "feeder",
+    "board",
+    "circuit",
+    "cooking",
+    "motor",
+    "dwelling",
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +41,12 @@ class Context:
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """A kind of part: its entries, its work, what it hands up and what it hands down."""
+    """A kind of part: its entries, its work, what it hands up and what it hands down.
+
+    ``fault_out`` gives the fault current, A, at the far end of what it brings (conductors, a
+    transformer); without it the fault passes unchanged. ``uses_fault`` says that its work depends
+    on the fault current that is available to it.
+    """
 
     name: str
     label: str
@@ -42,6 +57,8 @@ class Kind:
     hand_down: Callable[[Any, SupplyPoint], SupplyPoint]
     groups: Mapping[str, str] = field(default_factory=dict)
     holds_parts: bool = False
+    fault_out: Callable[[Any, Worked, Context], float] | None = None
+    uses_fault: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -163,4 +163,5 @@ KIND = Kind(
     point,
     {"supply": "The supply", "marking": "Identification of conductors"},
     holds_parts=True,
+    fault_out=lambda entries, worked, context: entries.fault or 0.0,
 )

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from math import sqrt
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
+from voltaje.core import units
 from voltaje.core.codes import NotCoveredError
 from voltaje.core.electrical.systems import Connection, System
 from voltaje.core.entries import (
@@ -13,6 +14,7 @@ from voltaje.core.entries import (
     Entries,
     Few,
     Length,
+    Reads,
     Temperature,
     Units,
     WrongEntryError,
@@ -21,11 +23,12 @@ from voltaje.core.entries import (
 from voltaje.core.parts.kind import Context
 from voltaje.core.rules import ladder
 from voltaje.core.rules.choose import Need
-from voltaje.core.rules.drop import drop
+from voltaje.core.rules.drop import drop, run_ohms
 from voltaje.core.rules.grounding import EquipmentGround, equipment_ground
 from voltaje.core.rules.ladder import Ladder, Pair, Pin, Wires, circular_mils
 from voltaje.core.rules.overcurrent import next_standard_device
 from voltaje.core.rules.raceway import raceway
+from voltaje.core.rules.transformers import fault_at_end
 from voltaje.core.rules.wiring import (
     CABLES,
     INSULATIONS,
@@ -66,6 +69,7 @@ METHOD_LABELS = {
     "MC": "MC cable",
 }  # fmt: skip
 LARGE_PIN = 6000.0
+Interrupting = Annotated[float, Reads(units.CURRENT, 1000.0, 300_000.0)]
 WIRING_GROUPS = {"run": "How it is run", "hand": "By hand"}
 
 
@@ -536,3 +540,38 @@ def _marks(need: Need, pair: Pair) -> tuple[Mark, ...]:
             for m in found
         ]  # fmt: skip
     return tuple(found)
+
+
+def fault_at_far_end(entries: Any, worked: Any, context: Context) -> float:
+    """Fault current at the end of the conductors of a feeder or service; what comes in where their
+    length is not known."""
+    system, fault = context.supply.system, context.supply.fault
+    chosen = next((rung for rung in worked.ladder if rung.chosen), None)
+    if not entries.length or chosen is None or not fault:
+        return fault
+    ohms = run_ohms(entries.length, chosen.size, entries.material, entries.method, context.edition,
+                    chosen.sets)  # fmt: skip
+    volts = system.line_to_line or system.to_neutral
+    return fault_at_end(fault, volts, ohms, system.phases == 3)
+
+
+def interrupting_finding(fault: float, rating: float | None, context: Context) -> Finding | None:
+    """Whether devices of that interrupting rating, A, are up to the fault current (110.9)."""
+    if not fault:
+        return None
+    rules = (context.edition.rule("interrupting"),)
+    if rating is None:
+        return Finding(
+            "look", "interrupting",
+            say("{fault} A can flow here at a fault.", fault=figure(fault, 0)), "",
+            say("Enter the interrupting rating of its devices."), rules, ("interrupting",),
+        )  # fmt: skip
+    holds = fits(fault, rating)
+    return Finding(
+        "holds" if holds else "fails", "interrupting",
+        say("{fault} A at a fault, {rating} A can be interrupted.", fault=figure(fault, 0),
+            rating=figure(rating, 0)),
+        f"{figure(abs(rating - fault), 0)} A",
+        None if holds else say("Devices of a higher interrupting rating."), rules,
+        ("interrupting",),
+    )  # fmt: skip

@@ -16,6 +16,13 @@ from voltaje.core.rules.wiring import (
 )
 from voltaje.core.worksheet import Rule, Text, fits, say
 
+NO_NEXT = {
+    "multi_receptacle": "{ampacity} A is below the rating, and the next size up is not for circuits"
+    " of several receptacles",
+    "secondary_no_next": "{ampacity} A is below the rating, and the next size up is not for a"
+    " transformer’s secondary",
+}
+
 
 @dataclass(frozen=True, slots=True)
 class Need:
@@ -38,6 +45,7 @@ class Need:
     conductor_topic: str = "branch_conductor"
     ceiling_topic: str = "standard_devices"
     ceiling: float = field(default=float("inf"))
+    no_next_topic: str = "multi_receptacle"
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,7 +140,6 @@ def judge(
         return verdict(False, "{ampacity} A is more than one size below the device",
                        "next_size_up", ampacity=final)  # fmt: skip
     if not need.next_size:
-        return verdict(False, "{ampacity} A is below the rating, and the next size up is not for"
-                       " circuits of several receptacles", "multi_receptacle",
+        return verdict(False, NO_NEXT[need.no_next_topic], need.no_next_topic,
                        ampacity=final)  # fmt: skip
     return verdict(True, "Next size up from {ampacity} A", "next_size_up", ampacity=final)

@@ -60,3 +60,11 @@ def drop(
     factor = sqrt(3) if three_phase else 2.0
     lost = factor * amperes / sets * ohms * feet / FEET
     return Drop(lost, 100 * lost / volts, ohms, resistance, reactance, factor, rule)
+
+
+def run_ohms(
+    feet: float, size: str, material: str, method: str, edition: Edition, sets: int = 1
+) -> float:
+    """Impedance of a run of ``feet`` one way, Ω: √(R² + X²) of Table 9, sets in parallel."""
+    resistance, reactance, _ = impedance(size, material, method, edition)
+    return sqrt(resistance**2 + reactance**2) * feet / FEET / sets

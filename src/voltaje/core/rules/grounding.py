@@ -47,3 +47,53 @@ def equipment_ground(
     if line and mils[found] > mils[line]:
         found = line
     return EquipmentGround(found, size, rules, wanted)
+
+
+@dataclass(frozen=True, slots=True)
+class Jumper:
+    """A conductor of the grounding system: its size, what gave it, the area it was read for."""
+
+    size: str
+    rules: tuple[Rule, ...]
+    mils: float
+
+
+def bonding_size(mils: float, material: str, edition: Edition) -> Jumper:
+    """Table 250.102(C)(1) for ungrounded conductors of ``mils`` circular mils (all sets in one
+    raceway added); above its last row 12.5 % of the area, next size of chapter 9, Table 8."""
+    areas = edition.table("conductor_properties").column("circular mils")
+    for row, cells in edition.table("grounded_conductor").rows.items():
+        if fits(mils, _area(cells[f"{material} to"], areas)):
+            return Jumper(cells[material],
+                          (edition.rule("grounded_conductor", row, material),), mils)  # fmt: skip
+    wanted = mils * 0.125
+    size = next((s for s, area in areas.items() if fits(wanted, area)), None)
+    if size is None:
+        raise NotCoveredError(edition.title, f"a bonding jumper for {mils:,.0f} circular mils")
+    return Jumper(size, (edition.rule("over_1100"), edition.rule("conductor_properties")), mils)
+
+
+def electrode_size(
+    mils: float, material: str, electrode: str, edition: Edition, ring: str = ""
+) -> Jumper:
+    """The grounding electrode conductor: Table 250.66, capped by the kind of electrode; ``ring``
+    is the ring's own conductor."""
+    areas = edition.table("conductor_properties").column("circular mils")
+    rows = edition.table("electrode_conductor").rows
+    row, cells = next(
+        ((r, c) for r, c in rows.items() if fits(mils, _area(c[f"{material} to"], areas))),
+        list(rows.items())[-1],
+    )
+    size = cells[material]
+    rules: tuple[Rule, ...] = (edition.rule("electrode_conductor", row, material),)
+    cap = edition.table("electrode_caps").rows[electrode][material]
+    if electrode == "ring" and ring:
+        cap = ring
+    if cap and areas[size] > areas[cap]:
+        size, rules = cap, (*rules, edition.rule("electrode_caps", electrode, material))
+    return Jumper(size, rules, mils)
+
+
+def _area(size: str, areas: dict[str, float]) -> float:
+    """Circular mils of a size that may lie between the listed ones, such as 1100 kcmil."""
+    return areas.get(size) or float(size) * 1000

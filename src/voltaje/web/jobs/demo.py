@@ -37,7 +37,8 @@ def _motor(name: str, horsepower: str, **entries: str) -> Planted:
 
 KILNS: Planted = (
     "feeder", "Kiln room feeder", {"terminals": "75", "length": "96 ft"},
-    [("board", "Kiln room", {"rating": "225 A", "main": "225 A", "spaces": "30"}, [
+    [("board", "Kiln room", {"rating": "225 A", "main": "225 A", "spaces": "30",
+                             "interrupting": "10 kA"}, [
         _circuit("Kiln 1, front loading", "kiln", load="11.5 kW", connection="three-phase",
                  rated_volts="240 V", length="38 ft", together="", terminals="75"),
         _circuit("Kiln 2, top loading", "kiln", load="9.6 kW", connection="two-line",
@@ -52,7 +53,8 @@ KILNS: Planted = (
 )  # fmt: skip
 WORKSHOP: Planted = (
     "feeder", "Workshop feeder", {"terminals": "75", "length": "60 ft"},
-    [("board", "Workshop", {"rating": "225 A", "main": "150 A", "spaces": "42"}, [
+    [("board", "Workshop", {"rating": "225 A", "main": "150 A", "spaces": "42",
+                            "interrupting": "10 kA"}, [
         _motor("Pug mill", "5 hp", nameplate="15.8 A", service_factor="1.15", length="46 ft"),
         _motor("Glaze compressor", "7-1/2 hp", nameplate="22.6 A", service_factor="1.15",
                length="72 ft"),
@@ -74,7 +76,7 @@ WORKSHOP: Planted = (
     ])],
 )  # fmt: skip
 KITCHEN: Planted = (
-    "board", "Members’ kitchen", {"rating": "125 A", "spaces": "24"}, [
+    "board", "Members’ kitchen", {"rating": "125 A", "spaces": "24", "interrupting": "10 kA"}, [
         ("cooking", "Cooktop and wall ovens", {
             "layout": "together", "cooktop": "6.6 kW", "oven_1": "4.2 kW", "oven_2": "3.4 kW",
             "length": "48 ft",
@@ -89,7 +91,7 @@ KITCHEN: Planted = (
     ],
 )  # fmt: skip
 SHOP: Planted = (
-    "board", "Shop and gallery", {"rating": "125 A", "spaces": "30"}, [
+    "board", "Shop and gallery", {"rating": "125 A", "spaces": "30", "interrupting": "10 kA"}, [
         _circuit("Gallery track 1", "lighting", load="1.2 kW", length="58 ft"),
         _circuit("Gallery track 2", "lighting", load="1.2 kW", length="66 ft"),
         _circuit("Gallery track 3", "lighting", load="900 W", length="74 ft"),
@@ -104,8 +106,13 @@ SHOP: Planted = (
     ],
 )  # fmt: skip
 MILL: Planted = (
-    "supply", "Mill, 208Y/120 V", {"system": "3ph-208Y/120", "rating": "400 A",
-                                   "fault": "14 kA"},
-    [KILNS, WORKSHOP,
-     ("feeder", "House feeder", {"terminals": "75", "length": "38 ft"}, [KITCHEN, SHOP])],
+    "supply", "Mill, 480Y/277 V", {"system": "3ph-480Y/277", "fault": "22 kA"},
+    [("service", "Mill service", {
+        "terminals": "75", "length": "30 ft", "interrupting": "25 kA", "water_pipe": "yes",
+        "concrete": "yes", "device": "200 A",
+    }, [("transformer", "Mill transformer", {
+        "kva": "112.5 kVA", "impedance": "4.2", "terminals": "75", "length": "24 ft",
+        "secondary_length": "9 ft", "done_lockout": "yes", "done_nameplate": "yes",
+    }, [KILNS, WORKSHOP,
+        ("feeder", "House feeder", {"terminals": "75", "length": "38 ft"}, [KITCHEN, SHOP])])])],
 )  # fmt: skip

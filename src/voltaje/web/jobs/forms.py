@@ -6,6 +6,7 @@ from typing import Any
 
 from django import forms
 
+from voltaje.core import units
 from voltaje.core.electrical.systems import DWELLING_SYSTEMS, SYSTEMS
 from voltaje.web.jobs.actions import BEGINNINGS
 from voltaje.web.jobs.models import Job, Part, edition_choices
@@ -50,6 +51,39 @@ class NewJobForm(JobForm):
             self.add_error("begins", "A dwelling stands on 120/240 V or on two lines of a wye:"
                            " choose that supply, or begin with a board.")  # fmt: skip
         return data
+
+
+class AdviserForm(forms.Form):
+    """The two questions that decide on the supply."""
+
+    three_phase = forms.ChoiceField(
+        label="Is there equipment that runs only on three-phase?",
+        choices=[("no", "no"), ("yes", "yes")],
+    )  # fmt: skip
+    load = forms.CharField(label="All load together", max_length=40, help_text="like 85 kVA")
+    limit = forms.CharField(
+        label="The most that the utility gives on single-phase", max_length=40, initial="400 A",
+    )  # fmt: skip
+
+    def _read(self, name: str, dimension: units.Dimension, low: float, high: float) -> float:
+        text = self.cleaned_data[name]
+        try:
+            value = units.read(text, dimension)
+        except units.UnreadableError as error:
+            raise forms.ValidationError(str(error)) from None
+        if not low <= value <= high:
+            raise forms.ValidationError(
+                f"Out of range: give {units.show(low, dimension)} to {units.show(high, dimension)}."
+            )
+        return value
+
+    def clean_load(self) -> float:
+        """kVA."""
+        return self._read("load", units.SIZE, 100.0, 2e7) / 1000
+
+    def clean_limit(self) -> float:
+        """A."""
+        return self._read("limit", units.CURRENT, 30.0, 2000.0)
 
 
 class PartForm(forms.ModelForm):

@@ -8,7 +8,9 @@ from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest
 from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
 from django.urls import reverse
+from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.codes import edition
@@ -17,7 +19,15 @@ from voltaje.web.jobs import actions
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import findings, status_of, tree, work_job
+from voltaje.web.sheets.drawings import riser
 
+# a file of its own cannot ask for the page's styles
+SVG_STYLE = (
+    "text{font:12px B612,DejaVu Sans,sans-serif;fill:#12201f}.b{font-weight:700}"
+    ".s{fill:#475654;font-size:10.5px}.run,.sym{fill:none;stroke:#12201f;stroke-width:1.6}"
+    ".fill{fill:#fff}.holds{fill:#17695b}.look{fill:none;stroke:#7d5206;stroke-width:2}"
+    ".fails{fill:none;stroke:#a3261c;stroke-width:2}"
+)
 STEPS = ("up", "down", "in", "out")
 
 
@@ -111,3 +121,34 @@ def _do(job: Job, request: HttpRequest, act: str, part_id: str) -> tuple[str, st
 
 def _is_id(text: str) -> bool:
     return len(text) == 36 and text.count("-") == 4
+
+
+def _riser(request: HttpRequest, job: Job) -> tuple[riser.Riser, bool]:
+    found = work_job(job)
+    circuits = request.GET.get("circuits", "yes") != "no"
+    url = reverse("jobs:job", args=[job.pk])
+    return riser.draw(url, tree(job, found), found, circuits), circuits
+
+
+@login_required
+@require_GET
+def riser_page(request: HttpRequest, job_id: Any) -> HttpResponse:
+    """The whole job as a one-line drawing."""
+    job = own_job(request, job_id)
+    drawing, circuits = _riser(request, job)
+    context = {"job": job, "riser": drawing, "circuits": circuits}
+    return render(request, "jobs/riser.html", context)
+
+
+@login_required
+@require_GET
+def riser_svg(request: HttpRequest, job_id: Any) -> HttpResponse:
+    """The same as a file of its own."""
+    job = own_job(request, job_id)
+    drawing, _ = _riser(request, job)
+    text = render_to_string("sheets/drawings/riser.svg",
+                            {"job": job, "riser": drawing, "alone": True})  # fmt: skip
+    text = text.replace("</title>", f"</title><style>{SVG_STYLE}</style>", 1)
+    response = HttpResponse(text, "image/svg+xml")
+    response["Content-Disposition"] = f'attachment; filename="{slugify(job.name) or "riser"}.svg"'
+    return response

@@ -12,8 +12,11 @@ app_name = "jobs"
 urlpatterns = [
     path("", views.job_list, name="list"),
     path("new/", views.create, name="create"),
+    path("supply/", views.adviser, name="adviser"),
     path("<uuid:job_id>/", tree_views.job_page, name="job"),
     path("<uuid:job_id>/tree/", tree_views.change_tree, name="tree"),
+    path("<uuid:job_id>/riser/", tree_views.riser_page, name="riser"),
+    path("<uuid:job_id>/riser.svg", tree_views.riser_svg, name="riser_svg"),
     path("<uuid:job_id>/prices/", amendment_views.prices, name="prices"),
     path("<uuid:job_id>/amendments/", amendment_views.amendments, name="amendments"),
     path(

@@ -15,8 +15,9 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from voltaje.core.codes import edition
+from voltaje.core.electrical.advice import advise
 from voltaje.web.jobs import actions, revisions
-from voltaje.web.jobs.forms import JobForm, NewJobForm, PartForm
+from voltaje.web.jobs.forms import AdviserForm, JobForm, NewJobForm, PartForm
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.worked import work_job
 
@@ -58,7 +59,8 @@ def _work_answer(job: Job) -> str:
 @require_http_methods(["GET", "POST"])
 def create(request: HttpRequest) -> HttpResponse:
     """A new job with a supply and what it begins with."""
-    form = NewJobForm(request.POST or None)
+    asked = {key: request.GET[key] for key in ("system", "begins") if key in request.GET}
+    form = NewJobForm(request.POST or None, initial=asked)
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
         job = actions.create_job(
@@ -66,7 +68,21 @@ def create(request: HttpRequest) -> HttpResponse:
             begins=data["begins"],
         )  # fmt: skip
         return redirect("jobs:part", job.pk, actions.beginning(job).pk)
-    return render(request, "jobs/form.html", {"form": form, "title": "New job"})
+    return render(request, "jobs/form.html", {"form": form, "title": "New job", "new": True})
+
+
+@login_required
+@require_GET
+def adviser(request: HttpRequest) -> HttpResponse:
+    """Single-phase or three-phase, by two questions."""
+    form = AdviserForm(request.GET if "load" in request.GET else None)
+    advice = None
+    if form.is_valid():
+        data = form.cleaned_data
+        advice = advise(data["three_phase"] == "yes", data["load"], data["limit"])
+    begins = "board" if advice and advice.system.phases == 3 else "dwelling"
+    context = {"form": form, "advice": advice, "begins": begins}
+    return render(request, "jobs/adviser.html", context)
 
 
 @login_required

@@ -70,6 +70,8 @@ TASKS = (
           connection="two-line", load="5 kW"),
     _task("Feeder", "Feeder", "feeder",
           "subpanel sub panel distribution wire size demand neutral parallel"),
+    _task("Transformer", "Transformer", "transformer",
+          "kva primary secondary delta wye breaker fuse dry type step down bonding"),
     _task("Store or office by floor area", "Feeder", "feeder",
           "commercial lighting occupancy va per square foot receptacles demand shop building"),
 )  # fmt: skip
@@ -91,6 +93,9 @@ def find_tasks(asked: str) -> list[Task]:
         if horsepower and task.kind == "motor":
             score += 4
             task = _with(task, "horsepower", f"{horsepower[1]} hp", f"{horsepower[1]} hp")
+        elif power and task.kind == "transformer":
+            score += 2 if power[2] == "kva" else 0
+            task = _with(task, "kva", f"{power[1]} kVA", f"{power[1]} kVA")
         elif power and task.kind in ("circuit", "cooking") and score:
             entry = "load" if task.kind == "circuit" else "nameplate"
             if dict(task.entries).get("layout") != "together" and dict(task.entries).get(

@@ -25,23 +25,24 @@ class Step:
 
 @dataclass(frozen=True, slots=True)
 class Shown:
-    """The rungs of the job's own material, those of the other, and the units of their columns."""
+    """The rungs under their headings (the job's own metal first), and the unit of their metal."""
 
-    own: tuple[Step, ...]
-    other: tuple[Step, ...]
+    groups: tuple[tuple[str, tuple[Step, ...]], ...]
     unit: str
     priced: bool
 
 
 def lay_out(worked: Worked, units: UnitSystem) -> Shown:
-    """Cheapest first, as the core orders them."""
+    """Cheapest first, as the core orders them; the sides of a transformer apart."""
     chosen = next((rung for rung in worked.ladder if rung.chosen), worked.ladder[0])
-    steps = [
-        Step(rung, _metal(rung, units), _price(rung, units)) for rung in worked.ladder
-    ]  # fmt: skip
+    groups: dict[str, list[Step]] = {}
+    for rung in worked.ladder:
+        title = rung.group
+        if rung.material != chosen.material:
+            title = f"{title}, in the other metal" if title else "In the other metal"
+        groups.setdefault(title, []).append(Step(rung, _metal(rung, units), _price(rung, units)))
     return Shown(
-        tuple(s for s in steps if s.rung.material == chosen.material),
-        tuple(s for s in steps if s.rung.material != chosen.material),
+        tuple((title, tuple(steps)) for title, steps in groups.items()),
         "kg/100 m" if units == "metric" else "lb/100 ft",
         any(rung.price is not None for rung in worked.ladder),
     )

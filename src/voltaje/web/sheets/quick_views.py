@@ -20,8 +20,9 @@ from voltaje.web.jobs.patch import read_form
 from voltaje.web.sheets import form
 from voltaje.web.sheets.respond import Shown, result_context, result_response
 
-QUICK = ("dwelling", "circuit", "cooking", "motor", "feeder")
-USUAL_SYSTEM = {"motor": "3ph-208Y/120", "feeder": "3ph-208Y/120"}
+QUICK = ("dwelling", "circuit", "cooking", "motor", "feeder", "transformer")
+USUAL_SYSTEM = {"motor": "3ph-208Y/120", "feeder": "3ph-208Y/120",
+                "transformer": "3ph-480Y/277"}  # fmt: skip
 PENDING = "quick_sheet"
 
 

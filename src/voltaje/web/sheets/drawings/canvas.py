@@ -28,6 +28,20 @@ class Stroke:
     d: str
     css: str
     flow: str = ""
+    tip: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """A place on the drawing that sets an entry: ``sets`` is ``entry=value``."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    css: str
+    sets: str
+    says: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +65,7 @@ class Canvas:
     boxes: list[Box] = field(default_factory=list)
     strokes: list[Stroke] = field(default_factory=list)
     words: list[Words] = field(default_factory=list)
+    steps: list[Step] = field(default_factory=list)
     rows: list[tuple[str, str]] = field(default_factory=list)
 
     def box(self, x: float, y: float, width: float, height: float, css: str = "", flow: str = "",
@@ -58,8 +73,13 @@ class Canvas:
         self.boxes.append(Box(round(x, 1), round(y, 1), round(width, 1), round(height, 1), css,
                               flow))  # fmt: skip
 
-    def line(self, d: str, css: str = "outline", flow: str = "") -> None:
-        self.strokes.append(Stroke(d, css, flow))
+    def line(self, d: str, css: str = "outline", flow: str = "", tip: str = "") -> None:
+        self.strokes.append(Stroke(d, css, flow, tip))
+
+    def step(
+        self, x: float, y: float, width: float, height: float, css: str, sets: str, says: str
+    ) -> None:
+        self.steps.append(Step(round(x, 1), round(y, 1), round(width, 1), height, css, sets, says))
 
     def text(
         self, x: float, y: float, text: str, css: str = "", anchor: str = "start", url: str = ""

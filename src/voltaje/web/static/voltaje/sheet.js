@@ -433,6 +433,20 @@ for (const [name, on] of [["pointerover", true], ["pointerout", false], ["focusi
   });
 }
 
+// a place on the drawing that sets an entry, such as a tap
+function setFromDrawing(event) {
+  const place = event.target.closest?.("#drawing [data-sets]");
+  if (!place || (event.type === "keydown" && event.key !== "Enter" && event.key !== " ")) return;
+  event.preventDefault();
+  const [name, value] = place.dataset.sets.split("=");
+  const f = byPath(name);
+  if (!f) return;
+  setText(f, value);
+  changed(true);
+}
+document.addEventListener("click", setFromDrawing);
+document.addEventListener("keydown", setFromDrawing);
+
 // begin ---------------------------------------------------------------------------------------
 
 for (const row of form.querySelectorAll("[data-row]")) row.dataset.kept = "1";

@@ -1,0 +1,148 @@
+"""Transformers: rated current, the most that their devices may be rated, sizes, impedance."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import sqrt
+from typing import Literal
+
+from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.rules.overcurrent import standard_ratings
+from voltaje.core.worksheet import Rule, fits
+
+Scheme = Literal["primary only", "primary and secondary"]
+Side = Literal["primary", "secondary"]
+NINE, TWO = 9.0, 2.0
+CONTROL_PERCENT = 500.0
+
+
+@dataclass(frozen=True, slots=True)
+class Limit:
+    """The most one side's device may be: ``percent`` of the rated current, the ``exact`` amperes,
+    the ``standard`` rating it comes to, whether it is the next one up, and the rules."""
+
+    percent: float
+    exact: float
+    standard: float
+    next_size: bool
+    rules: tuple[Rule, ...]
+
+
+def rated_current(kva: float, volts: float, three_phase: bool) -> float:
+    """kVA × 1000 ÷ V, or ÷ (√3 × V)."""
+    return kva * 1000 / (sqrt(3) * volts if three_phase else volts)
+
+
+def ratings_with_fuses(edition: Edition) -> list[float]:
+    """All standard ratings, the small ones and 601 A that only fuses have among them, A."""
+    fuses = edition.table("fuse_ratings").column("A").values()
+    return sorted({*standard_ratings(edition), *fuses})
+
+
+def protection(
+    current: float, scheme: Scheme, side: Side, edition: Edition, control: bool = False
+) -> Limit | None:
+    """450.3(B) for a side of that rated current, A; ``None`` where it asks for no device.
+
+    The next standard rating only where the table says 125 %; elsewhere the largest that is not
+    above the figure. ``control`` is a motor control-circuit transformer.
+    Raises :class:`NotCoveredError` where no standard rating is small enough.
+    """
+    table = edition.table("transformer_protection")
+    row = _row(current, scheme, side)
+    text = table.rows[row][side]
+    if not text:
+        return None
+    percent = float(text)
+    may = table.rows[row][f"{side} next"] == "yes"
+    rules: tuple[Rule, ...] = (edition.rule("transformer_protection", row, side),)
+    if control and side == "primary" and current < TWO:
+        percent, may = CONTROL_PERCENT, False
+        rules = (edition.rule("transformer_control"),)
+    return _standard(current, percent, may, rules, edition)
+
+
+def _row(current: float, scheme: Scheme, side: Side) -> str:
+    at_9 = fits(NINE, current)
+    if scheme == "primary only":
+        if at_9:
+            return "primary only 9"
+        return "primary only 2" if fits(TWO, current) else "primary only 0"
+    # the primary's 250 % stands in both rows; the secondary's own current chooses its row
+    return "primary and secondary 9" if at_9 or side == "primary" else "primary and secondary 0"
+
+
+def _standard(
+    current: float, percent: float, may: bool, rules: tuple[Rule, ...], edition: Edition
+) -> Limit:
+    exact = current * percent / 100
+    ratings = ratings_with_fuses(edition)
+    below = [r for r in ratings if fits(r, exact)]
+    if below and abs(below[-1] - exact) <= 1e-9 * exact:
+        return Limit(percent, exact, below[-1], False, rules)
+    if may:
+        above = [r for r in ratings if not fits(r, exact)]
+        if not above:
+            raise NotCoveredError(edition.title, f"a device for {exact:,.0f} A")
+        return Limit(percent, exact, above[0], True,
+                     (*rules, edition.rule("transformer_note_1")))  # fmt: skip
+    if not below:
+        raise NotCoveredError(edition.title, f"a standard device not above {exact:.2f} A")
+    return Limit(percent, exact, below[-1], False, rules)
+
+
+def protection_high(
+    current: float, impedance: float, supervised: bool, fuse: bool, secondary: bool,
+    edition: Edition,
+) -> tuple[Limit, float]:  # fmt: skip
+    """450.3(A): the primary above 1,000 V, and the secondary's percent at 1,000 V and below (0:
+    none asked). Raises :class:`NotCoveredError` above 10 % impedance."""
+    if supervised and not secondary:
+        row = "supervised primary only"
+    else:
+        if not fits(impedance, 10.0):
+            raise NotCoveredError(edition.title, f"a transformer of {impedance:g} % impedance")
+        place = "supervised" if supervised else "any location"
+        row = f"{place} {6 if fits(impedance, 6.0) else 10}"
+    column = "primary fuse" if fuse else "primary breaker"
+    cell = edition.cell("transformer_protection_high", row, column)
+    text = edition.table("transformer_protection_high").rows[row]["secondary"]
+    limit = _standard(current, cell.value, True, (cell.rule,), edition)
+    return limit, float(text or 0)
+
+
+def limit_at(current: float, percent: float, edition: Edition) -> Limit:
+    """A secondary at 1,000 V and below under 450.3(A): the next standard size may be used."""
+    return _standard(
+        current, percent, True, (edition.rule("transformer_protection_high"),), edition
+    )
+
+
+def standard_kva(needed: float, three_phase: bool, edition: Edition) -> float:
+    """The smallest usual size that carries ``needed`` kVA. Raises :class:`NotCoveredError`."""
+    column = "three-phase" if three_phase else "single-phase"
+    for size in edition.table("transformer_sizes").column(column).values():
+        if fits(needed, size):
+            return size
+    raise NotCoveredError(edition.title, f"a usual {column} size for {needed:,.0f} kVA")
+
+
+def fault_at_secondary(
+    kva: float, volts: float, three_phase: bool, impedance: float, primary_va: float = 0.0
+) -> float:
+    """Fault amperes at the secondary terminals: rated current ÷ per-unit impedance on an infinite
+    bus; with ``primary_va`` the source's fault VA limits it too. ``impedance`` in percent."""
+    rated = rated_current(kva, volts, three_phase)
+    per_unit = impedance / 100
+    if primary_va:
+        per_unit += kva * 1000 / primary_va
+    return rated / per_unit
+
+
+def fault_at_end(fault: float, volts: float, ohms: float, three_phase: bool) -> float:
+    """Fault amperes at the end of conductors of ``ohms`` one way: point to point,
+    I ÷ (1 + f), f = √3 × R × I ÷ V, or 2 × R × I ÷ V for one phase."""
+    if fault <= 0 or volts <= 0:
+        return 0.0
+    factor = (sqrt(3) if three_phase else 2.0) * ohms * fault / volts
+    return fault / (1 + factor)
