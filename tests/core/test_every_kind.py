@@ -1,0 +1,205 @@
+"""What holds for every kind of part: any document is worked or answered, every line cites a rule
+and a cell that are there, what comes out is plain JSON."""
+
+import json
+
+import jsonschema
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from voltaje.core.codes import Amendment, amended, edition, editions
+from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
+from voltaje.core.entries import fields, parse, schema
+from voltaje.core.headless import report
+from voltaje.core.parts import Context, evaluate, kind, kinds
+from voltaje.core.rules.ladder import Shop
+from voltaje.core.study import PartInput, study
+
+BELOW = Demand.of(
+    [
+        Piece("Lights", "lighting", 4000, 4000, 11.1, "three-phase", continuous=1.0),
+        Piece("Outlets", "receptacles", 14_000, 14_000, 116.7, "line-neutral"),
+        Piece("Fan", "motor", 8718, 8718, 24.2, "three-phase", motor=24.2, device=70),
+        Piece("Heater", "heating", 6000, 6000, 28.8, "two-line", group="air"),
+        Piece("Cooler", "cooling", 5000, 5000, 24.0, "two-line", group="air"),
+    ]
+)
+GOOD = {
+    "supply": {"system": "3ph-208Y/120", "rating": "400 A", "fault": "14 kA", "volts": "212 V"},
+    "service": {"water_pipe": "yes", "rod": "yes", "interrupting": "22 kA", "length": "40 ft"},
+    "transformer": {"connection": "delta-wye", "kva": "45 kVA", "impedance": "4", "length": "20 ft",
+                    "secondary": "3ph-480Y/277"},
+    "feeder": {"floors": [{"name": "Warehouse", "area": "9000"}], "receptacles": "30",
+               "loads": [{"name": "Sign", "nameplate": "1.2 kW", "continuous": "yes"}],
+               "length": "120 ft", "ambient": "40 °C", "others": "3"},
+    "board": {"rating": "225 A", "main": "200 A", "spaces": "42", "interrupting": "10 kA"},
+    "circuit": {"use": "kiln", "load": "9.6 kW", "connection": "two-line", "rated_volts": "240",
+                "length": "80 ft", "ambient": "44", "others": "5", "size": "3", "multiwire": ""},
+    "cooking": {"layout": "together", "cooktop": "7 kW", "oven_1": "4 kW", "length": "40 ft"},
+    "motor": {"horsepower": "10", "nameplate": "28 A", "service_factor": "1.15",
+              "actual_volts": "196 V", "length": "90 ft", "duty": "continuous"},
+    "dwelling": {"area": "1500", "cooking": [{"name": "Range", "nameplate": "12 kW"}]},
+}  # fmt: skip
+NASTY = [
+    "",
+    "-5",
+    "1e9",
+    "0",
+    "abc",
+    "٣",
+    "12 kW\t3 kW",
+    "NaN",
+    "inf",
+    "9" * 300,
+    "½",
+    "1,2,3",
+    "🔥 kW",
+]
+NAMES = [item.name for item in kinds()]
+
+
+def run(name, document, code="nec-2020", system="3ph-208Y/120", units="us", shop=None):
+    of = kind(name)
+    if name == "dwelling":
+        system = "1ph-120/240"
+    context = Context(edition(code), units, SupplyPoint(SYSTEMS[system], fault=9000.0),
+                      BELOW if of.holds_parts else Demand(), shop or Shop())  # fmt: skip
+    return evaluate(of, document, context)
+
+
+@pytest.mark.parametrize("name", NAMES)
+@pytest.mark.parametrize("code", [item.id for item in editions()])
+def test_every_line_cites_what_is_there(name, code):
+    document = GOOD[name]
+    if name == "feeder" and code != "nec-2017":
+        document = {**document, "floors": [{"name": "Workshop", "area": "9000"}]}
+    found = run(name, document, code)
+    assert found.worked, found.problems
+    book = edition(code)
+    rules = [r for s in found.worked.sections for line in s.lines for r in line.rules]
+    rules += [r for f in found.worked.findings for r in f.rules]
+    rules += [r for rung in found.worked.ladder for r in rung.rules]
+    assert rules
+    for rule in rules:
+        other = edition(rule.edition)  # a cooking circuit cites the other editions too
+        assert other.text(rule.topic).number == rule.number
+        if rule.row and rule.column != "value":
+            table = book.table(rule.topic)
+            assert rule.row in table.rows, rule
+            assert not rule.column or rule.column in table.columns, rule
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_what_comes_out_is_plain_and_says_what_it_is(name):
+    worked = run(name, GOOD[name] if name != "feeder" else {"receptacles": "9"}).worked
+    data = json.loads(json.dumps(worked.to_json()))
+    assert data["kind"] == name and data["results"] and data["sections"]
+    assert all(line["label"] for section in data["sections"] for line in section["lines"])
+    assert set(worked.answer) <= set(worked.results) and worked.headline
+    assert (
+        report(run(name, {"area": "-1"} if name == "dwelling" else {"nothing": "1"}))["ok"] is False
+    )
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_good_documents_fit_their_schema_and_labels_are_there(name):
+    of = kind(name)
+    document = {k: ([{**row, "id": f"r{i}"} for i, row in enumerate(v)] if isinstance(v, list) else v)
+                for k, v in GOOD[name].items()}  # fmt: skip
+    flags = {s.name for s in fields(of.entries) if s.kind == "check"}
+    plain = {k: (v == "yes" if k in flags else v) for k, v in document.items()}
+    for rows in plain.values():
+        for row in rows if isinstance(rows, list) else ():
+            if "continuous" in row:
+                row["continuous"] = row["continuous"] == "yes"
+    jsonschema.validate(plain, schema(of.entries))
+    for spec in fields(of.entries):
+        assert spec.label and spec.group in of.groups
+        if spec.when:
+            other = next(s for s in fields(of.entries) if s.name == spec.when[0])
+            known = {value for value, _ in other.choices}
+            assert set(spec.when[1]) <= known, spec.name
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_defaults_read_back_as_they_are_shown(name):
+    """A form shows each default as text; typed back, it is the same entry."""
+    of = kind(name)
+    shown = {s.name: s.default for s in fields(of.entries) if s.default and s.kind != "rows"}
+    first, second = parse(of.entries, {}), parse(of.entries, shown)
+    if first.entries is not None:
+        assert second.entries == first.entries
+    else:
+        assert {p.path for p in second.problems} == {p.path for p in first.problems}
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_any_text_in_any_entry_is_worked_or_answered(name):
+    of = kind(name)
+    for spec in fields(of.entries):
+        for text in NASTY:
+            found = run(name, {**GOOD[name], spec.name: text})
+            assert (found.worked is None) == bool(found.problems), (spec.name, text)
+            assert all(p.words for p in found.problems)
+
+
+@settings(max_examples=150, deadline=None)
+@given(st.sampled_from(NAMES), st.data())
+def test_any_combination_of_choices_is_worked_or_answered(name, data):
+    of = kind(name)
+    document = dict(GOOD[name])
+    for spec in fields(of.entries):
+        if spec.kind == "choice" and data.draw(st.booleans(), label=spec.name):
+            document[spec.name] = data.draw(st.sampled_from([v for v, _ in spec.choices]))
+        elif spec.kind == "check":
+            document[spec.name] = data.draw(st.sampled_from(["yes", ""]))
+    system = data.draw(st.sampled_from(list(SYSTEMS)))
+    found = run(name, document, data.draw(st.sampled_from([e.id for e in editions()])), system)
+    assert (found.worked is None) == bool(found.problems)
+    if found.worked:
+        json.dumps(found.worked.to_json())
+        assert all(str(f.words) for f in found.worked.findings)
+        for rung in found.worked.ladder:
+            assert rung.mass > 0 and str(rung.why)
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_metric_and_us_documents_are_one(name):
+    """Entries with their units written mean the same under either preference."""
+    one, other = (run(name, {k: v for k, v in GOOD[name].items() if k not in ("floors", "area")
+                             } | ({"area": "1500 sq ft"} if name == "dwelling" else {}), units=units)
+                  for units in ("us", "metric"))  # fmt: skip
+    assert bool(one.worked) == bool(other.worked)
+    if one.worked:
+        assert one.worked.headline == other.worked.headline
+
+
+def small_job(**changes):
+    parts = [PartInput("s", "supply", None, {"system": "3ph-208Y/120"}, "Supply"),
+             PartInput("b", "board", "s", {}, "Board"),
+             PartInput("c", "circuit", "b", {"load": "1.5 kW", **changes}, "Circuit")]  # fmt: skip
+    return parts
+
+
+def test_what_is_kept_of_a_job_is_never_another_jobs():
+    """The study keeps worked parts: the same document under another edition, amendment, habit,
+    supply or demand is worked anew."""
+    parts = small_job()
+    plain = study(parts, edition("nec-2020"))["c"].worked
+    later = study(parts, edition("nec-2023"))["c"].worked
+    assert plain.edition == "nec-2020" and later.edition == "nec-2023"
+    county = amended("nec-2020", (Amendment("ampacity", "14", "copper 60", "10", "County", "Law"),))
+    assert study(parts, county)["c"].worked.headline != plain.headline
+    habit = study(parts, edition("nec-2020"), shop=Shop("maximum"))["c"].worked
+    assert habit.value("device") >= plain.value("device")
+    assert study(parts, edition("nec-2020"))["c"].worked is plain
+    heavier = study(small_job(load="1.6 kW"), edition("nec-2020"))
+    assert heavier["b"].worked.value("connected_load") == 1600
+    assert study(parts, edition("nec-2020"))["b"].worked.value("connected_load") == 1500
+
+
+def test_names_of_parts_reach_the_findings():
+    parts = small_job(multiwire="K1")
+    board = study(parts, edition("nec-2020"))["b"].worked
+    assert any("only Circuit names" in str(f.words) for f in board.findings)
