@@ -242,3 +242,63 @@ def test_wrong_feeder_entries(entries, path, words):
     inputs = [PartInput("s", "supply", None, {}), PartInput("f", "feeder", "s", entries)]
     (problem,) = study(inputs, edition("nec-2020"))["f"].problems
     assert problem.path == path and words in problem.words
+
+
+@pytest.mark.parametrize(
+    ("system", "colors"),
+    [
+        # the usual colors: common practice; orange for a high leg by 110.15
+        ("3ph-208Y/120", ["black", "red", "blue", "white"]),
+        ("3ph-480Y/277", ["brown", "orange", "yellow", "gray"]),
+        ("3ph-240/120", ["black", "orange", "blue", "white"]),
+        ("1ph-120/240", ["black", "red", "white"]),
+    ],
+)
+def test_usual_identification(system, colors):
+    found = job(system, ("c", "circuit", None, {"load": "1 kW"}))["s"]
+    lines = [str(line.label).split(": ")[1] for line in found.section("marking").lines]
+    assert lines == colors
+
+
+@pytest.mark.parametrize(
+    ("supply", "finding", "severity"),
+    [
+        ({"system": "3ph-208Y/120", "rating": "5 A"}, "rating", "fails"),
+        ({"system": "3ph-208Y/120", "rating": "100 A"}, "rating", "holds"),
+        ({"system": "3ph-208Y/120", "volts": "190"}, "volts", "look"),
+        ({"system": "3ph-240/120"}, "high_leg", "look"),
+    ],
+)
+def test_findings_of_a_supply(supply, finding, severity):
+    inputs = [PartInput("s", "supply", None, supply),
+              PartInput("c", "circuit", "s", {"load": "3 kW", "connection": "two-line"})]  # fmt: skip
+    found = study(inputs, edition("nec-2020"))["s"].worked
+    assert next(f.severity for f in found.findings if f.name == finding) == severity
+
+
+@pytest.mark.parametrize(
+    ("entries", "wanted"),
+    [
+        # 90 kW on 208Y/120 V: 249.8 A → 250 A; the neutral of 60 kVA of lighting, 166.5 A → 2/0
+        # at 75 °C; never below the 250 A device's equipment ground, 4 AWG
+        ({"loads": [{"name": "Ovens", "nameplate": "90 kW"}]}, "4 AWG Cu"),
+        ({"loads": [{"name": "Ovens", "nameplate": "30 kW"},
+                    {"name": "Lights", "nameplate": "60 kW", "category": "lighting"}]}, "2/0 AWG Cu"),
+    ],
+)  # fmt: skip
+def test_a_feeders_neutral(entries, wanted):
+    """215.2(A)(2) and 220.61."""
+    found = job("3ph-208Y/120", ("f", "feeder", None, {**entries, "terminals": "75"}))["f"]
+    assert found.results["neutral_conductor"].value == wanted
+
+
+def test_nothing_is_reduced_twice_on_its_way_up():
+    """Receptacles of two boards are one sum of more than 10 kVA, whichever part adds them up."""
+    outlets = {"use": "receptacles", "outlets": "13"}
+    parts = [("f", "feeder", None, {}), ("b1", "board", "f", {}), ("b2", "board", "f", {})]
+    parts += [(f"c{i}", "circuit", f"b{i % 2 + 1}", outlets) for i in range(8)]
+    found = job("3ph-208Y/120", *parts)
+    total = 8 * 13 * 180  # 18,720 VA
+    assert found["b1"].value("calculated_load") == total / 2  # 9,360 VA: below 10 kVA
+    assert found["f"].value("calculated_load") == pytest.approx(14_360)
+    assert found["s"].value("calculated_load") == pytest.approx(14_360)

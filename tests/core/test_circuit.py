@@ -311,6 +311,18 @@ def test_why_the_breaker_may_exceed_the_wire_is_said():
     assert found.value("device") == 70 and found.results["conductor"].value == "10 AWG Cu"
 
 
+@pytest.mark.parametrize(
+    ("terminals", "size"),
+    # 25 hp at 208 V: 74.8 A, conductors 93.5 A, breaker 200 A. The terminals are the circuit's of
+    # 93.5 A, not the breaker's: 60 °C, 2 AWG (95 A), unless all are listed for 75 °C, 3 AWG (100 A)
+    [("rule", "2"), ("75", "3")],
+)
+def test_a_motors_terminals_go_by_its_conductors(terminals, size):
+    found = worked("motor", {"horsepower": "25", "nameplate": "70 A", "terminals": terminals})
+    assert found.value("device") == 200
+    assert found.results["conductor"].value == f"{size} AWG Cu"
+
+
 def test_other_duties_go_by_the_nameplate():
     """Table 430.22(E): intermittent, 30 minutes: 90 %."""
     found = worked("motor", {"horsepower": "10", "nameplate": "30 A", "duty": "intermittent"})

@@ -15,6 +15,7 @@ from voltaje.core.rules.grounding import bonding_size, electrode_size
 from voltaje.core.rules.transformers import (
     fault_at_end,
     fault_at_secondary,
+    lets_pass,
     protection,
     protection_high,
     rated_current,
@@ -409,3 +410,44 @@ def test_above_1000_volts_where_it_is_asked_for(more, most, secondary):
 def test_above_1000_volts_needs_the_impedance():
     (problem,) = run({"kva": "1000 kVA", "high": "12.47 kV", "secondary": HIGH}).problems
     assert problem.path == "impedance"
+
+
+@pytest.mark.parametrize(
+    ("seconds", "let"),
+    # constant I²t: 10 × 125 A for 0.1 s; twice as much for a quarter of the time
+    [(0.1, 1250), (0.025, 2500), (0.4, 625), (1.0, 395.3)],
+)
+def test_what_a_device_lets_pass(seconds, let):
+    assert lets_pass(125, 10, seconds) == pytest.approx(let, abs=0.05)
+
+
+def test_a_long_inrush_takes_a_larger_device_or_is_named():
+    short = worked({"kva": "75", "inrush_time": "0.1"})
+    long = worked({"kva": "75", "inrush_time": "0.3"})
+    assert long.value("primary_device") > short.value("primary_device") == 125
+    too_long = worked({"kva": "75", "inrush_time": "1"})
+    assert any(f.name == "inrush" for f in too_long.findings)
+
+
+def test_open_delta_has_two_units_and_their_share():
+    found = worked({"kva": "30 kVA", "connection": "open delta", "secondary": "3ph-240"})
+    assert found.line("open_delta").value == pytest.approx(17.32, abs=0.01)
+    high = worked({"kva": "30 kVA", "connection": "delta-delta", "secondary": "3ph-240/120"})
+    assert high.value("secondary_to_neutral") == 120
+
+
+@pytest.mark.parametrize(("units", "unit"), [("us", "lb"), ("metric", "kg")])
+def test_the_metal_saved_is_the_difference_of_the_ladder(units, unit):
+    context = Context(CODE, units, SupplyPoint(SYSTEMS[HIGH]))
+    found = evaluate(kind("transformer"), {"kva": "75 kVA", "terminals": "75"}, context).worked
+    rungs = [
+        r for r in found.ladder if r.group == "Primary" and r.material == "copper" and r.passes
+    ]
+    own = next(r for r in rungs if r.chosen)
+    most = max(rungs, key=lambda r: (r.device, -r.mass))
+    line = found.line("metal_saved")
+    per = 100 if units == "metric" else 100 * 2.204623 * 0.3048
+    assert line.unit == unit and line.value == pytest.approx((most.mass - own.mass) * per)
+    # three conductors and a ground of copper, 8.89 g/cm³, by hand for 2 AWG with 6 AWG
+    area = (3 * MILS["2"] + MILS["6"]) * 5.067e-4
+    assert own.mass == pytest.approx(area * 8.89e-3, rel=1e-6)

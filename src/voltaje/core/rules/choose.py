@@ -82,7 +82,10 @@ def judge(
     order: Sequence[str],
 ) -> Verdict:
     """The pair's verdict. The first rule that fails decides; else the rule that lets it pass."""
-    column = terminal_column(device, installation.listed_75, edition)
+    # a device that may stand above the conductor says nothing of the terminals at its other end:
+    # there the circuit is taken for what its conductors carry
+    basis = need.conductor if need.elsewhere else device
+    column = terminal_column(basis, installation.listed_75, edition)
     terminal = option.terminal(column) * sets
     corrected = option.corrected * sets
     final = min(terminal, corrected)

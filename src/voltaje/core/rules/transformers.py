@@ -146,3 +146,13 @@ def fault_at_end(fault: float, volts: float, ohms: float, three_phase: bool) -> 
         return 0.0
     factor = (sqrt(3) if three_phase else 2.0) * ohms * fault / volts
     return fault / (1 + factor)
+
+
+HOLDS_AT = 0.1  # s
+
+
+def lets_pass(rating: float, holds: float, seconds: float) -> float:
+    """Amperes that a device of ``rating`` lets pass for ``seconds``, when it lets ``holds`` times
+    its rating pass for 0.1 s: a curve of constant I²t, as a device's thermal part has. Common
+    practice for a first look; the maker's curve decides."""
+    return rating * holds * sqrt(HOLDS_AT / seconds)

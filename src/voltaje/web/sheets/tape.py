@@ -10,7 +10,8 @@ from voltaje.core.worksheet import Result, Section, Worked
 MAIN = (
     "service", "supply", "entered", "load", "motors", "protection", "device", "conductor", "beside",
     "taps", "overload", "volts", "editions", "lines",
-    "primary_device", "primary_conductor", "secondary_device", "secondary_conductor", "grounding",
+    "primary_device", "primary_conductor", "saved", "secondary_device",
+    "secondary_conductor", "grounding",
 )  # fmt: skip
 
 

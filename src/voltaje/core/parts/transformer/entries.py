@@ -12,6 +12,7 @@ from voltaje.core.parts.wired import SIZE_LABELS, Size, WiringEntries
 Kva = Annotated[float, Reads(units.SIZE, 50.0, 5e6)]
 Impedance = Annotated[float, Reads(units.COUNT, 0.5, 15.0)]
 HighVolts = Annotated[float, Reads(units.VOLTAGE, 1001.0, 38_000.0)]
+Seconds = Annotated[float, Reads(units.COUNT, 0.005, 10.0)]
 Times = Annotated[float, Reads(units.COUNT, 1.0, 40.0)]
 TAPS = ("+5", "+2.5", "0", "-2.5", "-5", "-7.5", "-10")
 CONNECTIONS = {
@@ -82,8 +83,9 @@ class TransformerEntries(WiringEntries):
     supervised: bool = entry(False, "Supervised location", group="protection", help="above 1,000 V")
     control: bool = entry(False, "Motor control-circuit transformer", group="protection")
     inrush: Times = entry(10.0, "Inrush, times rated", help="8 to 12", group="protection")
+    inrush_time: Seconds = entry(0.1, "Inrush lasts, s", help="about 0.1", group="protection")
     holds: Times = entry(
-        10.0, "Device holds, times its rating", help="for that instant", group="protection"
+        10.0, "Device holds, times its rating", help="for 0.1 s", group="protection"
     )
     secondary_run: Literal["10 ft", "25 ft", "outside"] = entry(
         "10 ft", "Secondary conductors", choices=RUNS, group="secondary"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from math import sqrt
 from typing import Any
 
 from voltaje.core.codes import Edition
@@ -34,6 +35,7 @@ from voltaje.core.rules.transformers import (
     Limit,
     Scheme,
     fault_at_secondary,
+    lets_pass,
     limit_at,
     protection,
     protection_high,
@@ -89,6 +91,13 @@ def work(entries: TransformerEntries, context: Context) -> Worked:
              f" ÷ {figure(1 + float(entries.tap) / 100, 3)}", entries=("tap",), kind="note",
              note=say("a tap for fewer primary volts raises the secondary"), flow="tap")
     )  # fmt: skip
+    if entries.connection == "open delta":
+        lines.append(
+            Line("open_delta", say("Each of the two units"), kva / sqrt(3), "kVA",
+                 f"{figure(kva)} ÷ 1.732", kind="note",
+                 note=say("two units carry 57.7 % of what three would, and each is loaded with the"
+                          " line current"), flow="load")
+        )  # fmt: skip
     guard, limits = (_protection if entries.high is None else _protection_high)(
         entries, one, two, edition
     )
@@ -120,6 +129,11 @@ def work(entries: TransformerEntries, context: Context) -> Worked:
         **_prefixed(sized_two, "secondary", "Secondary"),
         **{name: Result(text, "", say(words)) for name, (words, text) in bonds.items()},
     }
+    if second.has_neutral:
+        results["secondary_to_neutral"] = Result(
+            volts * second.to_neutral / (second.line_to_line or second.to_neutral), "V",
+            say("Secondary volts to X0"),
+        )  # fmt: skip
     if limits.get("secondary"):
         results["secondary_most"] = Result(limits["secondary"].standard, "A",
                                            say("Secondary device, at most"))  # fmt: skip
@@ -144,6 +158,11 @@ def work(entries: TransformerEntries, context: Context) -> Worked:
         Section("load", say("The transformer"), tuple(lines)),
         Section("protection", say("Most its devices may be rated"), guard),
         *(_renamed(sized_one, "primary", "Primary") if sized_one else ()),
+        *(
+            (Section("saved", say("What the smaller device saves"), saved),)
+            if sized_one and (saved := _saved(sized_one, context))
+            else ()
+        ),
         *_renamed(sized_two, "secondary", "Secondary"),
         Section("grounding", say("Grounding and bonding of the secondary"), ground),
     )
@@ -298,7 +317,8 @@ def _primary(entries: TransformerEntries, one: Winding, limit: Limit, context: C
     aim = devices[-1]
     if entries.aim == "usual":
         # the smallest that is not below about 125 % and lets the inrush pass
-        wanted = max(USUAL_AIM * one.current, entries.inrush * one.current / entries.holds)
+        each = lets_pass(1.0, entries.holds, entries.inrush_time)
+        wanted = max(USUAL_AIM * one.current, entries.inrush * one.current / each)
         aim = next((d for d in devices if fits(wanted, d)), devices[-1])
     return _sized(need, one, entries, context, entries.device or aim, entries.pin())
 
@@ -396,7 +416,7 @@ def _inrush(
     entries: TransformerEntries, one: Winding, device: float, findings: list[Finding]
 ) -> None:
     inrush = entries.inrush * one.current
-    let = entries.holds * device
+    let = lets_pass(device, entries.holds, entries.inrush_time)
     if not fits(inrush, let):
         findings.append(
             Finding("look", "inrush",
@@ -405,7 +425,7 @@ def _inrush(
                         let=figure(let, 0)),
                     f"{figure(inrush - let, 0)} A",
                     say("Take a larger device or one with a higher instantaneous setting."),
-                    entries=("inrush", "holds"))
+                    entries=("inrush", "inrush_time", "holds"))
         )  # fmt: skip
 
 
@@ -470,6 +490,27 @@ def _renamed(sized: Sized, side: str, title: str) -> list[Section]:
                 s.lines)
         for s in sized.sections
     ]  # fmt: skip
+
+
+def _saved(sized: Sized, context: Context) -> tuple[Line, ...]:
+    """The metal that the chosen pair saves against the largest device that is allowed."""
+    own = next((r for r in sized.ladder.rungs if r.chosen), None)
+    rivals = [
+        r
+        for r in sized.ladder.rungs
+        if r.passes and own and r.material == own.material and r.device > own.device
+    ]
+    if own is None or not rivals:
+        return ()
+    most = max(rivals, key=lambda r: (r.device, -r.mass))
+    saved = (most.mass - own.mass) * 100
+    unit, factor = ("kg", 1.0) if context.units == "metric" else ("lb", 2.204623 * 0.3048)
+    length = "100 m" if context.units == "metric" else "100 ft"
+    return (
+        Line("metal_saved", say("Metal saved on {length} against {device} A with {conductor}",
+                                length=length, device=most.device, conductor=most.conductor),
+             saved * factor, unit, kind="note", flow="primary"),
+    )  # fmt: skip
 
 
 def _grouped(sized: Sized, group: str) -> list[Any]:

@@ -47,6 +47,10 @@ def _side(canvas: Canvas, worked: Worked, side: str, x: float) -> None:
     volts = figure(worked.value(f"{side}_volts"), 1)
     current = figure(worked.value(f"{side}_current"), 1)
     canvas.text(x, MIDDLE + RADIUS + 26, f"{volts} V · {current} A", "b", "middle")
+    phase = worked.results.get(f"{side}_to_neutral")
+    if phase is not None:
+        canvas.text(x + 52, MIDDLE - 26, f"{figure(phase.value, 1)} V", "s")
+        canvas.text(x + 52, MIDDLE - 14, "to X0", "s")
     canvas.row(side.capitalize(), f"{device} A, {volts} V, {current} A")
 
 

@@ -1,4 +1,4 @@
-"""Loads the made-up demo: Alder Mill and its keeper. Run twice, it leaves what is there."""
+"""Loads the made-up demo: Alder Mill and its keeper. Run twice, it leaves what was changed."""
 
 from __future__ import annotations
 
@@ -29,3 +29,7 @@ class Command(BaseCommand):
                 supply="Cottage service drop", part="Keeper’s cottage",
             )  # fmt: skip
             plant(job, user, MILL)
+        else:
+            # an older demo that nobody has changed gets what has been added to it since
+            for job in Job.objects.of(user).filter(name="Alder Mill", revision=1):
+                plant(job, user, MILL)
