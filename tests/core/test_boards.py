@@ -302,3 +302,28 @@ def test_nothing_is_reduced_twice_on_its_way_up():
     assert found["b1"].value("calculated_load") == total / 2  # 9,360 VA: below 10 kVA
     assert found["f"].value("calculated_load") == pytest.approx(14_360)
     assert found["s"].value("calculated_load") == pytest.approx(14_360)
+
+
+def test_the_drop_adds_up_from_the_supply():
+    feeder = {"length": "200 ft", "terminals": "75", "size": "6"}
+    parts = [("f", "feeder", None, feeder), ("b", "board", "f", {}),
+             ("c", "circuit", "b", {"load": "14 A", "length": "90 ft"}),
+             ("d", "circuit", "b", {"load": "14 A", "length": "20 ft"}),
+             ("e", "circuit", "b", {"load": "14 A"})]  # fmt: skip
+    found = job("3ph-208Y/120", *parts)
+    whole = found["f"].value("drop_percent") + found["c"].value("drop_percent")
+    assert found["c"].value("drop_total") == pytest.approx(whole)
+    assert "drop_total" in found["c"].answer
+    looks = {key: [f for f in w.findings if f.name == "drop_total"] for key, w in found.items()}
+    assert whole > 5 and looks["c"] and "above the 5 %" in str(looks["c"][0].words)
+    assert found["d"].value("drop_total") < 5 and not looks["d"]
+    # without a length of its own nothing is added up, and a feeder has nothing above it
+    assert "drop_total" not in found["e"].results and "drop_total" not in found["f"].results
+
+
+def test_the_drop_goes_on_behind_a_transformer():
+    parts = [("t", "transformer", None, {"kva": "45", "length": "60 ft", "secondary_length": "9 ft"}),
+             ("c", "circuit", "t", {"load": "20 A", "length": "50 ft"})]  # fmt: skip
+    found = job("3ph-480Y/277", *parts)
+    both = found["t"].value("primary_drop_percent") + found["t"].value("secondary_drop_percent")
+    assert found["c"].value("drop_total") == pytest.approx(both + found["c"].value("drop_percent"))

@@ -22,7 +22,7 @@ EDITED = {
 }  # fmt: skip
 WORKED = {
     "amperes": "Amperes", "device": "Device A", "conductor": "Conductors",
-    "drop_percent": "Drop %", "at": "On line",
+    "drop_percent": "Drop %", "drop_total": "From the supply %", "at": "On line",
 }  # fmt: skip
 EXAMPLES = {"load": "1.8 kW", "length": "80 ft", "multiwire": "K1", "together": "Kilns"}
 # kinds that are rows of the table; their one load column stands for an entry of each
@@ -121,13 +121,14 @@ def answer(row: Row) -> dict[str, str]:
     worked = row.worked
     if worked is None:
         return {"status": "empty", "amperes": "", "device": "", "conductor": "", "drop_percent": "",
+                "drop_total": "",
                 "at": row.at, "words": row.problems}  # fmt: skip
     texts = {
-        name: _text(worked, name) for name in ("amperes", "device", "conductor", "drop_percent")
+        name: _text(worked, name)
+        for name in ("amperes", "device", "conductor", "drop_percent", "drop_total")
     }
     bad = [str(f.words) for f in worked.findings if f.severity == worked.status != "holds"]
-    at = row.at if row.at != "all" else "L1 L2 L3"
-    return {"status": worked.status, **texts, "at": at, "words": " ".join(bad)}
+    return {"status": worked.status, **texts, "at": row.at, "words": " ".join(bad)}
 
 
 def _text(worked: Worked, name: str) -> str:
@@ -169,7 +170,7 @@ def written(row: Row, job: Job) -> SafeString:
 def _answer_cells(found: Mapping[str, str]) -> str:
     numbers = "".join(
         f'<td class="num out" data-out="{column}">{escape(found[column])}</td>'
-        for column in ("amperes", "device", "conductor", "drop_percent")
+        for column in ("amperes", "device", "conductor", "drop_percent", "drop_total")
     )
     return (
         f'<td class="out" data-out="at">{escape(found["at"])}</td>{numbers}'
@@ -210,8 +211,8 @@ def blank() -> SafeString:
     specs = {spec.name: spec for spec in fields(kind("circuit").entries)}
     cells = [Cell("name", "", None)]
     cells += [Cell(column, specs[column].default, specs[column]) for column in list(EDITED)[1:]]
-    found = dict.fromkeys(("status", "amperes", "device", "conductor", "drop_percent", "at",
-                           "words"), "")  # fmt: skip
+    names = ("status", *WORKED, "words")
+    found = dict.fromkeys(names, "")
     inside = "".join(_cell("new", cell, "") for cell in cells)
     return mark_safe(
         f'<tr data-part="new" class="new"><td class="n">+</td>{inside}{_answer_cells(found)}</tr>'

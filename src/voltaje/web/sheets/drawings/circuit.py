@@ -50,7 +50,9 @@ def feed(canvas: Canvas, worked: Worked, top: float, length: float = 118.0) -> f
     if "raceway" in worked.results:
         notes.append(str(worked.results["raceway"].value))
     if "drop_percent" in worked.results:
-        notes.append(f"drop {figure(worked.value('drop_percent'), 1)} %")
+        total = worked.results.get("drop_total")
+        whole = f", {figure(total.value, 1)} % from the supply" if total else ""
+        notes.append(f"drop {figure(worked.value('drop_percent'), 1)} %{whole}")
     for note in notes:
         canvas.text(RIGHT, where, short(note, 40), "s")
         where += 15
