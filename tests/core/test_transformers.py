@@ -451,3 +451,19 @@ def test_the_metal_saved_is_the_difference_of_the_ladder(units, unit):
     # three conductors and a ground of copper, 8.89 g/cm³, by hand for 2 AWG with 6 AWG
     area = (3 * MILS["2"] + MILS["6"]) * 5.067e-4
     assert own.mass == pytest.approx(area * 8.89e-3, rel=1e-6)
+
+
+@pytest.mark.parametrize(("connection", "neutral"), [("delta-wye", 0.0), ("wye-wye", 36.08)])
+def test_a_delta_keeps_its_load_off_the_neutral_of_the_primary(connection, neutral):
+    """30 kVA of lighting behind it: 30,000 ÷ (√3 × 480) = 36.08 A through a wye–wye, none through
+    a delta; and a motor's amperes and device weigh 208 ÷ 480 on the primary."""
+    parts = [PartInput("s", "supply", None, {"system": HIGH}),
+             PartInput("f", "feeder", "s", {"terminals": "75"}),
+             PartInput("t", "transformer", "f", {"kva": "75", "connection": connection}),
+             PartInput("l", "feeder", "t", {"loads": [
+                 {"name": "Lights", "nameplate": "30 kVA", "category": "lighting"}]}),
+             PartInput("m", "motor", "t", {"horsepower": "10", "nameplate": "28"})]  # fmt: skip
+    found = {key: item.worked for key, item in study(parts, CODE).items()}
+    assert found["f"].value("neutral_amperes") == pytest.approx(neutral, abs=0.01)
+    line = found["f"].line("motor_device_most")
+    assert line.value == 70  # 80 × 208 ÷ 480 = 34.7, and 36.1 A of lighting: 70.8 → 70

@@ -127,7 +127,8 @@ class Piece:
     ``amperes`` flow in each of its lines. ``line`` is where it stands ("L1", "L1-L2", "auto").
     ``motor`` is a motor's full-load current in A, ``device`` the rating ahead of it.
     ``group`` names loads that never run together, ``multiwire`` circuits that share a neutral.
-    ``part`` is the id of the part it comes from, ``by_area`` lighting taken by floor area.
+    ``part`` is the id of the part it comes from, ``by_area`` lighting taken by floor area,
+    ``isolated`` what a transformer keeps off the neutral of its primary.
     """
 
     name: str
@@ -145,6 +146,7 @@ class Piece:
     nonlinear: bool = False
     neutral: float = 0.0
     by_area: bool = False
+    isolated: bool = False
     part: str = ""
 
 

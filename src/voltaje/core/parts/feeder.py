@@ -29,6 +29,7 @@ from voltaje.core.parts.wired import (
     Sized,
     WiringEntries,
     amperes_of,
+    divisor,
     fault_at_far_end,
     size,
 )
@@ -220,7 +221,7 @@ def work(entries: FeederEntries, context: Context) -> Worked:
     tape = [
         *found.lines,
         Line("amperes", say("Amperes, balanced"), balanced, "A",
-             f"{figure(found.load)} ÷ {figure(found.load / balanced if balanced else volts)}",
+             f"{figure(found.load)} ÷ {divisor(volts, connection)}",
              kind="sum", flow="load"),
     ]  # fmt: skip
     if load > balanced * 1.001:
@@ -317,6 +318,8 @@ def amperes_on_lines(
     # every subset may run: the neutral is sized for the heaviest line's load to neutral
     by_line = dict.fromkeys(system.lines, 0.0)
     for piece, va in shares:
+        if piece.isolated:
+            continue
         if piece.connection == "line-neutral" and piece.line in by_line:
             by_line[piece.line] += va / (system.to_neutral or 1.0)
         elif piece.connection == "three-phase" and piece.category in ("lighting", "receptacles") \
@@ -328,7 +331,8 @@ def amperes_on_lines(
                 by_line[name] += piece.neutral * va / piece.calculated
     if system.phases == 1:
         for piece, va in shares:
-            if piece.connection == "two-line" and piece.category in ("lighting", "receptacles"):
+            to_neutral = piece.category in ("lighting", "receptacles") and not piece.isolated
+            if piece.connection == "two-line" and to_neutral:
                 for name in by_line:
                     by_line[name] += va / (system.line_to_line or 1.0)
     return lines, reduced_above_200(max(by_line.values())) if system.has_neutral else 0.0

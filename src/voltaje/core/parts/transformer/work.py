@@ -523,9 +523,14 @@ def hand_up(entries: TransformerEntries, worked: Worked, context: Context) -> De
     connection: Connection = "three-phase" if entries.connection != "single-phase" else (
         "two-line" if context.supply.system.line_to_line else "line-neutral")  # fmt: skip
     line = "all" if connection == "three-phase" else "auto"
+    ratio = worked.value("secondary_volts") / worked.value("primary_volts")
+    # amperes behind the transformer are fewer, or more, on its primary: the motor's device too
     return Demand.of(
-        replace(p, connection=connection, line=line, multiwire="", neutral=0.0,
-                motor=p.motor * worked.value("secondary_volts") / worked.value("primary_volts"))
+        replace(
+            p, connection=connection, line=line, multiwire="", neutral=0.0,
+            motor=p.motor * ratio, device=p.device * ratio, amperes=p.amperes * ratio,
+            isolated=entries.connection != "wye-wye",
+        )
         for p in context.below.pieces
     )  # fmt: skip
 

@@ -22,7 +22,7 @@ def draw(worked: Worked, below: Sequence[Any] = ()) -> Canvas:
         load_box(canvas, "Calculated load", f"{figure(worked.value('amperes'), 1)} A", load, y)
         canvas.height = y + 58
         return canvas
-    canvas.text(WIDTH, y - 4, f"{load} calculated", "s", "end")
+    canvas.text(WIDTH - 20, y + 16, f"{load} calculated", "s", "end")
     canvas.height = hang(canvas, below, y)
     return canvas
 
