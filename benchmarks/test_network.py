@@ -11,9 +11,9 @@ import time
 import warnings
 
 import pytest
-
 from core.radial import radial, tableau
 from core.test_network_outside import by_power_grid_model, pandapower_net
+
 from voltaje.core.electrical.network.solve import solve
 
 ROUNDS = {50: (60, 60, 3), 500: (40, 40, 2), 2000: (20, 20, 1)}

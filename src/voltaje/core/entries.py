@@ -335,7 +335,7 @@ def _clean_row(row: type[Row], item: Any, index: int) -> Any:
     if not isinstance(item, Mapping):
         return item
     found = _clean(row, item)
-    typed = {n for n in found if n in ("name", "nameplate")}
+    typed = {n for n in found if n in ("name", "nameplate", "length")}
     if not typed and set(found) <= set(row.model_fields):
         return None
     found.setdefault("id", f"r{index}")

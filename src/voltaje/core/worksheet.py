@@ -6,9 +6,11 @@ a reader in another language can be given another template with the same figures
 
 from __future__ import annotations
 
+from cmath import phase
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from decimal import ROUND_HALF_UP, Decimal
+from math import degrees
 from typing import Any, Literal
 
 Severity = Literal["fails", "look", "holds"]
@@ -200,6 +202,31 @@ class Wire:
 
 
 @dataclass(frozen=True, slots=True)
+class Point:
+    """A place where an instrument can be put, and what it should show there.
+
+    ``name`` is its address (``N:2`` the neutral's second piece, ``b1`` a load's volts), ``value``
+    rms in ``unit``, ``phasor`` the fundamental, ``line`` the conductor, ``step`` the joint it
+    belongs to, ``at`` the distance from the supply in m, ``nominal`` what it would be without
+    loss, ``role`` what it is for: amperes of a conductor or load, volts at a load or a joint;
+    ``waves`` the phasors of every order.
+    """
+
+    name: str
+    label: Text
+    value: float
+    unit: Literal["V", "A"]
+    phasor: complex = 0j
+    line: str = ""
+    step: int = 0
+    at: float = 0.0
+    nominal: float = 0.0
+    role: Literal["conductor", "load", "volts", "joint"] = "conductor"
+    open: bool = False
+    waves: tuple[tuple[int, complex], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
 class Worked:
     """A part, worked: everything that a page, a print or another program shows of it."""
 
@@ -215,6 +242,7 @@ class Worked:
     ladder: tuple[Rung, ...] = ()
     marks: tuple[Mark, ...] = ()
     wires: tuple[Wire, ...] = ()
+    points: tuple[Point, ...] = ()
 
     def section(self, name: str) -> Section:
         """The section of that name. Raises ``KeyError`` if the part has none."""
@@ -302,6 +330,17 @@ class Worked:
             ],
             "wires": [
                 {"role": wire.role, "color": wire.color, "size": wire.size} for wire in self.wires
+            ],
+            "points": [
+                {
+                    "name": point.name,
+                    "label": str(point.label),
+                    "value": point.value,
+                    "unit": point.unit,
+                    "degrees": degrees(phase(point.phasor)) if point.phasor else 0.0,
+                    "open": point.open,
+                }
+                for point in self.points
             ],
         }
 

@@ -15,6 +15,7 @@ from voltaje.core.codes.edition import (
     edition,
     editions,
     is_number,
+    practice,
 )
 from voltaje.core.codes.table import Table
 
@@ -29,4 +30,5 @@ __all__ = [
     "edition",
     "editions",
     "is_number",
+    "practice",
 ]

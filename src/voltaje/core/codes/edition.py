@@ -225,6 +225,11 @@ def amended(id: str, amendments: tuple[Amendment, ...]) -> Edition:
 
 @cache
 def editions() -> tuple[Edition, ...]:
-    """All editions, oldest first."""
+    """All editions of codes, oldest first; books without a year are no codes."""
     found = (edition(path.parent.name) for path in HOME.glob("*/edition.csv"))
-    return tuple(sorted(found, key=lambda e: e.year))
+    return tuple(sorted((e for e in found if e.year), key=lambda e: e.year))
+
+
+def practice() -> Edition:
+    """Cable tables and supply practice: facts that no edition of a code gives."""
+    return edition("cables")

@@ -180,8 +180,13 @@ class Demand:
         return cls(sum(p.connected for p in found), sum(p.calculated for p in found), pieces=found)
 
     def named(self, part: str, name: str) -> Demand:
-        """The same with the part's id and name on the pieces that have none yet."""
+        """The same with the part's id and name on the pieces that have none yet; a neutral that is
+        shared within the part, ``"*"``, gets the part's name."""
         pieces = tuple(
-            p if p.part else replace(p, part=part, name=p.name or name) for p in self.pieces
-        )
+            p
+            if p.part
+            else replace(p, part=part, name=p.name or name,
+                         multiwire=name if p.multiwire == "*" else p.multiwire)
+            for p in self.pieces
+        )  # fmt: skip
         return replace(self, pieces=pieces)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from voltaje.core.codes import Edition
@@ -158,7 +158,7 @@ def work(entries: CircuitEntries, context: Context) -> Worked:
     shop = context.shop
     if entries.use == "air conditioning":  # a smaller device than the nameplate's may not start it
         shop = Shop("maximum", shop.prices)
-        context = Context(edition, context.units, context.supply, context.below, shop)
+        context = replace(context, shop=shop)
     feed = Feed(
         entries.connection,
         volts,

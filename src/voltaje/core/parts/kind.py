@@ -11,6 +11,7 @@ from typing import Any
 from voltaje.core.codes import Edition, NotCoveredError, edition
 from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
 from voltaje.core.entries import Entries, Problem, WrongEntryError, parse
+from voltaje.core.rules.drop import Limits
 from voltaje.core.rules.ladder import Shop
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Worked
@@ -21,7 +22,9 @@ NAMES = (
     "transformer",
     "feeder",
     "board",
+    "run",
     "circuit",
+    "neutral",
     "cooking",
     "motor",
     "dwelling",
@@ -37,6 +40,7 @@ class Context:
     supply: SupplyPoint = field(default_factory=lambda: SupplyPoint(SYSTEMS["1ph-120/240"]))
     below: Demand = field(default_factory=Demand)
     shop: Shop = field(default_factory=Shop)
+    limits: Limits = field(default_factory=Limits)
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Literal
 
 from voltaje.core import units
@@ -164,7 +165,7 @@ def work(entries: MotorEntries, context: Context) -> Worked:
         1.0 if direct else entries.power_factor, ground_device=setting,
     )  # fmt: skip
     sized = size(need, feed, entries,
-                 Context(edition, context.units, context.supply, context.below, shop))  # fmt: skip
+                 replace(context, shop=shop))  # fmt: skip
     findings += sized.findings
     overload_lines, overload = _overload(entries, cell, edition, findings)
     sections = [

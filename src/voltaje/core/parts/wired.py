@@ -480,7 +480,7 @@ def _drop_line(
         entries.material, entries.method, context.edition, feed.connection == "three-phase",
         feed.power_factor, pair.sets,
     )  # fmt: skip
-    limit = context.edition.limit(feed.drop_topic)
+    limit = context.limits.of(feed.drop_topic, context.edition)
     if found.percent > limit.value * (1 + 1e-9):
         findings.append(
             Finding(

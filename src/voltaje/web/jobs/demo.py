@@ -83,12 +83,37 @@ KITCHEN: Planted = (
         }, []),
         _circuit("Dishwasher", "general", load="1.4 kW", length="40 ft"),
         _circuit("Refrigerators", "general", load="9.6 A", length="44 ft"),
-        _circuit("Counter, left", "receptacles", outlets="4", length="42 ft", multiwire="K1",
-                 line="L1"),
-        _circuit("Counter, right", "receptacles", outlets="4", length="46 ft", multiwire="K1",
-                 line="L2"),
+        ("neutral", "Counter, one neutral for two circuits", {
+            "a": "L1", "b": "L2", "device": "20 A", "loads": [
+                {"id": "k1", "name": "Microwave oven", "nameplate": "1.3 kW", "circuit": "A",
+                 "length": "42 ft"},
+                {"id": "k2", "name": "Toaster", "nameplate": "900 W", "circuit": "B",
+                 "length": "6 ft"},
+                {"id": "k3", "name": "Kettle", "nameplate": "1.4 kW", "circuit": "B",
+                 "length": "8 ft"},
+                {"id": "k4", "name": "Radio", "nameplate": "60 W", "circuit": "A",
+                 "length": "5 ft", "third": "40", "behaves": "power"},
+            ],
+        }, []),
         _circuit("Kitchen lights", "lighting", load="420 W", length="50 ft"),
     ],
+)  # fmt: skip
+GATEHOUSE: Planted = (
+    "run", "Gatehouse run", {
+        "connection": "two-line", "method": "PVC 40", "insulation": "THWN-2", "size": "4",
+        "segments": [
+            {"id": "g1", "name": "Bridge lamps", "length": "140 ft", "nameplate": "320 W",
+             "power_factor": "0.9"},
+            {"id": "g2", "name": "Mill race pump", "length": "90 ft", "nameplate": "4.2 A",
+             "power_factor": "0.8"},
+            {"id": "g3", "name": "Gatehouse", "length": "210 ft"},
+        ],
+    }, [("board", "Gatehouse", {"rating": "60 A", "spaces": "8", "interrupting": "10 kA"}, [
+        _circuit("Gatehouse heater", "space heating", load="2 kW", connection="two-line",
+                 length="18 ft"),
+        _circuit("Gatehouse receptacles", "receptacles", outlets="3", length="24 ft"),
+        _circuit("Gatehouse lights", "lighting", load="240 W", length="30 ft"),
+    ])],
 )  # fmt: skip
 SHOP: Planted = (
     "board", "Shop and gallery", {"rating": "125 A", "spaces": "30", "interrupting": "10 kA"}, [
@@ -114,5 +139,5 @@ MILL: Planted = (
         "kva": "112.5 kVA", "impedance": "4.2", "terminals": "75", "length": "24 ft",
         "secondary_length": "9 ft", "done_lockout": "yes", "done_nameplate": "yes",
     }, [KILNS, WORKSHOP,
-        ("feeder", "House feeder", {"terminals": "75", "length": "38 ft"}, [KITCHEN, SHOP])])])],
+        ("feeder", "House feeder", {"terminals": "75", "length": "38 ft"}, [KITCHEN, SHOP, GATEHOUSE])])])],
 )  # fmt: skip

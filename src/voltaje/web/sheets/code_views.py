@@ -37,7 +37,12 @@ def rule(request: HttpRequest, edition_id: str, topic: str) -> HttpResponse:
         "table": table,
         "row": request.GET.get("row", ""),
         "column": request.GET.get("column", ""),
-        "others": [(other, _text(other, topic)) for other in editions() if other.id != edition_id],
+        # what stands in no code has no editions beside it
+        "others": [
+            (other, _text(other, topic))
+            for other in editions()
+            if code in editions() and other.id != edition_id
+        ],
     }
     template = "codes/_rule.html" if request.htmx else "codes/rule.html"
     return render(request, template, context)

@@ -10,7 +10,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from voltaje.core.codes import NotCoveredError, edition, editions
+from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import DWELLING_SYSTEMS, SYSTEMS, SupplyPoint
 from voltaje.core.entries import name_units
 from voltaje.core.parts import Context, Kind, evaluate, kind
@@ -20,7 +20,7 @@ from voltaje.web.jobs.patch import read_form
 from voltaje.web.sheets import form
 from voltaje.web.sheets.respond import Shown, result_context, result_response
 
-QUICK = ("dwelling", "circuit", "cooking", "motor", "feeder", "transformer")
+QUICK = ("dwelling", "circuit", "cooking", "motor", "feeder", "transformer", "run", "neutral")
 USUAL_SYSTEM = {"motor": "3ph-208Y/120", "feeder": "3ph-208Y/120",
                 "transformer": "3ph-480Y/277"}  # fmt: skip
 PENDING = "quick_sheet"
@@ -45,9 +45,7 @@ def _settings(name: str, given: Any) -> dict[str, str]:
         "system": given.get("system", usual),
         "units": given.get("units", "us"),
     }
-    try:
-        edition(found["code"])
-    except NotCoveredError:
+    if found["code"] not in [code.id for code in editions()]:
         found["code"] = "nec-2020"
     if found["system"] not in systems_of(name):
         found["system"] = usual

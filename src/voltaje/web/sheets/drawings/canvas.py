@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from voltaje.core.electrical.meter import CLAMP
 from voltaje.core.worksheet import Wire
 
 WIDTH = 388
@@ -29,6 +30,17 @@ class Stroke:
     css: str
     flow: str = ""
     tip: str = ""
+    width: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Clamp:
+    """A conductor that a meter can be put on: its path, its address, what it is, what is read."""
+
+    d: str
+    name: str
+    says: str
+    reads: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,14 +79,36 @@ class Canvas:
     words: list[Words] = field(default_factory=list)
     steps: list[Step] = field(default_factory=list)
     rows: list[tuple[str, str]] = field(default_factory=list)
+    clamps: list[Clamp] = field(default_factory=list)
+    views: list[tuple[str, str, Canvas]] = field(default_factory=list)
+
+    @property
+    def id(self) -> str:
+        """A name for its title, one for each view."""
+        return "d-" + "".join(c for c in self.title.lower() if c.isalpha())
+
+    @property
+    def has_clamps(self) -> bool:
+        """Whether a meter belongs under it."""
+        return bool(self.clamps) or any(view.clamps for _, _, view in self.views)
 
     def box(self, x: float, y: float, width: float, height: float, css: str = "", flow: str = "",
             ) -> None:  # fmt: skip
         self.boxes.append(Box(round(x, 1), round(y, 1), round(width, 1), round(height, 1), css,
                               flow))  # fmt: skip
 
-    def line(self, d: str, css: str = "outline", flow: str = "", tip: str = "") -> None:
-        self.strokes.append(Stroke(d, css, flow, tip))
+    def line(
+        self, d: str, css: str = "outline", flow: str = "", tip: str = "", width: float = 0.0
+    ) -> None:
+        self.strokes.append(Stroke(d, css, flow, tip, round(width, 1)))
+
+    def clamp(self, d: str, name: str, says: str, amperes: float) -> None:
+        """A conductor under the clamp meter."""
+        self.clamps.append(Clamp(d, name, says, f"{CLAMP.reads(amperes)} A"))
+
+    def color(self, color: str) -> str:
+        """The class of an identification color."""
+        return color.lower() if color.lower() in COLORS else "ink"
 
     def step(
         self, x: float, y: float, width: float, height: float, css: str, sets: str, says: str
@@ -97,7 +131,7 @@ class Canvas:
         at = first
         for index, wire in enumerate(wires):
             at = first + step * index
-            css = wire.color.lower() if wire.color.lower() in COLORS else "ink"
+            css = self.color(wire.color)
             flow = {"N": "neutral", "G": "ground"}.get(wire.role, "conductor")
             self.line(f"M{at} {top}V{bottom}", "wire edge", flow)
             self.line(f"M{at} {top}V{bottom}", f"wire {css}", flow)

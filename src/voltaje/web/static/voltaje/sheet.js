@@ -447,6 +447,36 @@ function setFromDrawing(event) {
 document.addEventListener("click", setFromDrawing);
 document.addEventListener("keydown", setFromDrawing);
 
+// a conductor under the clamp, and the view that is shown, stay while the drawing changes
+let clamped = "", view = "";
+function dress() {
+  const drawing = document.getElementById("drawing");
+  const at = clamped && drawing.querySelector(`[data-clamp="${CSS.escape(clamped)}"]`);
+  for (const wire of drawing.querySelectorAll("[data-clamp]")) wire.classList.toggle("on", wire === at);
+  const meter = drawing.querySelector("[data-meter]");
+  if (meter && at) {
+    meter.querySelector("[data-reading]").textContent = at.dataset.reads;
+    meter.querySelector("[data-clamped]").textContent = `around ${at.dataset.says}`;
+  }
+  const panels = [...drawing.querySelectorAll("[data-panel]")];
+  const shown = panels.some((p) => p.dataset.panel === view) ? view : panels[0]?.dataset.panel;
+  for (const panel of panels) panel.hidden = panel.dataset.panel !== shown;
+  for (const button of drawing.querySelectorAll("[data-view]")) button.setAttribute("aria-pressed", button.dataset.view === shown);
+}
+function clampOrView(event) {
+  if (event.type === "keydown" && event.key !== "Enter" && event.key !== " ") return;
+  const wire = event.target.closest?.("#drawing [data-clamp]");
+  const button = event.target.closest?.("#drawing [data-view]");
+  if (!wire && !button) return;
+  if (wire) { event.preventDefault(); clamped = wire.dataset.clamp; }
+  else view = button.dataset.view;
+  dress();
+}
+document.addEventListener("click", clampOrView);
+document.addEventListener("keydown", clampOrView);
+document.addEventListener("htmx:oobAfterSwap", dress);
+dress();
+
 // begin ---------------------------------------------------------------------------------------
 
 for (const row of form.querySelectorAll("[data-row]")) row.dataset.kept = "1";

@@ -1,0 +1,289 @@
+"""The run between its joints: what each segment carries and loses, its size, its solution."""
+
+from __future__ import annotations
+
+from cmath import rect
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import acos, pi, sqrt
+
+from voltaje.core.electrical.network import (
+    Conductor,
+    ElementError,
+    Load,
+    Network,
+    NoSolutionError,
+    Solution,
+    Source,
+    solved,
+)
+from voltaje.core.entries import (
+    WrongEntryError,
+)
+from voltaje.core.parts.kind import Context
+from voltaje.core.parts.run.entries import AWG, MM2, SIZE_NAMES, RunEntries
+from voltaje.core.parts.wired import amperes_of, divisor, lines_of
+from voltaje.core.rules import runs
+from voltaje.core.rules.runs import METRES, Lost, Segment, is_metric
+from voltaje.core.rules.wiring import Installation, options
+from voltaje.core.units import LENGTH, show
+from voltaje.core.worksheet import (
+    Finding,
+    Line,
+    figure,
+    fits,
+    say,
+)
+
+STEPS_UP = (120.0, 208.0, 230.0, 240.0, 277.0, 400.0, 480.0, 600.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Joint:
+    """The far end of a segment: its name, the load there in VA (``own`` what its row gives),
+    power factor, the current as a phasor against the supply's volts."""
+
+    name: str
+    path: str
+    va: float
+    own: float
+    power_factor: float
+    current: complex
+    metres: float
+    size: str
+    mv: float
+
+
+def joints_of(entries: RunEntries, context: Context, volts: float) -> list[Joint]:
+    found: list[Joint] = []
+    if not entries.segments:
+        raise WrongEntryError(
+            "", "No segment yet: add one with its length and the load at its end."
+        )
+    last = len(entries.segments) - 1
+    for index, row in enumerate(entries.segments):
+        path = f"segments.{row.id}"
+        if row.length is None:
+            raise WrongEntryError(f"{path}.length", "Needed: its length, like 80 ft or 25 m.")
+        if row.length <= 0:
+            raise WrongEntryError(f"{path}.length", "A segment without length loses nothing: give"
+                                  " its length, like 80 ft, or leave the row out.")  # fmt: skip
+        plate, factor = row.nameplate, row.power_factor or 1.0
+        va = 0.0
+        if plate is not None:
+            if plate.horsepower is not None:
+                raise WrongEntryError(f"{path}.nameplate", "Horsepower is no load in VA: give the"
+                                      " motor’s amperes, like 24 A.")  # fmt: skip
+            if plate.watts is not None:
+                va = plate.watts / factor if plate.active else plate.watts
+            else:
+                va = (plate.amperes or 0.0) / amperes_of(1.0, plate.volts or volts,
+                                                         entries.connection)  # fmt: skip
+        va = own = -va if row.feeds_in else va
+        if index == last:
+            va += sum(piece.calculated for piece in context.below.pieces)
+        current = rect(abs(amperes_of(va, volts, entries.connection)), -acos(factor))
+        found.append(Joint(row.name or f"joint {index + 1}", path, va, own, factor,
+                           -current.conjugate() if va < 0 else current, row.length * METRES,
+                           row.size, row.mv or 0.0))  # fmt: skip
+    if not any(joint.va for joint in found):
+        raise WrongEntryError(
+            f"segments.{entries.segments[-1].id}.nameplate",
+            "No load on the run yet: give one, like 2.4 kW or 10 A, or hang a board on it.",
+        )
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class Along:
+    """The run with what its sums need."""
+
+    entries: RunEntries
+    context: Context
+    volts: float
+    three: bool
+    joints: Sequence[Joint]
+
+    @property
+    def sets(self) -> int:
+        return self.entries.sets or 1
+
+    @property
+    def wires(self) -> int:
+        return lines_of(self.entries.connection) + (self.entries.connection == "line-neutral")
+
+    def segments(self, size: str) -> list[Segment]:
+        """With one size throughout, but where a row has its own."""
+        found = []
+        for index, joint in enumerate(self.joints):
+            carried = sum(j.current for j in self.joints[index:])
+            own = size if joint.size == "auto" else joint.size
+            found.append(Segment(joint.name, joint.metres, own, carried, joint.mv, self.sets))
+        return found
+
+    def lost(self, segments: Sequence[Segment]) -> list[Lost]:
+        e = self.entries
+        return [
+            runs.lost(s, e.material, e.method, e.celsius, self.three, self.context.edition)
+            for s in segments
+        ]
+
+    def percent(self, size: str) -> float | None:
+        """Drop in percent with that size; ``None`` where it is not made or carries too little."""
+        segments = self.segments(size)
+        carries = self.ampacity(size)
+        if carries is not None and not fits(max(abs(s.amperes) for s in segments), carries):
+            return None
+        try:
+            found = self.lost(segments)
+        except KeyError:
+            return None
+        return 100 * max(abs(sum(one.by_impedance for one in found)), 0.0) / self.volts
+
+    def ampacity(self, size: str) -> float | None:
+        """A of all sets, as the ungrounded conductors lie; ``None`` for mm², which this edition
+        does not rate, 0 for a size that the wiring method is not made in."""
+        if is_metric(size):
+            return None
+        e = self.entries
+        lies = Installation(e.method, e.insulation, 30.0, self.wires)
+        for option in options(e.material, lies, self.context.edition):
+            if option.size == size:
+                return option.final(75 if option.at_75 > 100 else 60) * self.sets
+        return 0.0
+
+    def sizes(self) -> tuple[str, ...]:
+        return MM2 if self.context.units == "metric" else AWG
+
+    def choose(self, limit: float) -> tuple[str, bool]:
+        """The run's size, and whether it was found here."""
+        if self.entries.size != "auto":
+            return self.entries.size, False
+        found = runs.smallest(self.sizes(), self.percent, limit)
+        if found is None:
+            best = max((s for s in self.sizes() if self.percent(s) is not None),
+                       key=self.sizes().index, default="")  # fmt: skip
+            words = "No size keeps within the limit." if not best else (
+                f"Even {SIZE_NAMES[best]} loses {figure(self.percent(best), 1)} %: use sets in"
+                " parallel, higher volts, or shorten the run.")  # fmt: skip
+            raise WrongEntryError("size", words)
+        return found[0], True
+
+    def check_sizes(self, size: str) -> None:
+        e = self.entries
+        for path, own in (("size", size), *((f"{j.path}.size", j.size) for j in self.joints)):
+            if own != "auto" and runs.conductor_ohms(own, e.material, e.method, e.celsius,
+                                                     self.context.edition) is None:  # fmt: skip
+                raise WrongEntryError(path, f"{SIZE_NAMES[own]} is not made of {e.material}: choose"
+                                      " a larger size, or copper.")  # fmt: skip
+
+    def amounts(self, segments: Sequence[Segment], found: Sequence[Lost]) -> tuple[Line, ...]:
+        lines = []
+        for index, (segment, joint) in enumerate(zip(segments, self.joints, strict=True)):
+            behind = self.joints[index:]
+            lines.append(
+                Line("segment_amperes", say("To {name}", name=segment.name), abs(segment.amperes),
+                     "A", " + ".join(figure(abs(j.current), 1) for j in behind if j.current)
+                     if len(behind) > 1 else f"{figure(abs(joint.va))} ÷ "
+                     f"{divisor(self.volts, self.entries.connection)}",
+                     note=say("flows towards the supply") if segment.amperes.real < 0 else None,
+                     entries=(f"{joint.path}.nameplate",), flow=f"s{index}")
+            )  # fmt: skip
+        return tuple(lines)
+
+    def solve(self, segments: Sequence[Segment]) -> Solution:
+        """Constant power at every joint, every conductor explicit."""
+        e, system = self.entries, self.context.supply.system
+        supply = self.context.supply.volts
+        nominal = system.line_to_line or system.to_neutral
+        volts = self.volts * (supply / nominal if supply else 1.0)
+        phases = 3 if self.three else 1
+        emf = volts / sqrt(3) if self.three else volts
+        sources = tuple(Source(f"source {p}", f"{p}.0", "r.0", rect(emf, -2 * pi * p / 3))
+                        for p in range(phases))  # fmt: skip
+        conductors = [Conductor("bond", "r.0", "earth")]
+        loads = []
+        for index, (segment, joint) in enumerate(zip(segments, self.joints, strict=True), 1):
+            ohms = runs.conductor_ohms(segment.size, e.material, e.method, e.celsius,
+                                       self.context.edition)  # fmt: skip
+            z = 0j if ohms is None else ohms.z / 1000 * segment.metres / segment.sets
+            for wire in (*(str(p) for p in range(phases)), "r"):
+                conductors.append(Conductor(f"{wire}:{index}", f"{wire}.{index - 1}",
+                                            f"{wire}.{index}", z))  # fmt: skip
+            if joint.va:
+                va = rect(abs(joint.va), acos(joint.power_factor)) / phases
+                va = -va.conjugate() if joint.va < 0 else va
+                rated = self.volts / sqrt(3) if self.three else self.volts
+                loads += [Load(f"load {index}.{p}", f"{p}.{index}", f"r.{index}", va, rated)
+                          for p in range(phases)]  # fmt: skip
+        try:
+            return solved(Network(sources, tuple(conductors), tuple(loads)))
+        except NoSolutionError as error:
+            most = sum(j.va for j in self.joints) * error.share
+            at = self.joints[max(range(len(self.joints)), key=lambda i: self.joints[i].va)]
+            raise WrongEntryError(
+                f"{at.path}.nameplate",
+                f"More than this run can carry: the volts collapse. At most {figure(most, 0)} VA in"
+                " all; enlarge the conductors, shorten the run or raise the volts.",
+            ) from error
+        except ElementError as error:
+            raise WrongEntryError("", str(error)) from error
+
+    def mend_lines(self, size: str, percent: float, limit: float) -> tuple[Line, ...]:
+        """A larger conductor, a shorter run, higher volts; the longest run with this conductor."""
+        lines = []
+        length = sum(j.metres for j in self.joints)
+        found = runs.smallest(
+            self.sizes() if not is_metric(size) or self.context.units == "metric" else MM2,
+            self.percent, limit)  # fmt: skip
+        if found:
+            lines.append(Line("mend_size", say("Smallest conductor: {size}",
+                                               size=SIZE_NAMES[found[0]]), found[1], "%",
+                              entries=("size",)))  # fmt: skip
+        if abs(percent) > 1e-9:
+            most = length * limit / abs(percent)
+            unit = self.context.units
+            longest = show(round(most / METRES, 1), LENGTH, unit)
+            lines.append(
+                Line("mend_length", say("Longest run with {size}: {length}", size=SIZE_NAMES[size],
+                                        length=longest), None, "",
+                     f"{show(length / METRES, LENGTH, unit)} × {figure(limit)} ÷"
+                     f" {figure(abs(percent))}", note=say("all lengths in proportion"))
+            )  # fmt: skip
+            needed = runs.volts_for(self.volts, abs(percent), limit)
+            step = next((v for v in STEPS_UP if v >= needed * (1 - 1e-9)), None)
+            lines.append(
+                Line("mend_volts", say("Volts for the same load and conductor"), needed, "V",
+                     f"{figure(self.volts)} × √({figure(abs(percent))} ÷ {figure(limit)})",
+                     note=say("the next usual volts: {volts} V", volts=step) if step else None)
+            )  # fmt: skip
+        return tuple(lines)
+
+    def ampacity_findings(self, segments: Sequence[Segment], found_here: bool) -> list[Finding]:
+        """Whether each size carries its amperes, without any 125 %."""
+        found = []
+        for segment, joint in zip(segments, self.joints, strict=True):
+            carries = self.ampacity(segment.size)
+            if carries is None:
+                found.append(
+                    Finding("look", "ampacity", say("{title} does not rate metric conductors: only"
+                                                    " the drop is judged here.",
+                                                    title=self.context.edition.title), "",
+                            say("Take the ampacity from the code that governs the cable."))
+                )  # fmt: skip
+                break
+            if not fits(abs(segment.amperes), carries):
+                found.append(
+                    Finding("fails", "ampacity",
+                            say("To {name}: {amperes} A on {size}, good for {carries} A.",
+                                name=segment.name, amperes=figure(abs(segment.amperes), 1),
+                                size=SIZE_NAMES[segment.size], carries=figure(carries, 1)),
+                            f"{figure(abs(segment.amperes) - carries, 1)} A",
+                            say("A larger conductor: ampacity comes before drop."),
+                            (self.context.edition.rule("ampacity"),), (f"{joint.path}.size",))
+                )  # fmt: skip
+        return found
+
+
+def across(answer: Solution, index: int, three: bool) -> float:
+    return answer.volts(f"0.{index}", f"1.{index}" if three else f"r.{index}")

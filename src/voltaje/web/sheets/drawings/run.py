@@ -1,0 +1,86 @@
+"""A run's drawing: the volts along the distance with the limit, and the run under it with what
+each segment carries and loses."""
+
+from __future__ import annotations
+
+from voltaje.core.worksheet import Point, Worked, figure
+from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
+
+LEFT, RIGHT = 46.0, 374.0
+TOP, BOTTOM = 40.0, 208.0
+
+
+def draw(worked: Worked, below: object = ()) -> Canvas:
+    """Profile above, conductors below."""
+    canvas = Canvas("Volts along the run")
+    joints = [p for p in worked.points if p.role == "joint"]
+    segments = [p for p in worked.points if p.role == "conductor"]
+    nominal, limit = joints[0].nominal, worked.value("limit")
+    floor = joints[0].value - nominal * limit / 100
+    values = [p.value for p in joints]
+    low, high = min(*values, floor), max(values)
+    margin = max((high - low) * 0.12, nominal * 0.002)
+    low, high = low - margin, high + margin
+    end = joints[-1].at or 1.0
+
+    def x(point: Point) -> float:
+        return LEFT + (RIGHT - LEFT) * point.at / end
+
+    def y(volts: float) -> float:
+        return BOTTOM - (BOTTOM - TOP) * (volts - low) / (high - low)
+
+    canvas.text(0, 14, "VOLTS ALONG THE RUN", "h")
+    for volts in _ticks(low, high):
+        canvas.line(f"M{LEFT} {y(volts):.1f}H{RIGHT}", "tickline")
+        canvas.text(LEFT - 6, y(volts) + 4, figure(volts), "s", "end")
+    canvas.box(LEFT, y(floor), RIGHT - LEFT, BOTTOM - y(floor), "beyond")
+    canvas.line(f"M{LEFT} {y(floor):.1f}H{RIGHT}", "limitline")
+    canvas.text(RIGHT, y(floor) + 14, f"{figure(limit)} % lost: {figure(floor, 1)} V", "s", "end")
+    path = "L".join(f"{x(p):.1f} {y(p.value):.1f}" for p in joints)
+    canvas.line(f"M{path}", "profile")
+    clear = -100.0
+    for index, point in enumerate(joints):
+        inside = point.value >= floor - 1e-9
+        canvas.box(x(point) - 5, y(point.value) - 5, 10, 10, f"dot {'holds' if inside else 'look'}",
+                   f"s{index - 1}" if index else "start")  # fmt: skip
+        last = index == len(joints) - 1
+        at = x(point) + (5 if last else 0)
+        if at - clear > 44 or last:
+            canvas.text(at, y(point.value) - 11, f"{figure(point.value, 1)} V", "b",
+                        "end" if last else "start" if index == 0 else "middle")  # fmt: skip
+            clear = at
+    top = BOTTOM + 34
+    canvas.text(0, top, "CONDUCTORS", "h")
+    rail = top + 34
+    for index, segment in enumerate(segments):
+        one, other = x(joints[index]), x(joints[index + 1])
+        d = f"M{one:.1f} {rail}H{other:.1f}"
+        canvas.line(d, "outline", f"s{index}", width=2.0)
+        canvas.clamp(d, segment.name, str(segment.label), segment.value)
+        if other - one > 40:
+            canvas.text((one + other) / 2, rail - 8, f"{figure(segment.value, 1)} A", "s", "middle")
+    for index, point in enumerate(joints):
+        canvas.box(x(point) - 4, rail - 4, 8, 8, "load", f"s{index - 1}" if index else "start")
+    lost = joints[0].value - joints[-1].value
+    row = rail + 30
+    for index, segment in enumerate(segments):
+        share = joints[index].value - joints[index + 1].value
+        part = f"{figure(100 * share / lost, 0)} %" if abs(lost) > 1e-9 else ""
+        canvas.text(0, row, short(str(segment.label), 34))
+        canvas.text(252, row, segment.line, "s", "end")
+        canvas.text(318, row, f"{figure(share)} V", "", "end")
+        canvas.text(WIDTH - 14, row, part, "s", "end")
+        canvas.row(str(segment.label), f"{figure(segment.value, 1)} A, {figure(share)} V lost,"
+                   f" {figure(joints[index + 1].value, 1)} V there")  # fmt: skip
+        row += 18
+    canvas.height = row
+    return canvas
+
+
+def _ticks(low: float, high: float) -> list[float]:
+    """Round volts, three to seven of them."""
+    for step in (0.5, 1, 2, 5, 10, 20, 50, 100, 200):
+        if (high - low) / step <= 6:
+            first = int(low / step) + 1
+            return [step * i for i in range(first, int(high / step) + 1)]
+    return []
