@@ -312,13 +312,17 @@ def test_the_drop_adds_up_from_the_supply():
              ("e", "circuit", "b", {"load": "14 A"})]  # fmt: skip
     found = job("3ph-208Y/120", *parts)
     whole = found["f"].value("drop_percent") + found["c"].value("drop_percent")
-    assert found["c"].value("drop_total") == pytest.approx(whole)
+    # constant power draws a little more on lower volts than its sheet says
+    assert found["c"].value("drop_total") == pytest.approx(whole, rel=5e-3)
     assert "drop_total" in found["c"].answer
     looks = {key: [f for f in w.findings if f.name == "drop_total"] for key, w in found.items()}
     assert whole > 5 and looks["c"] and "above the 5 %" in str(looks["c"][0].words)
     assert found["d"].value("drop_total") < 5 and not looks["d"]
-    # without a length of its own nothing is added up, and a feeder has nothing above it
-    assert "drop_total" not in found["e"].results and "drop_total" not in found["f"].results
+    # without a run of its own a circuit has what is lost ahead of it, and is not judged
+    assert found["e"].value("drop_total") == pytest.approx(
+        found["f"].value("drop_percent"), rel=0.02
+    )
+    assert not looks["e"]
 
 
 def test_the_drop_goes_on_behind_a_transformer():
@@ -326,4 +330,6 @@ def test_the_drop_goes_on_behind_a_transformer():
              ("c", "circuit", "t", {"load": "20 A", "length": "50 ft"})]  # fmt: skip
     found = job("3ph-480Y/277", *parts)
     both = found["t"].value("primary_drop_percent") + found["t"].value("secondary_drop_percent")
-    assert found["c"].value("drop_total") == pytest.approx(both + found["c"].value("drop_percent"))
+    # its sheet loads the runs with the transformer's own amperes, the job with what hangs on it
+    own = found["c"].value("drop_percent")
+    assert own < found["c"].value("drop_total") < own + both

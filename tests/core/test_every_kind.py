@@ -36,6 +36,13 @@ GOOD = {
     "board": {"rating": "225 A", "main": "200 A", "spaces": "42", "interrupting": "10 kA"},
     "circuit": {"use": "kiln", "load": "9.6 kW", "connection": "two-line", "rated_volts": "240",
                 "length": "80 ft", "ambient": "44", "others": "5", "size": "3", "multiwire": ""},
+    "run": {"connection": "two-line", "size": "6", "limit": "4", "ahead": "1", "segments": [
+        {"id": "a", "name": "Post", "length": "120 ft", "nameplate": "600 W", "power_factor": "0.9"},
+        {"id": "b", "name": "House", "length": "90 ft", "nameplate": "14 A", "mv": "5"}]},
+    "neutral": {"size": "10", "open": "N:2", "loads": [
+        {"id": "a", "name": "Kettle", "nameplate": "1.4 kW", "circuit": "A", "length": "40 ft"},
+        {"id": "b", "name": "Lamp", "nameplate": "60 W", "circuit": "B", "length": "9 ft",
+         "third": "30"}]},
     "cooking": {"layout": "together", "cooktop": "7 kW", "oven_1": "4 kW", "length": "40 ft"},
     "motor": {"horsepower": "10", "nameplate": "28 A", "service_factor": "1.15",
               "actual_volts": "196 V", "length": "90 ft", "duty": "continuous"},

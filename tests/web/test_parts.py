@@ -143,6 +143,8 @@ def test_the_programs_address_answers_for_every_kind(owner, name):
         "cooking": {"nameplate": "11.4 kW"}, "feeder": {"receptacles": 20},
         "transformer": {"kva": "45 kVA", "secondary": "3ph-480Y/277"}, "dwelling": {"area": "1500"},
         "supply": {}, "board": {},
+        "run": {"segments": [{"length": "90 ft", "nameplate": "2 kW"}]},
+        "neutral": {"loads": [{"nameplate": "2 kW", "length": "9 ft"}]},
     }  # fmt: skip
     system = "1ph-120/240" if name == "dwelling" else "3ph-208Y/120"
     url = reverse("api:sheet", args=[name]) + f"?system={system}&code=nec-2023"

@@ -3,37 +3,24 @@
 The supply point of a part needs only its own entries and what stands above, so it is handed
 down first; the work of a part that holds others needs the demand from below, so parts are
 worked from the leaves up. The available fault current goes down once more, through the conductors
-that were found, and so do the volts that are lost on the way.
+that were found. Last, the whole job is solved as one network for the volts at every part.
 """
 
 from __future__ import annotations
 
 import json
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
-from typing import Any
 
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
 from voltaje.core.entries import parse
-from voltaje.core.parts import Context, Evaluated, evaluate, kind
+from voltaje.core.parts import Context, Evaluated, PartInput, evaluate, kind
+from voltaje.core.rules.drop import Limits
 from voltaje.core.rules.ladder import Shop
 from voltaje.core.units import UnitSystem
-from voltaje.core.worksheet import Finding, Result, figure, fits, say
-
-DROPS = ("drop_percent", "primary_drop_percent", "secondary_drop_percent")
-
-
-@dataclass(frozen=True, slots=True)
-class PartInput:
-    """A part as a job holds it: its id, its kind, the part above it, its document."""
-
-    id: str
-    kind: str
-    parent: str | None
-    document: Mapping[str, Any]
-    name: str = ""
+from voltaje.core.voltages import put_volts
 
 
 def study(
@@ -41,13 +28,14 @@ def study(
     edition: Edition,
     units: UnitSystem = "us",
     shop: Shop | None = None,
+    limits: Limits | None = None,
 ) -> dict[str, Evaluated]:
     """Works every part. A part with problems hands up nothing; the rest is still worked.
 
     Raises ``KeyError`` for an unknown kind and ``ValueError`` for a tree that loops.
     """
     order = _top_down(parts)
-    shop = shop or Shop()
+    shop, limits = shop or Shop(), limits or Limits()
     default = SupplyPoint(SYSTEMS["1ph-120/240"])
     points: dict[str, SupplyPoint] = {}
     below_points: dict[str, SupplyPoint] = {}
@@ -63,14 +51,15 @@ def study(
     for part in reversed(order):
         of = kind(part.kind)
         context = Context(edition, units, points[part.id], demands.get(part.id, Demand()),
-                          shop)  # fmt: skip
+                          shop, limits)  # fmt: skip
         result = _evaluated(part.kind, json.dumps(part.document), context)
         found[part.id] = result
         if result.worked is not None and part.parent:
             up = of.hand_up(result.entries, result.worked, context).named(part.id, part.name)
             demands[part.parent] = demands.get(part.parent, Demand()) + up
-    _faults(order, points, demands, found, Context(edition, units, shop=shop))
-    _drops(order, found, edition)
+    _faults(order, points, demands, found, Context(edition, units, shop=shop, limits=limits))
+    put_volts(order, points, below_points, demands, found,
+              Context(edition, units, shop=shop, limits=limits))  # fmt: skip
     return found
 
 
@@ -96,49 +85,6 @@ def _faults(
             of.fault_out(result.entries, result.worked, context)
             if of.fault_out is not None and result.worked is not None
             else fault
-        )
-
-
-def _drops(order: Sequence[PartInput], found: dict[str, Evaluated], edition: Edition) -> None:
-    """Adds the drops of the runs up from each part to its supply, in percent of each run's own
-    volts, and looks at the sum. What a transformer loses in itself is not in it."""
-    above: dict[str, float] = {}
-    limit = edition.limit("drop_total")
-    for part in order:
-        before = above[part.parent] if part.parent else 0.0
-        worked = found[part.id].worked
-        own = 0.0 if worked is None else sum(
-            float(result.value)
-            for name, result in worked.results.items()
-            if name in DROPS and not isinstance(result.value, str)
-        )  # fmt: skip
-        above[part.id] = before + own
-        if worked is None or not own or not before:
-            continue
-        total = before + own
-        results = {
-            **worked.results,
-            "drop_total": Result(total, "%", say("Drop from the supply")),
-        }
-        findings = worked.findings
-        if not fits(total, limit.value):
-            words = say("From the supply on the drop is {percent} %, above the {limit} % that is"
-                        " advised.", percent=figure(total, 1), limit=limit.value)  # fmt: skip
-            findings = (
-                *findings,
-                Finding("look", "drop_total", words, f"{figure(total - limit.value, 1)} %",
-                        say("Enlarge the feeder or the circuit, whichever loses more."),
-                        (limit.rule,), ("length",)),
-            )  # fmt: skip
-        # in the answer it stands beside the run's own drop
-        answer = tuple(
-            name
-            for own_name in worked.answer
-            for name in ((own_name, "drop_total") if own_name == "drop_percent" else (own_name,))
-        )
-        found[part.id] = replace(
-            found[part.id],
-            worked=replace(worked, results=results, findings=findings, answer=answer),
         )
 
 

@@ -128,7 +128,8 @@ class Piece:
     ``motor`` is a motor's full-load current in A, ``device`` the rating ahead of it.
     ``group`` names loads that never run together, ``multiwire`` circuits that share a neutral.
     ``part`` is the id of the part it comes from, ``by_area`` lighting taken by floor area,
-    ``isolated`` what a transformer keeps off the neutral of its primary.
+    ``isolated`` what a transformer keeps off the neutral of its primary; ``power_factor`` serves
+    the volts alone, amperes being added at unity.
     """
 
     name: str
@@ -148,6 +149,7 @@ class Piece:
     by_area: bool = False
     isolated: bool = False
     part: str = ""
+    power_factor: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)

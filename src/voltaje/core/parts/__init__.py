@@ -8,9 +8,10 @@ from voltaje.core.parts.kind import (
     Context,
     Evaluated,
     Kind,
+    PartInput,
     evaluate,
     kind,
     kinds,
 )
 
-__all__ = ["Context", "Evaluated", "Kind", "evaluate", "kind", "kinds"]
+__all__ = ["Context", "Evaluated", "Kind", "PartInput", "evaluate", "kind", "kinds"]

@@ -418,7 +418,7 @@ def hand_up(entries: CircuitEntries, worked: Worked, context: Context) -> Demand
                 "", usage.category, va, va, worked.value("amperes"), entries.connection,
                 entries.line, _continuous(entries, usage), device=worked.value("device"),
                 group=entries.together, multiwire=entries.multiwire,
-                nonlinear=entries.nonlinear,
+                nonlinear=entries.nonlinear, power_factor=entries.power_factor,
             )
         ]
     )  # fmt: skip

@@ -29,6 +29,7 @@ from voltaje.core.parts.wired import (
     Sized,
     WiringEntries,
     amperes_of,
+    brings,
     divisor,
     fault_at_far_end,
     size,
@@ -445,4 +446,5 @@ KIND = Kind(
     GROUPS,
     holds_parts=True,
     fault_out=fault_at_far_end,
+    brings=brings,
 )

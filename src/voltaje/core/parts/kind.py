@@ -44,12 +44,43 @@ class Context:
 
 
 @dataclass(frozen=True, slots=True)
+class Piecewise:
+    """Conductors up to a joint: Ω of each line and of the neutral; ``loads`` is how many of the
+    part's own pieces, in their order, stand at the joint."""
+
+    line: complex
+    neutral: complex
+    loads: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Bank:
+    """A transformer: its kVA, impedance in percent (0: not known), connection, secondary volts at
+    no load, and the conductors behind it."""
+
+    kva: float
+    percent: float
+    connection: str
+    volts: float
+    behind: Piecewise
+
+
+@dataclass(frozen=True, slots=True)
+class Brings:
+    """What a part puts between its supply point and those below it."""
+
+    joints: tuple[Piecewise, ...] = ()
+    bank: Bank | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Kind:
     """A kind of part: its entries, its work, what it hands up and what it hands down.
 
     ``fault_out`` gives the fault current, A, at the far end of what it brings (conductors, a
     transformer); without it the fault passes unchanged. ``uses_fault`` says that its work depends
-    on the fault current that is available to it.
+    on the fault current that is available to it. ``brings`` gives its conductors or transformer
+    for the volts of the job; without it the volts pass unchanged.
     """
 
     name: str
@@ -63,6 +94,7 @@ class Kind:
     holds_parts: bool = False
     fault_out: Callable[[Any, Worked, Context], float] | None = None
     uses_fault: bool = False
+    brings: Callable[[Any, Worked, Context], Brings] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +104,17 @@ class Evaluated:
     entries: Any
     worked: Worked | None
     problems: tuple[Problem, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PartInput:
+    """A part as a job holds it: its id, its kind, the part above it, its document."""
+
+    id: str
+    kind: str
+    parent: str | None
+    document: Mapping[str, Any]
+    name: str = ""
 
 
 @cache

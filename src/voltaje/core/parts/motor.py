@@ -362,7 +362,7 @@ def hand_up(entries: MotorEntries, worked: Worked, context: Context) -> Demand:
     return Demand.of(
         [Piece("", "motor", va, va, worked.value("amperes"), connection, entries.line,
                motor=worked.value("full_load_current"), device=worked.value("device"),
-               group=entries.together)]
+               group=entries.together, power_factor=entries.power_factor)]
     )  # fmt: skip
 
 

@@ -19,6 +19,7 @@ from voltaje.core.parts.wired import (
     Interrupting,
     Size,
     WiringEntries,
+    brings,
     fault_at_far_end,
     interrupting_finding,
     size,
@@ -306,5 +307,6 @@ KIND = Kind(
     GROUPS,
     holds_parts=True,
     fault_out=fault_at_far_end,
+    brings=brings,
     uses_fault=True,
 )

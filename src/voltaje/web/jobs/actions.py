@@ -244,7 +244,8 @@ def duplicate_job(job: Job, user: Any) -> Job:
     name = f"{job.name[:72]} (copy)"
     copy = Job.objects.create(
         owner=user, name=name, edition=job.edition, units=job.units, preference=job.preference,
-        prices=job.prices,
+        prices=job.prices, drop_scheme=job.drop_scheme, drop_branch=job.drop_branch,
+        drop_total=job.drop_total,
     )  # fmt: skip
     for item in job.amendments.all():
         item.pk, item.job, item._state.adding = uuid.uuid4(), copy, True

@@ -100,7 +100,7 @@ KITCHEN: Planted = (
 )  # fmt: skip
 GATEHOUSE: Planted = (
     "run", "Gatehouse run", {
-        "connection": "two-line", "method": "PVC 40", "insulation": "THWN-2", "size": "4",
+        "connection": "three-phase", "method": "PVC 40", "insulation": "THWN-2", "size": "8",
         "segments": [
             {"id": "g1", "name": "Bridge lamps", "length": "140 ft", "nameplate": "320 W",
              "power_factor": "0.9"},
@@ -139,5 +139,25 @@ MILL: Planted = (
         "kva": "112.5 kVA", "impedance": "4.2", "terminals": "75", "length": "24 ft",
         "secondary_length": "9 ft", "done_lockout": "yes", "done_nameplate": "yes",
     }, [KILNS, WORKSHOP,
-        ("feeder", "House feeder", {"terminals": "75", "length": "38 ft"}, [KITCHEN, SHOP, GATEHOUSE])])])],
+        ("feeder", "House feeder", {"terminals": "75", "length": "38 ft"},
+         [KITCHEN, SHOP, GATEHOUSE])])])],
 )  # fmt: skip
+
+# Site readings as a file would hold them; the second visit finds a loose neutral.
+READINGS: list[dict[str, str]] = [
+    {"part": part, "point": point, "value": value, "unit": unit, "date": date, "place": place,
+     "who": "R. Alder", "note": note}
+    for part, date, place, found in (
+        ("Kiln room", "2026-10-02 09:40", "at the board", (
+            ("L1-N", "115.4", "V", ""), ("L2-N", "115.8", "V", ""), ("L3-N", "115.2", "V", ""),
+            ("L1-L2", "199.1", "V", ""), ("L1", "88.6", "A", "all kilns on"),
+            ("N", "13.9", "A", ""),
+        )),
+        ("Shop and gallery", "2026-10-09 16:15", "at the board, lamps flickering", (
+            ("L1-N", "124.7", "V", ""), ("L2-N", "107.9", "V", "dim"), ("L3-N", "118.4", "V", ""),
+            ("L1-L2", "200.9", "V", ""), ("L2-L3", "201.8", "V", ""), ("L1-L3", "201.7", "V", ""),
+            ("L1", "44.9", "A", ""), ("L2", "38.2", "A", ""), ("L3", "41.6", "A", ""),
+        )),
+    )
+    for point, value, unit, note in found
+]  # fmt: skip

@@ -9,7 +9,7 @@ from django import forms
 from voltaje.core import units
 from voltaje.core.electrical.systems import DWELLING_SYSTEMS, SYSTEMS
 from voltaje.web.jobs.actions import BEGINNINGS
-from voltaje.web.jobs.models import Job, Part, edition_choices
+from voltaje.web.jobs.models import OWN_DROP, Job, Part, edition_choices
 
 
 class JobForm(forms.ModelForm):
@@ -19,22 +19,31 @@ class JobForm(forms.ModelForm):
 
     class Meta:
         model = Job
-        fields = ("name", "edition", "units", "preference")
+        fields = ("name", "edition", "units", "preference", "drop_scheme", "drop_branch",
+                  "drop_total")  # fmt: skip
         labels = {
             "name": "Name of the job",
             "units": "Bare figures are in",
             "preference": "Take the",
+            "drop_scheme": "Volts may fall",
+            "drop_branch": "Own figure for one run, %",
+            "drop_total": "Own figure in all, %",
         }
         error_messages = {
             "name": {
                 "required": "Give the job a name, such as the building’s.",
                 "max_length": "Too long: at most 80 characters.",
-            }
+            },
+            "drop_branch": {"invalid": OWN_DROP, "required": OWN_DROP},
+            "drop_total": {"invalid": OWN_DROP, "required": OWN_DROP},
         }
 
 
 class NewJobForm(JobForm):
-    """A new job: also its supply and what it begins with."""
+    """A new job: also its supply and what it begins with; its limits wait in the settings."""
+
+    class Meta(JobForm.Meta):
+        fields = ("name", "edition", "units", "preference")
 
     system = forms.ChoiceField(
         label="Supply", choices=[(key, item.label) for key, item in SYSTEMS.items()],

@@ -6,17 +6,21 @@ import uuid
 from typing import Any, ClassVar
 
 from django.conf import settings
+from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
+from django.utils import timezone
 
 from voltaje.core.codes import Amendment as CodeAmendment
 from voltaje.core.codes import Edition, amended, editions
 from voltaje.core.parts import kinds
 from voltaje.core.parts.kind import Shop
+from voltaje.core.rules.drop import SCHEMES, Limits
 from voltaje.core.rules.ladder import PREFERENCES
 from voltaje.core.study import PartInput
 
 UNIT_CHOICES = (("us", "feet"), ("metric", "metres"))
 METRES_PER_FOOT = 0.3048
+OWN_DROP = "Give a percentage from 0.5 to 20, like 3."
 
 
 def edition_choices() -> list[tuple[str, str]]:
@@ -44,6 +48,19 @@ class Job(models.Model):
         "devices", max_length=10, choices=list(PREFERENCES.items()), default="smallest"
     )
     prices = models.JSONField(default=dict, blank=True)
+    drop_scheme = models.CharField(
+        "volts may fall", max_length=10, choices=list(SCHEMES.items()), default="code"
+    )
+    drop_branch = models.FloatField(
+        "own figure, one run",
+        default=3.0,
+        validators=[MinValueValidator(0.5, OWN_DROP), MaxValueValidator(20, OWN_DROP)],
+    )
+    drop_total = models.FloatField(
+        "own figure, in all",
+        default=5.0,
+        validators=[MinValueValidator(0.5, OWN_DROP), MaxValueValidator(20, OWN_DROP)],
+    )
     archived_at = models.DateTimeField(null=True, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
     updated_at = models.DateTimeField(auto_now=True)
@@ -65,6 +82,9 @@ class Job(models.Model):
             models.CheckConstraint(
                 condition=models.Q(preference__in=list(PREFERENCES)),
                 name="job_preference_known",
+            ),
+            models.CheckConstraint(
+                condition=models.Q(drop_scheme__in=list(SCHEMES)), name="job_drop_scheme_known"
             ),
         ]
 
@@ -89,6 +109,10 @@ class Job(models.Model):
     def code(self) -> Edition:
         """The code edition with the job's local amendments."""
         return amended(self.edition, tuple(item.as_input() for item in self.amendments.all()))
+
+    def limits(self) -> Limits:
+        """How far the volts may fall."""
+        return Limits(self.drop_scheme, self.drop_branch, self.drop_total)  # type: ignore[arg-type]
 
     def shop(self) -> Shop:
         """The job's habits and prices, prices for each metre."""
@@ -166,6 +190,41 @@ class Amendment(models.Model):
         return CodeAmendment(
             self.topic, self.row, self.column, self.value, self.jurisdiction, self.reason
         )
+
+
+class Reading(models.Model):
+    """What an instrument showed on site: where, when, who. The job's logbook; it outlives the part
+    that it was taken at."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    job = models.ForeignKey(Job, models.CASCADE, related_name="readings")
+    part = models.ForeignKey(Part, models.SET_NULL, null=True, blank=True, related_name="readings")
+    part_name = models.CharField(max_length=80)
+    point = models.CharField(max_length=80)
+    unit = models.CharField(max_length=1, choices=(("V", "V"), ("A", "A")))
+    value = models.FloatField()
+    taken_at = models.DateTimeField(default=timezone.now)
+    place = models.CharField(max_length=80, blank=True)
+    who = models.CharField(max_length=80)
+    note = models.CharField(max_length=200, blank=True)
+    entered_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-taken_at", "part_name", "unit", "point")
+        indexes = [models.Index(fields=["job", "-taken_at"])]
+        constraints = [
+            models.CheckConstraint(condition=models.Q(unit__in=("V", "A")), name="reading_unit"),
+            models.CheckConstraint(
+                condition=models.Q(value__gte=0) & models.Q(value__lte=100_000),
+                name="reading_in_range",
+            ),
+            models.CheckConstraint(
+                condition=~models.Q(who="") & ~models.Q(point=""), name="reading_says_who_and_where"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.part_name} {self.point}: {self.value} {self.unit}"
 
 
 class Revision(models.Model):

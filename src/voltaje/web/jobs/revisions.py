@@ -18,7 +18,8 @@ from voltaje.web.jobs.models import Amendment, Job, Part, Revision
 
 State = dict[str, Any] | None
 KEPT_UNDO = 500
-JOB_FIELDS = ("name", "edition", "units", "preference", "prices")
+JOB_FIELDS = ("name", "edition", "units", "preference", "prices", "drop_scheme", "drop_branch",
+              "drop_total")  # fmt: skip
 AMENDMENT = "amendment:"
 AMENDMENT_FIELDS = ("topic", "row", "column", "value", "jurisdiction", "reason")
 
@@ -178,9 +179,9 @@ def _summary(item: dict[str, Any]) -> list[str]:
     if after is None:
         return [f"{before['name']} removed"]
     found = [
-        f"{name} “{before[name]}” → “{after[name]}”"
-        for name in ("name", "edition", "units", "preference")
-        if name in before and name in after and before[name] != after[name]
+        f"{name.replace('_', ' ')} “{before[name]}” → “{after[name]}”"
+        for name in JOB_FIELDS
+        if name != "prices" and name in before and name in after and before[name] != after[name]
     ]
     if before.get("prices") != after.get("prices"):
         found.append("prices changed")

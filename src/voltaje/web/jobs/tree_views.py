@@ -51,6 +51,7 @@ def page_context(job: Job, chosen: str = "") -> dict[str, Any]:
         "findings": findings(job, nodes, found),
         "status": status_of(nodes),
         "amendments": job.amendments.count(),
+        "readings": job.readings.count(),
     }
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from voltaje.web.jobs import amendment_views, tree_views, views
+from voltaje.web.jobs import amendment_views, reading_views, tree_views, views
 from voltaje.web.sheets import board_views
 from voltaje.web.sheets import part_views as sheets
 
@@ -18,6 +18,14 @@ urlpatterns = [
     path("<uuid:job_id>/riser/", tree_views.riser_page, name="riser"),
     path("<uuid:job_id>/riser.svg", tree_views.riser_svg, name="riser_svg"),
     path("<uuid:job_id>/prices/", amendment_views.prices, name="prices"),
+    path("<uuid:job_id>/readings/", reading_views.readings, name="readings"),
+    path("<uuid:job_id>/readings/import/", reading_views.take_readings, name="readings_import"),
+    path("<uuid:job_id>/readings.csv", reading_views.readings_csv, name="readings_csv"),
+    path(
+        "<uuid:job_id>/readings/<uuid:reading_id>/drop/",
+        reading_views.drop_reading,
+        name="drop_reading",
+    ),
     path("<uuid:job_id>/amendments/", amendment_views.amendments, name="amendments"),
     path(
         "<uuid:job_id>/amendments/<uuid:amendment_id>/drop/",

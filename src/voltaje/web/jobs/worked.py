@@ -21,7 +21,7 @@ def work_job(job: Job, changed: Mapping[str, Document] | None = None) -> dict[st
         replace(item, document=changed[item.id]) if item.id in changed else item
         for item in job.inputs()
     ]
-    return study(inputs, job.code(), job.units, job.shop())
+    return study(inputs, job.code(), job.units, job.shop(), job.limits())
 
 
 @dataclass

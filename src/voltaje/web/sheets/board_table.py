@@ -22,7 +22,8 @@ EDITED = {
 }  # fmt: skip
 WORKED = {
     "amperes": "Amperes", "device": "Device A", "conductor": "Conductors",
-    "drop_percent": "Drop %", "drop_total": "From the supply %", "at": "On line",
+    "drop_percent": "Drop %", "drop_total": "From the supply %", "volts_at_load": "Volts there",
+    "at": "On line",
 }  # fmt: skip
 EXAMPLES = {"load": "1.8 kW", "length": "80 ft", "multiwire": "K1", "together": "Kilns"}
 # kinds that are rows of the table; their one load column stands for an entry of each
@@ -121,11 +122,18 @@ def answer(row: Row) -> dict[str, str]:
     worked = row.worked
     if worked is None:
         return {"status": "empty", "amperes": "", "device": "", "conductor": "", "drop_percent": "",
-                "drop_total": "",
+                "drop_total": "", "volts_at_load": "",
                 "at": row.at, "words": row.problems}  # fmt: skip
     texts = {
         name: _text(worked, name)
-        for name in ("amperes", "device", "conductor", "drop_percent", "drop_total")
+        for name in (
+            "amperes",
+            "device",
+            "conductor",
+            "drop_percent",
+            "drop_total",
+            "volts_at_load",
+        )
     }
     bad = [str(f.words) for f in worked.findings if f.severity == worked.status != "holds"]
     return {"status": worked.status, **texts, "at": row.at, "words": " ".join(bad)}
@@ -170,7 +178,14 @@ def written(row: Row, job: Job) -> SafeString:
 def _answer_cells(found: Mapping[str, str]) -> str:
     numbers = "".join(
         f'<td class="num out" data-out="{column}">{escape(found[column])}</td>'
-        for column in ("amperes", "device", "conductor", "drop_percent", "drop_total")
+        for column in (
+            "amperes",
+            "device",
+            "conductor",
+            "drop_percent",
+            "drop_total",
+            "volts_at_load",
+        )
     )
     return (
         f'<td class="out" data-out="at">{escape(found["at"])}</td>{numbers}'

@@ -6,6 +6,7 @@ from cmath import rect
 from collections.abc import Mapping
 from dataclasses import dataclass
 from math import acos
+from typing import TYPE_CHECKING
 
 from voltaje.core.electrical.lines import phasors
 from voltaje.core.electrical.network import (
@@ -14,7 +15,6 @@ from voltaje.core.electrical.network import (
     Load,
     Network,
     NoSolutionError,
-    Solution,
     Source,
     solved,
 )
@@ -29,6 +29,10 @@ from voltaje.core.rules.runs import METRES
 from voltaje.core.worksheet import (
     figure,
 )
+
+if TYPE_CHECKING:
+    from voltaje.core.electrical.network import Solution
+
 
 THIRD = 3
 

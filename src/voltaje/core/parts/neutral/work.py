@@ -4,10 +4,8 @@ hand, the circuit solved, and what happens when a conductor opens."""
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import TYPE_CHECKING
 
-from voltaje.core.electrical.network import (
-    Solution,
-)
 from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.parts.kind import Context, Kind
 from voltaje.core.parts.neutral.circuit import (
@@ -34,6 +32,10 @@ from voltaje.core.worksheet import (
     fits,
     say,
 )
+
+if TYPE_CHECKING:
+    from voltaje.core.electrical.network import Solution
+
 
 HIGH, BURNS, LOW = 1.10, 1.25, 0.90
 

@@ -6,6 +6,7 @@ from cmath import rect
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import acos, pi, sqrt
+from typing import TYPE_CHECKING
 
 from voltaje.core.electrical.network import (
     Conductor,
@@ -13,7 +14,6 @@ from voltaje.core.electrical.network import (
     Load,
     Network,
     NoSolutionError,
-    Solution,
     Source,
     solved,
 )
@@ -34,6 +34,10 @@ from voltaje.core.worksheet import (
     fits,
     say,
 )
+
+if TYPE_CHECKING:
+    from voltaje.core.electrical.network import Solution
+
 
 STEPS_UP = (120.0, 208.0, 230.0, 240.0, 277.0, 400.0, 480.0, 600.0)
 
@@ -191,9 +195,17 @@ class Along:
             )  # fmt: skip
         return tuple(lines)
 
+    def ohms(self, segments: Sequence[Segment]) -> list[complex]:
+        """R + jX of one conductor of each segment, all sets."""
+        e, found = self.entries, []
+        for s in segments:
+            one = runs.conductor_ohms(s.size, e.material, e.method, e.celsius, self.context.edition)
+            found.append(0j if one is None else one.z / 1000 * s.metres / s.sets)
+        return found
+
     def solve(self, segments: Sequence[Segment]) -> Solution:
         """Constant power at every joint, every conductor explicit."""
-        e, system = self.entries, self.context.supply.system
+        system = self.context.supply.system
         supply = self.context.supply.volts
         nominal = system.line_to_line or system.to_neutral
         volts = self.volts * (supply / nominal if supply else 1.0)
@@ -203,10 +215,9 @@ class Along:
                         for p in range(phases))  # fmt: skip
         conductors = [Conductor("bond", "r.0", "earth")]
         loads = []
-        for index, (segment, joint) in enumerate(zip(segments, self.joints, strict=True), 1):
-            ohms = runs.conductor_ohms(segment.size, e.material, e.method, e.celsius,
-                                       self.context.edition)  # fmt: skip
-            z = 0j if ohms is None else ohms.z / 1000 * segment.metres / segment.sets
+        ohms = self.ohms(segments)
+        for index, joint in enumerate(self.joints, 1):
+            z = ohms[index - 1]
             for wire in (*(str(p) for p in range(phases)), "r"):
                 conductors.append(Conductor(f"{wire}:{index}", f"{wire}.{index - 1}",
                                             f"{wire}.{index}", z))  # fmt: skip

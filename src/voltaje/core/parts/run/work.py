@@ -4,16 +4,14 @@ drop that is too large."""
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 from voltaje.core.codes import practice
-from voltaje.core.electrical.network import (
-    Solution,
-)
 from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.entries import (
     WrongEntryError,
 )
-from voltaje.core.parts.kind import Context, Kind
+from voltaje.core.parts.kind import Brings, Context, Kind, Piecewise
 from voltaje.core.parts.run.along import Along, Joint, across, joints_of
 from voltaje.core.parts.run.entries import GROUPS, SIZE_NAMES, RunEntries
 from voltaje.core.parts.wired import amperes_of, volts_of
@@ -31,6 +29,9 @@ from voltaje.core.worksheet import (
     fits,
     say,
 )
+
+if TYPE_CHECKING:
+    from voltaje.core.electrical.network import Solution
 
 
 def work(entries: RunEntries, context: Context) -> Worked:
@@ -260,6 +261,20 @@ def hand_up(entries: RunEntries, worked: Worked, context: Context) -> Demand:
     return Demand.of([*pieces, *context.below.pieces])
 
 
+def _brings(entries: RunEntries, worked: Worked, context: Context) -> Brings:
+    """Segment by segment, with the loads where they stand."""
+    volts = volts_of(context.supply.system, entries.connection, "connection")
+    joints = joints_of(entries, context, volts)
+    along = Along(entries, context, volts, entries.connection == "three-phase", joints)
+    size, _ = along.choose(worked.value("limit"))
+    return Brings(
+        tuple(
+            Piecewise(z, z, int(joint.own > 0))
+            for z, joint in zip(along.ohms(along.segments(size)), joints, strict=True)
+        )
+    )
+
+
 KIND = Kind(
     "run",
     "Run",
@@ -270,4 +285,5 @@ KIND = Kind(
     lambda entries, above: above,
     GROUPS,
     holds_parts=True,
+    brings=_brings,
 )

@@ -11,7 +11,7 @@ from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import SYSTEMS, Connection, Demand, SupplyPoint, System
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.feeder import connection_of
-from voltaje.core.parts.kind import Context, Kind
+from voltaje.core.parts.kind import Bank, Brings, Context, Kind, Piecewise
 from voltaje.core.parts.transformer.entries import (
     GROUPS,
     RUN_FEET,
@@ -23,6 +23,7 @@ from voltaje.core.parts.transformer.entries import (
 from voltaje.core.parts.wired import (
     Feed,
     Sized,
+    conductors,
     divisor,
     size,
 )
@@ -549,6 +550,16 @@ def hand_down(entries: TransformerEntries, above: SupplyPoint) -> SupplyPoint:
     return SupplyPoint(system, own, above.hertz, fault)
 
 
+def _brings(entries: TransformerEntries, worked: Worked, context: Context) -> Brings:
+    """The bank with the conductors on both its sides."""
+    none = Piecewise(0j, 0j)
+    ahead = conductors(worked, "Primary", entries.length, entries, context)
+    behind = conductors(worked, "Secondary", entries.secondary_length, entries, context)
+    bank = Bank(worked.value("kva"), entries.impedance or 0.0, entries.connection,
+                worked.value("secondary_volts"), behind or none)  # fmt: skip
+    return Brings((ahead,) if ahead else (), bank)
+
+
 KIND = Kind(
     "transformer",
     "Transformer",
@@ -563,4 +574,5 @@ KIND = Kind(
         worked.value("fault") if "fault" in worked.results else 0.0
     ),
     uses_fault=True,
+    brings=_brings,
 )

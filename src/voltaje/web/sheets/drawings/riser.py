@@ -100,7 +100,7 @@ def _detail(worked: Worked | None) -> str:
     if "fault" in worked.results:
         found.append(f"{figure(worked.value('fault') / 1000, 1)} kA")
     if "drop_total" in worked.results:
-        found.append(f"{figure(worked.value('drop_total'), 1)} % from the supply")
+        found.append(f"{figure(worked.value('drop_total'), 1)} % in all")
     if worked.kind in ("feeder", "service"):
         found.append(f"{figure(worked.value('amperes'), 0)} A of load")
     return " · ".join(found)

@@ -14,7 +14,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     """Profile above, conductors below."""
     canvas = Canvas("Volts along the run")
     joints = [p for p in worked.points if p.role == "joint"]
-    segments = [p for p in worked.points if p.role == "conductor"]
+    segments = [p for p in worked.points if p.role == "conductor" and p.step]
     nominal, limit = joints[0].nominal, worked.value("limit")
     floor = joints[0].value - nominal * limit / 100
     values = [p.value for p in joints]

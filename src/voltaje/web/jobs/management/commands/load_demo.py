@@ -8,9 +8,11 @@ from django.core.management.base import BaseCommand
 
 from voltaje.web.accounts.models import User
 from voltaje.web.accounts.views import DEMO_EMAIL
+from voltaje.web.jobs import logbook
 from voltaje.web.jobs.actions import create_job, plant
-from voltaje.web.jobs.demo import COTTAGE, MILL
-from voltaje.web.jobs.models import Job
+from voltaje.web.jobs.demo import COTTAGE, MILL, READINGS
+from voltaje.web.jobs.models import Job, Reading
+from voltaje.web.jobs.worked import work_job
 
 
 class Command(BaseCommand):
@@ -29,7 +31,15 @@ class Command(BaseCommand):
                 supply="Cottage service drop", part="Keeper’s cottage",
             )  # fmt: skip
             plant(job, user, MILL)
+            _log(job)
         else:
             # an older demo that nobody has changed gets what has been added to it since
             for job in Job.objects.of(user).filter(name="Alder Mill", revision=1):
                 plant(job, user, MILL)
+
+
+def _log(job: Job) -> None:
+    """The made-up site readings."""
+    job.refresh_from_db()
+    taken = logbook.take(job, READINGS, work_job(job), "")
+    Reading.objects.bulk_create([item.reading for item in taken if item.reading is not None])

@@ -1,0 +1,196 @@
+"""A job's parts as one network with every line and neutral.
+
+The operating case is the calculated one: every load runs at what the demand rules leave of it at
+its supply. A circuit's own run is the exception: it carries the circuit's full load, as its own
+sheet says, on top of what is lost ahead of it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from math import sqrt
+
+from voltaje.core.codes import Edition
+from voltaje.core.electrical.lines import phasors, place
+from voltaje.core.electrical.network import (
+    EARTH,
+    Conductor,
+    Load,
+    Transformer,
+)
+from voltaje.core.electrical.systems import Demand, Piece, SupplyPoint, System
+from voltaje.core.parts import PartInput
+from voltaje.core.parts.kind import Bank, Piecewise
+from voltaje.core.rules.feeder_demand import calculate
+
+# common practice for dry types of usual size where the nameplate gives no losses
+X_TO_R = 2.0
+
+
+@dataclass
+class Building:
+    """The network under way: elements, and the node at which each part's wires end."""
+
+    conductors: list[Conductor] = field(default_factory=list)
+    loads: list[Load] = field(default_factory=list)
+    transformers: list[Transformer] = field(default_factory=list)
+    ends: dict[tuple[str, str], str] = field(default_factory=dict)
+    systems: dict[str, System] = field(default_factory=dict)
+    primaries: dict[str, tuple[str, str]] = field(default_factory=dict)
+    lost: bool = False
+
+    def link(self, name: str, start: str, end: str, ohms: complex) -> str:
+        """A conductor, or nothing but the node where it has no impedance."""
+        if not ohms:
+            return start
+        self.lost = True
+        self.conductors.append(Conductor(name, start, end, ohms))
+        return end
+
+    def wires(self, part: str) -> tuple[str, ...]:
+        system = self.systems[part]
+        return (*system.lines, *(("N",) if system.has_neutral else ()))
+
+
+def demand_factors(demand: Demand, edition: Edition) -> dict[str, float]:
+    """What the demand rules leave of each part's load at its supply, as a factor."""
+    pieces = demand.pieces
+    if not pieces:
+        return {}
+    shares = calculate(pieces, edition).shares
+    before: dict[str, float] = {}
+    after: dict[str, float] = {}
+    for piece, share in zip(pieces, shares, strict=True):
+        before[piece.part] = before.get(piece.part, 0.0) + piece.calculated
+        after[piece.part] = after.get(piece.part, 0.0) + share
+    return {part: min(1.0, after[part] / va) if va else 1.0 for part, va in before.items()}
+
+
+def put_run(b: Building, part: PartInput, joints: Sequence[Piecewise]) -> list[dict[str, str]]:
+    """The part's conductors from its parent's nodes; the nodes at each joint, its end last."""
+    parent = part.parent or ""
+    here = {wire: b.ends[parent, wire] for wire in b.wires(parent)}
+    found = []
+    for index, joint in enumerate(joints):
+        here = {
+            wire: b.link(f"{part.id}/{wire}:{index}", node, f"{part.id}/{wire}.{index}",
+                         joint.neutral if wire == "N" else joint.line)
+            for wire, node in here.items()
+        }  # fmt: skip
+        found.append(here)
+    return found or [here]
+
+
+def put_bank(
+    b: Building, part: PartInput, bank: Bank, at: Sequence[Mapping[str, str]], above: SupplyPoint,
+    system: System,
+) -> None:  # fmt: skip
+    """The windings of a transformer, its neutral's bond, the conductors behind it."""
+    one = at[-1]
+    nominal = above.system.line_to_line or above.system.to_neutral
+    ahead = above.volts or nominal
+    scale = bank.volts / (system.line_to_line or system.to_neutral)
+    windings = _windings(bank, above.system, system, ahead)
+    if not bank.percent and len(windings) == 3 and not system.has_neutral:
+        windings = windings[:2]  # two ideal windings hold a delta; a third would only close it
+    size = bank.kva * 1000 / (len({pair for pair, *_ in windings}))
+    for index, (pair, behind, primary, secondary) in enumerate(windings):
+        volts = secondary * scale
+        share = sum(1 for other, *_ in windings if other == pair)
+        base = volts**2 / (size / share)
+        ohms = bank.percent / 100 * base
+        z = complex(ohms, ohms * X_TO_R) / sqrt(1 + X_TO_R**2)
+        b.primaries[f"{part.id}/T{index}"] = pair
+        b.transformers.append(
+            Transformer(f"{part.id}/T{index}", (one[pair[0]], one[pair[1]]),
+                        (f"{part.id}/X{behind[0]}", f"{part.id}/X{behind[1]}"), primary / volts, z)
+        )  # fmt: skip
+    b.systems[part.id] = system
+    if system.has_neutral:
+        b.conductors.append(Conductor(f"{part.id}/bond", f"{part.id}/XN", EARTH))
+    for wire in b.wires(part.id):
+        ohms_of = bank.behind.neutral if wire == "N" else bank.behind.line
+        b.ends[part.id, wire] = b.link(f"{part.id}/s{wire}", f"{part.id}/X{wire}",
+                                       f"{part.id}/{wire}", ohms_of)  # fmt: skip
+
+
+def _windings(
+    bank: Bank, above: System, system: System, ahead: float
+) -> list[tuple[tuple[str, str], tuple[str, str], float, float]]:
+    """Primary pair, secondary pair, primary volts, nominal secondary volts of each winding."""
+    to_neutral = ahead * (above.to_neutral / above.line_to_line if above.line_to_line else 1.0)
+    wye = bank.connection == "wye-wye" and above.has_neutral
+    if system.phases == 1 or above.phases == 1:
+        pair = ("L1", "L2") if above.line_to_line else ("L1", "N")
+        if len(system.lines) == 1:
+            return [(pair, ("L1", "N"), ahead, system.to_neutral)]
+        return [(pair, ("L1", "N"), ahead, system.to_neutral),
+                (pair, ("N", "L2"), ahead, system.to_neutral)]  # fmt: skip
+    loop = (("L1", "L2"), ("L3", "L1"), ("L2", "L3"))
+    if system.high_leg:
+        half = system.line_to_line / 2
+        found = [
+            (loop[0], ("L1", "N"), ahead, half),
+            (loop[0], ("N", "L3"), ahead, half),
+            (loop[1], ("L2", "L1"), ahead, system.line_to_line),
+            (loop[2], ("L3", "L2"), ahead, system.line_to_line),
+        ]
+    elif system.has_neutral:
+        ahead_of = to_neutral if wye else ahead
+        found = [
+            (((line, "N") if wye else pair), (line, "N"), ahead_of, system.to_neutral)
+            for line, pair in zip(("L1", "L3", "L2"), loop, strict=True)
+        ]
+    else:
+        found = [(pair, pair, ahead, system.line_to_line) for pair in loop]
+    return found[:-1] if bank.connection == "open delta" else found
+
+
+def line_of(piece: Piece, system: System) -> str:
+    if piece.connection == "three-phase" and system.phases == 3:
+        return "all"
+    wires = piece.line.split("-")
+    if all(wire in system.lines for wire in wires):
+        return piece.line
+    return "L1-L2" if piece.connection != "line-neutral" and system.line_to_line else "L1"
+
+
+def put_load(b: Building, name: str, piece: Piece, va: float, at: Mapping[str, str],
+         system: System) -> None:  # fmt: skip
+    """A piece as loads of constant power between its nodes."""
+    cos = piece.power_factor
+    power = complex(va * cos, va * sqrt(max(0.0, 1 - cos * cos)))
+    line = line_of(piece, system)
+    pairs: tuple[tuple[str, str], ...]
+    if line == "all":
+        pairs = (("L1", "L2"), ("L2", "L3"), ("L3", "L1"))
+    elif "-" in line:
+        one, other = line.split("-")
+        pairs = ((one, other),)
+    elif system.has_neutral:
+        pairs = ((line, "N"),)
+    else:
+        return
+    above = phasors(system)
+    for one, other in pairs:
+        volts = system.line_to_line if other != "N" else abs(above[one])
+        found = f"{name}/{one}{other}"
+        b.loads.append(Load(found, at[one], at[other], power / len(pairs), volts))
+
+
+def placed(demand: Demand, system: System) -> tuple[Piece, ...]:
+    return place(demand.pieces, system) if demand.pieces else ()
+
+
+def put_own_loads(
+    b: Building, part: PartInput, placed: Sequence[Piece], factor: float,
+    places: Sequence[Mapping[str, str]],
+) -> None:  # fmt: skip
+    """Loads that were entered on the part itself, at its joints or at its end."""
+    end = {wire: b.ends[part.id, wire] for wire in b.wires(part.id)}
+    mine = [piece for piece in placed if piece.part == part.id]
+    for index, piece in enumerate(mine):
+        nodes = places[index] if index < len(places) else end
+        put_load(b, f"{part.id}/own{index}", piece, piece.calculated * factor, nodes,
+             b.systems[part.id])  # fmt: skip

@@ -1,0 +1,261 @@
+"""The job's logbook: site readings by visit, each beside what is calculated, and what may be
+behind the differences; as CSV and back."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from itertools import groupby
+from typing import Any
+
+from django.utils import timezone
+from django.utils.dateparse import parse_date, parse_datetime
+
+from voltaje.core import units
+from voltaje.core.parts import Evaluated
+from voltaje.core.readings import Cause, Compared, LoadHere, causes, compare, find
+from voltaje.core.worksheet import Point, Worked
+from voltaje.web.jobs.models import Job, Part, Reading
+
+COLUMNS = ("part", "point", "value", "unit", "date", "place", "who", "note")
+MOST_ROWS = 1000
+MOST_BYTES = 500_000
+DIMENSIONS = {"V": units.VOLTAGE, "A": units.CURRENT}
+MOST = {"V": 40_000.0, "A": 10_000.0}
+# a spreadsheet takes a text that begins so for a formula
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
+
+
+class UnreadableFileError(ValueError):
+    """A file that is no list of readings. ``str()`` says what is wanted."""
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A reading beside its calculated value."""
+
+    reading: Reading
+    compared: Compared
+
+
+@dataclass(frozen=True, slots=True)
+class AtPart:
+    """What was read at one part during a visit, and the likely causes of what does not agree."""
+
+    name: str
+    part: Part | None
+    rows: tuple[Row, ...]
+    causes: tuple[Cause, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Visit:
+    """Readings of one time, place and person."""
+
+    taken_at: datetime
+    place: str
+    who: str
+    parts: tuple[AtPart, ...]
+
+    @property
+    def off(self) -> int:
+        """How many do not agree."""
+        return sum(row.compared.verdict in ("look", "differs")
+                   for at in self.parts for row in at.rows)  # fmt: skip
+
+
+def points_of(found: Mapping[str, Evaluated], part: Part) -> tuple[Point, ...]:
+    """Where something can be measured at a part."""
+    worked = found[str(part.pk)].worked
+    return worked.points if worked else ()
+
+
+def visits(job: Job, found: Mapping[str, Evaluated]) -> list[Visit]:
+    """The logbook, the newest first."""
+    by_id = {part.pk: part for part in job.loaded()}
+    readings = list(job.readings.all())
+    listed = []
+    key = lambda r: (r.taken_at, r.place, r.who)  # noqa: E731
+    for (taken_at, place, who), group in groupby(
+        sorted(readings, key=key, reverse=True), key=key
+    ):  # fmt: skip
+        at_parts = []
+        by_part = sorted(group, key=lambda r: (r.part_name, r.unit != "V", r.point))
+        for name, rows in groupby(by_part, key=lambda r: r.part_name):
+            at_parts.append(_at_part(job, name, list(rows), by_id, found))
+        listed.append(Visit(taken_at, place, who, tuple(at_parts)))
+    return listed
+
+
+def _at_part(
+    job: Job, name: str, readings: Sequence[Reading], by_id: Mapping[Any, Part],
+    found: Mapping[str, Evaluated],
+) -> AtPart:  # fmt: skip
+    part = by_id.get(readings[0].part_id)
+    points = points_of(found, part) if part else ()
+    rows = tuple(Row(r, compare(r.point, r.unit, r.value, points)) for r in readings)
+    loads = loads_at(job, part, found) if part else []
+    likely = causes([row.compared for row in rows], loads)
+    return AtPart(part.name if part else name, part, rows, tuple(likely))
+
+
+def loads_at(job: Job, part: Part, found: Mapping[str, Evaluated]) -> list[LoadHere]:
+    """The loads of a part with their lines and amperes: its own, or the circuits on it."""
+    worked = found[str(part.pk)].worked
+    if worked is None:
+        return []
+    listed = [
+        LoadHere(str(p.label), p.line, p.value) for p in worked.points if p.role == "load"
+    ]  # fmt: skip
+    for child in job.under(part):
+        under = found[str(child.pk)].worked
+        at = worked.results.get(f"line_of_{child.pk}")
+        if under is not None and at is not None and "amperes" in under.results:
+            amperes = under.results["amperes"].value
+            if not isinstance(amperes, str):
+                listed.append(LoadHere(child.name, str(at.value), float(amperes)))
+    return listed
+
+
+# CSV -------------------------------------------------------------------------------------------
+
+
+def to_csv(job: Job) -> str:
+    """All readings, the newest first, in the columns that are read back."""
+    file = io.StringIO()
+    writer = csv.writer(file)
+    writer.writerow(COLUMNS)
+    for r in job.readings.all():
+        name = r.part.name if r.part else r.part_name
+        when = timezone.localtime(r.taken_at).strftime("%Y-%m-%d %H:%M")
+        cells = (name, r.point, f"{r.value:g}", r.unit, when, r.place, r.who, r.note)
+        writer.writerow([f"'{c}" if c.startswith(FORMULA) else c for c in cells])
+    return file.getvalue()
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """One row of a file: the reading it would become, or why not."""
+
+    number: int
+    cells: Mapping[str, str]
+    wrong: tuple[str, ...]
+    reading: Reading | None
+
+
+def read_file(content: bytes) -> list[dict[str, str]]:
+    """The rows of a CSV file by column. Raises :class:`UnreadableFileError`."""
+    if len(content) > MOST_BYTES:
+        raise UnreadableFileError("The file is larger than 500 kB: is it a list of readings?")
+    try:
+        text = content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise UnreadableFileError("The file is not text in UTF-8: save it as CSV.") from None
+    head = text.split("\n", 1)[0]
+    delimiter = max(",;\t", key=head.count)
+    try:
+        table = list(csv.reader(io.StringIO(text), delimiter=delimiter))
+    except csv.Error as error:
+        raise UnreadableFileError(f"The file cannot be read as CSV: {error}.") from None
+    table = [line for line in table if any(cell.strip() for cell in line)]
+    if not table:
+        raise UnreadableFileError("The file is empty.")
+    heads = [cell.strip().casefold() for cell in table[0]]
+    if not {"part", "point", "value"} <= set(heads):
+        raise UnreadableFileError(
+            "The first row must name the columns: part, point, value are needed; known are"
+            f" {', '.join(COLUMNS)}."
+        )
+    if len(table) > MOST_ROWS + 1:
+        raise UnreadableFileError(f"{len(table) - 1:,} rows: at most {MOST_ROWS:,} are taken.")
+    return [
+        {h: c.strip().removeprefix("'")[:200] for h, c in zip(heads, line, strict=False)
+         if h in COLUMNS}
+        for line in table[1:]
+    ]  # fmt: skip
+
+
+def take(
+    job: Job, rows: Iterable[Mapping[str, str]], found: Mapping[str, Evaluated], who: str
+) -> list[Taken]:
+    """What each row would become. Nothing is kept."""
+    by_name: dict[str, list[Part]] = {}
+    for part in job.loaded():
+        by_name.setdefault(part.name.casefold(), []).append(part)
+    return [_row(number, row, by_name, job, found, who) for number, row in enumerate(rows, 2)]
+
+
+def _row(
+    number: int, row: Mapping[str, str], by_name: Mapping[str, list[Part]], job: Job,
+    found: Mapping[str, Evaluated], who: str,
+) -> Taken:  # fmt: skip
+    wrong: list[str] = []
+    parts = by_name.get(row.get("part", "").casefold(), [])
+    part = parts[0] if len(parts) == 1 else None
+    if not parts:
+        wrong.append(f"The job has no part “{row.get('part', '')}”.")
+    elif part is None:
+        wrong.append("Several parts bear this name: rename one first.")
+    unit = row.get("unit", "").strip().upper() or row.get("value", "")[-1:].upper()
+    if unit not in DIMENSIONS:
+        wrong.append("Give the unit, V or A.")
+        unit = ""
+    value = _value(row.get("value", ""), unit, wrong) if unit else 0.0
+    point = row.get("point", "")
+    if part is not None and unit:
+        points = [p for p in points_of(found, part) if p.unit == unit]
+        at = find(points, point)
+        if at is None:
+            known = ", ".join(p.name for p in points[:8]) or "none yet"
+            wrong.append(f"There is no point “{point}” for {unit} there: {known}.")
+        else:
+            point = at.name
+    taken_at = when(row.get("date", ""), wrong)
+    person = row.get("who", "") or who
+    if wrong or part is None or taken_at is None:
+        return Taken(number, row, tuple(wrong), None)
+    return Taken(number, row, (), Reading(
+        job=job, part=part, part_name=part.name, point=point, unit=unit, value=value,
+        taken_at=taken_at, place=row.get("place", "")[:80], who=person[:80],
+        note=row.get("note", "")[:200]))  # fmt: skip
+
+
+def _value(text: str, unit: str, wrong: list[str]) -> float:
+    try:
+        value = units.read(text, DIMENSIONS[unit])
+    except units.UnreadableError as error:
+        wrong.append(str(error))
+        return 0.0
+    if not 0 <= value <= MOST[unit]:
+        wrong.append(f"Out of range: give 0 to {MOST[unit]:,.0f} {unit}.")
+    return value
+
+
+def when(text: str, wrong: list[str]) -> datetime | None:
+    """A date, with or without a time, in the local zone; now where nothing is given."""
+    if not text:
+        return timezone.now().replace(second=0, microsecond=0)
+    try:
+        day = parse_date(text)
+        found = parse_datetime(text.replace(" ", "T")) if day is None else datetime(
+            day.year, day.month, day.day, 12)  # fmt: skip
+    except ValueError:
+        found = None
+    if found is None:
+        wrong.append("Give the date like 2026-11-20 or 2026-11-20 14:30.")
+        return None
+    if timezone.is_naive(found):
+        found = timezone.make_aware(found)
+    if found > timezone.now() + timezone.timedelta(days=1):
+        wrong.append("The date lies in the future.")
+    return found
+
+
+def summary(worked: Worked | None) -> list[tuple[str, str]]:
+    """The points of a part for a choice: address and words."""
+    if worked is None:
+        return []
+    return [(f"{p.unit}|{p.name}", f"{p.label}, {p.unit}") for p in worked.points]
