@@ -73,7 +73,8 @@ def test_pages_are_accessible_and_fit(window, demo, demo_server, scheme, width):
 
 
 PARTS = ("Kiln 2, top loading", "Cooktop and wall ovens", "Glaze compressor", "Workshop feeder",
-         "Workshop", "Mill, 480Y/277 V", "Mill transformer", "Mill service")  # fmt: skip
+         "Workshop", "Mill, 480Y/277 V", "Mill transformer", "Mill service",
+         "Gatehouse run", "Counter, one neutral for two circuits")  # fmt: skip
 
 
 @pytest.mark.parametrize(("scheme", "width"), LOOKS[1:])
@@ -93,6 +94,8 @@ def test_pages_of_circuits_are_accessible_and_fit(demo, demo_server, scheme, wid
     board = demo_server + hrefs["Workshop"]
     for name, url in {
         "import": f"{board}import/", "print": f"{demo_server}{hrefs['Glaze compressor']}print/",
+        "readings": f"{job}readings/", "readings import": f"{job}readings/import/",
+        "settings": f"{job}settings/",
         "amendments": f"{job}amendments/", "prices": f"{job}prices/",
         "riser": f"{job}riser/", "adviser": f"{demo_server}/jobs/supply/?load=30&limit=400",
         "tables": f"{demo_server}/codes/tables/",
@@ -101,6 +104,8 @@ def test_pages_of_circuits_are_accessible_and_fit(demo, demo_server, scheme, wid
         "find": f"{demo_server}/quick/?q=range",
         "quick motor": f"{demo_server}/quick/motor/?horsepower=10+hp",
         "quick feeder": f"{demo_server}/quick/feeder/",
+        "quick neutral": f"{demo_server}/quick/neutral/",
+        "a cable table": f"{demo_server}/codes/cables/metric_cables/",
     }.items():  # fmt: skip
         page.goto(url)
         scan(page, name)

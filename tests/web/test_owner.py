@@ -7,7 +7,7 @@ from django.urls import reverse
 
 from voltaje.web.jobs import urls
 from voltaje.web.jobs.actions import add_part
-from voltaje.web.jobs.models import Amendment, Job, Revision
+from voltaje.web.jobs.models import Amendment, Job, Reading, Revision
 
 OF_A_JOB = [p for p in urls.urlpatterns if "job_id" in str(p.pattern)]
 
@@ -25,6 +25,9 @@ def cottage(job, cottage, people):
         job=job, topic="ampacity", row="12", column="copper 60", value="18",
         jurisdiction="County", reason="Ordinance 7",
     )  # fmt: skip
+    cottage.reading = Reading.objects.create(
+        job=job, part=cottage, part_name="x", point="L1", unit="A", value=3, who="x"
+    )
     return cottage
 
 
@@ -34,6 +37,7 @@ def address(pattern, job, part, amendment=NOTHING):
     wanted = {
         "job_id": job, "part_id": getattr(part, "pk", part), "number": 1,
         "amendment_id": (getattr(part, "amendment", None) and part.amendment.pk) or amendment,
+        "reading_id": (getattr(part, "reading", None) and part.reading.pk) or amendment,
     }  # fmt: skip
     return reverse(
         f"jobs:{pattern.name}",
@@ -69,7 +73,7 @@ def test_without_sign_in_it_asks_for_it(pattern, client, job, cottage):
 @pytest.mark.parametrize("pattern", OF_A_JOB, ids=lambda p: p.name)
 def test_forged_ids_answer_404(pattern, owner, job, cottage):
     for ids in ((uuid.uuid4(), cottage), (job.pk, uuid.uuid4())):
-        known = {"part_id", "amendment_id"} & set(pattern.pattern.converters)
+        known = {"part_id", "amendment_id", "reading_id"} & set(pattern.pattern.converters)
         if ids[0] == job.pk and not known:
             continue
         url = address(pattern, *ids)

@@ -11,6 +11,8 @@ from voltaje.core.electrical.systems import DWELLING_SYSTEMS, SYSTEMS
 from voltaje.web.jobs.actions import BEGINNINGS
 from voltaje.web.jobs.models import OWN_DROP, Job, Part, edition_choices
 
+DROP_FIELDS = ("drop_scheme", "drop_branch", "drop_total")
+
 
 class JobForm(forms.ModelForm):
     """Name, code edition and units of a job."""
@@ -37,6 +39,23 @@ class JobForm(forms.ModelForm):
             "drop_branch": {"invalid": OWN_DROP, "required": OWN_DROP},
             "drop_total": {"invalid": OWN_DROP, "required": OWN_DROP},
         }
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name in DROP_FIELDS:
+            if name in self.fields:
+                self.fields[name].required = False
+
+    def clean(self) -> dict[str, Any]:
+        """What is not given stays as it is; figures of our own must be given."""
+        data = super().clean() or {}
+        for name in DROP_FIELDS:
+            if name in self.fields and name not in self.errors and data.get(name) in (None, ""):
+                if name != "drop_scheme" and data.get("drop_scheme") == "own" and name in self.data:
+                    self.add_error(name, OWN_DROP)
+                else:
+                    data[name] = getattr(self.instance, name)
+        return data
 
 
 class NewJobForm(JobForm):

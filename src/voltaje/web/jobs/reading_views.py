@@ -119,8 +119,7 @@ def readings(request: HttpRequest, job_id: Any) -> HttpResponse:
     if request.htmx:
         return render(request, "jobs/_reading_form.html", context)
     context |= {"visits": logbook.visits(job, found), "columns": logbook.COLUMNS}
-    status = 422 if request.method == "POST" else 200
-    return render(request, "jobs/readings.html", context, status=status)
+    return render(request, "jobs/readings.html", context)
 
 
 def _query(kept: dict[str, str]) -> str:

@@ -25,7 +25,7 @@ from voltaje.core.parts.run.entries import AWG, MM2, SIZE_NAMES, RunEntries
 from voltaje.core.parts.wired import amperes_of, divisor, lines_of
 from voltaje.core.rules import runs
 from voltaje.core.rules.runs import METRES, Lost, Segment, is_metric
-from voltaje.core.rules.wiring import Installation, options
+from voltaje.core.rules.wiring import Installation, options, terminal_column
 from voltaje.core.units import LENGTH, show
 from voltaje.core.worksheet import (
     Finding,
@@ -153,7 +153,9 @@ class Along:
         lies = Installation(e.method, e.insulation, 30.0, self.wires)
         for option in options(e.material, lies, self.context.edition):
             if option.size == size:
-                return option.final(75 if option.at_75 > 100 else 60) * self.sets
+                heaviest = abs(sum(j.current for j in self.joints)) / self.sets
+                column = terminal_column(heaviest, False, self.context.edition)
+                return option.final(column) * self.sets
         return 0.0
 
     def sizes(self) -> tuple[str, ...]:

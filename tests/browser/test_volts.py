@@ -1,0 +1,108 @@
+"""Volts in the browser: the profile, the neutral opened and closed in the drawing, the clamp,
+readings entered and taken from a file."""
+
+from playwright.sync_api import expect
+
+COUNTER = "Counter, one neutral for two circuits"
+
+
+def press(page, sets):
+    page.locator(f'#drawing [data-sets="{sets}"]').focus()
+    page.keyboard.press("Enter")
+
+
+def test_the_profile_follows_what_is_typed(demo):
+    page = demo("Gatehouse run")
+    profile = page.locator("#drawing path.profile")
+    before = profile.get_attribute("d")
+    expect(page.locator("#drawing")).to_contain_text("3 % lost")
+    page.locator('[name="segments.g3.length"]').fill("420 ft")
+    expect(page.locator("#result .find.look").first).to_contain_text("above the 3 %")
+    expect(page.locator("#drawing")).to_contain_text("To Gatehouse, 420 ft")
+    assert profile.get_attribute("d") != before
+    page.locator('[name="size"]').select_option("4")
+    expect(page.locator("#result .find.holds").first).to_contain_text("within 3 %")
+    page.locator('[name="segments.g3.length"]').fill("0")
+    expect(page.locator("#e-segments-g3-length-why")).to_contain_text("without length")
+    expect(page.locator('[name="segments.g3.length"]')).to_have_value("0")
+
+
+def test_the_neutral_is_opened_and_closed_in_the_drawing(demo):
+    page = demo(COUNTER)
+    expect(page.locator("#drawing .contact")).to_have_count(12)
+    press(page, "open=N:1")
+    expect(page.locator("#result .find.fails").first).to_contain_text("Open at N:1")
+    expect(page.locator('[name="open"]')).to_have_value("N:1")
+    expect(page.locator("#drawing .contact.open")).to_have_count(1)
+    expect(page.locator("#drawing .load.under")).to_have_count(2)
+    # a line too, then both closed again
+    press(page, "open=N:1, B:1")
+    expect(page.locator("#drawing")).to_contain_text("dead")
+    press(page, "open=N:1")
+    press(page, "open=")
+    expect(page.locator("#result .find.fails")).to_have_count(0)
+    expect(page.locator("#drawing .contact.open")).to_have_count(0)
+
+
+def test_both_circuits_on_one_leg_show_the_doubled_neutral(demo):
+    page = demo(COUNTER)
+    for leg in ("L3", "L1"):
+        press(page, f"b={leg}")
+        expect(page.locator('[name="b"]')).to_have_value(leg)
+    expect(page.locator("#result .find.fails").first).to_contain_text("no device sees it")
+    expect(page.locator(".answer .big")).to_have_text("29.5 A")
+    expect(page.locator("#result")).to_contain_text("fire hazard")
+
+
+def test_the_clamp_stays_while_the_circuit_changes(demo):
+    page = demo(COUNTER)
+    reading = page.locator("[data-reading]")
+    expect(reading).to_have_text("--")
+    wire = page.locator('#drawing [data-clamp="A:1"]')
+    box = wire.bounding_box()
+    page.mouse.click(box["x"] + 8, box["y"] + box["height"] / 2)
+    expect(reading).to_have_text("11.2 A")
+    page.locator('[name="loads.k1.nameplate"]').fill("650 W")
+    expect(reading).to_have_text("5.9 A")
+    page.locator('#drawing [data-clamp="B:4"]').focus()
+    page.keyboard.press("Enter")
+    expect(reading).to_have_text("0.0 A")
+    expect(page.locator("[data-clamped]")).to_contain_text("Circuit B, piece 4")
+
+
+def test_views_are_switched_and_stay(demo):
+    page = demo(COUNTER, width=390)
+    page.get_by_role("button", name="Waves").click()
+    expect(page.locator('[data-panel="waves"]')).to_be_visible()
+    expect(page.locator('[data-panel="ladder"]')).to_be_hidden()
+    page.locator('[name="loads.k1.nameplate"]').fill("650 W")
+    expect(page.locator('[data-panel="waves"]')).to_contain_text("5.9 A")
+    expect(page.locator('[data-panel="waves"]')).to_be_visible()
+    page.get_by_role("button", name="Phasors").click()
+    expect(page.locator('[data-panel="phasors"]')).to_contain_text("phasor sum")
+
+
+def test_readings_are_entered_and_taken_from_a_file(demo, tmp_path):
+    page = demo(None)
+    page.get_by_role("link", name="Site readings (15)").click()
+    expect(page.locator(".causes .first")).to_contain_text("Loose or open neutral")
+    with page.expect_response(lambda answer: "part=" in answer.url):
+        page.locator("#id_part").select_option(label="Kiln room")
+    expect(page.locator("#id_point")).to_contain_text("L1 to L3, V")
+    page.locator("#id_point").select_option(label="Line L2, A")
+    page.locator("#id_value").fill("kaput")
+    page.get_by_role("button", name="Enter it").click()
+    expect(page.locator(".problem")).to_be_visible()
+    expect(page.locator("#id_value")).to_have_value("kaput")
+    page.locator("#id_value").fill("61 A")
+    page.get_by_role("button", name="Enter it").click()
+    expect(page.locator("article.visit").first).to_contain_text("61 A")
+    expect(page.locator("article.visit").first.locator(".causes")).to_contain_text("Line L2")
+    page.get_by_role("link", name="From a CSV file").click()
+    file = tmp_path / "site.csv"
+    file.write_text("part,point,value,unit\nWorkshop,L1-N,116,V\nWorkshop,L7-N,116,V\n")
+    page.locator("#file").set_input_files(file)
+    page.get_by_role("button", name="See what it holds").click()
+    expect(page.locator(".change-wrong")).to_contain_text("no point “L7-N”")
+    page.get_by_role("button", name="Take 1 reading").click()
+    expect(page.locator("article.visit").first).to_contain_text("Workshop")

@@ -1,0 +1,90 @@
+"""Readings beside calculated values, and the causes that are told from their pattern."""
+
+from __future__ import annotations
+
+import pytest
+
+from voltaje.core.readings import LoadHere, causes, compare, find
+from voltaje.core.worksheet import Point, say
+
+
+def point(name: str, value: float, unit: str, line: str = "", nominal: float = 0.0) -> Point:
+    return Point(name, say("{name}", name=name.replace("-N", " to neutral")), value, unit, line=line,
+                 nominal=nominal, role="volts" if unit == "V" else "conductor")  # fmt: skip
+
+
+BOARD = (
+    point("L1-N", 117.0, "V", "L1", 120), point("L2-N", 118.0, "V", "L2", 120),
+    point("L1-L2", 235.0, "V", "L1", 240), point("L1", 40.0, "A", "L1"),
+    point("L2", 30.0, "A", "L2"), point("N", 10.0, "A", "N"),
+)  # fmt: skip
+LOADS = (
+    LoadHere("Kettle", "L1", 12.0),
+    LoadHere("Heater", "L1-L2", 19.0),
+    LoadHere("Lamp", "L2", 2),
+)
+
+
+def visit(**shown: float):
+    """Readings by point; the unit follows from the point."""
+    return [compare(name.replace("_", "-"), "V" if "_" in name else "A", value, BOARD)
+            for name, value in shown.items()]  # fmt: skip
+
+
+@pytest.mark.parametrize(("name", "unit", "value", "verdict"), [
+    ("L1-N", "V", 117.9, "agrees"),  # 1 % and 3 digits: ±1.5 V
+    ("L1-N", "V", 119.0, "look"), ("L1-N", "V", 104.0, "differs"), ("L1-N", "V", 133.0, "differs"),
+    ("L1", "A", 44.0, "agrees"), ("L1", "A", 46.0, "differs"), ("L1", "A", 30.0, "differs"),
+    ("L9", "A", 46.0, "unknown"), ("L1-N", "A", 5.0, "unknown"),
+    ("L1 to neutral", "V", 117.0, "agrees"), ("l1-n", "V", 117.0, "agrees"),
+])  # fmt: skip
+def test_a_reading_agrees_within_its_instrument(name, unit, value, verdict) -> None:
+    assert compare(name, unit, value, BOARD).verdict == verdict
+
+
+PATTERNS = [
+    ("loose_neutral", {"L1_N": 131, "L2_N": 103, "L1_L2": 234.5}),
+    ("loose_neutral", {"L1_N": 131, "L2_N": 103}),
+    ("supply", {"L1_N": 122.8, "L2_N": 123.9, "L1_L2": 246.8}),
+    ("wrong_line", {"L1": 28.1, "L2": 42.2}),
+    ("missing", {"L1": 28.1, "L2": 30.4}),
+    ("more_load", {"L1": 52, "L1_N": 113, "L2_N": 118}),
+    ("same_leg", {"L1": 40, "L2": 30, "N": 69}),
+    ("joint", {"L1_N": 108, "L2_N": 118.2, "L1_L2": 226, "L1": 40.5}),
+    ("harmonics", {"L1": 40.3, "L2": 30.2, "N": 19}),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("cause", "shown"), PATTERNS, ids=[c for c, _ in PATTERNS])
+def test_the_likeliest_cause_stands_first(cause, shown) -> None:
+    listed = causes(visit(**shown), LOADS)
+    assert listed[0].name == cause, [c.name for c in listed]
+    assert [c.score for c in listed] == sorted((c.score for c in listed), reverse=True)
+    assert str(listed[0].words) and str(listed[0].look)
+
+
+def test_causes_name_the_load_and_the_ohms() -> None:
+    assert "Kettle stands on L2 instead of L1" in str(
+        causes(visit(L1=28.1, L2=42.2), LOADS)[0].words
+    )
+    assert str(causes(visit(L1=28.1), LOADS)[0].words).startswith("Kettle was off")
+    joint = causes(visit(L1_N=109, L1=40), LOADS)
+    words = next(str(c.words) for c in joint if c.name == "joint")
+    assert "8 V are missing" in words and "0.2 Ω" in words and "320 W" in words
+
+
+def test_nothing_off_has_no_cause() -> None:
+    assert causes(visit(L1_N=117.2, L2_N=118.1, L1=39, N=9.8), LOADS) == []
+    assert causes([], LOADS) == []
+
+
+def test_a_neutral_between_lines_that_are_off_too_is_not_blamed() -> None:
+    """With the lines between one another wrong as well the neutral alone does not explain it."""
+    listed = causes(visit(L1_N=131, L2_N=103, L1_L2=210), LOADS)
+    assert all(c.name != "loose_neutral" for c in listed)
+
+
+def test_points_are_found_by_address_or_words() -> None:
+    assert find(BOARD, " l2 TO neutral ").name == "L2-N"
+    assert find(BOARD, "N").name == "N"
+    assert find(BOARD, "elsewhere") is None

@@ -1,0 +1,189 @@
+"""Circuits on one neutral: by hand and solved, opened, on one leg, what is handed up."""
+
+from __future__ import annotations
+
+import pytest
+from core.spice import ngspice
+from core.test_circuit import run as evaluate_in
+from core.test_circuit import worked as worked_in
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from voltaje.core.electrical.meter import CLAMP, VOLTMETER
+from voltaje.core.parts import Context, kind
+from voltaje.core.parts.neutral.circuit import lay_out, network
+from voltaje.core.parts.neutral.entries import NeutralEntries
+
+SPLIT, WYE = "1ph-120/240", "3ph-208Y/120"
+FOUR = [
+    {"id": "a", "name": "Microwave", "nameplate": "1.3 kW", "circuit": "A", "length": "22 ft"},
+    {"id": "b", "name": "Toaster", "nameplate": "900 W", "circuit": "B", "length": "8 ft"},
+    {"id": "c", "name": "Kettle", "nameplate": "1.5 kW", "circuit": "B", "length": "10 ft"},
+    {"id": "d", "name": "Radio", "nameplate": "60 W", "circuit": "A", "length": "6 ft"},
+]
+
+
+def worked(loads=FOUR, system=SPLIT, **entries):
+    return worked_in("neutral", {"loads": loads, **entries}, system)
+
+
+def volts(found) -> dict[str, float]:
+    return {p.name: p.value for p in found.points if p.role == "volts"}
+
+
+def amperes(found) -> dict[str, float]:
+    return {p.name: p.value for p in found.points if p.role == "conductor"}
+
+
+def test_junction_by_junction_as_on_paper() -> None:
+    """Neutral pieces from the far end: 0.5; 12.5 − 0.5; 20 − 0.5; 20 − 11.33 A."""
+    found = worked()
+    lines = found.section("junctions").lines
+    assert [line.value for line in lines] == pytest.approx([0.5, 12, 19.5, 20 - 1360 / 120])
+    assert [line.expression for line in lines] == ["0.5", "12.5 − 0.5", "20 − 0.5", "20 − 11.33"]
+    signs = [p.phasor.real > 0 for p in found.points if p.name.startswith("N:")]
+    assert len(set(signs)) == 2, "the neutral's direction changes on its way"
+
+
+def test_loops_by_hand_stand_beside_the_solution() -> None:
+    """The drops at nominal amperes are within a few hundredths of a volt of the solved ones."""
+    found = worked()
+    by_load = volts(found)
+    for line, name in zip(found.section("loops").lines, by_load, strict=True):
+        assert line.value == pytest.approx(by_load[name], abs=0.08)
+    assert by_load["d"] > 120, "the lightly loaded side is lifted by the neutral's drop"
+
+
+def test_the_sheet_solves_what_ngspice_solves(tmp_path) -> None:
+    """Four and more loads, closed and open, against ngspice (Debian) within 0.01 %."""
+    more = [*FOUR, {"id": "e", "name": "Range", "nameplate": "3 kW", "circuit": "A-B",
+                    "length": "5 ft"},
+            {"id": "f", "name": "Fan", "nameplate": "300 VA", "circuit": "B", "power_factor": "0.7"}]  # fmt: skip
+    for opened in ("", "N:1", "N:3", "A:2"):
+        found = worked(more, open=opened)
+        entries = NeutralEntries.model_validate({"loads": more, "open": opened},
+                                                context={"system": "us"})  # fmt: skip
+        layout = lay_out(entries, Context())
+        other = ngspice(network(layout), tmp_path)
+        for load in layout.loads:
+            one, two = (f"{end}.{load.joint}" for end in load.ends)
+            assert volts(found)[load.row.id] == pytest.approx(
+                abs(other[one] - other[two]), rel=1e-4
+            )
+
+
+@given(st.floats(100, 1800))
+@settings(max_examples=15, deadline=None)
+def test_equal_loads_need_no_neutral(watts) -> None:
+    pair = [{"id": c.lower(), "name": c, "nameplate": f"{watts:.1f} W", "circuit": c,
+             "length": length} for c, length in (("A", "40 ft"), ("B", ""))]  # fmt: skip
+    found = worked(pair)
+    assert found.value("neutral_amperes") < 1e-6
+    # so opening it changes nothing
+    assert volts(worked(pair, open="N:1")) == pytest.approx(volts(found), rel=1e-6)
+
+
+def test_an_open_neutral_says_who_burns() -> None:
+    found = worked(open="N:1")
+    by_name = {f.name: f for f in found.findings}
+    assert found.status == "fails"
+    assert "burn" in str(by_name["over"].words)
+    assert volts(found)["d"] > 150 and volts(found)["c"] < 90
+    series = [line.value for line in found.section("series").lines if line.value]
+    # the two groups divide 240 V by their ohms; the drops make the small rest
+    assert series[0] == pytest.approx(volts(found)["d"], rel=0.02)
+    assert sum(series) == pytest.approx(240)
+    # behind the opening only: the first joint keeps its volts when the second piece opens
+    behind = worked(open="N:2")
+    assert volts(behind)["a"] == pytest.approx(120, abs=1) and volts(behind)["d"] > 150
+    dead = worked(open="A:1, N:1")
+    assert volts(dead)["a"] < 240 and amperes(dead)["A:1"] == 0
+
+
+def test_two_circuits_on_one_leg_double_the_neutral() -> None:
+    found = worked(b="L1")
+    apart = worked()
+    total = amperes(found)["A:1"] + amperes(found)["B:1"]
+    assert found.value("neutral_amperes") == pytest.approx(total, rel=1e-6)
+    assert found.value("neutral_amperes") > 3 * apart.value("neutral_amperes")
+    words = " ".join(str(f.words) for f in found.findings if f.severity == "fails")
+    assert "no device sees it" in words and "fire hazard" in words
+    assert "good for 20 A" in words
+
+
+@pytest.mark.parametrize(("count", "neutral"), [(1, 3.0), (2, 3.0), (3, 0.0)])
+def test_three_phase_neutral_is_no_arithmetic_sum(count, neutral) -> None:
+    """3 A each: 3, then 3 and not 6, then 0 (common practice)."""
+    loads = [{"id": c.lower(), "name": c, "nameplate": "360 W", "circuit": c,
+              "length": "1 ft" if c == "A" else ""} for c in "ABC"[:count]]  # fmt: skip
+    found = worked(loads, WYE, c="L3")
+    assert found.value("neutral_amperes") == pytest.approx(neutral, abs=0.01)
+    assert found.section("junctions").lines[0].value == pytest.approx(neutral, abs=1e-9)
+
+
+def test_electronic_loads_overfill_the_neutral() -> None:
+    loads = [{"id": c.lower(), "name": c, "nameplate": "1.2 kW", "circuit": c, "third": "70",
+              "length": "30 ft" if c == "A" else ""} for c in "ABC"]  # fmt: skip
+    found = worked(loads, WYE, c="L3")
+    assert found.value("neutral_amperes") > found.value("amperes_a")
+    assert any(f.name == "ampacity" and "neutral" in str(f.words) for f in found.findings)
+    neutral = next(p for p in found.points if p.name == "N:1")
+    assert [order for order, _ in neutral.waves] == [1, 3]
+
+
+def test_separate_handles_fail() -> None:
+    assert any(f.name == "disconnect" for f in worked(trip="separate").findings)
+    assert not any(f.name == "disconnect" for f in worked().findings)
+
+
+def test_it_hands_up_each_circuit_on_its_leg() -> None:
+    of = kind("neutral")
+    found = evaluate_in("neutral", {"loads": FOUR, "b": "L3"}, WYE)
+    context = Context(supply=Context().supply)
+    up = of.hand_up(found.entries, found.worked, replace_system(context, WYE))
+    assert [(p.line, round(p.calculated)) for p in up.pieces] == [("L1", 1360), ("L3", 2400)]
+    assert {p.multiwire for p in up.named("id", "Counter").pieces} == {"Counter"}
+
+
+def replace_system(context: Context, system: str) -> Context:
+    from dataclasses import replace
+
+    from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
+
+    return replace(context, supply=SupplyPoint(SYSTEMS[system]))
+
+
+BAD = [
+    ([], {}, SPLIT, "", "No load yet"),
+    (FOUR, {}, "3ph-240", "", "no neutral to share"),
+    (FOUR, {"a": "L3"}, SPLIT, "a", "choose L1 or L2"),
+    ([{"id": "a", "name": "x", "length": "9 ft"}], {}, SPLIT, "loads.a.nameplate", "like 1.2 kW"),
+    ([{"id": "a", "name": "x", "nameplate": "1 hp"}], {}, SPLIT, "loads.a.nameplate", "amperes"),
+    ([{"id": "a", "name": "x", "nameplate": "1 kW", "circuit": "C"}], {}, SPLIT, "loads.a.circuit",
+     "give circuit C a leg"),
+    (FOUR, {"open": "N:9"}, SPLIT, "open", "There is no N:9"),
+    (FOUR, {"open": "soup"}, SPLIT, "open", "There is no SOUP"),
+    ([{"id": "a", "name": "x", "nameplate": "90 kW", "behaves": "power", "length": "900 ft"}], {},
+     SPLIT, "loads.a.nameplate", "can be carried"),
+    ([{"id": "a", "name": "x", "nameplate": "1 kW", "circuit": "A-B", "behaves": "power",
+       "length": "9 ft"}], {"b": "L1"}, SPLIT, "loads.a.circuit", "gets no volts"),
+    (FOUR, {"size": "14", "material": "aluminum"}, SPLIT, "size", "not made of aluminum"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("loads", "entries", "system", "path", "words"), BAD)
+def test_what_is_refused_says_why_at_its_field(loads, entries, system, path, words) -> None:
+    found = evaluate_in("neutral", {"loads": loads, **entries}, system)
+    assert found.worked is None
+    assert (found.problems[0].path, words in found.problems[0].words) == (path, True)
+
+
+@pytest.mark.parametrize(("meter", "value", "shown"), [
+    (CLAMP, 12.34, "12.3"), (CLAMP, 12.35, "12.4"), (CLAMP, 0.04, "0.0"), (CLAMP, 0.099, "0.0"),
+    (CLAMP, 0.12, "0.1"), (CLAMP, 812.3, "812"), (CLAMP, 2500, "over"), (CLAMP, -8.0, "8.0"),
+    (VOLTMETER, 117.76, "117.8"), (VOLTMETER, 0.3, "0.0"), (VOLTMETER, 1200, "over"),
+])  # fmt: skip
+def test_the_meter_reads_like_one(meter, value, shown) -> None:
+    """Resolution and quiet near zero as usual for hand-held instruments (common practice)."""
+    assert meter.reads(value) == shown
+    assert meter.within(100) == pytest.approx(100 * meter.percent / 100 + meter.digits * 0.1)

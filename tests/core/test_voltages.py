@@ -1,0 +1,143 @@
+"""The job solved as one network: volts on every part, amperes by line, drop from the supply."""
+
+from __future__ import annotations
+
+from math import sqrt
+
+import pytest
+from core.test_boards import job
+
+from voltaje.core.codes import edition
+from voltaje.core.parts import PartInput
+from voltaje.core.rules.drop import Limits
+from voltaje.core.study import study
+
+WYE, MILL = "3ph-208Y/120", "3ph-480Y/277"
+FEEDER = {"length": "200 ft", "terminals": "75", "size": "6"}
+HEATER = {"use": "space heating", "connection": "two-line", "load": "4 kW", "length": "20 ft"}
+
+
+def test_a_single_circuit_loses_what_its_feeder_and_its_run_lose() -> None:
+    """One line, one neutral: both wires of the feeder carry the 10 A, by V = I Z of Table 9; the
+    neutral is only as large as its own 10 A ask for, and loses the most."""
+    found = job(WYE, ("f", "feeder", None, FEEDER), ("b", "board", "f", {}),
+                ("c", "circuit", "b", {"load": "10 A", "line": "L2", "length": "50 ft"}))  # fmt: skip
+    assert found["f"].results["neutral_conductor"].value == "14 AWG Cu"
+    loop = (complex(0.49, 0.064) + complex(3.1, 0.073)) * 0.2
+    volts = 120.0
+    for _ in range(30):  # constant power: I = 1,200 VA ÷ V
+        volts = abs(120 - 1200 / volts * loop)
+    assert found["b"].value("volts_l2_n") == pytest.approx(volts, rel=1e-4)
+    assert found["b"].value("flow_l2") == found["b"].value("flow_n")
+    assert found["b"].value("flow_l2") == pytest.approx(1200 / volts, rel=1e-4)
+    assert found["b"].value("flow_l1") == 0
+    # the neutral's drop moves the other lines too
+    assert found["b"].value("volts_l1_n") != pytest.approx(120, abs=0.05)
+    own = found["c"].value("drop_percent")
+    assert found["c"].value("volts_at_load") == pytest.approx(volts - own / 100 * 120, rel=1e-4)
+    assert found["c"].value("drop_total") == pytest.approx(
+        100 * (120 - volts) / 120 + own, rel=1e-3
+    )
+    assert found["c"].headline.endswith(" V") and found["b"].headline.endswith(" V")
+
+
+def test_balanced_loads_leave_the_neutral_alone() -> None:
+    circuits = [(f"c{i}", "circuit", "b", {"load": "12 A", "line": f"L{i}"}) for i in (1, 2, 3)]
+    found = job(WYE, ("f", "feeder", None, FEEDER), ("b", "board", "f", {}), *circuits)
+    assert found["f"].value("flow_n") < 1e-6
+    volts = [found["b"].value(f"volts_l{i}_n") for i in (1, 2, 3)]
+    assert max(volts) - min(volts) < 1e-6
+    assert found["b"].value("volts_l1_l2") == pytest.approx(sqrt(3) * volts[0])
+
+
+@pytest.mark.parametrize(("connection", "secondary", "pair", "nominal"), [
+    ("delta-wye", WYE, "volts_l1_n", 120), ("wye-wye", WYE, "volts_l2_n", 120),
+    ("delta-delta", "3ph-240", "volts_l2_l3", 240), ("open delta", "3ph-240", "volts_l1_l3", 240),
+    ("delta-delta", "3ph-240/120", "volts_l2_n", 207.85),
+    ("single-phase", "1ph-120/240", "volts_l1_l2", 240),
+])  # fmt: skip
+def test_transformers_of_every_connection_give_their_volts(connection, secondary, pair, nominal):
+    bank = {"kva": "45", "connection": connection, "secondary": secondary, "impedance": "4",
+            "length": "20 ft"}  # fmt: skip
+    found = job(MILL, ("t", "transformer", None, bank), ("b", "board", "t", {}),
+                ("c", "circuit", "b", {**HEATER, "connection": "two-line"}))  # fmt: skip
+    volts = found["b"].value(pair)
+    assert 0.96 * nominal < volts < 1.001 * nominal
+    assert found["c"].value("volts_at_load") > 0.95 * 200
+
+
+def test_a_transformer_loses_its_impedance_at_full_load() -> None:
+    """4 % at 45 kVA, X/R 2, unity power factor: R % = 4 ÷ √5, and X's part at right angles."""
+    three = {"use": "space heating", "connection": "three-phase", "load": "45 kW"}
+    bank = {"kva": "45", "impedance": "4"}
+    found = job(MILL, ("t", "transformer", None, bank), ("c", "circuit", "t", three))
+    r, x = 0.04 / sqrt(5), 0.08 / sqrt(5)
+    volts = 1.0
+    for _ in range(40):
+        volts = sqrt(1 - (x / volts) ** 2) - r / volts
+    lost = 100 * (1 - volts)
+    assert found["t"].value("drop_inside") == pytest.approx(lost, rel=0.01)
+    # the code's advice is for conductors: the transformer's own part is told apart
+    assert found["c"].value("drop_total") == pytest.approx(0, abs=0.02)
+
+
+def test_demand_factors_hold_for_the_volts_too() -> None:
+    """24 circuits of 13 receptacles behind one feeder: 10 kVA whole, half of the rest (220.44), so
+    the feeder's amperes are those of its sheet."""
+    many = [(f"c{i}", "circuit", "b", {"use": "receptacles", "outlets": "10"}) for i in range(24)]
+    found = job(WYE, ("f", "feeder", None, {"length": "60 ft", "terminals": "75"}),
+                ("b", "board", "f", {}), *many)  # fmt: skip
+    flows = [found["f"].value(f"flow_l{i}") for i in (1, 2, 3)]
+    assert sum(flows) / 3 == pytest.approx(found["f"].value("amperes"), rel=0.03)
+
+
+def test_a_run_keeps_its_loads_where_they_stand() -> None:
+    rows = [{"id": "a", "name": "Lamp", "length": "100 ft", "nameplate": "2.4 kW"},
+            {"id": "b", "name": "Gate", "length": "100 ft"}]  # fmt: skip
+    run = {"segments": rows, "connection": "two-line", "size": "6", "limit": "9"}
+    found = job("1ph-120/240", ("r", "run", None, run), ("b", "board", "r", {}),
+                ("c", "circuit", "b", HEATER))  # fmt: skip
+    ohms = 2 * 0.49 * 0.1
+    lost = ohms * (2400 + 4000) / 240 + ohms * 4000 / 240
+    assert 240 - found["r"].value("volts_l1_l2") == pytest.approx(lost, rel=0.05)
+    assert found["r"].value("end_volts") == pytest.approx(found["r"].value("volts_l1_l2"), rel=2e-3)
+    assert found["b"].value("flow_l1") == pytest.approx(
+        4000 / found["b"].value("volts_l1_l2"), rel=1e-3
+    )
+
+
+def with_limits(limits: Limits):
+    parts = [PartInput("s", "supply", None, {"system": WYE}, "S"),
+             PartInput("f", "feeder", "s", FEEDER, "F"),
+             PartInput("c", "circuit", "f", {"load": "14 A", "length": "80 ft"}, "C")]  # fmt: skip
+    found = study(parts, edition("nec-2020"), limits=limits)
+    return {f.name: f for f in found["c"].worked.findings if f.severity == "look"}
+
+
+def test_the_jobs_own_limits_judge() -> None:
+    """14 A over 200 ft of 6 AWG with a neutral of 14 AWG and 80 ft of 14 AWG: about 15 %."""
+    assert {"drop", "drop_total"} <= set(with_limits(Limits()))
+    assert "7.2" in str(with_limits(Limits("own", 4.0, 7.2))["drop_total"].words)
+    assert not with_limits(Limits("own", 9.0, 18.0))
+    assert "above the 6 %" in str(with_limits(Limits("tolerance"))["drop_total"].words)
+
+
+def test_a_load_that_cannot_be_carried_is_said_at_the_supply() -> None:
+    thin = {"length": "9000 ft", "size": "14", "device": "15 A"}
+    found = job(WYE, ("f", "feeder", None, {**thin, "loads": [
+        {"id": "l", "name": "Pump", "nameplate": "9 kW"}]}))  # fmt: skip
+    assert "collapse" in [f.name for f in found["s"].findings]
+    words = next(str(f.words) for f in found["s"].findings if f.name == "collapse")
+    assert 0 < float(words.split("At most ")[1].split(" %")[0]) < 100
+
+
+def test_parts_that_cannot_be_worked_have_no_volts_and_stop_nothing() -> None:
+    parts = [PartInput("s", "supply", None, {"system": WYE}, "S"),
+             PartInput("f", "feeder", "s", FEEDER, "F"),
+             PartInput("b", "board", "f", {"rating": "soup"}, "B"),
+             PartInput("c", "circuit", "b", {"load": "14 A"}, "C"),
+             PartInput("d", "circuit", "f", {"load": "9 A", "length": "9 ft"}, "D")]  # fmt: skip
+    found = study(parts, edition("nec-2020"))
+    assert found["b"].worked is None
+    assert "volts_at_load" not in found["c"].worked.results
+    assert found["d"].worked.value("volts_at_load") < 120
