@@ -50,9 +50,10 @@ def put(
             inside[part.id] = _inside(b, part.id, inside.get(part.parent or "", {}), full, bare)
             worst = max(used[part.id], key=lambda pair: used[part.id][pair])
             points = _points_of(b, part.id, full, bare, carried.get(part.id, {}))
-            found[part.id] = replace(mine, worked=_with_volts(
-                mine.worked, points, used[part.id][worst],
-                inside[part.id].get(worst, 0.0), base, bool(part.parent)))  # fmt: skip
+            told = _with_volts(mine.worked, points, used[part.id][worst],
+                               inside[part.id].get(worst, 0.0), base, bool(part.parent),
+                               b.systems[part.id])  # fmt: skip
+            found[part.id] = replace(mine, worked=told)
         elif part.parent in b.systems and part.parent in used:
             found[part.id] = replace(mine, worked=_leaf(
                 b, part, mine.worked, full, used[part.parent], inside[part.parent], demands,
@@ -141,7 +142,7 @@ def _inflows(
 
 def _with_volts(
     worked: Worked, points: Sequence[Point], lost: float, inside: float, base: Context,
-    judged: bool,
+    judged: bool, system: System,
 ) -> Worked:  # fmt: skip
     """A part that holds others, with the volts at its end."""
     lines, results = [], {}
@@ -167,8 +168,13 @@ def _with_volts(
         results={**worked.results, **results},
         points=(*worked.points, *points),
     )
-    lowest = min((p for p in points if p.unit == "V"), key=lambda p: p.value / (p.nominal or 1.0))
+    above = phasors(system)
+    read = [p for p in points if p.unit == "V" and p.name.endswith("-N") == system.has_neutral]
+    lowest = min(read, key=lambda p: p.value / (p.nominal or 1.0))
+    nominal = abs(above[lowest.line]) if lowest.name.endswith("-N") else system.line_to_line
     worked = _headed(worked, lowest.value)
+    if judged and "drop_percent" in worked.results:
+        worked = _within_band(worked, lowest.value, nominal, base)
     if not judged:
         return worked
     return _judged(worked, lost, inside, base, shown="drop_percent" in worked.results)
@@ -214,14 +220,39 @@ def _leaf(
         amperes = worked.results.get("amperes")
         points = (*points, point)
         if amperes is not None and not isinstance(amperes.value, str):
-            points = (*points, Point("line", say("Line"), float(amperes.value), "A", line=one))
+            each = float(amperes.value)
+            roles = [w.role for w in worked.wires if w.role != "G"] or [one]
+            points = (*points, *(
+                Point(role, say("Neutral") if role == "N" else say("Line {line}", line=role), each,
+                      "A", complex(each), role)
+                for role in roles
+            ))  # fmt: skip
     else:
         results.pop("volts_at_load")
     worked = replace(worked, results=results, points=points)
     # what is open or burning is a finding of its own
     if any(p.open for p in worked.points):
         return worked
-    return _judged(_headed(worked, volts), lost, inside.get(pair, 0.0), base, shown=own is not None)
+    worked = _within_band(_headed(worked, volts), volts, nominal, base)
+    return _judged(worked, lost, inside.get(pair, 0.0), base, shown=own is not None)
+
+
+def _within_band(worked: Worked, volts: float, nominal: float, base: Context) -> Worked:
+    """Where the job goes by the supply's tolerance: the volts themselves against its band."""
+    if base.limits.scheme != "tolerance" or not nominal:
+        return worked
+    high, low = base.limits.rise(), base.limits.total(base.edition)
+    percent = 100 * (volts - nominal) / nominal
+    holds = fits(percent, high.value) and fits(-percent, low.value)
+    words = say("{volts} V here, {percent} % {way} the nominal {nominal} V.",
+                volts=figure(volts, 1), percent=figure(abs(percent), 1),
+                way="above" if percent > 0 else "below", nominal=figure(nominal))  # fmt: skip
+    over = percent - high.value if percent > 0 else -percent - low.value
+    finding = Finding("holds" if holds else "fails", "band", words, f"{figure(abs(over), 1)} %",
+                      None if holds else say("Equipment is built for +{high} % to −{low} %.",
+                                             high=figure(high.value), low=figure(low.value)),
+                      (high.rule,))  # fmt: skip
+    return replace(worked, findings=(*worked.findings, finding))
 
 
 def _judged(worked: Worked, lost: float, inside: float, base: Context, shown: bool) -> Worked:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 import numpy as np
-from scipy.sparse import block_array, coo_array, csc_array, diags_array
+from scipy.sparse import block_array, coo_array, csc_array, csr_array, diags_array
 from scipy.sparse.csgraph import depth_first_order
 from scipy.sparse.linalg import splu
 
@@ -24,6 +24,7 @@ from voltaje.core.electrical.network.tableau import (
     Tableau,
     branch_currents,
     equations,
+    gathered,
     leaving,
     reach,
 )
@@ -91,8 +92,7 @@ def linear_admittance(t: Tableau, soft: Flags) -> Phasors:
 def drawn(t: Tableau, across: Phasors, soft: Flags) -> Phasors:
     """Amperes that the loads of constant power and current take at the volts across them."""
     firm = ~soft
-    size = np.abs(across)
-    safe = np.where(size > 0, across, 1.0)
+    safe = np.where(across != 0, across, 1.0)
     power = np.where(firm, t.shares[0], 0.0) * np.conj(t.va / safe)
     if not t.shares[1].any():
         return power
@@ -140,9 +140,16 @@ class Tree:
     def above(self, values: Phasors) -> Phasors:
         """Sums from earth down to each node, itself included."""
         count = len(values)
-        leave = np.bincount(self.after, values.real, count + 1) \
-            + 1j * np.bincount(self.after, values.imag, count + 1)  # fmt: skip
-        return np.asarray(np.cumsum(values - leave[:-1]))
+        return np.asarray(np.cumsum(values - gathered(self.after, values, count + 1)[:-1]))
+
+
+def _adjacent(one: Ints, other: Ints, count: int) -> Any:
+    """Who stands next to whom, row by row; made here because it is made often."""
+    by_row = np.argsort(one * count + other)
+    begins = np.zeros(count + 1, dtype=np.int32)
+    np.cumsum(np.bincount(one, minlength=count), out=begins[1:])
+    ones = np.ones(len(one))
+    return csr_array((ones, other[by_row].astype(np.int32), begins), shape=(count, count))
 
 
 def tree_of(t: Tableau) -> Tree | None:
@@ -150,23 +157,17 @@ def tree_of(t: Tableau) -> Tree | None:
     count = t.nodes
     if len(t.z) != count - 1 or len(t.ratio):
         return None
-    edge = np.arange(count - 1, dtype=np.float64)
-    both = (np.concatenate((t.start, t.end)), np.concatenate((t.end, t.start)))
-    twice = np.concatenate((edge, edge)) + 1
-    graph = coo_array((twice, both), shape=(count, count)).tocsr()
-    if graph.nnz != 2 * len(edge):
-        return None
-    order, before = depth_first_order(graph, 0)
+    one, other = np.concatenate((t.start, t.end)), np.concatenate((t.end, t.start))
+    order, before = depth_first_order(_adjacent(one, other, count), 0)
     if len(order) != count:
         return None
     # the same walk with the children taken from the other side gives what lies to the right
-    mirrored = coo_array((twice, (count - 1 - both[0], count - 1 - both[1])),
-                         shape=(count, count)).tocsr()  # fmt: skip
-    other, _ = depth_first_order(mirrored, count - 1)
+    last = count - 1
+    from_right, _ = depth_first_order(_adjacent(last - one, last - other, count), last)
     place = np.empty(count, dtype=np.int64)
     place[order] = np.arange(count)
     mirror = np.empty(count, dtype=np.int64)
-    mirror[count - 1 - other] = np.arange(count)
+    mirror[last - from_right] = np.arange(count)
     up = np.where(before >= 0, before, 0)
     depth = (before >= 0).astype(np.int64)
     while up.any():  # every round doubles how far up it has counted
@@ -206,9 +207,7 @@ def _sweep(t: Tableau) -> Solved | None:
         if some_linear:
             load = load + linear * across
         taken = np.concatenate((load, -load))
-        real = np.bincount(ends, taken.real, t.nodes)
-        imag = np.bincount(ends, taken.imag, t.nodes)
-        amperes = tree.below((real + 1j * imag)[1:])
+        amperes = tree.below(gathered(ends, taken, t.nodes)[1:])
         new = tree.above(lift - z * amperes)
         moved = float(np.abs(new - v[1:]).max(initial=0.0))
         v[1:] = new
@@ -323,10 +322,7 @@ def _across(t: Tableau, x: Phasors) -> Phasors:
 
 def _injected(t: Tableau, load: Phasors, size: int) -> Phasors:
     """The loads' currents as they leave the nodes, without earth."""
-    total = np.zeros(size + 1, dtype=np.complex128)
-    np.add.at(total, t.plus, load)
-    np.add.at(total, t.minus, -load)
-    return total[1:]
+    return gathered(np.concatenate((t.plus, t.minus)), np.concatenate((load, -load)), size + 1)[1:]
 
 
 def _unpack(

@@ -184,13 +184,16 @@ def branch_currents(
 
 def leaving(t: Tableau, branches: Phasors, windings: Phasors, loads: Phasors) -> Phasors:
     """The sum of the amperes that leave each node: zero, by Kirchhoff, but at earth's pins."""
-    total = np.zeros(t.nodes, dtype=np.complex128)
-    np.add.at(total, t.start, branches)
-    np.add.at(total, t.end, -branches)
-    np.add.at(total, t.plus, loads)
-    np.add.at(total, t.minus, -loads)
     w = t.windings
-    for column, amperes in ((0, windings / t.ratio), (1, -windings / t.ratio), (2, -windings),
-                            (3, windings)):  # fmt: skip
-        np.add.at(total, w[:, column], amperes)
-    return total
+    drawn = windings / t.ratio
+    nodes = (t.start, t.end, t.plus, t.minus, w[:, 0], w[:, 1], w[:, 2], w[:, 3])
+    amperes = (branches, -branches, loads, -loads, drawn, -drawn, -windings, windings)
+    return gathered(np.concatenate(nodes), np.concatenate(amperes), t.nodes)
+
+
+def gathered(nodes: Ints, values: Phasors, count: int) -> Phasors:
+    """Phasors summed by node."""
+    found = np.empty(count, dtype=np.complex128)
+    found.real = np.bincount(nodes, values.real, count)
+    found.imag = np.bincount(nodes, values.imag, count)
+    return found

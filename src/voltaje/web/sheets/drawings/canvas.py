@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from voltaje.core.electrical.meter import CLAMP
-from voltaje.core.worksheet import Wire
+from voltaje.core.worksheet import Point, Wire
 
 WIDTH = 388
 # identification colors that have a class of their own; others are drawn in ink
@@ -41,6 +42,7 @@ class Clamp:
     name: str
     says: str
     reads: str
+    narrow: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,9 +104,9 @@ class Canvas:
     ) -> None:
         self.strokes.append(Stroke(d, css, flow, tip, round(width, 1)))
 
-    def clamp(self, d: str, name: str, says: str, amperes: float) -> None:
-        """A conductor under the clamp meter."""
-        self.clamps.append(Clamp(d, name, says, f"{CLAMP.reads(amperes)} A"))
+    def clamp(self, d: str, name: str, says: str, amperes: float, narrow: bool = False) -> None:
+        """A conductor under the clamp meter; ``narrow`` where others run close beside it."""
+        self.clamps.append(Clamp(d, name, says, f"{CLAMP.reads(amperes)} A", narrow))
 
     def color(self, color: str) -> str:
         """The class of an identification color."""
@@ -124,8 +126,13 @@ class Canvas:
         """A row of the table behind the drawing."""
         self.rows.append((name, value))
 
-    def wires(self, wires: tuple[Wire, ...], x: float, top: float, bottom: float) -> float:
-        """Conductors side by side from ``top`` to ``bottom``, centred on ``x``; the last x."""
+    def wires(
+        self, wires: tuple[Wire, ...], x: float, top: float, bottom: float,
+        points: Sequence[Point] = (),
+    ) -> float:  # fmt: skip
+        """Conductors side by side from ``top`` to ``bottom``, centred on ``x``; the last x. Those
+        whose amperes are among ``points`` can be clamped."""
+        carried = {p.name: p for p in points if p.role == "conductor"}
         step = 11.0
         first = x - step * (len(wires) - 1) / 2
         at = first
@@ -135,6 +142,10 @@ class Canvas:
             flow = {"N": "neutral", "G": "ground"}.get(wire.role, "conductor")
             self.line(f"M{at} {top}V{bottom}", "wire edge", flow)
             self.line(f"M{at} {top}V{bottom}", f"wire {css}", flow)
+            point = carried.get(wire.role)
+            if point is not None:
+                self.clamp(f"M{at} {top}V{bottom}", point.name, str(point.label), point.value,
+                           narrow=True)  # fmt: skip
         return at
 
 

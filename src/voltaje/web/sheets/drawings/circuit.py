@@ -38,7 +38,7 @@ def feed(canvas: Canvas, worked: Worked, top: float, length: float = 118.0) -> f
     canvas.text(RIGHT, y + 29, _under_device(worked, limits), "s")
     canvas.row("Device", f"{figure(device)} A")
     y += 34
-    canvas.wires(worked.wires, X, y, y + length)
+    canvas.wires(worked.wires, X, y, y + length, worked.points)
     text = str(worked.results["conductor"].value)
     canvas.text(RIGHT, y + 26, text, "b lims" if limits == "conductor" else "b")
     where = y + 42

@@ -56,7 +56,7 @@ def draw(job_url: str, nodes: list[Node], found: Mapping[str, Evaluated], circui
     for node in nodes:
         y = _place(riser, job_url, node, found, circuits, 0, y)
     deepest = max((m.x for m in riser.marks), default=LEFT)
-    riser.width = deepest + 300
+    riser.width = deepest + 370
     riser.height = y + 20
     return riser
 
