@@ -1,4 +1,5 @@
-"""The same network for ngspice: one frequency, steady state, every load an impedance."""
+"""The same network for ngspice: one frequency, steady state, every load an impedance or, at a
+harmonic order, a source of current. Transformers are a voltage and a current that follow."""
 
 from __future__ import annotations
 
@@ -22,8 +23,13 @@ def _impedance(name: str, one: str, other: str, ohms: complex, hertz: float) -> 
     return [f"R{name} {one} {name}m {ohms.real:.15g}", second]
 
 
-def ngspice(network: Network, folder: Path, hertz: float = 60.0) -> dict[str, complex]:
-    """Volts of every node above earth, as ngspice finds them."""
+def ngspice(
+    network: Network, folder: Path, hertz: float = 60.0, order: int = 1,
+    forced: dict[str, complex] | None = None,
+) -> dict[str, complex]:  # fmt: skip
+    """Volts of every node above earth, as ngspice finds them. ``forced`` are the amperes that loads
+    take at an ``order`` above the first, where the sources are shorted."""
+    forced = forced or {}
     names = {EARTH: "0"}
     for item in (*network.sources, *network.loads):
         names.setdefault(item.plus, f"n{len(names)}")
@@ -31,11 +37,14 @@ def ngspice(network: Network, folder: Path, hertz: float = 60.0) -> dict[str, co
     for conductor in network.conductors:
         names.setdefault(conductor.start, f"n{len(names)}")
         names.setdefault(conductor.end, f"n{len(names)}")
+    for item in network.transformers:
+        for node in (*item.primary, *item.secondary):
+            names.setdefault(node, f"n{len(names)}")
     deck = ["* network"]
     for i, source in enumerate(network.sources):
         emf = complex(source.volts)
         deck.append(
-            f"V{i} s{i} {names[source.minus]} AC {abs(emf):.15g} {degrees(phase(emf)):.15g}"
+            f"V{i} s{i} {names[source.minus]} AC {abs(emf) if order == 1 else 0:.15g} {degrees(phase(emf)):.15g}"
         )
         z = source.impedance or 1e-12
         deck += _impedance(f"s{i}z", f"s{i}", names[source.plus], complex(z), hertz)
@@ -46,13 +55,25 @@ def ngspice(network: Network, folder: Path, hertz: float = 60.0) -> dict[str, co
                 f"c{i}", names[conductor.start], names[conductor.end], complex(z), hertz
             )
     for i, load in enumerate(network.loads):
+        if load.name in forced:
+            amperes = forced[load.name]
+            deck.append(f"I{i} {names[load.plus]} {names[load.minus]} AC {abs(amperes):.15g}"
+                        f" {degrees(phase(amperes)):.15g}")  # fmt: skip
+            continue
         assert load.constant == 1, "only impedances here"
         z = load.volts**2 / load.va.conjugate()
         deck += _impedance(f"d{i}", names[load.plus], names[load.minus], z, hertz)
+    for i, item in enumerate(network.transformers):
+        p, m, x, y = (names[node] for node in (*item.primary, *item.secondary))
+        deck += [f"Et{i} t{i}e {y} {p} {m} {1 / item.ratio:.15g}", f"Vt{i} t{i}e t{i}v 0",
+                 f"Ft{i} {p} {m} Vt{i} {1 / item.ratio:.15g}"]  # fmt: skip
+        deck += _impedance(f"t{i}z", f"t{i}v", x, complex(item.impedance or 1e-12), hertz)
+        if item.shunt:
+            deck += _impedance(f"t{i}m", p, m, 1 / complex(item.shunt), hertz)
     # a node that nothing ties to earth has no volts of its own in the simulator
     deck += [f"Rg{n} {n} 0 1e15" for n in names.values() if n != "0"]
     shown = [n for n in names.values() if n != "0"]
-    deck += [".control", "set numdgt=14", f"ac lin 1 {hertz} {hertz}", "set wr_singlescale",
+    deck += [".control", "set numdgt=14", f"ac lin 1 {hertz * order} {hertz * order}", "set wr_singlescale",
              "wrdata out.txt " + " ".join(f"v({n})" for n in shown), "quit", ".endc", ".end"]  # fmt: skip
     (folder / "network.cir").write_text("\n".join(deck) + "\n")
     ran = subprocess.run(["ngspice", "-b", "network.cir"], cwd=folder, capture_output=True,

@@ -9,6 +9,7 @@ neutral are those libraries' bus volts to ground.
 from __future__ import annotations
 
 import warnings
+from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
@@ -16,7 +17,15 @@ import pytest
 from core.radial import VOLTS, Radial, radial, tableau, to_neutral
 from core.spice import ngspice
 
-from voltaje.core.electrical.network import Conductor, Load, Network, solved, sources
+from voltaje.core.electrical.network import (
+    EARTH,
+    Conductor,
+    Load,
+    Network,
+    Transformer,
+    solved,
+    sources,
+)
 from voltaje.core.electrical.network.solve import solve
 from voltaje.core.electrical.systems import SYSTEMS
 
@@ -77,6 +86,60 @@ def test_ngspice_finds_the_same_volts(case: str, tmp_path) -> None:
         if conductor.impedance and not conductor.open:
             by_ohm = (other[conductor.start] - other[conductor.end]) / conductor.impedance
             assert abs(ours.current(conductor.name) - by_ohm) < 1e-4 * max(1.0, abs(by_ohm))
+
+
+def bank(connection: str) -> Network:
+    """480 V to 208Y/120 V or 240 V, three loads that differ much, one of them between lines."""
+    found, bond = sources(SYSTEMS["3ph-480Y/277"], 0.01 + 0.03j)
+    delta = (("L1", "L2"), ("L2", "L3"), ("L3", "L1"))
+    wye = (("L1", "N"), ("L2", "N"), ("L3", "N"))
+    ends = {"delta-wye": (delta, wye, 4.0), "wye-wye": (wye, wye, 277 / 120),
+            "delta-delta": (delta, delta, 2.0), "open delta": (delta[:2], delta[:2], 2.0)}  # fmt: skip
+    one, two, ratio = ends[connection]
+    windings = tuple(
+        Transformer(f"T{i}", p, tuple(f"X{n}" for n in s), ratio, 0.02 + 0.05j, 1e-4 - 4e-4j)
+        for i, (p, s) in enumerate(zip(one, two, strict=True))
+    )  # fmt: skip
+    neutral = [Conductor("X bond", "XN", EARTH)] if "wye" in connection.split("-")[1:] else []
+    across = (("XL1", "XL2", 2400 + 500j), ("XL2", "XL3", 900j + 300), ("XL3", "XL1", 5000))
+    to_n = (("XL1", "XN", 2400 + 500j), ("XL2", "XN", 900 - 300j), ("XL3", "XL1", 1500))
+    loads = tuple(Load(f"load {i}", a, b, va, 120 if b == "XN" else 208, 0, 0, 1)
+                  for i, (a, b, va) in enumerate(to_n if neutral else across))  # fmt: skip
+    return Network(found, (*bond, *neutral), loads, windings)
+
+
+@pytest.mark.parametrize("connection", ["delta-wye", "wye-wye", "delta-delta", "open delta"])
+def test_ngspice_finds_the_same_behind_transformers(connection: str, tmp_path) -> None:
+    """Volts between all pairs behind the bank and on its primary; without earth behind a delta the
+    single volts are only known among themselves."""
+    network = bank(connection)
+    ours, other = solved(network), ngspice(network, tmp_path)
+    nodes = [n for n in other if n.startswith("X")], [n for n in other if n.startswith("L")]
+    for group in nodes:
+        for one in group:
+            for two in group:
+                theirs = other[one] - other[two]
+                assert abs(ours.phasor(one, two) - theirs) < 1e-4 * 480, (one, two)
+    assert ours.mismatch < 1e-9
+
+
+def test_ngspice_finds_the_same_third_and_fifth_harmonic(tmp_path) -> None:
+    """Electronic loads as sources of current at 180 and 300 Hz beside motors and heaters."""
+    base = CASES["four-wire"]
+    spectrum = ((3, 0.6), (5, 0.25))
+    loads = tuple(replace(load, current=1, constant=0, harmonics=spectrum) if i in (1, 2) else load
+                  for i, load in enumerate(base.loads))  # fmt: skip
+    network = replace(base, loads=loads)
+    ours = solved(network)
+    for order, share in spectrum:
+        forced = {}
+        for load in (loads[1], loads[2]):
+            first = ours.current(load.name)
+            forced[load.name] = share * abs(first) * np.exp(1j * order * np.angle(first))
+        other = ngspice(network, tmp_path, order=order, forced=forced)
+        most = max(abs(v) for v in other.values())
+        for node, volts in other.items():
+            assert abs(ours.waves[order].volts[node] - volts) < 1e-4 * most + 1e-9, (order, node)
 
 
 def by_power_grid_model(net: Radial) -> np.ndarray:

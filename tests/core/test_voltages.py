@@ -6,10 +6,12 @@ from math import sqrt
 
 import pytest
 from core.test_boards import job
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from voltaje.core.codes import edition
 from voltaje.core.parts import PartInput
-from voltaje.core.rules.drop import Limits
+from voltaje.core.rules.drop import Limits, impedance
 from voltaje.core.study import study
 
 WYE, MILL = "3ph-208Y/120", "3ph-480Y/277"
@@ -141,3 +143,69 @@ def test_parts_that_cannot_be_worked_have_no_volts_and_stop_nothing() -> None:
     assert found["b"].worked is None
     assert "volts_at_load" not in found["c"].worked.results
     assert found["d"].worked.value("volts_at_load") < 120
+
+
+def by_hand(circuits, feeders, rounds=60):
+    """The same network a second time: phasors by wire, forward and back, in plain Python. Feeders
+    hang on one 208Y/120 V supply; ``circuits`` are (feeder, line, VA, power factor)."""
+    from cmath import rect
+    from math import acos, pi
+
+    emf = {f"L{i + 1}": rect(120, -2 * pi * i / 3) for i in range(3)}
+    found = {}
+    for feeder, (line, neutral) in feeders.items():
+        volts = {**emf, "N": 0j}
+        for _ in range(rounds):
+            taken = dict.fromkeys(volts, 0j)
+            for at, wire, va, factor in circuits:
+                if at != feeder:
+                    continue
+                one, other = wire.split("-") if "-" in wire else (wire, "N")
+                amperes = (rect(va, acos(factor)) / (volts[one] - volts[other])).conjugate()
+                taken[one] += amperes
+                taken[other] -= amperes
+            volts = {w: emf.get(w, 0j) - taken[w] * (neutral if w == "N" else line) for w in volts}
+        found[feeder] = (volts, taken)
+    return found
+
+
+@given(st.lists(
+    st.tuples(st.sampled_from("fg"), st.sampled_from(["L1", "L2", "L3", "L1-L2", "L2-L3"]),
+              st.integers(200, 1900), st.sampled_from([1.0, 0.9, 0.75])),
+    min_size=1, max_size=9))  # fmt: skip
+@settings(max_examples=40, deadline=None)
+def test_random_boards_are_solved_as_by_hand(circuits) -> None:
+    """Two feeders with circuits on any lines, against the sums written apart above."""
+    parts = [(key, "feeder", None, {"length": "140 ft", "terminals": "75", "size": "4"})
+             for key in sorted({feeder for feeder, *_ in circuits})]  # fmt: skip
+    for index, (feeder, line, va, factor) in enumerate(circuits):
+        parts.append((f"c{index}", "circuit", feeder, {
+            "load": f"{va} VA", "line": line, "power_factor": str(factor), "continuous": "no",
+            "connection": "two-line" if "-" in line else "line-neutral"}))  # fmt: skip
+    found = job(WYE, *parts)
+    sizes = {}
+    for key in {feeder for feeder, *_ in circuits}:
+        neutral = found[key].results.get("neutral_conductor")
+        size = str(neutral.value).split(" ")[0] if neutral else "4"
+        sizes[key] = tuple(complex(*impedance(s, "copper", "EMT", edition("nec-2020"))[:2]) * 0.14
+                           for s in ("4", size))  # fmt: skip
+    for key, (volts, taken) in by_hand(circuits, sizes).items():
+        for line in ("L1", "L2", "L3"):
+            ours = found[key].value(f"volts_{line.lower()}_n")
+            assert ours == pytest.approx(abs(volts[line] - volts["N"]), rel=1e-6)
+            assert found[key].value(f"flow_{line.lower()}") == pytest.approx(
+                abs(taken[line]), abs=1e-6
+            )
+        assert found[key].value("flow_n") == pytest.approx(abs(taken["N"]), abs=1e-6)
+
+
+def test_the_band_of_the_supply_is_judged_where_the_job_goes_by_it() -> None:
+    for measured, severity in (("208 V", "holds"), ("230 V", "fails"), ("190 V", "fails")):
+        parts = [PartInput("s", "supply", None, {"system": WYE, "volts": measured}, "S"),
+                 PartInput("f", "feeder", "s", {**FEEDER, "length": "20 ft"}, "F"),
+                 PartInput("c", "circuit", "f", {"load": "4 A", "length": "9 ft"}, "C")]  # fmt: skip
+        found = study(parts, edition("nec-2020"), limits=Limits("tolerance"))["c"].worked
+        band = [f for f in found.findings if f.name == "band"]
+        assert [f.severity for f in band] == [severity], measured
+        assert not [f for f in study(parts, edition("nec-2020"))["c"].worked.findings
+                    if f.name == "band"]  # fmt: skip

@@ -8,9 +8,10 @@ import pytest
 from django.urls import reverse
 
 from voltaje.core.entries import fields
-from voltaje.core.parts import kind, kinds
+from voltaje.core.parts import Context, evaluate, kind, kinds
 from voltaje.web.jobs import actions
 from voltaje.web.jobs.demo import MILL
+from voltaje.web.jobs.worked import work_job
 from voltaje.web.sheets.drawings import scale
 from voltaje.web.sheets.part_views import below
 from voltaje.web.sheets.respond import result_context
@@ -98,7 +99,6 @@ def width_of(text, css):
 
 def test_drawings_stay_inside_their_frame(mill):
     """Every word of every drawing of the demo lies within the drawing's width and height."""
-    from voltaje.web.jobs.worked import work_job
 
     found = work_job(mill)
     seen = set()
@@ -108,21 +108,113 @@ def test_drawings_stay_inside_their_frame(mill):
         if not hasattr(drawing, "words"):
             continue
         seen.add(part.kind)
-        for word in drawing.words:
-            wide = width_of(word.text, word.css)
-            left = {"start": 0.0, "middle": wide / 2, "end": wide}[word.anchor]
-            if "turn" in word.css:
-                continue
-            assert word.x - left > -8, (part.name, word.text)
-            assert word.x - left + wide < FRAME + 14, (part.name, word.text)
-            assert 0 < word.y < drawing.height + 1, (part.name, word.text)
-        for box in drawing.boxes:
-            assert box.x >= 0 and box.x + box.width <= FRAME, (part.name, box)
-    assert seen >= {"circuit", "motor", "cooking", "feeder", "board", "transformer", "service"}
+        for view in [view for _, _, view in drawing.views] or [drawing]:
+            within(view, part.name)
+    assert seen >= {"circuit", "motor", "cooking", "feeder", "board", "transformer", "service",
+                    "run", "neutral"}  # fmt: skip
+
+
+def within(drawing, name):
+    """Words and boxes of one picture lie inside it."""
+    for word in drawing.words:
+        wide = width_of(word.text, word.css)
+        left = {"start": 0.0, "middle": wide / 2, "end": wide}[word.anchor]
+        if "turn" in word.css:
+            continue
+        assert word.x - left > -8, (name, word.text)
+        assert word.x - left + wide < FRAME + 14, (name, word.text)
+        assert 0 < word.y < drawing.height + 1, (name, word.text)
+    for box in drawing.boxes:
+        assert box.x >= 0 and box.x + box.width <= FRAME, (name, box)
+
+
+def shown(mill, name, **entries):
+    """The drawing of a part with other entries."""
+    part = mill.parts.get(name=name)
+    found = work_job(mill, {str(part.pk): {**part.entries, **entries}})
+    return found[str(part.pk)].worked, result_context(found[str(part.pk)].worked)["drawing"]
+
+
+@pytest.mark.parametrize("count", [1, 6, 14])
+@pytest.mark.parametrize("circuits", ["AB", "ABC"])
+def test_the_ladder_holds_few_and_many_loads(mill, count, circuits):
+    loads = [{"id": f"r{i}", "name": f"Load with a long name, number {i}", "nameplate": "700 W",
+              "circuit": circuits[i % len(circuits)], "length": "9 ft"} for i in range(count)]  # fmt: skip
+    _, drawing = shown(mill, "Counter, one neutral for two circuits", loads=loads,
+                       c="L3" if circuits == "ABC" else "none")  # fmt: skip
+    ladder = drawing.views[0][2]
+    for _, label, view in drawing.views:
+        within(view, label)
+    assert len(ladder.clamps) == count * (len(circuits) + 1)
+    assert sum(step.sets.startswith("open=") for step in ladder.steps) == len(ladder.clamps)
+    # the numbers of the loads stand in the order of the list under them
+    numbers = [w.text for w in ladder.words if w.text.isdigit() and w.anchor == "middle"]
+    assert {str(i) for i in range(1, count + 1)} <= set(numbers)
+
+
+def test_arrows_are_to_scale_and_turn_with_the_neutral(mill):
+    """120/240 V: the neutral's arrows point away from the board on one piece and towards it on the
+    next; each is as long and as thick as its amperes ask for."""
+    from voltaje.web.sheets.drawings import neutral
+
+    loads = [{"id": "a", "name": "A", "nameplate": "1.3 kW", "circuit": "A", "length": "20 ft"},
+             {"id": "b", "name": "B", "nameplate": "2 kW", "circuit": "B", "length": "20 ft"},
+             {"id": "c", "name": "C", "nameplate": "1.6 kW", "circuit": "A", "length": "20 ft"}]  # fmt: skip
+    found = evaluate(kind("neutral"), {"loads": loads}, Context())
+    ladder = neutral.draw(found.worked).views[0][2]
+    heads = {s.flow: s.d for s in ladder.strokes if s.css == "ampshead"}
+    pieces = {p.name: p for p in found.worked.points if p.role == "conductor"}
+    ways = {name: float(d.split("l")[1].split(" ")[0]) for name, d in heads.items()}
+    assert ways["N:1"] * ways["N:2"] < 0 or ways["N:2"] * ways["N:3"] < 0
+    assert all(ways[f"A:{i}"] < 0 < ways[f"B:{j}"] for i in (1, 2, 3) for j in (1, 2))
+    thick = {s.flow: s.width for s in ladder.strokes if s.css == "amps"}
+    order = sorted(thick, key=lambda name: pieces[name].value)
+    assert [thick[name] for name in order] == sorted(thick.values())
+
+
+def test_waves_add_up_to_the_neutral(mill):
+    """At every instant the neutral's wave is the circuits' sum, turned round."""
+    _, drawing = shown(mill, "Counter, one neutral for two circuits")
+    waves = drawing.views[2][2]
+    curves = [s.d for s in waves.strokes if s.css.startswith("wire") and "edge" not in s.css]
+    lines = [s for s in waves.strokes if s.css == "tickline"]
+    middles = [float(s.d.split(" ")[1].split("H")[0]) for s in lines]
+    values = [[float(xy.split(" ")[1]) - middle for xy in d[1:].split("L")]
+              for d, middle in zip(curves, middles, strict=True)]  # fmt: skip
+    for a, b, neutral in zip(*values, strict=True):
+        assert neutral == pytest.approx(-(a + b), abs=0.3)
+
+
+def test_the_profile_falls_and_its_limit_stands_where_it_says(mill):
+    worked, drawing = shown(mill, "Gatehouse run")
+    path = next(s.d for s in drawing.strokes if s.css == "profile")
+    spots = [tuple(float(n) for n in xy.split(" ")) for xy in path[1:].split("L")]
+    joints = [p for p in worked.points if p.role == "joint"]
+    assert len(spots) == len(joints) == 4
+    # one scale for the volts, one for the distance
+    per = [(y - spots[0][1]) / (joints[0].value - p.value)
+           for (_, y), p in zip(spots[1:], joints[1:], strict=True)]  # fmt: skip
+    assert max(per) - min(per) < 0.2
+    limit = next(s.d for s in drawing.strokes if s.css == "limitline")
+    floor = float(limit.split(" ")[1].split("H")[0])
+    assert floor - spots[0][1] == pytest.approx(per[-1] * 208 * 0.03, abs=0.5)
+    distance = [(x - spots[0][0]) / p.at for (x, _), p in zip(spots[1:], joints[1:], strict=True)]
+    assert max(distance) - min(distance) < 0.05
+
+
+@pytest.mark.parametrize(("name", "wires"), [
+    ("Kiln room feeder", {"L1", "L2", "L3", "N"}), ("Kiln 2, top loading", {"L1", "L2"}),
+    ("Kiln room lights", {"L1", "N"}), ("Pug mill", {"L1", "L2", "L3"}),
+])  # fmt: skip
+def test_conductors_of_every_drawing_can_be_clamped(mill, name, wires):
+    worked, drawing = shown(mill, name)
+    assert wires <= {c.name for c in drawing.clamps}
+    for clamp in drawing.clamps:
+        value = next(p.value for p in worked.points if p.name == clamp.name)
+        assert float(clamp.reads.removesuffix(" A")) == pytest.approx(value, abs=0.051)
 
 
 def test_the_ampere_axis_is_true_to_scale(mill):
-    from voltaje.web.jobs.worked import work_job
 
     found = work_job(mill)
     for part in mill.parts.filter(kind__in=("circuit", "motor", "feeder")):
