@@ -60,7 +60,7 @@ def place(pieces: Sequence[Piece], system: System) -> tuple[Piece, ...]:
             load[name] = load.get(name, 0.0) + piece.calculated / len(lines)
         if piece.multiwire:
             used.setdefault(piece.multiwire, set()).add(line)
-        placed[index] = replace(piece, line=line)
+        placed[index] = piece if piece.line == line else replace(piece, line=line)
 
     free = []
     for index, piece in enumerate(pieces):

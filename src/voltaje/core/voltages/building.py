@@ -38,6 +38,8 @@ class Building:
     ends: dict[tuple[str, str], str] = field(default_factory=dict)
     systems: dict[str, System] = field(default_factory=dict)
     primaries: dict[str, tuple[str, str]] = field(default_factory=dict)
+    pieces: dict[str, Piece] = field(default_factory=dict)
+    _placed: dict[str, tuple[Piece, ...]] = field(default_factory=dict)
     lost: bool = False
 
     def link(self, name: str, start: str, end: str, ohms: complex) -> str:
@@ -47,6 +49,13 @@ class Building:
         self.lost = True
         self.conductors.append(Conductor(name, start, end, ohms))
         return end
+
+    def placed(self, holder: str, demand: Demand) -> tuple[Piece, ...]:
+        """What hangs on a part, each load on its line; placed once for each part."""
+        if holder not in self._placed:
+            found = demand.pieces
+            self._placed[holder] = place(found, self.systems[holder]) if found else ()
+        return self._placed[holder]
 
     def wires(self, part: str) -> tuple[str, ...]:
         system = self.systems[part]
@@ -177,10 +186,6 @@ def put_load(b: Building, name: str, piece: Piece, va: float, at: Mapping[str, s
         volts = system.line_to_line if other != "N" else abs(above[one])
         found = f"{name}/{one}{other}"
         b.loads.append(Load(found, at[one], at[other], power / len(pairs), volts))
-
-
-def placed(demand: Demand, system: System) -> tuple[Piece, ...]:
-    return place(demand.pieces, system) if demand.pieces else ()
 
 
 def put_own_loads(

@@ -12,7 +12,6 @@ from voltaje.core.parts.kind import Piecewise
 from voltaje.core.voltages.building import (
     Building,
     demand_factors,
-    placed,
     put_bank,
     put_load,
     put_own_loads,
@@ -78,14 +77,15 @@ def _one_supply(
             for wire, node in at[-1].items():
                 b.ends[part.id, wire] = node
         places = [n for n, joint in zip(at, joints, strict=False) for _ in range(joint.loads)]
-        above = placed(demands.get(part.parent, Demand()), b.systems[part.parent])
+        above = b.placed(part.parent, demands.get(part.parent, Demand()))
         put_own_loads(b, part, above, factors.get(part.id, 1.0), places)
     leaves = {part.id for part in parts if not kind(part.kind).holds_parts}
     for holder, system in b.systems.items():
         end = {wire: b.ends[holder, wire] for wire in b.wires(holder)}
         children = {part.id for part in parts if part.parent == holder} & leaves
-        for index, piece in enumerate(placed(demands.get(holder, Demand()), system)):
+        for index, piece in enumerate(b.placed(holder, demands.get(holder, Demand()))):
             if piece.part in children:
+                b.pieces.setdefault(piece.part, piece)
                 va = piece.calculated * factors.get(piece.part, 1.0)
                 put_load(b, f"{piece.part}/{index}", piece, va, end, system)
     if not b.lost and not b.transformers:
@@ -99,4 +99,4 @@ def _one_supply(
     except ElementError as error:
         say_wrong(root, error, found)
         return
-    put(b, parts, full, bare, found, base, demands)
+    put(b, parts, full, bare, found, base)

@@ -11,9 +11,9 @@ from voltaje.core.electrical.network import (
     ElementError,
     NoSolutionError,
 )
-from voltaje.core.electrical.systems import Demand, System
+from voltaje.core.electrical.systems import System
 from voltaje.core.parts import Context, Evaluated, PartInput
-from voltaje.core.voltages.building import Building, line_of, placed
+from voltaje.core.voltages.building import Building, line_of
 from voltaje.core.worksheet import (
     Finding,
     Line,
@@ -35,7 +35,7 @@ SHOWN_FROM = 1e-6
 
 def put(
     b: Building, parts: Sequence[PartInput], full: Solution, bare: Solution,
-    found: MutableMapping[str, Evaluated], base: Context, demands: Mapping[str, Demand],
+    found: MutableMapping[str, Evaluated], base: Context,
 ) -> None:  # fmt: skip
     """Writes what was found on the parts, those that hold others first."""
     used: dict[str, dict[str, float]] = {}
@@ -56,7 +56,7 @@ def put(
             found[part.id] = replace(mine, worked=told)
         elif part.parent in b.systems and part.parent in used:
             found[part.id] = replace(mine, worked=_leaf(
-                b, part, mine.worked, full, used[part.parent], inside[part.parent], demands,
+                b, part, mine.worked, full, used[part.parent], inside[part.parent],
                 base))  # fmt: skip
 
 
@@ -186,13 +186,12 @@ def _headed(worked: Worked, volts: float) -> Worked:
 
 def _leaf(
     b: Building, part: PartInput, worked: Worked, full: Solution, used: Mapping[str, float],
-    inside: Mapping[str, float], demands: Mapping[str, Demand], base: Context,
+    inside: Mapping[str, float], base: Context,
 ) -> Worked:  # fmt: skip
     """A circuit: the volts at its supply point less what its own run loses at full load."""
     parent = part.parent or ""
     system = b.systems[parent]
-    piece = next((p for p in placed(demands.get(parent, Demand()), system) if p.part == part.id),
-                 None)  # fmt: skip
+    piece = b.pieces.get(part.id)
     if piece is None:
         return worked
     line = line_of(piece, system)

@@ -196,9 +196,7 @@ def _phasors(worked: Worked) -> Canvas:
             continue
         size = point.phasor * turn / most * radius
         tip = complex(cx + size.real, cy - size.imag)
-        css = "wire edge" if point.line == "N" else ""
-        if css:
-            canvas.line(_arrow(complex(cx, cy), tip), css)
+        canvas.line(_arrow(complex(cx, cy), tip), "wire edge")
         canvas.line(_arrow(complex(cx, cy), tip), f"wire {colors[point.line]}")
         name = "N" if point.line == "N" else point.line
         away = tip + (tip - complex(cx, cy)) / max(abs(tip - complex(cx, cy)), 1) * 14
@@ -258,8 +256,7 @@ def _waves(worked: Worked) -> Canvas:
             steps.append(f"{LEFT + (RIGHT - LEFT) * index / MARKS:.1f}"
                          f" {middle - half * 0.9 * value / most:.1f}")  # fmt: skip
         d = "M" + "L".join(steps)
-        if point.line == "N":
-            canvas.line(d, "wire edge")
+        canvas.line(d, "wire edge")  # black on dark and white on light need it
         canvas.line(d, f"wire {colors[point.line]}")
         canvas.row(name, f"{figure(point.value, 2)} A rms")
         y += 2 * half
