@@ -276,6 +276,10 @@ BAD = [
     (lambda: Network((), (), (), (Transformer("t", ("A", "B"), ("C", "D"), 0),)), "ratio"),
     (lambda: solved(Network((Source("s", "L1", "N", 120),), (LINK, replace(LINK, name="by-pass")))),
      "nothing divides"),
+    (lambda: solved(Network(sources(SYSTEMS["3ph-240"])[0], (), (), tuple(
+        Transformer(f"t{i}", pair, pair2, 1.0) for i, (pair, pair2) in enumerate(
+            ((("L1", "L2"), ("A", "B")), (("L2", "L3"), ("B", "C")), (("L3", "L1"), ("C", "A"))))))),
+     "windings close a loop"),
     (lambda: solved(Network((Source("s", "L1", "N", 120), Source("t", "L1", "N", 110)))), "nothing"),
     (lambda: solved(Network((Source("s", "L1", "N", 120),),
                             (Conductor("c", "L1", "A", 1), Conductor("d", "L1", "B", 1)),

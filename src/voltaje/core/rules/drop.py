@@ -14,9 +14,9 @@ from voltaje.core.worksheet import Rule
 FEET = 1000.0
 Scheme = Literal["code", "supply", "tolerance", "own"]
 SCHEMES: dict[str, str] = {
-    "code": "3 % of a branch, 5 % in all: the code’s advice",
-    "supply": "5 % from the supply point",
-    "tolerance": "+10 % to −6 % at the equipment",
+    "code": "3 % of a branch, 5 % in all: the code’s advice (NEC, notes)",
+    "supply": "5 % from the supply point (AS/NZS 3000, 3.6.2)",
+    "tolerance": "+10 % to −6 % at the equipment (EN 60038)",
     "own": "figures of our own",
 }
 

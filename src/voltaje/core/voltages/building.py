@@ -101,8 +101,9 @@ def put_bank(
     ahead = above.volts or nominal
     scale = bank.volts / (system.line_to_line or system.to_neutral)
     windings = _windings(bank, above.system, system, ahead)
-    if not bank.percent and len(windings) == 3 and not system.has_neutral:
-        windings = windings[:2]  # two ideal windings hold a delta; a third would only close it
+    closed = system.phases == 3 and (system.high_leg or not system.has_neutral)
+    if not bank.percent and closed and bank.connection != "open delta":
+        windings = windings[:-1]  # two ideal windings hold a delta; a third would only close it
     size = bank.kva * 1000 / (len({pair for pair, *_ in windings}))
     for index, (pair, behind, primary, secondary) in enumerate(windings):
         volts = secondary * scale

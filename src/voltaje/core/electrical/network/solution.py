@@ -110,6 +110,12 @@ def solved(network: Network, method: Method | None = None) -> Solution:
     except NoImpedanceError as error:
         branches: list[Source | Conductor] = [*network.sources, *_closed(network)]
         found = [branches[i].name for i in error.branches if i < len(branches)]
+        if not found:
+            names_of = [item.name for item in network.transformers if not item.impedance]
+            raise ElementError(
+                names_of[-1] if names_of else "network", "impedance", "its windings close a loop"
+                " without impedance: give the transformer its impedance"
+            ) from error  # fmt: skip
         raise ElementError(
             found[-1], "impedance", f"it closes a loop without impedance with"
             f" {', '.join(found[:-1])}: nothing divides the current between them; give one of them"

@@ -227,7 +227,10 @@ def _sweep(t: Tableau) -> Solved | None:
 def _by_matrix(t: Tableau, found: Reach, method: Method | None) -> Solved:
     linear = linear_admittance(t, found.soft)
     matrix, right = equations(t, found.pins, linear)
-    factor = splu(matrix, permc_spec="COLAMD")
+    try:
+        factor = splu(matrix, permc_spec="COLAMD")
+    except RuntimeError as error:  # ideal windings that close a loop
+        raise NoImpedanceError([]) from error
     x = factor.solve(right)
     limit = TOLERANCE * float(np.abs(t.emf).max(initial=1.0))
     last = np.inf

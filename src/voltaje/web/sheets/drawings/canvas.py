@@ -42,6 +42,7 @@ class Clamp:
     name: str
     says: str
     reads: str
+    within: str
     narrow: bool = False
 
 
@@ -106,7 +107,8 @@ class Canvas:
 
     def clamp(self, d: str, name: str, says: str, amperes: float, narrow: bool = False) -> None:
         """A conductor under the clamp meter; ``narrow`` where others run close beside it."""
-        self.clamps.append(Clamp(d, name, says, f"{CLAMP.reads(amperes)} A", narrow))
+        within = f"± {CLAMP.within(amperes):.1f} A"
+        self.clamps.append(Clamp(d, name, says, f"{CLAMP.reads(amperes)} A", within, narrow))
 
     def color(self, color: str) -> str:
         """The class of an identification color."""

@@ -456,6 +456,7 @@ function dress() {
   const meter = drawing.querySelector("[data-meter]");
   if (meter && at) {
     meter.querySelector("[data-reading]").textContent = at.dataset.reads;
+    meter.querySelector("[data-within]").textContent = at.dataset.within;
     meter.querySelector("[data-clamped]").textContent = `around ${at.dataset.says}`;
   }
   const panels = [...drawing.querySelectorAll("[data-panel]")];

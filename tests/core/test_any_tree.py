@@ -1,0 +1,81 @@
+"""Trees of any shape: every kind under every other that may hold it, on every system, is worked
+and gets its volts, or says why not; nothing is raised."""
+
+from __future__ import annotations
+
+from math import isfinite
+
+import pytest
+from core.test_every_kind import GOOD
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from voltaje.core.codes import edition
+from voltaje.core.electrical.systems import SYSTEMS
+from voltaje.core.parts import PartInput, kind
+from voltaje.core.parts.kind import NAMES
+from voltaje.core.rules.drop import SCHEMES, Limits
+from voltaje.core.study import study
+
+HOLDERS = [name for name in NAMES if kind(name).holds_parts and name != "supply"]
+BANKS = [
+    {"connection": c, "secondary": s, "impedance": z, "length": "20 ft", "kva": "45"}
+    for c in ("delta-wye", "wye-wye", "delta-delta", "open delta", "single-phase")
+    for s in ("3ph-208Y/120", "3ph-240", "3ph-240/120", "1ph-120/240", "1ph-120")
+    for z in ("4", "")
+]  # fmt: skip
+
+
+@st.composite
+def trees(draw) -> list[PartInput]:
+    system = draw(st.sampled_from(list(SYSTEMS)))
+    parts = [PartInput("p0", "supply", None, {"system": system, "fault": "10 kA"}, "Supply")]
+    holders = ["p0"]
+    for index in range(1, draw(st.integers(1, 9)) + 1):
+        name = draw(st.sampled_from(NAMES[1:]))
+        document = draw(st.sampled_from(BANKS)) if name == "transformer" else GOOD[name]
+        part = PartInput(
+            f"p{index}", name, draw(st.sampled_from(holders)), document, f"part {index}"
+        )
+        parts.append(part)
+        if name in HOLDERS:
+            holders.append(part.id)
+    return parts
+
+
+@given(trees(), st.sampled_from(list(SCHEMES)), st.sampled_from(["nec-2017", "nec-2023"]))
+@settings(max_examples=250, deadline=None)
+def test_any_tree_is_worked_or_answered(parts, scheme, code) -> None:
+    found = study(parts, edition(code), limits=Limits(scheme))
+    assert set(found) == {part.id for part in parts}
+    for part in parts:
+        evaluated = found[part.id]
+        if evaluated.worked is None:
+            assert evaluated.problems and all(p.words for p in evaluated.problems)
+            continue
+        assert not [f for f in evaluated.worked.findings if f.name == "unsolved"]
+        for result in evaluated.worked.results.values():
+            assert isinstance(result.value, str) or isfinite(result.value)
+        for point in evaluated.worked.points:
+            assert isfinite(point.value) and point.value >= 0
+            assert point.unit == "A" or point.value < 3000
+
+
+@pytest.mark.parametrize(
+    "bank", BANKS, ids=lambda b: f"{b['connection']}, {b['secondary']}, {b['impedance']}"
+)
+def test_every_bank_is_solved_on_every_supply(bank) -> None:
+    """With a load that the secondary takes; volts behind it near nominal."""
+    for system in ("3ph-480Y/277", "3ph-240", "1ph-120/240"):
+        load = {"connection": "line-neutral" if SYSTEMS[bank["secondary"]].has_neutral else "two-line",
+                "load": "900 W", "length": "9 ft"}  # fmt: skip
+        parts = [PartInput("s", "supply", None, {"system": system}, "S"),
+                 PartInput("t", "transformer", "s", bank, "T"),
+                 PartInput("c", "circuit", "t", load, "C")]  # fmt: skip
+        found = study(parts, edition("nec-2020"))
+        if found["t"].worked is None:
+            assert found["t"].problems[0].words
+            continue
+        volts = found["c"].worked.value("volts_at_load")
+        nominal = found["c"].worked.value("volts")
+        assert 0.95 * nominal < volts < 1.01 * nominal, system
