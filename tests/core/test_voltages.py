@@ -108,6 +108,17 @@ def test_a_run_keeps_its_loads_where_they_stand() -> None:
     )
 
 
+@pytest.mark.parametrize(("connection", "load", "fails"), [
+    ("two-line", {"load": "900 W"}, True), ("two-line", HEATER, False),
+    ("line-neutral", {"load": "900 W"}, False), ("line-neutral", HEATER, True),
+])  # fmt: skip
+def test_a_run_without_the_wires_for_its_loads_fails(connection, load, fails) -> None:
+    run = {"segments": [{"id": "a", "length": "60 ft", "nameplate": "100 W"}],
+           "connection": connection, "size": "6"}  # fmt: skip
+    found = job("1ph-120/240", ("r", "run", None, run), ("c", "circuit", "r", load))
+    assert ("wires" in [f.name for f in found["r"].findings]) is fails
+
+
 def with_limits(limits: Limits):
     parts = [PartInput("s", "supply", None, {"system": WYE}, "S"),
              PartInput("f", "feeder", "s", FEEDER, "F"),

@@ -10,7 +10,7 @@ from voltaje.core.worksheet import Result, Section, Worked
 MAIN = (
     "service", "supply", "entered", "load", "motors", "protection", "device", "conductor", "beside",
     "taps", "overload", "volts", "editions", "lines",
-    "drop", "mend", "series", "junctions", "loops",
+    "drop", "table", "mend", "series", "junctions", "loops",
     "primary_device", "primary_conductor", "saved", "secondary_device",
     "secondary_conductor", "grounding",
 )  # fmt: skip

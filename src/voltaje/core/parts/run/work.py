@@ -18,6 +18,7 @@ from voltaje.core.parts.wired import amperes_of, volts_of
 from voltaje.core.rules.runs import METRES, Lost, Segment, is_metric
 from voltaje.core.units import LENGTH, UnitSystem, show
 from voltaje.core.worksheet import (
+    Alternative,
     Finding,
     Line,
     Point,
@@ -73,6 +74,7 @@ def work(entries: RunEntries, context: Context) -> Worked:
     rise = 100 * (highest - ends[0]) / volts
     findings = _findings(entries, context, solved_percent, rise, limit, rules, joints, ends)
     findings += run.ampacity_findings(segments, why_size)
+    findings += _wires(entries, context)
     amperes = max((abs(s.amperes) for s in segments), default=0.0)
     va = sum(j.va for j in joints if j.va > 0)
     results = {
@@ -94,8 +96,26 @@ def work(entries: RunEntries, context: Context) -> Worked:
         "run", edition.id, tuple(sections), results, tuple(findings),
         answer=("end_volts", "drop_percent", "conductor", "drop_by_table"),
         headline=f"{SIZE_NAMES[size]} · {figure(solved_percent, 1)} %",
+        alternatives=_methods(found, volts),
         points=_points(joints, segments, ends, answer, volts, three, context.units),
     )  # fmt: skip
+
+
+def _wires(entries: RunEntries, context: Context) -> list[Finding]:
+    """Whether what hangs on the run finds its lines and its neutral in it."""
+    fits_on = {"line-neutral": {"line-neutral"}, "two-line": {"two-line"}}.get(entries.connection)
+    if fits_on is None:
+        return []
+    two = entries.connection == "two-line"
+    wrong = [p for p in context.below.pieces if p.connection not in fits_on or (p.neutral and two)]
+    if not wrong:
+        return []
+    return [
+        Finding("fails", "wires", say("{name} needs wires that this run does not have.",
+                                      name=wrong[0].name or "What hangs on it"), "",
+                say("Choose a connection with its lines and neutral, like three-phase."),
+                entries=("connection",))
+    ]  # fmt: skip
 
 
 def _drop_lines(
@@ -155,6 +175,19 @@ def _table_lines(
                       " has its own temperature and rounding"), kind="note")
     )  # fmt: skip
     return tuple(lines)
+
+
+def _methods(found: Sequence[Lost], volts: float) -> tuple[Alternative, ...]:
+    """The ways side by side, each with its volts."""
+    ways = [("impedance", say("By impedance"), sum(one.by_impedance for one in found)),
+            ("table", say("By the cable’s table"), sum(one.by_table for one in found))]  # fmt: skip
+    if all(one.by_k for one in found):
+        ways.append(("k", say("By the K factor"), sum(one.by_k for one in found)))
+    return tuple(
+        Alternative(f"method_{name}", label, 100 * lost / volts, "%", name == "impedance", True,
+                    say("{lost} V", lost=figure(lost)))
+        for name, label, lost in ways
+    )  # fmt: skip
 
 
 def _k_section(
