@@ -73,19 +73,34 @@ Interrupting = Annotated[float, Reads(units.CURRENT, 1000.0, 300_000.0)]
 WIRING_GROUPS = {"run": "How it is run", "hand": "By hand"}
 
 
+Method = Literal["EMT", "PVC 40", "PVC 80", "RMC", "NM-B", "UF-B", "SE", "MC"]
+Insulation = Literal["THHN", "THWN-2", "THWN", "XHHW-2", "XHHW", "THW-2", "THW", "TW"]
+Metal = Literal["copper", "aluminum"]
+
+
+def method_entry(usual: Method) -> Any:
+    """The wiring method, one and the same on every sheet but for what is usual there."""
+    return entry(usual, "Wiring method", choices=METHOD_LABELS, group="run")
+
+
+def insulation_entry(usual: Insulation) -> Any:
+    """The insulation of conductors in a raceway."""
+    labels = {name: f"{name}, {degrees} °C" for name, (degrees, _) in INSULATIONS.items()}
+    return entry(usual, "Insulation", group="run", when=("method", RACEWAYS), choices=labels)
+
+
+def metal_entry(title: str) -> Any:
+    """Copper or aluminum."""
+    return entry("copper", title, choices={"copper": "copper", "aluminum": "aluminum"},
+                 group="run")  # fmt: skip
+
+
 class WiringEntries(Entries):
     """How the conductors are run, and what the user fixes by hand."""
 
-    material: Literal["copper", "aluminum"] = entry(
-        "copper", "Conductors", choices={"copper": "copper", "aluminum": "aluminum"}, group="run"
-    )
-    method: Literal["EMT", "PVC 40", "PVC 80", "RMC", "NM-B", "UF-B", "SE", "MC"] = entry(
-        "EMT", "Wiring method", choices=METHOD_LABELS, group="run"
-    )
-    insulation: Literal["THHN", "THWN-2", "THWN", "XHHW-2", "XHHW", "THW-2", "THW", "TW"] = entry(
-        "THHN", "Insulation", group="run", when=("method", RACEWAYS),
-        choices={name: f"{name}, {degrees} °C" for name, (degrees, _) in INSULATIONS.items()},
-    )  # fmt: skip
+    material: Metal = metal_entry("Conductors")
+    method: Method = method_entry("EMT")
+    insulation: Insulation = insulation_entry("THHN")
     compact: bool = entry(False, "Compact stranding", group="run", when=("material", ("aluminum",)))
     terminals: Literal["rule", "75"] = entry(
         "rule", "Terminals", group="run",

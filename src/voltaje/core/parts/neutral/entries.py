@@ -17,8 +17,14 @@ from voltaje.core.entries import (
     entry,
 )
 from voltaje.core.parts.run.entries import SIZE_NAMES, RunSize
-from voltaje.core.parts.wired import METHOD_LABELS
-from voltaje.core.rules.wiring import INSULATIONS, RACEWAYS
+from voltaje.core.parts.wired import (
+    Insulation,
+    Metal,
+    Method,
+    insulation_entry,
+    metal_entry,
+    method_entry,
+)
 
 Leg = Literal["L1", "L2", "L3"]
 LEGS = {"L1": "L1", "L2": "L2", "L3": "L3"}
@@ -59,16 +65,9 @@ class NeutralEntries(Entries):
                           choices={"auto": "12 AWG", **SIZE_NAMES})  # fmt: skip
     neutral_size: RunSize = entry("auto", "Neutral", group="run",
                                   choices={"auto": "as the others", **SIZE_NAMES})  # fmt: skip
-    material: Literal["copper", "aluminum"] = entry(
-        "copper", "Metal", choices={"copper": "copper", "aluminum": "aluminum"}, group="run"
-    )
-    method: Literal["EMT", "PVC 40", "PVC 80", "RMC", "NM-B", "UF-B", "SE", "MC"] = entry(
-        "EMT", "Wiring method", choices=METHOD_LABELS, group="run"
-    )
-    insulation: Literal["THHN", "THWN-2", "THWN", "XHHW-2", "XHHW", "THW-2", "THW", "TW"] = entry(
-        "THHN", "Insulation", group="run", when=("method", RACEWAYS),
-        choices={name: f"{name}, {degrees} °C" for name, (degrees, _) in INSULATIONS.items()},
-    )  # fmt: skip
+    material: Metal = metal_entry("Metal")
+    method: Method = method_entry("EMT")
+    insulation: Insulation = insulation_entry("THHN")
     celsius: Temperature = entry(60.0, "Conductors at", help="°C, when loaded", group="run")
     open: Name = entry("", "Opened at", help="or in the drawing", group="fault", example="N:2")
 

@@ -19,9 +19,16 @@ from voltaje.core.entries import (
     Units,
     entry,
 )
-from voltaje.core.parts.wired import METHOD_LABELS
+from voltaje.core.parts.wired import (
+    Insulation,
+    Metal,
+    Method,
+    insulation_entry,
+    metal_entry,
+    method_entry,
+)
 from voltaje.core.rules.runs import METRIC
-from voltaje.core.rules.wiring import INSULATIONS, RACEWAYS, label
+from voltaje.core.rules.wiring import label
 
 AWG = ("14", "12", "10", "8", "6", "4", "3", "2", "1", "1/0", "2/0", "3/0", "4/0", "250", "300",
        "350", "400", "500", "600", "750", "1000")  # fmt: skip
@@ -61,16 +68,9 @@ class RunEntries(Entries):
     size: RunSize = entry("auto", "Conductor", group="run",
                           choices={"auto": "smallest that holds", **SIZE_NAMES})  # fmt: skip
     sets: Units | None = entry(None, "Sets in parallel", help="empty: one", group="run")
-    material: Literal["copper", "aluminum"] = entry(
-        "copper", "Metal", choices={"copper": "copper", "aluminum": "aluminum"}, group="run"
-    )
-    method: Literal["EMT", "PVC 40", "PVC 80", "RMC", "NM-B", "UF-B", "SE", "MC"] = entry(
-        "PVC 40", "Wiring method", choices=METHOD_LABELS, group="run"
-    )
-    insulation: Literal["THHN", "THWN-2", "THWN", "XHHW-2", "XHHW", "THW-2", "THW", "TW"] = entry(
-        "THWN-2", "Insulation", group="run", when=("method", RACEWAYS),
-        choices={name: f"{name}, {degrees} °C" for name, (degrees, _) in INSULATIONS.items()},
-    )  # fmt: skip
+    material: Metal = metal_entry("Metal")
+    method: Method = method_entry("PVC 40")
+    insulation: Insulation = insulation_entry("THWN-2")
     celsius: Temperature = entry(75.0, "Conductors at", help="°C, when loaded", group="run")
     limit: Percent | None = entry(
         None, "Drop allowed, %", help="empty: the job’s", group="limit", example="3"
