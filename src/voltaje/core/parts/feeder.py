@@ -22,6 +22,7 @@ from voltaje.core.entries import (
     WrongEntryError,
     entry,
 )
+from voltaje.core.parts.far_end import brings, fault_at_far_end
 from voltaje.core.parts.kind import Context, Kind
 from voltaje.core.parts.wired import (
     WIRING_GROUPS,
@@ -29,9 +30,7 @@ from voltaje.core.parts.wired import (
     Sized,
     WiringEntries,
     amperes_of,
-    brings,
     divisor,
-    fault_at_far_end,
     size,
 )
 from voltaje.core.rules.choose import Need

@@ -10,6 +10,7 @@ from voltaje.core.codes import Edition, NotCoveredError
 from voltaje.core.electrical.lines import place
 from voltaje.core.electrical.systems import Demand
 from voltaje.core.entries import Reads, WrongEntryError, entry
+from voltaje.core.parts.far_end import brings, fault_at_far_end
 from voltaje.core.parts.feeder import amperes_on_lines, connection_of
 from voltaje.core.parts.kind import Context, Kind
 from voltaje.core.parts.wired import (
@@ -19,8 +20,6 @@ from voltaje.core.parts.wired import (
     Interrupting,
     Size,
     WiringEntries,
-    brings,
-    fault_at_far_end,
     interrupting_finding,
     size,
 )

@@ -20,15 +20,14 @@ from voltaje.core.entries import (
     WrongEntryError,
     entry,
 )
-from voltaje.core.parts.kind import Brings, Context, Piecewise
+from voltaje.core.parts.kind import Context
 from voltaje.core.rules import ladder
 from voltaje.core.rules.choose import Need
-from voltaje.core.rules.drop import FEET, drop, impedance, run_ohms
+from voltaje.core.rules.drop import drop
 from voltaje.core.rules.grounding import EquipmentGround, equipment_ground
 from voltaje.core.rules.ladder import Ladder, Pair, Pin, Wires, circular_mils
 from voltaje.core.rules.overcurrent import next_standard_device
 from voltaje.core.rules.raceway import raceway
-from voltaje.core.rules.transformers import fault_at_end
 from voltaje.core.rules.wiring import (
     CABLES,
     INSULATIONS,
@@ -555,42 +554,6 @@ def _marks(need: Need, pair: Pair) -> tuple[Mark, ...]:
             for m in found
         ]  # fmt: skip
     return tuple(found)
-
-
-def fault_at_far_end(entries: Any, worked: Any, context: Context) -> float:
-    """Fault current at the end of the conductors of a feeder or service; what comes in where their
-    length is not known."""
-    system, fault = context.supply.system, context.supply.fault
-    chosen = next((rung for rung in worked.ladder if rung.chosen), None)
-    if not entries.length or chosen is None or not fault:
-        return fault
-    ohms = run_ohms(entries.length, chosen.size, entries.material, entries.method, context.edition,
-                    chosen.sets)  # fmt: skip
-    volts = system.line_to_line or system.to_neutral
-    return fault_at_end(fault, volts, ohms, system.phases == 3)
-
-
-def brings(entries: Any, worked: Any, context: Context) -> Brings:
-    """The conductors of a feeder or service; none where their length is not known."""
-    found = conductors(worked, "", entries.length, entries, context)
-    return Brings((found,) if found else ())
-
-
-def conductors(
-    worked: Any, group: str, feet: float | None, entries: Any, context: Context
-) -> Piecewise | None:
-    """Ω of the chosen conductors of a run; the neutral's by its own size where it has one."""
-    chosen = next((r for r in worked.ladder if r.chosen and r.group == group), None)
-    if not feet or chosen is None:
-        return None
-
-    def ohms(size_: str) -> complex:
-        r, x, _ = impedance(size_, chosen.material, entries.method, context.edition)
-        return complex(r, x) * feet / FEET / int(chosen.sets)
-
-    own = next((wire.size for wire in worked.wires if wire.role == "N"), "") if not group else ""
-    neutral = own.removesuffix(" AWG").removesuffix(" kcmil").split(" × ")[-1]
-    return Piecewise(ohms(chosen.size), ohms(neutral or chosen.size))
 
 
 def interrupting_finding(fault: float, rating: float | None, context: Context) -> Finding | None:

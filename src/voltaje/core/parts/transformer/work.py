@@ -10,6 +10,7 @@ from typing import Any
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import SYSTEMS, Connection, Demand, SupplyPoint, System
 from voltaje.core.entries import WrongEntryError
+from voltaje.core.parts.far_end import conductors
 from voltaje.core.parts.feeder import connection_of
 from voltaje.core.parts.kind import Bank, Brings, Context, Kind, Piecewise
 from voltaje.core.parts.transformer.entries import (
@@ -23,7 +24,6 @@ from voltaje.core.parts.transformer.entries import (
 from voltaje.core.parts.wired import (
     Feed,
     Sized,
-    conductors,
     divisor,
     size,
 )
