@@ -49,6 +49,7 @@ def _one_supply(
     found: MutableMapping[str, Evaluated],
     base: Context,
 ) -> None:
+    """One supply's network: what its parts bring, their loads, solved and told."""
     point = below_points[root]
     b = Building()
     emfs, bond = sources(point.system, 0j, f"{root}/", volts=point.volts)
@@ -57,6 +58,33 @@ def _one_supply(
     for wire in b.wires(root):
         b.ends[root, wire] = f"{root}/{wire}"
     factors = demand_factors(demands.get(root, Demand()), base.edition)
+    _bring(b, parts, points, below_points, demands, found, base, factors)
+    _load(b, parts, demands, factors)
+    if not b.lost and not b.transformers:
+        return
+    try:
+        full = solved(Network(emfs, tuple(b.conductors), tuple(b.loads), tuple(b.transformers)))
+        bare = solved(Network(emfs, tuple(b.conductors), (), tuple(b.transformers)))
+    except NoSolutionError as error:
+        say_collapse(root, error, found)
+        return
+    except ElementError as error:
+        say_wrong(root, error, found)
+        return
+    put(b, parts, full, bare, found, base)
+
+
+def _bring(
+    b: Building,
+    parts: Sequence[PartInput],
+    points: Mapping[str, SupplyPoint],
+    below_points: Mapping[str, SupplyPoint],
+    demands: Mapping[str, Demand],
+    found: Mapping[str, Evaluated],
+    base: Context,
+    factors: Mapping[str, float],
+) -> None:
+    """Conductors and transformers of the parts that hold others, and the loads entered on them."""
     for part in parts:
         if part.parent is None or part.parent not in b.systems:
             continue  # what hangs on a part that cannot be worked has no volts
@@ -79,6 +107,15 @@ def _one_supply(
         places = [n for n, joint in zip(at, joints, strict=False) for _ in range(joint.loads)]
         above = b.placed(part.parent, demands.get(part.parent, Demand()))
         put_own_loads(b, part, above, factors.get(part.id, 1.0), places)
+
+
+def _load(
+    b: Building,
+    parts: Sequence[PartInput],
+    demands: Mapping[str, Demand],
+    factors: Mapping[str, float],
+) -> None:
+    """The circuits and other loads on the parts that hold them, each on its line."""
     leaves = {part.id for part in parts if not kind(part.kind).holds_parts}
     for holder, system in b.systems.items():
         end = {wire: b.ends[holder, wire] for wire in b.wires(holder)}
@@ -88,15 +125,3 @@ def _one_supply(
                 b.pieces.setdefault(piece.part, piece)
                 va = piece.calculated * factors.get(piece.part, 1.0)
                 put_load(b, f"{piece.part}/{index}", piece, va, end, system)
-    if not b.lost and not b.transformers:
-        return
-    try:
-        full = solved(Network(emfs, tuple(b.conductors), tuple(b.loads), tuple(b.transformers)))
-        bare = solved(Network(emfs, tuple(b.conductors), (), tuple(b.transformers)))
-    except NoSolutionError as error:
-        say_collapse(root, error, found)
-        return
-    except ElementError as error:
-        say_wrong(root, error, found)
-        return
-    put(b, parts, full, bare, found, base)
