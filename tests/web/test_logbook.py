@@ -161,6 +161,11 @@ def test_readings_outlive_their_part_and_can_be_taken_out(owner, mill, shop, url
     actions.delete_part(mill, mill.owner, str(shop.pk))
     page = owner.get(url).content.decode()
     assert "no longer in the job" in page and "nothing calculated here" in page
+    assert b"Shop and gallery" in owner.get(reverse("jobs:readings_csv", args=[mill.pk])).content
+    # undo brings the part back, and the reading finds it again
+    owner.post(reverse("jobs:undo", args=[mill.pk]))
+    page = owner.get(url).content.decode()
+    assert "no longer in the job" not in page and "agrees" in page
     owner.post(reverse("jobs:drop_reading", args=[mill.pk, kept.pk]))
     assert not mill.readings.exists()
 

@@ -128,8 +128,9 @@ def to_csv(job: Job) -> str:
     file = io.StringIO()
     writer = csv.writer(file)
     writer.writerow(COLUMNS)
+    names = {part.pk: part.name for part in job.loaded()}
     for r in job.readings.all():
-        name = r.part.name if r.part else r.part_name
+        name = names.get(r.part_id, r.part_name)
         when = timezone.localtime(r.taken_at).strftime("%Y-%m-%d %H:%M")
         cells = (name, r.point, f"{r.value:g}", r.unit, when, r.place, r.who, r.note)
         writer.writerow([f"'{c}" if c.startswith(FORMULA) else c for c in cells])

@@ -198,7 +198,11 @@ class Reading(models.Model):
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     job = models.ForeignKey(Job, models.CASCADE, related_name="readings")
-    part = models.ForeignKey(Part, models.SET_NULL, null=True, blank=True, related_name="readings")
+    # a part that is deleted may come back by undo under the same id: the link waits for it
+    part = models.ForeignKey(
+        Part, models.DO_NOTHING, null=True, blank=True, related_name="readings",
+        db_constraint=False,
+    )  # fmt: skip
     part_name = models.CharField(max_length=80)
     point = models.CharField(max_length=80)
     unit = models.CharField(max_length=1, choices=(("V", "V"), ("A", "A")))
