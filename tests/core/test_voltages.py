@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from voltaje.core.codes import edition
 from voltaje.core.parts import PartInput
+from voltaje.core.readings import compare
 from voltaje.core.rules.drop import Limits, impedance
 from voltaje.core.study import study
 
@@ -106,6 +107,24 @@ def test_a_run_keeps_its_loads_where_they_stand() -> None:
     assert found["b"].value("flow_l1") == pytest.approx(
         4000 / found["b"].value("volts_l1_l2"), rel=1e-3
     )
+
+
+def test_sheets_of_their_own_tell_what_is_read_on_site() -> None:
+    """Behind a feeder that loses volts a shared neutral's loads and a run's joints read less than
+    their own sheets, which begin with nominal volts, say: in proportion."""
+    loads = [{"id": "a", "name": "Kettle", "nameplate": "1.4 kW", "circuit": "A", "length": "30 ft"},
+             {"id": "b", "name": "Range", "nameplate": "3 kW", "circuit": "A-B", "length": "9 ft"}]  # fmt: skip
+    run = {"segments": [{"id": "a", "length": "60 ft", "nameplate": "1 kW"}], "size": "6"}
+    found = job("1ph-120/240", ("f", "feeder", None, FEEDER),
+                ("n", "neutral", "f", {"loads": loads}), ("r", "run", "f", run))  # fmt: skip
+    board = found["f"]
+    points = {p.name: p for p in (*found["n"].points, *found["r"].points)}
+    for name, pair, nominal in (("a", "volts_l1_n", 120), ("b", "volts_l1_l2", 240),
+                                ("joint:1", "volts_l1_l2", 240)):  # fmt: skip
+        left = board.value(pair) / nominal
+        assert left < 0.995
+        assert points[name].on_site == pytest.approx(points[name].value * left)
+        assert compare(name, "V", points[name].on_site, tuple(points.values())).difference == 0
 
 
 @pytest.mark.parametrize(("connection", "load", "fails"), [

@@ -83,7 +83,7 @@ def compare(address: str, unit: str, value: float, points: Sequence[Point]) -> C
     meter = meter_for(unit)
     if point is None:
         return Compared(address, address, unit, value, None, meter.within(value), "unknown")
-    expected = point.value
+    expected = point.on_site or point.value
     allowed = meter.within(value)
     if unit == "A":
         allowed += LOADS_SWING / 100 * expected

@@ -209,7 +209,8 @@ class Point:
     rms in ``unit``, ``phasor`` the fundamental, ``line`` the conductor, ``step`` the joint it
     belongs to, ``at`` the distance from the supply in m, ``nominal`` what it would be without
     loss, ``role`` what it is for: amperes of a conductor or load, volts at a load or a joint;
-    ``waves`` the phasors of every order.
+    ``waves`` the phasors of every order. A sheet that begins with nominal volts has in ``on_site``
+    what is left of ``value`` behind the rest of its job (0: the same).
     """
 
     name: str
@@ -224,6 +225,7 @@ class Point:
     role: Literal["conductor", "load", "volts", "joint"] = "conductor"
     open: bool = False
     waves: tuple[tuple[int, complex], ...] = ()
+    on_site: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)

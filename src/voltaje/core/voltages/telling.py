@@ -50,7 +50,10 @@ def put(
             inside[part.id] = _inside(b, part.id, inside.get(part.parent or "", {}), full, bare)
             worst = max(used[part.id], key=lambda pair: used[part.id][pair])
             points = _points_of(b, part.id, full, bare, carried.get(part.id, {}))
-            told = _with_volts(mine.worked, points, used[part.id][worst],
+            own = mine.worked
+            if own.kind == "run" and part.parent in b.systems:
+                own = replace(own, points=_on_site(b, part.parent, own, full))
+            told = _with_volts(own, points, used[part.id][worst],
                                inside[part.id].get(worst, 0.0), base, bool(part.parent),
                                b.systems[part.id])  # fmt: skip
             found[part.id] = replace(mine, worked=told)
@@ -228,6 +231,7 @@ def _leaf(
             ))  # fmt: skip
     else:
         results.pop("volts_at_load")
+        points = _on_site(b, parent, worked, full)
     worked = replace(worked, results=results, points=points)
     # what is open or burning is a finding of its own
     if any(p.open for p in worked.points):
@@ -252,6 +256,29 @@ def _within_band(worked: Worked, volts: float, nominal: float, base: Context) ->
                                              high=figure(high.value), low=figure(low.value)),
                       (high.rule,))  # fmt: skip
     return replace(worked, findings=(*worked.findings, finding))
+
+
+def _on_site(b: Building, parent: str, worked: Worked, full: Solution) -> tuple[Point, ...]:
+    """The volts of a sheet of its own, which begins with nominal ones, as they are behind what the
+    job loses up to it: each in proportion to what its legs have left."""
+    system = b.systems[parent]
+    above = phasors(system)
+    legs = {wire.role: wire.size for wire in worked.wires if wire.size in system.lines}
+    found = []
+    for point in worked.points:
+        if point.unit != "V" or point.role not in ("volts", "joint"):
+            found.append(point)
+            continue
+        ends = [legs.get(c, "") for c in point.line.split("-")] if legs else list(system.lines[:2])
+        ends = [end for end in ends if end] or ["L1"]
+        one, other = ends[0], ends[1] if len(ends) > 1 else "N"
+        if (other == "N" and not system.has_neutral) or one == other:
+            found.append(point)
+            continue
+        nominal = abs(above[one] - (above[other] if other != "N" else 0))
+        left = full.volts(b.ends[parent, one], b.ends[parent, other]) / nominal
+        found.append(replace(point, on_site=point.value * left))
+    return tuple(found)
 
 
 def _judged(worked: Worked, lost: float, inside: float, base: Context, shown: bool) -> Worked:
