@@ -74,8 +74,8 @@ TASKS = (
           "kva primary secondary delta wye breaker fuse dry type step down bonding"),
     _task("Voltage drop along a run", "Run", "run",
           "volts lost drop long distance length far end wire cable segments gate lamp pump"),
-    _task("Shared neutral", "Shared neutral", "neutral",
-          "multiwire three wire open lost loose neutral volts amps current unbalanced mwbc"),
+    _task("Multiwire circuit, shared neutral", "Shared neutral", "neutral",
+          "three wire open lost loose volts amps current unbalanced mwbc"),
     _task("Store or office by floor area", "Feeder", "feeder",
           "commercial lighting occupancy va per square foot receptacles demand shop building"),
 )  # fmt: skip
