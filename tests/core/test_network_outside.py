@@ -13,6 +13,7 @@ from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
+import power_grid_model as pgm
 import pytest
 from core.radial import VOLTS, Radial, radial, tableau, to_neutral
 from core.spice import ngspice
@@ -144,7 +145,6 @@ def test_ngspice_finds_the_same_third_and_fifth_harmonic(tmp_path) -> None:
 
 def by_power_grid_model(net: Radial) -> np.ndarray:
     """(buses, 3) volts to ground."""
-    pgm = pytest.importorskip("power_grid_model", reason="part of requirements/dev.txt")
     count = net.buses
     node = pgm.initialize_array("input", "node", count)
     node["id"] = np.arange(count)

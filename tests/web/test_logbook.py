@@ -135,12 +135,20 @@ def test_csv_goes_out_and_comes_back_the_same(owner, mill, shop):
 
 
 @pytest.mark.parametrize(("text", "words"), [
-    ("", "empty"), ("a,b\n1,2\n", "must name the columns"), (b"\xff\xfe\x00part", "not text in UTF-8"),
+    ("", "empty"), ("a,b\n1,2\n", "must name the columns"), (b"\xff\xfe\x00part", "The file is not text"),
     (HEAD + "x,L1,1,V,,,,\n" * 1001, "at most 1,000"), ("x" * 500_001, "larger than 500 kB"),
 ])  # fmt: skip
 def test_unreadable_files_say_what_is_wanted(owner, mill, text, words):
     answer = upload(owner, mill, text)
     assert answer.status_code == 422 and words in answer.content.decode()
+
+
+def test_what_a_database_cannot_hold_is_left_out(owner, mill):
+    rows = json.dumps([{"part": "Shop and gallery", "point": "L1-N", "value": "117", "unit": "V",
+                        "place": "by the\0 door", "note": "\0"}])  # fmt: skip
+    url = reverse("jobs:readings_import", args=[mill.pk])
+    assert owner.post(url, {"rows": rows, "agreed": "yes"}).status_code == 302
+    assert mill.readings.get().place == "by the door"
 
 
 def test_semicolons_and_a_byte_order_mark_are_read(owner, mill):

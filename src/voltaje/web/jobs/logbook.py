@@ -18,19 +18,13 @@ from voltaje.core import units
 from voltaje.core.parts import Evaluated
 from voltaje.core.readings import Cause, Compared, LoadHere, causes, compare, find
 from voltaje.core.worksheet import Point, Worked
+from voltaje.web.csv_files import MOST_BYTES, UnreadableFileError, cleaned, plain, read_csv
 from voltaje.web.jobs.models import Job, Part, Reading
 
 COLUMNS = ("part", "point", "value", "unit", "date", "place", "who", "note")
 MOST_ROWS = 1000
-MOST_BYTES = 500_000
 DIMENSIONS = {"V": units.VOLTAGE, "A": units.CURRENT}
 MOST = {"V": 40_000.0, "A": 10_000.0}
-# a spreadsheet takes a text that begins so for a formula
-FORMULA = ("=", "+", "-", "@", "\t", "\r")
-
-
-class UnreadableFileError(ValueError):
-    """A file that is no list of readings. ``str()`` says what is wanted."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,7 +72,10 @@ def visits(job: Job, found: Mapping[str, Evaluated]) -> list[Visit]:
     by_id = {part.pk: part for part in job.loaded()}
     readings = list(job.readings.all())
     listed = []
-    key = lambda r: (r.taken_at, r.place, r.who)  # noqa: E731
+
+    def key(reading: Reading) -> tuple[datetime, str, str]:
+        return reading.taken_at, reading.place, reading.who
+
     for (taken_at, place, who), group in groupby(
         sorted(readings, key=key, reverse=True), key=key
     ):  # fmt: skip
@@ -133,7 +130,7 @@ def to_csv(job: Job) -> str:
         name = names.get(r.part_id, r.part_name)
         when = timezone.localtime(r.taken_at).strftime("%Y-%m-%d %H:%M")
         cells = (name, r.point, f"{r.value:g}", r.unit, when, r.place, r.who, r.note)
-        writer.writerow([f"'{c}" if c.startswith(FORMULA) else c for c in cells])
+        writer.writerow([plain(text) for text in cells])
     return file.getvalue()
 
 
@@ -151,20 +148,10 @@ def read_file(content: bytes) -> list[dict[str, str]]:
     """The rows of a CSV file by column. Raises :class:`UnreadableFileError`."""
     if len(content) > MOST_BYTES:
         raise UnreadableFileError("The file is larger than 500 kB: is it a list of readings?")
-    try:
-        text = content.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise UnreadableFileError("The file is not text in UTF-8: save it as CSV.") from None
-    head = text.split("\n", 1)[0]
-    delimiter = max(",;\t", key=head.count)
-    try:
-        table = list(csv.reader(io.StringIO(text), delimiter=delimiter))
-    except csv.Error as error:
-        raise UnreadableFileError(f"The file cannot be read as CSV: {error}.") from None
-    table = [line for line in table if any(cell.strip() for cell in line)]
+    table = [line for line in read_csv(content) if any(text.strip() for text in line)]
     if not table:
         raise UnreadableFileError("The file is empty.")
-    heads = [cell.strip().casefold() for cell in table[0]]
+    heads = [text.strip().casefold() for text in table[0]]
     if not {"part", "point", "value"} <= set(heads):
         raise UnreadableFileError(
             "The first row must name the columns: part, point, value are needed; known are"
@@ -173,7 +160,7 @@ def read_file(content: bytes) -> list[dict[str, str]]:
     if len(table) > MOST_ROWS + 1:
         raise UnreadableFileError(f"{len(table) - 1:,} rows: at most {MOST_ROWS:,} are taken.")
     return [
-        {h: c.strip().removeprefix("'")[:200] for h, c in zip(heads, line, strict=False)
+        {h: cleaned(c) for h, c in zip(heads, line, strict=False)
          if h in COLUMNS}
         for line in table[1:]
     ]  # fmt: skip

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import uuid
 from typing import Any
+from urllib.parse import urlencode
 
 from django import forms
 from django.contrib import messages
@@ -17,6 +18,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from voltaje.core import units
 from voltaje.core.parts import Evaluated
+from voltaje.web.csv_files import MOST_BYTES, UnreadableFileError, posted_rows
 from voltaje.web.jobs import logbook
 from voltaje.web.jobs.models import Job, Part, Reading
 from voltaje.web.jobs.views import own_job
@@ -123,8 +125,6 @@ def readings(request: HttpRequest, job_id: Any) -> HttpResponse:
 
 
 def _query(kept: dict[str, str]) -> str:
-    from urllib.parse import urlencode
-
     return urlencode({name: value for name, value in kept.items() if value})
 
 
@@ -157,10 +157,10 @@ def take_readings(request: HttpRequest, job_id: Any) -> HttpResponse:
     upload = request.FILES.get("file")
     try:
         if request.POST.get("rows"):
-            rows = _posted(request.POST["rows"])
+            rows = posted_rows(request.POST["rows"], logbook.COLUMNS, logbook.MOST_ROWS)
         elif upload is not None:
-            if upload.size is not None and upload.size > logbook.MOST_BYTES:
-                raise logbook.UnreadableFileError("The file is larger than 500 kB: is it a list of"
+            if upload.size is not None and upload.size > MOST_BYTES:
+                raise UnreadableFileError("The file is larger than 500 kB: is it a list of"
                                                   " readings?")  # fmt: skip
             rows = logbook.read_file(upload.read())
         else:
@@ -168,7 +168,7 @@ def take_readings(request: HttpRequest, job_id: Any) -> HttpResponse:
                 context["error"] = "Choose a CSV file first."
             return render(request, "jobs/readings_import.html", context,
                           status=422 if "error" in context else 200)  # fmt: skip
-    except logbook.UnreadableFileError as error:
+    except UnreadableFileError as error:
         context["error"] = str(error)
         return render(request, "jobs/readings_import.html", context, status=422)
     person = request.user.email.split("@")[0]
@@ -181,17 +181,3 @@ def take_readings(request: HttpRequest, job_id: Any) -> HttpResponse:
     context |= {"taken": taken, "good": len(good), "wrong": len(taken) - len(good),
                 "rows": json.dumps(rows)}  # fmt: skip
     return render(request, "jobs/readings_import.html", context)
-
-
-def _posted(text: str) -> list[dict[str, str]]:
-    """The rows that the preview carried along, read as warily as a file."""
-    try:
-        found = json.loads(text)
-    except (ValueError, RecursionError):
-        found = None
-    if not isinstance(found, list) or len(found) > logbook.MOST_ROWS:
-        raise logbook.UnreadableFileError("The preview is out of date: choose the file again.")
-    return [
-        {str(k): str(v)[:200] for k, v in row.items() if k in logbook.COLUMNS}
-        for row in found if isinstance(row, dict)
-    ]  # fmt: skip

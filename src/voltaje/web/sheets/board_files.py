@@ -15,19 +15,20 @@ from openpyxl.utils.exceptions import InvalidFileException
 from voltaje.core.electrical.systems import SupplyPoint
 from voltaje.core.entries import Document, name_units
 from voltaje.core.parts import Context, evaluate, kind
+from voltaje.web.csv_files import (
+    MOST_BYTES,
+    UnreadableFileError,
+    cleaned,
+    is_number,
+    plain,
+    read_csv,
+)
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.patch import as_text
 from voltaje.web.sheets import board_table
 from voltaje.web.sheets.board_table import EDITED, WORKED, Row
 
 MOST_ROWS = 500
-MOST_BYTES = 500_000
-# a spreadsheet takes a text that begins so for a formula
-FORMULA = ("=", "+", "-", "@", "\t", "\r")
-
-
-class UnreadableFileError(ValueError):
-    """A file that is no table of circuits. ``str()`` says what is wanted."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,24 +62,12 @@ def lines(rows: Sequence[Row]) -> list[list[str]]:
     return found
 
 
-def _plain(text: str) -> str:
-    return f"'{text}" if text.startswith(FORMULA) and not _number(text) else text
-
-
-def _number(text: str) -> bool:
-    try:
-        float(text)
-    except ValueError:
-        return False
-    return True
-
-
 def to_csv(rows: Sequence[Row]) -> str:
     """The table as CSV."""
     file = io.StringIO()
     writer = csv.writer(file)
     writer.writerow(header())
-    writer.writerows([[_plain(text) for text in line] for line in lines(rows)])
+    writer.writerows([[plain(text) for text in line] for line in lines(rows)])
     return file.getvalue()
 
 
@@ -91,7 +80,7 @@ def to_xlsx(rows: Sequence[Row], title: str) -> bytes:
     for cell in sheet[1]:
         cell.font = Font(bold=True)
     for line in lines(rows):
-        sheet.append([float(text) if _number(text) else text for text in line])
+        sheet.append([float(text) if is_number(text) else text for text in line])
         for cell in sheet[sheet.max_row]:
             if cell.data_type == "f":  # a name is never a formula
                 cell.data_type = "s"
@@ -108,7 +97,7 @@ def read(name: str, content: bytes) -> list[dict[str, str]]:
     """The rows of a file by column. Raises :class:`UnreadableFileError`."""
     if len(content) > MOST_BYTES:
         raise UnreadableFileError("The file is larger than 500 kB: is it a table of circuits?")
-    table = _xlsx(content) if name.lower().endswith(".xlsx") else _csv(content)
+    table = _xlsx(content) if name.lower().endswith(".xlsx") else read_csv(content)
     if not table:
         raise UnreadableFileError("The file is empty.")
     wanted = {title.lower(): column for column, title in EDITED.items()}
@@ -119,35 +108,13 @@ def read(name: str, content: bytes) -> list[dict[str, str]]:
             f"{', '.join(EDITED.values())}."
         )
     found = [
-        {head: text.strip().removeprefix("'").replace("\0", "")
-         for head, text in zip(heads, row, strict=False) if head}
+        {head: cleaned(text) for head, text in zip(heads, row, strict=False) if head}
         for row in table[1:]
         if any(text.strip() for text in row)
     ]  # fmt: skip
     if len(found) > MOST_ROWS:
         raise UnreadableFileError(f"{len(found):,} rows: at most {MOST_ROWS} are taken.")
     return found
-
-
-def _csv(content: bytes) -> list[list[str]]:
-    for encoding in ("utf-8-sig", "cp1252"):
-        try:
-            text = content.decode(encoding)
-            break
-        except UnicodeDecodeError:
-            continue
-    else:
-        raise UnreadableFileError("The file is not text: save it as CSV or XLSX.")
-    if "\0" in text:
-        raise UnreadableFileError("The file is not text: save it as CSV or XLSX.")
-    try:
-        dialect = csv.Sniffer().sniff(text[:4000], delimiters=",;\t")
-    except csv.Error:
-        dialect = csv.excel  # one column, or an even mixture: commas are the usual
-    try:
-        return [list(row) for row in csv.reader(io.StringIO(text), dialect)]
-    except csv.Error as error:
-        raise UnreadableFileError(f"The file does not read as CSV: {error}.") from None
 
 
 def _xlsx(content: bytes) -> list[list[str]]:

@@ -18,6 +18,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from voltaje.core.entries import Document, name_units
 from voltaje.core.parts import kind
 from voltaje.core.study import supply_point
+from voltaje.web.csv_files import MOST_BYTES, UnreadableFileError, posted_rows
 from voltaje.web.jobs import patch, revisions
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.views import own_job
@@ -225,10 +226,10 @@ def take_file(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     upload = request.FILES.get("file")
     try:
         if request.POST.get("rows"):
-            found = _posted_rows(request.POST["rows"])
+            found = posted_rows(request.POST["rows"], board_table.EDITED, board_files.MOST_ROWS)
         elif upload is not None:
-            if upload.size is not None and upload.size > board_files.MOST_BYTES:
-                raise board_files.UnreadableFileError(
+            if upload.size is not None and upload.size > MOST_BYTES:
+                raise UnreadableFileError(
                     "The file is larger than 500 kB: is it a table of circuits?"
                 )
             found = board_files.read(upload.name or "", upload.read())
@@ -237,7 +238,7 @@ def take_file(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
                 context["error"] = "Choose a CSV or XLSX file first."
             return render(request, "sheets/import.html", context,
                           status=422 if "error" in context else 200)  # fmt: skip
-    except board_files.UnreadableFileError as error:
+    except UnreadableFileError as error:
         context["error"] = str(error)
         return render(request, "sheets/import.html", context, status=422)
     point = supply_point(job.inputs(), str(board.pk), job.units)
@@ -251,21 +252,6 @@ def take_file(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     context |= {"changes": changes, "counts": counts, "rows": json.dumps(found),
                 "takes": counts["new"] + counts["changed"]}  # fmt: skip
     return render(request, "sheets/import.html", context)
-
-
-def _posted_rows(text: str) -> list[dict[str, str]]:
-    """The rows that the preview carried along, read as warily as a file."""
-    try:
-        found = json.loads(text)
-    except (ValueError, RecursionError):
-        found = None
-    if not isinstance(found, list) or len(found) > board_files.MOST_ROWS:
-        raise board_files.UnreadableFileError("The preview is out of date: choose the file again.")
-    return [
-        {str(k): str(v)[:200] for k, v in row.items() if k in board_table.EDITED}
-        for row in found
-        if isinstance(row, dict)
-    ]
 
 
 def _apply(job: Job, board: Part, user: Any, changes: list[board_files.Change]) -> int:
