@@ -101,3 +101,16 @@ def test_differences_between_editions_are_marked(client):
     assert 'class="differs"' in page and "220.42(A)" in page and "differ" in page
     page = client.get(reverse("codes:side_by_side", args=["ampacity"])).content.decode()
     assert 'class="differs"' not in page and "The editions agree" in page
+
+
+def test_what_stands_in_no_code_has_its_page_and_no_editions_beside_it(client):
+    """Cable tables and supply practice: every rule's page opens, and none leads nowhere."""
+    from voltaje.core.codes import editions, practice
+
+    assert practice() not in editions()
+    for topic in practice().topics():
+        page = client.get(reverse("codes:rule", args=["cables", topic])).content.decode()
+        assert practice().text(topic).checked in page or practice().text(topic).says[:30] in page
+        assert "side by side" not in page
+    listed = client.get(reverse("codes:rules", args=["cables"]))
+    assert listed.status_code == 200
