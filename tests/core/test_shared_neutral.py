@@ -121,6 +121,22 @@ def test_three_phase_neutral_is_no_arithmetic_sum(count, neutral) -> None:
     assert found.section("junctions").lines[0].value == pytest.approx(neutral, abs=1e-9)
 
 
+@pytest.mark.parametrize(("system", "legs", "sum_"), [
+    (SPLIT, {"c": "L1"}, "8 − 2"),  # A and C on one leg against B: still a difference
+    (WYE, {"c": "L3"}, "√(5² + 2² + 3² − 5 × 2 − 5 × 3 − 2 × 3)"),
+    ("3ph-240/120", {"b": "L2"}, "phasor sum of 5, 3.46"),  # a quarter of a turn, no third
+])  # fmt: skip
+def test_the_sum_is_written_as_the_legs_ask_for(system, legs, sum_) -> None:
+    loads = [{"id": c.lower(), "name": c, "nameplate": plate, "circuit": c,
+              "length": "9 ft" if c == "A" else ""}
+             for c, plate in (("A", "600 W"), ("B", "720 W" if "b" in legs else "240 W"),
+                              ("C", "360 W")) if c != "C" or "c" in legs]  # fmt: skip
+    line = worked(loads, system, **legs).section("junctions").lines[0]
+    assert line.expression == sum_
+    if "√" not in sum_ and "phasor" not in sum_:
+        assert line.value == pytest.approx(6)
+
+
 def test_electronic_loads_overfill_the_neutral() -> None:
     loads = [{"id": c.lower(), "name": c, "nameplate": "1.2 kW", "circuit": c, "third": "70",
               "length": "30 ft" if c == "A" else ""} for c in "ABC"]  # fmt: skip

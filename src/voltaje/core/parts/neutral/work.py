@@ -4,6 +4,7 @@ hand, the circuit solved, and what happens when a conductor opens."""
 from __future__ import annotations
 
 from collections.abc import Mapping
+from itertools import combinations
 from typing import TYPE_CHECKING
 
 from voltaje.core.electrical.systems import Demand, Piece
@@ -136,7 +137,11 @@ def _neutral_sum(
                           if load.joint >= joint and load.ends[1] == "N")  # fmt: skip
     if not plain:
         return "phasor sum of " + ", ".join(values)
-    opposite = abs(sum(layout.emf[w] for w in layout.legs)) < 1e-6 and len(values) == 2
+    emf = {leg: layout.emf[wire] for wire, leg in layout.legs.items() if leg in by_leg}
+    pairs = list(combinations(emf.values(), 2))
+    opposite = len(emf) == 2 and abs(sum(emf.values())) < 1e-6
+    if not opposite and any(abs(abs(a + b) - abs(a)) > 1e-6 for a, b in pairs):
+        return "phasor sum of " + ", ".join(values)  # not a third of a turn apart: a high leg
     if opposite:
         one, other = sorted(by_leg.values(), reverse=True)
         return f"{figure(one)} − {figure(other)}"
