@@ -6,6 +6,8 @@ Every page notes what it must not do: ask another host, write an error to the co
 import os
 from urllib.parse import urlsplit
 
+from browser.weather import LINE
+
 import pytest
 from django.core.management import call_command
 from playwright.sync_api import sync_playwright
@@ -31,6 +33,8 @@ def chromium():
 def demo_server(transactional_db, live_server, settings):
     """The live server in demo mode with the demo loaded."""
     settings.DEMO = True
+    settings.MIDDLEWARE = ["browser.weather.Weather", *settings.MIDDLEWARE]
+    LINE.clear()
     call_command("load_demo")
     return live_server.url
 

@@ -16,7 +16,8 @@ from functools import lru_cache
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
 from voltaje.core.entries import parse
-from voltaje.core.parts import Context, Evaluated, PartInput, evaluate, kind
+from voltaje.core.faults import note
+from voltaje.core.parts import Context, Evaluated, PartInput, evaluate, faulty, kind
 from voltaje.core.rules.drop import Limits
 from voltaje.core.rules.ladder import Shop
 from voltaje.core.units import UnitSystem
@@ -55,11 +56,18 @@ def study(
         result = _evaluated(part.kind, json.dumps(part.document), context)
         found[part.id] = result
         if result.worked is not None and part.parent:
-            up = of.hand_up(result.entries, result.worked, context).named(part.id, part.name)
-            demands[part.parent] = demands.get(part.parent, Demand()) + up
-    _faults(order, points, demands, found, Context(edition, units, shop=shop, limits=limits))
-    put_volts(order, points, below_points, demands, found,
-              Context(edition, units, shop=shop, limits=limits))  # fmt: skip
+            try:
+                up = of.hand_up(result.entries, result.worked, context).named(part.id, part.name)
+            except Exception as error:
+                found[part.id] = faulty(result.entries, error, f"handing up a {part.kind}'s load")
+            else:
+                demands[part.parent] = demands.get(part.parent, Demand()) + up
+    base = Context(edition, units, shop=shop, limits=limits)
+    try:
+        _faults(order, points, demands, found, base)
+        put_volts(order, points, below_points, demands, found, base)
+    except Exception as error:  # the parts stand as they were worked, without the job's volts
+        note(error, "solving the job's network")
     return found
 
 

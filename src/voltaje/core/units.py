@@ -6,6 +6,7 @@ The factors come from pint; this module knows the spellings and the doubtful cas
 
 from __future__ import annotations
 
+import math
 import re
 from dataclasses import dataclass, replace
 from functools import cache
@@ -185,6 +186,8 @@ def read_number(text: str) -> float:
             value = (whole[0] if whole else 0) + upper / lower
             return -value if negative else value
     value = float(_plain(body))
+    if not math.isfinite(value):
+        raise ValueError("a number beyond all measure")
     return -value if negative else value
 
 

@@ -5,10 +5,22 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Collection
+import math
+import zipfile
+from collections.abc import Iterable, Sequence
+from typing import Any
+
+from openpyxl import Workbook, load_workbook
+from openpyxl.styles import Font
+
+from voltaje.web import intake
 
 MOST_BYTES = 500_000
 LONGEST_CELL = 200
+MOST_COLUMNS = 40
+# of a workbook, unpacked: a table of 300 rows is under a tenth of it
+MOST_UNPACKED = 3_000_000
+MOST_INSIDE = 60
 # a spreadsheet takes a text that begins so for a formula
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
@@ -20,20 +32,24 @@ class UnreadableFileError(ValueError):
 def is_number(text: str) -> bool:
     """Whether a cell is a plain number."""
     try:
-        float(text)
+        return math.isfinite(float(text))
     except ValueError:
         return False
-    return True
 
 
 def plain(text: str) -> str:
-    """A cell that no spreadsheet takes for a formula."""
-    return f"'{text}" if text.startswith(FORMULA) and not is_number(text) else text
+    """A cell that no spreadsheet takes for a formula, with an apostrophe before it. One that has an
+    apostrophe of its own gets another, so that :func:`cleaned` gives back every text."""
+    formula = text.startswith(FORMULA) and not is_number(text)
+    return f"'{text}" if formula or text.startswith("'") else text
 
 
 def cleaned(text: str) -> str:
-    """A cell as it was before :func:`plain`, without what a database cannot hold."""
-    return text.strip().removeprefix("'").replace("\0", "")[:LONGEST_CELL]
+    """A cell as it was before :func:`plain`, as text comes in everywhere."""
+    found = text.strip()
+    if found.startswith("'") and found[1:].startswith((*FORMULA, "'")):
+        found = found[1:]
+    return intake.one_line(found, LONGEST_CELL)
 
 
 def read_csv(content: bytes) -> list[list[str]]:
@@ -55,11 +71,85 @@ def read_csv(content: bytes) -> list[list[str]]:
     try:
         return list(csv.reader(io.StringIO(text), delimiter=max(",;\t", key=head.count)))
     except csv.Error as error:
-        raise UnreadableFileError(f"The file does not read as CSV: {error}.") from None
+        raise UnreadableFileError(f"This file cannot be read, because {error}.") from None
 
 
-def posted_rows(text: str, columns: Collection[str], most: int) -> list[dict[str, str]]:
-    """The rows that a preview carried along, read as warily as a file.
+def read_xlsx(content: bytes, most_rows: int) -> list[list[str]]:
+    """The lines of a workbook's first sheet, at most so many and a few more.
+
+    Raises :class:`UnreadableFileError`, for a workbook that unpacks to more than such a table
+    can be before any of it is unpacked.
+    """
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as archive:
+            inside = archive.infolist()
+            if len(inside) > MOST_INSIDE or sum(i.file_size for i in inside) > MOST_UNPACKED:
+                raise UnreadableFileError(
+                    "This file cannot be read, because it unpacks to more than a table of this"
+                    " kind can be: save the one sheet as CSV."
+                )
+            # the directory may lie about the sizes: what is read is counted too
+            for item in inside:
+                with archive.open(item) as file:
+                    if len(file.read(item.file_size + 1)) > item.file_size:
+                        raise zipfile.BadZipFile("sizes that do not agree")
+        book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
+        sheet = book.worksheets[0]
+        lines = sheet.iter_rows(values_only=True, max_row=most_rows + 50, max_col=MOST_COLUMNS)
+        return [[_cell(value) for value in line] for line in lines]
+    except UnreadableFileError:
+        raise
+    except Exception as error:  # a broken workbook fails in whatever way its breach allows
+        why = str(error).split("\n")[0][:80] or type(error).__name__
+        raise UnreadableFileError(
+            f"This file cannot be read, because it does not open as XLSX ({why}): save it anew."
+        ) from None
+
+
+def _cell(value: object) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, float) and value.is_integer():
+        return str(int(value))
+    return str(value)
+
+
+def write_csv(lines: Iterable[Sequence[str]]) -> str:
+    """Lines of texts as CSV; the first holds the titles."""
+    file = io.StringIO()
+    csv.writer(file).writerows([[plain(text) for text in line] for line in lines])
+    return file.getvalue()
+
+
+def write_xlsx(lines: Sequence[Sequence[str]], title: str, numbers: int) -> bytes:
+    """Lines of texts as a workbook of one sheet; the first holds the titles. Only the columns
+    from ``numbers`` on may become numbers: a circuit named ``007`` stays that."""
+    book = Workbook()
+    sheet = book.active
+    sheet.title = (
+        "".join(c for c in title if c.isprintable() and c not in "[]:*?/\\'")[:31] or "Board"
+    )
+    for row, line in enumerate(lines, 1):
+        for column, text in enumerate(line, 1):
+            cell = sheet.cell(row, column)
+            if column > numbers and is_number(text):
+                cell.value = float(text)
+            elif text:
+                cell.value = intake.text(text)
+                cell.data_type = "s"  # a name is never a formula
+    for cell in sheet[1]:
+        cell.font = Font(bold=True)
+    for column in sheet.columns:
+        width = max(len(str(cell.value or "")) for cell in column)
+        sheet.column_dimensions[column[0].column_letter].width = min(40, width + 2)
+    sheet.freeze_panes = "B2"
+    file = io.BytesIO()
+    book.save(file)
+    return file.getvalue()
+
+
+def posted_rows(text: str, most: int) -> list[dict[str, Any]]:
+    """The rows that a preview carried along, read as warily as a file: a list of objects.
 
     Raises :class:`UnreadableFileError`.
     """
@@ -67,10 +157,12 @@ def posted_rows(text: str, columns: Collection[str], most: int) -> list[dict[str
         found = json.loads(text)
     except (ValueError, RecursionError):
         found = None
-    if not isinstance(found, list) or len(found) > most:
+    known = isinstance(found, list) and len(found) <= most
+    if not known or not all(isinstance(row, dict) for row in found):
         raise UnreadableFileError("The preview is out of date: choose the file again.")
-    return [
-        {str(k): str(v).replace("\0", "")[:LONGEST_CELL] for k, v in row.items() if k in columns}
-        for row in found
-        if isinstance(row, dict)
-    ]
+    return found
+
+
+def texts_of(row: dict[str, Any], columns: Iterable[str]) -> dict[str, str]:
+    """The texts of a carried row, by the columns that are known."""
+    return {c: cleaned(row[c]) for c in columns if isinstance(row.get(c), str)}

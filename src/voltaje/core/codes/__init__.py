@@ -14,7 +14,6 @@ from voltaje.core.codes.edition import (
     amended,
     edition,
     editions,
-    is_number,
     practice,
 )
 from voltaje.core.codes.table import Table
@@ -29,6 +28,5 @@ __all__ = [
     "amended",
     "edition",
     "editions",
-    "is_number",
     "practice",
 ]

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from functools import cache, cached_property, lru_cache
 from pathlib import Path
 
+from voltaje.core.codes.cells import Span, span
 from voltaje.core.codes.table import Table
 from voltaje.core.worksheet import Rule
 
@@ -133,11 +134,20 @@ class Edition:
         """A limit that is a conductor size, such as ``1/0``. Raises :class:`NotCoveredError`."""
         return self.table("limits").rows[topic]["value"]
 
+    def span(self, topic: str, row: str, column: str) -> Span:
+        """What a local amendment may put into a cell. Raises :class:`NotCoveredError`."""
+        sizes = self.table("ampacity").rows if self.has_table("ampacity") else ()
+        return span(self.table(topic), row, column, sizes)
+
+    def has_table(self, topic: str) -> bool:
+        """Whether this edition or an ancestor holds a table of that topic."""
+        return any(topic in at._tables for at in self.lineage())
+
     def with_amendments(self, amendments: Iterable[Amendment]) -> Edition:
         """This edition with some of its figures overridden.
 
         Raises :class:`NotCoveredError` for a cell that is not in it, ``ValueError`` for a value
-        that is not of the cell's kind.
+        that the cell does not accept, with the words that say what it does.
         """
         found = tuple(amendments)
         return Amended(self, found) if found else self
@@ -169,8 +179,8 @@ class Amended(Edition):
             if item.column not in table.rows.get(item.row, {}):
                 raise NotCoveredError(base.title, f"{item.topic}, {item.row}, {item.column}")
             was = table.rows[item.row][item.column]
-            if is_number(was) != is_number(item.value):
-                raise ValueError(f"{item.value} cannot stand for {was or 'an empty cell'}")
+            if problem := base.span(item.topic, item.row, item.column).problem(item.value):
+                raise ValueError(problem)
             rows = {**table.rows, item.row: {**table.rows[item.row], item.column: item.value}}
             self._changed[item.topic] = replace(table, rows=rows)
             words = f"{item.jurisdiction}: {item.value} instead of {was}. {item.reason}"
@@ -185,15 +195,6 @@ class Amended(Edition):
         found = self._base.rule(topic, row, column)
         words = self._why.get((topic, row, column)) or self._why.get(("limits", row, "value"))
         return replace(found, amended=words) if words else found
-
-
-def is_number(text: str) -> bool:
-    """Whether a cell's text is a plain number; a size such as ``1/0`` is not."""
-    try:
-        float(text)
-    except ValueError:
-        return False
-    return True
 
 
 @cache

@@ -48,6 +48,11 @@ class Table:
             rows[name] = row
         return cls(path.stem, meta, key, tuple(columns), rows)
 
+    @property
+    def size_columns(self) -> tuple[str, ...]:
+        """The columns whose cells are conductor sizes, by the header's ``sizes``."""
+        return tuple(name.strip() for name in self.meta.get("sizes", "").split(",") if name.strip())
+
     def column(self, name: str) -> dict[str, float]:
         """The filled cells of one column as numbers, in the order of the rows."""
         return {row: float(cells[name]) for row, cells in self.rows.items() if cells[name]}

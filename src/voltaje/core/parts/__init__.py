@@ -10,8 +10,9 @@ from voltaje.core.parts.kind import (
     Kind,
     PartInput,
     evaluate,
+    faulty,
     kind,
     kinds,
 )
 
-__all__ = ["Context", "Evaluated", "Kind", "PartInput", "evaluate", "kind", "kinds"]
+__all__ = ["Context", "Evaluated", "Kind", "PartInput", "evaluate", "faulty", "kind", "kinds"]

@@ -8,6 +8,7 @@ from functools import cache
 from importlib import import_module
 from typing import Any
 
+from voltaje.core import faults
 from voltaje.core.codes import Edition, NotCoveredError, edition
 from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
 from voltaje.core.entries import Entries, Problem, WrongEntryError, parse
@@ -142,4 +143,11 @@ def evaluate(of: Kind, document: Mapping[str, Any], context: Context) -> Evaluat
         return Evaluated(parsed.entries, None, (error.problem,))
     except NotCoveredError as error:
         return Evaluated(parsed.entries, None, (Problem("", str(error)),))
+    except Exception as error:  # a fault of ours stays this part's own line
+        return faulty(parsed.entries, error, f"working a {of.name}")
     return Evaluated(parsed.entries, worked, ())
+
+
+def faulty(entries: Any, error: Exception, what: str) -> Evaluated:
+    """A part that a fault of the program has kept from being worked, with the fault's number."""
+    return Evaluated(entries, None, (Problem("", faults.words(faults.note(error, what))),))

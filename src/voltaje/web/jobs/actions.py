@@ -1,85 +1,113 @@
-"""What is done to a job and its tree. Each is one revision."""
+"""What is done to a job and its tree. Each is one revision, and what is done twice is done once:
+what is made has its id from whoever asks for it."""
 
 from __future__ import annotations
 
 import uuid
+from collections.abc import Sequence
 from typing import Any
 
 from django.db import transaction
 
+from voltaje.core.entries import Document
 from voltaje.core.parts import kind
 from voltaje.web.jobs import revisions
 from voltaje.web.jobs.models import Job, Part
+from voltaje.web.jobs.revisions import GoneError, RefusedError, State
 
 BEGINNINGS = {
     "dwelling": "a dwelling on its service",
     "board": "a feeder and a board for circuits",
     "supply": "only its supply",
 }
+# between two parts under one parent, so that others can go between
+GAP = 1024
+MOST_POSITION = 2**30
 
 
-@transaction.atomic
+class MisplacedError(RefusedError):
+    """A part that may not stand there. ``str()`` says why."""
+
+
 def create_job(
-    user: Any, name: str, edition: str, units: str, entries: dict[str, Any] | None = None,
-    system: str = "1ph-120/240", part: str = "", supply: str = "Utility service",
+    user: Any,
+    name: str,
+    edition: str,
+    units: str,
+    entries: dict[str, Any] | None = None,
+    system: str = "1ph-120/240",
+    part: str = "",
+    supply: str = "Utility service",
     begins: str = "dwelling",
-) -> Job:  # fmt: skip
+    job_id: uuid.UUID | None = None,
+) -> Job:
     """A job with a supply and what it begins with, as its first revision. ``begins`` is one of
-    the beginnings or a kind of part; ``part`` names the last one and ``entries`` are its own."""
-    job = Job.objects.create(owner=user, name=name, edition=edition, units=units)
-    chain = [("supply", supply, {"system": system})]
+    the beginnings or a kind of part; ``part`` names the last one and ``entries`` are its own.
+    Asked twice with one ``job_id`` it makes one job. Raises :class:`GoneError` for the id of
+    somebody else's."""
+    chain: list[tuple[str, str, Document]] = [("supply", supply, {"system": system})]
     if begins == "board":
         chain += [("feeder", "Feeder 1", {}), ("board", part or "Board 1", entries or {})]
     elif begins != "supply":
         chain.append((begins, part or kind(begins).label, entries or {}))
     ids = [str(uuid.uuid4()) for _ in chain]
-
-    def act() -> None:
-        for index, (of, label, document) in enumerate(chain):
-            Part.objects.create(
-                id=ids[index], job=job, kind=of, name=label, entries=document,
-                parent_id=ids[index - 1] if index else None,
-            )  # fmt: skip
-
-    revisions.change(revisions.locked(job), user, ids, act, "create")
-    job.refresh_from_db()
+    wanted: dict[str, State] = {
+        ids[index]: _state(of, label, ids[index - 1] if index else None, GAP, document)
+        for index, (of, label, document) in enumerate(chain)
+    }
+    with transaction.atomic():
+        job, made = Job.objects.get_or_create(
+            pk=job_id or uuid.uuid4(),
+            defaults={"owner": user, "name": name, "edition": edition, "units": units},
+        )
+        if job.owner_id != user.pk:
+            raise GoneError("This form was used before: reload the page.")
+        if made:
+            revisions.write(revisions.locked(job), user, wanted, "create")
+            job.refresh_from_db()
     return job
 
 
-@transaction.atomic
+def _state(of: str, name: str, parent: str | None, position: int, entries: Document) -> State:
+    return {
+        "kind": of,
+        "name": name,
+        "parent": parent,
+        "position": position,
+        "entries": entries,
+    }
+
+
 def plant(job: Job, user: Any, tree: Any, parent: Part | None = None) -> None:
     """Adds a part and all that stands under it, as one revision. ``tree`` is (kind, name,
     entries, parts under it)."""
-    job = revisions.locked(job)
-    flat: list[tuple[str, Any, str | None, int]] = []
+    wanted: dict[str, State] = {}
 
     def collect(node: Any, above: str | None, position: int) -> None:
         key = str(uuid.uuid4())
-        flat.append((key, node, above, position))
-        for index, child in enumerate(node[3]):
-            collect(child, key, index)
+        of, name, entries, under = node
+        wanted[key] = _state(of, name, above, position, entries)
+        for index, child in enumerate(under, 1):
+            collect(child, key, index * GAP)
 
-    collect(tree, str(parent.pk) if parent else None, _end(job, parent))
-
-    def act() -> None:
-        for key, (of, name, entries, _), above, position in flat:
-            Part.objects.create(
-                id=key, job=job, kind=of, name=name, entries=entries, parent_id=above,
-                position=position,
-            )  # fmt: skip
-
-    revisions.change(job, user, [key for key, *_ in flat], act)
+    with revisions.changing(job) as held:
+        collect(tree, str(parent.pk) if parent else None, end_under(held, parent))
+        revisions.write(held, user, wanted)
 
 
 def beginning(job: Job) -> Part:
     """The part that a new job was made for: the one that holds no other."""
-    parts = list(job.parts.all())
+    parts = job.loaded()
     above = {part.parent_id for part in parts}
     return next(part for part in parts if part.pk not in above)
 
 
-class MisplacedError(ValueError):
-    """A part that may not stand there. ``str()`` says why."""
+def part_of(job: Job, part_id: str | None) -> Part:
+    """The job's part of that id. Raises :class:`GoneError`."""
+    for part in job.loaded():
+        if str(part.pk) == part_id:
+            return part
+    raise GoneError("The part is not there any more: another tab has deleted it, or an undo.")
 
 
 def place_under(job: Job, of: str, parent_id: str | None, moving: str = "") -> Part | None:
@@ -88,185 +116,253 @@ def place_under(job: Job, of: str, parent_id: str | None, moving: str = "") -> P
         if of != "supply":
             raise MisplacedError("Only a supply stands by itself: put this under one.")
         return None
-    parent = job.parts.filter(pk=parent_id).first()
+    by_id = {str(part.pk): part for part in job.loaded()}
+    parent = by_id.get(parent_id)
     if parent is None:
         raise MisplacedError("The part to stand under is not there any more.")
     if of == "supply":
         raise MisplacedError("A supply stands by itself.")
     if not kind(parent.kind).holds_parts:
         raise MisplacedError(f"Nothing stands under a {kind(parent.kind).label.lower()}.")
-    above = parent
+    above: Part | None = parent
     while above is not None:
         if str(above.pk) == moving:
             raise MisplacedError("A part cannot stand under itself.")
-        above = above.parent
+        above = by_id.get(str(above.parent_id))
     return parent
 
 
 def free_name(job: Job, of: str) -> str:
     """A name for a new part: its kind and the next number."""
     label = kind(of).label
-    taken = set(job.parts.values_list("name", flat=True))
+    taken = {part.name for part in job.loaded()}
     number = 1
     while f"{label} {number}" in taken:
         number += 1
     return f"{label} {number}"
 
 
-@transaction.atomic
 def add_part(
-    job: Job, user: Any, of: str, parent_id: str | None, name: str = "",
+    job: Job,
+    user: Any,
+    of: str,
+    parent_id: str | None,
+    name: str = "",
     entries: dict[str, Any] | None = None,
-) -> Part:  # fmt: skip
-    """A new part, last under its parent. Raises :class:`MisplacedError`."""
-    job = revisions.locked(job)
+    part_id: str = "",
+) -> Part:
+    """A new part, last under its parent. Raises :class:`RefusedError`."""
+    with revisions.changing(job) as held:
+        return add_held(held, user, of, parent_id, name, entries, part_id)
+
+
+def add_held(
+    job: Job,
+    user: Any,
+    of: str,
+    parent_id: str | None,
+    name: str = "",
+    entries: dict[str, Any] | None = None,
+    part_id: str = "",
+) -> Part:
+    """The same on a job that is held already; asked twice with one id it adds one part."""
+    part_id = part_id or str(uuid.uuid4())
+    if any(str(part.pk) == part_id for part in job.loaded()):
+        return part_of(job, part_id)
     parent = place_under(job, of, parent_id)
-    part_id = str(uuid.uuid4())
-    name = name or free_name(job, of)
-
-    def act() -> None:
-        Part.objects.create(
-            id=part_id, job=job, kind=of, name=name, parent=parent, entries=entries or {},
-            position=_end(job, parent),
-        )  # fmt: skip
-
-    revisions.change(job, user, [part_id], act)
-    return Part.objects.get(pk=part_id)
+    state = _state(of, name or free_name(job, of), parent_id, end_under(job, parent), entries or {})
+    revisions.write(job, user, {part_id: state})
+    return part_of(job, part_id)
 
 
 def first_supply(job: Job) -> Part | None:
     """The supply under which a filed sheet is put."""
-    return job.parts.filter(kind="supply").order_by("position").first()
+    return next((part for part in job.loaded() if part.kind == "supply"), None)
 
 
-def _end(job: Job, parent: Part | None) -> int:
-    last = job.parts.filter(parent=parent).order_by("-position").first()
-    return last.position + 1 if last else 0
+def end_under(job: Job, parent: Part | None) -> int:
+    """The position behind the last part under a parent."""
+    siblings = job.under(parent)
+    return siblings[-1].position + GAP if siblings else GAP
 
 
-@transaction.atomic
-def move_part(
+def places(siblings: Sequence[Part], before_id: str | None, many: int = 1) -> dict[str, int]:
+    """Positions for ``many`` newcomers, under the keys ``"0"``, ``"1"`` …, before a sibling or
+    last; and new positions of siblings where there is no room between."""
+    at = next((i for i, p in enumerate(siblings) if str(p.pk) == before_id), len(siblings))
+    low = siblings[at - 1].position if at else 0
+    high = siblings[at].position if at < len(siblings) else low + GAP * (many + 1)
+    step = min(GAP, (high - low) // (many + 1))
+    if step > 0 and high < MOST_POSITION:
+        return {str(index): low + step * (index + 1) for index in range(many)}
+    order = [str(p.pk) for p in siblings]
+    order[at:at] = [str(index) for index in range(many)]
+    return {key: (index + 1) * GAP for index, key in enumerate(order)}
+
+
+def move_held(
     job: Job, user: Any, part_id: str, parent_id: str | None, before_id: str | None = None
 ) -> Part:
-    """Puts a part under another, before a sibling or last. Raises :class:`MisplacedError`."""
-    job = revisions.locked(job)
-    part = job.parts.get(pk=part_id)
+    """Puts a part under another, before a sibling or last; on a job that is held.
+
+    Raises :class:`RefusedError`.
+    """
+    part = part_of(job, part_id)
     parent = place_under(job, part.kind, parent_id, str(part.pk))
-    siblings = [p for p in job.parts.filter(parent=parent).order_by("position") if p != part]
-    at = next((i for i, p in enumerate(siblings) if str(p.pk) == before_id), len(siblings))
-    siblings.insert(at, part)
+    siblings = [p for p in job.under(parent) if p.pk != part.pk]
+    found = places(siblings, before_id)
+    here = {**revisions.part_state(part), "parent": parent_id, "position": found.pop("0")}
+    wanted: dict[str, State] = {str(part.pk): here}
+    for sibling in siblings:
+        if str(sibling.pk) in found:
+            position = found[str(sibling.pk)]
+            wanted[str(sibling.pk)] = {**revisions.part_state(sibling), "position": position}
+    revisions.write(job, user, wanted)
+    return part_of(job, part_id)
 
-    def act() -> None:
-        for position, sibling in enumerate(siblings):
-            Part.objects.filter(pk=sibling.pk).update(parent=parent, position=position)
 
-    revisions.change(job, user, [str(p.pk) for p in siblings], act)
-    return Part.objects.get(pk=part_id)
-
-
-@transaction.atomic
-def step_part(job: Job, user: Any, part_id: str, step: str) -> Part:
+def step_held(job: Job, user: Any, part_id: str, step: str) -> Part:
     """Moves a part by the keyboard: up, down, in (under the sibling above), out (after its
     parent). Raises :class:`MisplacedError` where there is nowhere to go."""
-    part = job.parts.get(pk=part_id)
-    siblings = list(job.parts.filter(parent=part.parent).order_by("position"))
+    part = part_of(job, part_id)
+    by_id = {p.pk: p for p in job.loaded()}
+    above = by_id.get(part.parent_id)
+    siblings = job.under(above)
     index = siblings.index(part)
-    above = str(part.parent_id) if part.parent_id else None
+    above_id = str(above.pk) if above else None
     if step == "up" and index:
-        return move_part(job, user, part_id, above, str(siblings[index - 1].pk))
+        return move_held(job, user, part_id, above_id, str(siblings[index - 1].pk))
     if step == "down" and index + 1 < len(siblings):
         after = siblings[index + 2] if index + 2 < len(siblings) else None
-        return move_part(job, user, part_id, above, str(after.pk) if after else None)
+        return move_held(job, user, part_id, above_id, str(after.pk) if after else None)
     if step == "in" and index:
-        return move_part(job, user, part_id, str(siblings[index - 1].pk))
-    if step == "out" and part.parent is not None:
-        grand = part.parent.parent
-        uncles = list(job.parts.filter(parent=grand).order_by("position"))
-        place = uncles.index(part.parent) + 1
+        return move_held(job, user, part_id, str(siblings[index - 1].pk))
+    if step == "out" and above is not None:
+        grand = by_id.get(above.parent_id)
+        uncles = job.under(grand)
+        place = uncles.index(above) + 1
         before = str(uncles[place].pk) if place < len(uncles) else None
-        return move_part(job, user, part_id, str(grand.pk) if grand else None, before)
+        return move_held(job, user, part_id, str(grand.pk) if grand else None, before)
     raise MisplacedError("There is nowhere to go that way.")
 
 
 def subtree(job: Job, part: Part) -> list[Part]:
     """A part and all below it, parents first."""
     by_parent: dict[Any, list[Part]] = {}
-    for item in job.parts.all():
+    for item in job.loaded():
         by_parent.setdefault(item.parent_id, []).append(item)
     found, queue = [], [part]
-    while queue:
-        item = queue.pop(0)
+    for item in queue:
         found.append(item)
         queue += by_parent.get(item.pk, [])
     return found
 
 
-@transaction.atomic
-def duplicate_part(job: Job, user: Any, part_id: str) -> Part:
-    """A copy of a part and all below it, right after it."""
-    job = revisions.locked(job)
-    part = job.parts.get(pk=part_id)
+def duplicate_held(job: Job, user: Any, part_id: str, copy_id: str = "") -> Part:
+    """A copy of a part and all below it, right after it; on a job that is held. Asked twice with
+    one ``copy_id`` it makes one. Raises :class:`RefusedError`."""
+    part = part_of(job, part_id)
+    root = uuid.UUID(copy_id) if copy_id else uuid.uuid4()
+    if any(p.pk == root for p in job.loaded()):
+        return part_of(job, str(root))
     members = subtree(job, part)
-    new_ids = {str(p.pk): str(uuid.uuid4()) for p in members}
-    later = list(job.parts.filter(parent=part.parent, position__gt=part.position))
-
-    def act() -> None:
-        for sibling in later:
-            Part.objects.filter(pk=sibling.pk).update(position=sibling.position + 1)
-        for item in members:
-            top = item.pk == part.pk
-            Part.objects.create(
-                id=new_ids[str(item.pk)], job=job, kind=item.kind, entries=item.entries,
-                name=f"{item.name[:72]} (copy)" if top else item.name,
-                position=part.position + 1 if top else item.position,
-                parent_id=part.parent_id if top else new_ids[str(item.parent_id)],
-            )  # fmt: skip
-
-    targets = [*new_ids.values(), *(str(p.pk) for p in later)]
-    revisions.change(job, user, targets, act)
-    return Part.objects.get(pk=new_ids[str(part.pk)])
-
-
-@transaction.atomic
-def delete_part(job: Job, user: Any, part_id: str) -> str | None:
-    """Takes a part and all below it out; undo brings them back. The id of what stood above."""
-    job = revisions.locked(job)
-    part = job.parts.get(pk=part_id)
-    targets = [str(p.pk) for p in subtree(job, part)]
-    above = str(part.parent_id) if part.parent_id else None
-    revisions.change(job, user, targets, lambda: part.delete() and None)
-    return above
+    new_ids = {p.pk: str(uuid.uuid5(root, str(p.pk))) for p in members} | {part.pk: str(root)}
+    siblings = [p for p in job.loaded() if p.parent_id == part.parent_id]
+    after = siblings.index(part) + 1
+    before = str(siblings[after].pk) if after < len(siblings) else None
+    found = places(siblings, before)
+    wanted: dict[str, State] = {
+        str(p.pk): {**revisions.part_state(p), "position": found[str(p.pk)]}
+        for p in siblings
+        if str(p.pk) in found
+    }
+    for item in members:
+        state = revisions.part_state(item)
+        if item is part:
+            state |= {"name": f"{item.name[:72]} (copy)", "position": found["0"]}
+        else:
+            state["parent"] = new_ids[item.parent_id]
+        wanted[new_ids[item.pk]] = state
+    revisions.write(job, user, wanted)
+    return part_of(job, str(root))
 
 
-@transaction.atomic
-def duplicate_job(job: Job, user: Any) -> Job:
-    """A copy with all parts and none of the revisions."""
+def without(job: Job, part_ids: Sequence[str]) -> dict[str, State]:
+    """The wanted states that take parts and all below them out. What is gone already is passed
+    over: it is as it should be."""
+    by_id = {str(part.pk): part for part in job.loaded()}
+    return {
+        str(item.pk): None
+        for part_id in part_ids
+        if part_id in by_id
+        for item in subtree(job, by_id[part_id])
+    }
+
+
+def delete_held(job: Job, user: Any, part_id: str) -> str:
+    """Takes a part and all below it out; undo brings them back. The id of what to choose next:
+    the sibling that takes its place, the one above, or what it stood under."""
+    part = part_of(job, part_id)
+    siblings = [p for p in job.loaded() if p.parent_id == part.parent_id]
+    index = siblings.index(part)
+    revisions.write(job, user, without(job, [part_id]))
+    near = siblings[index + 1 : index + 2] or siblings[max(0, index - 1) : index]
+    return str(near[0].pk) if near else str(part.parent_id or "")
+
+
+def duplicate_job(job: Job, user: Any, copy_id: uuid.UUID | None = None) -> Job:
+    """A copy with all parts and amendments and none of the revisions."""
     name = f"{job.name[:72]} (copy)"
-    copy = Job.objects.create(
-        owner=user, name=name, edition=job.edition, units=job.units, preference=job.preference,
-        prices=job.prices, drop_scheme=job.drop_scheme, drop_branch=job.drop_branch,
-        drop_total=job.drop_total,
-    )  # fmt: skip
-    for item in job.amendments.all():
-        item.pk, item.job, item._state.adding = uuid.uuid4(), copy, True
-        item.save()
-    new_ids = {str(part.pk): str(uuid.uuid4()) for part in job.parts.all()}
-
-    def act() -> None:
-        waiting = list(job.parts.all())
-        placed: set[str | None] = {None}
-        while waiting:
-            for part in list(waiting):
-                parent = str(part.parent_id) if part.parent_id else None
-                if parent in placed:
-                    Part.objects.create(
-                        id=new_ids[str(part.pk)], job=copy, kind=part.kind, name=part.name,
-                        position=part.position, entries=part.entries,
-                        parent_id=new_ids[parent] if parent else None,
-                    )  # fmt: skip
-                    placed.add(str(part.pk))
-                    waiting.remove(part)
-
-    revisions.change(revisions.locked(copy), user, list(new_ids.values()), act, "create")
-    copy.refresh_from_db()
+    with transaction.atomic():
+        copy, made = Job.objects.get_or_create(
+            pk=copy_id or uuid.uuid4(),
+            defaults={
+                "owner": user,
+                "name": name,
+                **{field: getattr(job, field) for field in revisions.JOB_FIELDS if field != "name"},
+            },
+        )
+        if copy.owner_id != user.pk:
+            raise GoneError("This form was used before: reload the page.")
+        if not made:
+            return copy
+        new_ids: dict[str | None, str | None] = {
+            str(part.pk): str(uuid.uuid4()) for part in job.loaded()
+        }
+        wanted: dict[str, State] = {}
+        for part in job.loaded():
+            state = revisions.part_state(part)
+            wanted[str(new_ids[str(part.pk)])] = {
+                **state,
+                "parent": new_ids.get(state["parent"]),
+            }
+        for item in job.amendments.all():
+            wanted[revisions.AMENDMENT + str(uuid.uuid4())] = {
+                field: getattr(item, field) for field in revisions.AMENDMENT_FIELDS
+            }
+        revisions.write(revisions.locked(copy), user, wanted, "create")
+        copy.refresh_from_db()
     return copy
+
+
+# each on a job that is not held yet ---------------------------------------------------------
+
+
+def move_part(
+    job: Job, user: Any, part_id: str, parent_id: str | None, before_id: str | None = None
+) -> Part:
+    """:func:`move_held` in a transaction of its own."""
+    with revisions.changing(job) as held:
+        return move_held(held, user, part_id, parent_id, before_id)
+
+
+def duplicate_part(job: Job, user: Any, part_id: str) -> Part:
+    """:func:`duplicate_held` in a transaction of its own."""
+    with revisions.changing(job) as held:
+        return duplicate_held(held, user, part_id)
+
+
+def delete_part(job: Job, user: Any, part_id: str) -> str:
+    """:func:`delete_held` in a transaction of its own."""
+    with revisions.changing(job) as held:
+        return delete_held(held, user, part_id)

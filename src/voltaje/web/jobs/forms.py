@@ -8,13 +8,65 @@ from django import forms
 
 from voltaje.core import units
 from voltaje.core.electrical.systems import DWELLING_SYSTEMS, SYSTEMS
+from voltaje.web import intake
 from voltaje.web.jobs.actions import BEGINNINGS
 from voltaje.web.jobs.models import OWN_DROP, Job, Part, edition_choices
 
+NAME_ERRORS = {
+    "required": "Give the part a name.",
+    "max_length": "Too long: at most 80 characters.",
+}
 DROP_FIELDS = ("drop_scheme", "drop_branch", "drop_total")
 
 
-class JobForm(forms.ModelForm):
+class BasedForm(forms.ModelForm):
+    """A form that knows what each field held when its page was made (``was-…``): what another tab
+    has changed since is not overwritten unseen. What was left alone here stays as it is kept;
+    what both have changed comes back with both texts, and sent again it holds."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.kept = {name: self._text(self.initial.get(name)) for name in self._meta.fields or ()}
+
+    @staticmethod
+    def _text(value: Any) -> str:
+        return "" if value is None else str(value)
+
+    def was(self) -> list[tuple[str, str]]:
+        """The hidden fields: name and text."""
+        return [(f"was-{name}", text) for name, text in self.kept.items() if name in self.fields]
+
+    def clean(self) -> dict[str, Any]:
+        """Compares what is kept with what the page began with."""
+        data = super().clean() or {}
+        for name, kept in self.kept.items():
+            was, mine = self.data.get(f"was-{name}"), self.data.get(name)
+            if was is None or was == kept or mine == kept or name not in self.fields:
+                continue
+            if mine == was or mine is None:
+                data[name] = getattr(self.instance, name)
+                self.errors.pop(name, None)
+            else:
+                shown = dict(getattr(self.fields[name], "choices", ())).get(kept, kept)
+                self.add_error(
+                    name,
+                    f"Another tab has kept “{shown}” here since. Keep it once more to put yours"
+                    " in its place.",
+                )
+        return data
+
+
+class NameField(forms.CharField):
+    """A name: one line of characters that can be printed."""
+
+    default_validators = [intake.plain_name]
+
+    def to_python(self, value: Any) -> str:
+        """Without space around it or doubled within."""
+        return " ".join(super().to_python(value).split())
+
+
+class JobForm(BasedForm):
     """Name, code edition and units of a job."""
 
     edition = forms.ChoiceField(label="Code edition", choices=edition_choices, initial="nec-2020")
@@ -31,17 +83,16 @@ class JobForm(forms.ModelForm):
             "drop_branch": "Own figure for one run, %",
             "drop_total": "Own figure in all, %",
         }
+        field_classes = {"name": NameField}
         error_messages = {
-            "name": {
-                "required": "Give the job a name, such as the building’s.",
-                "max_length": "Too long: at most 80 characters.",
-            },
+            "name": NAME_ERRORS | {"required": "Give the job a name, such as the building’s."},
             "drop_branch": {"invalid": OWN_DROP, "required": OWN_DROP},
             "drop_total": {"invalid": OWN_DROP, "required": OWN_DROP},
         }
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
+        _begin_at(self, "name")
         for name in DROP_FIELDS:
             if name in self.fields:
                 self.fields[name].required = False
@@ -58,8 +109,16 @@ class JobForm(forms.ModelForm):
         return data
 
 
+def _begin_at(form: forms.Form, name: str) -> None:
+    """The hand begins in the first field."""
+    form.fields[name].widget.attrs["autofocus"] = True
+
+
 class NewJobForm(JobForm):
-    """A new job: also its supply and what it begins with; its limits wait in the settings."""
+    """A new job: also its supply and what it begins with; its limits wait in the settings. Sent
+    twice it makes one job: ``made`` is its id from the page."""
+
+    made = forms.CharField(widget=forms.HiddenInput, required=False)
 
     class Meta(JobForm.Meta):
         fields = ("name", "edition", "units", "preference")
@@ -114,15 +173,15 @@ class AdviserForm(forms.Form):
         return self._read("limit", units.CURRENT, 30.0, 2000.0)
 
 
-class PartForm(forms.ModelForm):
+class PartForm(BasedForm):
     """A part's name."""
 
     class Meta:
         model = Part
         fields = ("name",)
-        error_messages = {
-            "name": {
-                "required": "Give the part a name.",
-                "max_length": "Too long: at most 80 characters.",
-            }
-        }
+        field_classes = {"name": NameField}
+        error_messages = {"name": NAME_ERRORS}
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        _begin_at(self, "name")

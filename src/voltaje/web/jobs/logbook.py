@@ -3,8 +3,6 @@ behind the differences; as CSV and back."""
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -18,11 +16,19 @@ from voltaje.core import units
 from voltaje.core.parts import Evaluated
 from voltaje.core.readings import Cause, Compared, LoadHere, causes, compare, find
 from voltaje.core.worksheet import Point, Worked
-from voltaje.web.csv_files import MOST_BYTES, UnreadableFileError, cleaned, plain, read_csv
+from voltaje.web.csv_files import (
+    MOST_BYTES,
+    UnreadableFileError,
+    cleaned,
+    read_csv,
+    write_csv,
+)
 from voltaje.web.jobs.models import Job, Part, Reading
 
 COLUMNS = ("part", "point", "value", "unit", "date", "place", "who", "note")
 MOST_ROWS = 1000
+MOST_READINGS = 5000
+EARLIEST = 1990
 DIMENSIONS = {"V": units.VOLTAGE, "A": units.CURRENT}
 MOST = {"V": 40_000.0, "A": 10_000.0}
 
@@ -67,10 +73,12 @@ def points_of(found: Mapping[str, Evaluated], part: Part) -> tuple[Point, ...]:
     return worked.points if worked else ()
 
 
-def visits(job: Job, found: Mapping[str, Evaluated]) -> list[Visit]:
-    """The logbook, the newest first."""
+def visits(
+    job: Job, found: Mapping[str, Evaluated], readings: Iterable[Reading] | None = None
+) -> list[Visit]:
+    """The logbook, or some of its readings, by visit, the newest first."""
     by_id = {part.pk: part for part in job.loaded()}
-    readings = list(job.readings.all())
+    readings = job.readings.all() if readings is None else readings
     listed = []
 
     def key(reading: Reading) -> tuple[datetime, str, str]:
@@ -122,16 +130,13 @@ def loads_at(job: Job, part: Part, found: Mapping[str, Evaluated]) -> list[LoadH
 
 def to_csv(job: Job) -> str:
     """All readings, the newest first, in the columns that are read back."""
-    file = io.StringIO()
-    writer = csv.writer(file)
-    writer.writerow(COLUMNS)
+    listed: list[Sequence[str]] = [COLUMNS]
     names = {part.pk: part.name for part in job.loaded()}
     for r in job.readings.all():
         name = names.get(r.part_id, r.part_name)
         when = timezone.localtime(r.taken_at).strftime("%Y-%m-%d %H:%M")
-        cells = (name, r.point, f"{r.value:g}", r.unit, when, r.place, r.who, r.note)
-        writer.writerow([plain(text) for text in cells])
-    return file.getvalue()
+        listed.append((name, r.point, f"{r.value:g}", r.unit, when, r.place, r.who, r.note))
+    return write_csv(listed)
 
 
 @dataclass(frozen=True, slots=True)
@@ -230,10 +235,17 @@ def when(text: str, wrong: list[str]) -> datetime | None:
         day = parse_date(text)
         found = parse_datetime(text.replace(" ", "T")) if day is None else datetime(
             day.year, day.month, day.day, 12)  # fmt: skip
-    except ValueError:
+    except (ValueError, OverflowError):
         found = None
     if found is None:
         wrong.append("Give the date like 2026-11-20 or 2026-11-20 14:30.")
+        return None
+    # in another zone the first and the last years of the calendar run over its edge
+    if found.year < EARLIEST:
+        wrong.append(f"Give a date from {EARLIEST} on, like 2026-11-20.")
+        return None
+    if found.year > timezone.now().year + 1:
+        wrong.append("The date lies in the future.")
         return None
     if timezone.is_naive(found):
         found = timezone.make_aware(found)

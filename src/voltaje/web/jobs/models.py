@@ -6,6 +6,7 @@ import uuid
 from typing import Any, ClassVar
 
 from django.conf import settings
+from django.contrib.postgres.indexes import GinIndex
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.utils import timezone
@@ -101,6 +102,10 @@ class Job(models.Model):
             self._loaded = (self.revision, list(self.parts.all()))
         return self._loaded[1]
 
+    def reload(self) -> None:
+        """Forgets the parts that were read: they have changed."""
+        self._loaded = None
+
     def under(self, parent: Part | None) -> list[Part]:
         """The parts that stand under one, in their order."""
         key = parent.pk if parent else None
@@ -126,9 +131,12 @@ class Part(models.Model):
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     job = models.ForeignKey(Job, models.CASCADE, related_name="parts")
+    # what stands under a part is taken out with it by name, in one revision; the database refuses
+    # to leave it without its parent, and to delete it unseen
     parent = models.ForeignKey(
-        "self", models.CASCADE, null=True, blank=True, related_name="children"
+        "self", models.DO_NOTHING, null=True, blank=True, related_name="children"
     )
+    # with gaps, so that a part that moves leaves its neighbours as they are
     position = models.PositiveIntegerField(default=0)
     kind = models.CharField(max_length=20)
     name = models.CharField(max_length=80)
@@ -192,6 +200,14 @@ class Amendment(models.Model):
         )
 
 
+class KeptReadings(models.Manager):
+    """Readings that are in the logbook: those taken out wait a while, to be put back."""
+
+    def get_queryset(self) -> models.QuerySet:
+        """Without those taken out."""
+        return super().get_queryset().filter(out_at__isnull=True)
+
+
 class Reading(models.Model):
     """What an instrument showed on site: where, when, who. The job's logbook; it outlives the part
     that it was taken at."""
@@ -212,6 +228,10 @@ class Reading(models.Model):
     who = models.CharField(max_length=80)
     note = models.CharField(max_length=200, blank=True)
     entered_at = models.DateTimeField(auto_now_add=True)
+    out_at = models.DateTimeField(null=True, blank=True)
+
+    objects: ClassVar[Any] = KeptReadings()
+    every: ClassVar[Any] = models.Manager()
 
     class Meta:
         ordering = ("-taken_at", "part_name", "unit", "point")
@@ -232,7 +252,7 @@ class Reading(models.Model):
 
 
 class Revision(models.Model):
-    """One change of a job: the states of what it touched, before and after."""
+    """One change of a job: what it changed of each thing it touched, before and after."""
 
     job = models.ForeignKey(Job, models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
@@ -244,9 +264,27 @@ class Revision(models.Model):
 
     class Meta:
         ordering = ("-number",)
+        # which revisions touched a part is asked by target
+        indexes = [GinIndex(fields=["changes"], opclasses=["jsonb_path_ops"], name="by_target")]
         constraints = [
             models.UniqueConstraint(fields=["job", "number"], name="one_revision_per_number")
         ]
 
     def __str__(self) -> str:
         return f"{self.job} {self.number}"
+
+
+class Turn(models.Model):
+    """The number of the last request of a browser tab that a job has done. What a tab sends again
+    because the answer was lost, or what overtook it on the way, is known by its number."""
+
+    job = models.ForeignKey(Job, models.CASCADE, related_name="turns")
+    tab = models.CharField(max_length=32)
+    number = models.BigIntegerField()
+    at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "tab"], name="one_turn_per_tab")]
+
+    def __str__(self) -> str:
+        return f"{self.tab} {self.number}"

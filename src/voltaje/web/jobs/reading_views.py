@@ -10,6 +10,8 @@ from urllib.parse import urlencode
 from django import forms
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
+from django.core.paginator import Paginator
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -18,18 +20,21 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from voltaje.core import units
 from voltaje.core.parts import Evaluated
-from voltaje.web.csv_files import MOST_BYTES, UnreadableFileError, posted_rows
+from voltaje.web import intake
+from voltaje.web.csv_files import MOST_BYTES, UnreadableFileError, posted_rows, texts_of
 from voltaje.web.jobs import logbook
+from voltaje.web.jobs.forms import NameField
 from voltaje.web.jobs.models import Job, Part, Reading
 from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import tree, work_job
 
-KEPT = ("part", "taken_at", "place", "who")
+PAGE = 200
 
 
 class ReadingForm(forms.Form):
     """One reading: where, what the instrument showed, when, who."""
 
+    made = forms.CharField(widget=forms.HiddenInput, required=False)
     part = forms.ChoiceField(label="At")
     point = forms.ChoiceField(label="Point", error_messages={
         "required": "Choose where the instrument was put.",
@@ -39,11 +44,11 @@ class ReadingForm(forms.Form):
                                             " 117.8 V."})  # fmt: skip
     taken_at = forms.CharField(label="When", max_length=30, required=False,
                                help_text="like 2026-11-20 14:30; empty: now")  # fmt: skip
-    place = forms.CharField(label="Place", max_length=80, required=False,
-                            help_text="like the kitchen, third outlet")  # fmt: skip
-    who = forms.CharField(label="Who", max_length=80,
-                          error_messages={"required": "Say who measured."})  # fmt: skip
-    note = forms.CharField(label="Note", max_length=200, required=False)
+    place = NameField(
+        label="Place", max_length=80, required=False, help_text="like the kitchen, third outlet"
+    )
+    who = NameField(label="Who", max_length=80, error_messages={"required": "Say who measured."})
+    note = NameField(label="Note", max_length=200, required=False)
 
     def __init__(
         self, *args: Any, job: Job, found: dict[str, Evaluated], chosen: Part | None, **kw: Any
@@ -58,6 +63,7 @@ class ReadingForm(forms.Form):
         worked = found[str(chosen.pk)].worked if chosen else None
         self.fields["point"].choices = logbook.summary(worked)
         self.chosen = chosen
+        self.fields["value"].widget.attrs["autofocus"] = True
 
     def clean(self) -> dict[str, Any]:
         """The value in the point's unit, the date."""
@@ -94,48 +100,104 @@ def _chosen(job: Job, found: dict[str, Evaluated], wanted: str) -> Part | None:
 @login_required
 @require_http_methods(["GET", "POST"])
 def readings(request: HttpRequest, job_id: Any) -> HttpResponse:
-    """The logbook with a form for one more."""
+    """The logbook with a form for one more. Once a reading is in, the form stays: the same part,
+    the same visit, the next point."""
     job = own_job(request, job_id)
     found = work_job(job)
     given = request.POST if request.method == "POST" else request.GET
     chosen = _chosen(job, found, given.get("part", ""))
-    person = request.user.email.split("@")[0]
-    initial = {"who": person} | {
-        name: given[name] for name in given if name in ReadingForm.base_fields
+    begun = _begun(request, given, chosen)
+    bound = request.POST if request.method == "POST" else None
+    form = ReadingForm(bound, job=job, found=found, chosen=chosen, initial=begun)
+    if bound is not None and form.is_valid():
+        _enter(request, job, form)
+        kept = _next_one(form)
+        if not request.htmx:
+            return redirect(f"{reverse('jobs:readings', args=[job.pk])}?{urlencode(kept)}")
+        initial = {**begun, **kept, "made": str(uuid.uuid4())}
+        form = ReadingForm(None, job=job, found=found, chosen=chosen, initial=initial)
+    page = Paginator(job.readings.all(), PAGE).get_page(request.GET.get("page"))
+    context = {
+        "job": job,
+        "form": form,
+        "visits": logbook.visits(job, found, page.object_list),
+        "page": page,
+        "out": intake.key(request.GET.get("out")),
     }
-    if chosen:
-        initial["part"] = str(chosen.pk)
-    form = ReadingForm(request.POST if request.method == "POST" else None, job=job, found=found,
-                       chosen=chosen, initial=initial)  # fmt: skip
-    if request.method == "POST" and form.is_valid():
-        data = form.cleaned_data
-        unit, point = data["point"].split("|", 1)
-        Reading.objects.create(job=job, part=chosen, part_name=chosen.name, point=point, unit=unit,
-                               value=data["number"], taken_at=data["when"], place=data["place"],
-                               who=data["who"], note=data["note"])  # fmt: skip
-        messages.success(request, "The reading is in the logbook.")
-        kept = {"part": str(chosen.pk), "who": data["who"], "place": data["place"],
-                "taken_at": f"{timezone.localtime(data['when']):%Y-%m-%d %H:%M}"}  # fmt: skip
-        return redirect(f"{reverse('jobs:readings', args=[job.pk])}?{_query(kept)}")
-    context = {"job": job, "form": form}
-    if request.htmx:
+    if request.htmx and request.htmx.target == "reading-form":
         return render(request, "jobs/_reading_form.html", context)
-    context |= {"visits": logbook.visits(job, found), "columns": logbook.COLUMNS}
-    return render(request, "jobs/readings.html", context)
+    template = "jobs/_logbook.html" if request.htmx else "jobs/readings.html"
+    # htmx shows what is answered with 200 only
+    status = 422 if form.errors and not request.htmx else 200
+    return render(request, template, context, status=status)
 
 
-def _query(kept: dict[str, str]) -> str:
-    return urlencode({name: value for name, value in kept.items() if value})
+def _begun(request: HttpRequest, given: Any, chosen: Part | None) -> dict[str, str]:
+    """What a form begins with: what the page asks for, else who is signed in and now."""
+    person = request.user.email.split("@")[0]
+    begun = {"who": person, "made": str(uuid.uuid4())}
+    begun |= {name: given[name] for name in given if name in ReadingForm.base_fields}
+    if chosen:
+        begun["part"] = str(chosen.pk)
+    return begun
+
+
+def _enter(request: HttpRequest, job: Job, form: ReadingForm) -> None:
+    """Puts a reading into the logbook; the same form sent twice puts it in once."""
+    data = form.cleaned_data
+    unit, point = data["point"].split("|", 1)
+    with transaction.atomic():
+        Job.objects.select_for_update().get(pk=job.pk)
+        if job.readings.count() >= logbook.MOST_READINGS:
+            form.add_error(None, f"A logbook holds at most {logbook.MOST_READINGS:,} readings.")
+            return
+        Reading.every.get_or_create(
+            pk=intake.key(data["made"]) or uuid.uuid4(),
+            defaults={
+                "job": job,
+                "part": form.chosen,
+                "part_name": form.chosen.name,
+                "point": point,
+                "unit": unit,
+                "value": data["number"],
+                "taken_at": data["when"],
+                "place": data["place"],
+                "who": data["who"],
+                "note": data["note"],
+            },
+        )
+    messages.success(request, f"{point}, {data['value']}: the reading is in the logbook.")
+
+
+def _next_one(form: ReadingForm) -> dict[str, str]:
+    """What the next reading begins with: the same visit, the next point of the part."""
+    data = form.cleaned_data
+    points = [value for value, _ in form.fields["point"].choices]
+    after = points[points.index(data["point"]) + 1 :] or points[:1]
+    return {
+        "part": str(form.chosen.pk),
+        "point": after[0],
+        "taken_at": f"{timezone.localtime(data['when']):%Y-%m-%d %H:%M}",
+        "place": data["place"],
+        "who": data["who"],
+        "value": "",
+        "note": "",
+    }
 
 
 @login_required
 @require_POST
 def drop_reading(request: HttpRequest, job_id: Any, reading_id: uuid.UUID) -> HttpResponse:
-    """Takes a reading out of the logbook."""
+    """Takes a reading out of the logbook, or puts one back that was taken out."""
     job = own_job(request, job_id)
-    get_object_or_404(job.readings, pk=reading_id).delete()
-    messages.success(request, "The reading is taken out.")
-    return redirect("jobs:readings", job.pk)
+    reading = get_object_or_404(Reading.every, job=job, pk=reading_id)
+    back = request.POST.get("back") == "yes"
+    reading.out_at = None if back else timezone.now()
+    reading.save(update_fields=["out_at"])
+    if back:
+        messages.success(request, "The reading is in the logbook again.")
+        return redirect("jobs:readings", job.pk)
+    return redirect(f"{reverse('jobs:readings', args=[job.pk])}?out={reading.pk}")
 
 
 @login_required
@@ -155,29 +217,54 @@ def take_readings(request: HttpRequest, job_id: Any) -> HttpResponse:
     job = own_job(request, job_id)
     context: dict[str, Any] = {"job": job, "columns": logbook.COLUMNS}
     upload = request.FILES.get("file")
+    made = intake.key(request.POST.get("made")) or uuid.uuid4()
     try:
         if request.POST.get("rows"):
-            rows = posted_rows(request.POST["rows"], logbook.COLUMNS, logbook.MOST_ROWS)
+            carried = posted_rows(request.POST["rows"], logbook.MOST_ROWS)
+            rows = [texts_of(row, logbook.COLUMNS) for row in carried]
         elif upload is not None:
             if upload.size is not None and upload.size > MOST_BYTES:
-                raise UnreadableFileError("The file is larger than 500 kB: is it a list of"
-                                                  " readings?")  # fmt: skip
+                raise UnreadableFileError(
+                    "The file is larger than 500 kB: is it a list of readings?"
+                )
             rows = logbook.read_file(upload.read())
         else:
             if request.method == "POST":
-                context["error"] = "Choose a CSV file first."
-            return render(request, "jobs/readings_import.html", context,
-                          status=422 if "error" in context else 200)  # fmt: skip
+                raise UnreadableFileError("Choose a CSV file first.")
+            return render(request, "jobs/readings_import.html", context)
+        person = request.user.email.split("@")[0]
+        taken = logbook.take(job, rows, work_job(job), person)
+        if request.POST.get("agreed"):
+            return _keep_file(request, job, taken, made)
     except UnreadableFileError as error:
         context["error"] = str(error)
         return render(request, "jobs/readings_import.html", context, status=422)
-    person = request.user.email.split("@")[0]
-    taken = logbook.take(job, rows, work_job(job), person)
-    good = [item.reading for item in taken if item.reading is not None]
-    if request.POST.get("agreed"):
-        Reading.objects.bulk_create(good)
-        messages.success(request, f"{len(good)} readings were taken from the file.")
-        return redirect("jobs:readings", job.pk)
-    context |= {"taken": taken, "good": len(good), "wrong": len(taken) - len(good),
-                "rows": json.dumps(rows)}  # fmt: skip
+    good = sum(item.reading is not None for item in taken)
+    context |= {
+        "taken": taken,
+        "good": good,
+        "wrong": len(taken) - good,
+        "rows": json.dumps(rows),
+        "made": str(made),
+    }
     return render(request, "jobs/readings_import.html", context)
+
+
+def _keep_file(
+    request: HttpRequest, job: Job, taken: list[logbook.Taken], made: uuid.UUID
+) -> HttpResponse:
+    """The good rows of a file; the same preview agreed to twice keeps them once."""
+    good = []
+    for item in taken:
+        if item.reading is not None:
+            item.reading.pk = uuid.uuid5(made, str(item.number))
+            good.append(item.reading)
+    with transaction.atomic():
+        Job.objects.select_for_update().get(pk=job.pk)
+        if job.readings.count() + len(good) > logbook.MOST_READINGS:
+            raise UnreadableFileError(
+                f"A logbook holds at most {logbook.MOST_READINGS:,} readings: nothing was taken."
+            )
+        Reading.every.bulk_create(good, ignore_conflicts=True)
+    messages.success(request, f"{len(good)} readings were taken from the file.")
+    return redirect("jobs:readings", job.pk)

@@ -1,31 +1,58 @@
 """Every save is a revision. Undo, redo and restore are new revisions too: nothing is rewritten.
 
-A revision holds the states of the targets it touched. A target is ``"job"``, a part's id, or
-``"amendment:"`` and an amendment's;
-its state is a plain dict, or ``None`` where the part does not exist.
+A change of a job is said as what is *wanted*: the state that each target is to have. A target is
+``"job"``, a part's id, or ``"amendment:"`` and an amendment's; a state is a plain dict, ``None``
+where the target is not to be. :func:`write` compares that with what is there, writes the
+difference in bulk and keeps it as a revision: for each target the fields that changed, before and
+after, and of its entries the steps between (see :mod:`delta`). So a revision is as large as what
+it changed, and goes both ways.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from typing import Any
 
 from django.db import transaction
 
-from voltaje.core.entries import walk
-from voltaje.web.jobs.models import Amendment, Job, Part, Revision
+from voltaje.web.jobs import delta
+from voltaje.web.jobs.delta import Side
+from voltaje.web.jobs.models import Amendment, Job, Part, Revision, Turn
+from voltaje.web.jobs.summary import summarise
 
 State = dict[str, Any] | None
 KEPT_UNDO = 500
-JOB_FIELDS = ("name", "edition", "units", "preference", "prices", "drop_scheme", "drop_branch",
-              "drop_total")  # fmt: skip
+JOB = "job"
+JOB_FIELDS = (
+    "name",
+    "edition",
+    "units",
+    "preference",
+    "prices",
+    "drop_scheme",
+    "drop_branch",
+    "drop_total",
+)
 AMENDMENT = "amendment:"
 AMENDMENT_FIELDS = ("topic", "row", "column", "value", "jurisdiction", "reason")
+PART_FIELDS = ("kind", "name", "parent", "position", "entries")
+MOST_PARTS = 600
+MOST_DEPTH = 24
+MOST_AMENDMENTS = 200
+TABS_KEPT = 200
 
 
 class NothingToDoError(Exception):
     """There is nothing to undo, redo or restore."""
+
+
+class RefusedError(ValueError):
+    """A change that a job does not take. ``str()`` says why, in words for the page."""
+
+
+class GoneError(RefusedError):
+    """What was to be changed is not there any more."""
 
 
 def locked(job: Job) -> Job:
@@ -33,17 +60,30 @@ def locked(job: Job) -> Job:
     return Job.objects.select_for_update().get(pk=job.pk)
 
 
-def state_of(job: Job, target: str) -> State:
-    """The state of a target now."""
-    if target == "job":
-        return {name: getattr(job, name) for name in JOB_FIELDS}
-    if target.startswith(AMENDMENT):
-        key = target.removeprefix(AMENDMENT)
-        found = Amendment.objects.filter(job=job, pk=key).values(*AMENDMENT_FIELDS).first()
-        return found
-    part = Part.objects.filter(job=job, pk=target).first()
-    if part is None:
-        return None
+@contextmanager
+def changing(job: Job) -> Iterator[Job]:
+    """A transaction that holds the job: ``with changing(job) as held: write(held, …)``."""
+    with transaction.atomic():
+        yield locked(job)
+
+
+def in_turn(job: Job, tab: str, number: int) -> int:
+    """Notes that a tab's request of that number is being done. The number of the one done before,
+    0 for the first: where that is not lower, this request came late or came twice.
+
+    Call on a job from :func:`locked`.
+    """
+    if not tab:
+        return 0
+    turn, _ = Turn.objects.get_or_create(job=job, tab=tab, defaults={"number": 0})
+    before = turn.number
+    if number > before:
+        Turn.objects.filter(pk=turn.pk).update(number=number)
+    return before
+
+
+def part_state(part: Part) -> dict[str, Any]:
+    """A part as a state."""
     return {
         "kind": part.kind,
         "name": part.name,
@@ -53,41 +93,74 @@ def state_of(job: Job, target: str) -> State:
     }
 
 
-def change(
-    job: Job, user: Any, targets: list[str], act: Callable[[], None], action: str = "edit"
-) -> Revision | None:
-    """Runs ``act`` and records what it did to ``targets``; ``None`` when nothing changed.
+def states(job: Job, targets: Mapping[str, Any]) -> dict[str, State]:
+    """The states of targets now."""
+    by_id = {str(part.pk): part for part in job.loaded()}
+    found: dict[str, State] = {}
+    amendments = None
+    for target in targets:
+        if target == JOB:
+            found[target] = {name: getattr(job, name) for name in JOB_FIELDS}
+        elif target.startswith(AMENDMENT):
+            if amendments is None:
+                amendments = {str(item.pk): item for item in job.amendments.all()}
+            item = amendments.get(target.removeprefix(AMENDMENT))
+            found[target] = item and {name: getattr(item, name) for name in AMENDMENT_FIELDS}
+        else:
+            part = by_id.get(target)
+            found[target] = part_state(part) if part else None
+    return found
 
-    Call inside a transaction, on a job from :func:`locked`.
+
+def write(
+    job: Job, user: Any, wanted: Mapping[str, State], action: str = "edit", summary: str = ""
+) -> Revision | None:
+    """Brings the targets to the states wanted, as one revision; ``None`` when nothing changes.
+
+    Call inside a transaction, on a job from :func:`locked`. Raises :class:`RefusedError` for a
+    tree that may not be: a part under one that is not there, too many parts, too deep.
     """
-    before = {target: state_of(job, target) for target in targets}
-    act()
-    job.refresh_from_db()
+    before = states(job, wanted)
+    after: dict[str, State] = {
+        target: {**state, "entries": delta.given(state["entries"])}
+        if state and "entries" in state
+        else state
+        for target, state in wanted.items()
+    }
     changes = [
-        {"target": target, "before": before[target], "after": after}
-        for target in targets
-        if (after := state_of(job, target)) != before[target]
+        item for target in after if (item := _difference(target, before[target], after[target]))
     ]
     if not changes:
         return None
-    revision = _append(job, user, action, changes)
+    touched = [item["target"] for item in changes]
+    _put(job, {target: after[target] for target in touched}, before)
+    job.revision += 1
+    revision = Revision.objects.create(
+        job=job,
+        number=job.revision,
+        author=user,
+        action=action,
+        summary=summary + summarise(changes, before, after),
+        changes=changes,
+    )
     if action in ("edit", "restore"):
         job.undo_stack = [*job.undo_stack, revision.number][-KEPT_UNDO:]
         job.redo_stack = []
     job.save()
+    job.reload()
     return revision
 
 
 @transaction.atomic
 def undo(job: Job, user: Any) -> Revision:
     """Takes the last change back. Raises :class:`NothingToDoError`."""
-    return _step(job, user, "undo", "undo_stack", "redo_stack", "before")
+    return _step(locked(job), user, "undo")
 
 
 @transaction.atomic
 def redo(job: Job, user: Any) -> Revision:
     """Makes the last undone change again. Raises :class:`NothingToDoError`."""
-    return _step(job, user, "redo", "redo_stack", "undo_stack", "after")
+    return _step(locked(job), user, "redo")
 
 
 @transaction.atomic
@@ -97,118 +170,169 @@ def restore(job: Job, user: Any, number: int) -> Revision:
     later = list(job.revisions.filter(number__gt=number).order_by("-number"))
     if not later or not job.revisions.filter(number=number).exists():
         raise NothingToDoError
-    wanted: dict[str, State] = {}
+    targets = {item["target"]: None for revision in later for item in revision.changes}
+    wanted = states(job, targets)
     for revision in later:
         for item in revision.changes:
-            wanted[item["target"]] = item["before"]
-    made = change(job, user, list(wanted), lambda: _put(job, wanted), "restore")
+            wanted[item["target"]] = side_of(wanted[item["target"]], item, "before")
+    made = write(job, user, wanted, "restore", f"Back to revision {number}. ")
     if made is None:
         raise NothingToDoError
-    made.summary = f"Back to revision {number}. {made.summary}"
-    made.save(update_fields=["summary"])
     return made
 
 
-def _step(job: Job, user: Any, action: str, source: str, other: str, side: str) -> Revision:
-    job = locked(job)
+def step_held(job: Job, user: Any, action: str) -> Revision:
+    """Undo or redo on a job that is held already. Raises :class:`NothingToDoError`."""
+    return _step(job, user, action)
+
+
+def side_of(state: State, item: Mapping[str, Any], side: Side) -> State:
+    """A target's state before or after a change, from its state on the other side."""
+    fields = item[side]
+    if fields is None or state is None or item["before"] is None or item["after"] is None:
+        return fields and dict(fields)
+    found = {**state, **fields}
+    if item.get("entries"):
+        found["entries"] = delta.apply(state["entries"], item["entries"], side)
+    return found
+
+
+def _step(job: Job, user: Any, action: str) -> Revision:
+    source, other, side = (
+        ("undo_stack", "redo_stack", "before")
+        if action == "undo"
+        else ("redo_stack", "undo_stack", "after")
+    )
     stack: list[int] = getattr(job, source)
-    if not stack:
+    revision = job.revisions.filter(number=stack[-1]).first() if stack else None
+    if revision is None:
         raise NothingToDoError
-    revision = job.revisions.get(number=stack[-1])
-    wanted = {item["target"]: item[side] for item in revision.changes}
+    wanted = states(job, {item["target"]: None for item in revision.changes})
+    for item in revision.changes:
+        wanted[item["target"]] = side_of(wanted[item["target"]], item, side)  # type: ignore[arg-type]
     setattr(job, source, stack[:-1])
     setattr(job, other, [*getattr(job, other), revision.number])
-    job.save()
-    made = change(job, user, list(wanted), lambda: _put(job, wanted), action)
-    if made is None:
+    made = write(job, user, wanted, action)
+    if made is None:  # what it did is undone by something else: the step is used up all the same
+        job.save()
         raise NothingToDoError
     return made
 
 
-def _put(job: Job, wanted: dict[str, State]) -> None:
-    for target in [t for t in wanted if t.startswith(AMENDMENT)]:
-        key, state = target.removeprefix(AMENDMENT), wanted[target]
-        Amendment.objects.filter(job=job, pk=key).delete()
-        if state is not None:
-            Amendment.objects.create(pk=key, job=job, **state)
-    wanted = {t: s for t, s in wanted.items() if not t.startswith(AMENDMENT)}
-    gone = [target for target, state in wanted.items() if state is None]
-    Part.objects.filter(job=job, pk__in=[t for t in gone if t != "job"]).delete()
-    waiting = {t: s for t, s in wanted.items() if s is not None}
-    while waiting:  # parents before children
-        ready = [t for t, s in waiting.items() if s.get("parent") not in waiting]
-        for target in ready:
-            state = waiting.pop(target)
-            if target == "job":
-                Job.objects.filter(pk=job.pk).update(**state)
-            else:
-                values = {k: v for k, v in state.items() if k != "parent"}
-                Part.objects.update_or_create(
-                    pk=target, defaults={**values, "job": job, "parent_id": state["parent"]}
-                )
+def _difference(target: str, before: State, after: State) -> dict[str, Any] | None:
+    if before == after:
+        return None
+    if before is None or after is None:
+        return {"target": target, "before": before, "after": after}
+    changed = [name for name in after if name != "entries" and before[name] != after[name]]
+    item: dict[str, Any] = {
+        "target": target,
+        "before": {name: before[name] for name in changed},
+        "after": {name: after[name] for name in changed},
+    }
+    if "entries" in after:
+        item["entries"] = delta.diff(before["entries"], after["entries"])
+        if not item["entries"] and not changed:
+            return None
+    return item
 
 
-def _append(job: Job, user: Any, action: str, changes: list[dict[str, Any]]) -> Revision:
-    job.revision += 1
-    return Revision.objects.create(
-        job=job,
-        number=job.revision,
-        author=user,
-        action=action,
-        summary=summarise(changes),
-        changes=changes,
-    )
+def _put(job: Job, wanted: Mapping[str, State], before: Mapping[str, State]) -> None:
+    _put_amendments(job, {t: s for t, s in wanted.items() if t.startswith(AMENDMENT)}, before)
+    if (own := wanted.get(JOB)) is not None:
+        for name, value in own.items():
+            setattr(job, name, value)
+    parts = {t: s for t, s in wanted.items() if t != JOB and not t.startswith(AMENDMENT)}
+    if parts:
+        _check_tree(job, parts)
+        _put_parts(job, parts, before)
 
 
-def summarise(changes: list[dict[str, Any]]) -> str:
-    """What changed, in a line: ``Keeper’s cottage: Range 11.4 kW → 12 kW``."""
-    words = [text for item in changes for text in _summary(item)]
-    shown = "; ".join(words[:4])
-    return shown + (f"; and {len(words) - 4} more" if len(words) > 4 else "")
-
-
-def _summary(item: dict[str, Any]) -> list[str]:
-    before, after = item["before"], item["after"]
-    if item["target"].startswith(AMENDMENT):
-        state = after or before
-        what = "removed" if after is None else f"{state['value']}, {state['jurisdiction']}"
-        return [f"Amendment {state['topic']} {state['row']} {state['column']}: {what}".replace(
-            "_", " ")]  # fmt: skip
-    if before is None:
-        return [f"{after['name']} added"]
-    if after is None:
-        return [f"{before['name']} removed"]
-    found = [
-        f"{name.replace('_', ' ')} “{before[name]}” → “{after[name]}”"
-        for name in JOB_FIELDS
-        if name != "prices" and name in before and name in after and before[name] != after[name]
+def _put_amendments(job: Job, wanted: Mapping[str, State], before: Mapping[str, State]) -> None:
+    if not wanted:
+        return
+    # those that go make room for those that come: one cell is amended once
+    keys = [target.removeprefix(AMENDMENT) for target in wanted if before[target] is not None]
+    Amendment.objects.filter(job=job, pk__in=keys).delete()
+    made = [
+        Amendment(pk=target.removeprefix(AMENDMENT), job=job, **state)
+        for target, state in wanted.items()
+        if state is not None
     ]
-    if before.get("prices") != after.get("prices"):
-        found.append("prices changed")
-    if "entries" not in before:
-        return found
-    old, new = dict(walk(before["entries"])), dict(walk(after["entries"]))
-    rows_gone = {path.rsplit(".", 1)[0] for path in old if "." in path and path not in new}
-    rows_new = {path.rsplit(".", 1)[0] for path in new if "." in path and path not in old}
-    for row in sorted(rows_gone - {p.rsplit(".", 1)[0] for p in new if "." in p}):
-        found.append(f"row “{old.get(row + '.name') or 'without a name'}” deleted")
-    for row in sorted(rows_new - {p.rsplit(".", 1)[0] for p in old if "." in p}):
-        found.append(f"row “{new.get(row + '.name') or 'without a name'}” added")
-    for path, value in new.items():
-        was = old.get(path, "")
-        if was != value and (path in old or path.rsplit(".", 1)[0] not in rows_new):
-            label = path.rsplit(".", 1)
-            name = new.get(f"{label[0]}.name") if len(label) == 2 else None
-            field = (label[-1]).replace("_", " ")
-            title = f"{name}, {field}" if name else field
-            found.append(f"{title} {was or 'empty'} → {value or 'empty'}")
-    if before["parent"] != after["parent"]:
-        found.append("moved")
-    return [f"{after['name']}: {text}" for text in found] or [f"{after['name']}: order changed"]
+    if job.amendments.count() + len(made) > MOST_AMENDMENTS:
+        raise RefusedError(f"A job holds at most {MOST_AMENDMENTS} local amendments.")
+    Amendment.objects.bulk_create(made)
 
 
-@contextmanager
-def changing(job: Job) -> Any:
-    """A transaction that holds the job: ``with changing(job) as job: change(job, …)``."""
-    with transaction.atomic():
-        yield locked(job)
+def _put_parts(job: Job, wanted: Mapping[str, State], before: Mapping[str, State]) -> None:
+    gone = [target for target, state in wanted.items() if state is None]
+    fresh, changed = [], []
+    fields: set[str] = set()
+    for target, state in wanted.items():
+        if state is None:
+            continue
+        values = {name: value for name, value in state.items() if name != "parent"}
+        part = Part(pk=target, job=job, parent_id=state["parent"], **values)
+        was = before[target]
+        if was is None:
+            fresh.append(part)
+        else:
+            changed.append(part)
+            fields |= {name for name in PART_FIELDS if was[name] != state[name]}
+    if gone:
+        Part.objects.filter(job=job, pk__in=gone).delete()
+    if changed:
+        Part.objects.bulk_update(changed, sorted(fields), batch_size=1000)
+    if fresh:
+        if Part.objects.filter(pk__in=[part.pk for part in fresh]).exists():
+            raise RefusedError("A part of that id is there already, in another job.")
+        Part.objects.bulk_create(fresh)
+
+
+def _check_tree(job: Job, wanted: Mapping[str, State]) -> None:
+    """Refuses a tree with a part whose parent is missing, with too many parts or too deep."""
+    above: dict[str, str | None] = {
+        str(part.pk): str(part.parent_id) if part.parent_id else None for part in job.loaded()
+    }
+    many = len(above)
+    for target, state in wanted.items():
+        if state is None:
+            above.pop(target, None)
+        else:
+            above[target] = state["parent"]
+    if len(above) > MOST_PARTS and len(above) > many:
+        raise RefusedError(f"A job holds at most {MOST_PARTS} parts: begin another job.")
+    depth: dict[str | None, int] = {None: 0}
+    for start in above:
+        chain: list[str] = []
+        at: str | None = start
+        while at not in depth:
+            if at not in above or at in chain:
+                raise RefusedError("The part that this stands under is not there any more.")
+            chain.append(at)  # type: ignore[arg-type]
+            at = above[at]  # type: ignore[index]
+        for key in reversed(chain):
+            depth[key] = depth[at] + 1
+            at = key
+            if depth[key] > MOST_DEPTH:
+                raise RefusedError(f"Parts stand at most {MOST_DEPTH} deep under one another.")
+
+
+__all__ = [
+    "AMENDMENT",
+    "JOB",
+    "GoneError",
+    "NothingToDoError",
+    "RefusedError",
+    "changing",
+    "in_turn",
+    "locked",
+    "part_state",
+    "redo",
+    "restore",
+    "side_of",
+    "states",
+    "step_held",
+    "undo",
+    "write",
+]

@@ -7,7 +7,7 @@ from typing import Any
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils.text import slugify
@@ -15,7 +15,8 @@ from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.codes import edition
 from voltaje.core.parts import Kind, kinds
-from voltaje.web.jobs import actions
+from voltaje.web import intake
+from voltaje.web.jobs import actions, revisions
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import findings, status_of, tree, work_job
@@ -29,6 +30,8 @@ SVG_STYLE = (
     ".fails{fill:none;stroke:#a3261c;stroke-width:2}"
 )
 STEPS = ("up", "down", "in", "out")
+PARTLESS = ("add", "undo", "redo")
+ACTS = (*STEPS, *PARTLESS, "drop", "duplicate", "delete")
 
 
 def addable(of: Kind, part: Part) -> list[Kind]:
@@ -68,24 +71,28 @@ def job_page(request: HttpRequest, job_id: Any) -> HttpResponse:
 @login_required
 @require_POST
 def change_tree(request: HttpRequest, job_id: Any) -> HttpResponse:
-    """Adds, moves, duplicates or deletes; answers with the tree, or the page without scripts."""
+    """Adds, moves, duplicates or deletes, undoes or redoes; answers with the tree, or the page
+    without scripts. What a tab asks twice, its answer having been lost, is done once."""
     job = own_job(request, job_id)
     act, part_id = request.POST.get("act", ""), request.POST.get("part", "")
-    chosen, words = part_id, ""
-    if act != "add" or part_id:
-        get_object_or_404(job.parts, pk=part_id) if _is_id(part_id) else None
-        if not _is_id(part_id):
-            return HttpResponseBadRequest("Choose a part first.")
-    try:
-        chosen, words = _do(job, request, act, part_id)
-    except actions.MisplacedError as error:
-        messages.error(request, str(error))
-    except KeyError:
+    if act not in ACTS:
         return HttpResponseBadRequest("There is no such act.")
+    if act not in PARTLESS and intake.key(part_id) is None:
+        return HttpResponseBadRequest("Choose a part first.")
+    tab, number = intake.turn(request.POST)
+    chosen, words = part_id, ""
+    try:
+        with revisions.changing(job) as held:
+            if not tab or number > revisions.in_turn(held, tab, number):
+                chosen, words = _do(held, request, act, part_id)
+    except revisions.RefusedError as error:
+        messages.error(request, str(error))
+    except revisions.NothingToDoError:
+        messages.info(request, f"There is nothing to {act}.")
     else:
         if words:
             messages.success(request, words)
-    job.refresh_from_db()
+    job = own_job(request, job_id)
     if request.POST.get("open") and act == "add" and chosen != part_id:
         return redirect("jobs:part", job.pk, chosen)
     if request.htmx:
@@ -94,34 +101,36 @@ def change_tree(request: HttpRequest, job_id: Any) -> HttpResponse:
 
 
 def _do(job: Job, request: HttpRequest, act: str, part_id: str) -> tuple[str, str]:
-    """The part to be chosen next, and what to say. Raises ``KeyError`` for an unknown act."""
+    """The part to be chosen next, and what to say. Raises
+    :class:`~voltaje.web.jobs.revisions.RefusedError` and ``NothingToDoError``."""
     user = request.user
+    made = str(intake.key(request.POST.get("made")) or "")
+    if act in ("undo", "redo"):
+        revision = revisions.step_held(job, user, act)
+        back = [c["target"] for c in revision.changes if c["before"] is None]
+        return (back[0] if back else part_id), f"{act.capitalize()}: {revision.summary}"
     if act == "add":
         of = request.POST.get("kind", "")
         if of not in {item.name for item in kinds()}:
-            raise KeyError(of)
+            raise revisions.RefusedError("There is no such kind of part.")
         parent = None if of == "supply" else (part_id or None)
-        part = actions.add_part(job, user, of, parent)
+        part = actions.add_held(job, user, of, parent, part_id=made)
         return str(part.pk), f"“{part.name}” was added."
     if act in STEPS:
-        actions.step_part(job, user, part_id, act)
+        actions.step_held(job, user, part_id, act)
         return part_id, ""
     if act == "drop":
         parent, before = request.POST.get("parent", ""), request.POST.get("before", "")
-        actions.move_part(job, user, part_id, parent or None, before or None)
+        actions.move_held(job, user, part_id, parent or None, before or None)
         return part_id, ""
     if act == "duplicate":
-        part = actions.duplicate_part(job, user, part_id)
+        part = actions.duplicate_held(job, user, part_id, made)
         return str(part.pk), f"“{part.name}” was made."
-    if act == "delete":
-        name = job.parts.get(pk=part_id).name
-        above = actions.delete_part(job, user, part_id)
-        return above or "", f"“{name}” was deleted; undo brings it back."
-    raise KeyError(act)
-
-
-def _is_id(text: str) -> bool:
-    return len(text) == 36 and text.count("-") == 4
+    part = actions.part_of(job, part_id)
+    many = len(actions.subtree(job, part)) - 1
+    next_one = actions.delete_held(job, user, part_id)
+    also = f" with {many} part{'s' if many > 1 else ''} under it" if many else ""
+    return next_one, f"“{part.name}” was deleted{also}; undo brings it back."
 
 
 def _riser(request: HttpRequest, job: Job) -> tuple[riser.Riser, bool]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.urls import path
 
 from voltaje.web.jobs import amendment_views, reading_views, tree_views, views
-from voltaje.web.sheets import board_views
+from voltaje.web.sheets import board_views, saving
 from voltaje.web.sheets import part_views as sheets
 
 app_name = "jobs"
@@ -14,6 +14,7 @@ urlpatterns = [
     path("new/", views.create, name="create"),
     path("supply/", views.adviser, name="adviser"),
     path("<uuid:job_id>/", tree_views.job_page, name="job"),
+    path("<uuid:job_id>/done/", saving.done, name="done"),
     path("<uuid:job_id>/tree/", tree_views.change_tree, name="tree"),
     path("<uuid:job_id>/riser/", tree_views.riser_page, name="riser"),
     path("<uuid:job_id>/riser.svg", tree_views.riser_svg, name="riser_svg"),
@@ -42,10 +43,21 @@ urlpatterns = [
     path("<uuid:job_id>/parts/<uuid:part_id>/", sheets.sheet, name="part"),
     path("<uuid:job_id>/parts/<uuid:part_id>/rename/", views.rename_part, name="rename_part"),
     path("<uuid:job_id>/parts/<uuid:part_id>/work/", sheets.work, name="work"),
-    path("<uuid:job_id>/parts/<uuid:part_id>/save/", sheets.save, name="save"),
+    path("<uuid:job_id>/parts/<uuid:part_id>/save/", saving.save, name="save"),
+    path(
+        "<uuid:job_id>/parts/<uuid:part_id>/undo/",
+        saving.step,
+        {"action": "undo"},
+        name="undo_here",
+    ),
+    path(
+        "<uuid:job_id>/parts/<uuid:part_id>/redo/",
+        saving.step,
+        {"action": "redo"},
+        name="redo_here",
+    ),
     path("<uuid:job_id>/parts/<uuid:part_id>/print/", sheets.print_view, name="print"),
     path("<uuid:job_id>/parts/<uuid:part_id>/sheet.json", sheets.as_json, name="json"),
-    path("<uuid:job_id>/parts/<uuid:part_id>/circuits/", board_views.save_table, name="circuits"),
     path("<uuid:job_id>/parts/<uuid:part_id>/circuits.csv", board_views.as_csv, name="csv"),
     path("<uuid:job_id>/parts/<uuid:part_id>/circuits.xlsx", board_views.as_xlsx, name="xlsx"),
     path("<uuid:job_id>/parts/<uuid:part_id>/import/", board_views.take_file, name="import"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import uuid
 from typing import Any
 
 from django.contrib import messages
@@ -16,10 +17,13 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.advice import advise
+from voltaje.web import intake
 from voltaje.web.jobs import actions, revisions
 from voltaje.web.jobs.forms import AdviserForm, JobForm, NewJobForm, PartForm
-from voltaje.web.jobs.models import Job, Part
+from voltaje.web.jobs.models import Job
 from voltaje.web.jobs.worked import work_job
+
+BACK = {"undo": "back", "redo": "forth again"}
 
 
 def own_job(request: HttpRequest, job_id: Any) -> Job:
@@ -60,14 +64,23 @@ def _work_answer(job: Job) -> str:
 def create(request: HttpRequest) -> HttpResponse:
     """A new job with a supply and what it begins with."""
     asked = {key: request.GET[key] for key in ("system", "begins") if key in request.GET}
-    form = NewJobForm(request.POST or None, initial=asked)
+    form = NewJobForm(request.POST or None, initial={**asked, "made": str(uuid.uuid4())})
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
-        job = actions.create_job(
-            request.user, data["name"], data["edition"], data["units"], system=data["system"],
-            begins=data["begins"],
-        )  # fmt: skip
-        return redirect("jobs:part", job.pk, actions.beginning(job).pk)
+        try:
+            job = actions.create_job(
+                request.user,
+                data["name"],
+                data["edition"],
+                data["units"],
+                system=data["system"],
+                begins=data["begins"],
+                job_id=intake.key(data["made"]),
+            )
+        except revisions.RefusedError as error:
+            form.add_error(None, str(error))
+        else:
+            return redirect("jobs:part", job.pk, actions.beginning(job).pk)
     return render(request, "jobs/form.html", {"form": form, "title": "New job", "new": True})
 
 
@@ -90,17 +103,15 @@ def adviser(request: HttpRequest) -> HttpResponse:
 def job_settings(request: HttpRequest, job_id: Any) -> HttpResponse:
     """Name, edition and units."""
     job = own_job(request, job_id)
-    form = JobForm(request.POST or None, instance=Job.objects.get(pk=job.pk))
-    if request.method == "POST" and form.is_valid():
-        data = form.cleaned_data
-        with revisions.changing(job) as held:
-            revisions.change(
-                held, request.user, ["job"],
-                lambda: Job.objects.filter(pk=held.pk).update(**data),
-            )  # fmt: skip
-        return redirect("jobs:job", job.pk)
+    with revisions.changing(job) as held:
+        form = JobForm(request.POST or None, instance=Job.objects.get(pk=job.pk))
+        if request.method == "POST" and form.is_valid():
+            own = revisions.states(held, {revisions.JOB: None})[revisions.JOB] or {}
+            data = {name: form.cleaned_data[name] for name in form.fields}
+            revisions.write(held, request.user, {revisions.JOB: {**own, **data}})
+            return redirect("jobs:job", job.pk)
     context = {"form": form, "title": "Job settings", "job": job}
-    return render(request, "jobs/form.html", context)
+    return render(request, "jobs/form.html", context, status=422 if form.errors else 200)
 
 
 @login_required
@@ -108,24 +119,24 @@ def job_settings(request: HttpRequest, job_id: Any) -> HttpResponse:
 def rename_part(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """A part's name."""
     job = own_job(request, job_id)
-    part = get_object_or_404(job.parts, pk=part_id)
-    form = PartForm(request.POST or None, instance=part)
-    if request.method == "POST" and form.is_valid():
-        with revisions.changing(job) as held:
-            revisions.change(
-                held, request.user, [str(part.pk)],
-                lambda: Part.objects.filter(pk=part.pk).update(name=form.cleaned_data["name"]),
-            )  # fmt: skip
-        return redirect("jobs:part", job.pk, part.pk)
+    with revisions.changing(job) as held:
+        part = get_object_or_404(held.parts, pk=part_id)
+        form = PartForm(request.POST or None, instance=part)
+        state = revisions.part_state(part)
+        if request.method == "POST" and form.is_valid():
+            named = {**state, "name": form.cleaned_data["name"]}
+            revisions.write(held, request.user, {str(part.pk): named})
+            return redirect("jobs:part", job.pk, part.pk)
     context = {"form": form, "title": "Name of the part", "job": job, "part": part}
-    return render(request, "jobs/form.html", context)
+    return render(request, "jobs/form.html", context, status=422 if form.errors else 200)
 
 
 @login_required
 @require_POST
 def duplicate(request: HttpRequest, job_id: Any) -> HttpResponse:
     """A copy of the job."""
-    copy = actions.duplicate_job(own_job(request, job_id), request.user)
+    made = intake.key(request.POST.get("made"))
+    copy = actions.duplicate_job(own_job(request, job_id), request.user, made)
     messages.success(request, f"“{copy.name}” was made.")
     return redirect("jobs:list")
 
@@ -161,6 +172,8 @@ def _step(request: HttpRequest, job: Job, act: Any, word: str) -> HttpResponse:
         made = act(job, request.user)
     except revisions.NothingToDoError:
         messages.info(request, f"There is nothing to {word}.")
+    except revisions.RefusedError as error:
+        messages.error(request, f"It cannot be taken {BACK[word]}: {error}")
     else:
         messages.success(request, f"{word.capitalize()}: {made.summary}")
     wanted = request.POST.get("next", "")
@@ -189,6 +202,8 @@ def restore(request: HttpRequest, job_id: Any, number: int) -> HttpResponse:
         revisions.restore(job, request.user, number)
     except revisions.NothingToDoError:
         messages.info(request, f"The job already is as at revision {number}.")
+    except revisions.RefusedError as error:
+        messages.error(request, str(error))
     else:
         messages.success(request, f"The job is as it was at revision {number}; undo takes it back.")
     return redirect("jobs:revisions", job.pk)

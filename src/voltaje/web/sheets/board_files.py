@@ -1,47 +1,57 @@
-"""A board's circuits as CSV and XLSX: written out, and read back with what would change."""
+"""A board's circuits as CSV and XLSX: written out, and read back with what would change.
+
+A preview carries what it showed: the cells that the file names, the texts that were kept then.
+When it is agreed to, these cells go the way of cells typed into the table, so what another tab
+has changed since is a conflict, not overwritten.
+"""
 
 from __future__ import annotations
 
-import csv
-import io
-import zipfile
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-
-from openpyxl import Workbook, load_workbook
-from openpyxl.styles import Font
-from openpyxl.utils.exceptions import InvalidFileException
+import json
+import uuid
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
 
 from voltaje.core.electrical.systems import SupplyPoint
-from voltaje.core.entries import Document, name_units
 from voltaje.core.parts import Context, evaluate, kind
+from voltaje.web import intake
 from voltaje.web.csv_files import (
     MOST_BYTES,
     UnreadableFileError,
     cleaned,
-    is_number,
-    plain,
+    posted_rows,
     read_csv,
+    read_xlsx,
+    texts_of,
+    write_csv,
+    write_xlsx,
 )
 from voltaje.web.jobs.models import Job, Part
-from voltaje.web.jobs.patch import as_text
-from voltaje.web.sheets import board_table
-from voltaje.web.sheets.board_table import EDITED, WORKED, Row
+from voltaje.web.sheets import board_patch, board_table
+from voltaje.web.sheets.board_table import EDITED, LOADS, NAME_LIMIT, WORKED, Row
 
-MOST_ROWS = 500
+MOST_ROWS = 300
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Change:
-    """What one row of a file would do: ``what`` is new, changed, same or wrong."""
+    """What one row of a file would do to the part ``key``: ``what`` is new, changed, same or
+    wrong. ``texts`` are the cells it names, ``bases`` what was kept when the preview was made."""
 
     number: int
     name: str
     what: str
-    words: tuple[str, ...]
-    kind: str
-    document: Document
-    part_id: str = ""
+    words: list[str]
+    key: str
+    texts: dict[str, str] = field(default_factory=dict)
+    bases: dict[str, str] = field(default_factory=dict)
+    clashes: list[str] = field(default_factory=list)
+
+    @property
+    def takes(self) -> bool:
+        """Whether it would change anything."""
+        return self.what in ("new", "changed")
 
 
 def header() -> list[str]:
@@ -50,8 +60,8 @@ def header() -> list[str]:
 
 
 def lines(rows: Sequence[Row]) -> list[list[str]]:
-    """The rows of a file, choices in the words of the page."""
-    found = []
+    """The rows of a file under their titles, choices in the words of the page."""
+    found = [header()]
     for row in rows:
         texts = []
         for cell in row.cells:
@@ -64,40 +74,21 @@ def lines(rows: Sequence[Row]) -> list[list[str]]:
 
 def to_csv(rows: Sequence[Row]) -> str:
     """The table as CSV."""
-    file = io.StringIO()
-    writer = csv.writer(file)
-    writer.writerow(header())
-    writer.writerows([[plain(text) for text in line] for line in lines(rows)])
-    return file.getvalue()
+    return write_csv(lines(rows))
 
 
 def to_xlsx(rows: Sequence[Row], title: str) -> bytes:
     """The table as a workbook of one sheet."""
-    book = Workbook()
-    sheet = book.active
-    sheet.title = "".join(c for c in title if c not in "[]:*?/\\")[:31] or "Board"
-    sheet.append(header())
-    for cell in sheet[1]:
-        cell.font = Font(bold=True)
-    for line in lines(rows):
-        sheet.append([float(text) if is_number(text) else text for text in line])
-        for cell in sheet[sheet.max_row]:
-            if cell.data_type == "f":  # a name is never a formula
-                cell.data_type = "s"
-    for column in sheet.columns:
-        width = max(len(str(cell.value or "")) for cell in column)
-        sheet.column_dimensions[column[0].column_letter].width = min(40, width + 2)
-    sheet.freeze_panes = "B2"
-    file = io.BytesIO()
-    book.save(file)
-    return file.getvalue()
+    return write_xlsx(lines(rows), title, len(EDITED))
 
 
 def read(name: str, content: bytes) -> list[dict[str, str]]:
     """The rows of a file by column. Raises :class:`UnreadableFileError`."""
     if len(content) > MOST_BYTES:
         raise UnreadableFileError("The file is larger than 500 kB: is it a table of circuits?")
-    table = _xlsx(content) if name.lower().endswith(".xlsx") else read_csv(content)
+    is_book = name.lower().endswith(".xlsx")
+    table = read_xlsx(content, MOST_ROWS) if is_book else read_csv(content)
+    table = [row for row in table if any(text.strip() for text in row)]
     if not table:
         raise UnreadableFileError("The file is empty.")
     wanted = {title.lower(): column for column, title in EDITED.items()}
@@ -107,96 +98,121 @@ def read(name: str, content: bytes) -> list[dict[str, str]]:
             "The first row must name the columns, at least Name; known are "
             f"{', '.join(EDITED.values())}."
         )
-    found = [
+    if len(table) - 1 > MOST_ROWS:
+        many = f"more than {MOST_ROWS}" if is_book else f"{len(table) - 1:,}"
+        raise UnreadableFileError(f"{many} rows: at most {MOST_ROWS} are taken at once.")
+    return [
         {head: cleaned(text) for head, text in zip(heads, row, strict=False) if head}
         for row in table[1:]
-        if any(text.strip() for text in row)
-    ]  # fmt: skip
-    if len(found) > MOST_ROWS:
-        raise UnreadableFileError(f"{len(found):,} rows: at most {MOST_ROWS} are taken.")
-    return found
-
-
-def _xlsx(content: bytes) -> list[list[str]]:
-    try:
-        book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
-    except (InvalidFileException, zipfile.BadZipFile, KeyError, ValueError, OSError):
-        raise UnreadableFileError("The file does not open as XLSX: save it anew.") from None
-    sheet = book.worksheets[0]
-    return [
-        [_cell(value) for value in row[:40]]
-        for row in sheet.iter_rows(values_only=True, max_row=MOST_ROWS + 50)
     ]
 
 
-def _cell(value: object) -> str:
-    if value is None:
-        return ""
-    if isinstance(value, float) and value.is_integer():
-        return str(int(value))
-    return str(value)
+def carried(text: str) -> list[Change]:
+    """The rows that a preview carried along. Raises :class:`UnreadableFileError`."""
+    found = []
+    for row in posted_rows(text, MOST_ROWS):
+        key = intake.key(row.get("key"))
+        number = row.get("number")
+        texts, bases = row.get("texts"), row.get("bases")
+        if key is None or not isinstance(number, int) or not 0 < number < 10**6:
+            raise UnreadableFileError("The preview is out of date: choose the file again.")
+        found.append(
+            Change(
+                number,
+                "",
+                str(row.get("what", ""))[:10],
+                [],
+                str(key),
+                texts_of(texts, EDITED) if isinstance(texts, dict) else {},
+                texts_of(bases, EDITED) if isinstance(bases, dict) else {},
+            )
+        )
+    return found
+
+
+def to_carry(changes: Iterable[Change]) -> str:
+    """The other way: what a preview carries along."""
+    return json.dumps(
+        [
+            {"key": c.key, "number": c.number, "what": c.what, "texts": c.texts, "bases": c.bases}
+            for c in changes
+            if c.takes
+        ]
+    )
 
 
 def compare(
-    job: Job, found: Sequence[Mapping[str, str]], rows: Sequence[Row], point: SupplyPoint
+    job: Job,
+    board: Part,
+    found: Sequence[Mapping[str, str]],
+    rows: Sequence[Row],
+    point: SupplyPoint,
 ) -> list[Change]:
     """What each row of a file would change on the board; rows are known by their names."""
     by_name = {row.part.name.lower(): row for row in rows}
     seen: set[str] = set()
-    context = Context(job.code(), job.units, point, shop=job.shop())
     changes = []
-    for index, texts in enumerate(found):
-        name = texts.get("name", "").strip()
-        number = index + 2
-        if not name or len(name) > 80:
-            words = "Needed: a name of 1 to 80 characters."
-            changes.append(Change(number, name[:80], "wrong", (words,), "circuit", {}))
-            continue
-        if name.lower() in seen:
-            words = "The same name stands in a row above."
-            changes.append(Change(number, name, "wrong", (words,), "circuit", {}))
-            continue
-        seen.add(name.lower())
+    for number, texts in enumerate(found, 2):
+        name = texts.get("name", "")
         row = by_name.get(name.lower())
-        changes.append(_change(number, name, texts, row, job, context))
+        key = str(row.part.pk) if row else str(uuid.uuid4())
+        change = Change(number, name[:NAME_LIMIT], "wrong", [], key)
+        changes.append(change)
+        if not name or len(name) > NAME_LIMIT:
+            change.words = [f"Needed: a name of 1 to {NAME_LIMIT} characters."]
+        elif name.lower() in seen:
+            change.words = ["The same name stands in a row above."]
+        else:
+            change.texts = board_table.read_texts(texts, row.part if row else None)
+            look(job, board, change, row, point)
+        seen.add(name.lower())
     return changes
 
 
-def _change(
-    number: int, name: str, texts: Mapping[str, str], row: Row | None, job: Job, context: Context
-) -> Change:
-    if row is None:
-        of, typed = board_table.document_of(texts.get("use", ""), texts)
-        document: Document = typed
-        part: Part | None = None
+def look(job: Job, board: Part, change: Change, row: Row | None, point: SupplyPoint) -> None:
+    """Works out what a row of a file would do to a circuit as it is now: its words, its bases."""
+    kept = {cell.column: cell for cell in row.cells} if row else {}
+    change.bases = {column: cell.text for column, cell in kept.items() if column in change.texts}
+    change.name = change.texts.get("name", row.part.name if row else "")
+    cells = board_patch.Cells({change.key: change.texts}, made=[] if row else [change.key])
+    state = board_patch.wanted(job, board, cells, [])[change.key] or {}
+    of = kind(state["kind"])
+    context = Context(job.code(), job.units, point, shop=job.shop())
+    problems = [p.words for p in evaluate(of, state["entries"], context).problems]
+    if problems and of.name in LOADS:
+        change.what, change.words = "wrong", problems
+    elif row is None:
+        change.what = "new"
+        change.words = [", ".join(f"{k} {v}" for k, v in state["entries"].items())]
     else:
-        part = row.part
-        of = part.kind
-        use = texts.get("use") or as_text(part.entries.get("use", ""))
-        _, typed = board_table.document_of(use if of == "circuit" else of, texts)
-        if of == "circuit" and not texts.get("use"):
-            typed.pop("use", None)
-        known = set(kind(of).entries.model_fields)
-        document = {**part.entries, **{k: v for k, v in typed.items() if k in known}}
-    document = name_units(kind(of).entries, document, job.units)
-    words = [p.words for p in evaluate(kind(of), document, context).problems]
-    if words and kind(of).name in ("circuit", "motor", "cooking"):
-        return Change(number, name, "wrong", tuple(words), of, document,
-                      str(part.pk) if part else "")  # fmt: skip
-    if part is None:
-        shown = ", ".join(f"{key} {value}" for key, value in document.items())
-        return Change(number, name, "new", (shown,), of, document)
-    differing = tuple(
-        f"{key} {as_text(part.entries.get(key, '')) or 'empty'} → {as_text(value) or 'empty'}"
-        for key, value in document.items()
-        if as_text(part.entries.get(key, "")) != as_text(value)
-        and not _same_default(of, key, part.entries, value)
-    )
-    return Change(number, name, "changed" if differing else "same", differing, of, document,
-                  str(part.pk))  # fmt: skip
+        change.words = [
+            f"{EDITED[column]} {cell.text or 'empty'} → {change.texts[column]}"
+            for column, cell in kept.items()
+            if column in change.texts and _differs(job, row.part, state, column)
+        ]
+        change.what = "changed" if change.words else "same"
 
 
-def _same_default(of: str, key: str, entries: Document, value: object) -> bool:
-    """An entry that is not there stands at its default: writing that out changes nothing."""
-    info = kind(of).entries.model_fields.get(key)
-    return key not in entries and info is not None and as_text(info.default) == as_text(value)
+def _differs(job: Job, part: Part, state: Mapping[str, Any], column: str) -> bool:
+    if column == "name":
+        return bool(state["name"] != part.name)
+    if column == "use" and state["kind"] != part.kind:
+        return True
+    entry = board_table.entry_of(part.kind, {**part.entries, **state["entries"]}, column)
+    was = board_table.text_of(part.kind, part.entries, entry)
+    return entry is not None and was != board_table.text_of(state["kind"], state["entries"], entry)
+
+
+def cells(changes: Iterable[Change], taken: Iterable[str]) -> board_patch.Cells:
+    """The cells of the rows that are taken, as the table would send them."""
+    wanted = set(taken)
+    found = board_patch.Cells()
+    for change in changes:
+        if change.key not in wanted:
+            continue
+        found.texts[change.key] = change.texts
+        if change.what == "new":
+            found.made.append(change.key)
+        for column, base in change.bases.items():
+            found.bases[change.key, column] = (base,)
+    return found

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cache
 from typing import Any
 
 from django.utils.html import escape
@@ -13,7 +14,7 @@ from voltaje.core.entries import Document, FieldSpec, fields
 from voltaje.core.parts import Evaluated, kind
 from voltaje.core.worksheet import Worked, figure
 from voltaje.web.jobs.models import Job, Part
-from voltaje.web.jobs.patch import as_text
+from voltaje.web.jobs.patch import TEXT_LIMIT, as_text
 from voltaje.web.sheets.templatetags.voltaje import shape
 
 EDITED = {
@@ -25,16 +26,20 @@ WORKED = {
     "drop_percent": "Drop %", "drop_total": "From the supply %", "volts_at_load": "Volts there",
     "at": "On line",
 }  # fmt: skip
+NAME_LIMIT = 80
 EXAMPLES = {"load": "1.8 kW", "length": "80 ft", "multiwire": "K1", "together": "Kilns"}
 # kinds that are rows of the table; their one load column stands for an entry of each
 LOADS = {"circuit": "load", "motor": "horsepower", "cooking": "nameplate"}
+# a row's use may also be one of these kinds: choosing it makes the row such a part
+KINDS_AS_USES = {"motor": "motor", "cooking": "cooking"}
 
 
 def load_entry(of: str, document: Mapping[str, Any]) -> str | None:
     """The entry that the load column stands for, ``None`` where there are several."""
     if of == "circuit":
         use = document.get("use", "general")
-        return {"receptacles": "outlets", "air conditioning": None}.get(str(use), "load")
+        entries = {"receptacles": "outlets", "air conditioning": "minimum_ampacity"}
+        return entries.get(str(use), "load")
     if of == "cooking" and document.get("layout") == "together":
         return None
     return LOADS.get(of)
@@ -44,8 +49,8 @@ def entry_of(of: str, document: Mapping[str, Any], column: str) -> str | None:
     """The entry that a cell stands for, ``None`` where the kind has none."""
     if column == "load":
         return load_entry(of, document)
-    if column == "use" and of != "circuit":
-        return None
+    if column == "use":
+        return "use" if of == "circuit" else None
     names = {spec.name for spec in fields(kind(of).entries)}
     return column if column in names else None
 
@@ -58,6 +63,17 @@ class Cell:
     text: str
     spec: FieldSpec | None
     problem: str = ""
+
+    @property
+    def shape(self) -> str:
+        """What stands in the cell: the page builds it anew only where that has changed."""
+        if self.column == "name":
+            return "input"
+        if self.spec is None:
+            return "fixed"
+        if self.spec.kind != "choice":
+            return "input"
+        return "choice " + " ".join(value for value, _ in self.spec.choices)
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,6 +99,10 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
         cells = [Cell("name", part.name, None)]
         shown: set[str] = set()
         for column in list(EDITED)[1:]:
+            if column == "use" and part.kind in LOADS:
+                cells.append(_use(part, words.get("use", "")))
+                shown.add("use")
+                continue
             entry = entry_of(part.kind, part.entries, column)
             if entry is None:
                 text = _fixed(part, column)
@@ -101,12 +121,22 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
     return made
 
 
+@cache
+def uses() -> FieldSpec:
+    """What a row may be: the uses of a circuit, and the kinds that stand on a board as it does."""
+    spec = next(s for s in fields(kind("circuit").entries) if s.name == "use")
+    return replace(spec, choices=(*spec.choices, *KINDS_AS_USES.items()))
+
+
+def _use(part: Part, problem: str) -> Cell:
+    text = as_text(part.entries.get("use", uses().default))
+    return Cell("use", text if part.kind == "circuit" else part.kind, uses(), problem)
+
+
 def _fixed(part: Part, column: str) -> str:
     """What a cell says that cannot be typed into: the kind, or a load of several entries."""
     if column == "use":
         return kind(part.kind).label
-    if column == "load" and part.kind == "circuit":
-        return as_text(part.entries.get("minimum_ampacity", ""))
     if column == "load" and part.kind == "cooking":
         return "see its sheet"
     return ""
@@ -144,6 +174,32 @@ def _text(worked: Worked, name: str) -> str:
     if result is None:
         return ""
     return result.value if isinstance(result.value, str) else figure(result.value, 1)
+
+
+def state(found: list[Row]) -> dict[str, Any]:
+    """The table for a page that is open: its rows in their order, each cell's text and problem;
+    what stands in a cell where that is not what stands in an empty row."""
+    usual = {column: cell.shape for column, cell in _blank_cells().items()}
+    return {
+        "order": [str(row.part.pk) for row in found],
+        "answers": answers(found),
+        "cells": {
+            str(row.part.pk): {
+                cell.column: {
+                    "text": cell.text,
+                    "problem": cell.problem,
+                    "shape": cell.shape,
+                    **(
+                        {"inside": control(str(row.part.pk), cell, row.part.name)}
+                        if cell.shape != usual[cell.column]
+                        else {}
+                    ),
+                }
+                for cell in row.cells
+            }
+            for row in found
+        },
+    }
 
 
 def context(job: Job, board: Part, found: Mapping[str, Evaluated]) -> dict[str, Any]:
@@ -195,9 +251,22 @@ def _answer_cells(found: Mapping[str, str]) -> str:
 
 
 def _cell(key: str, cell: Cell, row_name: str) -> str:
+    return (
+        f'<td data-col="{cell.column}" data-shape="{escape(cell.shape)}">'
+        f"{control(key, cell, row_name)}</td>"
+    )
+
+
+def control(key: str, cell: Cell, row_name: str) -> str:
+    """What stands inside a cell."""
     label = f"{EDITED[cell.column]} of {row_name}" if row_name else EDITED[cell.column]
-    if cell.column != "name" and cell.spec is None:
-        return f'<td class="fixed" data-col="{cell.column}">{escape(cell.text)}</td>'
+    if cell.shape == "fixed":
+        # in use and load the Tab key stops all the same, so that a hand that types across a row
+        # finds each column where it was
+        stop = "" if cell.column in ("use", "load") else ' tabindex="-1"'
+        return (
+            f'<input class="fixed" value="{escape(cell.text)}" readonly{stop} aria-label="{label}">'
+        )
     name = f"{key}:{cell.column}"
     text = escape(cell.text)
     bad = ' aria-invalid="true"' if cell.problem else ""
@@ -208,41 +277,71 @@ def _cell(key: str, cell: Cell, row_name: str) -> str:
             f"{escape(words)}</option>"
             for value, words in cell.spec.choices
         )
-        control = (
+        return (
             f'<select name="{name}" data-base="{text}" aria-label="{label}"{bad}>{found}</select>'
         )
-    else:
-        quantity = ' class="q"' if cell.column in ("load", "length") else ""
-        limit = 80 if cell.column == "name" else 200
-        control = (
-            f'<input name="{name}" value="{text}" data-base="{text}" maxlength="{limit}"'
-            f' autocomplete="off" spellcheck="false" aria-label="{label}"{quantity}{bad}{hint}>'
-        )
-    return f'<td data-col="{cell.column}">{control}</td>'
+    quantity = ' class="q"' if cell.column in ("load", "length") else ""
+    limit = NAME_LIMIT if cell.column == "name" else TEXT_LIMIT
+    return (
+        f'<input name="{name}" value="{text}" data-base="{text}" maxlength="{limit}"'
+        f' autocomplete="off" spellcheck="false" aria-label="{label}"{quantity}{bad}{hint}>'
+    )
+
+
+def _blank_cells() -> dict[str, Cell]:
+    specs = {spec.name: spec for spec in fields(kind("circuit").entries)} | {"use": uses()}
+    cells = {"name": Cell("name", "", None)}
+    for column in list(EDITED)[1:]:
+        cells[column] = Cell(column, specs[column].default, specs[column])
+    return cells
 
 
 def blank() -> SafeString:
     """The empty row at the foot, from which new circuits are made."""
-    specs = {spec.name: spec for spec in fields(kind("circuit").entries)}
-    cells = [Cell("name", "", None)]
-    cells += [Cell(column, specs[column].default, specs[column]) for column in list(EDITED)[1:]]
-    names = ("status", *WORKED, "words")
-    found = dict.fromkeys(names, "")
-    inside = "".join(_cell("new", cell, "") for cell in cells)
+    found = dict.fromkeys(("status", *WORKED, "words"), "")
+    inside = "".join(_cell("new", cell, "") for cell in _blank_cells().values())
     return mark_safe(
         f'<tr data-part="new" class="new"><td class="n">+</td>{inside}{_answer_cells(found)}</tr>'
     )
 
 
+def text_of(of: str, document: Mapping[str, Any], entry: str | None) -> str:
+    """An entry of a document as the table shows it."""
+    spec = next((s for s in fields(kind(of).entries) if s.name == entry), None)
+    return as_text(document.get(entry or "", spec.default if spec else ""))
+
+
+def read_texts(texts: Mapping[str, str], part: Part | None) -> dict[str, str]:
+    """The cells that a row of a file names, choices as their values: ``space heating`` may be
+    written as the page shows it or as it is kept. Empty cells say nothing."""
+    found = {column: text for column, text in texts.items() if text and column in EDITED}
+    if part is not None and part.kind not in LOADS:
+        found.pop("use", None)
+    if "use" in found:
+        found["use"] = as_use(found["use"])
+    of = KINDS_AS_USES.get(found.get("use", ""), part.kind if part and "use" not in found else "")
+    for column in ("connection", "line"):
+        if column in found:
+            words = {label.lower(): value for value, label in _choices(column, of or "circuit")}
+            found[column] = words.get(found[column].lower(), found[column])
+    return found
+
+
+def as_use(text: str) -> str:
+    """A use as it is kept, from the words of the page or of the trade."""
+    typed = text.strip().lower()
+    words = {label.lower(): value for value, label in uses().choices}
+    known = {"motor circuit": "motor", "range": "cooking", "cooking circuit": "cooking"}
+    return words.get(typed) or known.get(typed) or typed
+
+
 def document_of(use: str, texts: Mapping[str, str]) -> tuple[str, Document]:
     """Kind and entries for a row of texts by column. ``use`` may name a kind: motor, cooking."""
-    typed = use.strip().lower()
-    labels = {words.lower(): value for value, words in _choices("use")}
-    of = {"motor": "motor", "motor circuit": "motor", "cooking": "cooking", "range": "cooking",
-          "cooking circuit": "cooking"}.get(typed, "circuit")  # fmt: skip
+    typed = as_use(use)
+    of = KINDS_AS_USES.get(typed, "circuit")
     document: Document = {}
     if of == "circuit":
-        document["use"] = labels.get(typed, typed or "general")
+        document["use"] = typed or "general"
     for column in ("load", "connection", "line", "length", "multiwire", "together"):
         entry = entry_of(of, document, column)
         text = texts.get(column, "").strip()

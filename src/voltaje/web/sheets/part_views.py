@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterable
+from dataclasses import asdict
 from datetime import datetime
 from typing import Any
 
 from django.contrib.auth.decorators import login_required
-from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest, JsonResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.codes import edition
-from voltaje.core.entries import name_units
+from voltaje.core.entries import parse
 from voltaje.core.headless import report
 from voltaje.core.parts import Evaluated, kind
 from voltaje.core.worksheet import Worked
@@ -24,9 +26,16 @@ from voltaje.web.jobs.tree_views import addable
 from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import tree, work_job
 from voltaje.web.sheets import board_table, form
-from voltaje.web.sheets.respond import Below, Shown, problems_json, result_context, result_response
+from voltaje.web.sheets.respond import (
+    Below,
+    answer_state,
+    problems_json,
+    result_context,
+    result_response,
+)
 
 LOOK_BACK = 50
+MOST_TRIES = 3
 
 
 def _find(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part]:
@@ -58,14 +67,57 @@ def below(job: Job, part: Part, found: dict[str, Evaluated]) -> list[Below]:
 def last_good(job: Job, part: Part) -> tuple[Worked | None, datetime | None]:
     """The newest kept state of a part that could be worked, and when it was kept."""
     target = str(part.pk)
-    for revision in job.revisions.all()[:LOOK_BACK]:
+    touched = job.revisions.filter(changes__contains=[{"target": target}]).order_by("-number")
+    state: revisions.State = revisions.part_state(part)
+    tried = 0
+    for revision in touched[:LOOK_BACK]:
         for item in revision.changes:
-            state = item["before"] if item["target"] == target else None
-            if state:
-                found = work_job(job, {target: state["entries"]})[target]
-                if found.worked:
-                    return found.worked, revision.made_at
+            if item["target"] == target:
+                state = revisions.side_of(state, item, "before")
+        if state is None or tried == MOST_TRIES:
+            break
+        of = kind(state["kind"])
+        if state["kind"] != part.kind or parse(of.entries, state["entries"], job.units).problems:
+            continue
+        tried += 1
+        found = work_job(job, {target: state["entries"]})[target]
+        if found.worked:
+            return found.worked, revision.made_at
     return None, None
+
+
+def kept_response(
+    request: HttpRequest,
+    job: Job,
+    part: Part,
+    conflicts: Iterable[patch.Conflict] = (),
+    words: str = "",
+) -> HttpResponse:
+    """What is kept of a part and its result, for a page that is open."""
+    found = work_job(job)
+    mine = found[str(part.pk)]
+    of = kind(part.kind)
+    state = {
+        **answer_state(request, mine, _heads(found), _statuses(found)),
+        "revision": job.revision,
+        "kept": timezone.localtime().strftime("%H:%M"),
+        "words": words,
+        "name": part.name,
+        "can": {"undo": bool(job.undo_stack), "redo": bool(job.redo_stack)},
+        "values": patch.texts(part.entries, of.entries),
+        "rows": patch.row_ids(part.entries, of.entries),
+        "conflicts": [asdict(conflict) for conflict in conflicts],
+    }
+    context = {"job": job, "part": part, "tree": tree(job, found)}
+    if part.kind == "board":
+        rows = board_table.rows(job, part, found)
+        state["table"] = board_table.state(rows)
+        context["row_count"] = len(rows)
+    context |= {
+        "state": json.dumps(state),
+        **result_context(mine.worked, below(job, part, found), job.units),
+    }
+    return render(request, "sheets/_kept.html", context)
 
 
 @login_required
@@ -104,36 +156,9 @@ def work(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     job, part = _find(request, job_id, part_id)
     document = patch.read_form(request.POST.dict(), kind(part.kind).entries)
     found = work_job(job, {str(part.pk): document})
-    shown = Shown(job.revision, heads=_heads(found), below=below(job, part, found),
-                  statuses=_statuses(found), units=job.units)  # fmt: skip
-    return result_response(request, found[str(part.pk)], shown)
-
-
-@login_required
-@require_POST
-def save(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
-    """Keeps the entries that changed, as one revision; answers with the result of what is kept."""
-    job, part = _find(request, job_id, part_id)
-    of = kind(part.kind)
-    try:
-        wanted = patch.read_patch(request.POST.dict(), of.entries)
-    except patch.BadPathError as error:
-        return HttpResponseBadRequest(f"There is no entry {error}.")
-    with revisions.changing(job) as held:
-        part = get_object_or_404(held.parts.select_for_update(), pk=part_id)
-        document, conflicts = patch.apply(part.entries, wanted, of.entries)
-        document = name_units(of.entries, document, held.units)
-
-        def act() -> None:
-            Part.objects.filter(pk=part.pk).update(entries=document)
-
-        revisions.change(held, request.user, [str(part.pk)], act)
-    found = work_job(held)
-    shown = Shown(
-        held.revision, document, conflicts, timezone.localtime().strftime("%H:%M"),
-        _heads(found), below(held, part, found), _statuses(found), held.units,
-    )  # fmt: skip
-    return result_response(request, found[str(part.pk)], shown)
+    mine = found[str(part.pk)]
+    state = answer_state(request, mine, _heads(found), _statuses(found))
+    return result_response(request, mine, state, below(job, part, found), job.units)
 
 
 @login_required

@@ -18,7 +18,7 @@ from voltaje.web.jobs.actions import add_part, beginning, create_job, first_supp
 from voltaje.web.jobs.models import Job
 from voltaje.web.jobs.patch import read_form
 from voltaje.web.sheets import form
-from voltaje.web.sheets.respond import Shown, result_context, result_response
+from voltaje.web.sheets.respond import answer_state, result_context, result_response
 
 QUICK = ("dwelling", "circuit", "cooking", "motor", "feeder", "transformer", "run", "neutral")
 USUAL_SYSTEM = {"motor": "3ph-208Y/120", "feeder": "3ph-208Y/120",
@@ -84,7 +84,8 @@ def quick_work(request: HttpRequest, name: str) -> HttpResponse:
     of = _kind(name)
     chosen = _settings(name, request.POST)
     document = read_form(request.POST.dict(), of.entries)
-    return result_response(request, evaluate(of, document, _context(chosen)), Shown())
+    found = evaluate(of, document, _context(chosen))
+    return result_response(request, found, answer_state(request, found))
 
 
 @require_POST

@@ -4,18 +4,18 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from importlib import import_module
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
-from voltaje.core.entries import Problem, walk
+from voltaje.core import faults
+from voltaje.core.entries import Problem
 from voltaje.core.parts import Evaluated
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Worked
-from voltaje.web.jobs.patch import Conflict, as_text
 from voltaje.web.sheets import ladder, tape
 from voltaje.web.sheets.drawings import scale
 
@@ -30,20 +30,6 @@ class Below:
     url: str
 
 
-@dataclass(frozen=True, slots=True)
-class Shown:
-    """What a response tells the page besides the result."""
-
-    revision: int = 0
-    values: Mapping[str, Any] | None = None
-    conflicts: Iterable[Conflict] = ()
-    kept: str = ""
-    heads: Mapping[str, str] = field(default_factory=dict)
-    below: Sequence[Below] = ()
-    statuses: Mapping[str, str] = field(default_factory=dict)
-    units: UnitSystem = "us"
-
-
 def result_context(
     worked: Worked | None, below: Sequence[Below] = (), units: UnitSystem = "us"
 ) -> dict[str, Any]:
@@ -52,33 +38,43 @@ def result_context(
         return {"tape": None, "drawing": None}
     # each kind has a drawing module of its own name
     module = import_module(f"voltaje.web.sheets.drawings.{worked.kind}")
-    context = {"tape": tape.lay_out(worked), "drawing": module.draw(worked, below)}
-    if worked.ladder:
-        context["ladder"] = ladder.lay_out(worked, units)
-        context["scale"] = scale.draw(worked)
+    context: dict[str, Any] = {"tape": tape.lay_out(worked)}
+    try:
+        context["drawing"] = module.draw(worked, below)
+        if worked.ladder:
+            context["ladder"] = ladder.lay_out(worked, units)
+            context["scale"] = scale.draw(worked)
+    except Exception as error:  # the numbers stand, whatever becomes of their picture
+        context |= {"drawing": None, "undrawn": faults.note(error, f"drawing a {worked.kind}")}
     return context
 
 
-def result_response(request: HttpRequest, found: Evaluated, shown: Shown) -> HttpResponse:
-    """Tape, drawing and state for a page that is already open. With problems the page keeps
-    what it shows and only the state is sent."""
-    state = {
+def answer_state(
+    request: HttpRequest,
+    found: Evaluated,
+    heads: Mapping[str, str] | None = None,
+    statuses: Mapping[str, str] | None = None,
+) -> dict[str, Any]:
+    """What an open page learns besides the result: which request this answers, the problems, the
+    answers and statuses of all parts."""
+    return {
         "seq": request.POST.get("seq", ""),
         "problems": problems_json(found.problems),
-        "revision": shown.revision,
-        "kept": shown.kept,
-        "heads": shown.heads,
-        "statuses": shown.statuses,
-        "conflicts": [
-            {"path": c.path, "mine": c.mine, "theirs": c.theirs} for c in shown.conflicts
-        ],
-        "values": (
-            {path: as_text(value) for path, value in walk(shown.values)}
-            if shown.values is not None
-            else None
-        ),
+        "heads": heads or {},
+        "statuses": statuses or {},
     }
-    context = {"state": json.dumps(state), **result_context(found.worked, shown.below, shown.units)}
+
+
+def result_response(
+    request: HttpRequest,
+    found: Evaluated,
+    state: Mapping[str, Any],
+    below: Sequence[Below] = (),
+    units: UnitSystem = "us",
+) -> HttpResponse:
+    """Tape, drawing and state for a page that recalculates. With problems the page keeps what it
+    shows and only the state is sent."""
+    context = {"state": json.dumps(state), **result_context(found.worked, below, units)}
     response = render(request, "sheets/_answer.html", context)
     if found.worked is None:
         response["HX-Reswap"] = "none"

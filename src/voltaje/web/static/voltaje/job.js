@@ -1,29 +1,130 @@
 // The job's tree: a part is chosen, moved by dragging or by Alt and an arrow, deleted, undone.
-"use strict";
+// Acts go to the server one after the other, each with its number: three quick presses move three
+// times, and one whose answer was lost is done once.
+
+import { newId, nextTurn, tab } from "./tab.js";
 
 const page = document.getElementById("tree-page");
 const tools = { ArrowUp: "up", ArrowDown: "down", ArrowLeft: "out", ArrowRight: "in" };
+const TIME_OUT = 20_000;
+const LONGEST_WAIT = 30_000;
+const token = JSON.parse(document.body.getAttribute("hx-headers"))["X-CSRFToken"];
+const acts = [];
+let busy = false;
 let dragged = null;
 
 const form = () => document.getElementById("tree-form");
 const rowOf = (node) => node.closest?.(".job-tree li");
+const chosen = () => page.querySelector(".job-tree input:checked")?.value || "";
 
 function choose(row) {
   row.querySelector("input[type=radio]").checked = true;
 }
 
-function act(name) {
-  form().querySelector(`button[name="act"][value="${name}"]`).click();
+function note(words) {
+  window.voltaje.note(words);
+}
+
+/** Puts an act into the queue; the part it is about is the one chosen now. */
+function act(name, values = {}) {
+  acts.push({ act: name, part: chosen(), made: newId(), kind: page.querySelector("#add-kind")?.value || "", ...values, tab, turn: 0 });
+  run();
+}
+
+async function run() {
+  if (busy) return;
+  busy = true;
+  let wait = 1000;
+  while (acts.length) {
+    const first = acts[0];
+    first.turn ||= nextTurn();
+    const text = await send(first);
+    if (text === null) {
+      note(`Not done yet: no answer. Tried again in ${wait / 1000} s.`);
+      await new Promise((done) => setTimeout(done, wait));
+      wait = Math.min(LONGEST_WAIT, wait * 2);
+      continue;
+    }
+    wait = 1000;
+    acts.shift();
+    if (text) show(text, first);
+  }
+  busy = false;
+}
+
+/** The answer's text, "" for a refusal, null where it is to be sent again. */
+async function send(values) {
+  const stop = new AbortController();
+  const clock = setTimeout(() => stop.abort(), TIME_OUT);
+  try {
+    const answer = await fetch(form().getAttribute("action"), {
+      method: "POST", body: new URLSearchParams(values), headers: { "X-CSRFToken": token, "HX-Request": "true" }, signal: stop.signal,
+    });
+    const text = await answer.text();
+    if (answer.status >= 500) return null;
+    if (!answer.ok || !text.includes("tree-form")) {
+      note(answer.ok ? "You were signed out. Sign in again." : "That was not done: reload the page.");
+      return "";
+    }
+    return text;
+  } catch {
+    return null;
+  } finally {
+    clearTimeout(clock);
+  }
+}
+
+/** The tree anew. The part that the act was about is in focus again, unless the hand has moved on
+ * to another one. */
+function show(text, done) {
+  const at = document.activeElement;
+  const inTree = at === document.body || page.contains(at);
+  const mine = rowOf(at)?.dataset.part;
+  const kind = page.querySelector("#add-kind")?.value;
+  const tool = at?.closest?.(".tree-tools")?.contains(at) ? at.name === "act" ? `button[value="${at.value}"]` : at.id && `#${at.id}` : "";
+  page.innerHTML = text;
+  window.htmx.process(page);
+  const select = page.querySelector("#add-kind");
+  if (select && kind) select.value = kind;
+  if (mine && mine !== done.part) {
+    const row = page.querySelector(`li[data-part="${mine}"]`);
+    if (row) choose(row);
+  }
+  if (tool) page.querySelector(tool)?.focus();
+  else if (inTree) page.querySelector(".job-tree input:checked")?.focus();
+  const state = page.querySelector("[data-revision]");
+  document.getElementById("revision").textContent = state.dataset.revision;
+  document.querySelector("#undo button").disabled = state.dataset.undo !== "yes";
+  document.querySelector("#redo button").disabled = state.dataset.redo !== "yes";
 }
 
 page.addEventListener("click", (event) => {
   const row = rowOf(event.target);
   if (row && !event.target.closest("a")) choose(row);
+  const button = event.target.closest("button[name=act]");
+  if (button) {
+    event.preventDefault();
+    act(button.value);
+  }
 });
+
+for (const name of ["undo", "redo"]) {
+  document.getElementById(name).addEventListener("submit", (event) => {
+    event.preventDefault();
+    act(name);
+  });
+}
 
 page.addEventListener("focusin", (event) => {
   const row = rowOf(event.target);
   if (row) choose(row);
+});
+
+document.addEventListener("keydown", (event) => {
+  if (event.altKey && !event.ctrlKey && !event.metaKey && ["KeyU", "KeyR"].includes(event.code)) {
+    event.preventDefault();
+    act(event.code === "KeyU" ? "undo" : "redo");
+  }
 });
 
 page.addEventListener("keydown", (event) => {
@@ -82,14 +183,9 @@ page.addEventListener("drop", (event) => {
     const siblings = [...page.querySelectorAll(`li[data-parent="${row.dataset.parent}"]`)];
     before = siblings[siblings.indexOf(row) + 1]?.dataset.part || "";
   }
-  const values = { act: "drop", part: dragged.dataset.part, parent, before };
   clear();
-  htmx.ajax("POST", form().getAttribute("hx-post"), { target: "#tree-page", swap: "innerHTML", values });
+  act("drop", { part: dragged.dataset.part, parent, before });
 });
 
-document.body.addEventListener("htmx:afterSettle", (event) => {
-  if (event.detail.target.id !== "tree-page") return;
-  page.querySelector(".job-tree input:checked")?.focus();
-  const undo = document.querySelector("#undo button");
-  if (undo) undo.disabled = false;
-});
+// the browser's Back may show the tree as it was left
+window.addEventListener("pageshow", (event) => { if (event.persisted) location.reload(); });

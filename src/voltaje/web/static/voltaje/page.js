@@ -1,5 +1,6 @@
-// On every page: dialogs, rule chips, the list of shortcuts, menus that close.
-"use strict";
+// On every page: dialogs, rule chips, the list of shortcuts, menus that close, undo by keyboard.
+
+import { findAgain } from "./focus.js";
 
 const single = document.getElementById("single-keys");
 try { single.checked = localStorage.getItem("voltaje:single-keys") !== "off"; } catch { /* no storage: on */ }
@@ -11,9 +12,38 @@ function typing(target) {
   return target.closest("input:not([type=checkbox]), textarea, select, [contenteditable]") !== null;
 }
 
+/** A word to the user, where messages stand. */
+function note(words) {
+  const box = document.getElementById("notes");
+  const p = document.createElement("p");
+  p.className = "note";
+  p.textContent = words;
+  box.replaceChildren(p);
+}
+window.voltaje = { note };
+
+// a dialog gives the focus back to what opened it, also where that was put anew meanwhile
+let opener = null;
+function open(dialog) {
+  opener = document.activeElement;
+  dialog.showModal();
+}
+for (const dialog of document.querySelectorAll("dialog")) {
+  dialog.addEventListener("close", () => {
+    if (opener && !opener.isConnected) findAgain(opener)?.focus();
+  });
+}
+
+// the list of shortcuts shows those that the page at hand has
+function showKeys() {
+  const dialog = document.getElementById("keys");
+  for (const line of dialog.querySelectorAll("[data-needs]")) line.hidden = !document.querySelector(line.dataset.needs);
+  open(dialog);
+}
+
 document.addEventListener("click", (event) => {
-  const opener = event.target.closest("[data-open]");
-  if (opener) document.getElementById(opener.dataset.open).showModal();
+  const button = event.target.closest("[data-open]");
+  if (button) showKeys();
   const menu = document.querySelector("details.menu[open]");
   if (menu && !menu.contains(event.target)) menu.removeAttribute("open");
 });
@@ -21,7 +51,7 @@ document.addEventListener("click", (event) => {
 document.addEventListener("keydown", (event) => {
   if (event.key === "?" && single.checked && !typing(event.target)) {
     event.preventDefault();
-    document.getElementById("keys").showModal();
+    showKeys();
   }
   if (event.key === "Escape") document.querySelector("details.menu[open]")?.removeAttribute("open");
 });
@@ -30,7 +60,7 @@ document.addEventListener("keydown", (event) => {
 document.body.addEventListener("htmx:afterSwap", (event) => {
   if (event.detail.target.id !== "rule-body") return;
   const dialog = document.getElementById("rule");
-  if (!dialog.open) dialog.showModal();
+  if (!dialog.open) open(dialog);
   dialog.querySelector(".cell, tr.marked")?.scrollIntoView({ block: "center" });
 });
 

@@ -1,0 +1,106 @@
+"""What a revision changed, in a line: ``Keeper’s cottage: Range 11.4 kW → 12 kW``."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from voltaje.web.jobs.delta import ORDER, Step
+
+State = Mapping[str, Any] | None
+SHOWN = 4
+EMPTY = "empty"
+
+
+def summarise(
+    changes: Sequence[Mapping[str, Any]], before: Mapping[str, State], after: Mapping[str, State]
+) -> str:
+    """The first few of the changes in words, and how many more there are."""
+    words = [
+        text
+        for item in changes
+        for text in _summary(item, before[item["target"]], after[item["target"]])
+    ]
+    shown = "; ".join(words[:SHOWN])
+    return shown + (f"; and {len(words) - SHOWN} more" if len(words) > SHOWN else "")
+
+
+def _summary(item: Mapping[str, Any], before: State, after: State) -> list[str]:
+    if item["target"].startswith("amendment:"):
+        state = after or before or {}
+        what = "removed" if after is None else f"{state['value']}, {state['jurisdiction']}"
+        words = f"Amendment {state['topic']} {state['row']} {state['column']}: {what}"
+        return [words.replace("_", " ")]
+    if before is None or after is None:
+        return [f"{(after or before or {})['name']} {'removed' if after is None else 'added'}"]
+    if "entries" not in after:
+        return _of_job(item)
+    found = [
+        text for step in item.get("entries", ()) for text in _of_step(step, before, after)
+    ] + _of_part(item)
+    return [f"{after['name']}: {text}" for text in found]
+
+
+def _of_job(item: Mapping[str, Any]) -> list[str]:
+    return [
+        "prices changed"
+        if name == "prices"
+        else f"{name.replace('_', ' ')} “{was}” → “{item['after'][name]}”"
+        for name, was in item["before"].items()
+    ]
+
+
+def _of_part(item: Mapping[str, Any]) -> list[str]:
+    found = []
+    for name, was in item["before"].items():
+        if name == "name":
+            found.append(f"name “{was}” → “{item['after'][name]}”")
+        elif name == "kind":
+            found.append(f"{was} → {item['after'][name]}")
+        elif name == "parent":
+            found.append("moved")
+    if not found and "position" in item["before"]:
+        found.append("order changed")
+    return found
+
+
+def _of_step(step: Step, before: Mapping[str, Any], after: Mapping[str, Any]) -> list[str]:
+    path, was, now = step
+    if len(path) == 1:
+        if isinstance(was, list) or isinstance(now, list):
+            return _of_lists(path[0], was, now)
+        return [_changed(path[0], was, now)]
+    if path[1] == ORDER:
+        return ["rows in another order"] if sorted(was) == sorted(now) else []
+    if len(path) == 2:
+        return [_row_words(was, now)]
+    row = next((r for r in after["entries"][path[0]] if r.get("id") == path[1]), {})
+    title = path[2] if path[2] == "name" or not row.get("name") else f"{row['name']}, {path[2]}"
+    return [_changed(title, was, now)]
+
+
+def _of_lists(name: str, was: Any, now: Any) -> list[str]:
+    old, new = was or [], now or []
+    if not (isinstance(old, list) and isinstance(new, list)):
+        return [f"{name.replace('_', ' ')} changed"]
+    return [_row_words(row, None) for row in old if row not in new] + [
+        _row_words(None, row) for row in new if row not in old
+    ]
+
+
+def _row_words(was: Any, now: Any) -> str:
+    row = was if now is None else now
+    name = row.get("name") if isinstance(row, dict) else ""
+    return f"row “{name or 'without a name'}” {'deleted' if now is None else 'added'}"
+
+
+def _changed(title: str, was: Any, now: Any) -> str:
+    return f"{title.replace('_', ' ')} {_shown(was)} → {_shown(now)}"
+
+
+def _shown(value: Any) -> str:
+    if value in (None, ""):
+        return EMPTY
+    return (
+        {True: "yes", False: "no"}.get(value, str(value)) if isinstance(value, bool) else str(value)
+    )

@@ -1,0 +1,103 @@
+"""What a part's page has changed, kept as one revision: entries, and on a board the cells of its
+table, in one request and one answer.
+
+The page numbers its requests. One that comes late, because a later one overtook it, is answered
+but not done; one that comes again, because its answer was lost, is done again, which changes
+nothing: what it makes has its id from the page, and its own texts are texts it may start from.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest, JsonResponse
+from django.views.decorators.http import require_GET, require_POST
+
+from voltaje.core.entries import name_units
+from voltaje.core.parts import kind
+from voltaje.web import intake
+from voltaje.web.jobs import actions, patch, revisions
+from voltaje.web.jobs.models import Job, Part
+from voltaje.web.jobs.revisions import GoneError, NothingToDoError, RefusedError, State
+from voltaje.web.jobs.views import own_job
+from voltaje.web.sheets import board_patch
+from voltaje.web.sheets.part_views import kept_response
+
+
+def refused(error: RefusedError) -> JsonResponse:
+    """A refusal in words that the page shows: nothing was changed."""
+    gone = isinstance(error, GoneError)
+    return JsonResponse({"words": str(error), "gone": gone}, status=409 if gone else 422)
+
+
+@login_required
+@require_POST
+def save(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+    """Keeps what changed; answers with the result of what is kept. 409 where the part is gone,
+    422 with the reason where it is refused: then nothing of it is kept."""
+    job = own_job(request, job_id)
+    tab, number = intake.turn(request.POST)
+    conflicts: list[patch.Conflict] = []
+    try:
+        with revisions.changing(job) as held:
+            part = actions.part_of(held, str(part_id))
+            if number >= revisions.in_turn(held, tab, number):
+                wanted = _wanted(held, part, request.POST, conflicts)
+                revisions.write(held, request.user, wanted)
+    except patch.BadPathError as error:
+        return HttpResponseBadRequest(f"There is no entry {error}.")
+    except RefusedError as error:
+        return refused(error)
+    return kept_response(request, held, actions.part_of(held, str(part_id)), conflicts)
+
+
+def _wanted(job: Job, part: Part, posted: Any, conflicts: list[patch.Conflict]) -> dict[str, State]:
+    of = kind(part.kind)
+    found = patch.read_patch(posted, of.entries)
+    wanted: dict[str, State] = {}
+    if found.texts or found.deleted:
+        document, clashing = patch.apply(part.entries, found, of.entries, job.units)
+        conflicts += clashing
+        document = name_units(of.entries, document, job.units)
+        wanted[str(part.pk)] = {**revisions.part_state(part), "entries": document}
+    if part.kind == "board":
+        wanted |= board_patch.wanted(job, part, board_patch.read(posted), conflicts)
+    return wanted
+
+
+@login_required
+@require_POST
+def step(request: HttpRequest, job_id: Any, part_id: Any, action: str) -> HttpResponse:
+    """Undo or redo asked by an open page: answers like :func:`save`, with the words for it.
+    Asked twice by one request it is done once."""
+    job = own_job(request, job_id)
+    tab, number = intake.turn(request.POST)
+    words = ""
+    try:
+        with revisions.changing(job) as held:
+            if not tab or number > revisions.in_turn(held, tab, number):
+                words = (
+                    f"{action.capitalize()}: "
+                    + revisions.step_held(held, request.user, action).summary
+                )
+    except NothingToDoError:
+        words = f"There is nothing to {action}."
+        held = own_job(request, job_id)
+    except RefusedError as error:
+        return refused(error)
+    try:
+        part = actions.part_of(held, str(part_id))
+    except GoneError as error:
+        return refused(error)
+    return kept_response(request, held, part, (), words)
+
+
+@login_required
+@require_GET
+def done(request: HttpRequest, job_id: Any) -> HttpResponse:
+    """The number of the last request of a tab that the job has done: a page that was left before
+    its answer came asks what of its draft is kept already."""
+    job = own_job(request, job_id)
+    turn = job.turns.filter(tab=request.GET.get("tab", "")).first()
+    return JsonResponse({"done": turn.number if turn else 0})

@@ -1,0 +1,300 @@
+// A board's table of circuits: type across a row or down a column, paste from a spreadsheet. A row
+// has its id from its first key on; an answer puts texts only into cells that nobody is in.
+
+import { newId } from "./tab.js";
+import { basesOf, choice, isAwaited, isDirty, isWaiting, label, left, markSent, setText, settle, takeBack, takeUp, textOf, turnOf } from "./fields.js";
+import { begin as beginPaste } from "./paste.js";
+
+const table = document.getElementById("circuits");
+const body = table?.tBodies[0];
+const blankRow = body?.lastElementChild.cloneNode(true);
+const TYPED = ["name", "load", "length"];
+const dropped = new Map(); // rows taken out that the server may still hold
+let changed = (now) => {};
+
+export const here = Boolean(table);
+const cells = (root = body) => [...root.querySelectorAll("input[name], select[name]")];
+const byName = (name) => body.querySelector(`[name="${CSS.escape(name)}"]`);
+const column = (f) => f.name.split(":")[1];
+const rowOf = (f) => f.closest("tr");
+const rowAt = (key) => body.querySelector(`tr[data-part="${CSS.escape(key)}"]`);
+const isBlank = (row) => row.dataset.part === "new";
+const trouble = () => document.getElementById("table-trouble");
+
+// rows --------------------------------------------------------------------------------------------
+
+/** A row that was typed into gets an id of its own, and an empty one comes after it. */
+function own(row, key = newId()) {
+  if (!isBlank(row)) return;
+  row.dataset.part = key;
+  row.classList.remove("new");
+  for (const f of cells(row)) f.name = f.name.replace(/^new:/, key + ":");
+  for (const td of row.querySelectorAll("[data-shape]")) td.dataset.usual = "1";
+  body.append(blankRow.cloneNode(true));
+}
+
+function isTyped(row) {
+  return cells(row).some((f) => TYPED.includes(column(f)) && f.value.trim());
+}
+
+function makeRow(key, before) {
+  const row = blankRow.cloneNode(true);
+  row.dataset.part = key;
+  row.dataset.kept = "1";
+  row.classList.remove("new");
+  for (const f of cells(row)) f.name = f.name.replace(/^new:/, key + ":");
+  for (const td of row.querySelectorAll("[data-shape]")) td.dataset.usual = "1";
+  body.insertBefore(row, before);
+  return row;
+}
+
+function dropRow(row) {
+  if (isBlank(row)) return;
+  goTo(row);
+  const key = row.dataset.part;
+  if (row.dataset.kept || cells(row).some(isAwaited)) dropped.set(key, row.querySelector("input")?.value || "");
+  row.remove();
+  changed(true);
+}
+
+function goTo(row) {
+  const at = document.activeElement;
+  if (!row.contains(at)) return;
+  const near = row.nextElementSibling || row.previousElementSibling;
+  const same = near && cells(near).find((f) => column(f) === column(at));
+  (same || near?.querySelector("input"))?.focus();
+}
+
+// what is to be kept --------------------------------------------------------------------------------
+
+export function collect(all, turn) {
+  const pairs = [];
+  const sent = new Map();
+  const made = [];
+  for (const row of body.rows) {
+    if (isBlank(row) || row.dataset.gone) continue;
+    const fresh = !row.dataset.kept;
+    if (fresh && !isTyped(row)) continue;
+    // of a new row everything goes, also the choices that were left as they are
+    const waiting = cells(row).filter((f) => isWaiting(f, all));
+    const out = fresh && waiting.some((f) => TYPED.includes(column(f)) || isAwaited(f)) ? cells(row).filter((f) => all || f.dataset.open !== "1") : waiting;
+    if (!out.length || (fresh && !out.some((f) => TYPED.includes(column(f)) && f.value.trim()))) continue;
+    if (fresh) made.push(row.dataset.part);
+    for (const f of out) {
+      pairs.push(["cell:" + f.name, textOf(f)]);
+      for (const base of basesOf(f)) pairs.push(["was:" + f.name, base]);
+      markSent(f, turn);
+      sent.set(f.name, textOf(f));
+    }
+  }
+  for (const key of made) pairs.push(["row-made", key]);
+  for (const key of dropped.keys()) pairs.push(["row-out", key]);
+  return { pairs, sent: { texts: sent, made, gone: [...dropped.keys()] } };
+}
+
+export function settled(state, sent) {
+  const found = state.table;
+  if (!found) return;
+  for (const key of sent?.gone || []) dropped.delete(key);
+  const clashes = new Map(state.conflicts.map((c) => [c.path, c]));
+  syncRows(found, clashes);
+  for (const key of found.order) {
+    const row = rowAt(key);
+    if (!row) continue;
+    for (const [name, cell] of Object.entries(found.cells[key])) putCell(row, key, name, cell, sent, clashes);
+    answer(row, found.answers[key]);
+  }
+}
+
+function syncRows(found, clashes) {
+  const there = new Set(found.order);
+  const gone = new Set([...clashes.values()].filter((c) => c.gone).map((c) => c.path.split(":")[0]));
+  for (const row of [...body.rows]) {
+    const key = row.dataset.part;
+    if (isBlank(row)) continue;
+    if (there.has(key)) { row.dataset.kept = "1"; delete row.dataset.gone; continue; }
+    if (gone.has(key) || (row.dataset.kept && cells(row).some(isDirty))) askGone(row);
+    else if (row.dataset.kept) { goTo(row); row.remove(); }
+  }
+  // from the foot up, each before the one that comes after it; a row in use stays where it is
+  let after = [...body.rows].find((row) => !isBlank(row) && !row.dataset.kept) || body.lastElementChild;
+  for (const key of [...found.order].reverse()) {
+    if (dropped.has(key)) continue;
+    let row = rowAt(key);
+    if (!row) row = makeRow(key, after);
+    else if (row.nextElementSibling !== after && !row.contains(document.activeElement)) body.insertBefore(row, after);
+    after = row;
+  }
+}
+
+/** One cell: what stands in it is built anew only where another control belongs there and nobody
+ * is in it; else only its text is put in. */
+function putCell(row, key, name, cell, sent, clashes) {
+  const td = row.querySelector(`td[data-col="${name}"]`);
+  const f = byName(`${key}:${name}`);
+  if (td.dataset.shape !== cell.shape) {
+    const said = f && sent?.texts.get(f.name);
+    if (f && (f === document.activeElement || (isDirty(f) && textOf(f) !== said))) {
+      if (said !== undefined) settle(f, said, said); // the cell itself waits for the next answer
+      return;
+    }
+    td.dataset.shape = cell.shape;
+    td.innerHTML = cell.inside ?? blankRow.querySelector(`td[data-col="${name}"]`).innerHTML.replaceAll("new:", key + ":");
+    const fresh = byName(`${key}:${name}`);
+    if (fresh) { fresh.dataset.base = cell.text; setText(fresh, cell.text); }
+  } else if (!f) {
+    if (cell.inside !== undefined) td.innerHTML = cell.inside;
+    return;
+  }
+  const at = byName(`${key}:${name}`);
+  if (!at) return;
+  const clash = clashes.get(at.name);
+  if (clash) ask(at, clash);
+  else if (at.dataset.clash === undefined) settle(at, cell.text, sent?.texts.get(at.name), !sent);
+  if (cell.problem) { at.setAttribute("aria-invalid", "true"); at.title = cell.problem; }
+  else { at.removeAttribute("aria-invalid"); at.removeAttribute("title"); }
+}
+
+function answer(row, found) {
+  for (const td of row.querySelectorAll("[data-out]")) {
+    td.textContent = found[td.dataset.out] || "";
+    if (td.dataset.out === "words") td.title = found.words;
+  }
+  const first = row.querySelector("td.n");
+  const status = document.querySelector(`template[data-status="${found.status}"]`).content.cloneNode(true);
+  let link = first.querySelector("a");
+  const name = row.querySelector("input")?.value || "";
+  if (!link) {
+    link = document.createElement("a");
+    link.href = `${table.dataset.parts}${row.dataset.part}/`;
+    first.replaceChildren(link);
+  }
+  link.setAttribute("aria-label", `Sheet of ${name}`);
+  link.replaceChildren(status);
+}
+
+function line() {
+  const box = document.createElement("p");
+  trouble().append(box);
+  return box;
+}
+
+function ask(f, { theirs }) {
+  f.dataset.clash = theirs;
+  const name = rowOf(f).querySelector("input")?.value || "";
+  const box = [...trouble().children].find((p) => p.dataset.cell === f.name) || line();
+  box.dataset.cell = f.name;
+  const decide = (text) => {
+    delete f.dataset.clash;
+    box.remove();
+    takeUp(f, text ?? textOf(f), theirs, []);
+    f.focus();
+    changed(true);
+  };
+  choice(box, `${name}, ${column(f)}: another tab has kept “${label(f, theirs)}”, this one says “${label(f, textOf(f))}”.`, [
+    ["Keep this one", () => decide(null)],
+    ["Take the other", () => decide(theirs)],
+  ]);
+}
+
+function askGone(row) {
+  if (row.dataset.gone) return;
+  row.dataset.gone = "1";
+  const box = line();
+  const name = row.querySelector("input")?.value || "A row";
+  choice(box, `${name} was deleted elsewhere, and changed here.`, [
+    ["Bring it back", () => {
+      delete row.dataset.gone;
+      delete row.dataset.kept;
+      // under a new id: the old one's history has ended
+      const old = row.dataset.part;
+      row.dataset.part = newId();
+      for (const f of cells(row)) { f.name = f.name.replace(old, row.dataset.part); f.dataset.base = ""; delete f.dataset.typed; }
+      box.remove();
+      row.querySelector("input").focus();
+      changed(true);
+    }],
+    ["Let it go", () => { box.remove(); goTo(row); row.remove(); changed(true); }],
+  ]);
+}
+
+export const clashes = () => cells().filter((f) => f.dataset.clash !== undefined).length;
+
+// drafts ------------------------------------------------------------------------------------------
+
+export function draft() {
+  const texts = {};
+  const made = [];
+  for (const row of body.rows) {
+    if (isBlank(row)) continue;
+    const fresh = !row.dataset.kept;
+    if (fresh && !isTyped(row)) continue;
+    if (fresh) made.push(row.dataset.part);
+    for (const f of cells(row)) {
+      if (fresh || isDirty(f) || isAwaited(f)) texts[f.name] = [textOf(f), f.dataset.base, basesOf(f).slice(1), turnOf(f)];
+    }
+  }
+  return { texts, made, dropped: [...dropped] };
+}
+
+export function takeDraft(draft) {
+  for (const [key, name] of draft.dropped) {
+    const row = rowAt(key);
+    if (row) { dropped.set(key, name); row.remove(); }
+  }
+  for (const key of draft.made) {
+    if (rowAt(key) || !Object.keys(draft.texts).some((name) => name.startsWith(key + ":"))) continue;
+    own(body.lastElementChild, key);
+  }
+  for (const [name, [text, base, texts]] of Object.entries(draft.texts)) {
+    const f = byName(name);
+    if (f && textOf(f) !== text) takeUp(f, text, base, texts || []);
+  }
+}
+
+// hands -------------------------------------------------------------------------------------------
+
+function beside(f, by) {
+  const row = by > 0 ? rowOf(f).nextElementSibling : rowOf(f).previousElementSibling;
+  return row && cells(row).find((g) => column(g) === column(f));
+}
+
+function keys(event) {
+  const f = event.target;
+  if (!f.matches("input, select")) return;
+  if (event.key === "Escape" && takeBack(f)) { event.preventDefault(); changed(false); return; }
+  if (event.altKey || event.ctrlKey || event.metaKey) return;
+  const by = event.key === "Enter" ? (event.shiftKey ? -1 : 1)
+    : f.matches("input") && event.key === "ArrowDown" ? 1
+    : f.matches("input") && event.key === "ArrowUp" ? -1 : 0;
+  if (!by) return;
+  event.preventDefault();
+  delete f.dataset.open;
+  if (isDirty(f)) changed(true);
+  const other = beside(f, by);
+  if (other) { other.focus(); other.select?.(); }
+}
+
+export function shortcut(code) {
+  const row = here && body.contains(document.activeElement) && document.activeElement.closest("tr");
+  if (code !== "Backspace" || !row) return false;
+  dropRow(row);
+  return true;
+}
+
+/** @param {(now: boolean) => void} then */
+export function begin(then) {
+  if (!here) return;
+  changed = then;
+  for (const row of body.rows) if (!isBlank(row)) row.dataset.kept = "1";
+  body.addEventListener("input", (event) => {
+    const f = event.target;
+    if (f.matches("input")) f.dataset.open = "1";
+    if (isBlank(rowOf(f)) && isTyped(rowOf(f))) own(rowOf(f));
+    changed(false);
+  });
+  body.addEventListener("change", (event) => { delete event.target.dataset.open; changed(true); });
+  body.addEventListener("focusout", (event) => { if (event.target.dataset?.base !== undefined) left(event.target); });
+  body.addEventListener("keydown", keys);
+  beginPaste(table, { own, cells, column, setText, changed: () => changed(true) });
+}

@@ -1,0 +1,125 @@
+// Cells copied in a spreadsheet come as lines with tabs between. A first line that names columns
+// says what is what; what a choice does not know is marked and asked, never guessed.
+
+import { choice } from "./fields.js";
+
+/** @param {HTMLTableElement} table */
+export function begin(table, hands) {
+  const body = table.tBodies[0];
+  const titles = new Map();
+  for (const th of table.tHead.querySelectorAll("th[data-col]")) titles.set(plain(th.textContent), th.dataset.col);
+  const choices = new Map(hands.cells(body.lastElementChild).filter((f) => f.tagName === "SELECT").map((f) => [hands.column(f), f]));
+
+  body.addEventListener("paste", (event) => {
+    const text = event.clipboardData.getData("text/plain").replace(/\r/g, "").replace(/\n+$/, "");
+    if (!/[\t\n]/.test(text)) return;
+    event.preventDefault();
+    const lines = text.split("\n").map((line) => line.split("\t").map((cell) => cell.trim()));
+    const order = hands.cells(body.lastElementChild).map(hands.column);
+    const start = hands.column(event.target);
+    const named = lines[0].map((cell) => titles.get(plain(cell)) || "");
+    const headed = named.filter(Boolean).length >= Math.min(2, lines[0].length);
+    const columns = headed ? named : guess(lines, order.slice(order.indexOf(start)), choices);
+    preview(table, titles, lines, columns, headed, (chosen, rows) => put(body, event.target.closest("tr"), rows, chosen, hands));
+  });
+}
+
+const plain = (text) => text.trim().toLowerCase();
+
+const LENGTH = /^[\d.,½¼¾/ -]+ *(ft|feet|foot|'|m|metres?|meters?)$/i;
+const LOAD = /^[\d.,½¼¾/ -]+ *(kva|va|kw|w|a|amps?|hp)$/i;
+
+/** Columns without a title, in the table's order from where the paste begins; one whose texts do
+ * not fit there goes where they do, or nowhere. */
+function guess(lines, order, choices) {
+  const most = (index, fits) => lines.filter((line) => fits(line[index] ?? "")).length * 2 > lines.length;
+  const known = (column) => (text) => text === "" || [...choices.get(column).options].some((o) => plain(o.value) === plain(text) || plain(o.textContent) === plain(text));
+  const taken = new Set();
+  return lines[0].map((_, index) => {
+    const fits = [
+      most(index, (text) => LENGTH.test(text)) && "length",
+      most(index, (text) => LOAD.test(text)) && "load",
+      choices.has(order[index]) && !most(index, known(order[index])) ? "" : order[index],
+    ].find((column) => column !== false && !taken.has(column)) ?? "";
+    taken.add(fits);
+    return fits || "";
+  });
+}
+
+/** What would go where, before anything does. One column of one pasted column goes in at once. */
+function preview(table, titles, lines, columns, headed, then) {
+  if (columns.length === 1 && !headed) { then(columns, lines); return; }
+  const dialog = document.getElementById("paste");
+  const head = dialog.querySelector("thead tr");
+  const body = dialog.querySelector("tbody");
+  const names = [...titles].map(([, column]) => [column, table.tHead.querySelector(`th[data-col="${column}"]`).textContent]);
+  const widest = Math.max(...lines.map((line) => line.length));
+  head.replaceChildren(...Array.from({ length: widest }, (_, index) => {
+    const th = document.createElement("th");
+    const select = document.createElement("select");
+    select.setAttribute("aria-label", `What pasted column ${index + 1} holds`);
+    select.append(new Option("leave out", ""), ...names.map(([value, title]) => new Option(title, value)));
+    select.value = columns[index] || "";
+    th.append(select);
+    return th;
+  }));
+  const first = dialog.querySelector("[data-first]");
+  first.checked = headed;
+  const show = () => {
+    const rows = first.checked ? lines.slice(1) : lines;
+    body.replaceChildren(...rows.slice(0, 8).map((line) => {
+      const tr = document.createElement("tr");
+      for (let index = 0; index < widest; index += 1) tr.insertCell().textContent = line[index] ?? "";
+      return tr;
+    }));
+    dialog.querySelector("[data-many]").textContent = `${rows.length} row${rows.length === 1 ? "" : "s"}`;
+  };
+  first.onchange = show;
+  show();
+  dialog.onclose = () => {
+    if (dialog.returnValue !== "take") return;
+    const chosen = [...head.querySelectorAll("select")].map((select) => select.value);
+    then(chosen, first.checked ? lines.slice(1) : lines);
+  };
+  dialog.returnValue = "";
+  dialog.showModal();
+}
+
+function put(body, row, lines, columns, hands) {
+  const unknown = [];
+  let last = null;
+  for (const line of lines) {
+    if (!row) break;
+    line.forEach((text, index) => {
+      const f = columns[index] && hands.cells(row).find((g) => hands.column(g) === columns[index]);
+      if (!f || text === "") return;
+      if (f.tagName !== "SELECT") f.value = text;
+      else {
+        const option = [...f.options].find((o) => plain(o.value) === plain(text) || plain(o.textContent) === plain(text));
+        if (option) f.value = option.value;
+        else unknown.push([f, text]);
+      }
+      last = f;
+    });
+    hands.own(row);
+    row = row.nextElementSibling;
+  }
+  for (const [f, text] of unknown) askUnknown(f, text, hands);
+  last?.focus();
+  hands.changed();
+}
+
+/** A text that is none of a cell's choices: the user says which. */
+function askUnknown(f, text, hands) {
+  f.setAttribute("aria-invalid", "true");
+  f.title = `“${text}” is none of the choices.`;
+  const box = document.createElement("p");
+  const row = f.closest("tr");
+  const name = row.querySelector("input")?.value || "a row";
+  document.getElementById("table-trouble").append(box);
+  choice(box, `${name}: “${text}” is not known for ${f.getAttribute("aria-label").split(" of ")[0].toLowerCase()}; it stands at “${f.selectedOptions[0].textContent}” until you choose.`, [
+    ["Choose", () => { f.focus(); }],
+    ["Leave it so", () => { box.remove(); f.removeAttribute("aria-invalid"); f.removeAttribute("title"); f.focus(); }],
+  ]);
+  f.addEventListener("change", () => box.remove(), { once: true });
+}

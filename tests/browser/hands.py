@@ -1,0 +1,67 @@
+"""What hands do: keys one after the other, Tab and Enter, and then a look at what was kept."""
+
+PACES = (15, 60, 120)  # ms between keys
+
+
+class Hands:
+    """Types on a page. ``pace`` is the time between two keys, ms."""
+
+    def __init__(self, page, pace=60):
+        self.page, self.pace = page, pace
+
+    def type(self, text):
+        """A text, key by key, where the focus is."""
+        self.page.keyboard.type(text, delay=self.pace)
+
+    def press(self, *keys):
+        """Keys such as Tab, Enter, Alt+u."""
+        for key in keys:
+            self.page.keyboard.press(key)
+            self.page.wait_for_timeout(self.pace)
+
+    def replace(self, text):
+        """Another text in place of what stands in the field."""
+        self.press("Control+a")
+        self.type(text)
+
+    def choose(self, words):
+        """A choice of a list, by its first letters."""
+        self.page.keyboard.type(words, delay=self.pace)
+
+    def row(self, name, use="", load="", length=""):
+        """A row of a board's table from its name on: Tab from cell to cell."""
+        self.type(name)
+        self.press("Tab")
+        if use:
+            self.choose(use)
+        self.press("Tab")
+        self.type(load)
+        self.press("Tab", "Tab", "Tab")
+        self.type(length)
+
+
+def settled(page):
+    """Waits until the page says that all is kept."""
+    page.wait_for_function(
+        "() => /^kept/.test(document.getElementById('kept').textContent)", timeout=40_000
+    )
+
+
+def table(page):
+    """What a board's table shows, row by row: name, use, load, connection, length."""
+    return page.evaluate(
+        """() => [...document.querySelectorAll("#circuits tbody tr:not(.new)")].map((row) =>
+          ["name", "use", "load", "connection", "length"].map((column) => {
+            const f = row.querySelector(`td[data-col="${column}"] input, td[data-col="${column}"] select`);
+            return f ? f.value : row.querySelector(`td[data-col="${column}"]`).textContent;
+          }))"""
+    )
+
+
+def entries(page):
+    """Every entry of a sheet by its path."""
+    return page.evaluate(
+        """() => Object.fromEntries([...document.querySelectorAll("#entries [name]")]
+          .filter((f) => f.type !== "hidden")
+          .map((f) => [f.name, f.type === "checkbox" ? (f.checked ? "yes" : "") : f.value]))"""
+    )
