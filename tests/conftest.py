@@ -2,8 +2,12 @@
 
 import pytest
 
+from voltaje.core import faults
 from voltaje.web.jobs.actions import create_job
 from voltaje.web.jobs.demo import COTTAGE
+
+# a fault of the program fails a test, it does not become a line on a page
+faults.raising = True
 
 
 @pytest.fixture(autouse=True)

@@ -6,11 +6,14 @@ Every page notes what it must not do: ask another host, write an error to the co
 import os
 from urllib.parse import urlsplit
 
-from browser.weather import LINE
-
 import pytest
+from browser.weather import LINE
+from django.conf import settings
 from django.core.management import call_command
 from playwright.sync_api import sync_playwright
+
+# the live server takes its middleware when it starts, once for all tests
+settings.MIDDLEWARE = ["browser.weather.Weather", *settings.MIDDLEWARE]
 
 # Playwright's own loop runs in this thread; the ORM is used by the fixtures in it all the same.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -33,7 +36,6 @@ def chromium():
 def demo_server(transactional_db, live_server, settings):
     """The live server in demo mode with the demo loaded."""
     settings.DEMO = True
-    settings.MIDDLEWARE = ["browser.weather.Weather", *settings.MIDDLEWARE]
     LINE.clear()
     call_command("load_demo")
     return live_server.url

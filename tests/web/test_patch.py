@@ -83,7 +83,9 @@ def test_two_saves_at_once_take_turns(people, job, cottage):
         client = Client()
         client.force_login(people[0])
         gate.wait()
-        answers.append(client.post(url, {f"set:{path}": path, f"made:{path[:-5]}": "1"}).status_code)
+        answers.append(
+            client.post(url, {f"set:{path}": path, f"made:{path[:-5]}": "1"}).status_code
+        )
         connection.close()
 
     threads = [threading.Thread(target=tab, args=(path,)) for path in paths]

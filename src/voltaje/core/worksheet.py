@@ -10,7 +10,7 @@ from cmath import phase
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from decimal import ROUND_HALF_UP, Decimal
-from math import degrees
+from math import degrees, isfinite
 from typing import Any, Literal
 
 Severity = Literal["fails", "look", "holds"]
@@ -100,6 +100,11 @@ class Line:
     kind: LineKind = "step"
     flow: str = ""
 
+    def __post_init__(self) -> None:
+        """Refuses what is no figure: it must not reach a page."""
+        if self.value is not None and not isfinite(self.value):
+            raise ArithmeticError(f"{self.name} is {self.value}")
+
 
 @dataclass(frozen=True, slots=True)
 class Section:
@@ -130,6 +135,11 @@ class Result:
     value: float | str
     unit: str
     label: Text
+
+    def __post_init__(self) -> None:
+        """Refuses what is no figure: it must not reach a page."""
+        if not isinstance(self.value, str) and not isfinite(self.value):
+            raise ArithmeticError(f"{self.label} is {self.value}")
 
 
 @dataclass(frozen=True, slots=True)

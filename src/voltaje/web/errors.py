@@ -5,6 +5,8 @@ from __future__ import annotations
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
+from voltaje.web import logs
+
 
 def csrf(request: HttpRequest, reason: str = "") -> HttpResponse:
     """A form sent without its token."""
@@ -47,5 +49,5 @@ def server_error(request: HttpRequest) -> HttpResponse:
 
 
 def _page(request: HttpRequest, status: int, title: str, words: str) -> HttpResponse:
-    context = {"title": title, "words": words, "status": status}
+    context = {"title": title, "words": words, "status": status, "request_id": logs.current.get()}
     return render(request, "error.html", context, status=status)

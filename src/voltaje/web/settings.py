@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from pathlib import Path
 
 import environ
@@ -45,11 +46,12 @@ INSTALLED_APPS = [
     "django_htmx",
     "knox",
     "rest_framework",
-    "voltaje.web.accounts",
+    "voltaje.web.accounts.apps.AccountsConfig",
     "voltaje.web.jobs",
     "voltaje.web.sheets",
 ]
 MIDDLEWARE = [
+    "voltaje.web.logs.Requests",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -59,6 +61,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "voltaje.web.no_store.NoStore",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
@@ -110,6 +113,7 @@ AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 # The sign-in form names its field so, whatever the account’s own field is called; with another
 # name here the throttle counts tries that it never looks up again.
 AXES_USERNAME_FORM_FIELD = "username"
+AXES_USERNAME_CALLABLE = "voltaje.web.accounts.throttle.username"
 AXES_LOCKOUT_TEMPLATE = "accounts/locked.html"
 AXES_RESET_ON_SUCCESS = True
 AXES_ENABLE_ACCESS_FAILURE_LOG = False
@@ -118,7 +122,10 @@ AXES_CLIENT_IP_CALLABLE = "voltaje.web.accounts.address.client_address"
 # How many proxies of the operator's own stand in front; 0: none, the peer is the client.
 TRUSTED_PROXIES = env.int("VOLTAJE_TRUSTED_PROXIES", default=0)
 
+EMAIL_SET_UP = "VOLTAJE_EMAIL_URL" in env.ENVIRON
 vars().update(env.email_url("VOLTAJE_EMAIL_URL", default="consolemail://"))
+# Whether an account begins with the link of a letter; without letters nobody could read it.
+CONFIRM_ADDRESS = env.bool("VOLTAJE_CONFIRM_ADDRESS", default=EMAIL_SET_UP)
 DEFAULT_FROM_EMAIL = env.str("VOLTAJE_FROM_EMAIL", default="voltaje@localhost")
 
 # Program access
@@ -133,7 +140,10 @@ REST_FRAMEWORK = {
     "DEFAULT_THROTTLE_CLASSES": ["rest_framework.throttling.UserRateThrottle"],
     "DEFAULT_THROTTLE_RATES": {"user": "600/min"},
 }
-REST_KNOX = {"TOKEN_TTL": None, "AUTH_HEADER_PREFIX": "Token"}
+REST_KNOX = {
+    "TOKEN_TTL": timedelta(days=env.int("VOLTAJE_TOKEN_DAYS", default=90)),
+    "AUTH_HEADER_PREFIX": "Token",
+}
 
 # Safety
 CONTENT_SECURITY_POLICY = {
@@ -159,6 +169,8 @@ if not INSECURE_LOOPBACK:
     SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
     SECURE_SSL_REDIRECT = env.bool("VOLTAJE_SSL_REDIRECT", default=True)
     SECURE_HSTS_SECONDS = env.int("VOLTAJE_HSTS_SECONDS", default=31_536_000)
+    SECURE_HSTS_INCLUDE_SUBDOMAINS = env.bool("VOLTAJE_HSTS_SUBDOMAINS", default=False)
+    SECURE_HSTS_PRELOAD = env.bool("VOLTAJE_HSTS_PRELOAD", default=False)
     SECURE_REDIRECT_EXEMPT = [r"^health/$"]
     if TRUSTED_PROXIES:
         SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
@@ -184,7 +196,8 @@ STORAGES = {
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "formatters": {"lines": {"()": "voltaje.web.logs.Lines"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "lines"}},
     "root": {"handlers": ["console"], "level": env.str("VOLTAJE_LOG_LEVEL", default="WARNING")},
 }
 SILENCED_SYSTEM_CHECKS: list[str] = []

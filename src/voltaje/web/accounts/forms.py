@@ -1,6 +1,8 @@
-"""Sign-up and sign-in."""
+"""Sign-up and sign-in, and leaving."""
 
 from __future__ import annotations
+
+from typing import Any
 
 from django import forms
 from django.contrib.auth.forms import AuthenticationForm, BaseUserCreationForm
@@ -9,23 +11,56 @@ from voltaje.web.accounts.models import User
 
 
 class SignUpForm(BaseUserCreationForm):
-    """A new account: e-mail address and password, twice."""
+    """A new account: e-mail address and password, twice. Whether the address has an account
+    already is for its owner to know: see :func:`voltaje.web.accounts.views.sign_up`."""
 
     class Meta:
         model = User
         fields = ("email",)
 
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["email"].widget.attrs |= {"autofocus": True, "autocomplete": "email"}
+
     def clean_email(self) -> str:
-        """Refuses an address that has an account, whatever its case."""
-        email = str(self.cleaned_data["email"]).lower()
-        if User.objects.filter(email__iexact=email).exists():
-            raise forms.ValidationError("This address already has an account: sign in instead.")
-        return email
+        """Addresses are the same whatever their case."""
+        return str(self.cleaned_data["email"]).lower()
+
+    def validate_unique(self) -> None:
+        """Nothing: a taken address is answered like a free one."""
 
 
 class SignInForm(AuthenticationForm):
     """E-mail address and password."""
 
     username = forms.EmailField(
-        label="E-mail address", widget=forms.EmailInput(attrs={"autocomplete": "email"})
+        label="E-mail address",
+        widget=forms.EmailInput(attrs={"autocomplete": "email", "autofocus": True}),
     )
+
+
+class LeaveForm(forms.Form):
+    """Deletes an account: its password, or for a demo account its address, makes sure."""
+
+    sure = forms.CharField(max_length=254)
+
+    def __init__(self, *args: Any, user: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.user = user
+        field = self.fields["sure"]
+        if user.has_usable_password():
+            field.label, field.widget = "Your password", forms.PasswordInput()
+        else:
+            field.label = "The account’s address, once more"
+
+    def clean_sure(self) -> str:
+        """Refuses what is not the account's."""
+        given = self.cleaned_data["sure"]
+        right = (
+            self.user.check_password(given)
+            if self.user.has_usable_password()
+            else given.strip().casefold() == self.user.email.casefold()
+        )
+        if not right:
+            raise forms.ValidationError("That is not it: nothing was deleted.")
+        return given

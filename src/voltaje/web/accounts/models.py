@@ -7,6 +7,7 @@ from typing import Any, ClassVar
 from django.contrib.auth.models import AbstractUser, BaseUserManager
 from django.db import models
 from django.db.models.functions import Lower
+from django.utils import timezone
 
 
 class UserManager(BaseUserManager):
@@ -37,6 +38,8 @@ class User(AbstractUser):
 
     username = None
     email = models.EmailField("e-mail address", unique=True)
+    # a visitor's own copy of the demo, thrown away after a day
+    is_demo = models.BooleanField(default=False)
     USERNAME_FIELD = "email"
     REQUIRED_FIELDS: ClassVar[list[str]] = []
     objects: ClassVar[UserManager] = UserManager()
@@ -46,3 +49,34 @@ class User(AbstractUser):
 
     def __str__(self) -> str:
         return self.email
+
+
+class Event(models.Model):
+    """A line of an account's own log: who came in, which tokens were made, what was taken out or
+    deleted. It goes with the account."""
+
+    user = models.ForeignKey(User, models.CASCADE, related_name="events")
+    at = models.DateTimeField(default=timezone.now)
+    what = models.CharField(max_length=30)
+    detail = models.CharField(max_length=120, blank=True)
+
+    class Meta:
+        ordering = ("-at", "-pk")
+        indexes = [models.Index(fields=["user", "-at"])]
+
+    def __str__(self) -> str:
+        return f"{self.what} {self.detail}".strip()
+
+
+class Attempt(models.Model):
+    """A try at something that is limited: sign-in from an address, sign-up, a letter."""
+
+    what = models.CharField(max_length=20)
+    key = models.CharField(max_length=80)
+    at = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        indexes = [models.Index(fields=["what", "key", "-at"])]
+
+    def __str__(self) -> str:
+        return f"{self.what} {self.key}"

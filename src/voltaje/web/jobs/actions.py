@@ -4,7 +4,7 @@ what is made has its id from whoever asks for it."""
 from __future__ import annotations
 
 import uuid
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from django.db import transaction
@@ -12,7 +12,7 @@ from django.db import transaction
 from voltaje.core.entries import Document
 from voltaje.core.parts import kind
 from voltaje.web.jobs import revisions
-from voltaje.web.jobs.models import Job, Part
+from voltaje.web.jobs.models import Job, Part, Reading
 from voltaje.web.jobs.revisions import GoneError, RefusedError, State
 
 BEGINNINGS = {
@@ -311,38 +311,49 @@ def delete_held(job: Job, user: Any, part_id: str) -> str:
 
 
 def duplicate_job(job: Job, user: Any, copy_id: uuid.UUID | None = None) -> Job:
-    """A copy with all parts and amendments and none of the revisions."""
-    name = f"{job.name[:72]} (copy)"
+    """A copy with all parts and amendments, without revisions and readings."""
+    return copy_job(job, user, f"{job.name[:72]} (copy)", copy_id, readings=False)
+
+
+def copy_job(
+    job: Job, user: Any, name: str, copy_id: uuid.UUID | None = None, readings: bool = True
+) -> Job:
+    """A copy of a job for an account. Asked twice with one ``copy_id`` it makes one. Raises
+    :class:`GoneError` for the id of somebody else's."""
+    settings = {field: getattr(job, field) for field in revisions.JOB_FIELDS}
     with transaction.atomic():
         copy, made = Job.objects.get_or_create(
-            pk=copy_id or uuid.uuid4(),
-            defaults={
-                "owner": user,
-                "name": name,
-                **{field: getattr(job, field) for field in revisions.JOB_FIELDS if field != "name"},
-            },
+            pk=copy_id or uuid.uuid4(), defaults={**settings, "owner": user, "name": name}
         )
         if copy.owner_id != user.pk:
             raise GoneError("This form was used before: reload the page.")
         if not made:
             return copy
-        new_ids: dict[str | None, str | None] = {
-            str(part.pk): str(uuid.uuid4()) for part in job.loaded()
-        }
+        new_ids = {str(part.pk): str(uuid.uuid4()) for part in job.loaded()}
         wanted: dict[str, State] = {}
         for part in job.loaded():
             state = revisions.part_state(part)
-            wanted[str(new_ids[str(part.pk)])] = {
-                **state,
-                "parent": new_ids.get(state["parent"]),
-            }
+            parent = state["parent"]
+            wanted[new_ids[str(part.pk)]] = {**state, "parent": parent and new_ids[parent]}
         for item in job.amendments.all():
             wanted[revisions.AMENDMENT + str(uuid.uuid4())] = {
                 field: getattr(item, field) for field in revisions.AMENDMENT_FIELDS
             }
         revisions.write(revisions.locked(copy), user, wanted, "create")
+        if readings:
+            _copy_readings(job, copy, new_ids)
         copy.refresh_from_db()
     return copy
+
+
+def _copy_readings(job: Job, copy: Job, new_ids: Mapping[str, str]) -> None:
+    found = list(job.readings.all())
+    for reading in found:
+        reading.pk, reading.job = uuid.uuid4(), copy
+        part = new_ids.get(str(reading.part_id))
+        reading.part_id = uuid.UUID(part) if part else None
+        reading._state.adding = True
+    Reading.objects.bulk_create(found)
 
 
 # each on a job that is not held yet ---------------------------------------------------------

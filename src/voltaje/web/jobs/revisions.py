@@ -237,6 +237,13 @@ def _difference(target: str, before: State, after: State) -> dict[str, Any] | No
     return item
 
 
+def put(job: Job, wanted: Mapping[str, State]) -> None:
+    """Brings targets that are not there yet to their states, without a revision. Raises
+    :class:`RefusedError`."""
+    _put(job, wanted, dict.fromkeys(wanted))
+    job.reload()
+
+
 def _put(job: Job, wanted: Mapping[str, State], before: Mapping[str, State]) -> None:
     _put_amendments(job, {t: s for t, s in wanted.items() if t.startswith(AMENDMENT)}, before)
     if (own := wanted.get(JOB)) is not None:
@@ -328,6 +335,7 @@ __all__ = [
     "in_turn",
     "locked",
     "part_state",
+    "put",
     "redo",
     "restore",
     "side_of",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from voltaje.web.jobs import amendment_views, reading_views, tree_views, views
+from voltaje.web.jobs import amendment_views, archive_views, reading_views, tree_views, views
 from voltaje.web.sheets import board_views, saving
 from voltaje.web.sheets import part_views as sheets
 
@@ -36,6 +36,7 @@ urlpatterns = [
     path("<uuid:job_id>/settings/", views.job_settings, name="settings"),
     path("<uuid:job_id>/duplicate/", views.duplicate, name="duplicate"),
     path("<uuid:job_id>/archive/", views.archive, name="archive"),
+    path("<uuid:job_id>/delete/", archive_views.delete_job, name="delete"),
     path("<uuid:job_id>/undo/", views.undo, name="undo"),
     path("<uuid:job_id>/redo/", views.redo, name="redo"),
     path("<uuid:job_id>/revisions/", views.revision_list, name="revisions"),

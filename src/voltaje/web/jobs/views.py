@@ -41,7 +41,9 @@ def job_list(request: HttpRequest) -> HttpResponse:
     if words:
         jobs = jobs.filter(name__icontains=words)
     page = Paginator(jobs.order_by("-updated_at"), 30).get_page(request.GET.get("page"))
-    rows = [(job, _answer(job), edition(job.edition).title) for job in page.object_list]
+    rows = [
+        (job, _answer(job), edition(job.edition).title, uuid.uuid4()) for job in page.object_list
+    ]
     context = {"page": page, "rows": rows, "archived": archived, "q": words, "form": JobForm()}
     template = "jobs/_list.html" if request.htmx else "jobs/list.html"
     return render(request, template, context)

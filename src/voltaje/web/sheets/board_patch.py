@@ -132,8 +132,9 @@ def _patched(
         columns[entry] = column
         found.texts[entry] = text
         base = bases.get((key, column))
-        # another use gives the load column another entry: what was there before says nothing of it
-        if base is not None and not (column == "load" and ("use" in texts or of != part.kind)):
+        # another use gives the load column another entry: what the page had there before says
+        # nothing of that one, as long as nothing is given in it
+        if base is not None and not (column == "load" and entry not in document):
             found.bases[entry] = base
     document, clashing = patch.apply(document, found, kind(of).entries, job.units)
     conflicts += [

@@ -43,7 +43,9 @@ def _side(canvas: Canvas, worked: Worked, side: str, x: float) -> None:
     canvas.box(x - 34, 44, 68, 28, "device", side)
     canvas.text(x, 62, f"{device} A", "b", "middle")
     canvas.line(f"M{x} 72V{MIDDLE - RADIUS - 22}", "tapline", side)
-    canvas.text(x + 9, 94, str(worked.results[f"{side}_conductor"].value), "s")
+    conductor = worked.results.get(f"{side}_conductor")
+    # above 1,000 V the conductors are not sized here
+    canvas.text(x + 9, 94, str(conductor.value) if conductor else "conductor: not sized here", "s")
     volts = figure(worked.value(f"{side}_volts"), 1)
     current = figure(worked.value(f"{side}_current"), 1)
     canvas.text(x, MIDDLE + RADIUS + 26, f"{volts} V · {current} A", "b", "middle")

@@ -181,9 +181,12 @@ async function begin() {
   const asked = sheet.dataset.asked !== undefined;
   const found = await drafts.take(asked ? 0 : keeps ? Infinity : 1);
   let took = asked;
+  let late = false; // something arrived after the server had made this page
   for (const draft of found) {
     if (draft.refused) { offer(draft); continue; }
+    const all = Object.keys(draft.texts).length + draft.dropped.length;
     const left = await unkept(draft);
+    late ||= Object.keys(left.texts).length + left.dropped.length < all;
     if (!Object.keys(left.texts).length && !left.dropped.length) continue;
     takeUp(left);
     took = true;
@@ -191,6 +194,12 @@ async function begin() {
   holding = false;
   if (took || entries.fields().some(isDirty)) changed(keeps);
   else entries.showWhen();
+  if (late) refresh();
+}
+
+/** Asks the server what is kept, without changing anything. */
+function refresh() {
+  keeper.act(sheet.dataset.save).then((state) => state && work());
 }
 
 // results -----------------------------------------------------------------------------------------
@@ -295,7 +304,7 @@ form.addEventListener("click", (event) => {
 window.addEventListener("beforeunload", keepDraft);
 // the browser's Back may show the page as it was left: the server is asked what is kept
 window.addEventListener("pageshow", (event) => {
-  if (event.persisted && keeps) keeper.act(sheet.dataset.save).then((state) => state && work());
+  if (event.persisted && keeps) refresh();
 });
 
 begin();

@@ -7,10 +7,10 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from voltaje.web.accounts.models import User
-from voltaje.web.accounts.views import DEMO_EMAIL
 from voltaje.web.jobs import logbook
 from voltaje.web.jobs.actions import create_job, plant
 from voltaje.web.jobs.demo import COTTAGE, MILL, READINGS
+from voltaje.web.jobs.demo_copies import DEMO_EMAIL
 from voltaje.web.jobs.models import Job, Reading
 from voltaje.web.jobs.worked import work_job
 

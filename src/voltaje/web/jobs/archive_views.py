@@ -1,0 +1,70 @@
+"""All jobs of an account as a file, and back; a job deleted for good."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from voltaje.web.accounts.events import note
+from voltaje.web.jobs import archive
+from voltaje.web.jobs.views import own_job
+
+
+@login_required
+@require_GET
+def export(request: HttpRequest) -> HttpResponse:
+    """Everything of the account as JSON."""
+    found = archive.export(request.user)
+    note(request.user, "exported", f"{len(found['jobs'])} jobs")
+    response = JsonResponse(found, json_dumps_params={"ensure_ascii": False, "indent": 1})
+    day = timezone.localdate().isoformat()
+    response["Content-Disposition"] = f'attachment; filename="voltaje-{day}.json"'
+    return response
+
+
+@login_required
+@require_http_methods(["GET", "POST"])
+def bring(request: HttpRequest) -> HttpResponse:
+    """Brings the jobs of such a file back, beside those that are there."""
+    error = ""
+    upload = request.FILES.get("file")
+    if request.method == "POST" and upload is None:
+        error = "Choose the file of a backup first."
+    elif upload is not None:
+        try:
+            if (upload.size or 0) > archive.MOST_BYTES:
+                raise archive.UnreadableArchiveError("It is larger than 8 MB.")
+            count = archive.bring(request.user, json.loads(upload.read()))
+        except (archive.UnreadableArchiveError, ValueError, RecursionError) as problem:
+            known = isinstance(problem, archive.UnreadableArchiveError)
+            why = str(problem) if known else "it is not JSON."
+            error = f"This file cannot be read: {why} Nothing was taken from it."
+        else:
+            note(request.user, "brought back", f"{count} jobs")
+            messages.success(request, f"{count} job{'s' if count != 1 else ''} came back.")
+            return redirect("jobs:list")
+    context = {"error": error}
+    return render(request, "accounts/import.html", context, status=422 if error else 200)
+
+
+@login_required
+@require_POST
+def delete_job(request: HttpRequest, job_id: Any) -> HttpResponse:
+    """Deletes a job of the archive with all its revisions, for good."""
+    job = own_job(request, job_id)
+    if job.archived_at is None:
+        messages.error(request, "Only a job in the archive can be deleted: put it there first.")
+    elif request.POST.get("name", "").strip() != job.name:
+        messages.error(request, "The name did not match: nothing was deleted.")
+    else:
+        note(request.user, "job deleted", job.name)
+        job.delete()
+        messages.success(request, "The job is deleted for good.")
+    return redirect("/jobs/?archived=1")

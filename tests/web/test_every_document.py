@@ -1,0 +1,127 @@
+"""What is worked can also be drawn, printed and told: every choice of every entry, limits and
+random mixtures, on every system."""
+
+import json
+import math
+from dataclasses import replace
+
+import pytest
+from core.test_every_kind import GOOD
+from django.template.loader import render_to_string
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from voltaje.core import faults
+from voltaje.core.codes import edition
+from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
+from voltaje.core.entries import fields
+from voltaje.core.headless import report
+from voltaje.core.parts import Context, PartInput, evaluate, kind
+from voltaje.core.parts.kind import NAMES
+from voltaje.core.study import study
+from voltaje.web.jobs.models import Job, Part
+from voltaje.web.jobs.worked import tree
+from voltaje.web.sheets.drawings import riser
+from voltaje.web.sheets.respond import result_context
+
+QUANTITIES = ("0", "1", "7", "50", "13.8 kV", "480 V", "2 A", "90 A", "900 A", "75 kVA", "3 hp",
+              "5 MVA", "120 ft", "9000 ft", "-40", "85", "1.0", "0.2", "5.75", "")  # fmt: skip
+CODES = ("nec-2017", "nec-2020", "nec-2023")
+
+
+def shown(of, evaluated):
+    """Everything a page does with a worked part; a fault is raised, not borne."""
+    plain = json.dumps(report(evaluated), allow_nan=False)
+    if evaluated.worked is None:
+        assert evaluated.problems and all(p.words for p in evaluated.problems)
+        return
+    assert plain
+    for result in evaluated.worked.results.values():
+        assert isinstance(result.value, str) or math.isfinite(result.value)
+    context = result_context(evaluated.worked)
+    assert context["drawing"] is not None
+    assert render_to_string("sheets/_result.html", context)
+    assert render_to_string("sheets/_drawing.html", context)
+    assert of.name == evaluated.worked.kind
+
+
+def variants(name):
+    """The good document with each entry at each of its choices, each quantity at odd ones."""
+    of = kind(name)
+    for spec in fields(of.entries):
+        values = [value for value, _ in spec.choices] or list(QUANTITIES)
+        if spec.kind == "check":
+            values = ["yes", ""]
+        if spec.kind == "rows":
+            continue
+        for value in values:
+            yield {**GOOD[name], spec.name: value}
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_every_choice_of_every_entry(name):
+    for system in ("1ph-120/240", "3ph-480Y/277", "3ph-240/120"):
+        context = Context(edition("nec-2020"), "us", SupplyPoint(SYSTEMS[system], fault=9000.0))
+        for document in variants(name):
+            shown(kind(name), evaluate(kind(name), document, context))
+
+
+def mixed(name):
+    of = kind(name)
+    options = {}
+    for spec in fields(of.entries):
+        if spec.kind == "rows":
+            continue
+        values = [value for value, _ in spec.choices] or list(QUANTITIES)
+        options[spec.name] = st.sampled_from(["yes", ""] if spec.kind == "check" else values)
+    return st.dictionaries(
+        st.sampled_from(list(options)), st.none(), min_size=1, max_size=6
+    ).flatmap(lambda chosen: st.fixed_dictionaries({n: options[n] for n in chosen}))
+
+
+@pytest.mark.parametrize("name", NAMES)
+@given(st.data())
+@settings(max_examples=60, deadline=None)
+def test_random_mixtures(name, data):
+    document = {**GOOD[name], **data.draw(mixed(name))}
+    system = data.draw(st.sampled_from(list(SYSTEMS)))
+    code = data.draw(st.sampled_from(CODES))
+    context = Context(edition(code), "us", SupplyPoint(SYSTEMS[system], fault=12_000.0))
+    shown(kind(name), evaluate(kind(name), document, context))
+    # and in a job, with its volts, in the tree and on the riser
+    above = "s"
+    parts = [PartInput("s", "supply", None, {"system": system, "fault": "12 kA"}, "S")]
+    if name != "supply":
+        parts.append(PartInput("p", name, above, document, "Part"))
+    if kind(name).holds_parts and name != "supply":
+        parts.append(PartInput("c", "circuit", "p", GOOD["circuit"], "Circuit"))
+    found = study(parts, edition(code))
+    job = Job(name="Job")
+    ids = {}
+    rows = []
+    for index, part in enumerate(parts):
+        row = Part(job=job, kind=part.kind, name=part.name, entries=dict(part.document))
+        row.parent_id = ids.get(part.parent)
+        row.position = index
+        ids[part.id] = row.pk
+        rows.append(row)
+    job._loaded = (job.revision, rows)
+    by_id = {str(ids[key]): value for key, value in found.items()}
+    nodes = tree(job, by_id)
+    drawing = riser.draw("/jobs/x/", nodes, by_id, True)
+    assert render_to_string("sheets/drawings/riser.svg", {"job": job, "riser": drawing})
+    for part in parts:
+        shown(kind(part.kind), found[part.id])
+
+
+def test_a_fault_of_the_program_stays_the_parts_own(monkeypatch, caplog):
+    monkeypatch.setattr(faults, "raising", False)
+    of = kind("circuit")
+
+    def breaks(entries, context):
+        raise ZeroDivisionError("no divisor")
+
+    found = evaluate(replace(of, work=breaks), GOOD["circuit"], Context())
+    number = found.problems[0].words.split("number ")[1][:8]
+    assert found.worked is None and number.startswith("F-")
+    assert number in caplog.text
