@@ -67,6 +67,7 @@ def window(chromium, demo_server):
     yield open_window
     for context in opened:
         context.close()
+    LINE.calm()
     assert faults == []
 
 

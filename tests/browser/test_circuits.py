@@ -92,6 +92,7 @@ def test_pasting_rows_from_a_spreadsheet_makes_circuits(demo):
       document.activeElement.dispatchEvent(new ClipboardEvent("paste", {clipboardData: data, bubbles: true, cancelable: true}));
     }"""
     )
+    page.get_by_role("button", name="Take it").click()
     expect(page.locator("#table-note")).to_contain_text("kept")
     expect(rows(page)).to_have_count(before + 3)
     made = page.locator("#circuits tr", has=page.locator('input[data-base="Bench A"]'))
@@ -128,7 +129,7 @@ def test_a_file_is_taken_after_its_preview(demo, tmp_path):
     page.set_input_files("#file", str(path))
     page.get_by_role("button", name="See what would change").click()
     expect(page.locator("main")).to_contain_text("5 hp → 7-1/2 hp")
-    page.get_by_role("button", name="Take 2 circuits").click()
+    page.get_by_role("button", name="Take what is ticked").click()
     expect(cell(page, "Pug mill", "load")).to_have_value("7-1/2 hp")
 
 

@@ -25,6 +25,15 @@ class Line:
         self.delays, self.failing, self.losing = itertools.cycle(delays), failing, losing
         self.seen = 0
 
+    active = 0
+
+    def calm(self):
+        """Waits until nothing is on its way: a page that closes sends what it still has."""
+        quiet = 0
+        while quiet < 4:
+            quiet = quiet + 1 if self.active == 0 else 0
+            time.sleep(0.05)
+
 
 LINE = Line()
 
@@ -36,6 +45,14 @@ class Weather:
         self.get_response = get_response
 
     def __call__(self, request):
+        LINE.active += 1
+        try:
+            return self.answer(request)
+        finally:
+            LINE.active -= 1
+
+    def answer(self, request):
+        """What comes of a request in this weather."""
         if request.method != "POST" or not request.path.endswith(WATCHED):
             return self.get_response(request)
         LINE.seen += 1

@@ -20,7 +20,7 @@ from voltaje.core.parts import Context, PartInput, evaluate, kind
 from voltaje.core.parts.kind import NAMES
 from voltaje.core.study import study
 from voltaje.web.jobs.models import Job, Part
-from voltaje.web.jobs.worked import tree
+from voltaje.web.jobs.worked import told, tree
 from voltaje.web.sheets.drawings import riser
 from voltaje.web.sheets.respond import result_context
 
@@ -107,7 +107,7 @@ def test_random_mixtures(name, data):
         rows.append(row)
     job._loaded = (job.revision, rows)
     by_id = {str(ids[key]): value for key, value in found.items()}
-    nodes = tree(job, by_id)
+    nodes = tree(job, told(by_id))
     drawing = riser.draw("/jobs/x/", nodes, by_id, True)
     assert render_to_string("sheets/drawings/riser.svg", {"job": job, "riser": drawing})
     for part in parts:

@@ -29,6 +29,14 @@ from voltaje.web.sheets.quick_views import QUICK
         ("heat pump mca", "Air conditioner", {"use": "air conditioning"}),
         ("75 kva transformer", "Transformer, 75 kVA", {"kva": "75 kVA"}),
         ("baseboard", "Space heater", {"use": "space heating"}),
+        ("3 phase motor 10 hp 480 v 150 ft", "Motor, 10 hp",
+         {"system": "3ph-480Y/277", "connection": "three-phase", "length": "150 ft"}),
+        ("single phase motor 3 hp 240v", "Single-phase motor, 3 hp", {"system": "1ph-120/240"}),
+        ("wire 30 a 80 ft", "Any circuit, 30 A", {"load": "30 A", "length": "80 ft"}),
+        ("voltage drop 2.4 kw 64 m 3 %", "Voltage drop along a run, 2.4 kw",
+         {"segments.s1.length": "64 m", "segments.s1.nameplate": "2.4 kw", "limit": "3"}),
+        ("voltage drop to a 1-1/2 hp pump 210 ft", "Voltage drop along a run, 1-1/2 hp",
+         {"segments.s1.nameplate": "1-1/2 hp"}),
     ],
 )  # fmt: skip
 def test_tasks_by_their_names(asked, title, entries):

@@ -55,6 +55,10 @@ class Reads:
             value = units.read(typed, self.dimension, _system(info.context))
         except units.UnreadableError as error:
             raise PydanticCustomError("unreadable", "{words}", {"words": str(error)}) from None
+        except OverflowError:
+            raise PydanticCustomError(
+                "kind", "Give one figure, like {like}.", self._like()
+            ) from None
         within = self.within(value, _system(info.context))
         return int(within) if self.whole else within
 
@@ -82,6 +86,7 @@ class ReadsNameplate:
     """Marks a field as a nameplate: VA, W, kW, A, A at V, or hp; limits are in VA, A and hp."""
 
     high_watts: float = 1e6
+    high_horsepower: float = 10.0
 
     def __get_pydantic_core_schema__(self, source: Any, handler: Any) -> core_schema.CoreSchema:
         return core_schema.no_info_plain_validator_function(self._validate)
@@ -104,10 +109,14 @@ class ReadsNameplate:
             plate = units.read_nameplate(typed)
         except units.UnreadableError as error:
             raise PydanticCustomError("unreadable", "{words}", {"words": str(error)}) from None
+        except OverflowError:
+            raise PydanticCustomError(
+                "kind", "Give a nameplate, like {like}.", {"like": units.NAMEPLATE.example}
+            ) from None
         for value, high, unit in (
             (plate.watts, self.high_watts, "VA"),
             (plate.amperes, 4000.0, "A"),
-            (plate.horsepower, 10.0, "hp, single-phase"),
+            (plate.horsepower, self.high_horsepower, "hp"),
             (plate.volts, 600.0, "V"),
         ):
             if value is not None and not 0 <= value <= high:
@@ -129,7 +138,7 @@ Temperature = Annotated[float, Reads(units.TEMPERATURE, -40.0, 85.0)]
 PowerFactor = Annotated[float, Reads(units.COUNT, 0.1, 1.0)]
 Percent = Annotated[float, Reads(units.COUNT, 0.0, 100.0)]
 Few = Annotated[int, Reads(units.COUNT, 0, 100, whole=True)]
-BigNameplate = Annotated[units.Nameplate, ReadsNameplate(high_watts=1e7)]
+BigNameplate = Annotated[units.Nameplate, ReadsNameplate(high_watts=1e7, high_horsepower=500.0)]
 Units = Annotated[int, Reads(units.COUNT, 1, 100, whole=True)]
 Name = Annotated[str, Field(max_length=NAME_LENGTH)]
 
@@ -322,6 +331,8 @@ def _clean(model: type[BaseModel], document: Mapping[str, Any]) -> Document:
             ]
         elif isinstance(value, str):
             text = value.strip()
+            if not text.isascii():  # half of a surrogate pair is no text
+                text = text.encode("utf-8", "replace").decode("utf-8")
             if info is not None and info.annotation is bool:
                 found[name] = text.lower() in ("yes", "true", "on", "1")
             elif text:

@@ -12,6 +12,7 @@ import json
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import lru_cache
+from typing import Any
 
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
@@ -38,6 +39,7 @@ def study(
     order = _top_down(parts)
     shop, limits = shop or Shop(), limits or Limits()
     default = SupplyPoint(SYSTEMS["1ph-120/240"])
+    texts = {part.id: json.dumps(part.document) for part in order}
     points: dict[str, SupplyPoint] = {}
     below_points: dict[str, SupplyPoint] = {}
     for part in order:
@@ -45,7 +47,7 @@ def study(
         points[part.id] = above
         of = kind(part.kind)
         # only a part that can hold others hands anything down
-        entries = parse(of.entries, part.document, units).entries if of.holds_parts else None
+        entries = _entries(part.kind, texts[part.id], units) if of.holds_parts else None
         below_points[part.id] = above if entries is None else of.hand_down(entries, above)
     demands: dict[str, Demand] = {}
     found: dict[str, Evaluated] = {}
@@ -53,7 +55,7 @@ def study(
         of = kind(part.kind)
         context = Context(edition, units, points[part.id], demands.get(part.id, Demand()),
                           shop, limits)  # fmt: skip
-        result = _evaluated(part.kind, json.dumps(part.document), context)
+        result = _evaluated(part.kind, texts[part.id], context)
         found[part.id] = result
         if result.worked is not None and part.parent:
             try:
@@ -64,7 +66,7 @@ def study(
                 demands[part.parent] = demands.get(part.parent, Demand()) + up
     base = Context(edition, units, shop=shop, limits=limits)
     try:
-        _faults(order, points, demands, found, base)
+        _faults(order, texts, points, demands, found, base)
         put_volts(order, points, below_points, demands, found, base)
     except Exception as error:  # the parts stand as they were worked, without the job's volts
         note(error, "solving the job's network")
@@ -73,6 +75,7 @@ def study(
 
 def _faults(
     order: Sequence[PartInput],
+    texts: Mapping[str, str],
     points: Mapping[str, SupplyPoint],
     demands: Mapping[str, Demand],
     found: dict[str, Evaluated],
@@ -87,7 +90,7 @@ def _faults(
         point = replace(points[part.id], fault=fault)
         context = replace(base, supply=point, below=demands.get(part.id, Demand()))
         if of.uses_fault and fault != points[part.id].fault:
-            found[part.id] = _evaluated(part.kind, json.dumps(part.document), context)
+            found[part.id] = _evaluated(part.kind, texts[part.id], context)
         result = found[part.id]
         out[part.id] = (
             of.fault_out(result.entries, result.worked, context)
@@ -96,7 +99,14 @@ def _faults(
         )
 
 
-@lru_cache(maxsize=1024)
+@lru_cache(maxsize=4096)
+def _entries(kind_name: str, document: str, units: UnitSystem) -> Any:
+    """A document as its kind's entries, ``None`` where it has problems; kept like what is worked
+    of it."""
+    return parse(kind(kind_name).entries, json.loads(document), units).entries
+
+
+@lru_cache(maxsize=8192)
 def _evaluated(kind_name: str, document: str, context: Context) -> Evaluated:
     """A part worked under a context, kept: with one entry changed, the rest of a job is as it
     was. Everything in the key and in the answer is a value."""

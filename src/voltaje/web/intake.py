@@ -15,6 +15,7 @@ import uuid
 from collections.abc import Callable
 from typing import Any
 
+from django.conf import settings
 from django.core.exceptions import (
     BadRequest,
     RequestDataTooBig,
@@ -33,6 +34,7 @@ _ODD = re.compile(
     "[\x00-\x08\x0b-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069\ud800-\udfff\ufffe\uffff]"
 )
 _SEEN = re.compile("[\u2400-\u2421\ufffd]")
+_SESSION = re.compile("^[a-z0-9]{20,40}$")
 _TAB = re.compile("^[A-Za-z0-9-]{8,32}$")
 MOST_TURN = 2**53
 
@@ -94,6 +96,15 @@ class Intake:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Reads, cleans, hands on."""
+        for name, value in request.META.items():
+            if name.startswith("HTTP_") and isinstance(value, str):
+                request.META[name] = _ODD.sub("?", value)
+        given = request.META.get("HTTP_AUTHORIZATION", "")
+        if not given.isascii():  # a token is plain text, and is read as such
+            request.META["HTTP_AUTHORIZATION"] = given.encode("ascii", "replace").decode()
+        request.COOKIES = {name: text(value) for name, value in request.COOKIES.items()}
+        if not _SESSION.match(request.COOKIES.get(settings.SESSION_COOKIE_NAME, "")):
+            request.COOKIES.pop(settings.SESSION_COOKIE_NAME, None)
         try:
             request.GET = _cleaned(request.GET)  # type: ignore[misc]
             # programs post JSON, which is read elsewhere

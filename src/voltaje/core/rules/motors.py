@@ -7,6 +7,8 @@ from fractions import Fraction
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.worksheet import fits
 
+# common practice for a running motor whose nameplate gives none
+MOTOR_POWER_FACTOR = 0.85
 SINGLE_PHASE_COLUMNS = {120.0: "115 V", 240.0: "230 V", 208.0: "208 V"}
 
 

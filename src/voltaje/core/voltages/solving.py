@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, MutableMapping, Sequence
 from dataclasses import replace
+from functools import lru_cache
+from threading import Lock
+from typing import TYPE_CHECKING, Any
 
 from voltaje.core.electrical.network import ElementError, Network, NoSolutionError, solved, sources
 from voltaje.core.electrical.systems import Demand, SupplyPoint
@@ -18,6 +21,9 @@ from voltaje.core.voltages.building import (
     put_run,
 )
 from voltaje.core.voltages.telling import put, say_collapse, say_wrong
+
+if TYPE_CHECKING:
+    from voltaje.core.electrical.network import Solution
 
 
 def put_volts(
@@ -36,8 +42,35 @@ def put_volts(
         root_of[part.id] = root
         groups.setdefault(root, []).append(part)
     for root, parts in groups.items():
-        if len(parts) > 1 and found[root].worked is not None:
+        if len(parts) < 2 or found[root].worked is None:
+            continue
+        # the same parts with the same results have the same volts: what a change did not touch is
+        # not solved again
+        before = [found[part.id] for part in parts]
+        shown = tuple((p.id, p.parent, p.name, id(e)) for p, e in zip(parts, before, strict=True))
+        key = (base.edition, base.units, base.limits, base.shop, shown)
+        kept = _KEPT.get(key)
+        if kept is None:
             _one_supply(root, parts, points, below_points, demands, found, base)
+            kept = before, [found[part.id] for part in parts]
+            with _LOCK:
+                _KEPT[key] = kept
+                while len(_KEPT) > MOST_KEPT:
+                    del _KEPT[next(iter(_KEPT))]
+        for part, told in zip(parts, kept[1], strict=True):
+            found[part.id] = told
+
+
+# by content: what went in (held, so that its identity stays its own) and what came out
+_KEPT: dict[Any, tuple[list[Evaluated], list[Evaluated]]] = {}
+_LOCK = Lock()
+MOST_KEPT = 256
+
+
+@lru_cache(maxsize=256)
+def _without_load(network: Network) -> Solution:
+    """A network without its loads changes only with its conductors: it is kept."""
+    return solved(network)
 
 
 def _one_supply(
@@ -64,7 +97,7 @@ def _one_supply(
         return
     try:
         full = solved(Network(emfs, tuple(b.conductors), tuple(b.loads), tuple(b.transformers)))
-        bare = solved(Network(emfs, tuple(b.conductors), (), tuple(b.transformers)))
+        bare = _without_load(Network(emfs, tuple(b.conductors), (), tuple(b.transformers)))
     except NoSolutionError as error:
         say_collapse(root, error, found)
         return

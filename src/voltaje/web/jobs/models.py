@@ -274,6 +274,18 @@ class Revision(models.Model):
         return f"{self.job} {self.number}"
 
 
+class Digest(models.Model):
+    """What pages show of a whole job, worked once for each revision; see ``digest``."""
+
+    job = models.OneToOneField(Job, models.CASCADE, primary_key=True)
+    stamp = models.CharField(max_length=60)
+    answer = models.CharField(max_length=200)
+    content = models.JSONField()
+
+    def __str__(self) -> str:
+        return f"{self.job_id} {self.stamp}"
+
+
 class Turn(models.Model):
     """The number of the last request of a browser tab that a job has done. What a tab sends again
     because the answer was lost, or what overtook it on the way, is known by its number."""

@@ -26,7 +26,7 @@ from voltaje.web.jobs import logbook
 from voltaje.web.jobs.forms import NameField
 from voltaje.web.jobs.models import Job, Part, Reading
 from voltaje.web.jobs.views import own_job
-from voltaje.web.jobs.worked import tree, work_job
+from voltaje.web.jobs.worked import told, tree, work_job
 
 PAGE = 200
 
@@ -87,7 +87,7 @@ class ReadingForm(forms.Form):
 
 def _measurable(job: Job, found: dict[str, Evaluated]) -> list[Part]:
     """The parts with points, in the order of the tree."""
-    nodes = [node for top in tree(job, found) for node in top.flat()]
+    nodes = [node for top in tree(job, told(found)) for node in top.flat()]
     return [node.part for node in nodes if logbook.points_of(found, node.part)]
 
 

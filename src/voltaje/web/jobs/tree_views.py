@@ -19,7 +19,7 @@ from voltaje.web import intake
 from voltaje.web.jobs import actions, revisions
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.views import own_job
-from voltaje.web.jobs.worked import findings, status_of, tree, work_job
+from voltaje.web.jobs.worked import digest_of, findings, status_of, told, tree, work_job
 from voltaje.web.sheets.drawings import riser
 
 # a file of its own cannot ask for the page's styles
@@ -41,8 +41,8 @@ def addable(of: Kind, part: Part) -> list[Kind]:
 
 def page_context(job: Job, chosen: str = "") -> dict[str, Any]:
     """What the job's page and its tree show."""
-    found = work_job(job)
-    nodes = tree(job, found)
+    content = digest_of(job)
+    nodes = tree(job, content["parts"])
     flat = [node for top in nodes for node in top.flat()]
     return {
         "job": job,
@@ -51,8 +51,8 @@ def page_context(job: Job, chosen: str = "") -> dict[str, Any]:
         "flat": flat,
         "kinds": kinds(),
         "chosen": chosen or (str(flat[0].part.pk) if flat else ""),
-        "findings": findings(job, nodes, found),
-        "status": status_of(nodes),
+        "findings": findings(job, content),
+        "status": status_of(content),
         "amendments": job.amendments.count(),
         "readings": job.readings.count(),
     }
@@ -137,7 +137,7 @@ def _riser(request: HttpRequest, job: Job) -> tuple[riser.Riser, bool]:
     found = work_job(job)
     circuits = request.GET.get("circuits", "yes") != "no"
     url = reverse("jobs:job", args=[job.pk])
-    return riser.draw(url, tree(job, found), found, circuits), circuits
+    return riser.draw(url, tree(job, told(found)), found, circuits), circuits
 
 
 @login_required

@@ -1,27 +1,57 @@
-"""A job's parts, worked under its code, its amendments and its habits."""
+"""A job's parts, worked under its code, its amendments and its habits; and what pages show of the
+whole, from the digest where there is one."""
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from threading import Lock
 from typing import Any
 
 from voltaje.core.entries import Document
-from voltaje.core.parts import Evaluated
+from voltaje.core.parts import Evaluated, faulty
 from voltaje.core.parts import kind as find_kind
 from voltaje.core.study import study
-from voltaje.core.worksheet import Finding, Severity, worst
+from voltaje.core.worksheet import Severity, Text, worst
+from voltaje.web.jobs import digest
 from voltaje.web.jobs.models import Job, Part
+
+MOST_KEPT = 64
+_kept: OrderedDict[Any, dict[str, Evaluated]] = OrderedDict()
+_lock = Lock()
 
 
 def work_job(job: Job, changed: Mapping[str, Document] | None = None) -> dict[str, Evaluated]:
-    """Every part of the job by its id; ``changed`` holds entries that are not kept yet."""
+    """Every part of the job by its id; ``changed`` holds entries that are not kept yet. Never
+    raises: a job that cannot be worked at all says so on each part."""
+    key = (job.pk, job.revision)
+    if not changed:
+        with _lock:
+            if key in _kept:
+                _kept.move_to_end(key)
+                return _kept[key]
     changed = changed or {}
     inputs = [
         replace(item, document=changed[item.id]) if item.id in changed else item
         for item in job.inputs()
     ]
-    return study(inputs, job.code(), job.units, job.shop(), job.limits())
+    try:
+        found = study(inputs, job.code(), job.units, job.shop(), job.limits())
+    except Exception as error:
+        broken = faulty(None, error, "working a job")
+        return {item.id: broken for item in inputs}
+    if not changed:
+        with _lock:
+            _kept[key] = found
+            while len(_kept) > MOST_KEPT:
+                _kept.popitem(last=False)
+    return found
+
+
+def digest_of(job: Job) -> dict[str, Any]:
+    """What pages show of the whole job; worked only where no process has done so yet."""
+    return digest.read(job) or digest.keep(job, work_job(job))
 
 
 @dataclass
@@ -41,7 +71,15 @@ class Node:
         return [self, *(node for child in self.children for node in child.flat())]
 
 
-def tree(job: Job, found: Mapping[str, Evaluated]) -> list[Node]:
+def told(found: Mapping[str, Evaluated]) -> dict[str, tuple[str, str]]:
+    """Answer and status of each part of what was worked."""
+    return {
+        key: (item.worked.headline, item.worked.status) if item.worked else ("", "empty")
+        for key, item in found.items()
+    }
+
+
+def tree(job: Job, parts: Mapping[str, tuple[str, str]]) -> list[Node]:
     """The job's parts as a tree, each with its one-line answer and its status."""
     by_parent: dict[Any, list[Part]] = {}
     for part in job.loaded():
@@ -50,44 +88,42 @@ def tree(job: Job, found: Mapping[str, Evaluated]) -> list[Node]:
     def under(parent: Any, depth: int) -> list[Node]:
         nodes = []
         for part in by_parent.get(parent, []):
-            worked = found[str(part.pk)].worked
+            head, status = parts[str(part.pk)]
             of = find_kind(part.kind)
             nodes.append(
-                Node(part, worked.headline if worked else "", worked.status if worked else "empty",
-                     depth, of.holds_parts, of.label, under(part.pk, depth + 1))
-            )  # fmt: skip
+                Node(part, head, status, depth, of.holds_parts, of.label, under(part.pk, depth + 1))
+            )
         return nodes
 
     return under(None, 0)
 
 
-def findings(
-    job: Job, nodes: list[Node], found: Mapping[str, Evaluated]
-) -> list[tuple[Node, Finding | None, str]]:
+@dataclass(frozen=True)
+class Look:
+    """What deserves a look: the part, how bad it is, in words."""
+
+    part: Part
+    severity: str
+    words: Text
+
+
+def findings(job: Job, content: Mapping[str, Any]) -> list[Look]:
     """What fails and what deserves a look in the whole job, the worst first; a part that cannot
-    be worked yet comes with the words of its first problem and without a finding."""
-    order: dict[Severity, int] = {"fails": 0, "look": 2, "holds": 3}
-    listed: list[tuple[int, Node, Finding | None, str]] = []
-    for node in (n for top in nodes for n in top.flat()):
-        evaluated = found[str(node.part.pk)]
-        if evaluated.worked is None:
-            words = evaluated.problems[0].words if evaluated.problems else ""
-            listed.append((1, node, None, words))
-            continue
-        listed += [
-            (order[f.severity], node, f, "")
-            for f in evaluated.worked.findings
-            if f.severity != "holds"
-        ]
-    listed.sort(key=lambda item: item[0])
-    return [(node, finding, words) for _, node, finding, words in listed]
+    be worked yet comes with the words of its first problem."""
+    by_id = {str(part.pk): part for part in job.loaded()}
+    listed = [
+        Look(by_id[item["part"]], item["severity"], _words(item["words"]))
+        for item in content["findings"]
+        if item["part"] in by_id
+    ]
+    return sorted(listed, key=lambda look: digest.ORDER[look.severity])
 
 
-def status_of(nodes: list[Node]) -> Severity:
+def _words(kept: Any) -> Text:
+    template, params = kept if isinstance(kept, list | tuple) else (kept, {})
+    return Text(template, params) if params else Text("{words}", {"words": template})
+
+
+def status_of(content: Mapping[str, Any]) -> Severity:
     """The worst status of all parts that are worked."""
-    return worst(
-        n.status  # type: ignore[misc]
-        for top in nodes
-        for n in top.flat()
-        if n.status != "empty"
-    )
+    return worst(status for _, status in content["parts"].values() if status != "empty")

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from urllib.parse import urlencode
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 
@@ -83,37 +83,127 @@ TASKS = (
 SILENT = {"for", "a", "an", "the", "of", "what", "which", "size", "to", "on", "in", "i", "need",
           "do", "is", "my", "at", "with"}  # fmt: skip
 HORSEPOWER = re.compile(r"(\d+(?:[ -]\d+/\d+|/\d+|\.\d+)?)\s*hp\b")
-POWER = re.compile(r"(\d+(?:[.,]\d+)?)\s*(kw|kva|w|va)\b")
+NUMBER = r"(\d+(?:[.,]\d+)?)\s*"
+POWER = re.compile(NUMBER + r"(kw|kva|w|va)\b")
+FEET = re.compile(NUMBER + r"(?:ft|feet|foot|')(?![a-z])")
+METRES = re.compile(NUMBER + r"(?:m|metres?|meters?)\b")
+AMPERES = re.compile(NUMBER + r"(?:a|amps?|amperes?)\b")
+VOLTS = re.compile(r"\b(120|208|240|277|480|600)\s*(?:v|volts?)\b")
+PERCENT = re.compile(NUMBER + r"(?:%|percent)")
+SINGLE_PHASE = re.compile(r"\b(?:1|one|single)[ -]?(?:ph|phase)\b")
+THREE_PHASE = re.compile(r"\b(?:3|three)[ -]?(?:ph|phase)\b")
+# by the volts asked for, 0 where none are
+THREE_PHASE_SYSTEMS = {
+    0: "3ph-208Y/120",
+    240: "3ph-240",
+    277: "3ph-480Y/277",
+    480: "3ph-480Y/277",
+    600: "3ph-600Y/347",
+}
+SINGLE_PHASE_SYSTEMS = {
+    0: "1ph-120/240",
+    208: "3ph-208Y/120",
+    277: "3ph-480Y/277",
+    480: "3ph-480Y/277",
+    600: "3ph-600Y/347",
+}
 
 
 def find_tasks(asked: str) -> list[Task]:
     """The tasks that fit best, with what can be read off the question put in."""
     text = asked.lower().strip()
-    horsepower, power = HORSEPOWER.search(text), POWER.search(text)
+    read = _read(text)
     words = [w for w in re.findall(r"[a-z/]+", text) if w not in SILENT and len(w) > 1]
     scored = []
     for index, task in enumerate(TASKS):
         score = _score(task, words)
-        if horsepower and task.kind == "motor":
+        if read.horsepower and task.kind == "motor":
             score += 4
-            task = _with(task, "horsepower", f"{horsepower[1]} hp", f"{horsepower[1]} hp")
-        elif power and task.kind == "transformer":
-            score += 2 if power[2] == "kva" else 0
-            task = _with(task, "kva", f"{power[1]} kVA", f"{power[1]} kVA")
-        elif power and task.kind in ("circuit", "cooking") and score:
-            entry = "load" if task.kind == "circuit" else "nameplate"
-            if dict(task.entries).get("layout") != "together" and dict(task.entries).get(
-                "use"
-            ) not in ("air conditioning", "receptacles"):
-                value = f"{power[1]} {power[2]}"
-                task = _with(task, entry, value, value)
-        if score:
-            scored.append((-score, index, task))
+        if read.power.endswith("kva") and task.kind == "transformer":
+            score += 2
+        if score and task.kind == "motor" and read.phases:
+            score += 2 if (read.phases == "1") == ("motor" in dict(task.entries)) else -2
+        if score > 0:
+            scored.append((-score, index, _filled(task, read)))
     if not scored:
         return []
     # what fits much worse than the best is no answer to the question
     least = -min(scored)[0] * WORTH_SHOWING
     return [task for score, _, task in sorted(scored)[:SHOWN] if -score >= least]
+
+
+@dataclass(frozen=True, slots=True)
+class Read:
+    """Quantities that stand in a question, as typed; empty where there is none."""
+
+    horsepower: str = ""
+    power: str = ""
+    length: str = ""
+    amperes: str = ""
+    volts: int = 0
+    percent: str = ""
+    phases: str = ""
+
+
+def _read(text: str) -> Read:
+    def first(pattern: re.Pattern[str], shape: str) -> str:
+        found = pattern.search(text)
+        return shape.format(*found.groups()) if found else ""
+
+    volts = VOLTS.search(text)
+    return Read(
+        first(HORSEPOWER, "{0} hp"),
+        first(POWER, "{0} {1}"),
+        first(FEET, "{0} ft") or first(METRES, "{0} m"),
+        first(AMPERES, "{0} A"),
+        int(volts[1]) if volts else 0,
+        first(PERCENT, "{0}"),
+        "1" if SINGLE_PHASE.search(text) else "3" if THREE_PHASE.search(text) else "",
+    )
+
+
+def _filled(task: Task, read: Read) -> Task:
+    """The task with the quantities that its sheet has an entry for."""
+    own = dict(task.entries)
+    found: dict[str, str] = {}
+    if task.kind == "motor":
+        found["horsepower"] = read.horsepower
+    elif task.kind == "transformer":
+        found["kva"] = f"{read.power.split()[0]} kVA" if read.power else ""
+    elif task.kind in ("circuit", "cooking"):
+        entry = "load" if task.kind == "circuit" else "nameplate"
+        plain = own.get("layout") != "together" and own.get("use") not in (
+            "air conditioning", "receptacles")  # fmt: skip
+        found[entry] = (read.power or read.amperes) if plain else ""
+        if own.get("use") == "air conditioning":
+            found["minimum_ampacity"] = read.amperes
+    elif task.kind == "run":
+        found["segments.s1.nameplate"] = read.power or read.amperes or read.horsepower
+        found["segments.s1.length"] = read.length
+        found["limit"] = read.percent
+    shown = next((value for value in found.values() if value), "")
+    if task.kind in ("motor", "circuit", "cooking", "feeder", "transformer"):
+        found["length"] = read.length
+    found |= _supply(task, read, own)
+    entries = {**own, **{name: value for name, value in found.items() if value}}
+    title = f"{task.title}, {shown}" if shown else task.title
+    return Task(title, task.label, task.kind, tuple(entries.items()), task.words)
+
+
+def _supply(task: Task, read: Read, own: dict[str, str]) -> dict[str, str]:
+    """The supply and the connection that the volts and the phases of a question ask for."""
+    if task.kind == "dwelling" or not (read.volts or read.phases):
+        return {}
+    single = read.phases == "1" or own.get("motor") == "single-phase"
+    three = not single and (read.phases == "3" or task.kind == "motor")
+    known = THREE_PHASE_SYSTEMS if three else SINGLE_PHASE_SYSTEMS
+    found = {"system": known.get(read.volts, known[0])}
+    if task.kind in ("circuit", "motor", "run"):
+        to_neutral = read.volts in (120, 277)
+        found["connection"] = (
+            "three-phase" if three else "line-neutral" if to_neutral else "two-line"
+        )
+    return found
 
 
 def _score(task: Task, words: list[str]) -> float:
@@ -134,11 +224,6 @@ def _score(task: Task, words: list[str]) -> float:
     return score
 
 
-def _with(task: Task, entry: str, value: str, shown: str) -> Task:
-    entries = {**dict(task.entries), entry: value}
-    return Task(f"{task.title}, {shown}", task.label, task.kind, tuple(entries.items()), task.words)
-
-
 def usual() -> list[Task]:
     """What is shown before anything is asked."""
     wanted = ("Dwelling service", "Any circuit", "Range", "Motor", "Receptacles", "Feeder")
@@ -149,6 +234,10 @@ def usual() -> list[Task]:
 def find(request: HttpRequest) -> HttpResponse:
     """The quick sheets that answer a question."""
     asked = request.GET.get("q", "").strip()[:80]
+    # Enter in the question opens what fits best
+    if asked and request.GET.get("open") and not request.htmx:
+        if found := find_tasks(asked):
+            return redirect(found[0].url)
     context = {"tasks": find_tasks(asked) if asked else usual(), "q": asked}
     template = "sheets/_tasks.html" if request.htmx else "sheets/find.html"
     return render(request, template, context)

@@ -20,11 +20,11 @@ from voltaje.core.entries import parse
 from voltaje.core.headless import report
 from voltaje.core.parts import Evaluated, kind
 from voltaje.core.worksheet import Worked
-from voltaje.web.jobs import patch, revisions
+from voltaje.web.jobs import digest, patch, revisions
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.tree_views import addable
 from voltaje.web.jobs.views import own_job
-from voltaje.web.jobs.worked import tree, work_job
+from voltaje.web.jobs.worked import told, tree, work_job
 from voltaje.web.sheets import board_table, form
 from voltaje.web.sheets.respond import (
     Below,
@@ -95,6 +95,7 @@ def kept_response(
 ) -> HttpResponse:
     """What is kept of a part and its result, for a page that is open."""
     found = work_job(job)
+    digest.keep(job, found)
     mine = found[str(part.pk)]
     of = kind(part.kind)
     state = {
@@ -108,7 +109,7 @@ def kept_response(
         "rows": patch.row_ids(part.entries, of.entries),
         "conflicts": [asdict(conflict) for conflict in conflicts],
     }
-    context = {"job": job, "part": part, "tree": tree(job, found)}
+    context = {"job": job, "part": part, "tree": tree(job, told(found))}
     if part.kind == "board":
         rows = board_table.rows(job, part, found)
         state["table"] = board_table.state(rows)
@@ -136,7 +137,7 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         "part": part,
         "kind": of,
         "edition": edition(job.edition),
-        "tree": tree(job, found),
+        "tree": tree(job, told(found)),
         "addable": addable(of, part),
         "groups": form.build(of, part.entries, mine.problems),
         "problems": json.dumps(problems_json(mine.problems)),

@@ -32,7 +32,10 @@ from voltaje.core.electrical.network.tableau import (
 Method = Literal["sweep", "matrix", "newton"]
 TOLERANCE = 1e-10  # of the highest EMF
 SETTLES = 60
-NEWTON_STEPS = 60
+NEWTON_STEPS = 40
+# even at the edge of what can be carried a step leaves about half of what was wrong; where so many
+# steps together leave more than half, there is no solution to come to
+STALLED_AFTER = 6
 
 
 class NotSettledError(ArithmeticError):
@@ -269,6 +272,7 @@ def _newton(
 
     wrong = off(x)
     worst = float(np.abs(wrong).max(initial=0.0))
+    history = [worst]
     for step in range(1, NEWTON_STEPS + 1):
         slope = block + _slopes(t, _across(t, x), firm, size)
         try:
@@ -287,6 +291,9 @@ def _newton(
             break
         x, wrong = trial, new
         worst = float(np.abs(wrong).max(initial=0.0))
+        history.append(worst)
+        if step > STALLED_AFTER and worst > 0.5 * history[-1 - STALLED_AFTER] > 1e-9 * scale:
+            break
         if part * float(np.abs(change)[: t.nodes - 1].max(initial=0.0)) <= limit:
             return _unpack(t, x, found, linear, step, "newton")
     across = np.abs(_across(t, x)) / t.rated

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from math import acos
 from typing import TYPE_CHECKING
 
+from voltaje.core.codes import Edition, NotCoveredError
 from voltaje.core.electrical.lines import phasors
 from voltaje.core.electrical.network import (
     Conductor,
@@ -25,6 +26,7 @@ from voltaje.core.parts.kind import Context
 from voltaje.core.parts.neutral.entries import NeutralEntries, SharedLoad
 from voltaje.core.parts.run.entries import SIZE_NAMES
 from voltaje.core.rules import runs
+from voltaje.core.rules.motors import MOTOR_POWER_FACTOR, single_phase_current
 from voltaje.core.rules.runs import METRES
 from voltaje.core.worksheet import (
     figure,
@@ -120,7 +122,8 @@ def lay_out(entries: NeutralEntries, context: Context) -> Layout:
         across = above[legs[one]] - (0j if other == "N" else above[legs[other]])
         rated = abs(across) if other == "N" else system.line_to_line
         loads.append(Placed(row, path, row.name or f"load {len(loads) + 1}", len(joints) - 1,
-                            (one, other), rated, _va(row, path, rated)))  # fmt: skip
+                            (one, other), rated,
+                             _va(row, path, rated, context.edition)))  # fmt: skip
     known = {f"{wire}:{joint}" for wire in (*legs, "N") for joint in range(1, len(joints))}
     opened = frozenset(part.strip().upper() for part in entries.open.split(",") if part.strip())
     wrong = sorted(opened - known)
@@ -143,14 +146,19 @@ def _ohms(size: str, path: str, entries: NeutralEntries, context: Context) -> co
     return found.z / 1000
 
 
-def _va(row: SharedLoad, path: str, rated: float) -> complex:
+def _va(row: SharedLoad, path: str, rated: float, edition: Edition) -> complex:
     plate, factor = row.nameplate, row.power_factor or 1.0
     if plate is None or not (plate.watts or plate.amperes or plate.horsepower):
         raise WrongEntryError(f"{path}.nameplate", "Needed: the load, like 1.2 kW or 8 A.")
     if plate.horsepower is not None:
-        raise WrongEntryError(f"{path}.nameplate", "Horsepower is no load in VA: give the motor’s"
-                              " amperes, like 9.8 A.")  # fmt: skip
-    if plate.watts is not None:
+        try:
+            cell = single_phase_current(plate.horsepower, rated, edition)
+        except NotCoveredError as error:
+            words = f"{error} Give the motor’s amperes, like 9.8 A."
+            raise WrongEntryError(f"{path}.nameplate", words) from None
+        factor = row.power_factor or MOTOR_POWER_FACTOR
+        size = cell.value * rated
+    elif plate.watts is not None:
         size = plate.watts / factor if plate.active else plate.watts
     else:
         size = (plate.amperes or 0.0) * (plate.volts or rated)

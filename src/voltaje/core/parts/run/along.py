@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from math import acos, pi, sqrt
 from typing import TYPE_CHECKING
 
+from voltaje.core.codes import Cell, NotCoveredError
 from voltaje.core.electrical.network import (
     Conductor,
     ElementError,
@@ -24,12 +25,14 @@ from voltaje.core.parts.kind import Context
 from voltaje.core.parts.run.entries import AWG, MM2, SIZE_NAMES, RunEntries
 from voltaje.core.parts.wired import amperes_of, divisor, lines_of
 from voltaje.core.rules import runs
+from voltaje.core.rules.motors import MOTOR_POWER_FACTOR, table_current
 from voltaje.core.rules.runs import METRES, Lost, Segment, is_metric
 from voltaje.core.rules.wiring import Installation, options, terminal_column
 from voltaje.core.units import LENGTH, show
 from voltaje.core.worksheet import (
     Finding,
     Line,
+    Rule,
     figure,
     fits,
     say,
@@ -56,6 +59,7 @@ class Joint:
     metres: float
     size: str
     mv: float
+    rules: tuple[Rule, ...] = ()
 
 
 def joints_of(entries: RunEntries, context: Context, volts: float) -> list[Joint]:
@@ -74,11 +78,13 @@ def joints_of(entries: RunEntries, context: Context, volts: float) -> list[Joint
                                   " its length, like 80 ft, or leave the row out.")  # fmt: skip
         plate, factor = row.nameplate, row.power_factor or 1.0
         va = 0.0
+        rules: tuple[Rule, ...] = ()
         if plate is not None:
             if plate.horsepower is not None:
-                raise WrongEntryError(f"{path}.nameplate", "Horsepower is no load in VA: give the"
-                                      " motor’s amperes, like 24 A.")  # fmt: skip
-            if plate.watts is not None:
+                cell = _motor(plate.horsepower, volts, f"{path}.nameplate", entries, context)
+                factor, rules = row.power_factor or MOTOR_POWER_FACTOR, (cell.rule,)
+                va = cell.value / amperes_of(1.0, volts, entries.connection)
+            elif plate.watts is not None:
                 va = plate.watts / factor if plate.active else plate.watts
             else:
                 va = (plate.amperes or 0.0) / amperes_of(1.0, plate.volts or volts,
@@ -89,13 +95,24 @@ def joints_of(entries: RunEntries, context: Context, volts: float) -> list[Joint
         current = rect(abs(amperes_of(va, volts, entries.connection)), -acos(factor))
         found.append(Joint(row.name or f"joint {index + 1}", path, va, own, factor,
                            -current.conjugate() if va < 0 else current, row.length * METRES,
-                           row.size, row.mv or 0.0))  # fmt: skip
+                           row.size, row.mv or 0.0, rules))  # fmt: skip
     if not any(joint.va for joint in found):
         raise WrongEntryError(
             f"segments.{entries.segments[-1].id}.nameplate",
             "No load on the run yet: give one, like 2.4 kW or 10 A, or hang a board on it.",
         )
     return found
+
+
+def _motor(
+    horsepower: float, volts: float, path: str, entries: RunEntries, context: Context
+) -> Cell:
+    """A motor's amperes from the code's table."""
+    three = entries.connection == "three-phase"
+    try:
+        return table_current(horsepower, volts, "squirrel cage", three, context.edition)
+    except NotCoveredError as error:
+        raise WrongEntryError(path, f"{error} Give the motor’s amperes, like 24 A.") from None
 
 
 @dataclass(frozen=True, slots=True)
@@ -192,6 +209,7 @@ class Along:
                      "A", " + ".join(figure(abs(j.current), 1) for j in behind if j.current)
                      if len(behind) > 1 else f"{figure(abs(joint.va))} ÷ "
                      f"{divisor(self.volts, self.entries.connection)}",
+                     rules=joint.rules,
                      note=say("flows towards the supply") if segment.amperes.real < 0 else None,
                      entries=(f"{joint.path}.nameplate",), flow=f"s{index}")
             )  # fmt: skip

@@ -68,6 +68,11 @@ function changed(now) {
   if (now && keeps) keeper.poke();
 }
 
+function tableChanged(now) {
+  keepDraft();
+  if (now) keeper.poke();
+}
+
 function work() {
   sequence += 1;
   htmx.trigger(form, "work");
@@ -174,7 +179,7 @@ function offer(draft) {
 
 async function begin() {
   entries.begin(changed);
-  if (circuits.here) circuits.begin(changed);
+  if (circuits.here) circuits.begin(tableChanged);
   stale.at = new Date().toTimeString().slice(0, 5);
   if (!keeps) for (const list of form.querySelectorAll("[data-list]")) if (!list.querySelector("[data-row]")) entries.addRow(list.dataset.list);
   // a sheet that was asked for with its entries begins with those, not with an older draft

@@ -1,0 +1,88 @@
+"""What lists and pages show of a whole job, kept under the revision it belongs to and shared by all
+processes: each part's answer and status, what deserves a look. It is no truth, only not worked
+twice: under another stamp it is worked anew.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Mapping
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+import voltaje.core
+from voltaje.core.parts import Evaluated
+from voltaje.core.worksheet import Text
+from voltaje.web.jobs.models import Digest, Job
+
+ORDER = {"fails": 0, "empty": 1, "look": 2}
+
+
+@cache
+def program() -> str:
+    """A mark of the rules and tables that are running: with another release all is worked anew."""
+    found = hashlib.sha256()
+    root = Path(voltaje.core.__file__).parent
+    for path in sorted(root.rglob("*")):
+        if path.suffix in (".py", ".csv"):
+            found.update(f"{path.relative_to(root)} {path.stat().st_size}".encode())
+            found.update(path.read_bytes())
+    return found.hexdigest()[:16]
+
+
+def stamp(job: Job) -> str:
+    """What a digest belongs to."""
+    return f"{job.revision} {program()}"
+
+
+def read(job: Job) -> dict[str, Any] | None:
+    """The digest of the job as it is, ``None`` where there is none yet."""
+    found = Digest.objects.filter(job=job).values_list("stamp", "content").first()
+    return found[1] if found and found[0] == stamp(job) else None
+
+
+def read_answers(jobs: list[Job]) -> dict[Any, str]:
+    """The answers of jobs that have a digest, by the job's id; in one query."""
+    by_id = {job.pk: job for job in jobs}
+    found = Digest.objects.filter(job__in=jobs).values_list("job_id", "stamp", "answer")
+    return {key: answer for key, mark, answer in found if mark == stamp(by_id[key])}
+
+
+def keep(job: Job, found: Mapping[str, Evaluated]) -> dict[str, Any]:
+    """Makes the digest of what was worked and keeps it."""
+    content = make(job, found)
+    Digest.objects.update_or_create(
+        job=job,
+        defaults={"stamp": stamp(job), "content": content, "answer": content["answer"][:200]},
+    )
+    return content
+
+
+def make(job: Job, found: Mapping[str, Evaluated]) -> dict[str, Any]:
+    """``parts``: head and status by id; ``findings``: what deserves a look, by part; ``answer``:
+    the first supply's."""
+    parts: dict[str, tuple[str, str]] = {}
+    findings: list[dict[str, Any]] = []
+    for part in job.loaded():
+        key = str(part.pk)
+        evaluated = found[key]
+        worked = evaluated.worked
+        parts[key] = (worked.headline, worked.status) if worked else ("", "empty")
+        if worked is None:
+            words = evaluated.problems[0].words if evaluated.problems else ""
+            findings.append({"part": key, "severity": "empty", "words": words})
+            continue
+        findings += [
+            {"part": key, "severity": f.severity, "words": _text(f.words)}
+            for f in worked.findings
+            if f.severity != "holds"
+        ]
+    supplies = sorted(job.loaded(), key=lambda part: part.kind != "supply")
+    answer = next((parts[str(p.pk)][0] for p in supplies if parts[str(p.pk)][0]), "")
+    return {"parts": parts, "findings": findings, "answer": answer}
+
+
+def _text(words: Text | str) -> list[Any]:
+    """A core text as it can be kept and put into the reader's language later."""
+    return [words, {}] if isinstance(words, str) else [words.template, words.params]
