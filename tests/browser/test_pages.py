@@ -51,7 +51,7 @@ def test_pages_are_accessible_and_fit(window, demo, demo_server, scheme, width):
     page.locator('[name="area"]').fill("1500")
     expect(page.locator("#e-area-why")).to_be_hidden()
     page.locator('[name="area"]').press("Tab")
-    expect(page.locator("#revision")).to_have_text("3")
+    expect(page.locator("#revision")).to_have_text("2")
     page.locator("[data-open=keys]").click()
     scan(page, "shortcuts")
     page.keyboard.press("Escape")

@@ -169,7 +169,7 @@ BAD = [
     ({}, [{"nameplate": "3 kW"}], "segments.s1.length", "like 80 ft"),
     ({}, [{"length": "0 ft", "nameplate": "3 kW"}], "segments.s1.length", "without length"),
     ({}, [{"length": "80 ft"}], "segments.s1.nameplate", "No load on the run"),
-    ({}, [{"length": "80 ft", "nameplate": "5 hp"}], "segments.s1.nameplate", "motor’s amperes"),
+    ({}, [{"length": "80 ft", "nameplate": "40 hp"}], "segments.s1.nameplate", "motor’s amperes"),
     ({"limit": "0"}, [{"length": "80 ft", "nameplate": "3 kW"}], "limit", "percent"),
     ({"material": "aluminum", "size": "14"}, [{"length": "8 ft", "nameplate": "1 kW"}], "size",
      "not made of aluminum"),
@@ -210,3 +210,19 @@ def test_limits_come_from_the_job_with_their_source() -> None:
     own = Limits("own", 2.0, 4.0)
     assert (own.branch(CODE).value, own.total(CODE).value) == (2, 4)
     assert all(limit.total(CODE).rule.cite for limit in (code, own, Limits("supply")))
+
+
+@pytest.mark.parametrize(
+    ("connection", "system", "hp", "amperes"),
+    [
+        # full-load currents of Tables 430.248 and 430.250 as recalled
+        ("two-line", "1ph-120/240", "1-1/2 hp", 10.0), ("line-neutral", "1ph-120/240", "1/2 hp", 9.8),
+        ("three-phase", "3ph-480Y/277", "25 hp", 34.0), ("three-phase", "3ph-208Y/120", "10 hp", 30.8),
+    ],
+)  # fmt: skip
+def test_a_motor_on_a_run_is_taken_by_the_codes_table(connection, system, hp, amperes) -> None:
+    segments = [{"id": "s1", "name": "Pump", "length": "80 ft", "nameplate": hp}]
+    found = worked_in("run", {"segments": segments, "connection": connection, "size": "6"}, system)
+    line = found.section("load").lines[0]
+    assert line.value == pytest.approx(amperes)
+    assert line.rules[0].topic in ("motor_current", "motor_current_3ph")

@@ -174,7 +174,7 @@ BAD = [
     (FOUR, {}, "3ph-240", "", "no neutral to share"),
     (FOUR, {"a": "L3"}, SPLIT, "a", "choose L1 or L2"),
     ([{"id": "a", "name": "x", "length": "9 ft"}], {}, SPLIT, "loads.a.nameplate", "like 1.2 kW"),
-    ([{"id": "a", "name": "x", "nameplate": "1 hp"}], {}, SPLIT, "loads.a.nameplate", "amperes"),
+    ([{"id": "a", "name": "x", "nameplate": "40 hp"}], {}, SPLIT, "loads.a.nameplate", "motor’s amperes"),
     ([{"id": "a", "name": "x", "nameplate": "1 kW", "circuit": "C"}], {}, SPLIT, "loads.a.circuit",
      "give circuit C a leg"),
     (FOUR, {"open": "N:9"}, SPLIT, "open", "There is no N:9"),

@@ -3,6 +3,7 @@
 import csv
 import io
 import json
+import re
 import uuid
 
 import pytest
@@ -12,6 +13,7 @@ from openpyxl import load_workbook
 
 from voltaje.web.jobs import actions
 from voltaje.web.jobs.demo import MILL
+from voltaje.web.jobs.models import Job
 from voltaje.web.sheets import board_files
 
 
@@ -231,3 +233,65 @@ def test_excel_and_european_files_read_alike():
     tabs = board_files.read("a.csv", b"name\tload\nA\t1 kW\n")
     western = board_files.read("a.csv", "Name;Load\nCafé;1 kW\n".encode("cp1252"))
     assert plain == tabs == [{"name": "A", "load": "1 kW"}] and western[0]["name"] == "Café"
+
+
+NAMES = ["007", "1e5", "1.10", "nan", "inf", "'tis", "''", "'=2", "-5", "+1", "@home", "=2+5", "TRUE",
+         "3/4", "2026-01-02", "½ hp", "a,b;c", 'say "so"', "\u00e9t\u00e9", "#N/A", "0x1F"]  # fmt: skip
+
+
+@pytest.mark.parametrize("ending", ["csv", "xlsx"])
+def test_every_name_survives_a_spreadsheet(owner, job, board, ending):
+    for name in NAMES:
+        actions.add_part(Job.objects.get(pk=job.pk), job.owner, "circuit", str(board.pk), name,
+                         {"load": "1 kW"})  # fmt: skip
+    content = owner.get(reverse(f"jobs:{ending}", args=[job.pk, board.pk])).content
+    read = board_files.read(f"a.{ending}", content)
+    assert [row["name"] for row in read if row["name"] in NAMES] == NAMES
+    answer = take(owner, job, board, content, f"a.{ending}")
+    assert {c.what for c in answer.context["changes"]} == {"same"}
+
+
+def test_what_another_tab_kept_since_a_preview_is_asked_not_overwritten(owner, job, board):
+    shown = take(
+        owner, job, board, "Name,Load,Length\nPug mill,7-1/2 hp,\nSlab roller,1 hp,50 ft\n"
+    )
+    mill, roller = circuit(board, "Pug mill"), circuit(board, "Slab roller")
+    save = reverse("jobs:save", args=[job.pk, mill.pk])
+    owner.post(save, {"set:horsepower": "10 hp", "set:nameplate": "28 A"})
+    url = reverse("jobs:import", args=[job.pk, board.pk])
+    agreed = {"rows": shown.context["rows"], "agreed": "yes",
+              "take": [c.key for c in shown.context["changes"] if c.takes]}  # fmt: skip
+    again = owner.post(url, agreed)
+    page = again.content.decode()
+    assert again.status_code == 200 and "Load is “10 hp” now" in page
+    assert len(re.findall(r'name="take"[^>]* checked', page)) == 1  # what clashes is not ticked
+    assert circuit(board, "Slab roller").entries["horsepower"] == "3/4 hp"
+    owner.post(url, {**agreed, "rows": again.context["rows"], "take": [str(roller.pk)]})
+    assert circuit(board, "Slab roller").entries["horsepower"] == "1 hp"
+    kept = circuit(board, "Pug mill").entries
+    assert (kept["horsepower"], kept["nameplate"]) == ("10 hp", "28 A")
+    owner.post(url, {**agreed, "rows": again.context["rows"]})
+    kept = circuit(board, "Pug mill").entries
+    # the file names the load alone: the other tab's nameplate stays
+    assert (kept["horsepower"], kept["nameplate"]) == ("7-1/2 hp", "28 A")
+
+
+@pytest.mark.parametrize(
+    ("use", "load", "kind", "entry"),
+    [("motor", "5 hp", "motor", "horsepower"), ("cooking", "11 kW", "cooking", "nameplate"),
+     ("air conditioning", "23 A", "circuit", "minimum_ampacity"), ("receptacles", "6", "circuit", "outlets")],
+)  # fmt: skip
+def test_a_row_becomes_another_kind_by_its_use_and_back(
+    owner, job, board, table, use, load, kind, entry
+):
+    part = circuit(board, "Glaze room lights")
+    key = str(part.pk)
+    table({f"cell:{key}:use": use, f"was:{key}:use": "lighting"})
+    state = table({f"cell:{key}:load": load, f"was:{key}:load": "860 VA"})
+    made = circuit(board, "Glaze room lights")
+    assert made.kind == kind and made.entries[entry] == load and made.entries["length"] == "66 ft"
+    assert not state["conflicts"]
+    for _ in range(2):
+        owner.post(reverse("jobs:undo", args=[job.pk]))
+    back = circuit(board, "Glaze room lights")
+    assert (back.kind, back.entries) == (part.kind, part.entries)

@@ -160,7 +160,7 @@ def test_any_history_goes_back_and_forth(people, job, seed):
             assert whole(job) == now
             states[Job.objects.get(pk=job.pk).revision] = now
     made = Job.objects.get(pk=job.pk)
-    line = [n for n in made.undo_stack]
+    line = list(made.undo_stack)
     # down the whole line of edits, each undo at the state before its revision
     for _ in line:
         revisions.undo(job, people[0])

@@ -26,8 +26,13 @@ class SignUpForm(BaseUserCreationForm):
         """Addresses are the same whatever their case."""
         return str(self.cleaned_data["email"]).lower()
 
+    def _get_validation_exclusions(self) -> set[str]:
+        """Leaves it to the view, and to the database, whether the address is taken: a taken one
+        is answered like a free one."""
+        return {*super()._get_validation_exclusions(), "email"}
+
     def validate_unique(self) -> None:
-        """Nothing: a taken address is answered like a free one."""
+        """Nothing, for the same reason."""
 
 
 class SignInForm(AuthenticationForm):

@@ -111,7 +111,7 @@ def _job_in(user: Any, found: Mapping[str, Any]) -> None:
     job.undo_stack = [int(n) for n in found["undo"]][-revisions.KEPT_UNDO :]
     job.redo_stack = [int(n) for n in found["redo"]][-revisions.KEPT_UNDO :]
     job.archived_at = timezone.now() if found["archived"] else None
-    job.full_clean(exclude=["owner"])
+    job.full_clean(exclude=["owner", "undo_stack", "redo_stack", "prices"])
     job.save()
     fresh = _fresh_ids(found)
     _parts_in(job, found["parts"], fresh)

@@ -17,6 +17,7 @@ from voltaje.core.electrical.systems import SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
 from voltaje.web import intake
 from voltaje.web.csv_files import (
+    LONGEST_CELL,
     MOST_BYTES,
     UnreadableFileError,
     cleaned,
@@ -101,8 +102,10 @@ def read(name: str, content: bytes) -> list[dict[str, str]]:
     if len(table) - 1 > MOST_ROWS:
         many = f"more than {MOST_ROWS}" if is_book else f"{len(table) - 1:,}"
         raise UnreadableFileError(f"{many} rows: at most {MOST_ROWS} are taken at once.")
+    # a workbook's texts are texts; only CSV needs an apostrophe before what looks like a formula
+    clean = (lambda text: intake.one_line(text, LONGEST_CELL)) if is_book else cleaned
     return [
-        {head: cleaned(text) for head, text in zip(heads, row, strict=False) if head}
+        {head: clean(text) for head, text in zip(heads, row, strict=False) if head}
         for row in table[1:]
     ]
 

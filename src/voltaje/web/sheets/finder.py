@@ -235,9 +235,8 @@ def find(request: HttpRequest) -> HttpResponse:
     """The quick sheets that answer a question."""
     asked = request.GET.get("q", "").strip()[:80]
     # Enter in the question opens what fits best
-    if asked and request.GET.get("open") and not request.htmx:
-        if found := find_tasks(asked):
-            return redirect(found[0].url)
+    if asked and request.GET.get("open") and not request.htmx and (found := find_tasks(asked)):
+        return redirect(found[0].url)
     context = {"tasks": find_tasks(asked) if asked else usual(), "q": asked}
     template = "sheets/_tasks.html" if request.htmx else "sheets/find.html"
     return render(request, template, context)

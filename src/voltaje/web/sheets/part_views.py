@@ -141,6 +141,7 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         "addable": addable(of, part),
         "groups": form.build(of, part.entries, mine.problems),
         "problems": json.dumps(problems_json(mine.problems)),
+        "loose": " ".join(problem.words for problem in mine.problems if not problem.path),
         "stale_since": stale_since,
         "last_revision": job.revisions.first(),
         **result_context(worked, below(job, part, found), job.units),

@@ -9,6 +9,8 @@ from voltaje.core.electrical.meter import CLAMP
 from voltaje.core.worksheet import Point, Wire
 
 WIDTH = 388
+# as the template has it
+HIT_WIDTH, HIT_HEIGHT = 28.0, 24.0
 # identification colors that have a class of their own; others are drawn in ink
 COLORS = (
     "black", "red", "blue", "brown", "orange", "yellow", "white", "gray", "grey", "green",
@@ -57,6 +59,21 @@ class Step:
     css: str
     sets: str
     says: str
+
+    @property
+    def small(self) -> bool:
+        """Smaller than a finger: it takes presses beside itself too."""
+        return self.width < HIT_WIDTH and self.height < HIT_HEIGHT
+
+    @property
+    def hit_x(self) -> float:
+        """Left edge of what takes presses."""
+        return self.x + self.width / 2 - HIT_WIDTH / 2
+
+    @property
+    def hit_y(self) -> float:
+        """Its upper edge."""
+        return self.y + self.height / 2 - HIT_HEIGHT / 2
 
 
 @dataclass(frozen=True, slots=True)

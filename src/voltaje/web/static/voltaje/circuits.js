@@ -152,7 +152,7 @@ function putCell(row, key, name, cell, sent, clashes) {
   if (clash) ask(at, clash);
   else if (at.dataset.clash === undefined) settle(at, cell.text, sent?.texts.get(at.name), !sent);
   if (cell.problem) { at.setAttribute("aria-invalid", "true"); at.title = cell.problem; }
-  else { at.removeAttribute("aria-invalid"); at.removeAttribute("title"); }
+  else if (at.dataset.asked === undefined) { at.removeAttribute("aria-invalid"); at.removeAttribute("title"); }
 }
 
 function answer(row, found) {

@@ -111,6 +111,7 @@ function put(body, row, lines, columns, hands) {
 
 /** A text that is none of a cell's choices: the user says which. */
 function askUnknown(f, text, hands) {
+  f.dataset.asked = "1";
   f.setAttribute("aria-invalid", "true");
   f.title = `“${text}” is none of the choices.`;
   const box = document.createElement("p");
@@ -119,7 +120,13 @@ function askUnknown(f, text, hands) {
   document.getElementById("table-trouble").append(box);
   choice(box, `${name}: “${text}” is not known for ${f.getAttribute("aria-label").split(" of ")[0].toLowerCase()}; it stands at “${f.selectedOptions[0].textContent}” until you choose.`, [
     ["Choose", () => { f.focus(); }],
-    ["Leave it so", () => { box.remove(); f.removeAttribute("aria-invalid"); f.removeAttribute("title"); f.focus(); }],
+    ["Leave it so", () => { answered(); f.focus(); }],
   ]);
-  f.addEventListener("change", () => box.remove(), { once: true });
+  function answered() {
+    box.remove();
+    delete f.dataset.asked;
+    f.removeAttribute("aria-invalid");
+    f.removeAttribute("title");
+  }
+  f.addEventListener("change", answered, { once: true });
 }

@@ -10,7 +10,22 @@
     const view = { ...full };
     let held = null;
 
-    const show = () => svg.setAttribute("viewBox", `${view.x} ${view.y} ${view.width} ${view.height}`);
+    // at least a fifth of the window always shows some of the drawing
+    const within = (at, size, whole_) => Math.min(whole_ - size * 0.2, Math.max(-size * 0.8, at));
+    function show() {
+      view.x = within(view.x, view.width, full.width);
+      view.y = within(view.y, view.height, full.height);
+      svg.setAttribute("viewBox", `${view.x} ${view.y} ${view.width} ${view.height}`);
+    }
+
+    // a link that comes into focus comes into view
+    svg.addEventListener("focusin", (event) => {
+      const box = event.target.getBBox?.();
+      if (!box) return;
+      if (box.x < view.x || box.x + box.width > view.x + view.width) view.x = box.x - view.width / 4;
+      if (box.y < view.y || box.y + box.height > view.y + view.height) view.y = box.y - view.height / 3;
+      show();
+    });
 
     function legible() { // about one drawing unit to a pixel, from the top left
       const box = window_.getBoundingClientRect();

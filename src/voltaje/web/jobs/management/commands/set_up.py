@@ -12,7 +12,7 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 
 # shipped by packages for pages that are not served here
-UNUSED = ["rest_framework"]
+UNUSED = ["rest_framework", "django_htmx"]
 
 
 def collect_static() -> bool:
