@@ -127,6 +127,8 @@ class Piece:
     ``amperes`` flow in each of its lines. ``line`` is where it stands ("L1", "L1-L2", "auto").
     ``motor`` is a motor's full-load current in A, ``device`` the rating ahead of it.
     ``group`` names loads that never run together, ``multiwire`` circuits that share a neutral.
+    ``instantaneous`` says that ``device`` is what a feeder counts of a motor on an instantaneous
+    breaker, not that breaker's setting.
     ``part`` is the id of the part it comes from, ``by_area`` lighting taken by floor area,
     ``isolated`` what a transformer keeps off the neutral of its primary; ``power_factor`` serves
     the volts alone, amperes being added at unity.
@@ -150,6 +152,7 @@ class Piece:
     isolated: bool = False
     part: str = ""
     power_factor: float = 1.0
+    instantaneous: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -36,7 +36,7 @@ from voltaje.core.parts.wired import (
 from voltaje.core.rules.choose import Need
 from voltaje.core.rules.feeder_demand import Calculated, calculate
 from voltaje.core.rules.grounding import equipment_ground
-from voltaje.core.rules.neutral import reduced_above_200
+from voltaje.core.rules.neutral import reduced
 from voltaje.core.rules.overcurrent import (
     devices_between,
     next_standard_device,
@@ -212,7 +212,9 @@ def work(entries: FeederEntries, context: Context) -> Worked:
     found = calculate(pieces, edition, kinds) if entries.demand == "calculated" else _whole(
         pieces, edition)  # fmt: skip
     placed = place(pieces, system)
-    lines, neutral = amperes_on_lines(placed, found, system)
+    lines, unbalanced, nonlinear = amperes_on_lines(placed, found, system)
+    nonlinear = unbalanced if entries.nonlinear else nonlinear
+    neutral = reduced(unbalanced, nonlinear, system, edition)
     connection = connection_of(system)
     volts = system.line_to_line or system.to_neutral
     balanced = system.line_current(found.load)
@@ -307,8 +309,9 @@ def _whole(pieces: tuple[Piece, ...], edition: Edition) -> Calculated:
 
 def amperes_on_lines(
     placed: tuple[Piece, ...], found: Calculated, system: System
-) -> tuple[dict[str, float], float]:
-    """Amperes on each line and the neutral; a dwelling brings its own neutral along."""
+) -> tuple[dict[str, float], float, float]:
+    """Amperes on each line, the largest unbalanced load, and what nonlinear loads have in it; a
+    dwelling brings its own neutral along."""
     shares = list(zip(placed, found.shares, strict=True))
     if found.largest_motor:
         index = max((i for i, p in enumerate(placed) if p.category == "motor"),
@@ -317,25 +320,32 @@ def amperes_on_lines(
     lines, _ = currents(shares, system)
     # every subset may run: the neutral is sized for the heaviest line's load to neutral
     by_line = dict.fromkeys(system.lines, 0.0)
+    distorted = dict.fromkeys(system.lines, 0.0)
     for piece, va in shares:
-        if piece.isolated:
-            continue
-        if piece.connection == "line-neutral" and piece.line in by_line:
-            by_line[piece.line] += va / (system.to_neutral or 1.0)
-        elif piece.connection == "three-phase" and piece.category in ("lighting", "receptacles") \
-                and system.has_neutral:  # fmt: skip
-            for name in by_line:
-                by_line[name] += system.line_current(va)
-        elif piece.neutral and piece.calculated:
-            for name in by_line:
-                by_line[name] += piece.neutral * va / piece.calculated
-    if system.phases == 1:
-        for piece, va in shares:
-            to_neutral = piece.category in ("lighting", "receptacles") and not piece.isolated
-            if piece.connection == "two-line" and to_neutral:
-                for name in by_line:
-                    by_line[name] += va / (system.line_to_line or 1.0)
-    return lines, reduced_above_200(max(by_line.values())) if system.has_neutral else 0.0
+        for name, amperes in _on_neutral(piece, va, system).items():
+            by_line[name] += amperes
+            distorted[name] += amperes if piece.nonlinear else 0.0
+    if not system.has_neutral:
+        return lines, 0.0, 0.0
+    heaviest = max(by_line, key=lambda name: by_line[name])
+    return lines, by_line[heaviest], max(distorted.values())
+
+
+def _on_neutral(piece: Piece, va: float, system: System) -> dict[str, float]:
+    """Amperes that a load may put between each line and the neutral."""
+    if piece.isolated:
+        return {}
+    if piece.connection == "line-neutral" and piece.line in system.lines:
+        return {piece.line: va / (system.to_neutral or 1.0)}
+    to_neutral = piece.category in ("lighting", "receptacles")
+    if piece.connection == "three-phase" and to_neutral and system.has_neutral:
+        return dict.fromkeys(system.lines, system.line_current(va))
+    found = 0.0
+    if piece.neutral and piece.calculated:
+        found = piece.neutral * va / piece.calculated
+    if system.phases == 1 and piece.connection == "two-line" and to_neutral:
+        found += va / (system.line_to_line or 1.0)
+    return dict.fromkeys(system.lines, found) if found else {}
 
 
 def _sized(
@@ -399,7 +409,8 @@ def _motor_ceiling(
         "motor_device_most", say("Largest motor’s device and the rest, at most"), most, "A",
         f"{' + '.join(terms)} = {figure(exact)} → {figure(most)} A",
         (edition.rule("motor_feeder_device"),
-         *((edition.rule("motor_feeder_mixed"),) if rest_amperes else ())),
+         *((edition.rule("motor_feeder_mixed"),) if rest_amperes else ()),
+         *((edition.rule("motor_feeder_instantaneous"),) if first.instantaneous else ())),
         note=say("the next size down: no next size up here"), kind="note", flow="device",
     )  # fmt: skip
     return (line,), most

@@ -22,7 +22,7 @@ from voltaje.core.parts.wired import (
 )
 from voltaje.core.rules.choose import Need
 from voltaje.core.rules.ladder import Shop
-from voltaje.core.rules.motors import larger_percent, table_current
+from voltaje.core.rules.motors import larger_percent, largest_fuse, table_current
 from voltaje.core.rules.overcurrent import next_standard_device, standard_ratings
 from voltaje.core.worksheet import Finding, Line, Result, Section, Worked, figure, fits, say
 
@@ -48,6 +48,8 @@ DEVICES = {
     "inverse-time breaker": "inverse-time breaker", "dual-element fuse": "dual-element fuse",
     "nontime-delay fuse": "nontime-delay fuse", "instantaneous breaker": "instantaneous breaker",
 }  # fmt: skip
+# the device of a feeder, as it is chosen here
+FEEDER_DEVICE = "inverse-time breaker"
 SERVICE_FACTOR_MARK = 1.15
 RISE_MARK = 40.0
 # Common practice: volts further off than this deserve a word.
@@ -259,8 +261,8 @@ def _devices(
         ground = next_standard_device(current * fuse / 100, edition).value
         most = exact
         if entries.starts == "no":
-            larger = larger_percent(entries.protection, entries.motor, current)
-            most = current * larger / 100
+            larger = larger_percent(entries.protection, entries.motor, current, edition)
+            most = current * larger.value / 100
         lines.append(
             Line("device_most", say("Its setting, at most"), most, "A",
                  f"{figure(current)} × {figure(most / current)}",
@@ -271,16 +273,9 @@ def _devices(
     most = next_standard_device(exact, edition).value
     rules = (edition.rule("motor_next_size"),) if most > exact * (1 + 1e-9) else ()
     if entries.starts == "no":
-        larger = larger_percent(entries.protection, entries.motor, current)
-        limit = current * larger / 100
-        # the exception gives a ceiling, not a next size up
-        most = max([r for r in standard_ratings(edition) if fits(r, limit)] + [most])
+        most, larger_lines = _larger(entries, current, most, edition)
         rules = (edition.rule("motor_larger"),)
-        lines.append(
-            Line("device_larger", say("It does not start: up to {percent} %", percent=larger),
-                 limit, "A", f"{figure(current)} × {figure(larger / 100)}", rules,
-                 entries=("starts",), flow="device")
-        )  # fmt: skip
+        lines += larger_lines
     lines.append(
         Line("device_most", say("Device, at most"), most, "A",
              f"{figure(exact)} → {figure(most)} A", (*rules, edition.rule("standard_devices")),
@@ -288,6 +283,46 @@ def _devices(
     )  # fmt: skip
     found = tuple(r for r in standard_ratings(edition) if fits(current, r) and fits(r, most))
     return found[-SHOWN_DEVICES:] or (most,), most, lines, 0.0
+
+
+def _larger(
+    entries: MotorEntries, current: float, usual: float, edition: Edition
+) -> tuple[float, list[Line]]:
+    """The most that the exception allows where the motor does not start on the usual device: a
+    ceiling, not a next size up; and the lines that show it."""
+    cell = larger_percent(entries.protection, entries.motor, current, edition)
+    limit = current * cell.value / 100
+    rule = edition.rule("motor_larger")
+    lines = [
+        Line(
+            "device_larger",
+            say("It does not start: up to {percent} %", percent=cell.value),
+            limit,
+            "A",
+            f"{figure(current)} × {figure(cell.value / 100)}",
+            (rule, cell.rule),
+            entries=("starts",),
+            flow="device",
+        )
+    ]
+    ends, above = largest_fuse(entries.protection, current, edition)
+    ratings = standard_ratings(edition)
+    allowed = [r for r in ratings if fits(r, limit) and (not ends or fits(r, ends))]
+    if above is not None and not fits(limit, ends):
+        higher = current * above.value / 100
+        allowed += [r for r in ratings if fits(r, higher)]
+        lines.append(
+            Line(
+                "device_larger_class",
+                say("Fuses above {ends} A: up to {percent} %", ends=ends, percent=above.value),
+                higher,
+                "A",
+                f"{figure(current)} × {figure(above.value / 100)}",
+                (rule, above.rule),
+                flow="device",
+            )
+        )
+    return max([*allowed, usual]), lines
 
 
 def _overload(
@@ -359,10 +394,16 @@ def hand_up(entries: MotorEntries, worked: Worked, context: Context) -> Demand:
     """The motor as one piece, with its table current and its device for the feeder."""
     va = worked.value("load")
     connection: Connection = "two-line" if entries.motor == "direct current" else entries.connection
+    device, current = worked.value("device"), worked.value("full_load_current")
+    instantaneous = entries.protection == "instantaneous breaker"
+    if instantaneous:
+        # 430.62(A) Exception 1: not the setting, but the percentage of the feeder's own device
+        percent = context.edition.cell("motor_devices", entries.motor, FEEDER_DEVICE)
+        device = current * percent.value / 100
     return Demand.of(
         [Piece("", "motor", va, va, worked.value("amperes"), connection, entries.line,
-               motor=worked.value("full_load_current"), device=worked.value("device"),
-               group=entries.together, power_factor=entries.power_factor)]
+               motor=current, device=device, group=entries.together,
+               power_factor=entries.power_factor, instantaneous=instantaneous)]
     )  # fmt: skip
 
 

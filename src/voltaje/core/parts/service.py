@@ -27,6 +27,7 @@ from voltaje.core.rules.choose import Need
 from voltaje.core.rules.feeder_demand import calculate
 from voltaje.core.rules.grounding import Jumper, bonding_size, electrode_size
 from voltaje.core.rules.ladder import Pair
+from voltaje.core.rules.neutral import reduced
 from voltaje.core.rules.overcurrent import devices_between
 from voltaje.core.rules.wiring import label, options
 from voltaje.core.worksheet import Finding, Line, Result, Rule, Section, Worked, figure, fits, say
@@ -118,7 +119,8 @@ def work(entries: ServiceEntries, context: Context) -> Worked:
         raise WrongEntryError("ring_size", "A ring is 2 AWG at least: choose its size.")
     found = calculate(pieces, edition)
     placed = place(pieces, system)
-    lines, neutral = amperes_on_lines(placed, found, system)
+    lines, unbalanced, nonlinear = amperes_on_lines(placed, found, system)
+    neutral = reduced(unbalanced, nonlinear, system, edition)
     balanced = system.line_current(found.load)
     load = max([balanced, *lines.values()])
     design = load * found.design / found.load if found.load else load

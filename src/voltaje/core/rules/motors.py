@@ -64,19 +64,26 @@ def table_current(
     )
 
 
-LARGER: dict[str, tuple[float, float]] = {
-    # most with the exception, percent: up to 100 A of current, above
-    "nontime-delay fuse": (400.0, 400.0),
-    "dual-element fuse": (225.0, 225.0),
-    "inverse-time breaker": (400.0, 300.0),
-    "instantaneous breaker": (1300.0, 1300.0),
-}
-DESIGN_B_INSTANTANEOUS = 1700.0
+# where the breaker's column changes
+BREAKER_MARK = 100.0
+ABOVE_CLASS = "fuse above 600 A"
 
 
-def larger_percent(device: str, kind: str, current: float) -> float:
-    """The most percent where the motor does not start on the usual device (430.52(C))."""
+def larger_percent(device: str, kind: str, current: float, edition: Edition) -> Cell:
+    """The most percent where the motor does not start on the usual device (430.52(C)(1)
+    Exception 2; (C)(3) Exception 1 for an instantaneous breaker)."""
+    row = device
     if device == "instantaneous breaker" and "design B" in kind:
-        return DESIGN_B_INSTANTANEOUS
-    small, large = LARGER[device]
-    return small if fits(current, 100.0) else large
+        row = f"{device} design B"
+    column = "up to 100 A" if fits(current, BREAKER_MARK) else "above 100 A"
+    return edition.cell("motor_devices_larger", row, column)
+
+
+def largest_fuse(device: str, current: float, edition: Edition) -> tuple[float, Cell | None]:
+    """The rating at which a letter of the exception ends, A (0: nowhere), and what holds for the
+    fuses above it: 400 % for nontime-delay fuses ends at 600 A, larger ones go to 300 %."""
+    text = edition.table("motor_devices_larger").rows[device]["class"]
+    if not text:
+        return 0.0, None
+    column = "up to 100 A" if fits(current, BREAKER_MARK) else "above 100 A"
+    return float(text), edition.cell("motor_devices_larger", ABOVE_CLASS, column)

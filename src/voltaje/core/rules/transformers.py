@@ -94,9 +94,11 @@ def _standard(
 def protection_high(
     current: float, impedance: float, supervised: bool, fuse: bool, secondary: bool,
     edition: Edition,
-) -> tuple[Limit, float]:  # fmt: skip
-    """450.3(A): the primary above 1,000 V, and the secondary's percent at 1,000 V and below (0:
-    none asked). Raises :class:`NotCoveredError` above 10 % impedance."""
+) -> tuple[Limit, float, bool]:  # fmt: skip
+    """450.3(A): the primary above 1,000 V, the secondary's percent at 1,000 V and below (0: none
+    asked), and whether the secondary's next standard size may be used: the rows of any location
+    and of supervised primary-only protection allow it, the supervised rows with both sides
+    protected do not. Raises :class:`NotCoveredError` above 10 % impedance."""
     if supervised and not secondary:
         row = "supervised primary only"
     else:
@@ -106,16 +108,15 @@ def protection_high(
         row = f"{place} {6 if fits(impedance, 6.0) else 10}"
     column = "primary fuse" if fuse else "primary breaker"
     cell = edition.cell("transformer_protection_high", row, column)
-    text = edition.table("transformer_protection_high").rows[row]["secondary"]
-    limit = _standard(current, cell.value, True, (cell.rule,), edition)
-    return limit, float(text or 0)
+    cells = edition.table("transformer_protection_high").rows[row]
+    limit = _standard(current, cell.value, cells["primary next"] == "yes", (cell.rule,), edition)
+    return limit, float(cells["secondary"] or 0), cells["secondary next"] == "yes"
 
 
-def limit_at(current: float, percent: float, edition: Edition) -> Limit:
-    """A secondary at 1,000 V and below under 450.3(A): the next standard size may be used."""
-    return _standard(
-        current, percent, True, (edition.rule("transformer_protection_high"),), edition
-    )
+def limit_at(current: float, percent: float, next_size: bool, edition: Edition) -> Limit:
+    """A secondary at 1,000 V and below under 450.3(A)."""
+    rule = edition.rule("transformer_protection_high")
+    return _standard(current, percent, next_size, (rule,), edition)
 
 
 def standard_kva(needed: float, three_phase: bool, edition: Edition) -> float:

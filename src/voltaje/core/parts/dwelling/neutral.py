@@ -12,7 +12,7 @@ from voltaje.core.parts.dwelling.climate import MOTOR_SHARE, largest_motor
 from voltaje.core.parts.dwelling.loads import Loads
 from voltaje.core.parts.dwelling.standard import Standard
 from voltaje.core.rules import dwelling_demand as demand
-from voltaje.core.rules.neutral import RANGE_AND_DRYER_FACTOR, paired, reduced_above_200
+from voltaje.core.rules.neutral import cooking_factor, paired, reduced
 from voltaje.core.rules.overcurrent import rounding_note, whole_amperes
 from voltaje.core.worksheet import Line, Section, Text, figure, say
 
@@ -58,9 +58,7 @@ def calculate(
     loads: Loads, standard: Standard, system: System, edition: Edition
 ) -> tuple[Neutral, PerLine]:
     """Neutral by 220.61 in VA, and the amperes of each line as annex D1(b) adds them."""
-    wye = system.line_to_line < 2 * system.to_neutral * 0.99
-    factor = 1.0 if wye else RANGE_AND_DRYER_FACTOR
-    reduction = edition.rule("neutral_wye" if wye else "neutral_70")
+    factor, reduction = cooking_factor(system, edition)
     shares = [(load, share) for load, share in _shares(loads, standard, edition) if load.count]
     on_neutral = [(load, share) for load, share in shares if load.on_neutral]
     cooling_120 = [load for load in standard.dropped.loads if load.on_neutral]
@@ -124,13 +122,21 @@ def calculate(
         Line("neutral_unbalanced", say("÷ {volts} V", volts=divisor), amperes, "A",
              f"{figure(load)} ÷ {figure(divisor)}", (edition.rule("neutral"),))
     )  # fmt: skip
-    if amperes > 200 and not wye:
-        reduced = reduced_above_200(amperes)
+    less = reduced(amperes, 0.0, system, edition)
+    if less < amperes:
+        full, excess = edition.limit("neutral_full"), edition.limit("neutral_excess")
         lines.append(
-            Line("neutral_above_200", say("200 A whole, the rest at 70 %"), reduced, "A",
-                 f"200 + {figure(amperes - 200)} × 0.7", (edition.rule("neutral_200"),))
-        )  # fmt: skip
-        amperes = reduced
+            Line(
+                "neutral_above_200",
+                say("{full} A whole, the rest at {share} %", full=full.value, share=excess.value),
+                less,
+                "A",
+                f"{figure(full.value)} + {figure(amperes - full.value)}"
+                f" × {figure(excess.value / 100)}",
+                (full.rule, excess.rule),
+            )
+        )
+        amperes = less
     lines.append(
         Line("neutral_amperes", say("Neutral"), whole_amperes(amperes), "A", kind="result",
              rules=(edition.rule("rounding"),),
@@ -210,9 +216,7 @@ def _per_line(
     adder = _largest_by_current([load for load, _ in on_neutral]) * MOTOR_SHARE
     shared = paired(on["L1"], on["L2"])
     base = neutral_base / (2 * system.to_neutral)
-    neutral = base + shared + adder
-    if neutral > 200 and system.line_to_line > 1.9 * system.to_neutral:
-        neutral = reduced_above_200(neutral)
+    neutral = reduced(base + shared + adder, 0.0, system, edition)
     rows.append(
         Line(
             "neutral_line_amperes",

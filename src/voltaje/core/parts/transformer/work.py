@@ -276,7 +276,7 @@ def _protection_high(
         raise WrongEntryError("impedance", "Needed above 1,000 V: the impedance on the nameplate,"
                               " like 5.75.")  # fmt: skip
     both = entries.scheme == "primary and secondary"
-    limit, percent = protection_high(
+    limit, percent, next_size = protection_high(
         one.current, entries.impedance, entries.supervised, entries.high_device == "fuse", both,
         edition,
     )  # fmt: skip
@@ -290,7 +290,7 @@ def _protection_high(
     chosen = {"primary": limit}
     if percent:
         # 450.3(A) asks 250 % only in supervised locations; the conductors still want their own
-        second = limit_at(two.current, percent, edition)
+        second = limit_at(two.current, percent, next_size, edition)
         chosen["secondary"] = second
         lines.append(
             Line("high_secondary", say("Secondary, {percent} %", percent=percent), second.standard,

@@ -1,0 +1,137 @@
+"""Rules that once came out wrong, most on the unsafe side, each with the case that shows it."""
+
+import pytest
+
+from voltaje.core.codes import edition
+from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
+from voltaje.core.parts import Context, evaluate, kind
+from voltaje.core.rules.motors import larger_percent, largest_fuse
+from voltaje.core.rules.neutral import reduced
+from voltaje.core.rules.transformers import limit_at, protection_high
+
+CODE = edition("nec-2020")
+
+
+def worked(name, document, system="3ph-208Y/120", pieces=(), code="nec-2020"):
+    below = Demand.of(list(pieces))
+    context = Context(edition(code), "us", SupplyPoint(SYSTEMS[system], fault=10_000.0), below)
+    found = evaluate(kind(name), document, context)
+    assert found.worked, found.problems
+    return found.worked
+
+
+def lamps(amperes, system, line="L1", nonlinear=False):
+    """A lighting load of so many amperes between a line and the neutral."""
+    volts = SYSTEMS[system].to_neutral
+    return Piece(f"Lamps {line}", "lighting", amperes * volts, amperes * volts, amperes,
+                 "line-neutral", line, nonlinear=nonlinear)  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("system", "amperes", "nonlinear", "neutral"),
+    [
+        # 220.61(B)(2): 200 A whole, the rest at 70 %; recalled, and as its text is quoted in
+        # published worked examples of services above 200 A
+        ("1ph-120/240", 300, 0, 270), ("3ph-208Y/120", 300, 0, 270), ("3ph-208Y/120", 200, 0, 200),
+        # (C)(2): what is nonlinear on a four-wire wye is never reduced
+        ("3ph-208Y/120", 300, 300, 300), ("3ph-208Y/120", 300, 150, 300),
+        ("3ph-208Y/120", 500, 100, 100 + 200 + 0.7 * 200), ("3ph-480Y/277", 260, 260, 260),
+        # on 120/240 V and on a delta's midpoint the prohibition does not stand
+        ("1ph-120/240", 300, 300, 270), ("3ph-240/120", 300, 300, 270),
+        # (C)(1): nothing at all on two lines of a wye
+        ("1ph-120/208", 300, 0, 300), ("1ph-120/208", 300, 300, 300),
+    ],
+)  # fmt: skip
+def test_the_neutral_above_200_amperes(system, amperes, nonlinear, neutral):
+    assert reduced(amperes, nonlinear, SYSTEMS[system], CODE) == pytest.approx(neutral)
+
+
+@pytest.mark.parametrize("part", ["feeder", "service"])
+@pytest.mark.parametrize(
+    ("system", "nonlinear", "neutral"),
+    [("3ph-208Y/120", False, 270), ("3ph-208Y/120", True, 300), ("1ph-120/208", False, 300),
+     ("1ph-120/240", True, 270)],
+)  # fmt: skip
+def test_feeders_and_services_reduce_the_neutral_alike(part, system, nonlinear, neutral):
+    pieces = [lamps(300, system, line, nonlinear) for line in SYSTEMS[system].lines]
+    document = {"rod": "yes", "water_pipe": "yes"} if part == "service" else {}
+    found = worked(part, document, system, pieces)
+    assert found.value("neutral_amperes") == pytest.approx(neutral)
+
+
+def test_a_feeder_marked_nonlinear_reduces_nothing():
+    pieces = [lamps(300, "3ph-208Y/120", line) for line in ("L1", "L2", "L3")]
+    assert worked("feeder", {"nonlinear": "yes"}, pieces=pieces).value(
+        "neutral_amperes"
+    ) == pytest.approx(300)
+
+
+@pytest.mark.parametrize(
+    ("device", "motor", "current", "percent"),
+    [
+        # 430.52(C)(1) Exception 2, letters (a) to (d); (C)(3) Exception 1: recalled twice, apart
+        ("nontime-delay fuse", "squirrel cage", 80, 400), ("dual-element fuse", "squirrel cage", 400, 225),
+        ("inverse-time breaker", "squirrel cage", 100, 400),
+        ("inverse-time breaker", "squirrel cage", 101, 300),
+        ("instantaneous breaker", "squirrel cage", 80, 1300),
+        ("instantaneous breaker", "squirrel cage design B energy-efficient", 80, 1700),
+    ],
+)  # fmt: skip
+def test_the_most_percent_where_a_motor_does_not_start(device, motor, current, percent):
+    assert larger_percent(device, motor, current, CODE).value == percent
+    usual = CODE.cell("motor_devices", "squirrel cage", device).value
+    assert percent > usual
+
+
+@pytest.mark.parametrize(
+    ("hp", "device", "most"),
+    [
+        ("50 hp", "nontime-delay fuse", 500),  # 130 A × 400 % = 520 A
+        # 248 A × 400 % = 992 A, but the class of 601 A and more goes to 300 % = 744 A: there the
+        # next size up of the usual device, 800 A, is all there is, and 900 A no longer
+        ("100 hp", "nontime-delay fuse", 800),
+        # 192 A × 400 % = 768 A; 300 % = 576 A lies below 600 A, which letter (a) allows
+        ("75 hp", "nontime-delay fuse", 600),
+        ("75 hp", "dual-element fuse", 400),  # 432 A
+        ("30 hp", "inverse-time breaker", 300),  # 80 A × 400 % = 320 A
+        ("75 hp", "inverse-time breaker", 500),  # 192 A × 300 % = 576 A
+    ],
+)
+def test_devices_of_motors_that_do_not_start(hp, device, most):
+    """230 V three-phase, table currents of 430.250 as recalled."""
+    found = worked("motor", {"horsepower": hp, "protection": device, "starts": "no",
+                             "length": "40 ft"}, "3ph-240")  # fmt: skip
+    assert found.line("device_most").value == most
+    assert largest_fuse(device, 100.0, CODE)[0] == (600 if device == "nontime-delay fuse" else 0)
+
+
+@pytest.mark.parametrize(
+    ("supervised", "secondary", "next_primary", "next_secondary"),
+    # Table 450.3(A), note 1: recalled twice, apart
+    [(False, True, True, True), (True, False, True, False), (True, True, False, False)],
+)
+def test_the_next_standard_size_above_1000_volts(
+    supervised, secondary, next_primary, next_secondary
+):
+    limit, percent, allowed = protection_high(47.0, 5.0, supervised, True, secondary, CODE)
+    exact = limit.exact
+    assert (limit.standard > exact) == next_primary
+    assert allowed == next_secondary
+    if percent:
+        second = limit_at(1443.0, percent, allowed, CODE)
+        assert (second.standard > second.exact) == next_secondary
+
+
+@pytest.mark.parametrize("protection", ["inverse-time breaker", "instantaneous breaker"])
+def test_an_instantaneous_breakers_setting_is_not_what_its_feeder_adds(protection):
+    """430.62(A) and its exception 1: a 25 hp motor at 460 V, 34 A: 85 A by 250 %."""
+    document = {"horsepower": "25 hp", "protection": protection, "length": "40 ft"}
+    context = Context(CODE, "us", SupplyPoint(SYSTEMS["3ph-480Y/277"]))
+    of = kind("motor")
+    found = evaluate(of, document, context)
+    piece = of.hand_up(found.entries, found.worked, context).pieces[0]
+    assert piece.device == pytest.approx(90 if protection == "inverse-time breaker" else 85)
+    other = Piece("Other", "motor", 11_000, 11_000, 14, "three-phase", "all", motor=14, device=35)
+    feeder = worked("feeder", {}, "3ph-480Y/277", [piece, other])
+    # 90 + 14 = 104 or 85 + 14 = 99 A, rounded down
+    assert feeder.value("motor_device_most") == (100 if piece.device == 90 else 90)
