@@ -135,3 +135,45 @@ def test_an_instantaneous_breakers_setting_is_not_what_its_feeder_adds(protectio
     feeder = worked("feeder", {}, "3ph-480Y/277", [piece, other])
     # 90 + 14 = 104 or 85 + 14 = 99 A, rounded down
     assert feeder.value("motor_device_most") == (100 if piece.device == 90 else 90)
+
+
+@pytest.mark.parametrize("part", ["feeder", "service"])
+@pytest.mark.parametrize(
+    ("raceways", "sets", "counted", "factor"),
+    # table 310.15(C)(1), recalled: 4 to 6 conductors 80 %, 7 to 9 70 %, 10 to 20 50 %
+    [("each", 2, 3, 1.0), ("one", 1, 3, 1.0), ("one", 2, 6, 0.8), ("one", 3, 9, 0.7),
+     ("one", 4, 12, 0.5)],
+)  # fmt: skip
+def test_parallel_sets_in_one_raceway_all_count(part, raceways, sets, counted, factor):
+    pieces = [
+        Piece("Load", "other", 90_000, 90_000, 108, "three-phase", "all")
+    ]  # 108 A on 480 V: any size carries it
+    document = {"raceways": raceways, "sets": str(sets), "size": "3/0", "terminals": "75",
+                "method": "PVC 40", "insulation": "THWN-2", "rod": "yes"}  # fmt: skip
+    if part == "feeder":
+        del document["rod"]
+    found = worked(part, document, "3ph-480Y/277", pieces)
+    adjusted = [line for line in found.section("conductor").lines if line.name == "adjustment"]
+    assert bool(adjusted) == (factor < 1)
+    if adjusted:
+        # 225 A in the 90 °C column
+        assert adjusted[0].value == pytest.approx(225 * sets * factor)
+        assert f"{counted}" in adjusted[0].rules[0].row or "-" in adjusted[0].rules[0].row
+
+
+def test_a_raceway_for_all_sets_holds_all_sets():
+    """Two sets of three 3/0 and a neutral and one ground: 8 × 0.2679 in² in 40 % of 6.093 in or
+    of the size that holds them; one set each takes half."""
+    pieces = [Piece("Load", "other", 90_000, 90_000, 108, "three-phase", "all")]
+    document = {"sets": "2", "size": "3/0", "terminals": "75", "method": "PVC 40",
+                "insulation": "THWN-2"}  # fmt: skip
+    areas = {
+        way: worked("feeder", {**document, "raceways": way}, "3ph-480Y/277", pieces)
+        .line("raceway")
+        .expression
+        for way in ("each", "one")
+    }
+    each, one = (float(text.split(" ÷ ")[0]) for text in areas.values())
+    grounds = CODE.table("conductor_areas").column("THHN in²").values()
+    # what is left over is the area of one ground
+    assert min(abs(2 * each - one - ground) for ground in grounds) < 0.001

@@ -91,7 +91,7 @@ def test_the_control_transformer_exception():
      400, 125), (5, True, True, False, 250, 0), (5, True, False, True, 600, 250)],
 )  # fmt: skip
 def test_450_3_a(impedance, supervised, fuse, secondary, percent, other):
-    limit, beside = protection_high(20.0, impedance, supervised, fuse, secondary, CODE)
+    limit, beside, _ = protection_high(20.0, impedance, supervised, fuse, secondary, CODE)
     assert (limit.percent, beside) == (percent, other)
 
 

@@ -108,6 +108,8 @@ LOGIN_URL = "accounts:sign_in"
 LOGIN_REDIRECT_URL = "jobs:list"
 LOGOUT_REDIRECT_URL = "front"
 AXES_FAILURE_LIMIT = env.int("VOLTAJE_SIGN_IN_TRIES", default=6)
+# Where a whole firm comes from one address, what is counted by address may be this much more.
+TRIES_FACTOR = env.int("VOLTAJE_TRIES_FACTOR", default=1)
 AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 # The sign-in form names its field so, whatever the account’s own field is called; with another

@@ -367,7 +367,7 @@ def _sized(
     if pair.sets > 1 and order.index(least) < order.index(edition.limit_size("parallel")):
         least = edition.limit_size("parallel")
     column = terminal_column(pair.device, entries.terminals == "75", edition)
-    installation = entries.installation(count)
+    installation = entries.installation(count).of_sets(pair.sets)
     size_ = next(
         (o.size for o in options(entries.material, installation, edition)
          if order.index(o.size) >= order.index(least)

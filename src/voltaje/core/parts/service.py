@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
 from voltaje.core import units
 from voltaje.core.codes import Edition, NotCoveredError
@@ -46,10 +46,6 @@ class ServiceEntries(WiringEntries):
     """Disconnects, raceways, electrodes, and how the service conductors are run."""
 
     disconnects: Disconnects = entry(1, "Disconnects", group="service")
-    raceways: Literal["one", "each"] = entry(
-        "each", "Sets in parallel", group="service",
-        choices={"one": "in one raceway", "each": "each in its raceway"},
-    )  # fmt: skip
     interrupting: Interrupting | None = entry(
         None, "Interrupting rating", group="service", help="of its devices", example="22 kA"
     )
@@ -188,7 +184,8 @@ def _bonds(
     lines: list[Line] = []
     if system.has_neutral:
         grounded = grounded_conductor(pair, entries.raceways == "one", neutral, edition,
-                                      entries.installation(len(system.lines)))  # fmt: skip
+                                      entries.installation(len(system.lines))
+                                      .of_sets(pair.sets))  # fmt: skip
         text = label(grounded.size, material, grounded.count)
         results["grounded_conductor"] = Result(text, "", say("Grounded conductor"))
         lines.append(

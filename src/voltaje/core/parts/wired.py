@@ -115,6 +115,10 @@ class WiringEntries(Entries):
     )
     size: Size = entry("auto", "Conductor", choices=SIZE_LABELS, group="hand")
     sets: Units | None = entry(None, "Sets in parallel", help="empty: one", group="hand")
+    raceways: Literal["each", "one"] = entry(
+        "each", "Sets in parallel lie", group="run", when=("method", RACEWAYS),
+        choices={"each": "each in its raceway", "one": "all in one raceway"},
+    )  # fmt: skip
 
     def installation(self, counted: int) -> Installation:
         """Where the conductors lie, with that many current-carrying ones of their own."""
@@ -125,6 +129,7 @@ class WiringEntries(Entries):
             counted + self.others,
             self.terminals == "75",
             self.compact and self.material == "aluminum",
+            counted if self.raceways == "one" and self.is_raceway else 0,
         )
 
     def pin(self) -> Pin:
@@ -225,8 +230,9 @@ def size(need: Need, feed: Feed, entries: Any, context: Context) -> Sized:
         "conductor": Result(pair.conductor, "", say("Conductors")),
     }
     device_lines = [_device_line(need, pair, context)]
-    conductor_lines = _conductor_lines(need, pair, installation, context)
-    conductor_lines += _terminals_change(found, pair, installation, context)
+    installed = installation.of_sets(pair.sets)
+    conductor_lines = _conductor_lines(need, pair, installed, context)
+    conductor_lines += _terminals_change(found, pair, installed, context)
     beside: list[Line] = []
     if feed.has_neutral:
         beside.append(_neutral_line(feed, pair, results))
@@ -456,9 +462,10 @@ def _raceway_line(
     results: dict[str, Result], findings: list[Finding],
 ) -> Line | None:  # fmt: skip
     size_ = pair.option.size
-    sizes = [(size_, feed.lines + entries.others)]
+    together = pair.sets if entries.raceways == "one" else 1
+    sizes = [(size_, feed.lines * together + entries.others)]
     if feed.has_neutral:
-        sizes.append((feed.neutral_size or size_, 1))
+        sizes.append((feed.neutral_size or size_, together))
     sizes.append((ground.size, 1))
     try:
         fill = raceway(sizes, entries.method, entries.insulation, context.edition,
@@ -469,7 +476,13 @@ def _raceway_line(
                     say("Take sets in parallel or another raceway."), entries=("method",))
         )  # fmt: skip
         return None
-    each = say("{size} for each set", size=fill.trade_size) if pair.sets > 1 else None
+    each = None
+    if pair.sets > 1:
+        each = (
+            say("{size} for each set", size=fill.trade_size)
+            if together == 1
+            else say("for all {sets} sets, with one equipment ground", sets=pair.sets)
+        )
     text = f"{fill.trade_size} in {METHOD_LABELS[entries.method]}"
     results["raceway"] = Result(text, "", say("Raceway"))
     return Line(

@@ -105,8 +105,8 @@ class Builder:
         return self._judged[key]
 
     def _pair(self, device: float, option: Option, sets: int) -> Pair:
-        verdict = judge(device, option, sets, self.need, self.installation, self.edition,
-                        self.order)  # fmt: skip
+        verdict = judge(device, option, sets, self.need, self.installation.of_sets(sets),
+                        self.edition, self.order)  # fmt: skip
         mass, price = self._cost(device, option, sets)
         return Pair(device, option, sets, verdict, mass, price)
 
@@ -124,14 +124,18 @@ class Builder:
     def smallest(self, device: float, material: Material, sets: int) -> Pair | None:
         """The smallest conductor that passes behind ``device``, or ``None``."""
         for option in self._sizes(material, sets):
-            verdict = judge(device, option, sets, self.need, self.installation, self.edition,
-                            self.order)  # fmt: skip
+            verdict = judge(device, option, sets, self.need, self.installation.of_sets(sets),
+                            self.edition, self.order)  # fmt: skip
             if verdict.passes:
                 return self.pair(device, option, sets)
         return None
 
+    def options(self, material: Material, sets: int) -> tuple[Option, ...]:
+        """Every size as that many sets carry it."""
+        return options(material, self.installation.of_sets(sets), self.edition)
+
     def _sizes(self, material: Material, sets: int) -> tuple[Option, ...]:
-        found = options(material, self.installation, self.edition)
+        found = self.options(material, sets)
         most = self.order.index(LARGEST_SINGLE)
         # nothing that the terminals limit below the need can pass: the search starts there
         needed = self.need.conductor / sets * 0.999
@@ -267,8 +271,8 @@ def _pinned(
                 p for p in [builder.smallest(device, material, pin.sets)] if p
             ]  # fmt: skip
         else:
-            option = next((o for o in options(material, builder.installation, edition)
-                           if o.size == pin.size), None)  # fmt: skip
+            every = builder.options(material, pin.sets or 1)
+            option = next((o for o in every if o.size == pin.size), None)
             if option is None:
                 raise NotCoveredError(
                     edition.title,
@@ -282,7 +286,7 @@ def _pinned(
     if tried:
         bad = tried[0]
     else:  # a device by hand that no conductor may stand behind
-        first = options(material, builder.installation, edition)
+        first = builder.options(material, free.sets if free else 1)
         size = free.option if free else first[-1]
         bad = builder.pair(devices[0] if devices else 0.0, size, free.sets if free else 1)
     remedy = (
@@ -311,7 +315,7 @@ def _rejected(
     """What one would try next and may not: the next smaller conductor behind each device, and
     the next smaller device with the smallest conductor."""
     found: list[Pair] = []
-    every = options(material, builder.installation, edition)
+    every = builder.options(material, 1)
     for pair in passing:
         if pair.sets > 1:
             continue

@@ -5,7 +5,7 @@ Gives, for each size, the ampacity step by step: its own column, ambient, adjust
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Literal
 
@@ -60,7 +60,8 @@ SE_SMALL = ("14", "12", "10")
 @dataclass(frozen=True, slots=True)
 class Installation:
     """Where the conductors lie. ``counted`` is the number of current-carrying conductors in one
-    raceway or cable; ``listed_75`` says that all terminations are listed for 75 °C."""
+    raceway or cable with one set; ``each_set`` what every further set adds there (0: each set has a
+    raceway of its own); ``listed_75`` says that all terminations are listed for 75 °C."""
 
     method: str = "EMT"
     insulation: str = "THHN"
@@ -68,6 +69,14 @@ class Installation:
     counted: int = 3
     listed_75: bool = False
     compact: bool = False
+    each_set: int = 0
+
+    def of_sets(self, sets: int) -> Installation:
+        """The same with so many sets in parallel: in one raceway all their conductors count for
+        the adjustment (310.15(C)(1) and its forerunners)."""
+        if not self.each_set or sets < 2:
+            return self
+        return replace(self, counted=self.counted + self.each_set * (sets - 1), each_set=0)
 
     @property
     def is_cable(self) -> bool:

@@ -6,6 +6,7 @@ from __future__ import annotations
 import hashlib
 from datetime import timedelta
 
+from django.conf import settings
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
@@ -33,6 +34,7 @@ def username(request: HttpRequest | None, credentials: dict[str, str] | None = N
 def within(what: str, key: str) -> bool:
     """Counts one try. Whether it is within the limit."""
     most, minutes = LIMITS[what]
+    most *= settings.TRIES_FACTOR
     # addresses are counted without being kept
     key = hashlib.sha256(key.strip().casefold().encode()).hexdigest()[:40]
     since = timezone.now() - timedelta(minutes=minutes)

@@ -18,8 +18,9 @@
       svg.setAttribute("viewBox", `${view.x} ${view.y} ${view.width} ${view.height}`);
     }
 
-    // a link that comes into focus comes into view
+    // a link that comes into focus by a key comes into view; under a pointer nothing moves
     svg.addEventListener("focusin", (event) => {
+      if (!event.target.matches(":focus-visible")) return;
       const box = event.target.getBBox?.();
       if (!box) return;
       if (box.x < view.x || box.x + box.width > view.x + view.width) view.x = box.x - view.width / 4;
