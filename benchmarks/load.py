@@ -38,6 +38,7 @@ class Electrician(HttpUser):
         self.lamps = [url for url, name in self.parts if "lights" in name or "Gallery" in name]
         self.part = random.choice(self.lamps)
         self.load = "600 W"
+        self.rev = "1"
 
     def headers(self):
         """What the page sends along."""
@@ -59,7 +60,7 @@ class Electrician(HttpUser):
     def save(self):
         """The load is kept; the answer must say what was sent."""
         load = f"{random.randint(300, 1500)} W"
-        form = {"set:load": load, "base:load": self.load, "tab": self.tab,
+        form = {"set:load": load, "base:load": self.load, "tab": self.tab, "rev": self.rev,
                 "turn": str(int(time.time() * 1000))}  # fmt: skip
         with self.client.post(
             self.part + "save/", form, headers=self.headers(), name="save", catch_response=True
@@ -67,6 +68,7 @@ class Electrician(HttpUser):
             found = STATE.search(answer.text)
             state = json.loads(html.unescape(found[1])) if found else {}
             self.load = state.get("values", {}).get("load", self.load)
+            self.rev = str(state.get("revision", self.rev))
             if not state:
                 answer.failure("no result came")
 

@@ -289,8 +289,9 @@ def service(document, load="60 kW", code="nec-2020", system="3ph-208Y/120", faul
         # 200 kW: 555 A → 600 A, two sets of 300 (570 A, next size up): each raceway 2 AWG, but 1/0
         # at least; the jumper by both sets together, 600 kcmil: 1/0
         ("200 kW", {}, "2 × 300 kcmil Cu", "2 × 1/0 AWG Cu", "1/0 AWG Cu"),
-        # the same in one raceway: the areas added, one conductor
-        ("200 kW", {"raceways": "one"}, "2 × 300 kcmil Cu", "1/0 AWG Cu", "1/0 AWG Cu"),
+        # the same in one raceway: six conductors count, 80 %: 300 kcmil carry 2 × 320 × 0.8 = 512 A,
+        # 350 kcmil 560 A; the areas added, 700 kcmil: one conductor, 2/0
+        ("200 kW", {"raceways": "one"}, "2 × 350 kcmil Cu", "2/0 AWG Cu", "2/0 AWG Cu"),
         # 260 kW: 722 A → 800 A, two sets of 500 (760 A): 1,000 kcmil together: 2/0
         ("260 kW", {}, "2 × 500 kcmil Cu", "2 × 1/0 AWG Cu", "2/0 AWG Cu"),
     ],

@@ -350,3 +350,28 @@ def test_log_lines_carry_the_request_and_nobodys_data(owner, job, caplog):
     assert line["route"] == "jobs:list" and line["status"] == 200 and line["ms"] > 0
     assert len(answer["X-Request-Id"]) == 12
     assert "secret" not in str(line) and "owner@" not in str(line)
+
+
+def test_the_page_of_a_fault_asks_nothing_of_the_database(rf):
+    from voltaje.web.errors import server_error
+
+    # without the database's mark on this test any query would raise
+    answer = server_error(rf.get("/jobs/"))
+    assert answer.status_code == 500 and b"What you had kept is safe" in answer.content
+
+
+def test_modules_are_collected_under_names_of_their_contents(settings, tmp_path):
+    from django.core.management import call_command as call
+
+    from voltaje.web.jobs.management.commands.set_up import UNUSED
+
+    settings.STATIC_ROOT = str(tmp_path)
+    settings.STORAGES = {
+        **settings.STORAGES,
+        "staticfiles": {"BACKEND": "voltaje.web.static_files.HashedFiles"},
+    }
+    call("collectstatic", interactive=False, verbosity=0, ignore_patterns=UNUSED)
+    (sheet,) = (tmp_path / "voltaje").glob("sheet.????????????.js")
+    imported = re.findall(r'from "\./(\w+\.\w{12}\.js)"', sheet.read_text())
+    assert len(imported) >= 6
+    assert all((tmp_path / "voltaje" / name).is_file() for name in imported)

@@ -51,10 +51,15 @@ def study(
         below_points[part.id] = above if entries is None else of.hand_down(entries, above)
     demands: dict[str, Demand] = {}
     found: dict[str, Evaluated] = {}
+    seen: dict[str, float] = {}
     for part in reversed(order):
         of = kind(part.kind)
-        context = Context(edition, units, points[part.id], demands.get(part.id, Demand()),
-                          shop, limits)  # fmt: skip
+        point = points[part.id]
+        if of.uses_fault and part.id in _FAULTS:
+            # most often it is what it was the last time; where it is not, the part is worked again
+            point = replace(point, fault=_FAULTS[part.id])
+        seen[part.id] = point.fault
+        context = Context(edition, units, point, demands.get(part.id, Demand()), shop, limits)
         result = _evaluated(part.kind, texts[part.id], context)
         found[part.id] = result
         if result.worked is not None and part.parent:
@@ -66,7 +71,7 @@ def study(
                 demands[part.parent] = demands.get(part.parent, Demand()) + up
     base = Context(edition, units, shop=shop, limits=limits)
     try:
-        _faults(order, texts, points, demands, found, base)
+        _faults(order, texts, points, demands, found, base, seen)
         put_volts(order, points, below_points, demands, found, base)
     except Exception as error:  # the parts stand as they were worked, without the job's volts
         note(error, "solving the job's network")
@@ -80,23 +85,41 @@ def _faults(
     demands: Mapping[str, Demand],
     found: dict[str, Evaluated],
     base: Context,
+    seen: Mapping[str, float],
 ) -> None:
     """Follows the fault current down: it needs the sizes of the conductors on its way, so it comes
-    last. Parts that judge it are worked again where it differs from their supply's own."""
+    last. Parts that judge it are worked again where it differs from what they were worked with
+    (``seen``)."""
     out: dict[str, float] = {}
     for part in order:
         of = kind(part.kind)
         fault = out[part.parent] if part.parent else points[part.id].fault
+        if not of.uses_fault and of.fault_out is None:
+            out[part.id] = fault
+            continue
         point = replace(points[part.id], fault=fault)
         context = replace(base, supply=point, below=demands.get(part.id, Demand()))
-        if of.uses_fault and fault != points[part.id].fault:
-            found[part.id] = _evaluated(part.kind, texts[part.id], context)
+        if of.uses_fault:
+            if fault != seen[part.id]:
+                found[part.id] = _evaluated(part.kind, texts[part.id], context)
+            _remember(part.id, fault)
         result = found[part.id]
         out[part.id] = (
             of.fault_out(result.entries, result.worked, context)
             if of.fault_out is not None and result.worked is not None
             else fault
         )
+
+
+# the fault current at each part when it was last worked: a guess that spares working it twice
+_FAULTS: dict[str, float] = {}
+MOST_FAULTS = 20_000
+
+
+def _remember(part_id: str, fault: float) -> None:
+    if len(_FAULTS) >= MOST_FAULTS:
+        _FAULTS.clear()
+    _FAULTS[part_id] = fault
 
 
 @lru_cache(maxsize=4096)

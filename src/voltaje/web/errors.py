@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
+from django.template.loader import render_to_string
 
 from voltaje.web import logs
 
@@ -39,13 +40,14 @@ def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 
 def server_error(request: HttpRequest) -> HttpResponse:
-    """A fault of ours."""
-    return _page(
-        request,
-        500,
-        "Something broke here.",
-        "What you had kept is safe. Try again; if it stays, tell the operator.",
-    )
+    """A fault of ours. The page asks nothing of the database: that may be what has failed."""
+    context = {
+        "title": "Something broke here.",
+        "words": "What you had kept is safe. Try again; if it stays, tell the operator.",
+        "status": 500,
+        "request_id": logs.current.get(),
+    }
+    return HttpResponse(render_to_string("error.html", context), status=500)
 
 
 def _page(request: HttpRequest, status: int, title: str, words: str) -> HttpResponse:

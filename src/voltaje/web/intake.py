@@ -25,6 +25,7 @@ from django.core.exceptions import (
 )
 from django.http import HttpRequest, HttpResponse, QueryDict
 from django.http.multipartparser import MultiPartParserError
+from django.utils.http import url_has_allowed_host_and_scheme
 
 from voltaje.web import errors
 
@@ -85,6 +86,14 @@ def turn(posted: QueryDict) -> tuple[str, int]:
     if not _TAB.match(tab) or not number.isascii() or not number.isdigit() or len(number) > 16:
         return "", 0
     return tab, min(int(number), MOST_TURN)
+
+
+def here(request: HttpRequest, wanted: str) -> str:
+    """An address to go on to, if it is one of this program; else ``""``."""
+    known = wanted.startswith("/") and url_has_allowed_host_and_scheme(
+        wanted, {request.get_host()}, request.is_secure()
+    )
+    return wanted if known else ""
 
 
 class Intake:

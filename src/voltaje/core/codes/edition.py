@@ -48,6 +48,7 @@ class Edition:
     def __init__(self, folder: Path) -> None:
         self.id = folder.name
         self._folder = folder
+        self._known: dict[str, Table] = {}
         with (folder / "edition.csv").open(encoding="utf-8", newline="") as file:
             row = next(csv.DictReader(file))
         self.title = row["title"]
@@ -89,10 +90,13 @@ class Edition:
 
     def table(self, topic: str) -> Table:
         """This edition's table or the nearest ancestor's. Raises :class:`NotCoveredError`."""
-        for at in self.lineage():
-            if table := at._tables.get(topic):
-                return table
-        raise NotCoveredError(self.title, topic)
+        found = self._known.get(topic)
+        if found is None:
+            found = next((t for at in self.lineage() if (t := at._tables.get(topic))), None)
+            if found is None:
+                raise NotCoveredError(self.title, topic)
+            self._known[topic] = found
+        return found
 
     @cached_property
     def _tables(self) -> dict[str, Table]:

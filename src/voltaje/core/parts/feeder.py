@@ -30,6 +30,7 @@ from voltaje.core.parts.wired import (
     Sized,
     WiringEntries,
     amperes_of,
+    chosen_pair,
     divisor,
     size,
 )
@@ -356,11 +357,10 @@ def _sized(
     two_of_wye = system.is_wye and count == 2
     feed = Feed(connection, volts, count, system.has_neutral, nonlinear=entries.nonlinear,
                 wye_pair=two_of_wye, drop_topic="drop_branch")  # fmt: skip
-    sized = size(need, feed, entries, context)
     if not system.has_neutral:
-        return sized
+        return size(need, feed, entries, context)
     # the neutral carries its own load, and is never below the equipment ground (215.2(A)(2))
-    pair, edition = sized.pair, context.edition
+    pair, edition = chosen_pair(need, feed, entries, context), context.edition
     order = list(edition.table("ampacity").rows)
     least = equipment_ground(pair.device, entries.material, edition).size
     least = min(least, pair.option.size, key=order.index)

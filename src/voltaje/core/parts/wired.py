@@ -209,6 +209,17 @@ def lines_of(connection: Connection) -> int:
     return {"line-neutral": 1, "two-line": 2, "three-phase": 3}[connection]
 
 
+def chosen_pair(need: Need, feed: Feed, entries: Any, context: Context) -> Pair:
+    """The pair that :func:`size` would choose, for what depends on it before the rest is known.
+    Raises like it."""
+    counted = counted_conductors(feed.lines, feed.has_neutral, feed.wye_pair, feed.nonlinear)
+    installation, pin = entries.installation(counted), entries.pin()
+    _check_pin(pin, entries, installation, context)
+    wires = Wires(feed.lines + (1 if feed.has_neutral and not feed.neutral_size else 0))
+    return ladder.chosen(need, installation, context.edition, entries.material, wires,
+                         context.shop, pin)  # fmt: skip
+
+
 def size(need: Need, feed: Feed, entries: Any, context: Context) -> Sized:
     """Sizes device, conductors, neutral, ground, raceway and drop. Raises
     :class:`NotCoveredError` when nothing passes, :class:`WrongEntryError` at an entry."""

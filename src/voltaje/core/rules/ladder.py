@@ -176,6 +176,23 @@ def circular_mils(edition: Edition) -> dict[str, float]:
 
 
 @lru_cache(maxsize=4096)
+def chosen(
+    need: Need,
+    installation: Installation,
+    edition: Edition,
+    material: Material,
+    wires: Wires,
+    shop: Shop,
+    pin: Pin,
+) -> Pair:
+    """Only the pair that :func:`build` chooses, without what stands beside it. Raises
+    :class:`NotCoveredError` when no pair passes."""
+    builder = Builder(need, installation, wires, edition, shop)
+    passing = [p for device in need.devices for p in builder.passing(device, material)]
+    return _pinned(builder, _choose(passing, shop), passing, material, pin, edition)[0]
+
+
+@lru_cache(maxsize=4096)
 def build(
     need: Need,
     installation: Installation,

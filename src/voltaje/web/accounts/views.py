@@ -12,16 +12,16 @@ from django.contrib.auth import views as auth
 from django.contrib.auth.decorators import login_required
 from django.core import signing
 from django.core.mail import send_mail
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render, resolve_url
 from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils.decorators import method_decorator
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.debug import sensitive_post_parameters
 from django.views.decorators.http import require_http_methods, require_POST
 from knox.models import AuthToken
 
+from voltaje.web import intake
 from voltaje.web.accounts import throttle
 from voltaje.web.accounts.events import note
 from voltaje.web.accounts.forms import LeaveForm, SignInForm, SignUpForm
@@ -102,7 +102,7 @@ def sign_up(request: HttpRequest) -> HttpResponse:
                 return render(request, "accounts/letter_sent.html", {"email": email})
             if there is None:
                 login(request, form.save(), BACKEND)
-                return redirect(_next(request))
+                return HttpResponseRedirect(_next(request))
             form.add_error(None, "No account can be made with this. Is it yours already? Sign in.")
     context = {"form": form, "next": request.GET.get("next", "")}
     return render(request, "accounts/sign_up.html", context)
@@ -157,7 +157,7 @@ def open_demo(request: HttpRequest) -> HttpResponse:
         demo.clear()
         user = demo.copy()
     login(request, user, BACKEND)
-    response = redirect(_next(request))
+    response = HttpResponseRedirect(_next(request))
     demo.remember(response, user, request.is_secure())
     return response
 
@@ -215,6 +215,4 @@ def leave(request: HttpRequest) -> HttpResponse:
 
 def _next(request: HttpRequest) -> str:
     wanted = request.POST.get("next") or request.GET.get("next") or ""
-    if url_has_allowed_host_and_scheme(wanted, {request.get_host()}, request.is_secure()):
-        return wanted
-    return resolve_url(settings.LOGIN_REDIRECT_URL)
+    return intake.here(request, wanted) or resolve_url(settings.LOGIN_REDIRECT_URL)

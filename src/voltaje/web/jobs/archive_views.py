@@ -23,7 +23,7 @@ def export(request: HttpRequest) -> HttpResponse:
     """Everything of the account as JSON."""
     found = archive.export(request.user)
     note(request.user, "exported", f"{len(found['jobs'])} jobs")
-    response = JsonResponse(found, json_dumps_params={"ensure_ascii": False, "indent": 1})
+    response = JsonResponse(found, json_dumps_params={"ensure_ascii": False})
     day = timezone.localdate().isoformat()
     response["Content-Disposition"] = f'attachment; filename="voltaje-{day}.json"'
     return response

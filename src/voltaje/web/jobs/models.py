@@ -18,6 +18,7 @@ from voltaje.core.parts.kind import Shop
 from voltaje.core.rules.drop import SCHEMES, Limits
 from voltaje.core.rules.ladder import PREFERENCES
 from voltaje.core.study import PartInput
+from voltaje.web.jobs import contents
 
 UNIT_CHOICES = (("us", "feet"), ("metric", "metres"))
 METRES_PER_FOOT = 0.3048
@@ -97,9 +98,10 @@ class Job(models.Model):
         return [part.as_input() for part in self.loaded()]
 
     def loaded(self) -> list[Part]:
-        """The parts, read once for each revision: a page asks for them many times."""
+        """The parts, read once for each revision: a page asks for them many times, and the next
+        page of the same process again. Nobody changes them."""
         if self._loaded is None or self._loaded[0] != self.revision:
-            self._loaded = (self.revision, list(self.parts.all()))
+            self._loaded = (self.revision, contents.parts(self))
         return self._loaded[1]
 
     def reload(self) -> None:
@@ -113,7 +115,7 @@ class Job(models.Model):
 
     def code(self) -> Edition:
         """The code edition with the job's local amendments."""
-        return amended(self.edition, tuple(item.as_input() for item in self.amendments.all()))
+        return amended(self.edition, tuple(item.as_input() for item in contents.amendments(self)))
 
     def limits(self) -> Limits:
         """How far the volts may fall."""

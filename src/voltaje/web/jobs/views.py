@@ -8,10 +8,9 @@ from typing import Any
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.core.paginator import Paginator
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from voltaje.core.codes import edition
@@ -177,9 +176,8 @@ def _step(request: HttpRequest, job: Job, act: Any, word: str) -> HttpResponse:
         messages.error(request, f"It cannot be taken {BACK[word]}: {error}")
     else:
         messages.success(request, f"{word.capitalize()}: {made.summary}")
-    wanted = request.POST.get("next", "")
-    if url_has_allowed_host_and_scheme(wanted, {request.get_host()}, request.is_secure()):
-        return redirect(wanted)
+    if wanted := intake.here(request, request.POST.get("next", "")):
+        return HttpResponseRedirect(wanted)
     return redirect("jobs:job", job.pk)
 
 

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
-from django.utils.http import url_has_allowed_host_and_scheme
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.shortcuts import render
 from django.views.decorators.http import require_GET, require_POST
 
+from voltaje.web import intake
 from voltaje.web.context import SCHEME_COOKIE, SCHEMES
 from voltaje.web.sheets import finder
 from voltaje.web.sheets.example import example
@@ -21,10 +21,7 @@ def front(request: HttpRequest) -> HttpResponse:
 @require_POST
 def choose_scheme(request: HttpRequest) -> HttpResponse:
     """Keeps the colour scheme in a cookie, so that it also holds before sign-in."""
-    wanted = request.POST.get("next", "/")
-    if not url_has_allowed_host_and_scheme(wanted, {request.get_host()}, request.is_secure()):
-        wanted = "/"
-    response = redirect(wanted)
+    response = HttpResponseRedirect(intake.here(request, request.POST.get("next", "")) or "/")
     scheme = request.POST.get("scheme", "auto")
     if scheme in SCHEMES:
         response.set_cookie(

@@ -9,8 +9,8 @@ from datetime import datetime
 from typing import Any
 
 from django.contrib.auth.decorators import login_required
-from django.http import HttpRequest, HttpResponse, JsonResponse
-from django.shortcuts import get_object_or_404, render
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import render
 from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
@@ -40,7 +40,10 @@ MOST_TRIES = 3
 
 def _find(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part]:
     job = own_job(request, job_id)
-    return job, get_object_or_404(job.parts, pk=part_id)
+    part = next((part for part in job.loaded() if part.pk == part_id), None)
+    if part is None:
+        raise Http404
+    return job, part
 
 
 def _heads(found: dict[str, Evaluated]) -> dict[str, str]:
@@ -92,8 +95,10 @@ def kept_response(
     part: Part,
     conflicts: Iterable[patch.Conflict] = (),
     words: str = "",
+    tree_too: bool = True,
 ) -> HttpResponse:
-    """What is kept of a part and its result, for a page that is open."""
+    """What is kept of a part and its result, for a page that is open; with the tree anew unless
+    the page has it."""
     found = work_job(job)
     digest.keep(job, found)
     mine = found[str(part.pk)]
@@ -109,7 +114,9 @@ def kept_response(
         "rows": patch.row_ids(part.entries, of.entries),
         "conflicts": [asdict(conflict) for conflict in conflicts],
     }
-    context = {"job": job, "part": part, "tree": tree(job, told(found))}
+    context: dict[str, Any] = {"job": job, "part": part}
+    if tree_too:
+        context["tree"] = tree(job, told(found))
     if part.kind == "board":
         rows = board_table.rows(job, part, found)
         state["table"] = board_table.state(rows)

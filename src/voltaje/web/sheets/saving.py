@@ -39,17 +39,29 @@ def save(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     job = own_job(request, job_id)
     tab, number = intake.turn(request.POST)
     conflicts: list[patch.Conflict] = []
+    made = None
     try:
         with revisions.changing(job) as held:
             part = actions.part_of(held, str(part_id))
             if number >= revisions.in_turn(held, tab, number):
                 wanted = _wanted(held, part, request.POST, conflicts)
-                revisions.write(held, request.user, wanted)
+                made = revisions.write(held, request.user, wanted)
     except patch.BadPathError as error:
         return HttpResponseBadRequest(f"There is no entry {error}.")
     except RefusedError as error:
         return refused(error)
-    return kept_response(request, held, actions.part_of(held, str(part_id)), conflicts)
+    # the page has the tree of the revision before, and answers and statuses come by themselves
+    known = made is not None and request.POST.get("rev") == str(made.number - 1)
+    part = actions.part_of(held, str(part_id))
+    return kept_response(request, held, part, conflicts, tree_too=not known or _moves_parts(made))
+
+
+def _moves_parts(revision: Any) -> bool:
+    """Whether a revision changed what the tree shows besides answers: parts, names, places."""
+    return any(
+        item["before"] is None or item["after"] is None or item["before"]
+        for item in revision.changes
+    )
 
 
 def _wanted(job: Job, part: Part, posted: Any, conflicts: list[patch.Conflict]) -> dict[str, State]:

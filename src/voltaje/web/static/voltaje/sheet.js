@@ -42,6 +42,7 @@ const keeper = keeps && new Keeper({
     if (holding) return null;
     const parts = [entries.collect(all, turn), circuits.here ? circuits.collect(all, turn) : null].filter(Boolean);
     const pairs = parts.flatMap((part) => part.pairs);
+    if (pairs.length) pairs.push(["rev", document.getElementById("revision").textContent]);
     return pairs.length ? { pairs, sent: parts.map((part) => part.sent) } : null;
   },
   settled,

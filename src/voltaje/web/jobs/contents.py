@@ -1,0 +1,49 @@
+"""A job's parts and amendments as one revision has them, kept by each process for the next page.
+
+A revision never changes, so neither does what was read under it. Inside a transaction nothing is
+kept: what it reads may still be taken back.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable
+from threading import Lock
+from typing import TYPE_CHECKING, Any
+
+from django.db import connection
+
+if TYPE_CHECKING:
+    from voltaje.web.jobs.models import Amendment, Job, Part
+
+MOST_KEPT = 256
+_kept: OrderedDict[tuple[str, Any, int], list[Any]] = OrderedDict()
+_lock = Lock()
+
+
+def parts(job: Job) -> list[Part]:
+    """The parts in their order."""
+    return _read("parts", job, lambda: list(job.parts.all()))
+
+
+def amendments(job: Job) -> list[Amendment]:
+    """The local amendments."""
+    return _read("amendments", job, lambda: list(job.amendments.all()))
+
+
+def _read(what: str, job: Job, read: Callable[[], list[Any]]) -> list[Any]:
+    if connection.in_atomic_block:
+        return read()
+    key = (what, job.pk, job.revision)
+    with _lock:
+        if key in _kept:
+            _kept.move_to_end(key)
+            return _kept[key]
+    found = read()
+    # only if the job still stands at that revision is this what the revision has
+    if type(job).objects.filter(pk=job.pk, revision=job.revision).exists():
+        with _lock:
+            _kept[key] = found
+            while len(_kept) > MOST_KEPT:
+                _kept.popitem(last=False)
+    return found
