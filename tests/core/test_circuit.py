@@ -38,7 +38,7 @@ def worked(*args, **more):
          "25 A · 10 AWG Cu"),
         ({"use": "space heating", "load": "9.6 kW", "connection": "two-line"}, SPLIT, 40.0, 50.0,
          "50 A · 6 AWG Cu"),
-        # a 48 A charger on 60 A (625.41, 625.42: continuous)
+        # a 48 A charger on 60 A (625.42: continuous)
         ({"use": "vehicle charging", "load": "48 A", "connection": "two-line", "terminals": "75"},
          SPLIT, 48.0, 60.0, "60 A · 6 AWG Cu"),
         # 8 × 180 VA (220.14(I))

@@ -316,7 +316,7 @@ def test_grounded_conductors_in_parallel_raceways_are_never_below_1_0(load, mate
 
 @pytest.mark.parametrize(
     ("code", "number"),
-    [("nec-2017", "250.24(C)"), ("nec-2020", "250.24(D)"), ("nec-2023", "250.24(D)")],
+    [("nec-2017", "250.24(C)"), ("nec-2020", "250.24(C)"), ("nec-2023", "250.24(D)")],
 )
 def test_section_numbers_by_edition(code, number):
     line = service({"disconnects": "3"}, code=code).line("grounded_conductor")
