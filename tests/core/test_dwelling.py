@@ -119,13 +119,6 @@ def test_a_line_says_where_one_more_lowers_the_load(work, entries, lines):
     assert {line.name for line in found if line.name.endswith("_lowered")} == lines
 
 
-@pytest.mark.parametrize(("amperes", "neutral"), [(150, 150), (200, 200), (300, 270)])
-def test_neutral_above_200_amperes(amperes, neutral):
-    from voltaje.core.rules.neutral import reduced_above_200
-
-    assert reduced_above_200(amperes) == pytest.approx(neutral)
-
-
 def test_neutral_keeps_240_volt_loads_out_and_120_volt_loads_in(work):
     alone = work(BASE).value("neutral_load")
     with_240 = work({**BASE, "appliances": fixed("4.5 kW", connection="240")})

@@ -5,8 +5,10 @@ import pytest
 from voltaje.core.codes import edition
 from voltaje.core.electrical.loads import Load, total
 from voltaje.core.electrical.systems import SYSTEMS
+from voltaje.core.entries import parse
 from voltaje.core.parts.dwelling.climate import larger_side, largest_motor, selections
-from voltaje.core.parts.dwelling.loads import Loads, read_load
+from voltaje.core.parts.dwelling.entries import DwellingEntries
+from voltaje.core.parts.dwelling.loads import Loads, collect, read_load
 from voltaje.core.rules import dwelling_demand as demand
 from voltaje.core.units import read_nameplate
 
@@ -109,10 +111,21 @@ def test_four_units_are_counted_over_all_heaters(count):
 @pytest.mark.parametrize(
     ("year", "va", "motor", "counts"),
     [("nec-2017", 50, False, True), ("nec-2020", 499, False, False), ("nec-2020", 500, False, True),
-     ("nec-2020", 200, True, True), ("nec-2020", 180, True, False), ("nec-2023", 499, False, False)],
+     # a 1/4 hp motor draws 5.8 A at 115 V and 2.9 A at 230 V: 696 VA (Table 430.248, recalled)
+     ("nec-2020", 700, True, True), ("nec-2020", 690, True, False), ("nec-2020", 200, True, False),
+     ("nec-2017", 50, True, True), ("nec-2023", 499, False, False)],
 )  # fmt: skip
 def test_the_size_floor_of_the_75_percent(year, va, motor, counts):
     assert demand.counts_for_fixed(made("x", va, motor=motor), edition(year)) == counts
+
+
+@pytest.mark.parametrize(("hp", "counts"), [("1/6 hp", False), ("1/4 hp", True), ("1/3 hp", True)])
+def test_a_motor_in_horsepower_is_judged_by_its_horsepower(hp, counts):
+    """1/6 hp draws 4.4 A at 115 V, 528 VA: above 500 W, and below the floor all the same."""
+    entries = parse(DwellingEntries, {"area": "1000", "appliances": [
+        {"name": "Fan", "nameplate": hp, "connection": "120"}]}).entries  # fmt: skip
+    found = collect(entries, SYSTEMS["1ph-120/240"], edition("nec-2020")).fixed[0]
+    assert found.va > 500 and demand.counts_for_fixed(found, edition("nec-2020")) == counts
 
 
 @pytest.mark.parametrize(

@@ -177,3 +177,30 @@ def test_a_raceway_for_all_sets_holds_all_sets():
     grounds = CODE.table("conductor_areas").column("THHN in²").values()
     # what is left over is the area of one ground
     assert min(abs(2 * each - one - ground) for ground in grounds) < 0.001
+
+
+@pytest.mark.parametrize(
+    ("connection", "system", "neutral", "nonlinear", "counted"),
+    [
+        # 310.15(E), recalled: the neutral of a four-wire circuit counts where the load is mostly
+        # nonlinear, that of two lines of a wye always, that of 120/240 V only then
+        ("three-phase", "3ph-208Y/120", False, True, 3), ("three-phase", "3ph-208Y/120", True, False, 3),
+        ("three-phase", "3ph-208Y/120", True, True, 4), ("two-line", "3ph-208Y/120", True, False, 3),
+        ("two-line", "1ph-120/240", True, False, 2), ("two-line", "1ph-120/240", True, True, 3),
+        ("line-neutral", "3ph-208Y/120", False, False, 2),
+    ],
+)  # fmt: skip
+def test_the_neutral_of_a_circuit_counts_where_it_carries_current(
+    connection, system, neutral, nonlinear, counted
+):
+    """Seen with so many others in the raceway that one more changes the factor: 10 begins 50 %."""
+    document = {"load": "2 kW", "connection": connection, "others": str(9 - counted),
+                "neutral": "yes" if neutral else "", "nonlinear": "yes" if nonlinear else ""}  # fmt: skip
+    at_nine = worked("circuit", document, system)
+    at_ten = worked("circuit", {**document, "others": str(10 - counted)}, system)
+    factors = [
+        next(line for line in found.section("conductor").lines if line.name == "adjustment")
+        for found in (at_nine, at_ten)
+    ]
+    assert ["0.7" in factors[0].expression, "0.5" in factors[1].expression] == [True, True]
+    assert ("neutral_conductor" in at_nine.results) == (neutral or connection == "line-neutral")

@@ -15,7 +15,8 @@ class Load:
     """A load, or ``count`` like it. ``va`` and ``amperes`` are of one; ``path`` is its entry.
 
     ``amperes`` is what one draws at its own rated voltage, which for a nameplate in amperes is
-    the nameplate. ``line`` is the line of a load to neutral.
+    the nameplate. ``line`` is the line of a load to neutral, ``horsepower`` a motor's where it
+    was entered so.
     """
 
     path: str
@@ -26,6 +27,7 @@ class Load:
     count: int = 1
     motor: bool = False
     line: LineChoice = "auto"
+    horsepower: float = 0.0
 
     @property
     def total(self) -> float:

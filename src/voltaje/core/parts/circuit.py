@@ -119,6 +119,10 @@ class CircuitEntries(WiringEntries):
         None, "Share that is continuous, %", group="load", when=("continuous", ("part",)),
         example="60",
     )  # fmt: skip
+    neutral: bool = entry(
+        False, "Takes a neutral along", group="load",
+        when=("connection", ("two-line", "three-phase")),
+    )  # fmt: skip
     nonlinear: bool = entry(False, "Mostly nonlinear load", group="load")
     line: Literal["auto", "L1", "L2", "L3", "L1-L2", "L2-L3", "L1-L3"] = entry(
         "auto", "Line", choices=LINE_LABELS, group="place"
@@ -159,13 +163,15 @@ def work(entries: CircuitEntries, context: Context) -> Worked:
     if entries.use == "air conditioning":  # a smaller device than the nameplate's may not start it
         shop = Shop("maximum", shop.prices)
         context = replace(context, shop=shop)
+    count = lines_of(entries.connection)
     feed = Feed(
         entries.connection,
         volts,
-        lines_of(entries.connection),
-        entries.connection == "line-neutral",
+        count,
+        _has_neutral(entries, system),
         entries.power_factor,
         entries.nonlinear,
+        system.is_wye and count == 2,
     )
     if entries.multiwire:
         feed = _multiwire_feed(feed, system)
@@ -375,6 +381,17 @@ def _need(
                 ceiling_topic=topic, ceiling=most)  # fmt: skip
 
 
+def _has_neutral(entries: CircuitEntries, system: System) -> bool:
+    """Whether a neutral goes along. Raises :class:`WrongEntryError` where the supply has none."""
+    if entries.connection == "line-neutral":
+        return True
+    if entries.neutral and not system.has_neutral:
+        raise WrongEntryError(
+            "neutral", f"The supply, {system.label}, has no neutral to take along."
+        )
+    return entries.neutral
+
+
 def _multiwire_feed(feed: Feed, system: System) -> Feed:
     """A circuit that shares its neutral: its partners' lines are counted with it."""
     lines = 3 if system.phases == 3 else 2
@@ -411,14 +428,17 @@ def _high_leg(
 def hand_up(entries: CircuitEntries, worked: Worked, context: Context) -> Demand:
     """The load as one piece, with the line it stands on."""
     usage = USES[entries.use]
-    va = worked.value("load")
+    va, amperes = worked.value("load"), worked.value("amperes")
+    # lighting and receptacles between lines are counted on the neutral anyhow
+    to_neutral = entries.neutral and usage.category not in ("lighting", "receptacles")
     return Demand.of(
         [
             Piece(
-                "", usage.category, va, va, worked.value("amperes"), entries.connection,
+                "", usage.category, va, va, amperes, entries.connection,
                 entries.line, _continuous(entries, usage), device=worked.value("device"),
                 group=entries.together, multiwire=entries.multiwire,
-                nonlinear=entries.nonlinear, power_factor=entries.power_factor,
+                nonlinear=entries.nonlinear, neutral=amperes if to_neutral else 0.0,
+                power_factor=entries.power_factor,
             )
         ]
     )  # fmt: skip

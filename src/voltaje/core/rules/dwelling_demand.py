@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from voltaje.core import units as unit_table
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.loads import Load, paths, total
+from voltaje.core.rules.motors import single_phase_current
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Line, figure, fits, say
 
@@ -16,7 +17,9 @@ CIRCUIT_VA = 1500.0
 FIXED_FACTOR = 0.75
 FIXED_COUNT = 4
 FIXED_FLOOR_VA = 500.0
-FIXED_FLOOR_HP_VA = 186.5
+FIXED_FLOOR_HP = 0.25
+# nominal volts of the motor table's columns
+MOTOR_VOLTS = (120.0, 208.0, 240.0)
 DRYER_LEAST_VA = 5000.0
 CHARGER_LEAST_VA = 7200.0
 
@@ -125,10 +128,19 @@ def lighting_connected(
 
 
 def counts_for_fixed(load: Load, edition: Edition) -> bool:
-    """Whether an appliance fastened in place may count among the four, by this edition's floor."""
+    """Whether an appliance fastened in place may count among the four, by this edition's floor:
+    500 W, or 1/4 hp for a motor. A motor entered in horsepower is judged by that, whatever its VA;
+    one entered in VA or A by what a 1/4 hp motor draws by the table at its volts."""
     if edition.year < 2020:
         return True
-    return fits(FIXED_FLOOR_VA, load.va) or (load.motor and fits(FIXED_FLOOR_HP_VA, load.va))
+    if not load.motor:
+        return fits(FIXED_FLOOR_VA, load.va)
+    if load.horsepower:
+        return fits(FIXED_FLOOR_HP, load.horsepower)
+    volts = min(MOTOR_VOLTS, key=lambda v: abs(v - load.va / load.amperes)) if load.amperes else 0
+    if not volts:
+        return False
+    return fits(single_phase_current(FIXED_FLOOR_HP, volts, edition).value * volts, load.va)
 
 
 def fixed_factor(loads: Sequence[Load]) -> float:

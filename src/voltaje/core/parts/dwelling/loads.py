@@ -54,6 +54,7 @@ def collect(entries: DwellingEntries, system: System, edition: Edition) -> Loads
             row.count,  # type: ignore[attr-defined]
             motor or plate.horsepower is not None,
             getattr(row, "line", "auto"),
+            plate.horsepower or 0.0,
         )
 
     by_place: dict[str, list[Load]] = {"fixed": [], "own": [], "any": [], "charger": []}
