@@ -140,7 +140,7 @@ def counts_for_fixed(load: Load, edition: Edition) -> bool:
     volts = min(MOTOR_VOLTS, key=lambda v: abs(v - load.va / load.amperes)) if load.amperes else 0
     if not volts:
         return False
-    return fits(single_phase_current(FIXED_FLOOR_HP, volts, edition).value * volts, load.va)
+    return fits(single_phase_current(FIXED_FLOOR_HP, volts, edition).value, load.amperes)
 
 
 def fixed_factor(loads: Sequence[Load]) -> float:
