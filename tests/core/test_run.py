@@ -226,3 +226,20 @@ def test_a_motor_on_a_run_is_taken_by_the_codes_table(connection, system, hp, am
     line = found.section("load").lines[0]
     assert line.value == pytest.approx(amperes)
     assert line.rules[0].topic in ("motor_current", "motor_current_3ph")
+
+
+@pytest.mark.parametrize(
+    ("sizes", "words"), [(("10", "12"), "10 AWG, 12 AWG"), (("12", "12"), "12 AWG")]
+)
+@pytest.mark.parametrize("size", ["auto", "4"])
+def test_a_run_whose_segments_have_sizes_of_their_own_is_worked_beyond_its_limit(
+    sizes, words, size
+):
+    segments = [
+        {"id": f"s{i}", "name": "Post", "length": "400 ft", "nameplate": "12 A", "size": own}
+        for i, own in enumerate(sizes)
+    ]
+    found = worked_in("run", {"segments": segments, "size": size}, "1ph-120/240")
+    assert found.results["conductor"].value == words and found.headline.startswith(words)
+    assert found.value("drop_percent") > 3
+    assert any(f.name.startswith("drop") and f.severity != "holds" for f in found.findings)

@@ -179,7 +179,11 @@ class Along:
         return MM2 if self.context.units == "metric" else AWG
 
     def choose(self, limit: float) -> tuple[str, bool]:
-        """The run's size, and whether it was found here."""
+        """The run's size, and whether it was found here. Where every segment has a size of its own
+        there is nothing to find: the run is worked as it is, within the limit or not."""
+        own = [joint.size for joint in self.joints]
+        if "auto" not in own:
+            return own[0], False
         if self.entries.size != "auto":
             return self.entries.size, False
         found = runs.smallest(self.sizes(), self.percent, limit)

@@ -81,7 +81,7 @@ def work(entries: RunEntries, context: Context) -> Worked:
         "drop_percent": Result(solved_percent, "%", say("Voltage drop")),
         "drop_volts": Result(ends[0] - lowest, "V", say("Volts lost")),
         "end_volts": Result(ends[-1], "V", say("Volts at the end")),
-        "conductor": Result(SIZE_NAMES[size] + (f" × {run.sets} sets" if run.sets > 1 else ""), "",
+        "conductor": Result(_sizes(segments) + (f" × {run.sets} sets" if run.sets > 1 else ""), "",
                             say("Conductor")),
         "drop_by_table": Result(percent_table, "%", say("By the table")),
         "drop_by_impedance": Result(percent, "%", say("By impedance")),
@@ -95,10 +95,15 @@ def work(entries: RunEntries, context: Context) -> Worked:
     return Worked(
         "run", edition.id, tuple(sections), results, tuple(findings),
         answer=("end_volts", "drop_percent", "conductor", "drop_by_table"),
-        headline=f"{SIZE_NAMES[size]} · {figure(solved_percent, 1)} %",
+        headline=f"{_sizes(segments)} · {figure(solved_percent, 1)} %",
         alternatives=_methods(found, volts),
         points=_points(joints, segments, ends, answer, volts, three, context.units),
     )  # fmt: skip
+
+
+def _sizes(segments: Sequence[Segment]) -> str:
+    """The sizes that the segments have, in their order; never one that none of them has."""
+    return ", ".join(SIZE_NAMES[size] for size in dict.fromkeys(s.size for s in segments))
 
 
 def _wires(entries: RunEntries, context: Context) -> list[Finding]:
