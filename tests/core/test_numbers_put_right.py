@@ -204,3 +204,45 @@ def test_the_neutral_of_a_circuit_counts_where_it_carries_current(
     ]
     assert ["0.7" in factors[0].expression, "0.5" in factors[1].expression] == [True, True]
     assert ("neutral_conductor" in at_nine.results) == (neutral or connection == "line-neutral")
+
+
+@pytest.mark.parametrize(
+    ("loads", "motor", "quarter", "whose"),
+    [
+        # two units of 20 A at 208 V three-phase, 7,205 VA each: a quarter of one (440.33, 430.24)
+        ([("20 A", "cooling", 2)], 0, 7205 / 4, "Rooftop"),
+        # with a larger motor beside it that one has the quarter
+        ([("20 A", "cooling", 1)], 30.8, 30.8 * 208 * 3**0.5 / 4, "Motor"),
+        ([("20 A", "cooling", 1)], 16.7, 7205 / 4, "Rooftop"),
+        ([("20 A", "heating", 1)], 0, 0, ""),
+    ],
+)
+def test_air_conditioning_by_amperes_takes_part_in_the_largest_motor(loads, motor, quarter, whose):
+    rows = [
+        {"id": f"l{i}", "name": "Rooftop", "nameplate": plate, "category": category,
+         "count": str(count), "connection": "three-phase"}
+        for i, (plate, category, count) in enumerate(loads)
+    ]  # fmt: skip
+    va = motor * 208 * 3**0.5
+    pieces = (
+        [Piece("Motor", "motor", va, va, motor, "three-phase", "all", motor=motor, device=60)]
+        if motor
+        else []
+    )
+    found = worked("feeder", {"loads": rows}, pieces=pieces)
+    lines = [line for line in found.section("load").lines if line.name == "largest_motor"]
+    assert bool(lines) == bool(quarter)
+    if lines:
+        assert lines[0].value == pytest.approx(quarter, rel=1e-3) and whose in str(lines[0].label)
+
+
+def test_air_conditioning_by_its_minimum_circuit_ampacity_has_its_quarter_in_it():
+    document = {"use": "air conditioning", "minimum_ampacity": "23 A", "maximum_device": "40 A",
+                "connection": "three-phase"}  # fmt: skip
+    context = Context(CODE, "us", SupplyPoint(SYSTEMS["3ph-208Y/120"]))
+    of = kind("circuit")
+    found = evaluate(of, document, context)
+    piece = of.hand_up(found.entries, found.worked, context).pieces[0]
+    feeder = worked("feeder", {}, pieces=[piece])
+    assert not [x for x in feeder.section("load").lines if x.name == "largest_motor"]
+    assert feeder.value("amperes") == pytest.approx(23, rel=1e-3)

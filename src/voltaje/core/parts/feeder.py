@@ -127,10 +127,13 @@ def own_pieces(
 
     def add(name: str, category: Any, va: float, continuous: float, kind: str = "",
             connection: Connection = lit, by_area: bool = False) -> None:  # fmt: skip
+        amperes = amperes_of(va, system.volts(connection) or 1.0, connection)
+        # the compressor is a motor: where only the nameplate's amperes are given it takes part in
+        # the quarter of the largest
+        motor = amperes if category == "cooling" else 0.0
         pieces.append(
-            Piece(name, category, va, va, amperes_of(va, system.volts(connection) or 1.0,
-                                                     connection), connection,
-                  continuous=continuous, by_area=by_area)
+            Piece(name, category, va, va, amperes, connection, continuous=continuous,
+                  by_area=by_area, motor=motor)
         )  # fmt: skip
         kinds.append(kind)
 
@@ -185,9 +188,9 @@ def own_pieces(
         one = plate.watts if plate.watts is not None else (plate.amperes or 0.0) / amperes_of(
             1.0, plate.volts or volts, connection)  # fmt: skip
         va = one * load.count
-        if load.category == "kitchen":
+        if load.category in ("kitchen", "cooling"):  # of these the single ones matter
             for _ in range(load.count):
-                add(load.name or "Load", "kitchen", one, 1.0 if load.continuous else 0.0,
+                add(load.name or "Load", load.category, one, 1.0 if load.continuous else 0.0,
                     connection=connection)  # fmt: skip
         else:
             add(load.name or "Load", load.category, va, 1.0 if load.continuous else 0.0,
@@ -314,9 +317,8 @@ def amperes_on_lines(
     """Amperes on each line, the largest unbalanced load, and what nonlinear loads have in it; a
     dwelling brings its own neutral along."""
     shares = list(zip(placed, found.shares, strict=True))
-    if found.largest_motor:
-        index = max((i for i, p in enumerate(placed) if p.category == "motor"),
-                    key=lambda i: placed[i].motor)  # fmt: skip
+    if found.largest_index >= 0:
+        index = found.largest_index
         shares[index] = (placed[index], shares[index][1] + found.largest_motor)
     lines, _ = currents(shares, system)
     # every subset may run: the neutral is sized for the heaviest line's load to neutral

@@ -17,7 +17,8 @@ WRITTEN_OUT = 6
 @dataclass(frozen=True, slots=True)
 class Calculated:
     """Of a feeder, VA: ``connected``; ``load`` calculated, motors with their quarter; ``design``
-    with 125 % of what is continuous. ``shares`` is what of each piece is left, by its index."""
+    with 125 % of what is continuous. ``shares`` is what of each piece is left, by its index;
+    ``largest_motor`` the quarter of the piece ``largest_index``, -1 where there is no motor."""
 
     connected: float
     load: float
@@ -27,6 +28,7 @@ class Calculated:
     findings: tuple[Finding, ...]
     shares: tuple[float, ...]
     largest_motor: float = 0.0
+    largest_index: int = -1
 
 
 def occupancy_of(kind: str) -> str:
@@ -65,7 +67,7 @@ def calculate(
                 Line(category, say(label), value, "VA",
                      _sum([(shares[i], p.name) for i, p in members]), flow=category)
             )  # fmt: skip
-    quarter = _motors([(i, p) for i, p in kept if p.category == "motor"], shares, lines, edition)
+    quarter, largest = _motors(kept, shares, lines, edition)
     load = sum(shares) + quarter
     continuous = sum(shares[i] * p.continuous for i, p in kept)
     more = edition.limit("continuous")
@@ -83,7 +85,7 @@ def calculate(
         )  # fmt: skip
     return Calculated(
         sum(p.connected for p in pieces), load, design, continuous, tuple(lines),
-        tuple(findings), tuple(shares), quarter,
+        tuple(findings), tuple(shares), quarter, largest,
     )  # fmt: skip
 
 
@@ -181,24 +183,33 @@ def _kitchen(
 
 
 def _motors(
-    members: list[tuple[int, Piece]], shares: list[float], lines: list[Line], edition: Edition
-) -> float:
-    if not members:
-        return 0.0
-    lines.append(
-        Line("motors", say("Motors by their table current"), sum(shares[i] for i, _ in members),
-             "VA", _sum([(shares[i], p.name) for i, p in members]),
-             (edition.rule("motor_several"),), flow="motor")
-    )  # fmt: skip
-    largest = max(members, key=lambda m: (m[1].motor, shares[m[0]]))
+    kept: list[tuple[int, Piece]], shares: list[float], lines: list[Line], edition: Edition
+) -> tuple[float, int]:
+    """The quarter of the largest motor and whose it is. Air conditioning that was entered by its
+    nameplate's amperes takes part (430.24, 440.33); what was entered by its minimum circuit
+    ampacity has its motor's quarter in that already."""
+    motors = [(i, p) for i, p in kept if p.category == "motor"]
+    if motors:
+        lines.append(
+            Line("motors", say("Motors by their table current"), sum(shares[i] for i, _ in motors),
+                 "VA", _sum([(shares[i], p.name) for i, p in motors]),
+                 (edition.rule("motor_several"),), flow="motor")
+        )  # fmt: skip
+    turning = motors + [(i, p) for i, p in kept if p.category == "cooling" and p.motor]
+    if not turning:
+        return 0.0, -1
+    index, largest = max(turning, key=lambda m: (m[1].motor, shares[m[0]]))
     quarter = edition.limit("largest_motor")
-    more = shares[largest[0]] * quarter.value / 100
+    more = shares[index] * quarter.value / 100
+    note = None
+    if largest.category == "cooling":
+        note = say("air conditioning by its nameplate amperes: its compressor is the largest motor")
     lines.append(
-        Line("largest_motor", say("A quarter of the largest motor, {name}", name=largest[1].name),
-             more, "VA", f"{figure(shares[largest[0]])} × {figure(quarter.value / 100)}",
-             (quarter.rule, edition.rule("motor_several")), flow="motor")
+        Line("largest_motor", say("A quarter of the largest motor, {name}", name=largest.name),
+             more, "VA", f"{figure(shares[index])} × {figure(quarter.value / 100)}",
+             (quarter.rule, edition.rule("motor_several")), note=note, flow="motor")
     )  # fmt: skip
-    return more
+    return more, index
 
 
 def _sum(members: Sequence[tuple[float, str]]) -> str:
