@@ -246,3 +246,19 @@ def test_air_conditioning_by_its_minimum_circuit_ampacity_has_its_quarter_in_it(
     feeder = worked("feeder", {}, pieces=[piece])
     assert not [x for x in feeder.section("load").lines if x.name == "largest_motor"]
     assert feeder.value("amperes") == pytest.approx(23, rel=1e-3)
+
+
+@pytest.mark.parametrize(
+    ("layout", "code", "number"),
+    # 2023 split note 4; recalled twice, apart
+    [("oven", "nec-2017", "220.55 Note 4"), ("oven", "nec-2023", "220.55 Note 5"),
+     ("cooktop", "nec-2023", "220.55 Note 5"), ("together", "nec-2020", "220.55 Note 4"),
+     ("together", "nec-2023", "220.55 Note 6")],
+)  # fmt: skip
+def test_cooking_cites_its_own_note(layout, code, number):
+    document = {"layout": layout, "length": "30 ft"} | (
+        {"cooktop": "6 kW", "oven_1": "4 kW"} if layout == "together" else {"nameplate": "4 kW"}
+    )
+    found = worked("cooking", document, "1ph-120/240", code=code)
+    cited = {rule.number for line in found.section("load").lines for rule in line.rules}
+    assert number in cited and not {n for n in cited if "Note" in n} - {number, "220.55 Note 3"}

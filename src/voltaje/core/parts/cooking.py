@@ -181,7 +181,8 @@ def _demand(
     entries: CookingEntries, units: list[tuple[str, float]], total: float, edition: Edition
 ) -> tuple[float, list[Line]]:
     paths = tuple(name for name, _ in units)
-    note = edition.rule("cooking_note_4")
+    together = entries.layout == "together"
+    note = edition.rule("cooking_note_together" if together else "cooking_note_one")
     if entries.layout in ("oven", "cooktop"):
         line = Line("nameplate", say("{what}: its nameplate", what=LABELS[entries.layout]
                                      .removeprefix("one ").capitalize()),
