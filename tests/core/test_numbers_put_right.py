@@ -262,3 +262,23 @@ def test_cooking_cites_its_own_note(layout, code, number):
     found = worked("cooking", document, "1ph-120/240", code=code)
     cited = {rule.number for line in found.section("load").lines for rule in line.rules}
     assert number in cited and not {n for n in cited if "Note" in n} - {number, "220.55 Note 3"}
+
+
+@pytest.mark.parametrize(
+    ("kilowatts", "demand"),
+    [
+        # two of 16 kW by note 1: 11 kW + 20 %; the 6 kW oven by column B: 80 %
+        ([16, 16, 6], 11_000 * 1.2 + 6000 * 0.8),
+        # unlike ones by note 2: average of 16 and 12 is 14: 11 kW + 10 %; 3 kW by column A: 80 %
+        ([16, 11, 3], 11_000 * 1.1 + 3000 * 0.8),
+        # none above 12 kW: no average, and column C may hold all of them
+        ([10, 6], 11_000),
+    ],
+)
+def test_note_2_averages_no_small_units(kilowatts, demand):
+    """Table 220.55 and its notes, recalled; the average with the small unit would give less."""
+    from voltaje.core.electrical.loads import Load
+    from voltaje.core.rules import cooking
+
+    loads = [Load(f"c{i}", "Range", kw * 1000, 0) for i, kw in enumerate(kilowatts)]
+    assert cooking.demand(loads, CODE) == pytest.approx(demand)

@@ -65,8 +65,11 @@ def ways(loads: list[Load], edition: Edition) -> list[Way]:
         raise NotCoveredError(edition.title, "a household cooking appliance over 27 kW")
     if not loads:
         return []
-    found = [_all_by_column_c(loads, edition)]
     small = [load for load in loads if fits(load.va, COLUMN_B_TO_KW * 1000)]
+    # note 2 averages ranges above 8¾ kW: a smaller unit in the average would lower what the large
+    # ones count, so beside them it goes by columns A and B
+    averaged = any(not fits(load.va, COLUMN_C_TO_KW * 1000) for load in loads)
+    found = [] if small and averaged else [_all_by_column_c(loads, edition)]
     if small:
         found.append(_small_by_percentage(loads, small, edition))
     return sorted(found, key=lambda way: way.demand)
