@@ -184,3 +184,21 @@ def test_entries_and_drawing_light_up_together(demo):
     expect(page.locator('#drawing [data-flow="dryers"]')).to_have_class("band lit")
     page.locator("h1").hover()
     expect(page.locator("tr[data-name=dryers]")).to_have_class("step")
+
+
+def test_a_press_counts_though_an_answer_moves_the_button(demo):
+    """An answer may show or hide a line above a button between press and release."""
+    page = demo()
+    items = page.locator('[data-list="appliances"] .item')
+    before = items.count()
+    add = page.locator('[data-add="appliances"]')
+    add.scroll_into_view_if_needed()
+    box = add.bounding_box()
+    page.mouse.move(box["x"] + 20, box["y"] + box["height"] / 2)
+    page.mouse.down()
+    page.locator('[data-list="appliances"]').evaluate(
+        "list => { const line = document.createElement('p');"
+        " line.style.height = '80px'; list.before(line); }"
+    )
+    page.mouse.up()
+    expect(items).to_have_count(before + 1)

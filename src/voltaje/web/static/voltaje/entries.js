@@ -266,6 +266,11 @@ form.addEventListener("change", (event) => {
 
 form.addEventListener("focusout", (event) => { if (event.target.dataset?.base !== undefined) left(event.target); });
 
+// an answer may move the button between press and release: the press counts all the same
+form.addEventListener("pointerdown", (event) => {
+  event.target.closest("[data-add], [data-drop]")?.setPointerCapture(event.pointerId);
+});
+
 form.addEventListener("click", (event) => {
   const add = event.target.closest("[data-add]");
   if (add) addRow(add.dataset.add).querySelector("input").focus();
