@@ -13,7 +13,8 @@ from hypothesis import strategies as st
 from voltaje.core.codes import edition, practice
 from voltaje.core.rules import runs
 from voltaje.core.rules.drop import Limits
-from voltaje.core.rules.runs import METRES, METRIC, Segment, lost
+from voltaje.core.rules.runs import METRIC, Segment, lost
+from voltaje.core.units import METRES_PER_FOOT as METRES
 
 CODE = edition("nec-2020")
 SPLIT, WYE, METRIC_SUPPLY = "1ph-120/240", "3ph-208Y/120", "3ph-400Y/230"

@@ -15,12 +15,14 @@ from typing import Literal
 import pint
 
 UnitSystem = Literal["us", "metric"]
+METRES_PER_FOOT = 0.3048  # by definition, since 1959
+POUNDS_PER_KG = 2.204623
 
 # A registry of the few units the trade uses: reading pint's whole list costs half a second,
 # which the headless command cannot spare.
-_DEFINITIONS = """
+_DEFINITIONS = f"""
 metre = [length] = m
-foot = 0.3048 * metre = ft
+foot = {METRES_PER_FOOT} * metre = ft
 inch = foot / 12
 second = [time] = s
 kilogram = [mass] = kg

@@ -14,9 +14,9 @@ from math import sqrt
 
 from voltaje.core.codes import Edition, practice
 from voltaje.core.rules.drop import impedance
+from voltaje.core.units import METRES_PER_FOOT as METRES
 from voltaje.core.worksheet import Rule
 
-METRES = 0.3048
 # chapter 9, Table 8, note 2: temperature coefficients at 75 °C
 ALPHA_75 = {"copper": 0.00323, "aluminum": 0.00330}
 # IEC 60228, at 20 °C

@@ -18,10 +18,10 @@ from voltaje.core.parts.kind import Shop
 from voltaje.core.rules.drop import SCHEMES, Limits
 from voltaje.core.rules.ladder import PREFERENCES
 from voltaje.core.study import PartInput
+from voltaje.core.units import METRES_PER_FOOT
 from voltaje.web.jobs import contents
 
 UNIT_CHOICES = (("us", "feet"), ("metric", "metres"))
-METRES_PER_FOOT = 0.3048
 OWN_DROP = "Give a percentage from 0.5 to 20, like 3."
 
 

@@ -4,10 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from voltaje.core.units import UnitSystem
+from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG, UnitSystem
 from voltaje.core.worksheet import Rung, Worked, figure
-
-POUNDS_PER_KG, METRES_PER_FOOT = 2.204623, 0.3048
 
 
 @dataclass(frozen=True, slots=True)

@@ -27,7 +27,7 @@ from voltaje.core.parts.neutral.entries import NeutralEntries, SharedLoad
 from voltaje.core.parts.run.entries import SIZE_NAMES
 from voltaje.core.rules import runs
 from voltaje.core.rules.motors import MOTOR_POWER_FACTOR, single_phase_current
-from voltaje.core.rules.runs import METRES
+from voltaje.core.units import METRES_PER_FOOT as METRES
 from voltaje.core.worksheet import (
     figure,
 )

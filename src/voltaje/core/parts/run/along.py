@@ -26,9 +26,10 @@ from voltaje.core.parts.run.entries import AWG, MM2, SIZE_NAMES, RunEntries
 from voltaje.core.parts.wired import amperes_of, divisor, lines_of
 from voltaje.core.rules import runs
 from voltaje.core.rules.motors import MOTOR_POWER_FACTOR, table_current
-from voltaje.core.rules.runs import METRES, Lost, Segment, is_metric
+from voltaje.core.rules.runs import Lost, Segment, is_metric
 from voltaje.core.rules.wiring import Installation, options, terminal_column
 from voltaje.core.units import LENGTH, show
+from voltaje.core.units import METRES_PER_FOOT as METRES
 from voltaje.core.worksheet import (
     Finding,
     Line,

@@ -15,8 +15,9 @@ from voltaje.core.parts.kind import Brings, Context, Kind, Piecewise
 from voltaje.core.parts.run.along import Along, Joint, across, joints_of
 from voltaje.core.parts.run.entries import GROUPS, SIZE_NAMES, RunEntries
 from voltaje.core.parts.wired import amperes_of, volts_of
-from voltaje.core.rules.runs import METRES, Lost, Segment, is_metric
+from voltaje.core.rules.runs import Lost, Segment, is_metric
 from voltaje.core.units import LENGTH, UnitSystem, show
+from voltaje.core.units import METRES_PER_FOOT as METRES
 from voltaje.core.worksheet import (
     Alternative,
     Finding,

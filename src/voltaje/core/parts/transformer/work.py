@@ -45,6 +45,7 @@ from voltaje.core.rules.transformers import (
     standard_kva,
 )
 from voltaje.core.rules.wiring import label
+from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG
 from voltaje.core.worksheet import Finding, Line, Result, Section, Worked, figure, fits, say
 
 SHOWN_DEVICES = 8
@@ -505,7 +506,9 @@ def _saved(sized: Sized, context: Context) -> tuple[Line, ...]:
         return ()
     most = max(rivals, key=lambda r: (r.device, -r.mass))
     saved = (most.mass - own.mass) * 100
-    unit, factor = ("kg", 1.0) if context.units == "metric" else ("lb", 2.204623 * 0.3048)
+    unit, factor = (
+        ("kg", 1.0) if context.units == "metric" else ("lb", POUNDS_PER_KG * METRES_PER_FOOT)
+    )
     length = "100 m" if context.units == "metric" else "100 ft"
     return (
         Line("metal_saved", say("Metal saved on {length} against {device} A with {conductor}",
