@@ -10,13 +10,17 @@ import pytest
 from browser.weather import LINE
 from django.conf import settings
 from django.core.management import call_command
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import expect, sync_playwright
 
 # the live server takes its middleware when it starts, once for all tests
 settings.MIDDLEWARE = ["browser.weather.Weather", *settings.MIDDLEWARE]
 
 # Playwright's own loop runs in this thread; the ORM is used by the fixtures in it all the same.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+
+# how long is waited for what is to come; a slow machine is no fault of the page
+PATIENCE = 30_000  # ms
+expect.set_options(timeout=PATIENCE)
 
 ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
@@ -51,7 +55,7 @@ def window(chromium, demo_server):
             viewport={"width": width, "height": 800 if width > 900 else 844}
         )
         context.add_cookies([{"name": "scheme", "value": scheme, "url": demo_server}])
-        context.set_default_timeout(10_000)
+        context.set_default_timeout(PATIENCE)
         page = context.new_page()
         page.on(
             "console", lambda m: faults.append(m.text) if m.type in ("error", "warning") else None
@@ -84,6 +88,7 @@ def demo(window):
         if part is not None:
             page.locator(".job-tree").get_by_role("link", name=part, exact=True).click()
             page.wait_for_selector("#entries")
+        page.wait_for_load_state("load")  # keys before the scripts have run would go astray
         return page
 
     return open_demo

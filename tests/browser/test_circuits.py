@@ -2,6 +2,7 @@
 
 import re
 
+from browser.hands import typed
 from playwright.sync_api import expect
 
 COTTAGE = "Keeper’s cottage"
@@ -19,14 +20,14 @@ def cell(page, name, column):
 def test_typing_resizes_the_circuit_at_once(demo):
     page = demo("Kiln 2, top loading")
     expect(page.locator("#result")).to_contain_text("8 AWG Cu")
-    page.locator('[name="load"]').fill("14 kW")
+    typed(page.locator('[name="load"]'), "14 kW")
     expect(page.locator(".answer .big")).to_have_text("80 A")
     expect(page.locator("#drawing")).to_contain_text("80 A")
     expect(page.locator(".ladder")).to_contain_text("chosen")
-    page.locator('[name="device"]').fill("50")
+    typed(page.locator('[name="device"]'), "50")
     expect(page.locator("#result .find.fails")).to_contain_text("does not hold")
     expect(page.locator(".part-link.on .shape.fails")).to_be_visible()
-    page.locator('[name="load"]').fill("heavy")
+    typed(page.locator('[name="load"]'), "heavy")
     expect(page.locator("#e-load-why")).to_contain_text("does not read")
     expect(page.locator("#stale")).to_be_visible()
 
@@ -72,7 +73,7 @@ def test_a_part_is_dragged_under_another(demo):
 def test_typing_down_a_column_of_the_board(demo):
     page = demo("Workshop")
     load = cell(page, "Throwing room lights", "load")
-    load.fill("2 kW")
+    typed(load, "2 kW")
     load.press("Enter")
     expect(page.locator("#table-note")).to_contain_text("kept")
     row = page.locator("#circuits tr", has=page.locator('input[data-base="Throwing room lights"]'))
@@ -113,7 +114,7 @@ def test_a_table_typed_without_a_connection_is_not_lost(demo):
     page = demo("Workshop")
     load = cell(page, "Throwing room lights", "load")
     page.context.set_offline(True)
-    load.fill("1.9 kW")
+    typed(load, "1.9 kW")
     load.press("Tab")
     expect(page.locator("#table-note")).to_contain_text("no connection")
     page.context.set_offline(False)  # tried again by itself, at once
@@ -137,17 +138,17 @@ def test_a_file_is_taken_after_its_preview(demo, tmp_path):
 
 def test_a_task_is_found_by_its_name_and_worked_at_once(window):
     page = window()
-    page.locator("#ask").fill("breaker for 10 hp")
+    typed(page.locator("#ask"), "breaker for 10 hp")
     page.locator(".tasks").get_by_role("link", name="Motor, 10 hp", exact=False).first.click()
     expect(page.locator(".answer .big")).to_have_text("80 A")
-    page.locator('[name="horsepower"]').fill("15 hp")
+    typed(page.locator('[name="horsepower"]'), "15 hp")
     expect(page.locator(".answer .big")).to_have_text("125 A")
 
 
 def test_tables_are_searched_and_compared(window):
     page = window()
     page.get_by_role("link", name="All tables").click()
-    page.locator("#q").fill("occupancy")
+    typed(page.locator("#q"), "occupancy")
     page.get_by_role("link", name="General lighting load by occupancy").click()
     expect(page.locator("td.differs").first).to_be_visible()
 
@@ -160,7 +161,7 @@ def test_an_amendment_shows_on_its_line(demo):
     page.select_option("[name=topic]", "ampacity")
     for name, text in (("row", "14"), ("column", "copper 60"), ("value", "12"),
                        ("jurisdiction", "Mill County"), ("reason", "Ordinance 7")):  # fmt: skip
-        page.fill(f"[name={name}]", text)
+        typed(page.locator(f"[name={name}]"), text)
     page.get_by_role("button", name="Record it").click()
     page.goto(sheet)
     expect(page.locator("#result")).to_contain_text("12 instead of 15")

@@ -2,6 +2,7 @@
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
+from browser.hands import typed
 from playwright.sync_api import expect
 
 BUDGET = 350_000  # bytes on first load, see the design's budgets
@@ -45,10 +46,10 @@ def test_pages_are_accessible_and_fit(window, demo, demo_server, scheme, width):
     scan(page, "sheet")
     page.locator("summary", has_text="Why the methods differ").click()
     page.locator("summary", has_text="The drawing as a table").click()
-    page.locator('[name="area"]').fill("wrong")
+    typed(page.locator('[name="area"]'), "wrong")
     expect(page.locator("#e-area-why")).to_be_visible()
     scan(page, "sheet, wrong entry")
-    page.locator('[name="area"]').fill("1500")
+    typed(page.locator('[name="area"]'), "1500")
     expect(page.locator("#e-area-why")).to_be_hidden()
     page.locator('[name="area"]').press("Tab")
     expect(page.locator("#revision")).to_have_text("2")
@@ -127,10 +128,12 @@ def test_many_rows_and_long_names(demo):
     for _ in range(25):
         page.locator('[data-add="appliances"]').click()
         row = page.locator('[data-list="appliances"] .item').last
-        row.locator("input").first.fill(
-            "An appliance with a name as long as a name may be, 60 char"
+        typed(
+            row.locator("input").first,
+            "An appliance with a name as long as a name may be, 60 char",
+            pace=0,
         )
-        row.locator("input.q").last.fill("1.25 kW")
+        typed(row.locator("input.q").last, "1.25 kW")
     expect(page.locator("#result")).to_contain_text("29 fastened in place, at 75 %")
     expect(page.locator("#kept")).to_contain_text("kept")
     scan(page, "many rows")
@@ -158,17 +161,17 @@ def test_jobs_are_made_found_and_put_away(demo, demo_server):
     page.goto(f"{demo_server}/jobs/new/")
     page.get_by_role("button", name="Make the job").click()
     expect(page.locator(".problem")).to_contain_text("Give the job a name")
-    page.get_by_label("Name of the job").fill("Boat shed")
+    typed(page.get_by_label("Name of the job"), "Boat shed")
     page.get_by_role("button", name="Make the job").click()
     expect(page.locator("#result")).to_contain_text("No result yet")
     expect(page.locator("#e-area-why")).to_contain_text("Needed")
-    page.locator('[name="area"]').fill("600")
+    typed(page.locator('[name="area"]'), "600")
     expect(page.locator(".answer .big")).to_have_text("100 A")
     page.locator('[name="area"]').press("Tab")
     expect(page.locator("#revision")).to_have_text("2")
     page.goto(f"{demo_server}/jobs/")
     expect(page.locator("td.name")).to_have_count(2)
-    page.get_by_label("Search by name").fill("boat")
+    typed(page.get_by_label("Search by name"), "boat")
     expect(page.locator("td.name")).to_have_count(1)
     page.get_by_role("button", name="Duplicate Boat shed").click()
     expect(page.locator("td.name")).to_have_count(3)

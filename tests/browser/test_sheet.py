@@ -2,6 +2,7 @@
 
 import re
 
+from browser.hands import typed
 from playwright.sync_api import expect
 
 
@@ -20,7 +21,7 @@ def kept(page, revision):
 def test_from_the_demo_to_a_changed_cottage_and_back(demo):
     page = demo()
     expect(answer(page)).to_have_text("150 A")
-    entry(page, "climate.h1.nameplate").fill("3 kW")
+    typed(entry(page, "climate.h1.nameplate"), "3 kW")
     expect(answer(page)).to_have_text("175 A")  # while typing, before anything is kept
     expect(page.locator("#revision")).to_have_text("1")
     expect(page.locator("#drawing")).to_contain_text("15,000")
@@ -61,7 +62,7 @@ def test_focus_caret_and_half_typed_text_stay(demo):
 
 def test_a_wrong_entry_is_marked_and_the_last_good_result_stays(demo):
     page = demo()
-    entry(page, "area").fill("quite big")
+    typed(entry(page, "area"), "quite big")
     expect(page.locator("#e-area-why")).to_contain_text("1480 sq ft or 140 m²")
     expect(entry(page, "area")).to_have_attribute("aria-invalid", "true")
     expect(page.locator("#result")).to_have_class(re.compile("stale"))
@@ -75,7 +76,7 @@ def test_a_wrong_entry_is_marked_and_the_last_good_result_stays(demo):
     page.reload()
     expect(entry(page, "area")).to_have_value("quite big")
     expect(page.locator("#stale")).to_contain_text("Last good result, of 20")
-    entry(page, "area").fill("1500")
+    typed(entry(page, "area"), "1500")
     expect(page.locator("#stale")).to_be_hidden()
     entry(page, "area").press("Tab")
     expect(entry(page, "area")).to_have_value("1500 ft²")
@@ -118,17 +119,17 @@ def test_two_tabs_and_a_clear_choice(demo):
     one = demo()
     two = one.context.new_page()
     two.goto(one.url)
-    entry(one, "area").fill("1600")
+    typed(entry(one, "area"), "1600")
     entry(one, "area").press("Tab")
     kept(one, 2)
-    entry(two, "laundry_circuits").fill("2")  # another entry: no conflict
+    typed(entry(two, "laundry_circuits"), "2")  # another entry: no conflict
     entry(two, "laundry_circuits").press("Tab")
     kept(two, 3)
     expect(entry(two, "area")).to_have_value("1600 ft²")  # and the other tab's text arrives
-    entry(one, "cooking.c1.nameplate").fill("13 kW")
+    typed(entry(one, "cooking.c1.nameplate"), "13 kW")
     entry(one, "cooking.c1.nameplate").press("Tab")
     kept(one, 4)
-    entry(two, "cooking.c1.nameplate").fill("14 kW")
+    typed(entry(two, "cooking.c1.nameplate"), "14 kW")
     entry(two, "cooking.c1.nameplate").press("Tab")
     why = two.locator(".clash")
     expect(why).to_contain_text("Another tab has kept “13 kW” here; this one says “14 kW”")
@@ -142,12 +143,12 @@ def test_two_tabs_and_a_clear_choice(demo):
 def test_nothing_typed_is_lost_without_a_connection(demo):
     page = demo()
     page.context.set_offline(True)
-    entry(page, "area").fill("1700")
+    typed(entry(page, "area"), "1700")
     entry(page, "area").press("Tab")
     expect(page.locator("#kept")).to_contain_text("no connection")
     page.context.set_offline(False)
     kept(page, 2)  # tried again by itself
-    entry(page, "area").fill("1800")  # typed, not kept: a reload in the middle
+    typed(entry(page, "area"), "1800")  # typed, not kept: a reload in the middle
     page.reload()
     expect(entry(page, "area")).to_have_value(re.compile("1800"))
     kept(page, 3)
@@ -159,7 +160,7 @@ def test_nothing_typed_is_lost_without_a_connection(demo):
 def test_signed_out_in_the_middle(demo):
     page = demo()
     page.context.clear_cookies(name="sessionid")
-    entry(page, "area").fill("1700")
+    typed(entry(page, "area"), "1700")
     entry(page, "area").press("Tab")
     expect(page.locator("#trouble-keeping")).to_contain_text("signed out")
     expect(answer(page)).to_have_text("150 A")  # no sign-in page in the tape
@@ -186,18 +187,18 @@ def test_a_chip_opens_its_table_with_the_cell_marked(demo):
 def test_a_quick_sheet_becomes_a_job(window):
     page = window()
     page.get_by_role("link", name="Dwelling service").click()
-    entry(page, "area").fill("1500")
+    typed(entry(page, "area"), "1500")
     expect(answer(page)).to_have_text("100 A")
     row = page.locator('[data-list="cooking"] .item').first
-    row.locator("input").first.fill("Range")
-    row.locator("input.q").last.fill("12 kW")
+    typed(row.locator("input").first, "Range")
+    typed(row.locator("input.q").last, "12 kW")
     row.locator("input.q").last.press("Tab")
     expect(page.locator("#result")).to_contain_text("13,100")
     page.reload()
     expect(page.locator("#result")).to_contain_text("13,100")  # it stays in the browser
     page.get_by_role("button", name="File into a job").click()
     page.get_by_role("button", name="Open the demo").click()
-    page.get_by_label("Name of the new job").fill("From the ladder")
+    typed(page.get_by_label("Name of the new job"), "From the ladder")
     page.get_by_role("button", name="File it").click()
     expect(page.locator(".where")).to_contain_text("From the ladder")
     expect(entry(page, "area")).to_have_value("1500 ft²")
@@ -208,9 +209,9 @@ def test_the_question_changes_the_form(demo):
     page = demo()
     entry(page, "calculation").select_option("measured")
     expect(entry(page, "area")).to_be_hidden()
-    entry(page, "existing_service").fill("100")
-    entry(page, "measured_demand").fill("58 A")
-    entry(page, "new_load").fill("7.2 kW")
+    typed(entry(page, "existing_service"), "100")
+    typed(entry(page, "measured_demand"), "58 A")
+    typed(entry(page, "new_load"), "7.2 kW")
     expect(page.locator(".find.fails")).to_contain_text("3 A more than the existing 100 A")
     entry(page, "calculation").select_option("new")
     expect(answer(page)).to_have_text("150 A")

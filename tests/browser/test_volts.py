@@ -1,6 +1,7 @@
 """Volts in the browser: the profile, the neutral opened and closed in the drawing, the clamp,
 readings entered and taken from a file."""
 
+from browser.hands import typed
 from playwright.sync_api import expect
 
 COUNTER = "Counter, one neutral for two circuits"
@@ -16,13 +17,13 @@ def test_the_profile_follows_what_is_typed(demo):
     profile = page.locator("#drawing path.profile")
     before = profile.get_attribute("d")
     expect(page.locator("#drawing")).to_contain_text("3 % lost")
-    page.locator('[name="segments.g3.length"]').fill("420 ft")
+    typed(page.locator('[name="segments.g3.length"]'), "420 ft")
     expect(page.locator("#result .find.look").first).to_contain_text("above the 3 %")
     expect(page.locator("#drawing")).to_contain_text("To Gatehouse, 420 ft")
     assert profile.get_attribute("d") != before
     page.locator('[name="size"]').select_option("4")
     expect(page.locator("#result .find.holds").first).to_contain_text("within 3 %")
-    page.locator('[name="segments.g3.length"]').fill("0")
+    typed(page.locator('[name="segments.g3.length"]'), "0")
     expect(page.locator("#e-segments-g3-length-why")).to_contain_text("without length")
     expect(page.locator('[name="segments.g3.length"]')).to_have_value("0")
 
@@ -62,7 +63,7 @@ def test_the_clamp_stays_while_the_circuit_changes(demo):
     box = wire.bounding_box()
     page.mouse.click(box["x"] + 8, box["y"] + box["height"] / 2)
     expect(reading).to_have_text("11.2 A")
-    page.locator('[name="loads.k1.nameplate"]').fill("650 W")
+    typed(page.locator('[name="loads.k1.nameplate"]'), "650 W")
     expect(reading).to_have_text("5.9 A")
     page.locator('#drawing [data-clamp="B:4"]').focus()
     page.keyboard.press("Enter")
@@ -75,7 +76,7 @@ def test_views_are_switched_and_stay(demo):
     page.get_by_role("button", name="Waves").click()
     expect(page.locator('[data-panel="waves"]')).to_be_visible()
     expect(page.locator('[data-panel="ladder"]')).to_be_hidden()
-    page.locator('[name="loads.k1.nameplate"]').fill("650 W")
+    typed(page.locator('[name="loads.k1.nameplate"]'), "650 W")
     expect(page.locator('[data-panel="waves"]')).to_contain_text("5.9 A")
     expect(page.locator('[data-panel="waves"]')).to_be_visible()
     page.get_by_role("button", name="Phasors").click()
@@ -90,11 +91,11 @@ def test_readings_are_entered_and_taken_from_a_file(demo, tmp_path):
         page.locator("#id_part").select_option(label="Kiln room")
     expect(page.locator("#id_point")).to_contain_text("L1 to L3, V")
     page.locator("#id_point").select_option(label="Line L2, A")
-    page.locator("#id_value").fill("kaput")
+    typed(page.locator("#id_value"), "kaput")
     page.get_by_role("button", name="Enter it").click()
     expect(page.locator(".problem")).to_be_visible()
     expect(page.locator("#id_value")).to_have_value("kaput")
-    page.locator("#id_value").fill("61 A")
+    typed(page.locator("#id_value"), "61 A")
     page.get_by_role("button", name="Enter it").click()
     expect(page.locator("article.visit").first).to_contain_text("61 A")
     expect(page.locator("article.visit").first.locator(".causes")).to_contain_text("Line L2")
