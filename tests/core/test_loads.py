@@ -87,7 +87,7 @@ PUMP, BACKUP, FAN = (
     ],
 )
 def test_the_side_that_counts(climate, name, load, adder):
-    side, dropped = larger_side(climate, ())
+    side, dropped = larger_side(climate, (), CODE)
     assert (side.name, side.load, side.adder) == (name, load, adder)
     assert side.load + side.adder >= dropped.load + dropped.adder
 
@@ -95,14 +95,16 @@ def test_the_side_that_counts(climate, name, load, adder):
 def test_the_largest_motor_is_one_motor_however_many_there_are():
     three = made("pump", 1000, count=3, motor=True)
     assert largest_motor([three, made("heater", 9000)]) is three
-    side, _ = larger_side(loads(), (three,))
+    side, _ = larger_side(loads(), (three,), CODE)
     assert side.adder == 250
     assert largest_motor([made("off", 0, motor=True)]) is None
 
 
 @pytest.mark.parametrize("count", [1, 3, 4, 9])
 def test_four_units_are_counted_over_all_heaters(count):
-    chosen = {item.name: item.value for item in selections(loads(heating=[made("h", 1000, count)]))}
+    chosen = {
+        item.name: item.value for item in selections(loads(heating=[made("h", 1000, count)]), CODE)
+    }
     few, many = (0.65, 0) if count < 4 else (0, 0.40)
     assert chosen["heating_few"] == pytest.approx(1000 * count * few)
     assert chosen["heating_many"] == pytest.approx(1000 * count * many)
@@ -137,7 +139,7 @@ def test_a_motor_in_horsepower_is_judged_by_its_horsepower(hp, counts):
 )  # fmt: skip
 def test_what_one_fewer_would_count(groups, by):
     given = [made(f"a{i}", va) for i, va in enumerate(groups)]
-    found = demand.lowered_by_number(given, lambda g: total(g) * demand.fixed_factor(g))
+    found = demand.lowered_by_number(given, lambda g: total(g) * demand.fixed_factor(g, CODE))
     assert found == pytest.approx(by)
 
 

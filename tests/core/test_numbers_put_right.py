@@ -282,3 +282,131 @@ def test_note_2_averages_no_small_units(kilowatts, demand):
 
     loads = [Load(f"c{i}", "Range", kw * 1000, 0) for i, kw in enumerate(kilowatts)]
     assert cooking.demand(loads, CODE) == pytest.approx(demand)
+
+
+HOUSE = {"area": 1500}
+
+
+@pytest.mark.parametrize(
+    ("heaters", "adds", "letter", "cautious"),
+    [
+        # 220.83(B), recalled: 4,500 + 3,000 + 1,500 of lighting and circuits = 9,000 VA.
+        # Three heaters of 3 kW count whole: 8,000 + 0.4 × 1,000 + 9,000
+        (3, True, 17_400, None),
+        # the fourth puts all of them among the other load: 8,000 + 0.4 × 13,000
+        (4, True, 13_200, 8400 + 12_000),
+        # (A), nothing added: they are there anyhow, and no second figure is due
+        (4, False, 13_200, None),
+    ],
+)  # fmt: skip
+def test_many_heaters_in_an_existing_dwelling(heaters, adds, letter, cautious):
+    document = {**HOUSE, "calculation": "added", "existing_service": "100 A", "adds_climate": adds,
+                "climate": [{"nameplate": "3 kW", "count": heaters}]}  # fmt: skip
+    found = worked("dwelling", document, "1ph-120/240")
+    assert found.value("calculated_load") == pytest.approx(letter)
+    assert ("cautious_load" in found.results) == (cautious is not None)
+    if cautious:
+        assert found.value("cautious_load") == pytest.approx(cautious)
+        assert any(f.name == "existing_heaters" and f.severity == "look" for f in found.findings)
+
+
+def test_cooling_that_asks_for_more_than_many_heaters_governs():
+    """Heat at 40 % is less than the cooling whole, though more of it is connected."""
+    document = {**HOUSE, "calculation": "added", "existing_service": "200 A", "adds_climate": True,
+                "climate": [{"nameplate": "2.5 kW", "count": 4},
+                            {"nameplate": "8 kW", "what": "cooling"}]}  # fmt: skip
+    found = worked("dwelling", document, "1ph-120/240")
+    assert found.value("calculated_load") == pytest.approx(8400 + 8000)
+
+
+@pytest.mark.parametrize(
+    ("code", "supplied", "by_rule"),
+    # 310.12 (2020, 2023): the feeder of one dwelling unit from a 208Y/120 V wye, no service;
+    # 2017 in doubt, so not there. Recalled.
+    [("nec-2020", "feeder", True), ("nec-2020", "service", False), ("nec-2023", "feeder", True),
+     ("nec-2017", "feeder", False), ("nec-2017", "service", False)],
+)  # fmt: skip
+def test_the_dwelling_rule_from_a_wye(code, supplied, by_rule):
+    document = {"area": 1500, "supplied": supplied, "appliances": [
+        {"nameplate": "36 kW", "connection": "240", "place": "own"}]}  # fmt: skip
+    found = worked("dwelling", document, "1ph-120/208", code=code)
+    assert found.value("service_device") == 200
+    # 0.83 × 200 = 166 A: 2/0 AWG (175 A); else 3/0 AWG for 200 A
+    assert found.results["service_conductor_copper"].value == ("2/0 AWG" if by_rule else "3/0 AWG")
+    if by_rule:  # 220.61(C)(1): no smaller neutral on two lines of a wye
+        assert found.results["neutral_conductor_copper"].value == "2/0 AWG"
+    doubt = next(f for f in found.findings if f.name == "dwelling_208")
+    assert (doubt.severity == "look") == (code == "nec-2017" and supplied == "feeder")
+
+
+def test_a_neutral_is_never_larger_than_lines_that_have_the_dwelling_rule():
+    """Lines of 2/0 AWG serve 200 A by the 83 %; the neutral for nearly as much asks for no more."""
+    document = {"area": 1500, "appliances": [
+        {"nameplate": "2.2 kW", "connection": "120", "place": "own", "count": 19}]}  # fmt: skip
+    found = worked("dwelling", document, "1ph-120/240")
+    assert (found.value("service_device"), found.results["service_conductor_copper"].value) == (
+        200,
+        "2/0 AWG",
+    )
+    assert found.value("neutral_amperes") > 175
+    assert found.results["neutral_conductor_copper"].value == "2/0 AWG"
+
+
+def motor(amperes, name="M", line="auto", connection="three-phase", volts=208.0):
+    va = amperes * volts * (3**0.5 if connection == "three-phase" else 1.0)
+    return Piece(
+        name, "motor", va, va, amperes, connection, line, motor=amperes, device=2 * amperes
+    )
+
+
+def test_motors_and_other_load_add_as_figures():
+    """430.24: 1.25 × 24.2 + 16.7 + the other load; a published way of doing it, figures recalled
+    from Table 430.250 (7-1/2 and 5 hp at 208 V)."""
+    other = Piece("Lamps", "other", 12_000, 12_000, 12_000 / (208 * 3**0.5), "three-phase", "all")
+    found = worked("feeder", {}, pieces=[motor(24.2), motor(16.7), other])
+    assert found.value("amperes") == pytest.approx(1.25 * 24.2 + 16.7 + 12_000 / (208 * 3**0.5))
+    line = next(x for x in found.section("load").lines if x.name == "amperes")
+    assert line.expression == "1.25 × 24.2 + 16.7 + 33.31 of other load"
+
+
+def test_a_single_phase_motor_beside_lamps_is_not_added_as_a_phasor():
+    """Between two lines of a wye a motor stands 30° from the lamps to neutral: added as figures
+    L1 has 1.25 × 20 + 30 A, as phasors less, which stands beside it as a note."""
+    found = worked("feeder", {}, pieces=[
+        motor(20, connection="two-line", line="L1-L2"), lamps(30, "3ph-208Y/120", "L1")])  # fmt: skip
+    assert found.value("line_l1") == pytest.approx(55)
+    note = next(x for x in found.section("load").lines if x.name == "phasor_sum")
+    assert 45 < note.value < 54
+
+
+@pytest.mark.parametrize(
+    ("loads", "load"),
+    [
+        ([("Boiler", "9 kW", 1, "heating"), ("Chiller", "6 kW", 1, "other")], 9000),
+        # three units of a row run together: they are one alternative, and the larger
+        ([("Heaters", "4 kW", 3, "heating"), ("Chiller", "10 kW", 1, "other")], 12_000),
+        ([("Fryer", "4 kW", 3, "kitchen"), ("Oven", "10 kW", 1, "kitchen")], 0.9 * 12_000),
+    ],
+)  # fmt: skip
+def test_loads_entered_in_a_feeder_may_never_run_together(loads, load):
+    """220.60; Table 220.56 takes three units at 90 %."""
+    rows = [{"name": n, "nameplate": p, "count": c, "category": k, "together": "Season"}
+            for n, p, c, k in loads]  # fmt: skip
+    found = worked("feeder", {"loads": rows})
+    assert found.value("calculated_load") == pytest.approx(load)
+
+
+@pytest.mark.parametrize(
+    ("device", "below", "status", "conductor"),
+    [
+        # 150 kVA at 208Y/120 V: 416 A. 400 A is below that: with no load known only a look, and
+        # its conductor is that of 400 A carried whole, 600 kcmil at 420 A
+        ("400 A", 0, "look", "600 kcmil Cu"), ("400 A", 100_000, "holds", "600 kcmil Cu"),
+        ("400 A", 150_000, "fails", "600 kcmil Cu"), ("450 A", 0, "holds", "2 × 4/0 AWG Cu"),
+    ],
+)  # fmt: skip
+def test_a_secondary_device_below_the_full_load_current(device, below, status, conductor):
+    pieces = [Piece("x", "other", below, below, 0.0, "three-phase", "all")] if below else []
+    found = worked("transformer", {"kva": "150 kVA", "secondary_device": device}, "3ph-480Y/277",
+                   pieces)  # fmt: skip
+    assert (found.status, found.results["secondary_conductor"].value) == (status, conductor)

@@ -13,7 +13,8 @@ from decimal import ROUND_HALF_UP, Decimal
 from math import degrees, isfinite
 from typing import Any, Literal
 
-Severity = Literal["fails", "look", "holds"]
+# a remark tells something and asks nothing: it leaves the part's status alone
+Severity = Literal["fails", "look", "remark", "holds"]
 LineKind = Literal["step", "sum", "result", "note"]
 
 REL_TOLERANCE = 1e-9
@@ -43,6 +44,15 @@ class Text:
 def say(template: str, **params: object) -> Text:
     """A :class:`Text`. Figures are printed when it is read: most texts of a job never are."""
     return Text(template, params)
+
+
+NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
+
+
+def words(count: float) -> str:
+    """A small whole number in words, as a sentence has it: ``4.0`` → ``four``."""
+    small = 0 <= count < len(NUMBERS) and count == int(count)
+    return NUMBERS[int(count)] if small else f"{count:g}"
 
 
 def figure(value: object, digits: int = 2) -> str:
@@ -358,9 +368,10 @@ class Worked:
 
 
 def worst(severities: Iterable[Severity]) -> Severity:
-    """``fails`` before ``look`` before ``holds``; ``holds`` when there is none."""
+    """``fails`` before ``look`` before ``holds``; ``holds`` when there is none. A remark holds."""
     order: tuple[Severity, ...] = ("fails", "look", "holds")
-    return min(severities, key=order.index, default="holds")
+    given = ("holds" if severity == "remark" else severity for severity in severities)
+    return min(given, key=order.index, default="holds")
 
 
 def _rule_json(rule: Rule) -> dict[str, Any]:

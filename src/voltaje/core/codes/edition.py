@@ -49,6 +49,7 @@ class Edition:
         self.id = folder.name
         self._folder = folder
         self._known: dict[str, Table] = {}
+        self._values: dict[str, float] = {}
         with (folder / "edition.csv").open(encoding="utf-8", newline="") as file:
             row = next(csv.DictReader(file))
         self.title = row["title"]
@@ -92,11 +93,20 @@ class Edition:
         """This edition's table or the nearest ancestor's. Raises :class:`NotCoveredError`."""
         found = self._known.get(topic)
         if found is None:
-            found = next((t for at in self.lineage() if (t := at._tables.get(topic))), None)
+            found = self._inherited(topic)
             if found is None:
                 raise NotCoveredError(self.title, topic)
             self._known[topic] = found
         return found
+
+    def _inherited(self, topic: str) -> Table | None:
+        """This edition's table, the nearest ancestor's, or the ancestor's with the rows that this
+        edition gives in their place, where its header says ``inherits: rows``."""
+        own = self._tables.get(topic)
+        above = self.parent._inherited(topic) if self.parent else None
+        if own is None or above is None or own.meta.get("inherits") != "rows":
+            return own or above
+        return replace(own, rows={**above.rows, **own.rows})
 
     @cached_property
     def _tables(self) -> dict[str, Table]:
@@ -134,6 +144,24 @@ class Edition:
             raise NotCoveredError(self.title, topic)
         return Cell(float(row["value"]), self.rule(row["rule"], topic, "value"))
 
+    def limit_rule(self, topic: str) -> Rule:
+        """The rule of a limit that is a size, or yes or no. Raises :class:`NotCoveredError`."""
+        return self.rule(self.table("limits").rows[topic]["rule"], topic, "value")
+
+    def value(self, topic: str) -> float:
+        """A limit's figure alone, for what is asked many times. Raises like :meth:`limit`."""
+        if topic not in self._values:
+            self._values[topic] = self.limit(topic).value
+        return self._values[topic]
+
+    def has_limit(self, topic: str) -> bool:
+        """Whether this edition gives that limit at all."""
+        return bool(self.table("limits").rows.get(topic, {}).get("value"))
+
+    def says(self, topic: str) -> bool:
+        """A limit that is yes or no. Raises ``KeyError`` where it is not there."""
+        return self.table("limits").rows[topic]["value"] == "yes"
+
     def limit_size(self, topic: str) -> str:
         """A limit that is a conductor size, such as ``1/0``. Raises :class:`NotCoveredError`."""
         return self.table("limits").rows[topic]["value"]
@@ -145,7 +173,7 @@ class Edition:
 
     def has_table(self, topic: str) -> bool:
         """Whether this edition or an ancestor holds a table of that topic."""
-        return any(topic in at._tables for at in self.lineage())
+        return self._inherited(topic) is not None
 
     def with_amendments(self, amendments: Iterable[Amendment]) -> Edition:
         """This edition with some of its figures overridden.
@@ -177,7 +205,9 @@ class Amended(Edition):
         self._rules, self._folder, self._base = base._rules, base._folder, base
         self.amendments = amendments
         self._changed: dict[str, Table] = {}
+        self._values = {}
         self._why: dict[tuple[str, str, str], str] = {}
+        self._limits_of: dict[str, str] = {}
         for item in amendments:
             table = self._changed.get(item.topic) or base.table(item.topic)
             if item.column not in table.rows.get(item.row, {}):
@@ -189,6 +219,8 @@ class Amended(Edition):
             self._changed[item.topic] = replace(table, rows=rows)
             words = f"{item.jurisdiction}: {item.value} instead of {was}. {item.reason}"
             self._why[item.topic, item.row, item.column] = words
+            if item.topic == "limits":  # whoever cites the rule hears of it, whatever the cell
+                self._limits_of[table.rows[item.row]["rule"]] = words
 
     def table(self, topic: str) -> Table:
         """The amended table, or the edition's own."""
@@ -197,7 +229,11 @@ class Amended(Edition):
     def rule(self, topic: str, row: str = "", column: str = "") -> Rule:
         """The rule's address, with the amendment where it changes that cell."""
         found = self._base.rule(topic, row, column)
-        words = self._why.get((topic, row, column)) or self._why.get(("limits", row, "value"))
+        words = (
+            self._why.get((topic, row, column))
+            or self._why.get(("limits", row, "value"))
+            or self._limits_of.get(topic)
+        )
         return replace(found, amended=words) if words else found
 
 

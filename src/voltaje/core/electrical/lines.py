@@ -83,6 +83,25 @@ def place(pieces: Sequence[Piece], system: System) -> tuple[Piece, ...]:
     return tuple(placed[index] for index in range(len(pieces)))
 
 
+def plain(pieces: Sequence[tuple[Piece, float]], system: System) -> dict[str, float]:
+    """Amperes in each line for (placed load, VA) added as figures, whatever their phase: as 430.24
+    adds motors. Never less than :func:`currents`."""
+    volts = phasors(system)
+    total = dict.fromkeys(system.lines, 0.0)
+    for piece, va in pieces:
+        if piece.line == "all" or piece.connection == "three-phase":
+            names, amperes = tuple(system.lines), system.line_current(va)
+        elif "-" in piece.line:
+            names, amperes = tuple(piece.line.split("-")), va / system.line_to_line
+        elif piece.line in volts:
+            names, amperes = (piece.line,), va / abs(volts[piece.line])
+        else:
+            continue
+        for name in names:
+            total[name] += amperes
+    return total
+
+
 def currents(
     pieces: Sequence[tuple[Piece, float]], system: System
 ) -> tuple[dict[str, float], float]:

@@ -52,9 +52,12 @@ class System:
     @property
     def colors(self) -> dict[str, str]:
         """The usual identification colors. Common practice; only white or gray for the neutral,
-        green for ground and orange for a high leg are the code's."""
+        green for ground and orange for a high leg are the code's. 400Y/230 V comes in the
+        harmonised colors, where blue is the neutral."""
         if self.id in ("3ph-480Y/277", "3ph-600Y/347"):
             return {"L1": "brown", "L2": "orange", "L3": "yellow", "N": "gray"}
+        if self.id == "3ph-400Y/230":  # harmonised cores, IEC 60445 and HD 308
+            return {"L1": "brown", "L2": "black", "L3": "gray", "N": "blue"}
         if self.high_leg:
             return {"L1": "black", "L2": "orange", "L3": "blue", "N": "white"}
         return {"L1": "black", "L2": "red", "L3": "blue", "N": "white"}
@@ -126,7 +129,8 @@ class Piece:
     ``connected`` is its nameplate in VA and ``calculated`` what its own rules leave of it;
     ``amperes`` flow in each of its lines. ``line`` is where it stands ("L1", "L1-L2", "auto").
     ``motor`` is a motor's full-load current in A, ``device`` the rating ahead of it.
-    ``group`` names loads that never run together, ``multiwire`` circuits that share a neutral.
+    ``group`` names loads that never run together, ``choice`` what of them is one alternative
+    (empty: each piece by itself), ``multiwire`` circuits that share a neutral.
     ``instantaneous`` says that ``device`` is what a feeder counts of a motor on an instantaneous
     breaker, not that breaker's setting.
     ``part`` is the id of the part it comes from, ``by_area`` lighting taken by floor area,
@@ -153,6 +157,7 @@ class Piece:
     part: str = ""
     power_factor: float = 1.0
     instantaneous: bool = False
+    choice: str = ""
 
 
 @dataclass(frozen=True, slots=True)

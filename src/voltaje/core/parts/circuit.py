@@ -33,6 +33,7 @@ from voltaje.core.rules.choose import Need
 from voltaje.core.rules.ladder import Shop
 from voltaje.core.rules.overcurrent import (
     devices_between,
+    largest_rating,
     next_standard_device,
     previous_standard_device,
     standard_ratings,
@@ -44,10 +45,9 @@ Use = Literal[
     "general", "lighting", "receptacles", "water heater", "space heating", "air conditioning",
     "vehicle charging", "kiln", "kitchen", "sign",
 ]  # fmt: skip
-ANY = 6000.0
-RECEPTACLE_MOST = 20.0
-SMALL_APPLIANCE_AMPERES = 13.3
-SMALL_APPLIANCE_DEVICE = 20.0
+# Common practice: volts further off than this share are another connection's, not the supply's.
+OTHER_VOLTS = 0.02
+MANY = 6  # no code figure: how many devices below a nameplate's most are tried
 
 
 @dataclass(frozen=True, slots=True)
@@ -256,7 +256,7 @@ def _load(
             va = least.value
             lines.append(Line("sign", say("A sign outlet counts at least"), va, "VA", "",
                               (least.rule,), flow="load"))  # fmt: skip
-    if abs(rated - volts) > 0.02 * volts:
+    if abs(rated - volts) > OTHER_VOLTS * volts:
         findings.append(_other_volts(rated, volts, va, edition))
         return _divided(lines, va, rated, entries, rated)
     return _divided(lines, va, volts, entries)
@@ -341,26 +341,29 @@ def _need(
     use = entries.use
     if use == "air conditioning":
         most = entries.maximum_device or 0.0
-        least = previous_standard_device(most * 1.000001, edition)
+        least = previous_standard_device(most * (1 + 1e-6), edition)
         if not least or amperes > most:
             raise WrongEntryError("maximum_device", "The maximum device is below the minimum"
                                   " circuit ampacity: read the nameplate again.")  # fmt: skip
-        found = devices_between(amperes, most, edition, 6) or (least,)
+        found = devices_between(amperes, most, edition, MANY) or (least,)
         return Need(amperes, 0.0, amperes, found, elsewhere=True,
                     device_topic="air_conditioning_device",
                     conductor_topic="air_conditioning",
                     ceiling_topic="air_conditioning_device", ceiling=most)  # fmt: skip
-    most, topic = ANY, "standard_devices"
+    any_rating = largest_rating(edition)
+    most, topic = any_rating, "standard_devices"
     ratings: tuple[float, ...] = standard_ratings(edition)
     if use == "receptacles":
-        most, topic = RECEPTACLE_MOST, "multi_outlet"
+        ratings, topic = outlet_ratings(edition), "multi_outlet"
+        ratings = tuple(r for r in ratings if fits(edition.value("receptacle_least"), r))
+        most = edition.value("receptacle_most")
     elif use in ("lighting", "sign"):
-        ratings, topic = (15.0, 20.0, 30.0, 40.0, 50.0), "circuit_ratings"
+        ratings, topic = outlet_ratings(edition), "circuit_ratings"
         most = ratings[-1]
     elif use == "water heater":
         topic = "single_appliance"
-        most = SMALL_APPLIANCE_DEVICE
-        if amperes > SMALL_APPLIANCE_AMPERES:
+        most = edition.value("small_appliance_device")
+        if not fits(amperes, edition.value("small_appliance_amperes")):
             percent = edition.limit("single_appliance").value
             most = next_standard_device(amperes * percent / 100, edition).value
     found = tuple(r for r in ratings if fits(design, r) and fits(r, most))[:4]
@@ -376,9 +379,14 @@ def _need(
                 (edition.rule(topic),), ("load", "outlets"),
             )
         )  # fmt: skip
-        found, most = devices_between(design, ANY, edition, 2), ANY
+        found, most = devices_between(design, any_rating, edition, 2), any_rating
     return Need(amperes, design, design, found, next_size=use != "receptacles",
                 ceiling_topic=topic, ceiling=most)  # fmt: skip
+
+
+def outlet_ratings(edition: Edition) -> tuple[float, ...]:
+    """The ratings of circuits with more than one outlet, A (210.18)."""
+    return tuple(edition.table("circuit_ratings").column("A").values())
 
 
 def _has_neutral(entries: CircuitEntries, system: System) -> bool:

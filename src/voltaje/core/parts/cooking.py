@@ -14,14 +14,13 @@ from voltaje.core.parts.kind import Context, Kind
 from voltaje.core.parts.wired import WIRING_GROUPS, Feed, Sized, WiringEntries, size, volts_of
 from voltaje.core.rules.choose import Need
 from voltaje.core.rules.cooking import in_table, ways
-from voltaje.core.rules.overcurrent import devices_between, next_standard_device
+from voltaje.core.rules.overcurrent import devices_between, largest_rating, next_standard_device
 from voltaje.core.rules.wiring import Installation, label, options, terminal_column
 from voltaje.core.units import Nameplate as Plate
 from voltaje.core.worksheet import Finding, Line, Result, Section, Worked, figure, fits, say
 
 TOGETHER = ("together",)
 ONE = ("range", "oven", "cooktop")
-TAPS_FROM_50_UNTIL = 2017
 LABELS = {
     "range": "one range", "oven": "one wall oven", "cooktop": "one cooktop",
     "together": "a cooktop and wall ovens on one circuit",
@@ -196,7 +195,7 @@ def _demand(
                  kind="note", flow="load")
         )  # fmt: skip
     load = Load("nameplate", "range", total, 0.0)
-    if not in_table(load):
+    if not in_table(load, edition):
         lines.append(Line("nameplate", say("Up to 1¾ kW: its nameplate"), total, "VA",
                           entries=paths, flow="load"))  # fmt: skip
         return total, lines
@@ -218,28 +217,33 @@ def _need(
         edition.limit("range_kw").value * 1000, total
     ):
         floor = least.value
-        lines.append(Line("range_circuit", say("Circuit of 8¾ kW or more, at least"), floor, "A",
-                          "", (least.rule,), kind="note", flow="device"))  # fmt: skip
-    most = 6000.0
+        words = say("Circuit of {kw} kW or more, at least", kw=edition.value("range_kw"))
+        lines.append(
+            Line("range_circuit", words, floor, "A", rules=(least.rule,), kind="note",
+                 flow="device")
+        )  # fmt: skip
+    most = any_rating = largest_rating(edition)
     topic = "standard_devices"
     if entries.layout == "together":
         tap = edition.limit("tap_circuit_most")
         topic, most = "cooking_tap", tap.value
-        if edition.year <= TAPS_FROM_50_UNTIL:
+        if edition.says("taps_from_most"):
             floor = tap.value
-            lines.append(Line("tap_circuit", say("This edition takes taps from a 50 A circuit"),
-                              floor, "A", "", (edition.rule("cooking_tap"),), kind="note",
-                              flow="device"))  # fmt: skip
+            words = say("This edition takes taps from a {amperes} A circuit", amperes=floor)
+            lines.append(
+                Line("tap_circuit", words, floor, "A", rules=(tap.rule,), kind="note",
+                     flow="device")
+            )  # fmt: skip
         if not fits(amperes, most):
             findings.append(
                 Finding("fails", "taps",
-                        say("{amperes} A is more than the 50 A circuit that taps may leave.",
-                            amperes=figure(amperes, 1)),
+                        say("{amperes} A is more than the {most} A circuit that taps may leave.",
+                            amperes=figure(amperes, 1), most=most),
                         f"{figure(amperes - most, 1)} A",
                         say("Give the cooktop and the ovens circuits of their own."),
                         (edition.rule("cooking_tap"),), ("cooktop",))
             )  # fmt: skip
-            most = 6000.0
+            most = any_rating
     wanted = max(amperes, floor)
     return Need(amperes, wanted, amperes, devices_between(wanted, most, edition, 3),
                 device_topic="range_circuit" if floor > amperes else "branch_device",

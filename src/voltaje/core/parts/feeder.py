@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Annotated, Any, Literal
 
 from voltaje.core import units
 from voltaje.core.codes import Edition, editions
-from voltaje.core.electrical.lines import currents, place
+from voltaje.core.electrical.lines import currents, place, plain
 from voltaje.core.electrical.systems import Connection, Demand, Piece, System
 from voltaje.core.entries import (
     Area,
@@ -40,6 +40,7 @@ from voltaje.core.rules.grounding import equipment_ground
 from voltaje.core.rules.neutral import reduced
 from voltaje.core.rules.overcurrent import (
     devices_between,
+    largest_rating,
     next_standard_device,
     standard_ratings,
 )
@@ -48,6 +49,9 @@ from voltaje.core.units import AREA
 from voltaje.core.units import show as show_unit
 from voltaje.core.worksheet import Finding, Line, Result, Section, Worked, figure, fits, say
 
+# no code figure: a heavier line is named from here on; below it the figures print alike
+HEAVIER = 1.001
+TERMS = 8  # no code figure: how many terms a line holds
 Outlets = Annotated[int, Reads(units.COUNT, 0, 10_000, whole=True)]
 CATEGORIES = {
     "other": "other load", "lighting": "lighting", "receptacles": "receptacles",
@@ -63,6 +67,7 @@ def _occupancies() -> list[dict[str, str]]:
     names: dict[str, None] = {}
     for code in editions():
         names.update(dict.fromkeys(code.table("occupancy_load").rows))
+        names.update(dict.fromkeys(code.table("occupancy_names").rows))
     return [{"name": name} for name in sorted(names)]
 
 
@@ -86,6 +91,7 @@ class FeederLoad(Row):
         "auto", "Connection", choices=CONNECTIONS
     )
     continuous: bool = entry(False, "Continuous")
+    together: Name = entry("", "Never runs with", example="Season")
 
 
 class FeederEntries(WiringEntries):
@@ -115,6 +121,17 @@ def connection_of(system: System) -> Connection:
     return "two-line" if system.line_to_line else "line-neutral"
 
 
+def occupancy(name: str, edition: Edition) -> str | None:
+    """The row of the occupancy table that a name stands for, by itself or as the table's notes
+    take it; ``None`` where neither knows it."""
+    wanted = " ".join(name.lower().split())
+    rows = edition.table("occupancy_load").rows
+    found = next((r for r in rows if r.lower() == wanted), None)
+    others = edition.table("occupancy_names").rows
+    known = next((cells["row"] for r, cells in others.items() if r.lower() == wanted), None)
+    return found or known
+
+
 def own_pieces(
     entries: FeederEntries, system: System, edition: Edition, unit_system: Any
 ) -> tuple[list[Piece], list[str], list[Line]]:
@@ -123,24 +140,25 @@ def own_pieces(
     pieces: list[Piece] = []
     kinds: list[str] = []
     lines: list[Line] = []
-    included = edition.year >= 2020  # the unit loads then hold the continuous quarter
+    included = edition.says("unit_loads_continuous")  # the continuous quarter is in them then
 
     def add(name: str, category: Any, va: float, continuous: float, kind: str = "",
-            connection: Connection = lit, by_area: bool = False) -> None:  # fmt: skip
+            connection: Connection = lit, by_area: bool = False, group: str = "",
+            choice: str = "") -> None:  # fmt: skip
         amperes = amperes_of(va, system.volts(connection) or 1.0, connection)
         # the compressor is a motor: where only the nameplate's amperes are given it takes part in
         # the quarter of the largest
         motor = amperes if category == "cooling" else 0.0
         pieces.append(
             Piece(name, category, va, va, amperes, connection, continuous=continuous,
-                  by_area=by_area, motor=motor)
+                  by_area=by_area, motor=motor, group=group, choice=choice)
         )  # fmt: skip
         kinds.append(kind)
 
     table = edition.table("occupancy_load")
     for floor in entries.floors:
         path = f"floors.{floor.id}"
-        row = next((r for r in table.rows if r.lower() == floor.name.strip().lower()), None)
+        row = occupancy(floor.name, edition)
         if row is None:
             near = ", ".join(sorted(table.rows)[:6])
             raise WrongEntryError(f"{path}.name", f"{edition.title} has no such occupancy: choose"
@@ -150,6 +168,8 @@ def own_pieces(
         each = edition.cell("occupancy_load", row, "VA/ft²")
         va = floor.area * each.value
         note = say("the continuous quarter is in it") if included else None
+        if row.lower() != floor.name.strip().lower():
+            note = say("“{name}” is taken as this", name=floor.name.strip())
         lines.append(
             Line("floor", say("{name}, {area}", name=row,
                               area=show_unit(floor.area, AREA, unit_system)), va, "VA",
@@ -188,19 +208,54 @@ def own_pieces(
         one = plate.watts if plate.watts is not None else (plate.amperes or 0.0) / amperes_of(
             1.0, plate.volts or volts, connection)  # fmt: skip
         va = one * load.count
-        if load.category in ("kitchen", "cooling"):  # of these the single ones matter
-            for _ in range(load.count):
-                add(load.name or "Load", load.category, one, 1.0 if load.continuous else 0.0,
-                    connection=connection)  # fmt: skip
-        else:
-            add(load.name or "Load", load.category, va, 1.0 if load.continuous else 0.0,
-                connection=connection)  # fmt: skip
+        # of kitchen equipment and air conditioning the single ones matter
+        alone = load.category in ("kitchen", "cooling")
+        for _ in range(load.count if alone else 1):
+            add(load.name or "Load", load.category, one if alone else va,
+                1.0 if load.continuous else 0.0, connection=connection, group=load.together,
+                choice=load.id)  # fmt: skip
         lines.append(
             Line("load", say("{name}", name=load.name or "Load"), va, "VA",
                  f"{load.count} × {figure(one)}" if load.count > 1 else "",
                  entries=(f"{path}.nameplate",), flow=load.category)
         )  # fmt: skip
     return pieces, kinds, lines
+
+
+def office_receptacles(
+    entries: FeederEntries, pieces: Sequence[Piece], system: System, edition: Edition
+) -> tuple[list[Piece], list[Line]]:
+    """What receptacles of banks and offices count more by floor area than by their number after
+    the demand factor (220.14(K)), as a piece of its own, and the line that says so."""
+    table = edition.table("occupancy_load")
+    least, terms = 0.0, []
+    for floor in entries.floors:
+        row = occupancy(floor.name, edition)
+        each = table.rows[row]["receptacles VA/ft²"] if row else ""
+        if each and floor.area:
+            least += floor.area * float(each)
+            cell = edition.cell("occupancy_load", row or "", "receptacles VA/ft²")
+            terms.append(f"{figure(floor.area)} ft² × {figure(cell.value)}")
+    if not least:
+        return [], []
+    counted_ = [p for p in pieces if p.category == "receptacles"]
+    by_number = calculate(counted_, edition).load if counted_ else 0.0
+    more = least - by_number
+    line = Line(
+        "office_receptacles", say("Office receptacles by floor area"), least, "VA",
+        " + ".join(terms), (edition.rule("office_receptacles"), cell.rule),
+        note=say("by their number {number} VA after demand: the larger counts", number=by_number),
+        kind="note", flow="receptacles",
+    )  # fmt: skip
+    if more <= 0:
+        return [], [line]
+    connection = connection_of(system)
+    amperes = amperes_of(more, system.volts(connection) or 1.0, connection)
+    piece = Piece(
+        "Receptacles by area", "other", more, more, amperes, connection,
+        neutral=amperes if system.has_neutral else 0.0,
+    )  # fmt: skip
+    return [piece], [line]
 
 
 def work(entries: FeederEntries, context: Context) -> Worked:
@@ -210,13 +265,17 @@ def work(entries: FeederEntries, context: Context) -> Worked:
     pieces, once = counted(own, context.below.pieces)
     if once is not None:
         own_lines.append(once)
+    extra, by_area = office_receptacles(entries, pieces, system, edition)
+    pieces = (*pieces, *extra)
+    own_lines += by_area
     if not pieces:
         raise WrongEntryError("", "Nothing hangs on this feeder yet: add loads here, or boards"
                               " and circuits below it.")  # fmt: skip
     found = calculate(pieces, edition, kinds) if entries.demand == "calculated" else _whole(
         pieces, edition)  # fmt: skip
     placed = place(pieces, system)
-    lines, unbalanced, nonlinear = amperes_on_lines(placed, found, system)
+    carried = amperes_on_lines(placed, found, system)
+    lines, unbalanced, nonlinear = carried.lines, carried.unbalanced, carried.nonlinear
     nonlinear = unbalanced if entries.nonlinear else nonlinear
     neutral = reduced(unbalanced, nonlinear, system, edition)
     connection = connection_of(system)
@@ -224,18 +283,7 @@ def work(entries: FeederEntries, context: Context) -> Worked:
     balanced = system.line_current(found.load)
     load = max([balanced, *lines.values()])
     design = load * found.design / found.load if found.load else load
-    tape = [
-        *found.lines,
-        Line("amperes", say("Amperes, balanced"), balanced, "A",
-             f"{figure(found.load)} ÷ {divisor(volts, connection)}",
-             kind="sum", flow="load"),
-    ]  # fmt: skip
-    if load > balanced * 1.001:
-        tape.append(
-            Line("heaviest_line", say("The heaviest line governs"), load, "A",
-                 ", ".join(f"{name} {figure(value, 1)}" for name, value in lines.items()),
-                 kind="sum", flow="load")
-        )  # fmt: skip
+    tape = [*found.lines, *amperes_lines(found, placed, carried, load, system, edition)]
     if design > load:
         tape.append(
             Line("design_amperes", say("With 125 % of what is continuous"), design, "A",
@@ -245,7 +293,7 @@ def work(entries: FeederEntries, context: Context) -> Worked:
     findings: list[Finding] = list(found.findings)
     motor_lines, ceiling = _motor_ceiling(placed, found, system, edition)
     need = Need(
-        load, design, design, devices_between(design, 6000.0, edition, 3),
+        load, design, design, devices_between(design, largest_rating(edition), edition, 3),
         device_topic="feeder_device", conductor_topic="feeder_conductor",
     )  # fmt: skip
     sized = _sized(need, entries, context, system, connection, volts, neutral)
@@ -311,16 +359,76 @@ def _whole(pieces: tuple[Piece, ...], edition: Edition) -> Calculated:
                       continuous, (line,), (), tuple(p.calculated for p in pieces))  # fmt: skip
 
 
-def amperes_on_lines(
-    placed: tuple[Piece, ...], found: Calculated, system: System
-) -> tuple[dict[str, float], float, float]:
-    """Amperes on each line, the largest unbalanced load, and what nonlinear loads have in it; a
-    dwelling brings its own neutral along."""
+@dataclass(frozen=True, slots=True)
+class Carried:
+    """Amperes of a feeder: ``lines`` with motors added as figures, ``phasors`` with all of it added
+    as phasors; the largest ``unbalanced`` load to neutral and what of it is ``nonlinear``."""
+
+    lines: dict[str, float]
+    phasors: dict[str, float]
+    unbalanced: float = 0.0
+    nonlinear: float = 0.0
+
+
+def amperes_lines(
+    found: Calculated, placed: tuple[Piece, ...], carried: Carried, load: float, system: System,
+    edition: Edition,
+) -> list[Line]:  # fmt: skip
+    """From VA to amperes: of motors as 430.24 adds them, of all else by the volts."""
+    connection = connection_of(system)
+    across = divisor(system.line_to_line or system.to_neutral, connection)
+    balanced = system.line_current(found.load)
+    motors = [
+        (p, system.line_current(va), i == found.largest_index)
+        for i, (p, va) in enumerate(zip(placed, found.shares, strict=True))
+        if va and (p.category == "motor" or i == found.largest_index)
+    ]
+    turning = [(amperes, first) for _, amperes, first in motors]
+    # a motor on fewer lines has its amperes on those alone: the heaviest line shows them
+    if turning and all(p.connection == connection for p, _, _ in motors):
+        quarter = edition.limit("largest_motor")
+        factor = figure(1 + quarter.value / 100)
+        terms = [f"{factor} × {figure(a)}" if first else figure(a) for a, first in turning]
+        rest = balanced - system.line_current(found.largest_motor) - sum(a for a, _ in turning)
+        terms += [f"{figure(rest)} of other load"] if rest > 1e-6 * balanced else []
+        lines = [
+            Line("amperes", say("Amperes: the largest motor, the others, other load"), balanced,
+                 "A", " + ".join(terms) if len(terms) <= TERMS else
+                 f"{figure(found.load)} ÷ {across}",
+                 (edition.rule("motor_several"),), kind="sum", flow="load")
+        ]  # fmt: skip
+    else:
+        lines = [
+            Line("amperes", say("Amperes, balanced"), balanced, "A",
+                 f"{figure(found.load)} ÷ {across}", kind="sum", flow="load")
+        ]  # fmt: skip
+    if not fits(load, balanced * HEAVIER):
+        lines.append(
+            Line("heaviest_line", say("The heaviest line governs"), load, "A",
+                 ", ".join(f"{n} {figure(value, 1)}" for n, value in carried.lines.items()),
+                 kind="sum", flow="load")
+        )  # fmt: skip
+    less = max(carried.phasors.values(), default=0.0)
+    if not fits(max(carried.lines.values(), default=0.0), less * HEAVIER):
+        lines.append(
+            Line("phasor_sum", say("Added as phasors it would be"), less, "A",
+                 ", ".join(f"{n} {figure(value, 1)}" for n, value in carried.phasors.items()),
+                 note=say("the code adds the motors as figures"), kind="note", flow="load")
+        )  # fmt: skip
+    return lines
+
+
+def amperes_on_lines(placed: tuple[Piece, ...], found: Calculated, system: System) -> Carried:
+    """Amperes on each line and on the neutral; a dwelling brings its own neutral along."""
     shares = list(zip(placed, found.shares, strict=True))
     if found.largest_index >= 0:
         index = found.largest_index
         shares[index] = (placed[index], shares[index][1] + found.largest_motor)
-    lines, _ = currents(shares, system)
+    turning = [(piece, va) for piece, va in shares if piece.motor]
+    still = [(piece, va) for piece, va in shares if not piece.motor]
+    lines, motors = currents(still, system)[0], plain(turning, system)
+    lines = {name: amperes + motors[name] for name, amperes in lines.items()}
+    together, _ = currents(shares, system)
     # every subset may run: the neutral is sized for the heaviest line's load to neutral
     by_line = dict.fromkeys(system.lines, 0.0)
     distorted = dict.fromkeys(system.lines, 0.0)
@@ -329,9 +437,8 @@ def amperes_on_lines(
             by_line[name] += amperes
             distorted[name] += amperes if piece.nonlinear else 0.0
     if not system.has_neutral:
-        return lines, 0.0, 0.0
-    heaviest = max(by_line, key=lambda name: by_line[name])
-    return lines, by_line[heaviest], max(distorted.values())
+        return Carried(lines, together)
+    return Carried(lines, together, max(by_line.values()), max(distorted.values()))
 
 
 def _on_neutral(piece: Piece, va: float, system: System) -> dict[str, float]:
@@ -422,7 +529,9 @@ def hand_up(entries: FeederEntries, worked: Worked, context: Context) -> Demand:
     """What is entered here and what hangs below, piece by piece: the demand rules apply once,
     where the load is calculated."""
     own, _, _ = own_pieces(entries, context.supply.system, context.edition, context.units)
+    system, edition = context.supply.system, context.edition
     pieces, _ = counted(own, context.below.pieces)
+    pieces = (*pieces, *office_receptacles(entries, pieces, system, edition)[0])
     return Demand.of(place(pieces, context.supply.system))
 
 

@@ -48,13 +48,11 @@ DEVICES = {
     "inverse-time breaker": "inverse-time breaker", "dual-element fuse": "dual-element fuse",
     "nontime-delay fuse": "nontime-delay fuse", "instantaneous breaker": "instantaneous breaker",
 }  # fmt: skip
-# the device of a feeder, as it is chosen here
+# the device of a feeder, as it is chosen here, no code figure
 FEEDER_DEVICE = "inverse-time breaker"
-SERVICE_FACTOR_MARK = 1.15
-RISE_MARK = 40.0
 # Common practice: volts further off than this deserve a word.
 VOLTS_OFF = 0.05
-SHOWN_DEVICES = 4
+SHOWN_DEVICES = 4  # no code figure: how many the ladder shows
 
 
 class MotorEntries(WiringEntries):
@@ -337,7 +335,8 @@ def _overload(
                     "", say("Read the nameplate: the overload goes by it and nothing else does."),
                     (edition.rule("motor_table_current"),), ("nameplate",))
         )  # fmt: skip
-    marked = (entries.service_factor or 0) >= SERVICE_FACTOR_MARK or entries.rise == "40"
+    factor = entries.service_factor or 0.0
+    marked = fits(edition.value("service_factor_mark"), factor) or entries.rise == "40"
     name = "overload_marked" if marked else "overload_others"
     share, most = edition.limit(name), edition.limit(f"{name}_most")
     value = plate * share.value / 100

@@ -11,7 +11,7 @@ from voltaje.core.electrical.lines import place
 from voltaje.core.electrical.systems import Demand
 from voltaje.core.entries import Reads, WrongEntryError, entry
 from voltaje.core.parts.far_end import brings, fault_at_far_end
-from voltaje.core.parts.feeder import amperes_on_lines, connection_of
+from voltaje.core.parts.feeder import amperes_lines, amperes_on_lines, connection_of
 from voltaje.core.parts.kind import Context, Kind
 from voltaje.core.parts.wired import (
     SIZE_LABELS,
@@ -28,7 +28,7 @@ from voltaje.core.rules.feeder_demand import calculate
 from voltaje.core.rules.grounding import Jumper, bonding_size, electrode_size
 from voltaje.core.rules.ladder import Pair
 from voltaje.core.rules.neutral import reduced
-from voltaje.core.rules.overcurrent import devices_between
+from voltaje.core.rules.overcurrent import devices_between, largest_rating
 from voltaje.core.rules.wiring import label, options
 from voltaje.core.worksheet import Finding, Line, Result, Rule, Section, Worked, figure, fits, say
 
@@ -111,16 +111,18 @@ def work(entries: ServiceEntries, context: Context) -> Worked:
     if not pieces:
         raise WrongEntryError("", "Nothing hangs on this service yet: add feeders, boards or loads"
                               " below it.")  # fmt: skip
-    if entries.ring_size == "auto" or (entries.ring and _under_2(entries.ring_size, edition)):
-        raise WrongEntryError("ring_size", "A ring is 2 AWG at least: choose its size.")
+    if entries.ring_size == "auto" or (entries.ring and _under_least(entries.ring_size, edition)):
+        raise WrongEntryError("ring_size", f"A ring is {label(edition.limit_size('ring_least'))} at"
+                              " least: choose its size.")  # fmt: skip
     found = calculate(pieces, edition)
     placed = place(pieces, system)
-    lines, unbalanced, nonlinear = amperes_on_lines(placed, found, system)
-    neutral = reduced(unbalanced, nonlinear, system, edition)
+    carried = amperes_on_lines(placed, found, system)
+    lines = carried.lines
+    neutral = reduced(carried.unbalanced, carried.nonlinear, system, edition)
     balanced = system.line_current(found.load)
     load = max([balanced, *lines.values()])
     design = load * found.design / found.load if found.load else load
-    need = Need(load, design, design, devices_between(design, 6000.0, edition, 3),
+    need = Need(load, design, design, devices_between(design, largest_rating(edition), edition, 3),
                 device_topic="service_device", conductor_topic="service_device")  # fmt: skip
     feed = Feed(connection_of(system), system.line_to_line or system.to_neutral,
                 len(system.lines), system.has_neutral,
@@ -128,9 +130,7 @@ def work(entries: ServiceEntries, context: Context) -> Worked:
     sized = size(need, feed, entries, context)
     pair = sized.pair
     tape = [
-        *found.lines,
-        Line("amperes", say("Amperes"), load, "A",
-             ", ".join(f"{n} {figure(v, 1)}" for n, v in lines.items()), kind="sum", flow="load"),
+        *found.lines, *amperes_lines(found, placed, carried, load, system, edition),
     ]  # fmt: skip
     results: dict[str, Result] = {
         "connected_load": Result(found.connected, "VA", say("Connected load")),
@@ -169,9 +169,9 @@ def work(entries: ServiceEntries, context: Context) -> Worked:
     )  # fmt: skip
 
 
-def _under_2(size_: str, edition: Edition) -> bool:
+def _under_least(size_: str, edition: Edition) -> bool:
     order = list(edition.table("conductor_properties").rows)
-    return order.index(size_) < order.index("2")
+    return order.index(size_) < order.index(edition.limit_size("ring_least"))
 
 
 def _bonds(

@@ -7,7 +7,7 @@ from math import sqrt
 from typing import Annotated, Any, Literal
 
 from voltaje.core import units
-from voltaje.core.codes import NotCoveredError
+from voltaje.core.codes import NotCoveredError, editions
 from voltaje.core.electrical.systems import Connection, System
 from voltaje.core.entries import (
     Current,
@@ -26,15 +26,15 @@ from voltaje.core.rules.choose import Need
 from voltaje.core.rules.drop import drop
 from voltaje.core.rules.grounding import EquipmentGround, equipment_ground
 from voltaje.core.rules.ladder import Ladder, Pair, Pin, Wires, circular_mils
-from voltaje.core.rules.overcurrent import next_standard_device
+from voltaje.core.rules.overcurrent import largest_rating, next_standard_device
 from voltaje.core.rules.raceway import raceway
 from voltaje.core.rules.wiring import (
-    CABLES,
-    INSULATIONS,
+    COLUMNS,
     RACEWAYS,
     Installation,
     adjustment_factor,
     ambient_factor,
+    cable,
     counted_conductors,
     label,
     options,
@@ -67,7 +67,6 @@ METHOD_LABELS = {
     "RMC": "rigid metal conduit", "NM-B": "NM-B cable", "UF-B": "UF-B cable", "SE": "SE cable",
     "MC": "MC cable",
 }  # fmt: skip
-LARGE_PIN = 6000.0
 Interrupting = Annotated[float, Reads(units.CURRENT, 1000.0, 300_000.0)]
 WIRING_GROUPS = {"run": "How it is run", "hand": "By hand"}
 
@@ -84,7 +83,8 @@ def method_entry(usual: Method) -> Any:
 
 def insulation_entry(usual: Insulation) -> Any:
     """The insulation of conductors in a raceway."""
-    labels = {name: f"{name}, {degrees} °C" for name, (degrees, _) in INSULATIONS.items()}
+    table = editions()[-1].table("insulations")
+    labels = {name: f"{name}, {cells['°C']} °C" for name, cells in table.rows.items()}
     return entry(usual, "Insulation", group="run", when=("method", RACEWAYS), choices=labels)
 
 
@@ -285,8 +285,9 @@ def _wires(
 
 
 def _check_pin(pin: Pin, entries: Any, installation: Installation, context: Context) -> None:
-    if pin.device is not None and pin.device > LARGE_PIN:
-        raise WrongEntryError("device", "Give a device up to 6,000 A.")
+    most = largest_rating(context.edition)
+    if pin.device is not None and pin.device > most:
+        raise WrongEntryError("device", f"Give a device up to {figure(most)} A.")
     if pin.size is None:
         return
     found = options(entries.material, installation, context.edition)
@@ -328,7 +329,7 @@ def _conductor_lines(
     need: Need, pair: Pair, installation: Installation, context: Context
 ) -> list[Line]:
     edition, option, sets = context.edition, pair.option, pair.sets
-    column = installation.own_column
+    column = installation.own_column(edition)
     cell = edition.rule("ampacity", option.size, f"{option.material} {column}")
     each = f"{sets} × " if sets > 1 else ""
     lines = [
@@ -406,8 +407,8 @@ def _conductor_lines(
 def _terminals_change(
     found: Ladder, pair: Pair, installation: Installation, context: Context
 ) -> list[Line]:
-    """Where the terminals change column at 100 A a larger device may take a smaller wire."""
-    if installation.listed_75 or pair.verdict.column != 60:
+    """Where the terminals change column a larger device may take a smaller wire."""
+    if installation.listed_75 or pair.verdict.column != COLUMNS[0]:
         return []
     mils = circular_mils(context.edition)
     own = pair.option.mils * pair.sets
@@ -423,16 +424,17 @@ def _terminals_change(
         Line("terminals_change", say("{device} A would take {conductor}", device=other.device,
                                      conductor=other.conductor),
              rules=(context.edition.rule("terminations"),),
-             note=say("a smaller wire behind a larger device: above 100 A the terminals are read"
-                      " at 75 °C"), kind="note", flow="terminals")
+             note=say("a smaller wire behind a larger device: above {amperes} A the terminals"
+                      " are read at {column} °C", column=COLUMNS[1],
+                      amperes=context.edition.value("terminations")), kind="note", flow="terminals")
     ]  # fmt: skip
 
 
 def _cable_rules(installation: Installation, context: Context) -> tuple[Rule, ...]:
-    cable = CABLES.get(installation.method)
-    if cable is None or cable.topic == "ampacity":
+    made = cable(installation.method, context.edition)
+    if made is None or made.topic == "ampacity":
         return ()
-    return (context.edition.rule(cable.topic),)
+    return (context.edition.rule(made.topic),)
 
 
 def _neutral_line(feed: Feed, pair: Pair, results: dict[str, Result]) -> Line:

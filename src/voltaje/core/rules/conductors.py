@@ -9,11 +9,14 @@ from voltaje.core.rules.overcurrent import previous_standard_device
 from voltaje.core.worksheet import Rule, fits
 
 MATERIALS = ("copper", "aluminum")
-DWELLING_FACTOR = 0.83
-PARALLEL_FROM = "1/0"
+# common practice: service equipment is listed for this column, °C
+SERVICE_COLUMN = 75
 # Common practice: larger single conductors are not pulled where sets in parallel do.
 LARGEST_SINGLE = "600"
-MOST_SETS = 20
+MOST_SETS = 20  # no code figure
+KCMIL_FROM = (
+    250  # no code figure: sizes above 4/0 AWG are named by their thousands of circular mils
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,7 +32,7 @@ class Conductor:
     by_dwelling_rule: bool = False
 
     def __str__(self) -> str:
-        unit = "kcmil" if self.size.isdigit() and int(self.size) >= 250 else "AWG"
+        unit = "kcmil" if self.size.isdigit() and int(self.size) >= KCMIL_FROM else "AWG"
         size = f"{self.size} {unit}"
         return size if self.sets == 1 else f"{self.sets} sets of {size}"
 
@@ -44,7 +47,7 @@ def smallest(
     material: str,
     edition: Edition,
     least: str = "",
-    column: int = 75,
+    column: int = SERVICE_COLUMN,
     largest: str = LARGEST_SINGLE,
 ) -> Conductor:
     """The smallest conductor of ``material`` for ``needed`` A at ``column`` °C, not below the
@@ -60,7 +63,7 @@ def smallest(
                 continue
             if order.index(size) > order.index(largest):
                 break
-            if sets > 1 and order.index(size) < order.index(PARALLEL_FROM):
+            if sets > 1 and order.index(size) < order.index(edition.limit_size("parallel")):
                 continue
             if fits(needed, ampacity * sets):
                 rules: tuple[Rule, ...] = (edition.rule("ampacity", size, f"{material} {column}"),)
@@ -78,14 +81,15 @@ def service_conductor(
     By the dwelling rule, 83 % of the rating from 100 to 400 A; otherwise the calculated load
     with the next device size up to 800 A, above that the rating whole.
     """
-    if dwelling_rule and 100 <= device <= 400:
-        found = smallest(device * DWELLING_FACTOR, material, edition)
-        rule = edition.rule("dwelling_conductors")
+    low, high = edition.value("dwelling_from"), edition.value("dwelling_to")
+    if dwelling_rule and fits(low, device) and fits(device, high):
+        share = edition.limit("dwelling_share")
+        found = smallest(device * share.value / 100, material, edition)
         return Conductor(
             material, found.size, found.sets, found.ampacity, found.needed,
-            (rule, *found.rules), True,
+            (share.rule, *found.rules), True,
         )  # fmt: skip
-    if device > 800:
+    if not fits(device, edition.value("next_size_up")):
         found = smallest(device, material, edition)
         extra = edition.rule("over_800")
     else:
@@ -107,13 +111,14 @@ def grounded_conductor_least(ungrounded: Conductor, edition: Edition) -> tuple[s
         position = order.index(upper) if upper in order else _between(upper, order)
         if order.index(ungrounded.size) <= position:
             least = cells[ungrounded.material]
-            if ungrounded.sets > 1 and order.index(least) < order.index(PARALLEL_FROM):
-                least = PARALLEL_FROM
+            parallel = edition.limit_size("parallel")
+            if ungrounded.sets > 1 and order.index(least) < order.index(parallel):
+                least = parallel
             return least, edition.rule("grounded_conductor", row, ungrounded.material)
     raise NotCoveredError(edition.title, f"a grounded conductor for {ungrounded}")
 
 
 def _between(kcmil: str, order: list[str]) -> int:
     """Position of the largest listed size not over ``kcmil``."""
-    listed = [i for i, s in enumerate(order) if s.isdigit() and 250 <= int(s) <= int(kcmil)]
+    listed = [i for i, s in enumerate(order) if s.isdigit() and KCMIL_FROM <= int(s) <= int(kcmil)]
     return max(listed)

@@ -13,11 +13,7 @@ from voltaje.core.codes import Edition, NotCoveredError
 from voltaje.core.electrical.loads import Load, paths, total
 from voltaje.core.worksheet import Line, Rule, Text, figure, fits, say
 
-OVER_KW = 1.75
-COLUMN_A_BELOW_KW = 3.5
-COLUMN_B_TO_KW = 8.75
-COLUMN_C_TO_KW = 12.0
-NOTES_TO_KW = 27.0
+HALF = 0.5  # no code figure: what rounds up
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,9 +26,9 @@ class Way:
     lines: tuple[Line, ...]
 
 
-def in_table(load: Load) -> bool:
+def in_table(load: Load, edition: Edition) -> bool:
     """Whether the table speaks of it: over 1¾ kW."""
-    return not fits(load.va, OVER_KW * 1000)
+    return not fits(load.va, edition.value("cooking_over") * 1000)
 
 
 def major_fraction_kw(excess: float) -> int:
@@ -40,7 +36,7 @@ def major_fraction_kw(excess: float) -> int:
 
     Half a kilowatt counts as a major fraction, so 12.5 kW counts one above 12.
     """
-    return floor(excess + 0.5 + 1e-9) if excess > 0 else 0
+    return floor(excess + HALF + 1e-9) if excess > 0 else 0
 
 
 def column_c(count: int, edition: Edition) -> tuple[float, str, Rule]:
@@ -61,14 +57,15 @@ def ways(loads: list[Load], edition: Edition) -> list[Way]:
 
     Raises :class:`NotCoveredError` above 27 kW.
     """
-    if any(not fits(load.va, NOTES_TO_KW * 1000) for load in loads):
-        raise NotCoveredError(edition.title, "a household cooking appliance over 27 kW")
+    most = edition.value("cooking_most")
+    if any(not fits(load.va, most * 1000) for load in loads):
+        raise NotCoveredError(edition.title, f"a household cooking appliance over {most:g} kW")
     if not loads:
         return []
-    small = [load for load in loads if fits(load.va, COLUMN_B_TO_KW * 1000)]
+    small = [load for load in loads if fits(load.va, edition.value("cooking_b_to") * 1000)]
     # note 2 averages ranges above 8¾ kW: a smaller unit in the average would lower what the large
     # ones count, so beside them it goes by columns A and B
-    averaged = any(not fits(load.va, COLUMN_C_TO_KW * 1000) for load in loads)
+    averaged = any(not fits(load.va, edition.value("cooking_c_to") * 1000) for load in loads)
     found = [] if small and averaged else [_all_by_column_c(loads, edition)]
     if small:
         found.append(_small_by_percentage(loads, small, edition))
@@ -87,9 +84,10 @@ def _all_by_column_c(loads: list[Load], edition: Edition) -> Way:
 
 def _small_by_percentage(loads: list[Load], small: list[Load], edition: Edition) -> Way:
     lines: list[Line] = []
+    from_b = edition.value("cooking_b_from") * 1000
     groups = (
-        ("A", [load for load in small if load.va < COLUMN_A_BELOW_KW * 1000 * (1 - 1e-9)]),
-        ("B", [load for load in small if load.va >= COLUMN_A_BELOW_KW * 1000 * (1 - 1e-9)]),
+        ("A", [load for load in small if not fits(from_b, load.va)]),
+        ("B", [load for load in small if fits(from_b, load.va)]),
     )
     for column, members in groups:
         if members:
@@ -128,21 +126,22 @@ def _column_c_lines(loads: list[Load], edition: Edition) -> list[Line]:
     largest = max(load.va for load in loads) / 1000
     lines: list[Line] = []
     rules: tuple[Rule, ...] = (rule,)
-    label = say("Column C: {count} not over 12 kW", count=count)
+    to, step = edition.limit("cooking_c_to"), edition.limit("cooking_step")
+    label = say("Column C: {count} not over {to} kW", count=count, to=to.value)
     rounding = None
     demand = base
-    if not fits(largest, COLUMN_C_TO_KW):
+    if not fits(largest, to.value):
         alike = all(abs(load.va - loads[0].va) < 1e-6 for load in loads)
         if alike:
             rating, note = largest, "cooking_note_1"
         else:
             note = "cooking_note_2"
-            raised = sum(max(load.va / 1000, COLUMN_C_TO_KW) * load.count for load in loads)
+            raised = sum(max(load.va / 1000, to.value) * load.count for load in loads)
             rating = raised / count
             lines.append(
                 Line(
                     "cooking_average",
-                    say("Average of {count}, none below 12 kW", count=count),
+                    say("Average of {count}, none below {to} kW", count=count, to=to.value),
                     rating,
                     "kW",
                     f"{figure(raised)} kW ÷ {count}",
@@ -152,19 +151,22 @@ def _column_c_lines(loads: list[Load], edition: Edition) -> list[Line]:
                     flow="cooking",
                 )
             )
-        above = major_fraction_kw(rating - COLUMN_C_TO_KW)
-        demand = base * (1 + 0.05 * above)
+        above = major_fraction_kw(rating - to.value)
+        more = above * step.value
+        demand = base * (1 + more / 100)
         working = (
-            f"{working}; {figure(rating)} − 12 = {figure(rating - 12)} → {above} × 5 %; "
-            f"{figure(base)} × {figure(1 + 0.05 * above)} = {figure(demand)} kW"
+            f"{working}; {figure(rating)} − {figure(to.value)} = {figure(rating - to.value)} →"
+            f" {above} × {figure(step.value)} %; "
+            f"{figure(base)} × {figure(1 + more / 100)} = {figure(demand)} kW"
         )
         rounding = say(
-            "{excess} kW above 12 counts as {above}: half a kilowatt or more counts whole",
-            excess=rating - COLUMN_C_TO_KW,
+            "{excess} kW above {to} counts as {above}: half a kilowatt or more counts whole",
+            excess=rating - to.value,
             above=above,
+            to=to.value,
         )
         rules = (rule, edition.rule(note))
-        label = say("Column C raised by {percent} %: {count} of {rating} kW", percent=5 * above,
+        label = say("Column C raised by {percent} %: {count} of {rating} kW", percent=more,
                     count=count, rating=rating)  # fmt: skip
     lines.append(
         Line(

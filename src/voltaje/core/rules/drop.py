@@ -27,7 +27,7 @@ class Limits:
 
     scheme: Scheme = "code"
     own_branch: float = 3.0
-    own_total: float = 5.0
+    own_total: float = 5.0  # no code figure: what the setting starts from
 
     def branch(self, edition: Edition) -> Cell:
         """The limit of one run."""

@@ -8,20 +8,11 @@ from dataclasses import dataclass, replace
 from voltaje.core import units as unit_table
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.loads import Load, paths, total
-from voltaje.core.rules.motors import single_phase_current
+from voltaje.core.rules.motors import SINGLE_PHASE_COLUMNS, single_phase_current
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Line, figure, fits, say
 
-VA_PER_SQUARE_FOOT = 3.0
-CIRCUIT_VA = 1500.0
-FIXED_FACTOR = 0.75
-FIXED_COUNT = 4
-FIXED_FLOOR_VA = 500.0
-FIXED_FLOOR_HP = 0.25
-# nominal volts of the motor table's columns
-MOTOR_VOLTS = (120.0, 208.0, 240.0)
-DRYER_LEAST_VA = 5000.0
-CHARGER_LEAST_VA = 7200.0
+WRITTEN_OUT = 6  # no code figure: how many terms a line holds
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +46,8 @@ def lighting(
     lines = list(lighting_connected(area, small_appliance, laundry, edition, units))
     connected = sum(line.value or 0.0 for line in lines)
     column = edition.table("lighting_demand").column("percent")
-    parts = tiered(connected, [(float(above), percent) for above, percent in column.items()])
+    steps = {float(above): percent for above, percent in column.items()}
+    parts = tiered(connected, list(steps.items()))
     demand = sum(part * percent / 100 for part, percent in parts)
     lines.append(
         Line(
@@ -72,7 +64,9 @@ def lighting(
     lines.append(
         Line(
             "general_lighting_demand",
-            say("First 3,000 whole, the rest by the table"),
+            say("First {first} whole, the rest by the table", first=figure(list(steps)[1]))
+            if len(steps) > 1
+            else say("By the table"),
             demand,
             "VA",
             " + ".join(f"{figure(part)} × {figure(percent / 100)}" for part, percent in parts),
@@ -89,7 +83,9 @@ def lighting_connected(
     area: float, small_appliance: int, laundry: int, edition: Edition, units: UnitSystem = "us"
 ) -> tuple[Line, ...]:
     """The three lines at the head of every form, before any demand factor."""
-    shown = f"{figure(area)} ft² × 3 VA"
+    each = edition.limit("unit_load")
+    small, wash = edition.limit("small_appliance_va"), edition.limit("laundry_va")
+    shown = f"{figure(area)} ft² × {figure(each.value)} VA"
     if units == "metric":
         # the code's 33 VA/m² is this figure rounded up; 3 VA/ft² is taken in both systems
         shown = f"{figure(area * unit_table.factor('square_foot', 'square_metre'))} m² = {shown}"
@@ -97,30 +93,30 @@ def lighting_connected(
         Line(
             "general_lighting",
             say("General lighting and receptacles"),
-            area * VA_PER_SQUARE_FOOT,
+            area * each.value,
             "VA",
             shown,
-            (edition.rule("unit_load"),),
+            (each.rule,),
             entries=("area",),
             flow="lighting",
         ),
         Line(
             "small_appliance",
             say("Small-appliance circuits"),
-            small_appliance * CIRCUIT_VA,
+            small_appliance * small.value,
             "VA",
-            f"{small_appliance} × 1,500",
-            (edition.rule("small_appliance"),),
+            f"{small_appliance} × {figure(small.value)}",
+            (small.rule,),
             entries=("small_appliance_circuits",),
             flow="lighting",
         ),
         Line(
             "laundry",
             say("Laundry circuits"),
-            laundry * CIRCUIT_VA,
+            laundry * wash.value,
             "VA",
-            f"{laundry} × 1,500",
-            (edition.rule("laundry"),),
+            f"{laundry} × {figure(wash.value)}",
+            (wash.rule,),
             entries=("laundry_circuits",),
             flow="lighting",
         ),
@@ -131,35 +127,37 @@ def counts_for_fixed(load: Load, edition: Edition) -> bool:
     """Whether an appliance fastened in place may count among the four, by this edition's floor:
     500 W, or 1/4 hp for a motor. A motor entered in horsepower is judged by that, whatever its VA;
     one entered in VA or A by what a 1/4 hp motor draws by the table at its volts."""
-    if edition.year < 2020:
+    if not edition.has_limit("fixed_floor"):
         return True
     if not load.motor:
-        return fits(FIXED_FLOOR_VA, load.va)
+        return fits(edition.value("fixed_floor"), load.va)
+    floor = edition.value("fixed_floor_hp")
     if load.horsepower:
-        return fits(FIXED_FLOOR_HP, load.horsepower)
-    volts = min(MOTOR_VOLTS, key=lambda v: abs(v - load.va / load.amperes)) if load.amperes else 0
-    if not volts:
+        return fits(floor, load.horsepower)
+    if not load.amperes:
         return False
-    return fits(single_phase_current(FIXED_FLOOR_HP, volts, edition).value, load.amperes)
+    volts = min(SINGLE_PHASE_COLUMNS, key=lambda v: abs(v - load.va / load.amperes))
+    return fits(single_phase_current(floor, volts, edition).value, load.amperes)
 
 
-def fixed_factor(loads: Sequence[Load]) -> float:
-    """0.75 for four or more, else 1 (220.53)."""
-    return FIXED_FACTOR if sum(load.count for load in loads) >= FIXED_COUNT else 1.0
+def fixed_factor(loads: Sequence[Load], edition: Edition) -> float:
+    """What of them counts: less than 1 from a number on (220.53)."""
+    many = fits(edition.value("fixed_count"), sum(load.count for load in loads))
+    return edition.value("fixed_factor") / 100 if many else 1.0
 
 
 def fixed(loads: Sequence[Load], edition: Edition) -> Counted:
     """Appliances fastened in place, with the 75 % rule as the edition states it."""
     eligible = [load for load in loads if counts_for_fixed(load, edition)]
     below = [load for load in loads if load not in eligible]
-    factor = fixed_factor(eligible)
-    rule = edition.rule("fixed_appliances")
+    factor = fixed_factor(eligible, edition)
+    rule, share = edition.rule("fixed_appliances"), edition.limit("fixed_factor")
     lines: list[Line] = []
     count = sum(load.count for load in eligible)
     connected = total(eligible)
     if eligible:
         label = (
-            say("{count} fastened in place, at 75 %", count=count)
+            say("{count} fastened in place, at {percent} %", count=count, percent=share.value)
             if factor < 1
             else say("{count} fastened in place, whole", count=count)
         )
@@ -170,8 +168,8 @@ def fixed(loads: Sequence[Load], edition: Edition) -> Counted:
                 label,
                 connected * factor,
                 "VA",
-                f"({sums}) × 0.75" if factor < 1 else sums,
-                (rule,),
+                f"({sums}) × {figure(factor)}" if factor < 1 else sums,
+                (share.rule if factor < 1 else rule,),
                 entries=paths(eligible),
                 flow="fixed",
             )
@@ -180,16 +178,21 @@ def fixed(loads: Sequence[Load], edition: Edition) -> Counted:
         lines.append(
             Line(
                 "fixed_small",
-                say("Fastened in place under 500 W and ¼ hp, whole"),
+                say(
+                    "Fastened in place under {watts} W and {hp} hp, whole",
+                    watts=edition.value("fixed_floor"),
+                    hp=edition.value("fixed_floor_hp"),
+                ),
                 total(below),
                 "VA",
                 _sum(below),
-                (rule,),
+                (edition.limit("fixed_floor").rule,),
                 entries=paths(below),
                 flow="fixed",
             )
         )
-    lowered = lowered_by_number(eligible, lambda group: total(group) * fixed_factor(group))
+    lowered = lowered_by_number(eligible, lambda group: total(group) * fixed_factor(group, edition)
+    )  # fmt: skip
     return Counted(connected * factor + total(below), total(loads), tuple(lines), lowered, factor)
 
 
@@ -210,17 +213,18 @@ def own_circuit(loads: Sequence[Load], edition: Edition) -> Counted:
 
 
 def chargers(loads: Sequence[Load], edition: Edition) -> Counted:
-    """Vehicle charging where the edition gives it a rule of its own: 7,200 VA at least, each."""
+    """Vehicle charging where the edition gives it a rule of its own: a least value, each."""
     if not loads:
         return Counted(0.0, 0.0, ())
-    demand = sum(max(load.va, CHARGER_LEAST_VA) * load.count for load in loads)
+    least = edition.limit("charger_least")
+    demand = sum(max(load.va, least.value) * load.count for load in loads)
     line = Line(
         "vehicle_charging",
-        say("Vehicle charging, 7,200 VA at least each"),
+        say("Vehicle charging, {least} VA at least each", least=least.value),
         demand,
         "VA",
-        " + ".join(_times(load.count, max(load.va, CHARGER_LEAST_VA)) for load in loads),
-        (edition.rule("vehicle_charging"),),
+        " + ".join(_times(load.count, max(load.va, least.value)) for load in loads),
+        (least.rule,),
         entries=paths(loads),
         flow="charging",
     )
@@ -232,7 +236,8 @@ def dryer_demand(loads: Sequence[Load], edition: Edition) -> tuple[float, str, f
     count = sum(load.count for load in loads)
     row = edition.table("dryers").span(count)
     percent = edition.cell("dryers", row, "percent").value
-    each = sum(sorted(max(load.va, DRYER_LEAST_VA) * load.count for load in loads))
+    least = edition.value("dryer_least")
+    each = sum(sorted(max(load.va, least) * load.count for load in loads))
     return each * percent / 100, row, percent
 
 
@@ -242,12 +247,13 @@ def dryers(loads: Sequence[Load], edition: Edition) -> Counted:
         return Counted(0.0, 0.0, ())
     demand, row, percent = dryer_demand(loads, edition)
     count = sum(load.count for load in loads)
-    terms = " + ".join(_times(load.count, max(load.va, DRYER_LEAST_VA)) for load in loads)
+    least = edition.limit("dryer_least")
+    terms = " + ".join(_times(load.count, max(load.va, least.value)) for load in loads)
     line = Line(
         "dryers",
         say("Clothes dryers, {count} at {percent} %", count=count, percent=percent)
         if count > 1
-        else say("Clothes dryer, 5,000 VA at least"),
+        else say("Clothes dryer, {least} VA at least", least=least.value),
         demand,
         "VA",
         f"({terms}) × {figure(percent / 100)}" if percent < 100 else terms,
@@ -280,6 +286,6 @@ def _times(count: int, va: float) -> str:
 
 
 def _sum(loads: Sequence[Load]) -> str:
-    if len(loads) > 6:
+    if len(loads) > WRITTEN_OUT:
         return f"sum of {len(loads)} entries"
     return " + ".join(_times(load.count, load.va) for load in loads)

@@ -10,7 +10,7 @@ from voltaje.core.electrical.systems import Piece
 from voltaje.core.rules.dwelling_demand import tiered
 from voltaje.core.worksheet import Finding, Line, figure, say
 
-# Beyond this many, a sum is named by its number and not written out.
+# No code figure: beyond this many, a sum is named by its number and not written out.
 WRITTEN_OUT = 6
 
 
@@ -96,8 +96,13 @@ def _noncoincident(
     names = dict.fromkeys(p.group for p in pieces if p.group)
     for name in names:
         members = [i for i, p in enumerate(pieces) if p.group == name]
-        largest = max(members, key=lambda i: (pieces[i].calculated, -i))
-        left = [i for i in members if i != largest]
+        # the pieces of one entered row run together: they are one alternative
+        ways: dict[tuple[str, str], list[int]] = {}
+        for i in members:
+            ways.setdefault((pieces[i].part, pieces[i].choice or f"#{i}"), []).append(i)
+        kept = max(ways.values(), key=lambda way: (sum(pieces[i].calculated for i in way), -way[0]))
+        largest = kept[0]
+        left = [i for i in members if i not in kept]
         if left:
             off = sum(shares[i] for i in left)
             for i in left:

@@ -66,11 +66,12 @@ def bonding_size(mils: float, material: str, edition: Edition) -> Jumper:
         if fits(mils, _area(cells[f"{material} to"], areas)):
             return Jumper(cells[material],
                           (edition.rule("grounded_conductor", row, material),), mils)  # fmt: skip
-    wanted = mils * 0.125
+    share = edition.limit("over_1100_share")
+    wanted = mils * share.value / 100
     size = next((s for s, area in areas.items() if fits(wanted, area)), None)
     if size is None:
         raise NotCoveredError(edition.title, f"a bonding jumper for {mils:,.0f} circular mils")
-    return Jumper(size, (edition.rule("over_1100"), edition.rule("conductor_properties")), mils)
+    return Jumper(size, (share.rule, edition.rule("conductor_properties")), mils)
 
 
 def electrode_size(

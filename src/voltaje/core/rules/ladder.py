@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Literal
 
@@ -21,6 +21,7 @@ PREFERENCES: dict[str, str] = {
     "ampacity": "device not above the conductor’s ampacity",
 }
 # kg for each metre and circular mil: 0.0005067 mm² at 8.89 and 2.70 g/cm³
+# physics, no code figure
 KG_PER_MIL = {"copper": 5.067e-4 * 8.89e-3, "aluminum": 5.067e-4 * 2.70e-3}
 # Common practice: beyond this many sets more than needed no shop goes to save metal.
 FURTHER_SETS = 1
@@ -138,7 +139,7 @@ class Builder:
         found = self.options(material, sets)
         most = self.order.index(LARGEST_SINGLE)
         # nothing that the terminals limit below the need can pass: the search starts there
-        needed = self.need.conductor / sets * 0.999
+        needed = self.need.conductor / sets * (1 - 1e-6)
         return tuple(
             o for o in found
             if o.at_75 >= needed and self.order.index(o.size) <= most
@@ -303,9 +304,7 @@ def _pinned(
     if tried:
         bad = tried[0]
     else:  # a device by hand that no conductor may stand behind
-        first = builder.options(material, free.sets if free else 1)
-        size = free.option if free else first[-1]
-        bad = builder.pair(devices[0] if devices else 0.0, size, free.sets if free else 1)
+        bad = _behind(builder, devices[0] if devices else 0.0, free, material, pin, edition)
     remedy = (
         say("{device} A with {conductor} would hold.", device=free.device,
             conductor=free.conductor)
@@ -324,6 +323,29 @@ def _pinned(
             ("device", "size", "sets"),
         ),
     )  # fmt: skip
+
+
+def _behind(
+    builder: Builder, device: float, free: Pair | None, material: Material, pin: Pin,
+    edition: Edition,
+) -> Pair:  # fmt: skip
+    """A device that does not hold, with the conductor that it would have by its own rating: what
+    is wrong is the device, and the conductor of another would only add to it."""
+    need = builder.need
+    own = replace(
+        need, design=min(need.design, device), load=min(need.load, device),
+        conductor=need.conductor if need.elsewhere else min(need.conductor, device),
+        ceiling=float("inf"),
+    )  # fmt: skip
+    other = Builder(own, builder.installation, builder.wires, edition, builder.shop)
+    found = _choose(other.passing(device, material), builder.shop)
+    if pin.sets is not None:
+        found = other.smallest(device, material, pin.sets) or found
+    if found is None:
+        found = free
+    if found is None:
+        return builder.pair(device, builder.options(material, 1)[-1], 1)
+    return builder.pair(device, found.option, found.sets)
 
 
 def _rejected(

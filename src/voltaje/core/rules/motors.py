@@ -7,8 +7,9 @@ from fractions import Fraction
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.worksheet import fits
 
-# common practice for a running motor whose nameplate gives none
+# common practice, no code figure: a running motor whose nameplate gives none
 MOTOR_POWER_FACTOR = 0.85
+# no code figure: nominal volts of the supply, and the column of the motor tables that is theirs
 SINGLE_PHASE_COLUMNS = {120.0: "115 V", 240.0: "230 V", 208.0: "208 V"}
 
 
@@ -34,6 +35,7 @@ def single_phase_current(horsepower: float, volts: float, edition: Edition) -> C
 
 
 TABLES: dict[str, str] = {"line-neutral": "motor_current", "two-line": "motor_current"}
+# no code figure, as above
 COLUMNS_3PH = {208.0: "208 V", 240.0: "230 V", 480.0: "460 V", 600.0: "575 V"}
 COLUMNS_DC = ("90 V", "120 V", "180 V", "240 V", "500 V", "550 V")
 
@@ -64,8 +66,7 @@ def table_current(
     )
 
 
-# where the breaker's column changes
-BREAKER_MARK = 100.0
+MARKED = ("up to 100 A", "above 100 A")
 ABOVE_CLASS = "fuse above 600 A"
 
 
@@ -75,8 +76,12 @@ def larger_percent(device: str, kind: str, current: float, edition: Edition) -> 
     row = device
     if device == "instantaneous breaker" and "design B" in kind:
         row = f"{device} design B"
-    column = "up to 100 A" if fits(current, BREAKER_MARK) else "above 100 A"
-    return edition.cell("motor_devices_larger", row, column)
+    return edition.cell("motor_devices_larger", row, _larger_column(current, edition))
+
+
+def _larger_column(current: float, edition: Edition) -> str:
+    """The column of a full-load current: a breaker's percent changes at a mark."""
+    return MARKED[0] if fits(current, edition.value("motor_larger_mark")) else MARKED[1]
 
 
 def largest_fuse(device: str, current: float, edition: Edition) -> tuple[float, Cell | None]:
@@ -85,5 +90,5 @@ def largest_fuse(device: str, current: float, edition: Edition) -> tuple[float, 
     text = edition.table("motor_devices_larger").rows[device]["class"]
     if not text:
         return 0.0, None
-    column = "up to 100 A" if fits(current, BREAKER_MARK) else "above 100 A"
+    column = _larger_column(current, edition)
     return float(text), edition.cell("motor_devices_larger", ABOVE_CLASS, column)

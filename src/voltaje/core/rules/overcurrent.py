@@ -8,16 +8,19 @@ from math import floor
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.worksheet import Text, fits, say
 
+# no code figures: what rounds up, what a rounding must change to be told, what a ladder shows
+HALF, SHOWN, SHOWN_DEVICES = 0.5, 0.005, 4
+
 
 def whole_amperes(amperes: float) -> int:
     """Nearest whole ampere; a fraction below 0.5 is dropped (220.5(B))."""
-    return floor(amperes + 0.5 + 1e-9 * max(1.0, abs(amperes)))
+    return floor(amperes + HALF + 1e-9 * max(1.0, abs(amperes)))
 
 
 def rounding_note(amperes: float) -> Text | None:
     """What the rounding did, or ``None`` where it did nothing."""
     whole = whole_amperes(amperes)
-    if abs(whole - amperes) < 0.005:
+    if abs(whole - amperes) < SHOWN:
         return None
     return say("{exact} A is taken as {whole} A", exact=amperes, whole=whole)
 
@@ -44,8 +47,13 @@ def standard_ratings(edition: Edition) -> tuple[float, ...]:
     return tuple(edition.table("standard_devices").column("A").values())
 
 
+def largest_rating(edition: Edition) -> float:
+    """The largest standard rating, A: where no rule sets a lower one."""
+    return standard_ratings(edition)[-1]
+
+
 def devices_between(
-    least: float, most: float, edition: Edition, count: int = 4
+    least: float, most: float, edition: Edition, count: int = SHOWN_DEVICES
 ) -> tuple[float, ...]:
     """Up to ``count`` standard ratings from the first that carries ``least`` to ``most``, A."""
     found = [r for r in standard_ratings(edition) if fits(least, r) and fits(r, most)]

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from voltaje.core.codes import Edition, NotCoveredError
-from voltaje.core.rules.wiring import INSULATIONS
 from voltaje.core.worksheet import Rule, fits
 
 
@@ -29,7 +28,7 @@ class Fill:
 @lru_cache(maxsize=2048)
 def conductor_area(size: str, insulation: str, compact: bool, edition: Edition) -> float:
     """Area of one insulated conductor, in². Raises :class:`NotCoveredError`."""
-    column = f"{INSULATIONS[insulation][1]} in²"
+    column = f"{edition.table('insulations').rows[insulation]['dimensions']} in²"
     if compact:
         text = edition.table("compact_areas").rows.get(size, {}).get(column, "")
         if text:

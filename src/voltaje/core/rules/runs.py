@@ -17,10 +17,8 @@ from voltaje.core.rules.drop import impedance
 from voltaje.core.units import METRES_PER_FOOT as METRES
 from voltaje.core.worksheet import Rule
 
-# chapter 9, Table 8, note 2: temperature coefficients at 75 °C
-ALPHA_75 = {"copper": 0.00323, "aluminum": 0.00330}
-# IEC 60228, at 20 °C
-ALPHA_20 = {"copper": 0.00393, "aluminum": 0.00403}
+# no code figures: the temperatures, °C, that the ohms of a table are given at
+AT_NEC, AT_IEC, AT_CABLE_TABLE = 75.0, 20.0, 70.0
 METRIC = tuple(practice().table("metric_cables").rows)
 
 
@@ -59,13 +57,14 @@ def conductor_ohms(
         column = f"{material} R20"
         if not cells[column]:
             return None
-        r = float(cells[column]) * (1 + ALPHA_20[material] * (celsius - 20))
+        r = float(cells[column]) * (1 + book.value(f"alpha_{material}") * (celsius - AT_IEC))
         return Ohms(r, float(cells["X"]), book.rule("metric_cables", bare(size), column))
     if not edition.table("impedance").rows.get(size, {}).get(f"{material} R PVC", "x"):
         return None
     r, x, rule = impedance(size, material, method, edition)
     per_km = 1 / METRES
-    return Ohms(r * (1 + ALPHA_75[material] * (celsius - 75)) * per_km, x * per_km, rule)
+    hotter = edition.value(f"alpha_{material}") * (celsius - AT_NEC)
+    return Ohms(r * (1 + hotter) * per_km, x * per_km, rule)
 
 
 @lru_cache(maxsize=1024)
@@ -83,7 +82,8 @@ def table_mv(
             return float(cells[column]), book.rule("metric_cables", row, column)
         if not cells[f"{material} R20"]:
             return None
-        r = float(cells[f"{material} R20"]) * (1 + ALPHA_20[material] * 50)
+        hotter = book.value(f"alpha_{material}") * (AT_CABLE_TABLE - AT_IEC)
+        r = float(cells[f"{material} R20"]) * (1 + hotter)
         return factor * r, book.rule("metric_cables", row, f"{material} R20")
     cells = edition.table("conductor_properties").rows.get(size, {})
     column = f"{material} stranded" if cells.get(f"{material} stranded") else material

@@ -12,8 +12,6 @@ from voltaje.core.worksheet import Rule, fits
 
 Scheme = Literal["primary only", "primary and secondary"]
 Side = Literal["primary", "secondary"]
-NINE, TWO = 9.0, 2.0
-CONTROL_PERCENT = 500.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,25 +47,27 @@ def protection(
     Raises :class:`NotCoveredError` where no standard rating is small enough.
     """
     table = edition.table("transformer_protection")
-    row = _row(current, scheme, side)
+    row = _row(current, scheme, side, edition)
     text = table.rows[row][side]
     if not text:
         return None
     percent = float(text)
     may = table.rows[row][f"{side} next"] == "yes"
     rules: tuple[Rule, ...] = (edition.rule("transformer_protection", row, side),)
-    if control and side == "primary" and current < TWO:
-        percent, may = CONTROL_PERCENT, False
-        rules = (edition.rule("transformer_control"),)
+    if control and side == "primary" and not fits(edition.value("transformer_two"), current):
+        most = edition.limit("transformer_control")
+        percent, may = most.value, False
+        rules = (most.rule,)
     return _standard(current, percent, may, rules, edition)
 
 
-def _row(current: float, scheme: Scheme, side: Side) -> str:
-    at_9 = fits(NINE, current)
+def _row(current: float, scheme: Scheme, side: Side, edition: Edition) -> str:
+    at_9 = fits(edition.value("transformer_nine"), current)
     if scheme == "primary only":
         if at_9:
             return "primary only 9"
-        return "primary only 2" if fits(TWO, current) else "primary only 0"
+        two = fits(edition.value("transformer_two"), current)
+        return "primary only 2" if two else "primary only 0"
     # the primary's 250 % stands in both rows; the secondary's own current chooses its row
     return "primary and secondary 9" if at_9 or side == "primary" else "primary and secondary 0"
 
@@ -102,10 +102,15 @@ def protection_high(
     if supervised and not secondary:
         row = "supervised primary only"
     else:
-        if not fits(impedance, 10.0):
-            raise NotCoveredError(edition.title, f"a transformer of {impedance:g} % impedance")
         place = "supervised" if supervised else "any location"
-        row = f"{place} {6 if fits(impedance, 6.0) else 10}"
+        rows = edition.table("transformer_protection_high").rows
+        # the rows of a place end in the impedance that they go to, in percent
+        marks = sorted(float(r.split()[-1]) for r in rows
+                       if r.startswith(place) and r.split()[-1].isdigit())  # fmt: skip
+        mark = next((m for m in marks if fits(impedance, m)), None)
+        if mark is None:
+            raise NotCoveredError(edition.title, f"a transformer of {impedance:g} % impedance")
+        row = f"{place} {mark:g}"
     column = "primary fuse" if fuse else "primary breaker"
     cell = edition.cell("transformer_protection_high", row, column)
     cells = edition.table("transformer_protection_high").rows[row]
@@ -149,7 +154,7 @@ def fault_at_end(fault: float, volts: float, ohms: float, three_phase: bool) -> 
     return fault / (1 + factor)
 
 
-HOLDS_AT = 0.1  # s
+HOLDS_AT = 0.1  # s; common practice, no code figure
 
 
 def lets_pass(rating: float, holds: float, seconds: float) -> float:

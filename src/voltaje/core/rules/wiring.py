@@ -10,51 +10,48 @@ from functools import lru_cache
 from typing import Literal
 
 from voltaje.core.codes import Edition
-from voltaje.core.worksheet import Rule
+from voltaje.core.rules.conductors import KCMIL_FROM
+from voltaje.core.worksheet import Rule, fits
 
 Material = Literal["copper", "aluminum"]
 MATERIALS: tuple[Material, ...] = ("copper", "aluminum")
 SYMBOLS = {"copper": "Cu", "aluminum": "Al"}
 
-# insulation: its temperature in °C and the column of the dimension tables that it shares
-INSULATIONS: dict[str, tuple[int, str]] = {
-    "THHN": (90, "THHN"),
-    "THWN-2": (90, "THHN"),
-    "THWN": (75, "THHN"),
-    "XHHW-2": (90, "XHHW"),
-    "XHHW": (75, "XHHW"),
-    "THW-2": (90, "THW"),
-    "THW": (75, "THW"),
-    "TW": (60, "THW"),
-}
+# no code figures: the columns, °C, of the ampacity table that terminals are read in
+COLUMNS = (60, 75)
 RACEWAYS = ("EMT", "PVC 40", "PVC 80", "RMC")
 STEEL = ("EMT", "RMC")
-KCMIL_FROM = 250
 
 
 @dataclass(frozen=True, slots=True)
 class Cable:
-    """A cable type: the column its correction starts from, the column that caps it (0: only the
-    terminals do), its rule, and the sizes it is made in."""
+    """A cable type: the column its correction starts from, °C, the column that caps it (0: only
+    the terminals do) for sizes up to ``cap_to`` (empty: all), its rule, and the least and the
+    largest size it is made in, by metal."""
 
     own: int
     cap: int
+    cap_to: str
     topic: str
     least: dict[str, str]
     most: dict[str, str]
 
 
-CABLES: dict[str, Cable] = {
-    "NM-B": Cable(90, 60, "nm_cable", {"copper": "14", "aluminum": "12"}, {"copper": "2",
-                                                                          "aluminum": "2"}),
-    "UF-B": Cable(60, 60, "uf_cable", {"copper": "14", "aluminum": "12"}, {"copper": "4/0",
-                                                                          "aluminum": "4/0"}),
-    "SE": Cable(90, 0, "se_cable", {"copper": "12", "aluminum": "10"}, {"copper": "600",
-                                                                        "aluminum": "600"}),
-    "MC": Cable(90, 0, "ampacity", {"copper": "14", "aluminum": "12"}, {"copper": "600",
-                                                                        "aluminum": "600"}),
-}  # fmt: skip
-SE_SMALL = ("14", "12", "10")
+@lru_cache(maxsize=256)
+def cable(method: str, edition: Edition) -> Cable | None:
+    """The cable of that name; ``None`` for a raceway."""
+    cells = edition.table("cable_types").rows.get(method)
+    if cells is None:
+        return None
+    return Cable(
+        int(cells["own"]), int(cells["cap"] or 0), cells["cap to"], cells["rule"],
+        {m: cells[f"{m} least"] for m in MATERIALS}, {m: cells[f"{m} most"] for m in MATERIALS},
+    )  # fmt: skip
+
+
+def insulation_degrees(insulation: str, edition: Edition) -> int:
+    """The temperature of an insulation, °C (310.4(A))."""
+    return int(edition.table("insulations").rows[insulation]["°C"])
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +62,7 @@ class Installation:
 
     method: str = "EMT"
     insulation: str = "THHN"
-    ambient_c: float = 30.0
+    ambient_c: float = 30.0  # no code figure: what the ampacity table is made for
     counted: int = 3
     listed_75: bool = False
     compact: bool = False
@@ -80,12 +77,12 @@ class Installation:
 
     @property
     def is_cable(self) -> bool:
-        return self.method in CABLES
+        return self.method not in RACEWAYS
 
-    @property
-    def own_column(self) -> int:
+    def own_column(self, edition: Edition) -> int:
         """The temperature column from which correction starts, °C."""
-        return CABLES[self.method].own if self.is_cable else INSULATIONS[self.insulation][0]
+        found = cable(self.method, edition)
+        return found.own if found else insulation_degrees(self.insulation, edition)
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +104,7 @@ class Option:
 
     def terminal(self, column: int) -> float:
         """Ampacity at terminals of that column."""
-        return self.at_75 if column >= 75 else self.at_60
+        return self.at_75 if column >= COLUMNS[1] else self.at_60
 
     def final(self, column: int) -> float:
         """Ampacity under the conditions of use, limited by the terminals."""
@@ -149,7 +146,7 @@ def limit_value(topic: str, edition: Edition) -> float:
 def terminal_column(device: float, listed_75: bool, edition: Edition) -> int:
     """The column that the terminations allow: 60 °C up to 100 A unless listed, above 75 °C."""
     limit = limit_value("terminations", edition)
-    return 75 if listed_75 or device > limit * (1 + 1e-9) else 60
+    return COLUMNS[1] if listed_75 or not fits(device, limit) else COLUMNS[0]
 
 
 @lru_cache(maxsize=512)
@@ -159,12 +156,15 @@ def options(material: Material, installation: Installation, edition: Edition) ->
     order = list(table.rows)
     small = edition.table("small_conductors").rows
     mils = edition.table("conductor_properties").column("circular mils")
-    column = installation.own_column
+    column = installation.own_column(edition)
     ambient, _ = ambient_factor(column, installation.ambient_c, edition)
     adjustment, _ = adjustment_factor(installation.counted, edition)
-    cable = CABLES.get(installation.method)
-    first = order.index(cable.least[material]) if cable else 0
-    last = order.index(cable.most[material]) if cable else len(order) - 1
+    made = cable(installation.method, edition)
+    first = order.index(made.least[material]) if made else 0
+    last = order.index(made.most[material]) if made else len(order) - 1
+    capped = 0
+    if made and made.cap:
+        capped = order.index(made.cap_to) + 1 if made.cap_to else len(order)
     found: list[Option] = []
     for size in order[first : last + 1]:
         cells = table.rows[size]
@@ -172,9 +172,9 @@ def options(material: Material, installation: Installation, edition: Edition) ->
             continue
         base = float(cells[f"{material} {column}"])
         at_60 = float(cells[f"{material} 60"])
-        at_75 = float(cells[f"{material} {min(75, column)}"])
-        if (cable and cable.cap == 60) or (installation.method == "SE" and size in SE_SMALL):
-            at_75 = at_60
+        at_75 = float(cells[f"{material} {min(COLUMNS[1], column)}"])
+        if made and order.index(size) < capped:
+            at_75 = min(at_75, float(cells[f"{material} {made.cap}"]))
         limit = float(small.get(size, {}).get(material) or 0)
         found.append(
             Option(size, material, base, ambient, adjustment, base * ambient * adjustment,

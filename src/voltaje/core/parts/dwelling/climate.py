@@ -5,23 +5,22 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from voltaje.core.codes import Edition
 from voltaje.core.electrical.loads import Load, total
 from voltaje.core.parts.dwelling.loads import Loads
 from voltaje.core.rules.dwelling_demand import lowered_by_number
-from voltaje.core.worksheet import Alternative, fits, say
-
-MOTOR_SHARE = 0.25
-FEW_UNITS_BELOW = 4
+from voltaje.core.worksheet import Alternative, fits, say, words
 
 
 @dataclass(frozen=True, slots=True)
 class Side:
     """Loads that run together in one season; ``adder`` is a quarter of the largest motor that
-    the calculation then holds, and ``motor`` that motor."""
+    the calculation then holds, and ``motor`` that motor; ``share`` that quarter."""
 
     name: str
     loads: tuple[Load, ...]
     motor: Load | None
+    share: float
 
     @property
     def load(self) -> float:
@@ -29,7 +28,12 @@ class Side:
 
     @property
     def adder(self) -> float:
-        return self.motor.va * MOTOR_SHARE if self.motor else 0.0
+        return self.motor.va * self.share if self.motor else 0.0
+
+
+def motor_share(edition: Edition) -> float:
+    """What the largest motor counts more, as a factor (220.50, 430.24)."""
+    return edition.value("largest_motor") / 100
 
 
 def largest_motor(loads: Sequence[Load]) -> Load | None:
@@ -38,7 +42,7 @@ def largest_motor(loads: Sequence[Load]) -> Load | None:
     return max(motors, key=lambda load: (load.va, load.path), default=None)
 
 
-def sides(loads: Loads, other_motors: Sequence[Load]) -> tuple[Side, Side]:
+def sides(loads: Loads, other_motors: Sequence[Load], edition: Edition) -> tuple[Side, Side]:
     """Heating and cooling, each with the largest motor it leaves in the calculation."""
     pump = loads.of("heat_pump")
     alone = loads.of("backup_alone")
@@ -47,16 +51,17 @@ def sides(loads: Loads, other_motors: Sequence[Load]) -> tuple[Side, Side]:
         together = alone + loads.of("backup")
     heating = loads.of("heating", "storage", "fan") + together
     cooling = loads.of("cooling", "fan") + pump
+    share = motor_share(edition)
     return (
-        Side("heating", heating, largest_motor((*heating, *other_motors))),
-        Side("cooling", cooling, largest_motor((*cooling, *other_motors))),
+        Side("heating", heating, largest_motor((*heating, *other_motors)), share),
+        Side("cooling", cooling, largest_motor((*cooling, *other_motors)), share),
     )
 
 
-def larger_side(loads: Loads, other_motors: Sequence[Load]) -> tuple[Side, Side]:
+def larger_side(loads: Loads, other_motors: Sequence[Load], edition: Edition) -> tuple[Side, Side]:
     """(the side that counts, the side that drops out). Each side is compared with the motor
     adder that it brings, so that dropping one never understates the motor."""
-    heating, cooling = sides(loads, other_motors)
+    heating, cooling = sides(loads, other_motors, edition)
     if cooling.load + cooling.adder > heating.load + heating.adder and not fits(
         cooling.load + cooling.adder, heating.load + heating.adder
     ):
@@ -64,35 +69,47 @@ def larger_side(loads: Loads, other_motors: Sequence[Load]) -> tuple[Side, Side]
     return heating, cooling
 
 
-def selections(loads: Loads) -> tuple[Alternative, ...]:
+def selections(loads: Loads, edition: Edition) -> tuple[Alternative, ...]:
     """The six lines of the optional method; the largest is marked as chosen."""
+    backup_percent = edition.value("optional_backup")
+    few_percent, many_percent = edition.value("optional_few"), edition.value("optional_many")
+    spare = backup_percent / 100
     pump, backup = loads.of("heat_pump"), loads.of("backup")
     alone = loads.of("backup_alone")
     heating = loads.of("heating")
     units = sum(load.count for load in heating)
-    with_backup = total(pump) + 0.65 * total(backup)
+    with_backup = total(pump) + spare * total(backup)
     if alone:
-        with_backup = max(with_backup, 0.65 * total(alone + backup))
+        with_backup = max(with_backup, spare * total(alone + backup))
     has_backup = bool(pump and (backup or alone))
-    backup_only = 0.0 if pump else 0.65 * total(backup + alone)
-    few = units < FEW_UNITS_BELOW
+    backup_only = 0.0 if pump else spare * total(backup + alone)
+    from_many = edition.value("optional_many_from")
+    few = units < from_many
     lines = (
         ("cooling", say("Cooling, 100 %"), total(loads.of("cooling"))),
         ("heat_pump", say("Heat pump without backup, 100 %"), 0.0 if has_backup else total(pump)),
         (
             "heat_pump_backup",
-            say("Heat pump 100 % and backup 65 %"),
+            say("Heat pump 100 % and backup {percent} %", percent=backup_percent),
             with_backup if has_backup else backup_only,
         ),
         (
             "heating_few",
-            say("Space heating, fewer than four units, 65 %"),
-            0.65 * total(heating) if few else 0.0,
+            say(
+                "Space heating, fewer than {many} units, {percent} %",
+                many=words(from_many),
+                percent=few_percent,
+            ),
+            few_percent / 100 * total(heating) if few else 0.0,
         ),
         (
             "heating_many",
-            say("Space heating, four or more units, 40 %"),
-            0.0 if few else 0.40 * total(heating),
+            say(
+                "Space heating, {many} or more units, {percent} %",
+                many=words(from_many),
+                percent=many_percent,
+            ),
+            0.0 if few else many_percent / 100 * total(heating),
         ),
         ("storage", say("Thermal storage, 100 %"), total(loads.of("storage"))),
     )
@@ -113,7 +130,7 @@ def selections(loads: Loads) -> tuple[Alternative, ...]:
     )  # fmt: skip
 
 
-def lowered_by_fourth_unit(loads: Loads) -> float:
+def lowered_by_fourth_unit(loads: Loads, edition: Edition) -> float:
     """VA by which the largest selection falls because space heating has its fourth unit."""
 
     def demand(heating: Sequence[Load]) -> float:
@@ -122,7 +139,7 @@ def lowered_by_fourth_unit(loads: Loads) -> float:
             loads.small_cooking, loads.dryers, {**loads.climate, "heating": tuple(heating)},
             loads.motor_rules,
         )  # fmt: skip
-        return max(item.value for item in selections(changed))
+        return max(item.value for item in selections(changed, edition))
 
     heating = loads.of("heating")
     return lowered_by_number(heating, demand) if heating else 0.0

@@ -44,7 +44,7 @@ CLIMATES = {
     "storage": "thermal storage heating",
     "fan": "blower for both",
 }
-LINE_TO_LINE_FROM = 180.0
+LINE_TO_LINE_FROM = 180.0  # V, no code figure: between 120 V and 208 V
 
 
 def _preset(name: str, connection: str, motor: str = "", **more: str) -> dict[str, str]:
@@ -144,6 +144,13 @@ class DwellingEntries(Entries):
         "standard",
         "Method",
         choices={"standard": "standard", "optional": "optional"},
+        group="question",
+        when=("calculation", ("new",)),
+    )
+    supplied: Literal["service", "feeder"] = entry(
+        "service",
+        "Supplied by",
+        choices={"service": "its own service", "feeder": "a feeder that serves it alone"},
         group="question",
         when=("calculation", ("new",)),
     )

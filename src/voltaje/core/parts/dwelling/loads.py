@@ -69,17 +69,17 @@ def collect(entries: DwellingEntries, system: System, edition: Edition) -> Loads
         climate.setdefault(unit.what, []).append(
             load(unit, "climate", CLIMATES[unit.what], connection_of(unit.connection), motor)
         )
-    small = [item for item in cooking if not in_table(item)]
+    small = [item for item in cooking if not in_table(item, edition)]
     chargers = by_place["charger"]
     fixed = by_place["fixed"] + small
-    if edition.year < 2023:
+    if not edition.has_limit("charger_least"):
         fixed, chargers = fixed + chargers, []
     return Loads(
         tuple(fixed),
         tuple(by_place["own"]),
         tuple(by_place["any"]),
         tuple(chargers),
-        tuple(item for item in cooking if in_table(item)),
+        tuple(item for item in cooking if in_table(item, edition)),
         tuple(small),
         tuple(load(row, "dryers", "Clothes dryer", "line-line", False) for row in entries.dryers),
         {kind: tuple(found) for kind, found in climate.items()},

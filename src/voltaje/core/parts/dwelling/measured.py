@@ -11,25 +11,25 @@ from voltaje.core.rules.overcurrent import whole_amperes
 from voltaje.core.units import Nameplate
 from voltaje.core.worksheet import Finding, Flow, Line, Result, Section, Worked, figure, say
 
-MARGIN = 1.25
-
 
 def work(entries: DwellingEntries, system: System, edition: Edition) -> Worked:
     """Highest measured demand × 125 % plus the new load, against the service that is there."""
     plate = entries.measured_demand or Nameplate(watts=0.0)
     demand, _, _ = read_load(plate, "line-line", system, edition)
     new = entries.new_load or 0.0
-    calculated = demand * MARGIN + new
-    rule = edition.rule("measured")
+    margin = edition.limit("measured_margin")
+    rule, factor = margin.rule, margin.value / 100
+    calculated = demand * factor + new
     lines = [
         Line("measured_demand", say("Highest measured demand"), demand, "VA",
              f"{figure(plate.amperes)} A × {figure(plate.volts or system.line_to_line)} V"
              if plate.amperes is not None else "", entries=("measured_demand",)),
-        Line("measured_margin", say("At 125 %"), demand * MARGIN, "VA",
-             f"{figure(demand)} × 1.25", (rule,), entries=("measured_demand",)),
+        Line("measured_margin", say("At {percent} %", percent=margin.value),
+             demand * factor, "VA", f"{figure(demand)} × {figure(factor)}", (rule,),
+             entries=("measured_demand",)),
         Line("new_load", say("New load"), new, "VA", entries=("new_load",)),
         Line("calculated_load", say("Calculated load"), calculated, "VA",
-             f"{figure(demand * MARGIN)} + {figure(new)}", (rule,), kind="result"),
+             f"{figure(demand * factor)} + {figure(new)}", (rule,), kind="result"),
     ]  # fmt: skip
     line = amperes_line(calculated, system, edition)
     exact = line.value or 0.0
@@ -53,7 +53,13 @@ def work(entries: DwellingEntries, system: System, edition: Edition) -> Worked:
         **service.results,
     }
     flows = (
-        Flow("measured", say("Measured demand"), demand, demand * MARGIN, say("125 %")),
+        Flow(
+            "measured",
+            say("Measured demand"),
+            demand,
+            demand * factor,
+            say("{percent} %", percent=margin.value),
+        ),
         Flow("new", say("New load"), new, new, say("whole")),
     )
     return Worked(

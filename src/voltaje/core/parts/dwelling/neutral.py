@@ -8,13 +8,15 @@ from dataclasses import dataclass
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.loads import Load, split_lines
 from voltaje.core.electrical.systems import System
-from voltaje.core.parts.dwelling.climate import MOTOR_SHARE, largest_motor
+from voltaje.core.parts.dwelling.climate import largest_motor, motor_share
 from voltaje.core.parts.dwelling.loads import Loads
 from voltaje.core.parts.dwelling.standard import Standard
 from voltaje.core.rules import dwelling_demand as demand
 from voltaje.core.rules.neutral import cooking_factor, paired, reduced
 from voltaje.core.rules.overcurrent import rounding_note, whole_amperes
 from voltaje.core.worksheet import Line, Section, Text, figure, say
+
+WRITTEN_OUT = 6  # no code figure: how many names a line holds
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,8 +52,9 @@ def _shares(loads: Loads, standard: Standard, edition: Edition) -> Iterable[tupl
         yield load, standard.fixed_factor if eligible else 1.0
     for load in (*loads.own, *standard.side.loads):
         yield load, 1.0
+    least = edition.value("charger_least") if loads.chargers else 0.0
     for load in loads.chargers:
-        yield load, max(1.0, demand.CHARGER_LEAST_VA / load.va) if load.va else 1.0
+        yield load, max(1.0, least / load.va) if load.va else 1.0
 
 
 def calculate(
@@ -73,7 +76,8 @@ def calculate(
         on_neutral += [(load, 1.0) for load in swapped]
         motors = [load for load, _ in on_neutral]
     motor = largest_motor(motors)
-    adder = motor.va * MOTOR_SHARE if motor else 0.0
+    quarter = motor_share(edition)
+    adder = motor.va * quarter if motor else 0.0
 
     lines = [
         Line("neutral_lighting", say("General lighting, after demand"), standard.lighting, "VA",
@@ -107,7 +111,8 @@ def calculate(
     if motor:
         lines.append(
             Line("neutral_motor", say("Largest motor at 120 V: {name}", name=motor.name), adder,
-                 "VA", f"{figure(motor.va)} × 0.25", (edition.rule("largest_motor"),),
+                 "VA", f"{figure(motor.va)} × {figure(quarter)}",
+                 (edition.limit("largest_motor").rule,),
                  entries=(motor.path,))
         )  # fmt: skip
     base = standard.lighting + factor * (standard.cooking + standard.dryers)
@@ -189,7 +194,7 @@ def _per_line(
     amperes: dict[str, float] = {}
     for side in ("L1", "L2"):
         largest = _largest_by_current([*motors[side], *pairs])
-        adder = largest * MOTOR_SHARE
+        adder = largest * motor_share(edition)
         amperes[side] = balanced + both + sum(on[side]) + adder
         rows.append(
             Line(
@@ -213,7 +218,7 @@ def _per_line(
                 kind="sum",
             )
         )
-    adder = _largest_by_current([load for load, _ in on_neutral]) * MOTOR_SHARE
+    adder = _largest_by_current([load for load, _ in on_neutral]) * motor_share(edition)
     shared = paired(on["L1"], on["L2"])
     base = neutral_base / (2 * system.to_neutral)
     neutral = reduced(base + shared + adder, 0.0, system, edition)
@@ -245,8 +250,9 @@ def _names_on(side: str, single: list[tuple[Load, float]], placed: dict[str, str
     here = [load.name for load, _ in single if placed[load.path] == side]
     if not here:
         return None
-    more = f" and {len(here) - 6} more" if len(here) > 6 else ""
-    return say("120 V here: {names}", names=", ".join(here[:6]) + more)
+    rest = len(here) - WRITTEN_OUT
+    more = f" and {rest} more" if rest > 0 else ""
+    return say("120 V here: {names}", names=", ".join(here[:WRITTEN_OUT]) + more)
 
 
 def _largest_by_current(loads: list[Load]) -> float:

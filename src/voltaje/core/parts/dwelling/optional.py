@@ -2,18 +2,35 @@
 
 from __future__ import annotations
 
-from voltaje.core.codes import Edition
+from dataclasses import replace
+
+from voltaje.core.codes import Cell, Edition
 from voltaje.core.electrical.loads import Load, paths, total
-from voltaje.core.parts.dwelling.climate import larger_side, lowered_by_fourth_unit, selections
+from voltaje.core.parts.dwelling.climate import (
+    Side,
+    larger_side,
+    lowered_by_fourth_unit,
+    selections,
+    sides,
+)
 from voltaje.core.parts.dwelling.entries import DwellingEntries
 from voltaje.core.parts.dwelling.loads import Loads
 from voltaje.core.parts.dwelling.outcome import Outcome, lowered_line
 from voltaje.core.parts.dwelling.standard import dropped_only
 from voltaje.core.rules import dwelling_demand as demand
 from voltaje.core.units import UnitSystem
-from voltaje.core.worksheet import Alternative, Flow, Line, Rule, Section, figure, say
-
-REST_FACTOR = 0.40
+from voltaje.core.worksheet import (
+    Alternative,
+    Finding,
+    Flow,
+    Line,
+    Rule,
+    Section,
+    figure,
+    fits,
+    say,
+)
+from voltaje.core.worksheet import words as words_of
 
 
 def _general(
@@ -63,12 +80,16 @@ def _general(
 
 
 def _split(
-    lines: list[Line], bands: list[tuple[str, str, float]], first: float, rule: Rule
+    lines: list[Line],
+    bands: list[tuple[str, str, float]],
+    first: Cell,
+    rest_percent: Cell,
+    rule: Rule,
 ) -> tuple[float, float, list[Flow]]:
     """Adds the sum and the two shares; gives (connected, calculated, bands of the drawing)."""
     connected = sum(band[2] for band in bands)
-    rest = max(0.0, connected - first)
-    calculated = min(connected, first) + REST_FACTOR * rest
+    rest = max(0.0, connected - first.value)
+    calculated = min(connected, first.value) + rest_percent.value / 100 * rest
     lines.append(
         Line("general_connected", say("All other load"), connected, "VA",
              " + ".join(figure(band[2]) for band in bands), kind="sum")
@@ -76,10 +97,15 @@ def _split(
     lines.append(
         Line(
             "general_demand",
-            say("First {first} kVA whole, the rest at 40 %", first=first / 1000),
+            say(
+                "First {first} kVA whole, the rest at {percent} %",
+                first=first.value / 1000,
+                percent=rest_percent.value,
+            ),
             calculated,
             "VA",
-            f"{figure(min(connected, first))} + {figure(rest)} × 0.4",
+            f"{figure(min(connected, first.value))} + {figure(rest)}"
+            f" × {figure(rest_percent.value / 100)}",
             (rule,),
             kind="sum",
         )
@@ -95,8 +121,11 @@ def calculate(
 ) -> tuple[Outcome, tuple[Alternative, ...]]:
     """The optional method: its outcome and the six selections of heating and cooling."""
     lines, bands = _general(entries, loads, edition, units, ("fan", "Blower", loads.of("fan")))
-    connected, general, flows = _split(lines, bands, 10_000.0, edition.rule("optional_general"))
-    choices = selections(loads)
+    connected, general, flows = _split(
+        lines, bands, edition.limit("optional_first"), edition.limit("optional_rest"),
+        edition.rule("optional_general"),
+    )  # fmt: skip
+    choices = selections(loads, edition)
     climate = max(choice.value for choice in choices)
     chosen = next((choice for choice in choices if choice.chosen), None)
     kinds = ("heating", "cooling", "heat_pump", "backup", "backup_alone", "storage")
@@ -118,7 +147,7 @@ def calculate(
         flows.append(
             Flow("climate", say("Heating or cooling"), total(all_climate), climate, chosen.label)
         )
-    by = lowered_by_fourth_unit(loads)
+    by = lowered_by_fourth_unit(loads, edition)
     if by:
         rule = edition.rule("optional_climate")
         lines.append(lowered_line("heating", by, rule, paths(loads.of("heating"))))
@@ -146,26 +175,65 @@ def existing(
     entries: DwellingEntries, loads: Loads, edition: Edition, units: UnitSystem = "us"
 ) -> Outcome:
     """Existing dwelling with load added (220.83): the larger of heating and cooling whole when
-    either is added, else in with all other load."""
-    side, dropped = larger_side(loads, ())
-    extra = entries.adds_climate
-    lines, bands = _general(
-        entries,
-        loads,
-        edition,
-        units,
-        ("climate", "Heating and cooling", () if extra else side.loads),
+    either is added, else in with all other load.
+
+    Many separately controlled heaters count among the other load by the letter of (B). That
+    governs; what they would come to if they counted whole stands beside it.
+    """
+    larger, smaller = larger_side(loads, (), edition)
+    heaters = loads.of("heating")
+    many = edition.limit("existing_many_from")
+    spread = entries.adds_climate and fits(many.value, sum(load.count for load in heaters))
+    cautious = _existing(entries, loads, edition, units, larger, smaller, ())
+    if not spread:
+        return cautious
+    heating, cooling = sides(loads, (), edition)
+    # whichever season then asks for more: heat at a share may be less than cooling whole
+    ways = (
+        _existing(entries, loads, edition, units, heating, cooling, heaters),
+        _existing(entries, loads, edition, units, cooling, heating, ()),
     )
+    letter = max(ways, key=lambda way: way.calculated)
+    words = say(
+        "{many} or more separately controlled heaters count among the other load: {letter} VA by"
+        " the letter, which governs; {cautious} VA with the heaters whole.",
+        many=words_of(many.value).capitalize(), letter=letter.calculated,
+        cautious=cautious.calculated,
+    )  # fmt: skip
+    line = Line("existing_cautious", say("With the heaters whole"), cautious.calculated, "VA",
+                rules=(many.rule,), entries=paths(heaters), kind="note",
+                note=say("the cautious figure: all may run through a cold night"))  # fmt: skip
+    finding = Finding(
+        "look" if cautious.calculated > letter.calculated else "remark", "existing_heaters", words,
+        f"{figure(cautious.calculated - letter.calculated)} VA",
+        say("Where they all run through a cold night, keep to the larger figure."),
+        (many.rule,), paths(heaters),
+    )  # fmt: skip
+    section = replace(letter.section, lines=(*letter.section.lines, line))
+    return replace(letter, section=section, findings=(finding,), cautious=cautious.calculated)
+
+
+def _existing(
+    entries: DwellingEntries, loads: Loads, edition: Edition, units: UnitSystem, side: Side,
+    dropped: Side, spread: tuple[Load, ...],
+) -> Outcome:  # fmt: skip
+    """``side`` counts and ``dropped`` does not; ``spread`` of it goes in with the other load."""
+    extra = entries.adds_climate
+    among = spread if extra else side.loads
+    lines, bands = _general(entries, loads, edition, units, ("climate", "Heating", among))
+    whole = tuple(load for load in side.loads if load not in among)
     rule = edition.rule("existing_b" if extra else "existing_a")
-    connected, general, flows = _split(lines, bands, 8_000.0, rule)
-    climate = side.load if extra else 0.0
-    if extra and side.loads:
+    connected, general, flows = _split(
+        lines, bands, edition.limit("existing_first"), edition.limit("existing_rest"), rule
+    )
+    climate = total(whole)
+    if whole:
         label = say("Heating whole") if side.name == "heating" else say("Cooling whole")
         lines.append(
             Line("climate_demand", label, climate, "VA", rules=(rule,),
-                 entries=paths(side.loads), flow="climate")
+                 entries=paths(whole), flow="climate_whole")
         )  # fmt: skip
-        flows.append(Flow("climate", label, climate, climate, say("whole")))
+        flows.append(Flow("climate_whole", label, climate, climate, say("whole")))
     out = dropped_only(side, dropped)
     if out:
         flows.append(

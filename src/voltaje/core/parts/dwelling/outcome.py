@@ -10,7 +10,8 @@ from voltaje.core.worksheet import Finding, Flow, Line, Rule, Section, say
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """``groups`` are the demands by name, VA, that add up to ``calculated``."""
+    """``groups`` are the demands by name, VA, that add up to ``calculated``; ``cautious`` a larger
+    figure, VA, that stands beside it (0: none)."""
 
     section: Section
     connected: float
@@ -18,6 +19,7 @@ class Outcome:
     flows: tuple[Flow, ...]
     groups: dict[str, float] = field(default_factory=dict)
     findings: tuple[Finding, ...] = ()
+    cautious: float = 0.0
 
 
 def lowered_line(name: str, by: float, rule: Rule, entries: Sequence[str]) -> Line:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from voltaje.core.codes import Edition
+from voltaje.core.codes import Cell, Edition
 from voltaje.core.electrical.systems import System
 from voltaje.core.parts.dwelling.neutral import Neutral, PerLine
 from voltaje.core.parts.dwelling.outcome import Outcome
@@ -14,12 +14,12 @@ from voltaje.core.rules.conductors import (
     Conductor,
     grounded_conductor_least,
     service_conductor,
+    sizes,
     smallest,
 )
+from voltaje.core.rules.grounding import equipment_ground
 from voltaje.core.rules.overcurrent import next_standard_device, rounding_note, whole_amperes
 from voltaje.core.worksheet import Finding, Line, Result, Section, figure, fits, say
-
-LEAST_SERVICE = 100.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,6 +61,7 @@ def size(
     per_line: PerLine,
     system: System,
     edition: Edition,
+    feeder: bool = False,
 ) -> Service:
     """The smallest standard device and conductors that pass. Where the user has put 120 V loads
     on lines, the heavier line governs the standard method, as in annex D1(b); else the total.
@@ -81,20 +82,21 @@ def size(
                      kind="step")
             )  # fmt: skip
     amperes = whole_amperes(governing)
-    cell = next_standard_device(max(amperes, LEAST_SERVICE), edition)
-    least = amperes < LEAST_SERVICE
+    floor = _least_device(method, feeder, edition)
+    cell = next_standard_device(max(amperes, floor.value if floor else 0.0), edition)
+    least = floor is not None and not fits(floor.value, amperes)
     lines.append(
         Line(
             "service_device",
-            say("Service device, next standard size"),
+            say("Feeder device, next standard size")
+            if feeder
+            else say("Service device, next standard size"),
             cell.value,
             "A",
-            f"{amperes} A → {figure(cell.value)} A"
-            if not least
-            else f"{amperes} A → 100 A at least",
-            (cell.rule, edition.rule("optional" if method == "optional" else "minimum_service"))
-            if least
-            else (cell.rule,),
+            f"{amperes} A → {figure(floor.value)} A at least"
+            if floor and least
+            else f"{amperes} A → {figure(cell.value)} A",
+            (cell.rule, floor.rule) if floor and least else (cell.rule,),
             kind="result",
         )
     )
@@ -103,17 +105,22 @@ def size(
         "amperes_exact": Result(governing, "A", say("Amperes, not rounded")),
         "service_device": Result(cell.value, "A", say("Service device")),
     }
-    dwelling_rule = system.line_to_line > 1.9 * system.to_neutral
+    findings = _spare(amperes, cell.value)
+    dwelling_rule = not system.is_wye or (feeder and edition.says("dwelling_208"))
+    if system.is_wye:
+        findings.append(_wye(feeder, dwelling_rule, edition))
     for material in MATERIALS:
         line = service_conductor(amperes, cell.value, material, edition, dwelling_rule)
-        grounded = _neutral_conductor(whole_amperes(on_neutral), line, edition)
+        grounded = _neutral_conductor(
+            whole_amperes(on_neutral), line, cell.value, feeder, system, edition
+        )
         results[f"service_conductor_{material}"] = Result(
             str(line), "", say("{material} conductors", material=material.capitalize())
         )
         results[f"neutral_conductor_{material}"] = Result(
             str(grounded), "", say("{material} neutral", material=material.capitalize())
         )
-        lines.append(_conductor_line(f"service_conductor_{material}", line, cell.value))
+        lines.append(_conductor_line(f"service_conductor_{material}", line, cell.value, edition))
         lines.append(
             Line(
                 f"neutral_conductor_{material}",
@@ -121,11 +128,14 @@ def size(
                     size=str(grounded)),
                 grounded.ampacity,
                 "A",
-                f"{whole_amperes(on_neutral)} A ≤ {figure(grounded.ampacity)} A",
+                f"{whole_amperes(on_neutral)} A ≤ {figure(grounded.ampacity)} A"
+                if fits(whole_amperes(on_neutral), grounded.ampacity)
+                else "",
                 grounded.rules,
+                note=say("as large as the lines: never larger") if grounded.by_dwelling_rule
+                else None,
             )
         )  # fmt: skip
-    findings = _spare(amperes, cell.value)
     if not by_lines and method == "standard" and whole_amperes(per_line.heaviest) > cell.value:
         findings.append(
             Finding(
@@ -217,9 +227,57 @@ def judged(
     )
 
 
-def _neutral_conductor(amperes: int, line: Conductor, edition: Edition) -> Conductor:
-    least, rule = grounded_conductor_least(line, edition)
+def _least_device(method: str, feeder: bool, edition: Edition) -> Cell | None:
+    """The least rating that a rule asks for: of the service of a dwelling, and of whatever the
+    optional method may be used for."""
+    if method == "optional":
+        return edition.limit("optional_least")
+    return None if feeder else edition.limit("minimum_service")
+
+
+def _wye(feeder: bool, dwelling_rule: bool, edition: Edition) -> Finding:
+    """What two lines and neutral of a wye mean for the conductors."""
+    rule = edition.limit_rule("dwelling_208")
+    if dwelling_rule:
+        return Finding(
+            "holds", "dwelling_208",
+            say("A single-phase feeder of this dwelling alone from a wye has the dwelling rule; its"
+                " neutral stays as large as the lines."), rules=(rule,), entries=("supplied",),
+        )  # fmt: skip
+    if feeder:
+        return Finding(
+            "look", "dwelling_208",
+            say("Whether this edition lets a feeder from a wye have the dwelling rule is in doubt:"
+                " it is sized without it."),
+            remedy=say("Ask the authority: later editions let it."), rules=(rule,),
+            entries=("supplied",),
+        )  # fmt: skip
+    return Finding(
+        "holds", "dwelling_208",
+        say("A service from a wye has no dwelling rule: its conductors are sized as any others."),
+        rules=(rule,), entries=("supplied",),
+    )  # fmt: skip
+
+
+def _neutral_conductor(
+    amperes: int, line: Conductor, device: float, feeder: bool, system: System, edition: Edition
+) -> Conductor:
+    """The neutral of each set: for its load, not below the least of the rules, and never larger
+    than the lines, whose rule makes both smaller; as large as they on two lines of a wye."""
+    if feeder:  # a feeder's neutral is not below its equipment ground (215.2(A)(2))
+        ground = equipment_ground(device, line.material, edition, line.size)
+        least, rule = ground.size, ground.rules[0]
+    else:
+        least, rule = grounded_conductor_least(line, edition)
+    order = sizes(edition)
     per_set = smallest(amperes / line.sets, line.material, edition, least=least)
+    larger = order.index(per_set.size) > order.index(line.size) or per_set.sets > 1
+    if larger or (system.is_wye and line.by_dwelling_rule):
+        why = edition.rule("neutral_wye" if system.is_wye else "dwelling_conductors")
+        return Conductor(
+            line.material, line.size, line.sets, line.ampacity, amperes, (why, *line.rules),
+            line.by_dwelling_rule,
+        )  # fmt: skip
     return Conductor(
         line.material,
         per_set.size,
@@ -230,9 +288,10 @@ def _neutral_conductor(amperes: int, line: Conductor, edition: Edition) -> Condu
     )
 
 
-def _conductor_line(name: str, conductor: Conductor, device: float) -> Line:
+def _conductor_line(name: str, conductor: Conductor, device: float, edition: Edition) -> Line:
+    share = figure(edition.value("dwelling_share") / 100)
     expression = (
-        f"{figure(device)} × 0.83 = {figure(conductor.needed)} ≤ {figure(conductor.ampacity)} A"
+        f"{figure(device)} × {share} = {figure(conductor.needed)} ≤ {figure(conductor.ampacity)} A"
         if conductor.by_dwelling_rule
         else f"{figure(conductor.needed)} ≤ {figure(conductor.ampacity)} A"
     )

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.loads import Load, paths, total
-from voltaje.core.parts.dwelling.climate import MOTOR_SHARE, Side, larger_side, largest_motor
+from voltaje.core.parts.dwelling.climate import Side, larger_side, largest_motor
 from voltaje.core.parts.dwelling.entries import DwellingEntries
 from voltaje.core.parts.dwelling.loads import Loads
 from voltaje.core.parts.dwelling.outcome import Outcome, lowered_line
@@ -82,7 +82,7 @@ def calculate(
         if by:
             lines.append(lowered_line("cooking", by, edition.rule("cooking"), paths(cooked)))
     other_motors = (*loads.fixed, *loads.own)
-    side, dropped = larger_side(loads, other_motors)
+    side, dropped = larger_side(loads, other_motors, edition)
     lines += _climate_lines(side, dropped, edition)
     motor = side.motor
     adder = side.adder
@@ -93,8 +93,8 @@ def calculate(
                 say("Largest motor: {name}", name=motor.name),
                 adder,
                 "VA",
-                f"{figure(motor.va)} × 0.25",
-                (edition.rule("largest_motor"),),
+                f"{figure(motor.va)} × {figure(side.share)}",
+                (edition.limit("largest_motor").rule,),
                 entries=(motor.path,),
                 flow="motor",
             )
@@ -127,12 +127,14 @@ def calculate(
     flows = _flows(
         (
             ("lighting", "General lighting", lighting.connected, lighting.demand,
-             say("35 % above 3 kVA")),
+             say("by the demand factors")),
             ("fixed", "Appliances", fixed.connected + own.connected, fixed.demand + own.demand,
-             say("75 %") if fixed.factor < 1 else say("whole")),
+             say("{percent} %", percent=100 * fixed.factor) if fixed.factor < 1
+             else say("whole")),
             ("charging", "Vehicle charging", chargers.connected, chargers.demand,
-             say("7.2 kVA at least")),
-            ("dryers", "Drying", dryers.connected, dryers.demand, say("5 kVA at least")),
+             say("a least value each")),
+            ("dryers", "Drying", dryers.connected, dryers.demand,
+             say("{least} VA at least", least=edition.value("dryer_least"))),
             ("cooking", "Cooking", total(cooked), cooking_demand,
              ways[0].label if ways else say("")),
             ("climate", "Heating" if side.name == "heating" else "Cooling", side.load, side.load,
@@ -227,7 +229,7 @@ def _climate_findings(
                     "Cooling counts although heating is {by} VA larger: with a quarter of its"
                     " motor, {motor} VA, it asks more of the service.",
                     by=dropped.load - side.load,
-                    motor=(side.motor.va * MOTOR_SHARE) if side.motor else 0,
+                    motor=side.adder,
                 ),
                 rules=(edition.rule("noncoincident"), edition.rule("largest_motor")),
             )

@@ -12,7 +12,6 @@ from voltaje.core.parts.dwelling.loads import Loads, collect
 from voltaje.core.parts.dwelling.outcome import Outcome
 from voltaje.core.parts.dwelling.service import Service, against_existing, size
 from voltaje.core.parts.kind import Context, Kind
-from voltaje.core.rules import dwelling_demand as demand
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Alternative, Finding, Line, Result, Section, Worked, figure, say
 
@@ -44,12 +43,14 @@ def _calculated(
     if entries.calculation == "added":
         service = against_existing(entries.existing_service or 0.0, chosen, system, edition)
     else:
-        service = size(chosen, main, on_neutral, per_line, system, edition)
+        service = size(
+            chosen, main, on_neutral, per_line, system, edition, entries.supplied == "feeder"
+        )
     neutral_amperes = service.neutral_amperes or on_neutral.amperes
     others = [outcome for name, outcome in outcomes.items() if name != main]
     findings = [
         *service.findings,
-        *(by_standard.outcome.findings if main == "standard" else ()),
+        *chosen.findings,
         *_look(entries, loads, by_standard.fixed_factor, system, edition),
     ]
     results = {
@@ -62,6 +63,11 @@ def _calculated(
         "connected_load": Result(chosen.connected, "VA", say("Connected load")),
         "calculated_load": Result(chosen.calculated, "VA", say("Calculated load")),
         **service.results,
+        **(
+            {"cautious_load": Result(chosen.cautious, "VA", say("With the heaters whole"))}
+            if chosen.cautious
+            else {}
+        ),
         "neutral_load": Result(on_neutral.load, "VA", say("Neutral load")),
         "neutral_amperes": Result(service.whole(neutral_amperes), "A", say("Neutral")),
         "line_1_amperes": Result(service.whole(per_line.l1), "A", say("L1")),
@@ -181,17 +187,18 @@ def _look(
             )
         )  # fmt: skip
     chargers = [row for row in entries.appliances if row.place == "charger"]
-    if chargers and edition.year < 2023 and factor < 1:
+    if chargers and not edition.has_limit("charger_least") and factor < 1:
         ids = {f"appliances.{row.id}.nameplate" for row in chargers}
         va = sum(load.total for load in loads.fixed if load.path in ids)
         found.append(
             Finding(
                 "look",
                 "charger_at_75",
-                say("This edition does not leave vehicle charging out of the 75 %, though it is"
-                    " continuous: whole, it would add {va} VA.", va=va * 0.25),
-                f"{figure(va * 0.25)} VA",
-                say("Ask the authority; the 2023 edition counts it whole, 7,200 VA at least."),
+                say("This edition does not leave vehicle charging out of the {percent} %, though it"
+                    " is continuous: whole, it would add {va} VA.", percent=100 * factor,
+                    va=va * (1 - factor)),
+                f"{figure(va * (1 - factor))} VA",
+                say("Ask the authority; a later edition counts it whole, with a least value."),
                 (edition.rule("fixed_appliances"), edition.rule("vehicle_charging")),
                 tuple(sorted(ids)),
             )
@@ -212,10 +219,10 @@ def _look(
         found.append(
             Finding("look", "no_laundry", say("No laundry circuit is counted: a dwelling needs one"
                     " unless it shares a laundry in the building."),
-                    f"{figure(demand.CIRCUIT_VA)} VA", say("Put in 1 laundry circuit."),
+                    f"{figure(edition.value('laundry_va'))} VA", say("Put in 1 laundry circuit."),
                     (edition.rule("laundry"),), ("laundry_circuits",))
         )  # fmt: skip
-    if system.line_to_line < 230:
+    if system.is_wye:
         found.append(
             Finding("look", "volts_208", say("On 208 V a heating element made for 240 V gives 75 %"
                     " of its nameplate. The calculation keeps the nameplate."),
@@ -230,7 +237,8 @@ def _look(
 
 
 def _names(names: Sequence[str]) -> str:
-    return ", ".join(dict.fromkeys(names[:4])) + (" …" if len(names) > 4 else "")
+    shown = names[:4]
+    return ", ".join(dict.fromkeys(shown)) + (" …" if len(names) > len(shown) else "")
 
 
 def _hand_up(entries: DwellingEntries, worked: Worked, context: Context) -> Demand:

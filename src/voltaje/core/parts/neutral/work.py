@@ -20,7 +20,7 @@ from voltaje.core.parts.neutral.circuit import (
 from voltaje.core.parts.neutral.entries import CIRCUITS, GROUPS, NeutralEntries
 from voltaje.core.parts.run.entries import SIZE_NAMES
 from voltaje.core.rules.runs import is_metric
-from voltaje.core.rules.wiring import Installation, options
+from voltaje.core.rules.wiring import COLUMNS, Installation, options
 from voltaje.core.worksheet import (
     Finding,
     Line,
@@ -38,7 +38,9 @@ if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
 
 
-HIGH, BURNS, LOW = 1.10, 1.25, 0.90
+# common practice: shares of the rated volts at which equipment suffers, burns, is weak or is dead
+HIGH, BURNS, LOW, DEAD = 1.10, 1.25, 0.90, 0.05
+RAISED = 0.05  # no code figure: a rise, in percent, that is worth a word
 
 
 def work(entries: NeutralEntries, context: Context) -> Worked:
@@ -273,7 +275,7 @@ def _opened(
                 Finding("look", "under", say(
                     "{name} gets {volts} V on its {rated} V: {how}.", name=load.name,
                     volts=figure(volts[load.path], 1), rated=figure(load.rated),
-                    how="it is dead" if ratio < 0.05 else "weak; a motor may stall and overheat"),
+                    how="it is dead" if ratio < DEAD else "weak; a motor may stall and overheat"),
                     f"{figure(load.rated - volts[load.path], 1)} V", None,
                     entries=(f"{load.path}.name",))
             )  # fmt: skip
@@ -297,7 +299,7 @@ def _drop_findings(
     )  # fmt: skip
     top = max(layout.loads, key=lambda load: volts[load.path] / load.rated)
     above = 100 * (volts[top.path] / abs(layout.across(top)) - 1) if abs(layout.across(top)) else 0
-    if above > 0.05:
+    if above > RAISED:
         findings.append(
             Finding("holds", "raised", say("{name} stands {percent} % above the board’s volts: the"
                                            " neutral’s drop lifts the lighter side.", name=top.name,
@@ -316,7 +318,7 @@ def _carries(
     nonlinear = any(load.row.third for load in layout.loads)
     count = len(layout.legs) + (1 if nonlinear or len(set(layout.legs.values())) < len(layout.legs)
                                 else 0)  # fmt: skip
-    lies = Installation(entries.method, entries.insulation, 30.0, max(count, 2))
+    lies = Installation(entries.method, entries.insulation, counted=max(count, 2))
     size = "12" if entries.size == "auto" else entries.size
     neutral = size if entries.neutral_size == "auto" else entries.neutral_size
     for wire in layout.wires:
@@ -335,15 +337,16 @@ def _carries(
             continue
         found = next((o for o in options(entries.material, lies, context.edition)
                       if o.size == own), None)  # fmt: skip
-        if found is not None and not fits(most, found.final(60)):
+        # lighting and receptacle circuits of this size end in terminals of the lower column
+        if found is not None and not fits(most, found.final(COLUMNS[0])):
             findings.append(
                 Finding("fails", "ampacity",
                         say("The neutral carries {amperes} A on {size}, good for {carries} A: no"
                             " device sees it." if wire == "N" else
                             "Circuit " + wire + " carries {amperes} A on {size}, good for"
                             " {carries} A.", amperes=figure(most, 1), size=SIZE_NAMES[own],
-                            carries=figure(found.final(60), 1)),
-                        f"{figure(most - found.final(60), 1)} A",
+                            carries=figure(found.final(COLUMNS[0]), 1)),
+                        f"{figure(most - found.final(COLUMNS[0]), 1)} A",
                         say("A larger neutral, a neutral for each circuit, or legs of their own.")
                         if wire == "N" else say("Larger conductors."),
                         (context.edition.rule("ampacity"),),

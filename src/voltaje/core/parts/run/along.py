@@ -43,6 +43,7 @@ if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
 
 
+# common practice: nominal volts that a supply may be raised to
 STEPS_UP = (120.0, 208.0, 230.0, 240.0, 277.0, 400.0, 480.0, 600.0)
 
 
@@ -168,7 +169,7 @@ class Along:
         if is_metric(size):
             return None
         e = self.entries
-        lies = Installation(e.method, e.insulation, 30.0, self.wires)
+        lies = Installation(e.method, e.insulation, counted=self.wires)
         for option in options(e.material, lies, self.context.edition):
             if option.size == size:
                 heaviest = abs(sum(j.current for j in self.joints)) / self.sets

@@ -35,6 +35,8 @@ from voltaje.core.worksheet import (
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
 
+RISE = 0.005  # no code figure: a rise, in percent, that is worth a word
+
 
 def work(entries: RunEntries, context: Context) -> Worked:
     """The run's worksheet: amperes and volts of each segment three ways, the solved volts at each
@@ -91,7 +93,7 @@ def work(entries: RunEntries, context: Context) -> Worked:
         "length": Result(sum(j.metres for j in joints), "m", say("Length")),
         "supply_volts": Result(ends[0], "V", say("Volts at its beginning")),
         "limit": Result(limit, "%", say("Drop allowed")),
-        **({"rise": Result(rise, "%", say("Voltage rise"))} if rise > 0.005 else {}),
+        **({"rise": Result(rise, "%", say("Voltage rise"))} if rise > RISE else {}),
     }  # fmt: skip
     return Worked(
         "run", edition.id, tuple(sections), results, tuple(findings),
@@ -256,7 +258,7 @@ def _findings(
                     ("ahead",))
         )  # fmt: skip
     most = context.limits.rise()
-    if rise > 0.005:
+    if rise > RISE:
         fails = not fits(rise, most.value)
         found.append(
             Finding("look" if fails or rise > limit else "holds", "rise",

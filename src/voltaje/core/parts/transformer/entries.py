@@ -24,8 +24,6 @@ RUNS = {
     "outside": "outside, any length",
 }  # fmt: skip
 RUN_TOPICS = {"10 ft": "secondary_10", "25 ft": "secondary_25", "outside": "secondary_outside"}
-RUN_FEET = {"10 ft": 10.0, "25 ft": 25.0, "outside": float("inf")}
-RUN_SHARE = {"10 ft": 0.1, "25 ft": 1 / 3, "outside": 0.0}
 HOOK_UP = {
     "done_lockout": "Locked out, tested dead, signs set",
     "done_nameplate": "Nameplate read: kVA, volts, impedance, taps",

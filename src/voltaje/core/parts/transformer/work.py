@@ -15,8 +15,6 @@ from voltaje.core.parts.feeder import connection_of
 from voltaje.core.parts.kind import Bank, Brings, Context, Kind, Piecewise
 from voltaje.core.parts.transformer.entries import (
     GROUPS,
-    RUN_FEET,
-    RUN_SHARE,
     RUN_TOPICS,
     TransformerEntries,
     check,
@@ -48,8 +46,8 @@ from voltaje.core.rules.wiring import label
 from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG
 from voltaje.core.worksheet import Finding, Line, Result, Section, Worked, figure, fits, say
 
-SHOWN_DEVICES = 8
-USUAL_AIM = 1.25
+SHOWN_DEVICES = 8  # no code figure: how many the ladder shows
+USUAL_AIM = 1.25  # common practice: a primary device of about 125 %
 
 
 @dataclass(frozen=True, slots=True)
@@ -350,8 +348,12 @@ def _secondary(
     entries: TransformerEntries, one: Winding, two: Winding, limits: Mapping[str, Limit],
     design_va: float, primary_device: float, context: Context, findings: list[Finding],
 ) -> Sized:  # fmt: skip
-    edition = context.edition
+    edition, by_hand = context.edition, entries.secondary_device
     design = two.system.line_current(design_va) if design_va else two.current
+    if by_hand and not design_va and not fits(design, by_hand):
+        # with no load known the device by hand says how much may be taken
+        design = by_hand
+        findings.append(_below_rated(by_hand, two))
     limit = limits.get("secondary")
     ratings = standard_ratings(edition)
     usual = next(r for r in ratings if fits(two.current, r))
@@ -369,9 +371,21 @@ def _secondary(
         entries.secondary_sets,
     )  # fmt: skip
     run = entries.model_copy(update={"length": entries.secondary_length})
-    sized = _sized(need, two, run, context, entries.secondary_device or aim, pin)
+    sized = _sized(need, two, run, context, by_hand or aim, pin)
     _run_rules(entries, one, two, sized, primary_device, edition, findings)
     return sized
+
+
+def _below_rated(device: float, two: Winding) -> Finding:
+    volt_amperes = device * two.volts * (sqrt(3) if two.three_phase else 1.0)
+    return Finding(
+        "look", "secondary_below",
+        say("{device} A is below the full-load current of {current} A, and no load is known below:"
+            " it leaves {kva} kVA.", device=device, current=figure(two.current, 1),
+            kva=figure(volt_amperes / 1000, 1)),
+        f"{figure(two.current - device, 1)} A",
+        say("Put the load below it, or take the next size up."), entries=("secondary_device",),
+    )  # fmt: skip
 
 
 def _run_rules(
@@ -379,7 +393,9 @@ def _run_rules(
     edition: Edition, findings: list[Finding],
 ) -> None:  # fmt: skip
     """240.21(C): length, and the ratio to the primary device."""
-    topic, feet = RUN_TOPICS[entries.secondary_run], RUN_FEET[entries.secondary_run]
+    topic = RUN_TOPICS[entries.secondary_run]
+    limited = edition.has_limit(f"{topic}_feet")
+    feet = edition.value(f"{topic}_feet") if limited else float("inf")
     rules = (edition.rule(topic),)
     if entries.secondary_length is not None and not fits(entries.secondary_length, feet):
         findings.append(
@@ -389,7 +405,9 @@ def _run_rules(
                     f"{figure(entries.secondary_length - feet, 1)} ft",
                     say("Shorten them, or choose another rule."), rules, ("secondary_length",))
         )  # fmt: skip
-    needed = primary_device * one.volts / two.volts * RUN_SHARE[entries.secondary_run]
+    # the conductors carry one so-manieth part of the primary device, as the secondary sees it
+    part = edition.value(f"{topic}_part") if limited else float("inf")
+    needed = primary_device * one.volts / two.volts / part
     ampacity = sized.pair.verdict.ampacity
     if not fits(needed, ampacity):
         findings.append(
@@ -474,7 +492,7 @@ def _grounding(
 
 def _fault(entries: TransformerEntries, point: SupplyPoint, kva: float, two: Winding) -> float:
     volts = point.system.line_to_line or point.system.to_neutral
-    source = point.fault * volts * (1.7320508 if point.system.phases == 3 else 1.0)
+    source = point.fault * volts * (sqrt(3) if point.system.phases == 3 else 1.0)
     return fault_at_secondary(kva, two.volts, two.three_phase, entries.impedance or 0.0, source)
 
 

@@ -1,0 +1,82 @@
+"""No figure of a code stands in Python: it is a cell of an edition, where it can be amended.
+
+Reads the rules and the parts and names every number that is neither arithmetic (0 to 3, 100,
+1,000, tolerances), nor what an entry reads or shows, nor a constant whose comment says that it is
+common practice, physics or no code figure. Run by ``./voltaje check``.
+"""
+
+import ast
+import re
+import sys
+from pathlib import Path
+
+HOME = Path(__file__).parent.parent / "src/voltaje/core"
+ARITHMETIC = {0, 1, 2, 3, 100, 1000}
+SMALL = 1e-5
+# what an entry reads, its help and default; how many digits are printed; how much is remembered
+FREE_CALLS = {"entry", "Reads", "ReadsNameplate", "figure", "round", "lru_cache", "scaleb"}
+SAID = re.compile(r"common practice|no code figure|IEC|physics", re.IGNORECASE)
+
+
+def name_of(call: ast.Call) -> str:
+    target = call.func
+    return target.id if isinstance(target, ast.Name) else getattr(target, "attr", "")
+
+
+def excused(lines: list[str], node: ast.stmt) -> bool:
+    """Whether the statement's own lines or the comment above it say what the figure is."""
+    at = node.lineno - 1
+    above = []
+    while at > 0 and lines[at - 1].lstrip().startswith("#"):
+        at -= 1
+        above.append(lines[at])
+    own = lines[node.lineno - 1 : node.end_lineno]
+    return any(SAID.search(text.partition("#")[2]) for text in (*above, *own) if "#" in text)
+
+
+class Figures(ast.NodeVisitor):
+    """Collects the lines of a module that hold a figure without a source."""
+
+    def __init__(self, text: str) -> None:
+        self.lines = text.splitlines()
+        self.found: list[int] = []
+
+    def visit_Call(self, node: ast.Call) -> None:
+        if name_of(node) not in FREE_CALLS:
+            self.generic_visit(node)
+        else:  # the first argument of figure() is a value like any other
+            for argument in node.args[:1] if name_of(node) in ("figure", "round") else ():
+                self.visit(argument)
+
+    def visit_Slice(self, node: ast.Slice) -> None:
+        """How many of a list are shown is nobody's rule."""
+
+    def visit_Assign(self, node: ast.Assign | ast.AnnAssign) -> None:
+        if not excused(self.lines, node):
+            self.generic_visit(node)
+
+    visit_AnnAssign = visit_Assign  # noqa: N815
+
+    def visit_Constant(self, node: ast.Constant) -> None:
+        value = node.value
+        if isinstance(value, bool) or not isinstance(value, int | float):
+            return
+        if abs(value) not in ARITHMETIC and abs(value) > SMALL:
+            self.found.append(node.lineno)
+
+
+def main() -> int:
+    """Prints what it finds; 1 where there is anything."""
+    failed = 0
+    for path in sorted([*(HOME / "rules").rglob("*.py"), *(HOME / "parts").rglob("*.py")]):
+        figures = Figures(path.read_text(encoding="utf-8"))
+        figures.visit(ast.parse("\n".join(figures.lines)))
+        for line in sorted(set(figures.found)):
+            failed = 1
+            where = path.relative_to(HOME.parent.parent.parent)
+            print(f"{where}:{line}: a figure without a source: {figures.lines[line - 1].strip()}")
+    return failed
+
+
+if __name__ == "__main__":
+    sys.exit(main())
