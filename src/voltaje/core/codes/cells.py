@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from voltaje.core.codes.table import Table
 
 FACTOR = 10.0
+YES_NO = ("no", "yes")
 LARGEST_SIZE = 5000  # kcmil: sums of conductors in parallel stand in some tables
 _FIGURE = re.compile(r"^[0-9]{1,7}(\.[0-9]{1,6})?$")
 _SIZE = re.compile(r"^[1-4]/0$")
@@ -44,6 +45,8 @@ def span(table: Table, row: str, column: str, sizes: Iterable[str] = ()) -> Span
     printed = table.rows.get(row, {}).get(column, "")
     if not printed:
         return Span("Nothing stands there in this edition: there is nothing to amend.")
+    if fixed := table.meta.get("fixed"):
+        return Span(fixed)
     if column in table.size_columns or _SIZE.match(printed):
         known = tuple(sizes)
         return Span(
@@ -55,7 +58,6 @@ def span(table: Table, row: str, column: str, sizes: Iterable[str] = ()) -> Span
     if _FIGURE.match(printed) and float(printed) > 0:
         low, high = float(printed) / FACTOR, float(printed) * FACTOR
         return Span(f"Give a figure from {low:.6g} to {high:.6g}, like {printed}.", low, high)
-    choices = tuple(sorted({cells[column] for cells in table.rows.values()} - {""}))
-    if set(choices) <= {"yes", "no"}:
-        return Span("Give yes or no.", choices=("no", "yes"))
+    if printed in YES_NO:
+        return Span("Give yes or no.", choices=YES_NO)
     return Span("Only figures, sizes and yes or no can be amended.")

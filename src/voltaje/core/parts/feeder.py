@@ -11,7 +11,6 @@ from voltaje.core.codes import Edition, editions
 from voltaje.core.electrical.lines import currents, place, plain
 from voltaje.core.electrical.systems import Connection, Demand, Piece, System
 from voltaje.core.entries import (
-    Area,
     BigNameplate,
     Few,
     Length,
@@ -52,6 +51,7 @@ from voltaje.core.worksheet import Finding, Line, Result, Section, Worked, figur
 # no code figure: a heavier line is named from here on; below it the figures print alike
 HEAVIER = 1.001
 TERMS = 8  # no code figure: how many terms a line holds
+FloorArea = Annotated[float, Reads(units.AREA, 1.0, 2_000_000.0)]
 Outlets = Annotated[int, Reads(units.COUNT, 0, 10_000, whole=True)]
 CATEGORIES = {
     "other": "other load", "lighting": "lighting", "receptacles": "receptacles",
@@ -75,7 +75,7 @@ class Floor(Row):
     """A floor area with its occupancy."""
 
     name: Annotated[str, Name] = entry("", "Occupancy", suggestions=_occupancies(), example="Store")
-    area: Area | None = entry(None, "Area", example="3000 sq ft")
+    area: FloorArea | None = entry(None, "Area", example="3000 sq ft")
 
 
 class FeederLoad(Row):

@@ -24,7 +24,7 @@ from voltaje.core.rules.choose import Need
 from voltaje.core.rules.ladder import Shop
 from voltaje.core.rules.motors import larger_percent, largest_fuse, table_current
 from voltaje.core.rules.overcurrent import next_standard_device, standard_ratings
-from voltaje.core.worksheet import Finding, Line, Result, Section, Worked, figure, fits, say
+from voltaje.core.worksheet import Finding, Line, Result, Rule, Section, Worked, figure, fits, say
 
 Horsepower = Annotated[float, Reads(units.HORSEPOWER, 0.1, 500.0)]
 ServiceFactor = Annotated[float, Reads(units.COUNT, 1.0, 2.0)]
@@ -258,13 +258,14 @@ def _devices(
         fuse = edition.cell("motor_devices", entries.motor, "dual-element fuse").value
         ground = next_standard_device(current * fuse / 100, edition).value
         most = exact
+        setting: tuple[Rule, ...] = (edition.rule("motor_instantaneous"),)
         if entries.starts == "no":
             larger = larger_percent(entries.protection, entries.motor, current, edition)
-            most = current * larger.value / 100
+            most, setting = current * larger.value / 100, (*setting, larger.rule)
         lines.append(
             Line("device_most", say("Its setting, at most"), most, "A",
                  f"{figure(current)} × {figure(most / current)}",
-                 (edition.rule("motor_instantaneous"),), entries=("starts",), kind="result",
+                 setting, entries=("starts",), kind="result",
                  note=say("adjustable, in a listed combination controller"), flow="device")
         )  # fmt: skip
         return (most,), most, lines, ground

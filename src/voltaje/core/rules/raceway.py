@@ -28,12 +28,15 @@ class Fill:
 @lru_cache(maxsize=2048)
 def conductor_area(size: str, insulation: str, compact: bool, edition: Edition) -> float:
     """Area of one insulated conductor, in². Raises :class:`NotCoveredError`."""
+    rule = _dimension(size, insulation, compact, edition)
+    return edition.cell(rule.topic, rule.row, rule.column).value
+
+
+def _dimension(size: str, insulation: str, compact: bool, edition: Edition) -> Rule:
+    """The cell of the area of one insulated conductor; of a compact one where it is made so."""
     column = f"{edition.table('insulations').rows[insulation]['dimensions']} in²"
-    if compact:
-        text = edition.table("compact_areas").rows.get(size, {}).get(column, "")
-        if text:
-            return float(text)
-    return edition.cell("conductor_areas", size, column).value
+    made = compact and edition.table("compact_areas").rows.get(size, {}).get(column, "")
+    return edition.rule("compact_areas" if made else "conductor_areas", size, column)
 
 
 def raceway(
@@ -60,11 +63,13 @@ def _raceway(
     for trade_size, cells in edition.table("raceways").rows.items():
         text = cells[f"{method} in²"]
         if text and fits(area, float(text) * allowed.value / 100):
-            dimension = "compact_areas" if compact else "conductor_areas"
             rules = (
                 allowed.rule,
                 edition.rule("raceways", trade_size, f"{method} in²"),
-                edition.rule(dimension),
+                *(
+                    _dimension(size, insulation, compact, edition)
+                    for size in dict.fromkeys(size for size, number in sizes if number)
+                ),
             )
             return Fill(trade_size, area, float(text), allowed.value, rules)
     raise NotCoveredError(edition.title, f"a {method} raceway for {count} conductors")

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from math import sqrt
 from typing import Literal
 
-from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.rules.overcurrent import standard_ratings
 from voltaje.core.worksheet import Rule, fits
 
@@ -94,11 +94,11 @@ def _standard(
 def protection_high(
     current: float, impedance: float, supervised: bool, fuse: bool, secondary: bool,
     edition: Edition,
-) -> tuple[Limit, float, bool]:  # fmt: skip
-    """450.3(A): the primary above 1,000 V, the secondary's percent at 1,000 V and below (0: none
-    asked), and whether the secondary's next standard size may be used: the rows of any location
-    and of supervised primary-only protection allow it, the supervised rows with both sides
-    protected do not. Raises :class:`NotCoveredError` above 10 % impedance."""
+) -> tuple[Limit, Cell | None, bool]:  # fmt: skip
+    """450.3(A): the primary above 1,000 V, the secondary's percent at 1,000 V and below (``None``:
+    none asked), and whether the secondary's next standard size may be used: the rows of any
+    location and of supervised primary-only protection allow it, the supervised rows with both
+    sides protected do not. Raises :class:`NotCoveredError` above 10 % impedance."""
     if supervised and not secondary:
         row = "supervised primary only"
     else:
@@ -115,13 +115,15 @@ def protection_high(
     cell = edition.cell("transformer_protection_high", row, column)
     cells = edition.table("transformer_protection_high").rows[row]
     limit = _standard(current, cell.value, cells["primary next"] == "yes", (cell.rule,), edition)
-    return limit, float(cells["secondary"] or 0), cells["secondary next"] == "yes"
+    second = None
+    if cells["secondary"]:
+        second = edition.cell("transformer_protection_high", row, "secondary")
+    return limit, second, cells["secondary next"] == "yes"
 
 
-def limit_at(current: float, percent: float, next_size: bool, edition: Edition) -> Limit:
+def limit_at(current: float, percent: Cell, next_size: bool, edition: Edition) -> Limit:
     """A secondary at 1,000 V and below under 450.3(A)."""
-    rule = edition.rule("transformer_protection_high")
-    return _standard(current, percent, next_size, (rule,), edition)
+    return _standard(current, percent.value, next_size, (percent.rule,), edition)
 
 
 def standard_kva(needed: float, three_phase: bool, edition: Edition) -> float:

@@ -287,13 +287,14 @@ def _protection_high(
              note=say("conductors above 1,000 V are not sized here"), kind="sum", flow="primary")
     ]  # fmt: skip
     chosen = {"primary": limit}
-    if percent:
+    if percent is not None:
         # 450.3(A) asks 250 % only in supervised locations; the conductors still want their own
         second = limit_at(two.current, percent, next_size, edition)
         chosen["secondary"] = second
         lines.append(
-            Line("high_secondary", say("Secondary, {percent} %", percent=percent), second.standard,
-                 "A", f"{figure(two.current)} × {figure(percent / 100)} = {figure(second.exact)}"
+            Line("high_secondary", say("Secondary, {percent} %", percent=percent.value),
+                 second.standard, "A", f"{figure(two.current)} × {figure(percent.value / 100)}"
+                 f" = {figure(second.exact)}"
                  f" → {figure(second.standard)} A", second.rules, kind="sum", flow="secondary")
         )  # fmt: skip
     return tuple(lines), chosen

@@ -1,0 +1,500 @@
+"""An amendment reaches every use of its figure: each cell is amended once, and a sheet must show it.
+
+All cells of an edition are amended at once to what stands in them, each with words of its own; a
+pool of sheets that spans the tables is worked, and the words of every cell must appear on some
+line. Limits, which stand in running text, are amended one by one to another figure, and some
+answer or line must change. Cells that no sheet reads are listed with the reason.
+"""
+
+import json
+import re
+from functools import cache
+
+import pytest
+
+from voltaje.core.codes import Amendment, edition, editions
+from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
+from voltaje.core.parts import Context, evaluate, kind
+from voltaje.core.rules.motors import horsepower_of
+
+CODES = [code.id for code in editions()]
+COLUMN_INSULATION = {"60": "TW", "75": "THW", "90": "THHN"}
+LARGE = "not offered: larger single conductors are not pulled"
+# (topic, row or "", column or ""): why no line cites the cell
+UNREAD = {
+    ("limits", "", "unit"): "words", ("limits", "", "rule"): "the address of the rule",
+    ("limits", "", "limit"): "a name",
+    ("compact_areas", "", "in"): "a diameter: the area beside it is what fill is worked with",
+    ("conductor_areas", "", "in"): "a diameter: the area beside it is what fill is worked with",
+    ("raceways", "", "in"): "a diameter: the area beside it is what fill is worked with",
+    ("conductor_properties", "", "coated"): "coated conductors are not offered",
+    ("conductor_properties", "18", ""): "not a branch-circuit size",
+    ("conductor_properties", "16", ""): "not a branch-circuit size",
+    ("impedance", "", "Z"): "effective Z at 0.85: R and X are worked with",
+    ("impedance", "", "R aluminum"): "aluminum raceways are not offered",
+    ("impedance", "", "X"): "read with R of the same size, whose cell is cited",
+    ("motor_current", "", "200 V"): "no supply of 200 V is offered",
+    ("motor_current_3ph", "", "200 V"): "no supply of 200 V is offered",
+    ("motor_current_3ph", "", "115 V"): "no three-phase supply of 115 V is offered",
+    ("motor_current_3ph", "", "2300 V"): "no supply of 2,300 V is offered",
+    ("occupancy_names", "", ""): "names, no figures", ("cable_types", "", ""): "sizes as made",
+    ("insulations", "", "dimensions"): "the name of a column",
+    ("transformer_protection", "", "next"): "yes or no beside a figure that is cited",
+    ("transformer_protection_high", "", "next"): "yes or no beside a figure that is cited",
+    ("cooking", "", "C kW each"): "read with C kW of the same row, whose cell is cited",
+    ("motor_devices_larger", "", "class"): "where the letter of the row ends",
+    ("motor_devices_larger", "fuse above 600 A", ""): "cited by its exception",
+    ("grounded_conductor", "", " to"): "bounds of the row, which is cited",
+    ("electrode_conductor", "", " to"): "bounds of the row, which is cited",
+    ("ampacity", "1250", ""): LARGE, ("ampacity", "1500", ""): LARGE, ("ampacity", "1750", ""): LARGE,
+    ("ampacity", "2000", ""): LARGE, ("conductor_areas", "1250", ""): LARGE,
+    ("conductor_areas", "1500", ""): LARGE, ("conductor_areas", "1750", ""): LARGE,
+    ("conductor_areas", "2000", ""): LARGE, ("conductor_properties", "1250", ""): LARGE,
+    ("conductor_properties", "1500", ""): LARGE, ("conductor_properties", "1750", ""): LARGE,
+    ("conductor_properties", "2000", ""): LARGE,
+    ("conductor_properties", "", "copper"): "solid: a run reads the stranded column where there is one",
+    ("conductor_properties", "", "aluminum"): "solid: a run reads the stranded column where there is one",
+    ("conductor_properties", "14", "aluminum stranded"): "not made",
+    ("conductor_properties", "700", ""): LARGE, ("conductor_properties", "800", ""): LARGE,
+    ("conductor_properties", "900", ""): LARGE,
+    ("raceway_fill", "1", ""): "a circuit has three conductors at least, with its ground",
+    ("raceway_fill", "2", ""): "a circuit has three conductors at least, with its ground",
+    ("electrode_caps", "pipe", ""): "entered as rod, pipe or plate: the rod's row is read",
+    ("electrode_caps", "plate", ""): "entered as rod, pipe or plate: the rod's row is read",
+    ("dwelling_sizes", "", ""): "the printed twin of 83 %: the sheets work the 83 %",
+}  # fmt: skip
+
+
+def unread(topic, row, column):
+    for (of, r, c), why in UNREAD.items():
+        if of == topic and r in ("", row) and (not c or column == c or column.endswith(c)
+                                               or (c in ("R aluminum", "X", "Z") and c in column)):  # fmt: skip
+            return why
+    return ""
+
+
+def piece(name, category, va, **more):
+    return Piece(name, category, va, va, va / 360, "three-phase", "all", **more)
+
+
+def sheets(code):
+    """(kind, document, system, pieces below) that between them read the tables of an edition."""
+    tables = code.table
+    metals = ("copper", "aluminum")
+    for size, cells in tables("ampacity").rows.items():
+        for metal in metals:
+            for column, insulation in COLUMN_INSULATION.items():
+                if cells[f"{metal} {column}"]:
+                    yield (
+                        "circuit",
+                        {
+                            "load": "10 A",
+                            "size": size,
+                            "material": metal,
+                            "terminals": "75",
+                            "insulation": insulation,
+                            "length": "10 ft",
+                        },
+                        "3ph-208Y/120",
+                        (),
+                    )
+            for method in ("EMT", "PVC 40"):
+                if cells[f"{metal} 60"]:
+                    yield (
+                        "circuit",
+                        {
+                            "load": "10 A",
+                            "size": size,
+                            "material": metal,
+                            "method": method,
+                            "insulation": "XHHW",
+                            "length": "10 ft",
+                        },
+                        "3ph-208Y/120",
+                        (),
+                    )
+    for size in tables("compact_areas").rows:
+        for insulation in ("THHN", "XHHW", "THW"):
+            yield (
+                "circuit",
+                {
+                    "load": "10 A",
+                    "size": size,
+                    "material": "aluminum",
+                    "compact": "yes",
+                    "insulation": insulation,
+                },
+                "3ph-208Y/120",
+                (),
+            )
+    for trade in range(len(tables("raceways").rows)):
+        for method in ("EMT", "RMC", "PVC 40", "PVC 80"):
+            for size in ("14", "6", "2/0", "500"):
+                yield (
+                    "circuit",
+                    {"load": "10 A", "size": size, "method": method, "others": str(trade * 2)},
+                    "3ph-208Y/120",
+                    (),
+                )
+    for counted in (0, 2, 6, 12, 25, 35, 45):
+        yield "circuit", {"load": "10 A", "others": str(counted)}, "3ph-208Y/120", ()
+    for row in tables("ambient").rows:
+        for insulation in COLUMN_INSULATION.values():
+            yield (
+                "circuit",
+                {"load": "1 A", "ambient": row, "insulation": insulation},
+                "3ph-208Y/120",
+                (),
+            )
+    for device in (
+        *tables("equipment_grounding").rows,
+        *tables("standard_devices").column("A").values(),
+    ):
+        for metal in metals:
+            yield "feeder", {"device": str(float(device)), "material": metal}, "3ph-480Y/277", (
+                piece("x", "other", float(device) * 0.9 * 480 * 3**0.5),)  # fmt: skip
+    for amperes in (8, 10, 14, 19, 24, 29, 38, 48):
+        for use in ("lighting", "general", "water heater", "sign"):
+            for metal in metals:
+                yield "circuit", {"use": use, "load": f"{amperes} A", "material": metal,
+                                  "continuous": "no"}, "3ph-208Y/120", ()  # fmt: skip
+        yield "circuit", {"use": "receptacles", "outlets": str(amperes)}, "1ph-120/240", ()
+    for size in ("14", "12", "10"):
+        for metal in metals:
+            yield "circuit", {"load": "10 A", "size": size, "material": metal}, "1ph-120/240", ()
+    yield from dwellings(tables)
+    yield from motors(tables)
+    yield from feeders(tables)
+    yield from transformers(tables)
+    for size in (*tables("conductor_properties").rows,):
+        for metal in metals:
+            yield "run", {"segments": [{"nameplate": "10 A", "length": "100 ft"}], "size": size,
+                          "material": metal}, "3ph-208Y/120", ()  # fmt: skip
+            yield "run", {"segments": [{"nameplate": "10 A", "length": "100 ft"}], "size": size,
+                          "material": metal, "celsius": "40"}, "3ph-208Y/120", ()  # fmt: skip
+    for length in ("20 ft", "200 ft", "400 ft"):
+        yield (
+            "service",
+            {"rod": "yes", "length": length},
+            "3ph-480Y/277",
+            (piece("x", "other", 200_000),),
+        )
+    for layout in ("range", "oven", "cooktop"):
+        yield "cooking", {"layout": layout, "nameplate": "12 kW"}, "1ph-120/240", ()
+    yield "cooking", {"layout": "together", "cooktop": "8 kW", "oven_1": "5 kW"}, "1ph-120/240", ()
+    for va in (90_000, 200_000, 260_000, 300_000, 400_000, 600_000, 900_000, 1_400_000, 2_400_000):
+        for metal in metals:
+            yield "service", {"water_pipe": "yes", "steel": "yes", "concrete": "yes", "rod": "yes",
+                              "ring": "yes", "raceways": "one", "material": metal}, "3ph-480Y/277", (
+                piece("x", "lighting", va),)  # fmt: skip
+
+
+def dwellings(tables):
+    base = {"area": "3000"}
+    for row in tables("cooking").rows:
+        count = row.rstrip("+").split("-")[0]
+        for rating in ("3 kW", "3.6 kW", "12 kW", "14 kW"):
+            yield (
+                "dwelling",
+                {**base, "cooking": [{"nameplate": rating, "count": count}]},
+                "1ph-120/240",
+                (),
+            )
+    for row in tables("dryers").rows:
+        count = row.rstrip("+").split("-")[0]
+        yield (
+            "dwelling",
+            {**base, "dryers": [{"nameplate": "5 kW", "count": count}]},
+            "1ph-120/240",
+            (),
+        )
+    for area in (200, 900, 3000, 50_000):
+        yield "dwelling", {"area": str(area)}, "1ph-120/240", ()
+    fixed = [{"nameplate": "1 kW"}, {"nameplate": "2 kW"}, {"nameplate": "3 kW"}, {"nameplate": "510 W"},
+             {"nameplate": "1/4 hp"}, {"nameplate": "9.6 kW", "place": "charger", "connection": "240"}]  # fmt: skip
+    for method in ("standard", "optional"):
+        for heaters in (3, 4):
+            yield "dwelling", {**base, "method": method, "appliances": fixed, "climate": [
+                {"nameplate": "2 kW", "count": str(heaters)}, {"nameplate": "1 kW", "what": "cooling"},
+            ]}, "1ph-120/240", ()  # fmt: skip
+        yield "dwelling", {**base, "method": method, "appliances": fixed, "climate": [
+            {"nameplate": "2 kW", "what": "heat_pump"}, {"nameplate": "10 kW", "what": "backup"}]}, "1ph-120/240", ()  # fmt: skip
+    yield (
+        "dwelling",
+        {**base, "appliances": [*fixed[:3], {"nameplate": "600 W"}]},
+        "1ph-120/240",
+        (),
+    )
+    yield (
+        "dwelling",
+        {**base, "appliances": [*fixed[:3], {"nameplate": "1/4 hp"}]},
+        "1ph-120/240",
+        (),
+    )
+    yield (
+        "dwelling",
+        {**base, "cooking": [{"nameplate": "3.6 kW", "count": "3"}]},
+        "1ph-120/240",
+        (),
+    )
+    yield (
+        "dwelling",
+        {**base, "cooking": [{"nameplate": "1.8 kW", "count": "2"}]},
+        "1ph-120/240",
+        (),
+    )
+    yield (
+        "dwelling",
+        {**base, "cooking": [{"nameplate": "8.7 kW", "count": "2"}, {"nameplate": "14 kW"}]},
+        "1ph-120/240",
+        (),
+    )
+    yield "dwelling", {**base, "cooking": [{"nameplate": "26 kW"}]}, "1ph-120/240", ()
+    for supplied in ("service", "feeder"):
+        yield (
+            "dwelling",
+            {**base, "supplied": supplied, "dryers": [{"nameplate": "20 kW"}]},
+            "1ph-120/208",
+            (),
+        )
+    # between 400 A and what an amended bound would let in
+    for kilowatts in (5, 60, 90, 110):
+        yield (
+            "dwelling",
+            {
+                **base,
+                "appliances": [
+                    {"nameplate": f"{kilowatts} kW", "connection": "240", "place": "own"}
+                ],
+            },
+            "1ph-120/240",
+            (),
+        )
+    for adds in ("", "yes"):
+        yield "dwelling", {**base, "calculation": "added", "existing_service": "100 A", "adds_climate": adds,
+                           "climate": [{"nameplate": "2 kW", "count": "4"}]}, "1ph-120/240", ()  # fmt: skip
+    yield "dwelling", {"calculation": "measured", "measured_demand": "58 A", "new_load": "7.2 kW",
+                       "existing_service": "100 A"}, "1ph-120/240", ()  # fmt: skip
+
+
+def motors(tables):
+    systems = {
+        "208 V": "3ph-208Y/120",
+        "230 V": "3ph-240",
+        "460 V": "3ph-480Y/277",
+        "575 V": "3ph-600Y/347",
+    }
+    for row, cells in tables("motor_current_3ph").rows.items():
+        for column, system in systems.items():
+            for name, motor in ((column, "squirrel cage"), (f"sync {column}", "synchronous")):
+                if cells.get(name):
+                    yield (
+                        "motor",
+                        {"horsepower": f"{horsepower_of(row)} hp", "motor": motor},
+                        system,
+                        (),
+                    )
+    for row in tables("motor_current").rows:
+        for connection, system in (("line-neutral", "1ph-120/240"), ("two-line", "1ph-120/240"),
+                                   ("two-line", "3ph-208Y/120")):  # fmt: skip
+            yield "motor", {"horsepower": f"{horsepower_of(row)} hp", "motor": "single-phase",
+                            "connection": connection}, system, ()  # fmt: skip
+    for row, cells in tables("motor_current_dc").rows.items():
+        for column in cells:
+            if cells[column]:
+                yield "motor", {"horsepower": f"{horsepower_of(row)} hp", "motor": "direct current",
+                                "dc_volts": column.removesuffix(" V")}, "3ph-480Y/277", ()  # fmt: skip
+    for row in tables("motor_devices").rows:
+        for device in tables("motor_devices").columns:
+            for starts in ("yes", "no"):
+                for hp in ("5 hp", "100 hp"):
+                    yield "motor", {
+                        "horsepower": hp if row != "single-phase" else "5 hp", "motor": row, "protection": device,
+                        "starts": starts, "connection": "two-line" if row == "single-phase" else "three-phase",
+                        "dc_volts": "240"}, "3ph-240", ()  # fmt: skip
+    for duty in tables("motor_duty").rows:
+        for time in tables("motor_duty").columns:
+            yield (
+                "motor",
+                {"horsepower": "5 hp", "duty": duty, "rated_time": time, "nameplate": "14 A"},
+                "3ph-240",
+                (),
+            )
+    for factor in ("1", "1.15", "1.2"):
+        yield (
+            "motor",
+            {"horsepower": "5 hp", "service_factor": factor, "nameplate": "14 A"},
+            "3ph-240",
+            (),
+        )
+
+
+def feeders(tables):
+    for name in tables("occupancy_load").rows:
+        for area in ("1000", "8000", "200000"):
+            yield "feeder", {"floors": [{"name": name, "area": area}], "signs": "1", "show_window": "10 ft",
+                             "receptacles": "200"}, "3ph-208Y/120", ()  # fmt: skip
+    for row in tables("kitchen_equipment").rows:
+        count = row.rstrip("+").split("-")[0]
+        yield (
+            "feeder",
+            {"loads": [{"name": "K", "nameplate": "3 kW", "count": count, "category": "kitchen"}]},
+            "3ph-208Y/120",
+            (),
+        )
+    motor = Piece("M", "motor", 8000, 8000, 22, "three-phase", "all", motor=22, device=60)
+    yield "feeder", {}, "3ph-208Y/120", (motor, piece("c", "lighting", 9000, continuous=1.0))
+    for conductor in ("auto", "500"):
+        yield "feeder", {"size": conductor, "sets": "3" if conductor == "500" else ""}, "1ph-120/240", (
+            Piece("d", "dwelling", 90_000, 90_000, 375, "two-line", neutral=375.0),)  # fmt: skip
+    for device in (800, 1000):
+        yield (
+            "feeder",
+            {"device": f"{device} A"},
+            "3ph-480Y/277",
+            (piece("x", "other", 780 * 480 * 3**0.5),),
+        )
+
+
+def transformers(tables):
+    for column, connection, system, secondary in (
+        ("three-phase", "delta-wye", "3ph-480Y/277", "3ph-208Y/120"),
+        ("single-phase", "single-phase", "3ph-480Y/277", "1ph-120/240"),
+    ):
+        for size in tables("transformer_sizes").column(column).values():
+            for scheme in ("primary only", "primary and secondary"):
+                # sized by what hangs below, as the table of usual sizes is read
+                for metal in ("copper", "aluminum"):
+                    yield "transformer", {"connection": connection, "secondary": secondary, "scheme": scheme,
+                                          "secondary_length": "9 ft", "material": metal}, system, (
+                        piece("x", "other", size * 990),)  # fmt: skip
+    for kva in ("0.1 kVA", "0.5 kVA", "1 kVA", "3 kVA", "10 kVA"):
+        for control in ("", "yes"):
+            for scheme in ("primary only", "primary and secondary"):
+                for run in ("10 ft", "25 ft"):
+                    yield "transformer", {"kva": kva, "connection": "single-phase", "secondary": "1ph-120",
+                                          "scheme": scheme, "control": control, "secondary_run": run,
+                                          "secondary_length": "9.9 ft"}, "3ph-480Y/277", ()  # fmt: skip
+    for impedance in ("5", "8"):
+        for supervised in ("", "yes"):
+            for fuse in ("fuse", "breaker"):
+                for scheme in ("primary only", "primary and secondary"):
+                    yield "transformer", {"kva": "500 kVA", "high": "13.8 kV", "impedance": impedance,
+                                          "supervised": supervised, "high_device": fuse,
+                                          "scheme": scheme}, "3ph-480Y/277", ()  # fmt: skip
+
+
+@cache
+def pool(code):
+    """Each distinct sheet once."""
+    found = {json.dumps(s[:3]) + repr(s[3]): s for s in sheets(edition(code))}
+    return tuple(found.values())
+
+
+def answer(sheet, code):
+    """A sheet's answer as text; its problems where it has none."""
+    name, document, system, pieces = sheet
+    context = Context(code, "us", SupplyPoint(SYSTEMS[system], fault=10_000.0), Demand.of(pieces))
+    found = evaluate(kind(name), document, context)
+    return json.dumps(found.worked.to_json()) if found.worked else repr(found.problems)
+
+
+def cells(code):
+    """The cells that an edition gives itself; what it inherits is the older one's to try."""
+    book = edition(code)
+    for topic in book._tables:
+        if topic == "limits":
+            continue
+        for row, found in book.table(topic).rows.items():
+            for column, text in found.items():
+                if text and book.span(topic, row, column).open:
+                    yield topic, row, column, text
+
+
+@pytest.mark.parametrize("code", CODES)
+def test_every_cell_of_every_table_is_used(code):
+    every = list(cells(code))
+    book = edition(code).with_amendments(
+        Amendment(topic, row, column, text, f"<{topic}|{row}|{column}>", "")
+        for topic, row, column, text in every
+    )
+    told = "".join(answer(sheet, book) for sheet in pool(code))
+    silent = [
+        cell
+        for cell in every
+        if json.dumps(f"<{'|'.join(cell[:3])}>")[1:-1] not in told and not unread(*cell[:3])
+    ]
+    # what no line cites changes an answer
+    silent = [cell for cell in silent if not changes(code, *cell)]
+    assert not silent, f"{len(silent)} of {len(every)}: {silent}"
+
+
+# the kinds that read a table
+KINDS = {
+    "adjustment": ("circuit",), "ambient": ("circuit",), "circuit_ratings": ("circuit",),
+    "conductor_properties": ("run", "circuit"), "cooking": ("dwelling",), "electrode_caps": ("service",),
+    "electrode_conductor": ("service",), "fuse_ratings": ("transformer",), "lighting_demand": ("dwelling",),
+    "lighting_demand_others": ("feeder",), "raceway_fill": ("circuit",), "receptacle_demand": ("feeder",),
+    "transformer_sizes": ("transformer",),
+}  # fmt: skip
+
+
+@cache
+def plain_answer(code, index):
+    return strip(answer(pool(code)[index], edition(code)))
+
+
+def changes(code, topic, row, column, text):
+    """Whether some sheet changes when the cell has another figure, the marks left aside."""
+    book = edition(code)
+    for value in other(text):
+        if book.span(topic, row, column).problem(value):
+            continue
+        amended = book.with_amendments([Amendment(topic, row, column, value, "X", "")])
+        for index in candidates(code, topic, row):
+            if strip(answer(pool(code)[index], amended)) != plain_answer(code, index):
+                return True
+    return False
+
+
+def candidates(code, topic, row):
+    """The sheets that may read a cell: of a limit those that cite its rule, and some of all."""
+    every = range(len(pool(code)))
+    if topic != "limits":
+        found = [i for i in every if pool(code)[i][0] in KINDS.get(topic, ())]
+        # first those that name the row, then some of all
+        word = row.split()[0].lower()
+        named = [i for i in found if pool(code)[i][1].get("size") == row
+                 or word in json.dumps(pool(code)[i][1].get("floors", "")).lower()
+                 or (topic == "circuit_ratings" and pool(code)[i][1].get("use") == "lighting")]  # fmt: skip
+        return named or found[:: max(1, len(found) // 80)]
+    cited = f'"topic": "{edition(code).table("limits").rows[row]["rule"]}"'
+    found = [i for i in every if cited in plain_answer(code, i)]
+    outlets = [i for i in every if pool(code)[i][1].get("use") in ("receptacles", "water heater")
+               or pool(code)[i][2] == "1ph-120/208"]  # fmt: skip
+    return [*found[:: max(1, len(found) // 60)], *outlets, *every[::13]]
+
+
+@pytest.mark.parametrize("code", CODES)
+def test_every_limit_reaches_an_answer(code):
+    rows = edition(code).table("limits").rows
+    silent = [
+        n for n, found in rows.items() if not changes(code, "limits", n, "value", found["value"])
+    ]
+    assert not silent, silent
+
+
+def other(text):
+    if text in ("yes", "no"):
+        return ["no" if text == "yes" else "yes"]
+    if not text.replace(".", "").isdigit():
+        return ["4/0" if text != "4/0" else "2/0"]
+    value = float(text)
+    if text in edition("nec-2020").table("ampacity").rows and value < 15:
+        return [str(int(value) + 2) if value < 10 else "6", "1", f"{value * 1.5:g}"]
+    return [f"{value * factor:g}" for factor in (1.6, 0.7, 3, 0.3, 1.1)]
+
+
+def strip(text):
+    """An answer without the marks of amendments, so that only figures tell."""
+    return re.sub(r'"amended": "(?:[^"\\\\]|\\\\.)*"', "", text)
