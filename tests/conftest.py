@@ -1,11 +1,15 @@
 """What web and browser tests share: accounts, jobs, static files without a manifest."""
 
 import pytest
+from hypothesis import settings as hypothesis
 
 from voltaje.core import faults
 from voltaje.web.jobs.actions import create_job
 from voltaje.web.jobs.demo import COTTAGE
 
+# one profile for all: no test fails because a machine is slow
+hypothesis.register_profile("voltaje", deadline=None)
+hypothesis.load_profile("voltaje")
 # a fault of the program fails a test, it does not become a line on a page
 faults.raising = True
 

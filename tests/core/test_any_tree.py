@@ -44,7 +44,7 @@ def trees(draw) -> list[PartInput]:
 
 
 @given(trees(), st.sampled_from(list(SCHEMES)), st.sampled_from(["nec-2017", "nec-2023"]))
-@settings(max_examples=250, deadline=None)
+@settings(max_examples=250)
 def test_any_tree_is_worked_or_answered(parts, scheme, code) -> None:
     found = study(parts, edition(code), limits=Limits(scheme))
     assert set(found) == {part.id for part in parts}

@@ -22,7 +22,7 @@ MATERIALS = st.sampled_from(["copper", "aluminum"])
 DEVICES = st.sampled_from(list(CODE.table("standard_devices").column("A").values()))
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(st.floats(1, 6000), MATERIALS)
 def test_the_smallest_conductor_is_the_smallest_that_carries(needed, material):
     found = smallest(needed, material, CODE)

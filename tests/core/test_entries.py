@@ -74,7 +74,7 @@ json_values = st.recursive(
 names = st.sampled_from([*DwellingEntries.model_fields, "version", "other"])
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=300)
 @given(st.dictionaries(names, json_values, max_size=6))
 def test_any_document_is_worked_or_answered(found, document):
     result = found(document)

@@ -320,6 +320,8 @@ def motors(tables):
                 "3ph-240",
                 (),
             )
+    for letter in tables("locked_rotor").rows:
+        yield "motor", {"horsepower": "5 hp", "code_letter": letter}, "3ph-240", ()
     for factor in ("1", "1.15", "1.2"):
         yield (
             "motor",

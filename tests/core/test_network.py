@@ -123,7 +123,7 @@ def networks(draw) -> Network:
 
 
 @given(networks())
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=120)
 def test_laws_hold_in_every_network(network: Network) -> None:
     ours = solved(network)
     assert ours.mismatch < 1e-9
@@ -147,7 +147,7 @@ def test_laws_hold_in_every_network(network: Network) -> None:
 
 
 @given(networks(), st.integers(0, 1))
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_impedances_add_up_source_by_source(network: Network, keep: int) -> None:
     """Superposition: a linear network's volts are the sum of each source's alone."""
     linear = replace(network, loads=tuple(
@@ -163,7 +163,7 @@ def test_impedances_add_up_source_by_source(network: Network, keep: int) -> None
 
 
 @given(watts, ohms, ohms, shares)
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_equal_loads_leave_the_neutral_empty(va, z, zn, kinds) -> None:
     for system in (THREE_WIRE, WYE):
         found, bond = sources(system)

@@ -154,7 +154,7 @@ def test_what_feeds_in_raises_the_volts() -> None:
 
 
 @given(st.floats(1, 60), st.floats(5, 300), st.sampled_from(["12", "8", "2", "2/0", "500"]))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_methods_stand_within_a_tenth_at_unity(amperes, feet, size) -> None:
     """Table 8's direct-current ohms, Table 9's and the K factor are three ways to one quantity; up
     to 2/0 they differ by rounding, above by skin effect and reactance."""

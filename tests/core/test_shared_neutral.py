@@ -73,7 +73,7 @@ def test_the_sheet_solves_what_ngspice_solves(tmp_path) -> None:
 
 
 @given(st.floats(100, 1800))
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=15)
 def test_equal_loads_need_no_neutral(watts) -> None:
     pair = [{"id": c.lower(), "name": c, "nameplate": f"{watts:.1f} W", "circuit": c,
              "length": length} for c, length in (("A", "40 ft"), ("B", ""))]  # fmt: skip

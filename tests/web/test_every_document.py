@@ -81,7 +81,7 @@ def mixed(name):
 
 @pytest.mark.parametrize("name", NAMES)
 @given(st.data())
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_random_mixtures(name, data):
     document = {**GOOD[name], **data.draw(mixed(name))}
     system = data.draw(st.sampled_from(list(SYSTEMS)))
@@ -91,7 +91,7 @@ def test_random_mixtures(name, data):
     # and in a job, with its volts, in the tree and on the riser
     above = "s"
     parts = [PartInput("s", "supply", None, {"system": system, "fault": "12 kA"}, "S")]
-    if name != "supply":
+    if name != "supply" and not kind(name).quick_only:
         parts.append(PartInput("p", name, above, document, "Part"))
     if kind(name).holds_parts and name != "supply":
         parts.append(PartInput("c", "circuit", "p", GOOD["circuit"], "Circuit"))

@@ -8,7 +8,7 @@ import pytest
 from django.urls import reverse
 
 from voltaje.core.entries import fields
-from voltaje.core.parts import Context, evaluate, kind, kinds
+from voltaje.core.parts import Context, evaluate, job_kinds, kind
 from voltaje.web.jobs import actions
 from voltaje.web.jobs.demo import MILL
 from voltaje.web.jobs.worked import work_job
@@ -16,7 +16,7 @@ from voltaje.web.sheets.drawings import scale
 from voltaje.web.sheets.part_views import below
 from voltaje.web.sheets.respond import result_context
 
-NAMES = [item.name for item in kinds()]
+NAMES = [item.name for item in job_kinds()]
 FRAME = 388.0
 
 

@@ -2,8 +2,9 @@
 
 The supply point of a part needs only its own entries and what stands above, so it is handed
 down first; the work of a part that holds others needs the demand from below, so parts are
-worked from the leaves up. The available fault current goes down once more, through the conductors
-that were found. Last, the whole job is solved as one network for the volts at every part.
+worked from the leaves up. The available fault current, and the percent of the volts that is
+lost on the way, go down once more, through the conductors that were found. Last, the whole job
+is solved as one network for the volts at every part.
 """
 
 from __future__ import annotations
@@ -51,14 +52,18 @@ def study(
         below_points[part.id] = above if entries is None else of.hand_down(entries, above)
     demands: dict[str, Demand] = {}
     found: dict[str, Evaluated] = {}
-    seen: dict[str, float] = {}
+    seen: dict[str, tuple[float, float]] = {}
     for part in reversed(order):
         of = kind(part.kind)
         point = points[part.id]
-        if of.uses_fault and part.id in _FAULTS:
+        if part.id in _AHEAD:
             # most often it is what it was the last time; where it is not, the part is worked again
-            point = replace(point, fault=_FAULTS[part.id])
-        seen[part.id] = point.fault
+            fault, lost = _AHEAD[part.id]
+            point = replace(
+                point, fault=fault if of.uses_fault else point.fault,
+                lost=lost if _wants_lost(texts[part.id], limits) else 0.0,
+            )  # fmt: skip
+        seen[part.id] = (point.fault, point.lost)
         context = Context(edition, units, point, demands.get(part.id, Demand()), shop, limits)
         result = _evaluated(part.kind, texts[part.id], context)
         found[part.id] = result
@@ -71,55 +76,65 @@ def study(
                 demands[part.parent] = demands.get(part.parent, Demand()) + up
     base = Context(edition, units, shop=shop, limits=limits)
     try:
-        _faults(order, texts, points, demands, found, base, seen)
+        _ahead(order, texts, points, demands, found, base, seen)
         put_volts(order, points, below_points, demands, found, base)
     except Exception as error:  # the parts stand as they were worked, without the job's volts
         note(error, "solving the job's network")
     return found
 
 
-def _faults(
+def _wants_lost(text: str, limits: Limits) -> bool:
+    """Whether a part may be sized within what the total leaves: then it asks what is lost ahead."""
+    return limits.sizing == "total" or '"total"' in text
+
+
+def _ahead(
     order: Sequence[PartInput],
     texts: Mapping[str, str],
     points: Mapping[str, SupplyPoint],
     demands: Mapping[str, Demand],
     found: dict[str, Evaluated],
     base: Context,
-    seen: Mapping[str, float],
+    seen: Mapping[str, tuple[float, float]],
 ) -> None:
-    """Follows the fault current down: it needs the sizes of the conductors on its way, so it comes
-    last. Parts that judge it are worked again where it differs from what they were worked with
-    (``seen``)."""
-    out: dict[str, float] = {}
+    """Follows the fault current and the percent lost down: they need the sizes of the conductors on
+    their way, so they come last. Parts that judge them are worked again where they differ from what
+    they were worked with (``seen``)."""
+    out: dict[str, tuple[float, float]] = {}
     for part in order:
         of = kind(part.kind)
-        fault = out[part.parent] if part.parent else points[part.id].fault
-        if not of.uses_fault and of.fault_out is None:
-            out[part.id] = fault
+        fault, lost = out[part.parent] if part.parent else (points[part.id].fault, 0.0)
+        wants = _wants_lost(texts[part.id], base.limits)
+        if not (of.uses_fault or wants or of.fault_out or of.lost_out):
+            out[part.id] = (fault, lost)
             continue
-        point = replace(points[part.id], fault=fault)
+        point = replace(points[part.id], fault=fault, lost=round(lost, 9) if wants else 0.0)
         context = replace(base, supply=point, below=demands.get(part.id, Demand()))
-        if of.uses_fault:
-            if fault != seen[part.id]:
-                found[part.id] = _evaluated(part.kind, texts[part.id], context)
-            _remember(part.id, fault)
+        if of.uses_fault or wants:
+            # what does not judge the fault was worked without it
+            own = point if of.uses_fault else replace(point, fault=points[part.id].fault)
+            if (own.fault, own.lost) != seen[part.id]:
+                found[part.id] = _evaluated(part.kind, texts[part.id], replace(context, supply=own))
+            _remember(part.id, fault, own.lost)
         result = found[part.id]
-        out[part.id] = (
-            of.fault_out(result.entries, result.worked, context)
-            if of.fault_out is not None and result.worked is not None
-            else fault
-        )
+        if result.worked is not None:
+            if of.fault_out is not None:
+                fault = of.fault_out(result.entries, result.worked, context)
+            if of.lost_out is not None:
+                lost += of.lost_out(result.entries, result.worked, context)
+        out[part.id] = (fault, lost)
 
 
-# the fault current at each part when it was last worked: a guess that spares working it twice
-_FAULTS: dict[str, float] = {}
-MOST_FAULTS = 20_000
+# fault current and percent lost ahead of each part when it was last worked: a guess that spares
+# working it twice
+_AHEAD: dict[str, tuple[float, float]] = {}
+MOST_REMEMBERED = 20_000
 
 
-def _remember(part_id: str, fault: float) -> None:
-    if len(_FAULTS) >= MOST_FAULTS:
-        _FAULTS.clear()
-    _FAULTS[part_id] = fault
+def _remember(part_id: str, fault: float, lost: float) -> None:
+    if len(_AHEAD) >= MOST_REMEMBERED:
+        _AHEAD.clear()
+    _AHEAD[part_id] = (fault, lost)
 
 
 @lru_cache(maxsize=4096)

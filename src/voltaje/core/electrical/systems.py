@@ -106,13 +106,15 @@ DWELLING_SYSTEMS = ("1ph-120/240", "1ph-120/208")
 @dataclass(frozen=True, slots=True)
 class SupplyPoint:
     """What a part is handed from above: the system, its measured line-to-line volts (0: as
-    nominal), Hz, available fault current in A (0: not known), the owner's marking by line."""
+    nominal), Hz, available fault current in A (0: not known), the owner's marking by line, and the
+    percent of the volts that is ``lost`` ahead (0 where nobody asks)."""
 
     system: System
     volts: float = 0.0
     hertz: float = 60.0
     fault: float = 0.0
     marking: tuple[str, ...] = ()
+    lost: float = 0.0
 
     def color(self, line: str) -> str:
         """The identification color of a line or ``"N"``."""

@@ -11,8 +11,19 @@ from voltaje.core.parts.kind import (
     PartInput,
     evaluate,
     faulty,
+    job_kinds,
     kind,
     kinds,
 )
 
-__all__ = ["Context", "Evaluated", "Kind", "PartInput", "evaluate", "faulty", "kind", "kinds"]
+__all__ = [
+    "Context",
+    "Evaluated",
+    "Kind",
+    "PartInput",
+    "evaluate",
+    "faulty",
+    "job_kinds",
+    "kind",
+    "kinds",
+]

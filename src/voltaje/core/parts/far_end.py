@@ -22,6 +22,16 @@ def fault_at_far_end(entries: Any, worked: Any, context: Context) -> float:
     return fault_at_end(fault, volts, ohms, system.phases == 3)
 
 
+def lost_at_far_end(entries: Any, worked: Any, context: Context) -> float:
+    """Percent of the volts that its conductors lose, of both sides of a transformer; 0 where no
+    length is known. What a transformer loses in itself is left to the volts of the job."""
+    return sum(
+        float(result.value)
+        for name, result in worked.results.items()
+        if name.endswith("drop_percent")
+    )
+
+
 def brings(entries: Any, worked: Any, context: Context) -> Brings:
     """The conductors of a feeder or service; none where their length is not known."""
     found = conductors(worked, "", entries.length, entries, context)

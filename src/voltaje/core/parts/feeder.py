@@ -21,7 +21,7 @@ from voltaje.core.entries import (
     WrongEntryError,
     entry,
 )
-from voltaje.core.parts.far_end import brings, fault_at_far_end
+from voltaje.core.parts.far_end import brings, fault_at_far_end, lost_at_far_end
 from voltaje.core.parts.kind import Context, Kind
 from voltaje.core.parts.wired import (
     WIRING_GROUPS,
@@ -301,7 +301,7 @@ def work(entries: FeederEntries, context: Context) -> Worked:
     largest = max((p.device for p in placed if p.category == "motor"), default=0.0)
     if largest > sized.pair.device:
         findings.append(
-            Finding("look", "largest_branch",
+            Finding("remark", "largest_branch",
                     say("The largest motor’s own device, {branch} A, stands above the feeder’s"
                         " {device} A.", branch=largest, device=sized.pair.device), "",
                     say("Up to {most} A is allowed here.", most=ceiling),
@@ -465,7 +465,7 @@ def _sized(
     count = len(system.lines)
     two_of_wye = system.is_wye and count == 2
     feed = Feed(connection, volts, count, system.has_neutral, nonlinear=entries.nonlinear,
-                wye_pair=two_of_wye, drop_topic="drop_branch")  # fmt: skip
+                wye_pair=two_of_wye, drop_topic="drop_branch", passes_on=True)  # fmt: skip
     if not system.has_neutral:
         return size(need, feed, entries, context)
     # the neutral carries its own load, and is never below the equipment ground (215.2(A)(2))
@@ -490,6 +490,7 @@ def _sized(
         True,
         nonlinear=entries.nonlinear,
         wye_pair=two_of_wye,
+        passes_on=True,
         neutral_size=min(size_, pair.option.size, key=order.index),
         neutral_rules=(edition.rule("neutral"), edition.rule("equipment_grounding")),
     )
@@ -567,5 +568,6 @@ KIND = Kind(
     GROUPS,
     holds_parts=True,
     fault_out=fault_at_far_end,
+    lost_out=lost_at_far_end,
     brings=brings,
 )

@@ -29,6 +29,7 @@ NAMES = (
     "cooking",
     "motor",
     "dwelling",
+    "amperes",
 )
 
 
@@ -78,10 +79,13 @@ class Brings:
 class Kind:
     """A kind of part: its entries, its work, what it hands up and what it hands down.
 
+    ``lost_out`` gives the percent of the volts that its own conductors lose, for parts below that
+    are sized within what the total leaves.
     ``fault_out`` gives the fault current, A, at the far end of what it brings (conductors, a
     transformer); without it the fault passes unchanged. ``uses_fault`` says that its work depends
     on the fault current that is available to it. ``brings`` gives its conductors or transformer
-    for the volts of the job; without it the volts pass unchanged.
+    for the volts of the job; without it the volts pass unchanged. ``quick_only`` is a sheet that
+    no job holds.
     """
 
     name: str
@@ -95,7 +99,9 @@ class Kind:
     holds_parts: bool = False
     fault_out: Callable[[Any, Worked, Context], float] | None = None
     uses_fault: bool = False
+    lost_out: Callable[[Any, Worked, Context], float] | None = None
     brings: Callable[[Any, Worked, Context], Brings] | None = None
+    quick_only: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,6 +136,11 @@ def kind(name: str) -> Kind:
 def kinds() -> tuple[Kind, ...]:
     """All kinds, in the order in which a job uses them."""
     return tuple(kind(name) for name in NAMES)
+
+
+def job_kinds() -> tuple[Kind, ...]:
+    """The kinds that a job may hold."""
+    return tuple(item for item in kinds() if not item.quick_only)
 
 
 def evaluate(of: Kind, document: Mapping[str, Any], context: Context) -> Evaluated:

@@ -14,19 +14,28 @@ from voltaje.core.parts.kind import Context, Kind
 from voltaje.core.parts.wired import (
     WIRING_GROUPS,
     Feed,
+    Sized,
     WiringEntries,
     amperes_of,
+    divisor,
     lines_of,
     size,
     volts_of,
 )
 from voltaje.core.rules.choose import Need
+from voltaje.core.rules.drop import drop
 from voltaje.core.rules.ladder import Shop
 from voltaje.core.rules.motors import larger_percent, largest_fuse, table_current
 from voltaje.core.rules.overcurrent import next_standard_device, standard_ratings
 from voltaje.core.worksheet import Finding, Line, Result, Rule, Section, Worked, figure, fits, say
 
 Horsepower = Annotated[float, Reads(units.HORSEPOWER, 0.1, 500.0)]
+StartTimes = Annotated[float, Reads(units.COUNT, 1.0, 15.0)]
+CodeLetter = Literal[
+    "", "A", "B", "C", "D", "E", "F", "G", "H", "J", "K", "L", "M", "N", "P", "R", "S", "T", "U",
+    "V",
+]  # fmt: skip
+LETTERS = {"": "not marked"} | {x: x for x in CodeLetter.__args__ if x}  # type: ignore[attr-defined]
 ServiceFactor = Annotated[float, Reads(units.COUNT, 1.0, 2.0)]
 RunWith = Literal[
     "nontime-delay fuse", "dual-element fuse", "instantaneous breaker", "inverse-time breaker"
@@ -48,6 +57,9 @@ DEVICES = {
     "inverse-time breaker": "inverse-time breaker", "dual-element fuse": "dual-element fuse",
     "nontime-delay fuse": "nontime-delay fuse", "instantaneous breaker": "instantaneous breaker",
 }  # fmt: skip
+# common practice: the power factor of a motor with its rotor locked, and the drop, percent, above
+# which contactors fall out and lamps dim
+START_POWER_FACTOR, START_DROP = 0.35, 15.0
 # the device of a feeder, as it is chosen here, no code figure
 FEEDER_DEVICE = "inverse-time breaker"
 # Common practice: volts further off than this deserve a word.
@@ -106,6 +118,13 @@ class MotorEntries(WiringEntries):
     power_factor: PowerFactor = entry(
         0.85, "Running power factor", help="for the drop", group="protection"
     )
+    code_letter: CodeLetter = entry(
+        "", "Code letter", group="protection", choices=LETTERS, help="nameplate, for the start"
+    )
+    start_times: StartTimes = entry(
+        6.0, "Starts with, times its current", group="protection", when=("code_letter", ("",)),
+        help="5 to 8 is usual",
+    )  # fmt: skip
     actual_volts: Voltage | None = entry(
         None, "Volts at the motor", help="if measured", group="protection", example="216 V"
     )
@@ -182,6 +201,9 @@ def work(entries: MotorEntries, context: Context) -> Worked:
                 _volts(entries.actual_volts, volts, current, findings),
             )
         )
+    starting, start_results = _start(entries, sized, feed, current, context, findings)
+    if starting:
+        sections.append(Section("start", say("While it starts"), starting))
     device, wire = sized.pair.device, sized.pair.verdict.ampacity
     if device > wire and not any(f.severity == "fails" for f in findings):
         findings.append(
@@ -204,6 +226,7 @@ def work(entries: MotorEntries, context: Context) -> Worked:
         "device_most": Result(most, "A", say("Device, at most")),
         "overload": Result(overload, "A", say("Overload, at most")),
         "volts": Result(volts, "V", say("Volts")),
+        **start_results,
         **sized.results,
     }
     answer = [n for n in ("device", "conductor", "overload", "ground_conductor", "raceway",
@@ -358,6 +381,53 @@ def _overload(
                  (edition.rule("wound_rotor_secondary"),), entries=("secondary",), flow="load")
         )  # fmt: skip
     return tuple(lines), value
+
+
+def _start(
+    entries: MotorEntries, sized: Sized, feed: Feed, current: float, context: Context,
+    findings: list[Finding],
+) -> tuple[tuple[Line, ...], dict[str, Result]]:  # fmt: skip
+    """The drop with the rotor locked: its amperes by code letter, or a multiple of the table's."""
+    if entries.motor == "direct current":  # started through a controller: nothing to say here
+        return (), {}
+    edition, horsepower = context.edition, entries.horsepower or 0.0
+    if entries.code_letter:
+        cell = edition.cell("locked_rotor", entries.code_letter, "kVA/hp")
+        locked = amperes_of(horsepower * cell.value * 1000, feed.volts, feed.connection)
+        how = f"{figure(horsepower)} hp × {figure(cell.value)} kVA ÷"
+        how += f" {divisor(feed.volts, feed.connection)}"
+        rules: tuple[Rule, ...] = (cell.rule,)
+    else:
+        locked, rules = current * entries.start_times, ()
+        how = f"{figure(current)} × {figure(entries.start_times)}"
+    lines = [
+        Line("locked_rotor", say("Locked-rotor amperes"), locked, "A", how, rules,
+             entries=("code_letter", "start_times"), flow="load")
+    ]  # fmt: skip
+    results = {"locked_rotor": Result(locked, "A", say("Locked-rotor amperes"))}
+    if not entries.length:
+        return tuple(lines), results
+    pair = sized.pair
+    lost = drop(locked, feed.volts, entries.length, pair.option.size, pair.option.material,
+                entries.method, edition, feed.connection == "three-phase", START_POWER_FACTOR,
+                pair.sets)  # fmt: skip
+    lines.append(
+        Line("start_drop", say("Voltage drop while it starts"), lost.percent, "%",
+             f"{figure(locked)} A × {figure(lost.ohms, 4)} Ω × {figure(entries.length)} ft:"
+             f" {figure(lost.volts_lost, 1)} V, {figure(feed.volts - lost.volts_lost, 1)} V there",
+             (lost.rule,), note=say("at a power factor of {pf}", pf=START_POWER_FACTOR),
+             kind="sum", flow="drop")
+    )  # fmt: skip
+    results["start_drop"] = Result(lost.percent, "%", say("Voltage drop while it starts"))
+    if not fits(lost.percent, START_DROP):
+        findings.append(
+            Finding("look", "start_drop",
+                    say("While it starts {percent} % is lost: above {most} % contactors fall out"
+                        " and lamps dim.", percent=figure(lost.percent, 1), most=START_DROP),
+                    f"{figure(lost.percent - START_DROP, 1)} %",
+                    say("A larger conductor, or a starter that takes less."), (), ("length",))
+        )  # fmt: skip
+    return tuple(lines), results
 
 
 def _volts(

@@ -10,7 +10,7 @@ from voltaje.core.codes import Edition, NotCoveredError
 from voltaje.core.electrical.lines import place
 from voltaje.core.electrical.systems import Demand
 from voltaje.core.entries import Reads, WrongEntryError, entry
-from voltaje.core.parts.far_end import brings, fault_at_far_end
+from voltaje.core.parts.far_end import brings, fault_at_far_end, lost_at_far_end
 from voltaje.core.parts.feeder import amperes_lines, amperes_on_lines, connection_of
 from voltaje.core.parts.kind import Context, Kind
 from voltaje.core.parts.wired import (
@@ -126,7 +126,8 @@ def work(entries: ServiceEntries, context: Context) -> Worked:
                 device_topic="service_device", conductor_topic="service_device")  # fmt: skip
     feed = Feed(connection_of(system), system.line_to_line or system.to_neutral,
                 len(system.lines), system.has_neutral,
-                wye_pair=system.is_wye and system.phases == 1, drop_topic="drop_total")  # fmt: skip
+                wye_pair=system.is_wye and system.phases == 1, drop_topic="drop_total",
+                passes_on=True)  # fmt: skip
     sized = size(need, feed, entries, context)
     pair = sized.pair
     tape = [
@@ -305,6 +306,7 @@ KIND = Kind(
     GROUPS,
     holds_parts=True,
     fault_out=fault_at_far_end,
+    lost_out=lost_at_far_end,
     brings=brings,
     uses_fault=True,
 )

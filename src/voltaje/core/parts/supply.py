@@ -118,7 +118,7 @@ def work(entries: SupplyEntries, context: Context) -> Worked:
         )  # fmt: skip
     if system.high_leg:
         findings.append(
-            Finding("look", "high_leg",
+            Finding("remark", "high_leg",
                     say("{line} is the high leg: about 208 V to neutral; nothing to neutral on it.",
                         line=system.high_leg), "", say("Mark it orange."),
                     (edition.rule("high_leg"),), ("system",))

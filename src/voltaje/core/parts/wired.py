@@ -20,10 +20,10 @@ from voltaje.core.entries import (
     WrongEntryError,
     entry,
 )
+from voltaje.core.parts import dropping
 from voltaje.core.parts.kind import Context
 from voltaje.core.rules import ladder
 from voltaje.core.rules.choose import Need
-from voltaje.core.rules.drop import drop
 from voltaje.core.rules.grounding import EquipmentGround, equipment_ground
 from voltaje.core.rules.ladder import Ladder, Pair, Pin, Wires, circular_mils
 from voltaje.core.rules.overcurrent import largest_rating, next_standard_device
@@ -39,8 +39,6 @@ from voltaje.core.rules.wiring import (
     label,
     options,
 )
-from voltaje.core.units import LENGTH
-from voltaje.core.units import show as show_unit
 from voltaje.core.worksheet import (
     Finding,
     Line,
@@ -110,6 +108,9 @@ class WiringEntries(Entries):
         0, "Other current-carrying conductors", help="in the same raceway or cable", group="run"
     )
     length: Length | None = entry(None, "Length, one way", group="run", help="for the drop")
+    drop_sizing: Literal["job", "told", "part", "total"] = entry(
+        "job", "Sized for the drop", choices=dropping.SIZING, group="run"
+    )
     device: Current | None = entry(
         None, "Device", help="empty: as calculated", group="hand", example="30 A"
     )
@@ -161,6 +162,7 @@ class Feed:
     ground_device: float = 0.0
     drop_topic: str = "drop_branch"
     drop_amperes: float = 0.0
+    passes_on: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -216,8 +218,14 @@ def chosen_pair(need: Need, feed: Feed, entries: Any, context: Context) -> Pair:
     installation, pin = entries.installation(counted), entries.pin()
     _check_pin(pin, entries, installation, context)
     wires = Wires(feed.lines + (1 if feed.has_neutral and not feed.neutral_size else 0))
-    return ladder.chosen(need, installation, context.edition, entries.material, wires,
-                         context.shop, pin)  # fmt: skip
+    sized = dropping.with_drop(need, feed, entries, context)
+    rest = (installation, context.edition, entries.material, wires, context.shop, pin)
+    try:
+        return ladder.chosen(sized, *rest)
+    except NotCoveredError:
+        if sized is need:
+            raise
+        return ladder.chosen(need, *rest)
 
 
 def size(need: Need, feed: Feed, entries: Any, context: Context) -> Sized:
@@ -229,9 +237,18 @@ def size(need: Need, feed: Feed, entries: Any, context: Context) -> Sized:
     pin = entries.pin()
     _check_pin(pin, entries, installation, context)
     wires = Wires(feed.lines + (1 if feed.has_neutral and not feed.neutral_size else 0))
-    found = ladder.build(need, installation, edition, entries.material, wires, context.shop, pin)
+    rest = (installation, edition, entries.material, wires, context.shop, pin)
+    plain = found = ladder.build(need, *rest)
+    sized = dropping.with_drop(need, feed, entries, context)
+    if sized is not need:
+        try:
+            found = ladder.build(sized, *rest)
+        except NotCoveredError:  # no conductor holds it: sized by ampacity, and told
+            found = plain
     pair = found.chosen
-    least = found.least.option.size if found.least else pair.option.size
+    # what the ampacity alone would ask for: the equipment ground grows in proportion to it
+    by_ampacity = plain.least if plain.chosen.sets == pair.sets else plain.chosen
+    least = by_ampacity.option.size if by_ampacity else pair.option.size
     ground = equipment_ground(
         feed.ground_device or pair.device, entries.material, edition, pair.option.size, least
     )
@@ -252,14 +269,17 @@ def size(need: Need, feed: Feed, entries: Any, context: Context) -> Sized:
         line = _raceway_line(feed, pair, ground, entries, context, results, findings)
         beside += [line] if line else []
     headline = f"{figure(pair.device)} A · {pair.conductor}"
+    told: dropping.Dropping | None = None
     if entries.length:
-        line, percent = _drop_line(need, feed, pair, entries, context, findings)
-        beside.append(line)
-        results["drop_percent"] = Result(percent, "%", say("Voltage drop"))
-        headline += f" · {figure(percent, 1)} %"
+        told = dropping.told(need, feed, entries, context, found, plain, installation, wires)
+        beside.append(told.line)
+        findings += told.findings
+        results["drop_percent"] = Result(told.percent, "%", say("Voltage drop"))
+        headline += f" · {figure(told.percent, 1)} %"
     sections = (
         Section("device", say("Device"), tuple(device_lines)),
         Section("conductor", say("Conductors"), tuple(conductor_lines)),
+        *((told.section,) if told and told.section else ()),
         Section("beside", say("With them"), tuple(beside)),
     )
     return Sized(
@@ -510,44 +530,6 @@ def _raceway_line(
         entries=("method",),
         flow="raceway",
     )
-
-
-def _drop_line(
-    need: Need, feed: Feed, pair: Pair, entries: Any, context: Context, findings: list[Finding]
-) -> tuple[Line, float]:
-    found = drop(
-        feed.drop_amperes or need.load, feed.volts, entries.length, pair.option.size,
-        entries.material, entries.method, context.edition, feed.connection == "three-phase",
-        feed.power_factor, pair.sets,
-    )  # fmt: skip
-    limit = context.limits.of(feed.drop_topic, context.edition)
-    if found.percent > limit.value * (1 + 1e-9):
-        findings.append(
-            Finding(
-                "look",
-                "drop",
-                say("The drop is {percent} %, above the {limit} % that is advised.",
-                    percent=figure(found.percent, 1), limit=limit.value),
-                f"{figure(found.percent - limit.value, 1)} %",
-                say("Choose a larger conductor by hand; the equipment ground grows with it."),
-                (limit.rule,),
-                ("length", "size"),
-            )
-        )  # fmt: skip
-    k = "1.732" if feed.connection == "three-phase" else "2"
-    amperes = (feed.drop_amperes or need.load) / pair.sets
-    line = Line(
-        "drop",
-        say("Voltage drop over {length}", length=show_unit(entries.length, LENGTH, context.units)),
-        found.percent,
-        "%",
-        f"{k} × {figure(amperes)} A × {figure(found.ohms, 4)} Ω × {figure(entries.length)} ft"
-        f" ÷ 1,000 = {figure(found.volts_lost)} V of {figure(feed.volts)} V",
-        (found.rule, limit.rule),
-        entries=("length",),
-        flow="drop",
-    )
-    return line, found.percent
 
 
 def _marks(need: Need, pair: Pair) -> tuple[Mark, ...]:

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from voltaje.core.codes import Edition
+from voltaje.core.rules.drop import Holds
 from voltaje.core.rules.overcurrent import previous_standard_device
 from voltaje.core.rules.wiring import (
     Installation,
@@ -29,6 +30,7 @@ class Need:
     """What a circuit asks for, A. ``load`` is the load itself, ``design`` with 125 % of what is
     continuous, ``conductor`` what the conductor must carry at its terminals.
 
+    ``drop`` is what its conductors must hold besides, where they are sized for it.
     ``devices`` are the ratings that may protect it. ``elsewhere`` says that another article lets
     the device exceed the conductor (motors, air conditioning); ``next_size`` that the next
     standard rating above the ampacity may be used. Topics name the rules that are cited.
@@ -46,6 +48,7 @@ class Need:
     ceiling_topic: str = "standard_devices"
     ceiling: float = field(default=float("inf"))
     no_next_topic: str = "multi_receptacle"
+    drop: Holds | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,6 +85,23 @@ def judge(
     order: Sequence[str],
 ) -> Verdict:
     """The pair's verdict. The first rule that fails decides; else the rule that lets it pass."""
+    found = _by_ampacity(device, option, sets, need, installation, edition, order)
+    if need.drop is None or not found.passes:
+        return found
+    percent = need.drop.percent(option.size, option.material, sets, edition)
+    if fits(percent, need.drop.limit):
+        return found
+    return replace(
+        found, passes=False, template="Loses {percent} %: more than the {limit} % it may",
+        params={"percent": percent, "limit": need.drop.limit}, address=("impedance",),
+    )  # fmt: skip
+
+
+def _by_ampacity(
+    device: float, option: Option, sets: int, need: Need, installation: Installation,
+    edition: Edition, order: Sequence[str],
+) -> Verdict:  # fmt: skip
+    """The verdict of the rules of ampacity and protection, the drop left aside."""
     # a device that may stand above the conductor says nothing of the terminals at its other end:
     # there the circuit is taken for what its conductors carry
     basis = need.conductor if need.elsewhere else device

@@ -13,21 +13,29 @@ from voltaje.core.worksheet import Rule
 
 FEET = 1000.0
 Scheme = Literal["code", "supply", "tolerance", "own"]
+Sizing = Literal["told", "part", "total"]
+JOB_SIZING: dict[str, str] = {
+    "told": "no: the drop is only told",
+    "part": "yes, within each part’s own limit",
+    "total": "yes, within what the total leaves each part",
+}
 SCHEMES: dict[str, str] = {
     "code": "3 % of a branch, 5 % in all: the code’s advice (NEC, notes)",
     "supply": "5 % from the supply point (AS/NZS 3000, 3.6.2)",
-    "tolerance": "+10 % to −6 % at the equipment (EN 60038)",
+    "tolerance": "+10 % to −6 % at the equipment (British and Australian practice)",
     "own": "figures of our own",
 }
 
 
 @dataclass(frozen=True, slots=True)
 class Limits:
-    """How far the volts may fall in a job, in percent of nominal, and by whose word."""
+    """How far the volts may fall in a job, in percent of nominal, and by whose word; whether
+    conductors are sized for it: only told, within each part's limit, or within the total."""
 
     scheme: Scheme = "code"
-    own_branch: float = 3.0
+    own_branch: float = 3.0  # no code figure: what the setting starts from
     own_total: float = 5.0  # no code figure: what the setting starts from
+    sizing: Sizing = "told"
 
     def branch(self, edition: Edition) -> Cell:
         """The limit of one run."""
@@ -101,6 +109,27 @@ def drop(
     factor = sqrt(3) if three_phase else 2.0
     lost = factor * amperes / sets * ohms * feet / FEET
     return Drop(lost, 100 * lost / volts, ohms, resistance, reactance, factor, rule)
+
+
+@dataclass(frozen=True, slots=True)
+class Holds:
+    """A drop that conductors must hold: ``amperes`` over ``feet`` one way at ``volts``, at most
+    ``limit`` percent."""
+
+    amperes: float
+    volts: float
+    feet: float
+    method: str
+    three_phase: bool
+    power_factor: float
+    limit: float
+
+    def percent(self, size: str, material: str, sets: int, edition: Edition) -> float:
+        """The drop of that conductor, percent."""
+        return drop(
+            self.amperes, self.volts, self.feet, size, material, self.method, edition,
+            self.three_phase, self.power_factor, sets,
+        ).percent  # fmt: skip
 
 
 def run_ohms(

@@ -19,6 +19,8 @@ from voltaje.core.worksheet import Rule
 
 # no code figures: the temperatures, °C, that the ohms of a table are given at
 AT_NEC, AT_IEC, AT_CABLE_TABLE = 75.0, 20.0, 70.0
+# common practice: nominal volts that a supply may be raised to
+STEPS_UP = (120.0, 208.0, 230.0, 240.0, 277.0, 400.0, 480.0, 600.0)
 METRIC = tuple(practice().table("metric_cables").rows)
 
 

@@ -17,7 +17,7 @@ from django.utils import timezone
 from django.utils.dateparse import parse_datetime
 
 from voltaje.core.codes import editions
-from voltaje.core.parts import kinds
+from voltaje.core.parts import job_kinds
 from voltaje.web import intake
 from voltaje.web.jobs import delta, logbook, revisions
 from voltaje.web.jobs.models import UNIT_CHOICES, Amendment, Job, Reading, Revision
@@ -26,6 +26,7 @@ from voltaje.web.jobs.revisions import AMENDMENT, AMENDMENT_FIELDS, JOB_FIELDS
 FORMAT = "voltaje-account"
 VERSION = 1
 MOST_JOBS = 200
+ADDED = ("drop_sizing",)
 MOST_REVISIONS = 5000
 MOST_BYTES = 8_000_000
 READING_FIELDS = ("part_name", "point", "unit", "value", "place", "who", "note")
@@ -103,7 +104,8 @@ def bring(user: Any, document: Any) -> int:
 
 
 def _job_in(user: Any, found: Mapping[str, Any]) -> None:
-    fields = {name: found[name] for name in JOB_FIELDS}
+    # what a later version has added may be missing: it stays as a new job has it
+    fields = {name: found[name] for name in JOB_FIELDS if name in found or name not in ADDED}
     fields["name"] = intake.one_line(str(fields["name"]), 80)
     _known("code edition", fields["edition"], [item.id for item in editions()])
     _known("unit", fields["units"], [key for key, _ in UNIT_CHOICES])
@@ -138,7 +140,7 @@ def _fresh_ids(found: Mapping[str, Any]) -> Callable[[str], uuid.UUID]:
 
 def _parts_in(job: Job, found: list[Any], fresh: Callable[[str], uuid.UUID]) -> None:
     wanted: dict[str, revisions.State] = {}
-    names = [item.name for item in kinds()]
+    names = [item.name for item in job_kinds()]
     for item in found:
         _known("kind of part", item["kind"], names)
         wanted[str(fresh(item["id"]))] = {

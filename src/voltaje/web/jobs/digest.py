@@ -76,11 +76,19 @@ def make(job: Job, found: Mapping[str, Evaluated]) -> dict[str, Any]:
         findings += [
             {"part": key, "severity": f.severity, "words": _text(f.words)}
             for f in worked.findings
-            if f.severity != "holds"
+            if f.severity not in ("holds", "remark")
         ]
-    supplies = sorted(job.loaded(), key=lambda part: part.kind != "supply")
-    answer = next((parts[str(p.pk)][0] for p in supplies if parts[str(p.pk)][0]), "")
-    return {"parts": parts, "findings": findings, "answer": answer}
+    return {"parts": parts, "findings": findings, "answer": _answer(job, parts)}
+
+
+def _answer(job: Job, parts: Mapping[str, tuple[str, str]]) -> str:
+    """The supply's answer; of several supplies each one's with its name, so that none passes for
+    the job's; without a supply that of the first part that has one."""
+    supplies = [(p, parts[str(p.pk)][0]) for p in job.loaded() if p.kind == "supply"]
+    if len(supplies) < 2:
+        rest = [text for p in job.loaded() if p.kind != "supply" and (text := parts[str(p.pk)][0])]
+        return next((text for _, text in supplies if text), "") or next(iter(rest), "")
+    return "; ".join(f"{part.name}: {text or 'no result yet'}" for part, text in supplies)[:200]
 
 
 def _text(words: Text | str) -> list[Any]:

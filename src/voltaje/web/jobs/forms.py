@@ -16,7 +16,7 @@ NAME_ERRORS = {
     "required": "Give the part a name.",
     "max_length": "Too long: at most 80 characters.",
 }
-DROP_FIELDS = ("drop_scheme", "drop_branch", "drop_total")
+DROP_FIELDS = ("drop_scheme", "drop_branch", "drop_total", "drop_sizing")
 
 
 class BasedForm(forms.ModelForm):
@@ -74,7 +74,7 @@ class JobForm(BasedForm):
     class Meta:
         model = Job
         fields = ("name", "edition", "units", "preference", "drop_scheme", "drop_branch",
-                  "drop_total")  # fmt: skip
+                  "drop_total", "drop_sizing")  # fmt: skip
         labels = {
             "name": "Name of the job",
             "units": "Bare figures are in",
@@ -82,6 +82,7 @@ class JobForm(BasedForm):
             "drop_scheme": "Volts may fall",
             "drop_branch": "Own figure for one run, %",
             "drop_total": "Own figure in all, %",
+            "drop_sizing": "Conductors are sized for the drop",
         }
         field_classes = {"name": NameField}
         error_messages = {
@@ -102,7 +103,8 @@ class JobForm(BasedForm):
         data = super().clean() or {}
         for name in DROP_FIELDS:
             if name in self.fields and name not in self.errors and data.get(name) in (None, ""):
-                if name != "drop_scheme" and data.get("drop_scheme") == "own" and name in self.data:
+                own = name in ("drop_branch", "drop_total")
+                if own and data.get("drop_scheme") == "own" and name in self.data:
                     self.add_error(name, OWN_DROP)
                 else:
                     data[name] = getattr(self.instance, name)

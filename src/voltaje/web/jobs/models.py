@@ -13,9 +13,9 @@ from django.utils import timezone
 
 from voltaje.core.codes import Amendment as CodeAmendment
 from voltaje.core.codes import Edition, amended, editions
-from voltaje.core.parts import kinds
+from voltaje.core.parts import job_kinds
 from voltaje.core.parts.kind import Shop
-from voltaje.core.rules.drop import SCHEMES, Limits
+from voltaje.core.rules.drop import JOB_SIZING, SCHEMES, Limits
 from voltaje.core.rules.ladder import PREFERENCES
 from voltaje.core.study import PartInput
 from voltaje.core.units import METRES_PER_FOOT
@@ -63,6 +63,9 @@ class Job(models.Model):
         default=5.0,
         validators=[MinValueValidator(0.5, OWN_DROP), MaxValueValidator(20, OWN_DROP)],
     )
+    drop_sizing = models.CharField(
+        "conductors sized for it", max_length=6, choices=list(JOB_SIZING.items()), default="told"
+    )
     archived_at = models.DateTimeField(null=True, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
     updated_at = models.DateTimeField(auto_now=True)
@@ -87,6 +90,9 @@ class Job(models.Model):
             ),
             models.CheckConstraint(
                 condition=models.Q(drop_scheme__in=list(SCHEMES)), name="job_drop_scheme_known"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(drop_sizing__in=list(JOB_SIZING)), name="job_drop_sizing_known"
             ),
         ]
 
@@ -119,7 +125,11 @@ class Job(models.Model):
 
     def limits(self) -> Limits:
         """How far the volts may fall."""
-        return Limits(self.drop_scheme, self.drop_branch, self.drop_total)  # type: ignore[arg-type]
+        return Limits(
+            self.drop_scheme,  # type: ignore[arg-type]
+            self.drop_branch, self.drop_total,
+            self.drop_sizing,  # type: ignore[arg-type]
+        )  # fmt: skip
 
     def shop(self) -> Shop:
         """The job's habits and prices, prices for each metre."""
@@ -154,7 +164,7 @@ class Part(models.Model):
                 deferrable=models.Deferrable.DEFERRED,
             ),
             models.CheckConstraint(
-                condition=models.Q(kind__in=[item.name for item in kinds()]),
+                condition=models.Q(kind__in=[item.name for item in job_kinds()]),
                 name="part_kind_known",
             ),
         ]

@@ -33,6 +33,7 @@ JOB_FIELDS = (
     "drop_scheme",
     "drop_branch",
     "drop_total",
+    "drop_sizing",
 )
 AMENDMENT = "amendment:"
 AMENDMENT_FIELDS = ("topic", "row", "column", "value", "jurisdiction", "reason")

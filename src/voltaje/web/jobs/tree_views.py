@@ -14,7 +14,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.codes import edition
-from voltaje.core.parts import Kind, kinds
+from voltaje.core.parts import Kind, job_kinds
 from voltaje.web import intake
 from voltaje.web.jobs import actions, revisions
 from voltaje.web.jobs.models import Job, Part
@@ -36,7 +36,7 @@ ACTS = (*STEPS, *PARTLESS, "drop", "duplicate", "delete")
 
 def addable(of: Kind, part: Part) -> list[Kind]:
     """The kinds that may be put under a part; none where it holds no parts."""
-    return [item for item in kinds() if item.name != "supply"] if of.holds_parts else []
+    return [item for item in job_kinds() if item.name != "supply"] if of.holds_parts else []
 
 
 def page_context(job: Job, chosen: str = "") -> dict[str, Any]:
@@ -49,7 +49,7 @@ def page_context(job: Job, chosen: str = "") -> dict[str, Any]:
         "edition": edition(job.edition),
         "nodes": nodes,
         "flat": flat,
-        "kinds": kinds(),
+        "kinds": job_kinds(),
         "chosen": chosen or (str(flat[0].part.pk) if flat else ""),
         "findings": findings(job, content),
         "status": status_of(content),
@@ -111,7 +111,7 @@ def _do(job: Job, request: HttpRequest, act: str, part_id: str) -> tuple[str, st
         return (back[0] if back else part_id), f"{act.capitalize()}: {revision.summary}"
     if act == "add":
         of = request.POST.get("kind", "")
-        if of not in {item.name for item in kinds()}:
+        if of not in {item.name for item in job_kinds()}:
             raise revisions.RefusedError("There is no such kind of part.")
         parent = None if of == "supply" else (part_id or None)
         part = actions.add_held(job, user, of, parent, part_id=made)

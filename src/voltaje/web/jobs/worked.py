@@ -99,24 +99,28 @@ def tree(job: Job, parts: Mapping[str, tuple[str, str]]) -> list[Node]:
 
 
 @dataclass(frozen=True)
-class Look:
-    """What deserves a look: the part, how bad it is, in words."""
+class Looks:
+    """What deserves a look at one part: how bad the worst is, and each in words, the worst
+    first."""
 
     part: Part
     severity: str
-    words: Text
+    words: tuple[tuple[str, Text], ...]
 
 
-def findings(job: Job, content: Mapping[str, Any]) -> list[Look]:
-    """What fails and what deserves a look in the whole job, the worst first; a part that cannot
-    be worked yet comes with the words of its first problem."""
+def findings(job: Job, content: Mapping[str, Any]) -> list[Looks]:
+    """What fails and what deserves a look in the whole job, part by part, the worst first; a part
+    that cannot be worked yet comes with the words of its first problem."""
     by_id = {str(part.pk): part for part in job.loaded()}
-    listed = [
-        Look(by_id[item["part"]], item["severity"], _words(item["words"]))
-        for item in content["findings"]
-        if item["part"] in by_id
-    ]
-    return sorted(listed, key=lambda look: digest.ORDER[look.severity])
+    listed: dict[str, list[tuple[str, Text]]] = {}
+    for item in content["findings"]:
+        if item["part"] in by_id:
+            words = (item["severity"], _words(item["words"]))
+            listed.setdefault(item["part"], []).append(words)
+    for group in listed.values():
+        group.sort(key=lambda one: digest.ORDER[one[0]])
+    found = [Looks(by_id[key], group[0][0], tuple(group)) for key, group in listed.items()]
+    return sorted(found, key=lambda looks: digest.ORDER[looks.severity])
 
 
 def _words(kept: Any) -> Text:

@@ -20,7 +20,8 @@ from voltaje.web.jobs.patch import read_form
 from voltaje.web.sheets import form
 from voltaje.web.sheets.respond import answer_state, result_context, result_response
 
-QUICK = ("dwelling", "circuit", "cooking", "motor", "feeder", "transformer", "run", "neutral")
+QUICK = ("dwelling", "circuit", "cooking", "motor", "feeder", "transformer", "run", "neutral",
+         "amperes")  # fmt: skip
 USUAL_SYSTEM = {"motor": "3ph-208Y/120", "feeder": "3ph-208Y/120",
                 "transformer": "3ph-480Y/277"}  # fmt: skip
 PENDING = "quick_sheet"
@@ -92,6 +93,8 @@ def quick_work(request: HttpRequest, name: str) -> HttpResponse:
 def quick_file(request: HttpRequest, name: str) -> HttpResponse:
     """Takes what was typed along to the choice of a job, through sign-in if need be."""
     of = _kind(name)
+    if of.quick_only:
+        raise Http404
     chosen = _settings(name, request.POST)
     document = name_units(of.entries, read_form(request.POST.dict(), of.entries),
                           _context(chosen).units)  # fmt: skip

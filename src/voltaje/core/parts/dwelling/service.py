@@ -240,7 +240,7 @@ def _wye(feeder: bool, dwelling_rule: bool, edition: Edition) -> Finding:
     rule = edition.limit_rule("dwelling_208")
     if dwelling_rule:
         return Finding(
-            "holds", "dwelling_208",
+            "remark", "dwelling_208",
             say("A single-phase feeder of this dwelling alone from a wye has the dwelling rule; its"
                 " neutral stays as large as the lines."), rules=(rule,), entries=("supplied",),
         )  # fmt: skip
@@ -253,7 +253,7 @@ def _wye(feeder: bool, dwelling_rule: bool, edition: Edition) -> Finding:
             entries=("supplied",),
         )  # fmt: skip
     return Finding(
-        "holds", "dwelling_208",
+        "remark", "dwelling_208",
         say("A service from a wye has no dwelling rule: its conductors are sized as any others."),
         rules=(rule,), entries=("supplied",),
     )  # fmt: skip

@@ -209,7 +209,7 @@ def _climate_findings(
     if out and largest_motor(out) and side.motor and side.motor in other_motors:
         found.append(
             Finding(
-                "look",
+                "remark",
                 "motor_from_appliances",
                 say(
                     "{what} is the smaller and drops out, so the largest motor is {motor}.",
@@ -223,7 +223,7 @@ def _climate_findings(
     if out and not fits(dropped.load, side.load):
         found.append(
             Finding(
-                "look",
+                "remark",
                 "motor_turns_choice",
                 say(
                     "Cooling counts although heating is {by} VA larger: with a quarter of its"

@@ -206,7 +206,7 @@ def _look(
     if loads.anywhere:
         found.append(
             Finding(
-                "look",
+                "remark",
                 "any_outlet",
                 say("{names}: on any outlet, so it is in the lighting and small-appliance load"
                     " and is not counted again.",
@@ -224,8 +224,8 @@ def _look(
         )  # fmt: skip
     if system.is_wye:
         found.append(
-            Finding("look", "volts_208", say("On 208 V a heating element made for 240 V gives 75 %"
-                    " of its nameplate. The calculation keeps the nameplate."),
+            Finding("remark", "volts_208", say("On 208 V a heating element made for 240 V gives"
+                    " 75 % of its nameplate. The calculation keeps the nameplate."),
                     remedy=say("Order elements for 208 V where the heat is needed."))
         )  # fmt: skip
     if loads.motor_rules:

@@ -43,10 +43,6 @@ if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
 
 
-# common practice: nominal volts that a supply may be raised to
-STEPS_UP = (120.0, 208.0, 230.0, 240.0, 277.0, 400.0, 480.0, 600.0)
-
-
 @dataclass(frozen=True, slots=True)
 class Joint:
     """The far end of a segment: its name, the load there in VA (``own`` what its row gives),
@@ -288,7 +284,7 @@ class Along:
                      f" {figure(abs(percent))}", note=say("all lengths in proportion"))
             )  # fmt: skip
             needed = runs.volts_for(self.volts, abs(percent), limit)
-            step = next((v for v in STEPS_UP if v >= needed * (1 - 1e-9)), None)
+            step = next((v for v in runs.STEPS_UP if v >= needed * (1 - 1e-9)), None)
             lines.append(
                 Line("mend_volts", say("Volts for the same load and conductor"), needed, "V",
                      f"{figure(self.volts)} × √({figure(abs(percent))} ÷ {figure(limit)})",

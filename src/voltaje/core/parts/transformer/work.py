@@ -10,7 +10,7 @@ from typing import Any
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import SYSTEMS, Connection, Demand, SupplyPoint, System
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.parts.far_end import conductors
+from voltaje.core.parts.far_end import conductors, lost_at_far_end
 from voltaje.core.parts.feeder import connection_of
 from voltaje.core.parts.kind import Bank, Brings, Context, Kind, Piecewise
 from voltaje.core.parts.transformer.entries import (
@@ -336,7 +336,7 @@ def _sized(
     neutral = own or entries.connection == "wye-wye"
     feed = Feed(
         "three-phase" if winding.three_phase else winding.connection, winding.volts, count,
-        neutral, drop_topic="drop_total",
+        neutral, drop_topic="drop_total", passes_on=True,
     )  # fmt: skip
     pinned = entries.model_copy(
         update={"device": device, "size": pin.size or "auto", "sets": pin.sets}
@@ -596,5 +596,6 @@ KIND = Kind(
         worked.value("fault") if "fault" in worked.results else 0.0
     ),
     uses_fault=True,
+    lost_out=lost_at_far_end,
     brings=_brings,
 )

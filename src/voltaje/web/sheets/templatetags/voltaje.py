@@ -52,11 +52,19 @@ _SHAPES = {
     ' fill="currentColor"/></svg>',
     "look": '<svg class="shape look" width="22" height="16" viewBox="0 0 22 16" aria-hidden="true">'
     '<path d="M11 2 20 14.5H2z" fill="none" stroke="currentColor" stroke-width="2.2"/></svg>',
+    "remark": '<svg class="shape remark" width="22" height="14" viewBox="0 0 22 14"'
+    ' aria-hidden="true"><path d="M4 5h14M4 10h9" stroke="currentColor" stroke-width="1.8"/></svg>',
     "empty": '<svg class="shape empty-shape" width="22" height="14" viewBox="0 0 22 14"'
     ' aria-hidden="true"><circle cx="11" cy="8" r="2" fill="none" stroke="currentColor"'
     ' stroke-width="1.6"/></svg>',
 }  # fmt: skip
-STATUS_WORDS = {"holds": "holds", "fails": "fails", "look": "look", "empty": "no result yet"}
+STATUS_WORDS = {
+    "holds": "holds",
+    "remark": "a remark",
+    "fails": "fails",
+    "look": "look",
+    "empty": "no result yet",
+}
 
 
 @register.simple_tag

@@ -1,0 +1,57 @@
+"""What divides by what: power over volts, over the root of three, to amperes; the solved framed."""
+
+from __future__ import annotations
+
+from math import isclose, sqrt
+
+from voltaje.core.worksheet import Worked, figure
+from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
+
+BOX, HEIGHT = 104.0, 46.0
+
+
+def draw(worked: Worked, below: object = ()) -> Canvas:
+    """Power above the bar, volts and what goes with them below it, amperes beside."""
+    canvas = Canvas("What divides by what")
+    va, volts = worked.value("kva") * 1000, worked.value("volts")
+    amperes = worked.value("formula_amperes")
+    three = bool(volts and amperes) and isclose(va / (volts * amperes), sqrt(3), rel_tol=1e-6)
+    solved = worked.answer[0]
+    middle = 128.0
+    canvas.text(0, 14, "WHAT DIVIDES BY WHAT", "h")
+    top = 34.0
+    _box(canvas, middle - BOX / 2, top, f"{figure(va / 1000, 2)} kVA", "apparent power",
+         solved == "kva")  # fmt: skip
+    y = top + HEIGHT + 14
+    canvas.line(f"M{middle - 108} {y}H{middle + 108}", "bus")
+    y += 14
+    if three:
+        _box(canvas, middle - BOX - 6, y, "√3", "1.732, three-phase", False)
+        canvas.text(middle, y + 28, "×", "b", "middle")
+        _box(canvas, middle + 6, y, f"{figure(volts, 1)} V", "line to line", solved == "volts")
+    else:
+        _box(canvas, middle - BOX / 2, y, f"{figure(volts, 1)} V", "volts", solved == "volts")
+    bar = top + HEIGHT + 14
+    canvas.text(254, bar + 5, "=", "b", "middle")
+    _box(canvas, WIDTH - BOX - 12, bar - HEIGHT / 2, f"{figure(amperes, 2)} A", "amperes",
+         solved == "amperes")  # fmt: skip
+    below_ = y + HEIGHT + 34
+    factor = worked.value("power_factor")
+    canvas.text(0, below_, "APPARENT POWER", "h")
+    row = below_ + 18
+    words = f"{figure(worked.value('kw'), 3)} kW ÷ {figure(factor, 3)} power factor"
+    canvas.text(0, row, f"{words} = {figure(va / 1000, 3)} kVA",
+                "b" if solved == "power_factor" else "s")  # fmt: skip
+    canvas.text(0, row + 20, f"{figure(worked.value('horsepower'), 2)} hp at the shaft: 746 W each,"
+                " ÷ efficiency = W taken in", "s")  # fmt: skip
+    for name in ("kva", "kw", "horsepower", "volts", "amperes", "power_factor"):
+        result = worked.results[name]
+        canvas.row(result.label.template, f"{figure(result.value, 3)} {result.unit}".strip())
+    canvas.height = row + 34
+    return canvas
+
+
+def _box(canvas: Canvas, x: float, y: float, text: str, under: str, solved: bool) -> None:
+    canvas.box(x, y, BOX, HEIGHT, "device limits" if solved else "device")
+    canvas.text(x + BOX / 2, y + 20, text, "b", "middle")
+    canvas.text(x + BOX / 2, y + 36, under, "s", "middle")
