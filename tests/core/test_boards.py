@@ -266,7 +266,7 @@ def test_usual_identification(system, colors):
         ({"system": "3ph-208Y/120", "rating": "5 A"}, "rating", "fails"),
         ({"system": "3ph-208Y/120", "rating": "100 A"}, "rating", "holds"),
         ({"system": "3ph-208Y/120", "volts": "190"}, "volts", "look"),
-        ({"system": "3ph-240/120"}, "high_leg", "look"),
+        ({"system": "3ph-240/120"}, "high_leg", "remark"),
     ],
 )
 def test_findings_of_a_supply(supply, finding, severity):

@@ -82,10 +82,10 @@ def test_least_grounded_conductor(material, size, sets, least):
 @pytest.mark.parametrize(
     ("conductor", "words"),
     [
-        (Conductor("copper", "1/0", 1, 150, 0, ()), "1/0 AWG"),
-        (Conductor("copper", "250", 1, 255, 0, ()), "250 kcmil"),
-        (Conductor("aluminum", "500", 3, 930, 0, ()), "3 sets of 500 kcmil"),
-        (Conductor("copper", "8", 1, 50, 0, ()), "8 AWG"),
+        (Conductor("copper", "1/0", 1, 150, 0, ()), "1/0 AWG Cu"),
+        (Conductor("copper", "250", 1, 255, 0, ()), "250 kcmil Cu"),
+        (Conductor("aluminum", "500", 3, 930, 0, ()), "3 × 500 kcmil Al"),
+        (Conductor("copper", "8", 1, 50, 0, ()), "8 AWG Cu"),
     ],
 )
 def test_sizes_are_written_as_the_trade_writes_them(conductor, words):

@@ -7,7 +7,7 @@ import sys
 
 import pytest
 
-from voltaje.core import headless
+from voltaje.core import headless, jobfile
 from voltaje.core.codes import edition
 from voltaje.core.study import PartInput, study, supply_point
 
@@ -41,7 +41,11 @@ def test_prints_the_worksheet(capsys, monkeypatch, code):
         (["dwelling"], "", 2, "which entries?"),
         (["castle", "-"], "{}", 2, "no such kind: castle"),
         (["dwelling", "--code", "nec-1897", "-"], "{}", 2, "no such code: nec-1897"),
+        (["dwelling", "-"], '{"area": 900, "area": 1500}', 2, "“area” is given twice"),
+        (["dwelling", "-"], '{"area": NaN}', 2, "NaN is no figure"),
+        (["dwelling", "-"], '{"area": -Infinity}', 2, "-Infinity is no figure"),
         (["--list"], "", 0, "dwelling"),
+        (["--list", "--json"], "", 0, '"codes"'),
         (["dwelling", "--schema"], "", 0, "small_appliance_circuits"),
     ],
 )
@@ -96,3 +100,111 @@ def test_a_part_with_problems_leaves_the_rest_standing():
 def test_a_tree_that_is_none_is_refused(parts):
     with pytest.raises(ValueError, match="loop|not there"):
         study(parts, edition("nec-2020"))
+
+
+@pytest.mark.parametrize(
+    ("kind", "entry", "units", "bare", "text"),
+    [("transformer", "kva", "us", 75, "75 kVA"), ("dwelling", "area", "us", 1500, "1500 sq ft"),
+     ("dwelling", "area", "metric", 140, "140 m²"), ("circuit", "length", "metric", 20, "20 m")],
+)  # fmt: skip
+def test_a_bare_figure_means_what_the_schema_says(
+    capsys, monkeypatch, kind, entry, units, bare, text
+):
+    """The same answer from the bare figure and from the figure with the unit that is named."""
+    _, out, _ = run(capsys, monkeypatch, [kind, "--units", units, "--schema"])
+    said = json.loads(out)["properties"][entry]
+    assert f"in {text.split(' ', 1)[1].replace('sq ft', 'ft²')};" in json.dumps(
+        said, ensure_ascii=False
+    )
+    rest = {"dwelling": {}, "transformer": {}, "circuit": {"load": "10 A"}}[kind]
+    system = "3ph-480Y/277" if kind == "transformer" else "1ph-120/240"
+    answers = [
+        run(capsys, monkeypatch, [kind, "--units", units, "--system", system, "-"],
+            json.dumps({**rest, entry: value}))[1]
+        for value in (bare, str(bare), text)
+    ]  # fmt: skip
+    assert answers[0] == answers[1] == answers[2] and '"ok": true' in answers[0]
+
+
+def test_what_only_wants_the_head_ends_quietly():
+    script = f"{sys.executable} -m voltaje.core.headless dwelling --schema | head -n 2"
+    found = subprocess.run(script, shell=True, capture_output=True, text=True)
+    assert found.stderr == "" and found.stdout.count("\n") == 2
+
+
+JOB = {
+    "name": "Mill", "code": "nec-2020", "drop": {"sizing": "total"},
+    "amendments": [{"topic": "limits", "row": "receptacle_load", "value": "360", "jurisdiction": "County"}],
+    "parts": [{
+        "kind": "supply", "name": "Service point",
+        "entries": {"system": "3ph-208Y/120", "fault": "22 kA", "volts": "206 V"},
+        "parts": [{
+            "kind": "service", "name": "Service", "entries": {"water_pipe": "yes", "rod": "yes", "length": "30 ft"},
+            "parts": [{
+                "kind": "board", "name": "LP1", "entries": {"rating": "225 A"},
+                "readings": [{"point": "L1", "value": 119}],
+                "parts": [
+                    {"kind": "circuit", "name": "Desks", "entries": {"use": "receptacles", "outlets": 5}},
+                    {"kind": "motor", "name": "Saw", "entries": {"horsepower": "5 hp", "length": "120 ft"}},
+                ],
+            }],
+        }],
+    }],
+}  # fmt: skip
+
+
+def work_job(capsys, monkeypatch, document):
+    monkeypatch.setattr(sys, "stdin", io.StringIO(json.dumps(document)))
+    code = jobfile.main(["-"])
+    out, _ = capsys.readouterr()
+    return code, json.loads(out)
+
+
+def test_a_whole_job_from_a_file(capsys, monkeypatch):
+    code, found = work_job(capsys, monkeypatch, JOB)
+    parts = {part["name"]: part for part in found["parts"]}
+    assert (code, found["ok"]) == (0, True)
+    assert parts["Saw"]["place"] == "1.1.1.2" and parts["Saw"]["headline"]
+    # amended: 360 VA an outlet
+    assert parts["Desks"]["results"]["load"]["value"] == 5 * 360
+    load = parts["LP1"]["results"]["calculated_load"]["value"]
+    assert parts["Service"]["results"]["calculated_load"]["value"] == pytest.approx(load)
+    assert parts["Service"]["results"]["grounded_conductor_sets"]["value"] == 1
+    assert parts["Service point"]["results"]["amperes_exact"]["value"] > 0
+    assert parts["LP1"]["readings"][0]["verdict"] in ("agrees", "look", "differs", "unknown")
+    # the parts of a file are worked as the tree of a job is
+    flat = [part for part, _ in jobfile.flat(jobfile.JobIn.model_validate(JOB).parts)]
+    assert [part.id for part in flat] == [part["place"] for part in found["parts"]]
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"code": "nec-1897"}, "no such code"), ({"parts": []}, "at least 1"), ({"colour": 1}, "xtra"),
+        ({"parts": [{"kind": "castle"}]}, "no such kind: castle"),
+        ({"parts": [{"kind": "circuit"}]}, "begins with its supplies"),
+        ({"parts": [{"kind": "supply", "parts": [{"kind": "supply"}]}]}, "stands under nothing"),
+        ({"parts": [{"kind": "supply", "parts": [{"kind": "circuit", "parts": [{"kind": "motor"}]}]}]},
+         "a circuit holds no other parts"),
+        ({"amendments": [{"topic": "limits", "row": "continuous", "value": "9999"}]}, "Give a figure from"),
+        ({"amendments": [{"topic": "limits", "row": "nothing", "value": "1"}]}, "not covered"),
+    ],
+)  # fmt: skip
+def test_what_a_job_file_may_not_hold(capsys, monkeypatch, change, words):
+    code, found = work_job(capsys, monkeypatch, {**JOB, **change})
+    assert code == 2 and words in json.dumps(found["problems"])
+
+
+def test_a_part_with_a_problem_leaves_the_rest_worked(capsys, monkeypatch):
+    document = {"parts": [{"kind": "supply", "parts": [
+        {"kind": "circuit", "entries": {"load": "much"}}, {"kind": "circuit", "entries": {"load": "9 A"}}]}]}  # fmt: skip
+    code, found = work_job(capsys, monkeypatch, document)
+    assert code == 1 and [part["ok"] for part in found["parts"]] == [True, False, True]
+
+
+def test_the_schema_of_a_job_file_names_the_entries_of_every_kind(capsys):
+    assert jobfile.main(["--schema"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert {"circuit", "board", "service"} <= set(found["x-entries"]) and "amperes" not in found[
+        "x-entries"
+    ]

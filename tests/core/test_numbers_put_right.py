@@ -332,9 +332,11 @@ def test_the_dwelling_rule_from_a_wye(code, supplied, by_rule):
     found = worked("dwelling", document, "1ph-120/208", code=code)
     assert found.value("service_device") == 200
     # 0.83 × 200 = 166 A: 2/0 AWG (175 A); else 3/0 AWG for 200 A
-    assert found.results["service_conductor_copper"].value == ("2/0 AWG" if by_rule else "3/0 AWG")
+    assert found.results["service_conductor_copper"].value == (
+        "2/0 AWG Cu" if by_rule else "3/0 AWG Cu"
+    )
     if by_rule:  # 220.61(C)(1): no smaller neutral on two lines of a wye
-        assert found.results["neutral_conductor_copper"].value == "2/0 AWG"
+        assert found.results["neutral_conductor_copper"].value == "2/0 AWG Cu"
     doubt = next(f for f in found.findings if f.name == "dwelling_208")
     assert (doubt.severity == "look") == (code == "nec-2017" and supplied == "feeder")
 
@@ -346,10 +348,10 @@ def test_a_neutral_is_never_larger_than_lines_that_have_the_dwelling_rule():
     found = worked("dwelling", document, "1ph-120/240")
     assert (found.value("service_device"), found.results["service_conductor_copper"].value) == (
         200,
-        "2/0 AWG",
+        "2/0 AWG Cu",
     )
     assert found.value("neutral_amperes") > 175
-    assert found.results["neutral_conductor_copper"].value == "2/0 AWG"
+    assert found.results["neutral_conductor_copper"].value == "2/0 AWG Cu"
 
 
 def motor(amperes, name="M", line="auto", connection="three-phase", volts=208.0):

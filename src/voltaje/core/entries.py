@@ -8,6 +8,7 @@ of the trade. :func:`fields` describes the model for a form, :func:`schema` for 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
+from contextvars import ContextVar
 from dataclasses import dataclass
 from functools import cache
 from typing import Annotated, Any, ClassVar, Literal, get_args, get_origin
@@ -38,14 +39,18 @@ class Reads:
         return core_schema.with_info_plain_validator_function(self._validate)
 
     def __get_pydantic_json_schema__(self, schema: Any, handler: Any) -> dict[str, Any]:
-        unit = self.dimension.symbols.get(self.dimension.base, "")
+        # a bare number is in the unit that a bare text has, by the units asked for
+        bare = self.dimension.bare[_SCHEMA_UNITS.get()]
+        one = units.factor(bare, self.dimension.base) if bare else 1.0
+        unit = units.symbol(self.dimension, _SCHEMA_UNITS.get())
         kind = "integer" if self.whole else "number"
         return {
             "anyOf": [
-                {"type": kind, "minimum": self.low, "maximum": self.high},
+                {"type": kind, "minimum": self.low / one, "maximum": self.high / one},
                 {"type": "string", "maxLength": 60},
             ],
-            "description": f"A number in {unit or 'units'}, or text like {self.dimension.example}.",
+            "description": f"A bare figure is {'in ' + unit if unit else 'a number'}; or text with"
+            f" its unit, like {self.dimension.example}.",
         }
 
     def _validate(self, typed: Any, info: core_schema.ValidationInfo) -> float:
@@ -423,9 +428,17 @@ def walk(document: Mapping[str, Any]) -> Iterator[tuple[str, Any]]:
             yield name, value
 
 
-def schema(model: type[Entries]) -> dict[str, Any]:
-    """The JSON schema of a document that :func:`parse` accepts."""
-    found = model.model_json_schema()
+_SCHEMA_UNITS: ContextVar[UnitSystem] = ContextVar("schema_units", default="us")
+
+
+def schema(model: type[Entries], system: UnitSystem = "us") -> dict[str, Any]:
+    """The JSON schema of a document that :func:`parse` accepts, bare figures in the units of
+    ``system``."""
+    asked = _SCHEMA_UNITS.set(system)
+    try:
+        found = model.model_json_schema()
+    finally:
+        _SCHEMA_UNITS.reset(asked)
     found["$schema"] = "https://json-schema.org/draft/2020-12/schema"
     found["properties"]["version"] = {
         "type": "integer",

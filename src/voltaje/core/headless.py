@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import argparse
-import json
 import sys
 from typing import Any
 
 from voltaje.core.codes import NotCoveredError, edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.entries import schema
+from voltaje.core.files import UnreadableFileError, read_json, write_json
 from voltaje.core.parts import Context, Evaluated, evaluate, kind, kinds
 from voltaje.core.worksheet import Worked
 
@@ -36,8 +36,16 @@ def main(arguments: list[str] | None = None) -> int:
     )
     parser.add_argument("--units", default="us", choices=("us", "metric"))
     parser.add_argument("--list", action="store_true", help="the kinds and the code editions")
+    parser.add_argument("--json", action="store_true", help="with --list: as JSON")
     parser.add_argument("--schema", action="store_true", help="JSON schema of the kind's entries")
     given = parser.parse_intermixed_args(arguments)
+    if given.list and given.json:
+        write_json({
+            "kinds": [{"name": k.name, "label": k.label, "subtitle": k.subtitle} for k in kinds()],
+            "codes": [{"id": e.id, "title": e.title} for e in editions()],
+            "systems": [{"id": s.id, "label": s.label} for s in SYSTEMS.values()],
+        })  # fmt: skip
+        return OK
     if given.list:
         for item in kinds():
             print(f"{item.name:12} {item.label}: {item.subtitle}")
@@ -46,35 +54,30 @@ def main(arguments: list[str] | None = None) -> int:
     try:
         of = kind(given.kind or "")
     except KeyError:
-        return _refuse(f"no such kind: {given.kind or '(none)'}; see voltaje sheet --list")
+        return refuse("sheet", f"no such kind: {given.kind or '(none)'}; see voltaje sheet --list")
     if given.schema:
-        print(json.dumps(schema(of.entries), indent=2, ensure_ascii=False))
+        write_json(schema(of.entries, given.units))
         return OK
     if given.file is None:
-        return _refuse("which entries? give a JSON file, or - for standard input")
+        return refuse("sheet", "which entries? give a JSON file, or - for standard input")
     try:
         code = edition(given.code)
     except NotCoveredError:
         known = ", ".join(e.id for e in editions())
-        return _refuse(f"no such code: {given.code}; there are {known}")
+        return refuse("sheet", f"no such code: {given.code}; there are {known}")
     try:
-        if given.file == "-":
-            document = json.load(sys.stdin)
-        else:
-            with open(given.file, encoding="utf-8") as file:
-                document = json.load(file)
-    except OSError as error:
-        return _refuse(f"cannot read {given.file}: {error.strerror}")
-    except (ValueError, RecursionError) as error:
-        return _refuse(f"{given.file} is not JSON: {error}")
+        document = read_json(given.file)
+    except UnreadableFileError as error:
+        return refuse("sheet", str(error))
     context = Context(code, given.units, SupplyPoint(SYSTEMS[given.system]))
     found = report(evaluate(of, document, context))
-    print(json.dumps(found, indent=2, ensure_ascii=False))
+    write_json(found)
     return OK if found["ok"] else BAD_ENTRIES
 
 
-def _refuse(words: str) -> int:
-    print(f"voltaje sheet: {words}", file=sys.stderr)
+def refuse(command: str, words: str) -> int:
+    """Says on standard error why a call is wrong; the exit code."""
+    print(f"voltaje {command}: {words}", file=sys.stderr)
     return BAD_CALL
 
 

@@ -313,6 +313,14 @@ def show(value: float, dimension: Dimension, system: UnitSystem = "us") -> str:
     return f"{text} {symbol}".strip()
 
 
+def symbol(dimension: Dimension, system: UnitSystem = "us") -> str:
+    """The sign of the unit that a bare figure is in: ``"kVA"``, ``"m²"``; ``""`` of a number."""
+    bare = dimension.bare[system]
+    if bare == "kilowatt":
+        return "kVA"
+    return dimension.symbols.get(bare, "")
+
+
 @dataclass(frozen=True, slots=True)
 class Nameplate:
     """What a nameplate says: volt-amperes, or amperes (perhaps at volts), or horsepower.

@@ -138,6 +138,21 @@ class Finding:
     entries: tuple[str, ...] = ()
 
 
+def conductor_figures(
+    name: str, size: str, sets: int, metal: str, ampacity: float | None = None
+) -> dict[str, Result]:
+    """The figures of a conductor one by one, beside the text that holds them all: its size, how
+    many sets, its metal and, where it is known, the ampacity of all sets in A."""
+    found = {
+        f"{name}_size": Result(size, "", say("Size")),
+        f"{name}_sets": Result(sets, "", say("Sets")),
+        f"{name}_metal": Result(metal, "", say("Metal")),
+    }
+    if ampacity is not None:
+        found[f"{name}_ampacity"] = Result(ampacity, "A", say("Ampacity"))
+    return found
+
+
 @dataclass(frozen=True, slots=True)
 class Result:
     """A figure under a stable name: ``amperes`` = 78 A."""

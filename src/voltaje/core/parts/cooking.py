@@ -13,9 +13,10 @@ from voltaje.core.parts.circuit import LINE_LABELS
 from voltaje.core.parts.kind import Context, Kind
 from voltaje.core.parts.wired import WIRING_GROUPS, Feed, Sized, WiringEntries, size, volts_of
 from voltaje.core.rules.choose import Need
+from voltaje.core.rules.conductors import label
 from voltaje.core.rules.cooking import in_table, ways
 from voltaje.core.rules.overcurrent import devices_between, largest_rating, next_standard_device
-from voltaje.core.rules.wiring import Installation, label, options, terminal_column
+from voltaje.core.rules.wiring import Installation, options, terminal_column
 from voltaje.core.units import Nameplate as Plate
 from voltaje.core.worksheet import Finding, Line, Result, Section, Worked, figure, fits, say
 

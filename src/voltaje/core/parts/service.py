@@ -24,13 +24,25 @@ from voltaje.core.parts.wired import (
     size,
 )
 from voltaje.core.rules.choose import Need
+from voltaje.core.rules.conductors import label
 from voltaje.core.rules.feeder_demand import calculate
 from voltaje.core.rules.grounding import Jumper, bonding_size, electrode_size
 from voltaje.core.rules.ladder import Pair
 from voltaje.core.rules.neutral import reduced
 from voltaje.core.rules.overcurrent import devices_between, largest_rating
-from voltaje.core.rules.wiring import label, options
-from voltaje.core.worksheet import Finding, Line, Result, Rule, Section, Worked, figure, fits, say
+from voltaje.core.rules.wiring import options
+from voltaje.core.worksheet import (
+    Finding,
+    Line,
+    Result,
+    Rule,
+    Section,
+    Worked,
+    conductor_figures,
+    figure,
+    fits,
+    say,
+)
 
 Disconnects = Annotated[int, Reads(units.COUNT, 1, 6, whole=True)]
 ELECTRODES = {
@@ -189,6 +201,7 @@ def _bonds(
                                       .of_sets(pair.sets))  # fmt: skip
         text = label(grounded.size, material, grounded.count)
         results["grounded_conductor"] = Result(text, "", say("Grounded conductor"))
+        results |= conductor_figures("grounded_conductor", grounded.size, grounded.count, material)
         lines.append(
             Line("grounded_conductor", say("Grounded conductor: {size}", size=text),
                  expression=f"by {grounded.by}; {figure(neutral, 1)} A of unbalanced load",

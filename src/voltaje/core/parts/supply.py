@@ -133,6 +133,7 @@ def work(entries: SupplyEntries, context: Context) -> Worked:
         "connected_load": Result(below.connected, "VA", say("Connected load")),
         "calculated_load": Result(load, "VA", say("Calculated load")),
         "amperes": Result(whole_amperes(amperes), "A", say("Amperes")),
+        "amperes_exact": Result(amperes, "A", say("Amperes, not rounded")),
     }
     return Worked(
         "supply",

@@ -24,6 +24,7 @@ from voltaje.core.parts import dropping
 from voltaje.core.parts.kind import Context
 from voltaje.core.rules import ladder
 from voltaje.core.rules.choose import Need
+from voltaje.core.rules.conductors import label
 from voltaje.core.rules.grounding import EquipmentGround, equipment_ground
 from voltaje.core.rules.ladder import Ladder, Pair, Pin, Wires, circular_mils
 from voltaje.core.rules.overcurrent import largest_rating, next_standard_device
@@ -36,7 +37,6 @@ from voltaje.core.rules.wiring import (
     ambient_factor,
     cable,
     counted_conductors,
-    label,
     options,
 )
 from voltaje.core.worksheet import (
@@ -47,6 +47,7 @@ from voltaje.core.worksheet import (
     Rule,
     Section,
     Wire,
+    conductor_figures,
     figure,
     fits,
     say,
@@ -256,7 +257,9 @@ def size(need: Need, feed: Feed, entries: Any, context: Context) -> Sized:
     results: dict[str, Result] = {
         "device": Result(pair.device, "A", say("Device")),
         "conductor": Result(pair.conductor, "", say("Conductors")),
-    }
+        **conductor_figures("conductor", pair.option.size, pair.sets, pair.option.material,
+                            pair.verdict.ampacity),
+    }  # fmt: skip
     device_lines = [_device_line(need, pair, context)]
     installed = installation.of_sets(pair.sets)
     conductor_lines = _conductor_lines(need, pair, installed, context)
@@ -461,6 +464,7 @@ def _neutral_line(feed: Feed, pair: Pair, results: dict[str, Result]) -> Line:
     size_ = feed.neutral_size or pair.option.size
     text = label(size_, pair.option.material, pair.sets)
     results["neutral_conductor"] = Result(text, "", say("Neutral"))
+    results |= conductor_figures("neutral_conductor", size_, pair.sets, pair.option.material)
     return Line(
         "neutral_conductor",
         say("Neutral: {size}", size=text),
@@ -475,6 +479,7 @@ def _ground_line(
 ) -> Line:
     text = label(ground.size, pair.option.material, pair.sets)
     results["ground_conductor"] = Result(text, "", say("Equipment ground"))
+    results |= conductor_figures("ground_conductor", ground.size, pair.sets, pair.option.material)
     note = None
     if ground.grew:
         note = say("{table} by the table, grown with the lines", table=label(ground.table_size))

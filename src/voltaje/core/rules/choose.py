@@ -6,12 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from voltaje.core.codes import Edition
+from voltaje.core.rules.conductors import label
 from voltaje.core.rules.drop import Holds
 from voltaje.core.rules.overcurrent import previous_standard_device
 from voltaje.core.rules.wiring import (
     Installation,
     Option,
-    label,
     limit_value,
     terminal_column,
 )

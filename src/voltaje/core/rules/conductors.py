@@ -17,6 +17,14 @@ MOST_SETS = 20  # no code figure
 KCMIL_FROM = (
     250  # no code figure: sizes above 4/0 AWG are named by their thousands of circular mils
 )
+SYMBOLS = {"copper": "Cu", "aluminum": "Al"}
+
+
+def label(size: str, material: str = "", sets: int = 1) -> str:
+    """``"10 AWG Cu"``, ``"2 × 500 kcmil Al"``: the one form of a conductor on every sheet."""
+    unit = "kcmil" if size.isdigit() and int(size) >= KCMIL_FROM else "AWG"
+    text = f"{size} {unit} {SYMBOLS.get(material, '')}".strip()
+    return text if sets == 1 else f"{sets} × {text}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,9 +40,7 @@ class Conductor:
     by_dwelling_rule: bool = False
 
     def __str__(self) -> str:
-        unit = "kcmil" if self.size.isdigit() and int(self.size) >= KCMIL_FROM else "AWG"
-        size = f"{self.size} {unit}"
-        return size if self.sets == 1 else f"{self.sets} sets of {size}"
+        return label(self.size, self.material, self.sets)
 
 
 def sizes(edition: Edition) -> list[str]:

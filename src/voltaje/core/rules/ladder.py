@@ -8,10 +8,10 @@ from typing import Literal
 
 from voltaje.core.codes import Edition, NotCoveredError
 from voltaje.core.rules.choose import Need, Verdict, judge
-from voltaje.core.rules.conductors import LARGEST_SINGLE, MOST_SETS
+from voltaje.core.rules.conductors import LARGEST_SINGLE, MOST_SETS, label
 from voltaje.core.rules.grounding import equipment_ground
 from voltaje.core.rules.overcurrent import previous_standard_device
-from voltaje.core.rules.wiring import MATERIALS, Installation, Material, Option, label, options
+from voltaje.core.rules.wiring import MATERIALS, Installation, Material, Option, options
 from voltaje.core.worksheet import Finding, Rung, fits, say
 
 Preference = Literal["smallest", "maximum", "ampacity"]

@@ -10,12 +10,10 @@ from functools import lru_cache
 from typing import Literal
 
 from voltaje.core.codes import Edition
-from voltaje.core.rules.conductors import KCMIL_FROM
 from voltaje.core.worksheet import Rule, fits
 
 Material = Literal["copper", "aluminum"]
 MATERIALS: tuple[Material, ...] = ("copper", "aluminum")
-SYMBOLS = {"copper": "Cu", "aluminum": "Al"}
 
 # no code figures: the columns, °C, of the ampacity table that terminals are read in
 COLUMNS = (60, 75)
@@ -109,13 +107,6 @@ class Option:
     def final(self, column: int) -> float:
         """Ampacity under the conditions of use, limited by the terminals."""
         return min(self.corrected, self.terminal(column))
-
-
-def label(size: str, material: str = "", sets: int = 1) -> str:
-    """``"10 AWG Cu"``, ``"2 × 500 kcmil Al"``."""
-    unit = "kcmil" if size.isdigit() and int(size) >= KCMIL_FROM else "AWG"
-    text = f"{size} {unit} {SYMBOLS.get(material, '')}".strip()
-    return text if sets == 1 else f"{sets} × {text}"
 
 
 @lru_cache(maxsize=256)

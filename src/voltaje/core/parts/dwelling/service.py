@@ -19,7 +19,16 @@ from voltaje.core.rules.conductors import (
 )
 from voltaje.core.rules.grounding import equipment_ground
 from voltaje.core.rules.overcurrent import next_standard_device, rounding_note, whole_amperes
-from voltaje.core.worksheet import Finding, Line, Result, Section, figure, fits, say
+from voltaje.core.worksheet import (
+    Finding,
+    Line,
+    Result,
+    Section,
+    conductor_figures,
+    figure,
+    fits,
+    say,
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,12 +129,15 @@ def size(
         results[f"neutral_conductor_{material}"] = Result(
             str(grounded), "", say("{material} neutral", material=material.capitalize())
         )
+        for name, one in (("service_conductor", line), ("neutral_conductor", grounded)):
+            results |= conductor_figures(
+                f"{name}_{material}", one.size, one.sets, material, one.ampacity
+            )
         lines.append(_conductor_line(f"service_conductor_{material}", line, cell.value, edition))
         lines.append(
             Line(
                 f"neutral_conductor_{material}",
-                say("{material} neutral: {size}", material=material.capitalize(),
-                    size=str(grounded)),
+                say("Neutral: {size}", size=str(grounded)),
                 grounded.ampacity,
                 "A",
                 f"{whole_amperes(on_neutral)} A ≤ {figure(grounded.ampacity)} A"
@@ -297,7 +309,7 @@ def _conductor_line(name: str, conductor: Conductor, device: float, edition: Edi
     )
     return Line(
         name,
-        say("{material}: {size}", material=conductor.material.capitalize(), size=str(conductor)),
+        say("Conductors: {size}", size=str(conductor)),
         conductor.ampacity,
         "A",
         expression,

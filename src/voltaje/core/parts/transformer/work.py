@@ -26,6 +26,7 @@ from voltaje.core.parts.wired import (
     size,
 )
 from voltaje.core.rules.choose import Need
+from voltaje.core.rules.conductors import label
 from voltaje.core.rules.feeder_demand import calculate
 from voltaje.core.rules.grounding import bonding_size, electrode_size
 from voltaje.core.rules.ladder import Pin
@@ -42,7 +43,6 @@ from voltaje.core.rules.transformers import (
     ratings_with_fuses,
     standard_kva,
 )
-from voltaje.core.rules.wiring import label
 from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG
 from voltaje.core.worksheet import Finding, Line, Result, Section, Worked, figure, fits, say
 
