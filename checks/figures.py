@@ -14,7 +14,7 @@ HOME = Path(__file__).parent.parent / "src/voltaje/core"
 ARITHMETIC = {0, 1, 2, 3, 100, 1000}
 SMALL = 1e-5
 # what an entry reads, its help and default; how many digits are printed; how much is remembered
-FREE_CALLS = {"entry", "Reads", "ReadsNameplate", "figure", "round", "lru_cache", "scaleb"}
+FREE_CALLS = {"entry", "Usual", "Reads", "ReadsNameplate", "figure", "round", "lru_cache", "scaleb"}
 SAID = re.compile(r"common practice|no code figure|IEC|physics", re.IGNORECASE)
 
 

@@ -7,8 +7,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.entries import fields, name_units, parse, schema, walk
-from voltaje.core.parts import kinds
+from voltaje.core.parts import Context, evaluate, kind, kinds
 from voltaje.core.parts.dwelling.entries import DwellingEntries
 
 GOOD = {"area": 1500}
@@ -57,7 +58,7 @@ def test_problems(document, path, words):
 
 
 def test_rows_with_nothing_typed_are_passed_over():
-    parsed = parse(DwellingEntries, {**GOOD, "appliances": [{"name": " ", "connection": "240"}]})
+    parsed = parse(DwellingEntries, {**GOOD, "appliances": [{"name": " ", "connection": "120"}]})
     assert parsed.problems == () and parsed.entries.appliances == ()
 
 
@@ -88,10 +89,10 @@ def test_what_is_no_object_is_answered(document):
 
 
 def test_every_kind_has_labels_groups_and_a_schema():
-    for kind in kinds():
-        specs = fields(kind.entries)
-        assert all(spec.label and spec.group in kind.groups for spec in specs)
-        jsonschema.Draft202012Validator.check_schema(schema(kind.entries))
+    for item in kinds():
+        specs = fields(item.entries)
+        assert all(spec.label and spec.group in item.groups for spec in specs)
+        jsonschema.Draft202012Validator.check_schema(schema(item.entries))
 
 
 def test_the_schema_takes_what_is_worked_and_refuses_what_is_not():
@@ -110,3 +111,48 @@ def test_bare_figures_are_given_their_unit():
     assert name_units(DwellingEntries, named, "metric") == named
     assert name_units(DwellingEntries, {"area": "big"}, "us") == {"area": "big"}
     assert dict(walk(named))["cooking.c.nameplate"] == "12 VA"
+
+
+@pytest.mark.parametrize(
+    ("kind_name", "document", "path", "odd", "meant"),
+    [
+        # a kilowatt was meant
+        ("cooking", {"layout": "range", "nameplate": "14.2"}, "nameplate", "14.2 VA is little for a range", "14,200 VA"),
+        ("dwelling", {"area": "1500", "cooking": [{"id": "r1", "nameplate": "14.2 VA"}]},
+         "cooking.r1.nameplate", "little for a range", "14,200 VA"),
+        ("dwelling", {"area": "99000"}, "area", "much for a dwelling", "Usual is"),
+        ("circuit", {"use": "water heater", "load": "4.5 W", "connection": "two-line"}, "load",
+         "little for a water heater", "4,500 VA"),
+        ("circuit", {"load": "10 A", "length": "9000 ft"}, "length", "much for a run", "Usual is"),
+        ("transformer", {"kva": "5 kVA", "impedance": "12", "connection": "single-phase", "secondary": "1ph-120"}, "impedance", "much", "Usual is"),
+    ],
+)  # fmt: skip
+def test_a_figure_that_is_absurd_for_its_use_is_asked_about(kind_name, document, path, odd, meant):
+    found = evaluate(kind(kind_name), document, Context(supply=SupplyPoint(SYSTEMS["1ph-120/240"])))
+    assert found.worked is not None, found.problems
+    asked = next(f for f in found.worked.findings if f.name == "unusual")
+    assert (asked.severity, asked.entries) == ("look", (path,))
+    assert odd in str(asked.words) and meant in str(asked.remedy)
+
+
+@pytest.mark.parametrize(
+    ("kind_name", "row", "kept"),
+    [
+        # every column counts, not only a name, a nameplate or a length
+        ("feeder", {"floors": [{"area": "900 sq ft"}]}, "floors.r0.name"),
+        ("feeder", {"floors": [{"name": "Store"}]}, "floors.r0.area"),
+        ("feeder", {"loads": [{"category": "kitchen"}]}, "loads.r0.nameplate"),
+        ("dwelling", {"area": 900, "appliances": [{"place": "own"}]}, "appliances.r0.nameplate"),
+        ("dwelling", {"area": 900, "appliances": [{"motor": "yes"}]}, "appliances.r0.nameplate"),
+        ("dwelling", {"area": 900, "cooking": [{"count": "2"}]}, "cooking.r0.nameplate"),
+        ("run", {"segments": [{"mv": "5"}]}, "segments.r0.length"),
+        # what only holds what an empty row begins with is passed over
+        ("dwelling", {"area": 900, "appliances": [{"place": "fixed", "connection": "120", "count": "1",
+                                                  "motor": "", "line": "auto", "name": "", "nameplate": " "}]}, None),
+        ("dwelling", {"area": 900, "cooking": [{"id": "r9"}, {}]}, None),
+    ],
+)  # fmt: skip
+def test_a_row_keeps_whatever_was_typed_in_it(kind_name, row, kept):
+    found = evaluate(kind(kind_name), row, Context(supply=SupplyPoint(SYSTEMS["3ph-208Y/120"]) if kind_name != "dwelling"
+                                                   else SupplyPoint(SYSTEMS["1ph-120/240"])))  # fmt: skip
+    assert [p.path for p in found.problems][:1] == ([kept] if kept else [])

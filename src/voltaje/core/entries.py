@@ -192,6 +192,27 @@ class Parsed:
 
 
 @dataclass(frozen=True, slots=True)
+class Usual:
+    """What an entry usually is, in its base unit (a nameplate's VA), and what it is usual for;
+    where ``by`` names a choice beside it, spans of single values of that choice. Common practice:
+    outside it the sheet still works, and asks."""
+
+    low: float
+    high: float
+    what: str
+    by: str = ""
+    of: tuple[tuple[str, float, float, str], ...] = ()
+
+    def span(self, beside: Any) -> tuple[float, float, str]:
+        """The span that holds beside the other entries."""
+        chosen = getattr(beside, self.by, "") if self.by else ""
+        for value, low, high, what in self.of:
+            if value == chosen:
+                return low, high, what
+        return self.low, self.high, self.what
+
+
+@dataclass(frozen=True, slots=True)
 class FieldSpec:
     """One field, for a form."""
 
@@ -208,6 +229,7 @@ class FieldSpec:
     when: tuple[str, tuple[str, ...]] | None = None
     columns: tuple[FieldSpec, ...] = ()
     add: str = ""
+    usual: Usual | None = None
 
 
 def entry(default: Any, label: str, **extra: Any) -> Any:
@@ -267,6 +289,7 @@ def _spec(name: str, info: FieldInfo) -> FieldSpec:
         form.get("when"),
         fields(row) if row else (),
         form.get("add", ""),
+        form.get("usual"),
     )
 
 
@@ -351,11 +374,23 @@ def _clean_row(row: type[Row], item: Any, index: int) -> Any:
     if not isinstance(item, Mapping):
         return item
     found = _clean(row, item)
-    typed = {n for n in found if n in ("name", "nameplate", "length")}
-    if not typed and set(found) <= set(row.model_fields):
+    if all(_as_begun(row, name, value) for name, value in found.items()):
         return None
     found.setdefault("id", f"r{index}")
     return found
+
+
+def _as_begun(row: type[Row], name: str, value: Any) -> bool:
+    """Whether a cell holds what an empty row begins with; a row with anything else is kept."""
+    if name == "id":
+        return True
+    info = row.model_fields.get(name)
+    if info is None or info.is_required():
+        return False
+    default = info.default
+    reads = next((m for m in info.metadata if isinstance(m, Reads)), None)
+    shown = units.show(float(default), reads.dimension) if reads and default is not None else ""
+    return value == default or str(value) in (str(default), shown)
 
 
 def _problem(model: type[Entries], error: Any, document: Document) -> Problem:
@@ -405,7 +440,7 @@ def name_units(model: type[BaseModel], document: Document, system: UnitSystem) -
         if reads is None or not isinstance(value, str):
             continue
         dimension = reads.dimension if isinstance(reads, Reads) else units.POWER
-        symbol = dimension.symbols.get(dimension.bare[system], "")
+        symbol = units.symbol(dimension, system)
         try:
             units.read_number(value)
         except (ValueError, OverflowError):
@@ -413,6 +448,53 @@ def name_units(model: type[BaseModel], document: Document, system: UnitSystem) -
         if symbol:
             found[name] = f"{value.strip()} {symbol}"
     return found
+
+
+def unusual(entries: Any, system: UnitSystem = "us") -> Iterator[tuple[str, str, str]]:
+    """Every figure outside its usual span: its path, what is odd about it, what may be meant."""
+    model: type[BaseModel] = type(entries)
+    for spec in fields(model):
+        value = getattr(entries, spec.name)
+        if spec.kind == "rows":
+            for row in value:
+                for path, odd, meant in unusual(row, system):
+                    yield f"{spec.name}.{row.id}.{path}", odd, meant
+        elif spec.usual is not None and _applies(spec, entries):
+            found = _odd(spec, value, entries, system)
+            if found is not None:
+                yield (spec.name, *found)
+
+
+def _applies(spec: FieldSpec, entries: Any) -> bool:
+    return spec.when is None or str(getattr(entries, spec.when[0])) in spec.when[1]
+
+
+def _odd(spec: FieldSpec, value: Any, entries: Any, system: UnitSystem) -> tuple[str, str] | None:
+    dimension: Dimension = units.POWER
+    if isinstance(value, units.Nameplate):
+        value = value.watts
+    else:
+        reads = _reads_of(type(entries), spec.name)
+        dimension = reads.dimension if isinstance(reads, Reads) else dimension
+    if spec.usual is None or value is None or not value:
+        return None
+    low, high, what = spec.usual.span(entries)
+    if low <= value <= high:
+        return None
+    shown = units.show(value, dimension, system)
+    odd = f"{shown} is {'little' if value < low else 'much'} for {what}."
+    # a prefix or a unit that was forgotten, or one too many
+    for step in (1000.0, 0.001) if dimension.base == "watt" else ():
+        if low <= value * step <= high:
+            return odd, f"Was {units.show(value * step, dimension, system)} meant?"
+    return odd, f"Usual is {units.show(low, dimension, system)} to" \
+                f" {units.show(high, dimension, system)}: read it again."  # fmt: skip
+
+
+def _reads_of(model: type[BaseModel], name: str) -> Reads | ReadsNameplate | None:
+    info = model.model_fields[name]
+    own = next((m for m in info.metadata if isinstance(m, Reads | ReadsNameplate)), None)
+    return own or _optional_reads(info.annotation)
 
 
 def walk(document: Mapping[str, Any]) -> Iterator[tuple[str, Any]]:

@@ -14,6 +14,7 @@ from voltaje.core.entries import (
     Name,
     Percent,
     PowerFactor,
+    Usual,
     Voltage,
     WrongEntryError,
     entry,
@@ -82,6 +83,20 @@ LINE_LABELS = {
 }  # fmt: skip
 
 
+# common practice: what a circuit of that use usually is, VA
+USUAL = Usual(
+    5.0, 500_000.0, "a branch circuit", "use",
+    (
+        ("lighting", 5.0, 30_000.0, "a lighting circuit"),
+        ("water heater", 1000.0, 60_000.0, "a water heater"),
+        ("space heating", 250.0, 60_000.0, "a space heater"),
+        ("vehicle charging", 1000.0, 200_000.0, "a vehicle charger"),
+        ("kiln", 500.0, 150_000.0, "a kiln"), ("kitchen", 100.0, 60_000.0, "kitchen equipment"),
+        ("sign", 20.0, 20_000.0, "a sign"),
+    ),
+)  # fmt: skip
+
+
 class CircuitEntries(WiringEntries):
     """A load, how it is connected, and how it is run."""
 
@@ -89,7 +104,7 @@ class CircuitEntries(WiringEntries):
         "general", "Use", choices={name: use.label for name, use in USES.items()}, group="load"
     )
     load: BigNameplate | None = entry(
-        None, "Load", group="load", example="4.5 kW, 3.2 kVA, 24 A",
+        None, "Load", group="load", example="4.5 kW, 3.2 kVA, 24 A", usual=USUAL,
         when=("use", tuple(name for name in USES if name not in ("receptacles",
                                                                 "air conditioning"))),
     )  # fmt: skip

@@ -8,7 +8,7 @@ from typing import Literal
 from voltaje.core.codes import Edition, NotCoveredError, editions
 from voltaje.core.electrical.loads import Load
 from voltaje.core.electrical.systems import Demand, Piece
-from voltaje.core.entries import Nameplate, WrongEntryError, entry
+from voltaje.core.entries import Nameplate, Usual, WrongEntryError, entry
 from voltaje.core.parts.circuit import LINE_LABELS
 from voltaje.core.parts.kind import Context, Kind
 from voltaje.core.parts.wired import WIRING_GROUPS, Feed, Sized, WiringEntries, size, volts_of
@@ -29,6 +29,10 @@ LABELS = {
 UNIT_LABELS = {"cooktop": "Cooktop", "oven_1": "Wall oven", "oven_2": "Second wall oven"}
 
 
+# common practice: what household cooking usually is, VA
+USUAL = Usual(1200.0, 27_000.0, "a range, oven or cooktop")
+
+
 class CookingEntries(WiringEntries):
     """What cooks, by its nameplates, and how the circuit is run."""
 
@@ -36,17 +40,17 @@ class CookingEntries(WiringEntries):
         "range", "What it feeds", choices=LABELS, group="units"
     )
     nameplate: Nameplate | None = entry(
-        None, "Nameplate", group="units", example="11.4 kW", when=("layout", ONE)
+        None, "Nameplate", group="units", example="11.4 kW", when=("layout", ONE), usual=USUAL
     )
     cooktop: Nameplate | None = entry(
-        None, "Cooktop", group="units", example="7.2 kW", when=("layout", TOGETHER)
+        None, "Cooktop", group="units", example="7.2 kW", when=("layout", TOGETHER), usual=USUAL
     )
     oven_1: Nameplate | None = entry(
-        None, "Wall oven", group="units", example="4.5 kW", when=("layout", TOGETHER)
+        None, "Wall oven", group="units", example="4.5 kW", when=("layout", TOGETHER), usual=USUAL
     )
     oven_2: Nameplate | None = entry(
         None, "Second wall oven", group="units", help="if there is one", example="3.6 kW",
-        when=("layout", TOGETHER),
+        when=("layout", TOGETHER), usual=USUAL,
     )  # fmt: skip
     neutral: Literal["yes", "no"] = entry(
         "yes", "Neutral", choices={"yes": "needed: clock, lamp, 120 V parts", "no": "not needed"},

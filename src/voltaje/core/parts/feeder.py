@@ -18,6 +18,7 @@ from voltaje.core.entries import (
     Reads,
     Row,
     Units,
+    Usual,
     WrongEntryError,
     entry,
 )
@@ -75,7 +76,9 @@ class Floor(Row):
     """A floor area with its occupancy."""
 
     name: Annotated[str, Name] = entry("", "Occupancy", suggestions=_occupancies(), example="Store")
-    area: FloorArea | None = entry(None, "Area", example="3000 sq ft")
+    area: FloorArea | None = entry(
+        None, "Area", example="3000 sq ft", usual=Usual(50.0, 500_000.0, "an occupancy’s floor")
+    )
 
 
 class FeederLoad(Row):
@@ -83,7 +86,9 @@ class FeederLoad(Row):
 
     name: Annotated[str, Name] = entry("", "Load", example="Exhaust fans")
     count: Units = entry(1, "How many")
-    nameplate: BigNameplate | None = entry(None, "Nameplate")
+    nameplate: BigNameplate | None = entry(
+        None, "Nameplate", usual=Usual(20.0, 2_000_000.0, "a load of a feeder")
+    )
     category: Literal["other", "lighting", "receptacles", "kitchen", "heating", "cooling"] = entry(
         "other", "What it is", choices=CATEGORIES
     )

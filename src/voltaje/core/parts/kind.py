@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cache
 from importlib import import_module
 from typing import Any
@@ -11,11 +11,11 @@ from typing import Any
 from voltaje.core import faults
 from voltaje.core.codes import Edition, NotCoveredError, edition
 from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
-from voltaje.core.entries import Entries, Problem, WrongEntryError, parse
+from voltaje.core.entries import Entries, Problem, WrongEntryError, parse, unusual
 from voltaje.core.rules.drop import Limits
 from voltaje.core.rules.ladder import Shop
 from voltaje.core.units import UnitSystem
-from voltaje.core.worksheet import Worked
+from voltaje.core.worksheet import Finding, Worked, say
 
 NAMES = (
     "supply",
@@ -156,6 +156,13 @@ def evaluate(of: Kind, document: Mapping[str, Any], context: Context) -> Evaluat
         return Evaluated(parsed.entries, None, (Problem("", str(error)),))
     except Exception as error:  # a fault of ours stays this part's own line
         return faulty(parsed.entries, error, f"working a {of.name}")
+    odd = tuple(
+        Finding("look", "unusual", say("{words}", words=words), "", say("{words}", words=meant),
+                entries=(path,))
+        for path, words, meant in unusual(parsed.entries, context.units)
+    )  # fmt: skip
+    if odd:
+        worked = replace(worked, findings=(*worked.findings, *odd))
     return Evaluated(parsed.entries, worked, ())
 
 

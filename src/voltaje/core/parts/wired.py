@@ -17,6 +17,7 @@ from voltaje.core.entries import (
     Reads,
     Temperature,
     Units,
+    Usual,
     WrongEntryError,
     entry,
 )
@@ -108,7 +109,10 @@ class WiringEntries(Entries):
     others: Few = entry(
         0, "Other current-carrying conductors", help="in the same raceway or cable", group="run"
     )
-    length: Length | None = entry(None, "Length, one way", group="run", help="for the drop")
+    length: Length | None = entry(
+        None, "Length, one way", group="run", help="for the drop",
+        usual=Usual(1.0, 5000.0, "a run inside or between buildings"),
+    )  # fmt: skip
     drop_sizing: Literal["job", "told", "part", "total"] = entry(
         "job", "Sized for the drop", choices=dropping.SIZING, group="run"
     )

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import get_args
 
 from voltaje.core.codes import Edition
-from voltaje.core.electrical.systems import Piece
+from voltaje.core.electrical.systems import Category, Piece
 from voltaje.core.rules.dwelling_demand import tiered
 from voltaje.core.worksheet import Finding, Line, figure, say
 
@@ -31,6 +32,9 @@ class Calculated:
     largest_index: int = -1
 
 
+CATEGORIES: tuple[str, ...] = get_args(Category)
+
+
 def occupancy_of(kind: str) -> str:
     """The row family of the lighting demand factors for an occupancy's name."""
     name = kind.lower()
@@ -45,7 +49,11 @@ def calculate(
 ) -> Calculated:
     """Applies the demand rules to what hangs on a feeder. ``occupancies`` gives each lighting
     piece's occupancy by the order of the pieces; empty: any other, counted whole."""
-    shares = [p.calculated for p in pieces]
+    unknown = sorted({p.category for p in pieces} - set(CATEGORIES))
+    if unknown:
+        raise ValueError(f"no demand rule knows a load of the category {', '.join(unknown)}")
+    # what feeds in lowers no demand: it may be off when the load is on
+    shares = [max(p.calculated, 0.0) for p in pieces]
     lines: list[Line] = []
     findings: list[Finding] = []
     out = _noncoincident(pieces, shares, lines, edition)

@@ -18,6 +18,7 @@ from voltaje.core.entries import (
     ReadsNameplate,
     Row,
     Units,
+    Usual,
     entry,
 )
 
@@ -72,7 +73,9 @@ class ApplianceRow(Row):
             _preset("Vehicle charger", "240", place="charger"),
         ),
     )
-    nameplate: Nameplate = entry(..., "Nameplate")
+    nameplate: Nameplate = entry(
+        ..., "Nameplate", usual=Usual(10.0, 30_000.0, "an appliance of a dwelling")
+    )
     connection: Connection = entry("120", "Volts", choices=CONNECTIONS)
     place: Place = entry("fixed", "Where", choices=PLACES)
     motor: bool = entry(False, "Motor")
@@ -86,7 +89,9 @@ class CookingRow(Row):
     name: Name = entry(
         "", "Cooking", suggestions=tuple({"name": n} for n in ("Range", "Wall oven", "Cooktop"))
     )
-    nameplate: Annotated[units.Nameplate, ReadsNameplate(27_000.0)] = entry(..., "Nameplate")
+    nameplate: Annotated[units.Nameplate, ReadsNameplate(27_000.0)] = entry(
+        ..., "Nameplate", usual=Usual(1200.0, 27_000.0, "a range, oven or cooktop")
+    )
     count: Units = entry(1, "How many")
 
 
@@ -94,7 +99,7 @@ class DryerRow(Row):
     """An electric clothes dryer."""
 
     name: Name = entry("", "Dryer", suggestions=({"name": "Clothes dryer"},))
-    nameplate: Nameplate = entry(..., "Nameplate")
+    nameplate: Nameplate = entry(..., "Nameplate", usual=Usual(1200.0, 12_000.0, "a clothes dryer"))
     count: Units = entry(1, "How many")
 
 
@@ -114,7 +119,9 @@ class ClimateRow(Row):
             _preset("Furnace blower", "120", what="fan"),
         ),
     )
-    nameplate: Nameplate = entry(..., "Nameplate")
+    nameplate: Nameplate = entry(
+        ..., "Nameplate", usual=Usual(50.0, 60_000.0, "heating or cooling of a dwelling")
+    )
     what: Climate = entry("heating", "What", choices=CLIMATES)
     connection: Connection = entry("240", "Volts", choices=CONNECTIONS)
     count: Units = entry(1, "How many")
@@ -171,11 +178,13 @@ class DwellingEntries(Entries):
         help="or its load is put in with the new load",
     )  # fmt: skip
     new_load: Power | None = entry(
-        None, "New load", group="question", when=MEASURED, needed=True, example="7.2 kW"
-    )
+        None, "New load", group="question", when=MEASURED, needed=True, example="7.2 kW",
+        usual=Usual(100.0, 60_000.0, "a load added to a dwelling"),
+    )  # fmt: skip
     area: Area | None = entry(
-        None, "Floor area", help="outside walls", group="house", needed=True, when=NOT_MEASURED
-    )
+        None, "Floor area", help="outside walls", group="house", needed=True, when=NOT_MEASURED,
+        usual=Usual(200.0, 20_000.0, "a dwelling’s floor"),
+    )  # fmt: skip
     small_appliance_circuits: Annotated[int, Reads(units.COUNT, 2, 100, whole=True)] = entry(
         2, "Small-appliance circuits", group="house", when=NOT_MEASURED
     )

@@ -14,6 +14,7 @@ from voltaje.core.entries import (
     PowerFactor,
     Row,
     Temperature,
+    Usual,
     entry,
 )
 from voltaje.core.parts.run.entries import SIZE_NAMES, RunSize
@@ -37,7 +38,9 @@ class SharedLoad(Row):
     """A load along the run, at the joint before or at one of its own."""
 
     name: Annotated[str, Name] = entry("", "Load", example="Microwave oven")
-    nameplate: BigNameplate | None = entry(None, "Nameplate")
+    nameplate: BigNameplate | None = entry(
+        None, "Nameplate", usual=Usual(1.0, 15_000.0, "a load on a shared neutral")
+    )
     circuit: Literal["A", "B", "C", "A-B", "B-C", "A-C"] = entry("A", "Circuit", choices=CIRCUITS)
     length: Length | None = entry(None, "From the joint before", example="12 ft")
     behaves: Literal["resistance", "power", "current"] = entry(

@@ -17,6 +17,7 @@ from voltaje.core.entries import (
     Row,
     Temperature,
     Units,
+    Usual,
     entry,
 )
 from voltaje.core.parts.wired import (
@@ -48,8 +49,12 @@ class RunSegment(Row):
     """A piece of the run and what hangs at its far end."""
 
     name: Annotated[str, Name] = entry("", "To", example="Lamp post")
-    nameplate: BigNameplate | None = entry(None, "Load there")
-    length: Length | None = entry(None, "Length", example="80 ft")
+    nameplate: BigNameplate | None = entry(
+        None, "Load there", usual=Usual(1.0, 1_000_000.0, "a load on a run")
+    )
+    length: Length | None = entry(
+        None, "Length", example="80 ft", usual=Usual(1.0, 15_000.0, "a piece of a run")
+    )
     size: RunSize = entry("auto", "Conductor", choices={"auto": "as the run", **SIZE_NAMES})
     power_factor: PowerFactor | None = entry(None, "Power factor", example="1")
     mv: OwnMv | None = entry(None, "Its own mV/A/m", example="mV/A/m")

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from voltaje.core import units
 from voltaje.core.electrical.systems import SYSTEMS, System
-from voltaje.core.entries import Current, Few, Length, Reads, Units, WrongEntryError, entry
+from voltaje.core.entries import Current, Few, Length, Reads, Units, Usual, WrongEntryError, entry
 from voltaje.core.parts.wired import SIZE_LABELS, Size, WiringEntries
 
 Kva = Annotated[float, Reads(units.SIZE, 50.0, 5e6)]
@@ -54,12 +54,14 @@ class TransformerEntries(WiringEntries):
             "3ph-240/120", "1ph-120/240", "1ph-120")},
     )  # fmt: skip
     kva: Kva | None = entry(
-        None, "Size", help="empty: by the load below", group="transformer", example="75 kVA"
-    )
+        None, "Size", help="empty: by the load below", group="transformer", example="75 kVA",
+        usual=Usual(50.0, 3_000_000.0, "a transformer in a building"),
+    )  # fmt: skip
     spare: Few = entry(0, "Spare, %", help="on the load below", group="transformer")
     impedance: Impedance | None = entry(
-        None, "Impedance, %", help="nameplate; for the fault", group="transformer", example="3.5"
-    )
+        None, "Impedance, %", help="nameplate; for the fault", group="transformer", example="3.5",
+        usual=Usual(1.0, 10.0, "the impedance of a transformer, in percent"),
+    )  # fmt: skip
     tap: Literal["+5", "+2.5", "0", "-2.5", "-5", "-7.5", "-10"] = entry(
         "0", "Tap", group="transformer", choices={t: f"{t} %" for t in TAPS}
     )
