@@ -2,7 +2,7 @@
 
 import re
 
-from browser.hands import typed
+from browser.hands import Hands, settled, typed
 from playwright.sync_api import expect
 
 
@@ -215,3 +215,56 @@ def test_the_question_changes_the_form(demo):
     expect(page.locator(".find.fails")).to_contain_text("3 A more than the existing 100 A")
     entry(page, "calculation").select_option("new")
     expect(answer(page)).to_have_text("150 A")
+
+
+def test_the_last_good_tape_keeps_its_words_when_a_wrong_entry_is_kept(demo):
+    """What is kept renames nothing but the part's own plates."""
+    page = demo("House feeder")
+    labels = page.locator("#result .tape .lab").all_text_contents()
+    page.get_by_role("button", name="Add a floor area").click()
+    hands = Hands(page)
+    hands.type("Store")
+    hands.press("Tab")
+    settled(page)
+    expect(page.locator("#stale")).to_contain_text("Last good result")
+    assert page.locator("#result .tape .lab").all_text_contents() == labels
+    # Enter in a row's last field opens the next row, and nothing throws on the way
+    page.locator("[name$='.area']").last.press("Enter")
+    hands.type("Office")
+    hands.press("Tab")
+    hands.type("900 sq ft")
+    hands.press("Enter")
+    settled(page)
+    page.reload()
+    names = page.locator("[name^='floors.'][name$='.name']")
+    assert [field.input_value() for field in names.all() if field.input_value()] == [
+        "Store",
+        "Office",
+    ]
+
+
+def test_a_job_set_to_size_for_the_drop_grows_its_conductors(demo):
+    page = demo("Wheels, north wall")
+    expect(answer(page)).to_have_text("15 A")
+    expect(page.locator(".answer")).to_contain_text("14 AWG Cu")
+    here = page.url
+    page.get_by_role("link", name="Alder Mill", exact=True).click()
+    page.get_by_role("link", name="Settings").click()
+    page.get_by_label("Conductors are sized for the drop").select_option("part")
+    page.get_by_role("button", name="Keep").click()
+    page.goto(here)
+    expect(page.locator(".answer")).to_contain_text("12 AWG Cu")
+    entry(page, "drop_sizing").select_option("told")
+    expect(page.locator(".answer")).to_contain_text("14 AWG Cu")
+
+
+def test_the_plain_sheet_solves_any_one_unknown(window, demo_server):
+    page = window()
+    page.goto(f"{demo_server}/quick/amperes/")
+    page.wait_for_load_state("load")
+    typed(entry(page, "power"), "25 kVA")
+    typed(entry(page, "volts"), "240 V")
+    expect(answer(page)).to_have_text("104.2 A")
+    typed(entry(page, "current"), "104.17 A")
+    typed(entry(page, "volts"), "")
+    expect(answer(page)).to_have_text("240 V")

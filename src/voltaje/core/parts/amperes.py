@@ -42,19 +42,17 @@ class AmperesEntries(Entries):
     )
     power: BigNameplate | None = entry(
         None, "Power", group="known", example="15 kW, 75 kVA, 10 hp, 1500 W",
-        help="bare: VA; empty: to be solved",
+        help="empty: solved",
     )  # fmt: skip
     current: Amperes | None = entry(
-        None, "Full-load current", group="known", example="24 A", help="empty: to be solved"
+        None, "Full-load current", group="known", example="24 A", help="empty: solved"
     )
-    volts: Volts | None = entry(
-        None, "Volts", group="known", example="240 V", help="line to line; empty: to be solved"
-    )
+    volts: Volts | None = entry(None, "Volts", group="known", example="240 V", help="empty: solved")
     power_factor: PowerFactor | None = entry(
         None, "Power factor", group="known", example="0.85", help="empty: 1, or solved"
     )
     efficiency: Percent | None = entry(
-        None, "Efficiency, %", group="known", example="88", help="of a motor; empty: 100"
+        None, "Efficiency, %", group="known", example="88", help="of a motor"
     )
     motor: Literal["table", "formula"] = entry(
         "table", "Horsepower goes by", group="known",

@@ -26,7 +26,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     canvas.line(f"M{middle - 108} {y}H{middle + 108}", "bus")
     y += 14
     if three:
-        _box(canvas, middle - BOX - 6, y, "√3", "1.732, three-phase", False)
+        _box(canvas, middle - BOX - 6, y, "√3", "three-phase", False)
         canvas.text(middle, y + 28, "×", "b", "middle")
         _box(canvas, middle + 6, y, f"{figure(volts, 1)} V", "line to line", solved == "volts")
     else:
@@ -35,6 +35,10 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     canvas.text(254, bar + 5, "=", "b", "middle")
     _box(canvas, WIDTH - BOX - 12, bar - HEIGHT / 2, f"{figure(amperes, 2)} A", "amperes",
          solved == "amperes")  # fmt: skip
+    table = worked.value("amperes")
+    if table != amperes:
+        canvas.text(WIDTH - 12 - BOX / 2, bar + HEIGHT / 2 + 20, f"by the table {figure(table)} A",
+                    "b", "middle")  # fmt: skip
     below_ = y + HEIGHT + 34
     factor = worked.value("power_factor")
     canvas.text(0, below_, "APPARENT POWER", "h")

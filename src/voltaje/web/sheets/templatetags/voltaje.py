@@ -113,7 +113,18 @@ def _chip(rule: Rule) -> str:
 @register.simple_tag
 def chips(rules: Iterable[Rule]) -> SafeString:
     """The rules of a line or a finding as links that open them with the cell marked."""
-    return mark_safe(" ".join(_chip(rule) for rule in rules))
+    return mark_safe(" ".join(_chip(rule) for rule in once(rules)))
+
+
+@register.filter
+def once(rules: Iterable[Rule]) -> list[Rule]:
+    """Each number once: a line may cite several cells of one table. An amended cell is never left
+    out."""
+    found: dict[str, Rule] = {}
+    for rule in rules:
+        if rule.cite not in found or (rule.amended and not found[rule.cite].amended):
+            found[rule.cite] = rule
+    return list(found.values())
 
 
 @register.simple_tag

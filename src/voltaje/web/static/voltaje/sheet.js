@@ -101,7 +101,7 @@ function settled(state, page, sent) {
   const words = open ? `${open} entr${open > 1 ? "ies wait" : "y waits"} for your choice` : `kept ${state.kept}`;
   keeper.face.tell(words, "kept");
   for (const [name, can] of Object.entries(state.can)) document.querySelector(`#${name} button`).disabled = !can;
-  for (const plate of document.querySelectorAll("[data-name]")) plate.textContent = state.name;
+  for (const plate of document.querySelectorAll("[data-part-name]")) plate.textContent = state.name;
   if (state.words) window.voltaje.note(state.words);
   keepDraft();
 }
