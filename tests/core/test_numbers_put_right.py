@@ -2,9 +2,11 @@
 
 import pytest
 
-from voltaje.core.codes import edition
+from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
+from voltaje.core.parts.feeder import occupancy
+from voltaje.core.rules.feeder_demand import calculate
 from voltaje.core.rules.motors import larger_percent, largest_fuse
 from voltaje.core.rules.neutral import reduced
 from voltaje.core.rules.transformers import limit_at, protection_high
@@ -412,3 +414,78 @@ def test_a_secondary_device_below_the_full_load_current(device, below, status, c
     found = worked("transformer", {"kva": "150 kVA", "secondary_device": device}, "3ph-480Y/277",
                    pieces)  # fmt: skip
     assert (found.status, found.results["secondary_conductor"].value) == (status, conductor)
+
+
+@pytest.mark.parametrize(
+    ("code", "receptacles", "load"),
+    [
+        # 220.14(K), recalled: 3,000 ft² of office, 1 VA/ft²; lighting 3.5 VA (2017) and 1.3 VA (2020)
+        ("nec-2017", 10, 3000 * 3.5 + 3000), ("nec-2020", 10, 3000 * 1.3 + 3000),
+        ("nec-2020", 0, 3000 * 1.3 + 3000), ("nec-2020", 40, 3000 * 1.3 + 40 * 180),
+        # after the demand factor: 200 count 10,000 + 26,000 × 0.5
+        ("nec-2020", 200, 3000 * 1.3 + 10_000 + 0.5 * 26_000),
+    ],
+)  # fmt: skip
+def test_receptacles_of_an_office(code, receptacles, load):
+    found = worked("feeder", {"receptacles": str(receptacles), "floors": [{"name": "Office", "area": "3000"}]},
+                   code=code)  # fmt: skip
+    assert found.value("calculated_load") == pytest.approx(load)
+
+
+def test_receptacles_of_a_store_have_no_least_by_area():
+    found = worked("feeder", {"floors": [{"name": "Store", "area": "3000"}]})
+    assert found.value("calculated_load") == pytest.approx(3000 * 1.9)
+
+
+@pytest.mark.parametrize(
+    ("code", "name", "each"),
+    [
+        # notes of Table 220.12 in 2020, recalled; schools at the larger of two memories
+        ("nec-2020", "lodge room", 1.7), ("nec-2020", "Loft building", 2.2), ("nec-2020", "store", 1.9),
+        ("nec-2020", "Commercial storage garage", 0.3), ("nec-2020", "School", 3), ("nec-2020", "Sports arena", 3),
+        ("nec-2023", "Bank", 1.3), ("nec-2017", "School or university", 3), ("nec-2017", "Lodge room", 1.5),
+    ],
+)  # fmt: skip
+def test_occupancies_by_their_other_names(code, name, each):
+    code = edition(code)
+    row = occupancy(name, code)
+    assert code.cell("occupancy_load", row, "VA/ft²").value == each
+
+
+@pytest.mark.parametrize("code", [e.id for e in editions()])
+def test_every_other_name_leads_to_a_row(code):
+    table = edition(code).table("occupancy_load").rows
+    assert all(
+        cells["row"] in table for cells in edition(code).table("occupancy_names").rows.values()
+    )
+
+
+@pytest.mark.parametrize(
+    ("code", "use", "device"),
+    # 240.6(A), 210.18, 210.23 of 2023, recalled: 10 A for lighting, never for receptacles
+    [("nec-2020", "lighting", 15), ("nec-2023", "lighting", 10), ("nec-2020", "receptacles", 15),
+     ("nec-2023", "receptacles", 15), ("nec-2023", "general", 10)],
+)  # fmt: skip
+def test_circuits_of_10_amperes(code, use, device):
+    document = (
+        {"use": use, "outlets": 4} if use == "receptacles" else {"use": use, "load": "700 VA"}
+    )
+    assert worked("circuit", document, "1ph-120/240", code=code).value("device") == device
+
+
+def test_what_feeds_in_lowers_no_demand():
+    pieces = [Piece("Load", "other", 9000, 9000, 25, "three-phase"),
+              Piece("Solar", "other", -4000, -4000, -11, "three-phase")]  # fmt: skip
+    assert calculate(pieces, CODE).load == 9000
+
+
+def test_a_category_that_no_rule_knows_is_refused():
+    with pytest.raises(ValueError, match="welding"):
+        calculate([Piece("W", "welding", 1, 1, 1)], CODE)
+
+
+@pytest.mark.parametrize(("row", "column", "inches", "area"), [("900", "THW", 1.224, 1.177)])
+def test_compact_conductors(row, column, inches, area):
+    """Table 5A, 900 kcmil THW: what it has over the bare conductor is that of 1,000 kcmil."""
+    cells = CODE.table("compact_areas").rows[row]
+    assert (float(cells[f"{column} in"]), float(cells[f"{column} in²"])) == (inches, area)
