@@ -15,7 +15,7 @@ from voltaje.core.parts.kind import Context
 from voltaje.core.rules import ladder
 from voltaje.core.rules.choose import Need
 from voltaje.core.rules.drop import Drop, Holds, drop
-from voltaje.core.rules.ladder import Ladder, Pair, Wires
+from voltaje.core.rules.ladder import Ladder, Pair, Pin, Wires
 from voltaje.core.rules.runs import STEPS_UP, volts_for
 from voltaje.core.rules.wiring import Installation
 from voltaje.core.units import LENGTH, METRES_PER_FOOT, show
@@ -128,7 +128,7 @@ def told(
     if not over and not grown:
         return Dropping(lost.percent, line, None, ())
     larger = pair if grown and not over else _that_holds(
-        need, feed, entries, context, most, installation, wires
+        need, feed, entries, context, most, installation, wires, pair
     )  # fmt: skip
     findings: tuple[Finding, ...] = ()
     if over:
@@ -165,15 +165,16 @@ def told(
 
 def _that_holds(
     need: Need, feed: Feed, entries: Any, context: Context, most: float,
-    installation: Installation, wires: Wires,
+    installation: Installation, wires: Wires, pair: Pair,
 ) -> Pair | None:  # fmt: skip
-    """The pair that the ladder would take if the run were sized for its drop."""
+    """The pair that the ladder would take behind this device if the run were sized for its drop."""
     if most <= 0:
         return None
     try:
         return ladder.chosen(
-            replace(need, drop=holds(need, feed, entries, most)), installation, context.edition,
-            entries.material, wires, context.shop, replace(entries.pin(), size=None, sets=None),
+            replace(need, drop=holds(need, feed, entries, most), devices=(pair.device,)),
+            installation, context.edition, entries.material, wires, context.shop,
+            Pin(device=entries.device),
         )  # fmt: skip
     except NotCoveredError:
         return None
@@ -230,7 +231,9 @@ def _mends(
                  note=say("the same load draws less and loses a smaller share"), kind="note",
                  flow="drop")
         )  # fmt: skip
-    if not installation.is_cable and pair.sets == 1:
+    mils = ladder.circular_mils(context.edition)
+    thick = larger is None or larger.option.mils >= mils[context.edition.limit_size("parallel")]
+    if not installation.is_cable and pair.sets == 1 and thick:
         builder = ladder.Builder(
             replace(need, drop=holds(need, feed, entries, most)), installation, wires,
             context.edition, context.shop,

@@ -88,7 +88,7 @@ def _answer(job: Job, parts: Mapping[str, tuple[str, str]]) -> str:
     if len(supplies) < 2:
         rest = [text for p in job.loaded() if p.kind != "supply" and (text := parts[str(p.pk)][0])]
         return next((text for _, text in supplies if text), "") or next(iter(rest), "")
-    return "; ".join(f"{part.name}: {text or 'no result yet'}" for part, text in supplies)[:200]
+    return "\n".join(f"{part.name}: {text or 'no result yet'}" for part, text in supplies)[:200]
 
 
 def _text(words: Text | str) -> list[Any]:

@@ -19,7 +19,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
                  f"{figure(worked.value('connected_load'), 0)} VA nameplate", y)  # fmt: skip
         canvas.height = y + 58
         return canvas
-    canvas.box(X - 30, y, 60, 34, "junction", "load")
+    canvas.box(X - 30, y, 60, 34, "device", "load")
     canvas.text(X, y + 14, "junction", "s", "middle")
     canvas.text(X, y + 27, "box", "s", "middle")
     y += 34
