@@ -2,7 +2,7 @@
 
 import re
 
-from browser.hands import typed
+from browser.hands import Hands, settled, table, typed
 from playwright.sync_api import expect
 
 COTTAGE = "Keeper’s cottage"
@@ -68,6 +68,22 @@ def test_a_part_is_dragged_under_another(demo):
     page.get_by_role("button", name="Undo").click()
     room = page.locator(".job-tree li", has_text="Kiln room receptacles")
     expect(lights).to_have_attribute("data-parent", room.get_attribute("data-parent"))
+
+
+def test_typing_row_by_row_on_the_board(demo):
+    """Enter after Tab goes under the cell where the row was begun."""
+    page = demo("Shop and gallery")
+    hands = Hands(page, 15)
+    page.locator('#circuits tr.new td[data-col="name"] input').focus()
+    before = table(page)
+    for name in ("North lamps", "South lamps"):
+        hands.row(name, "li", "480 VA", "31 ft")
+        hands.press("Enter")
+    settled(page)
+    page.reload()
+    assert table(page)[len(before):] == [
+        [name, "lighting", "480 VA", "line-neutral", "31 ft"] for name in ("North lamps", "South lamps")
+    ]  # fmt: skip
 
 
 def test_typing_down_a_column_of_the_board(demo):

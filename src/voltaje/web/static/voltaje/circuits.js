@@ -254,9 +254,14 @@ export function takeDraft(draft) {
 
 // hands -------------------------------------------------------------------------------------------
 
+// where in its row the hand began before it went along with Tab: Enter goes below that cell, so
+// that a table can be typed row by row as well as down a column
+let begun = null;
+
 function beside(f, by) {
   const row = by > 0 ? rowOf(f).nextElementSibling : rowOf(f).previousElementSibling;
-  return row && cells(row).find((g) => column(g) === column(f));
+  const wanted = begun?.row === rowOf(f) ? begun.column : column(f);
+  return row && cells(row).find((g) => column(g) === wanted);
 }
 
 function keys(event) {
@@ -264,6 +269,7 @@ function keys(event) {
   if (!f.matches("input, select")) return;
   if (event.key === "Escape" && takeBack(f)) { event.preventDefault(); changed(false); return; }
   if (event.altKey || event.ctrlKey || event.metaKey) return;
+  if (event.key === "Tab" && begun?.row !== rowOf(f)) begun = { row: rowOf(f), column: column(f) };
   const by = event.key === "Enter" ? (event.shiftKey ? -1 : 1)
     : f.matches("input") && event.key === "ArrowDown" ? 1
     : f.matches("input") && event.key === "ArrowUp" ? -1 : 0;
@@ -272,6 +278,7 @@ function keys(event) {
   delete f.dataset.open;
   if (isDirty(f)) changed(true);
   const other = beside(f, by);
+  begun = null;
   if (other) { other.focus(); other.select?.(); }
 }
 
@@ -296,5 +303,6 @@ export function begin(then) {
   body.addEventListener("change", (event) => { delete event.target.dataset.open; changed(true); });
   body.addEventListener("focusout", (event) => { if (event.target.dataset?.base !== undefined) left(event.target); });
   body.addEventListener("keydown", keys);
+  body.addEventListener("pointerdown", () => { begun = null; });
   beginPaste(table, { own, cells, column, setText, changed: () => changed(true) });
 }
