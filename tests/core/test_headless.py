@@ -195,6 +195,14 @@ def test_what_a_job_file_may_not_hold(capsys, monkeypatch, change, words):
     assert code == 2 and words in json.dumps(found["problems"])
 
 
+def test_a_job_file_is_as_deep_as_a_job_may_be(capsys, monkeypatch):
+    part = {"kind": "feeder"}
+    for _ in range(30):
+        part = {"kind": "feeder", "parts": [part]}
+    code, found = work_job(capsys, monkeypatch, {"parts": [{"kind": "supply", "parts": [part]}]})
+    assert code == 2 and "24 parts deep" in found["problems"][0]["words"]
+
+
 def test_a_part_with_a_problem_leaves_the_rest_worked(capsys, monkeypatch):
     document = {"parts": [{"kind": "supply", "parts": [
         {"kind": "circuit", "entries": {"load": "much"}}, {"kind": "circuit", "entries": {"load": "9 A"}}]}]}  # fmt: skip

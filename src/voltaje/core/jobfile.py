@@ -8,7 +8,7 @@ the whole job among them.
 from __future__ import annotations
 
 import argparse
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Set
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
@@ -24,7 +24,7 @@ from voltaje.core.rules.ladder import Shop
 from voltaje.core.study import study
 
 Word = Annotated[str, Field(max_length=120)]
-MOST_PARTS = 600
+MOST_PARTS, MOST_DEPTH = 600, 24  # as a job on the web
 
 
 class Strict(BaseModel):
@@ -92,9 +92,9 @@ def job_schema() -> dict[str, Any]:
     return found
 
 
-def flat(parts: list[PartIn], parent: str | None = None, path: str = "") -> Iterator[
-    tuple[PartInput, PartIn]
-]:  # fmt: skip
+def flat(
+    parts: list[PartIn], parent: str | None = None, path: str = ""
+) -> Iterator[tuple[PartInput, PartIn]]:
     """Every part with its place as its id: ``"1.3.2"``."""
     for number, part in enumerate(parts, 1):
         place = f"{path}{number}"
@@ -116,41 +116,49 @@ def work(document: Any) -> dict[str, Any]:
     known = {item.name for item in job_kinds()}
     strange = next((p for p, _ in every if p.kind not in known), None)
     if strange:
-        return _refused(f"no such kind: {strange.kind}; there are {', '.join(sorted(known))}",
-                        strange.id)  # fmt: skip
+        return _refused(
+            f"no such kind: {strange.kind}; there are {', '.join(sorted(known))}", strange.id
+        )
+    deepest = max(every, key=lambda item: item[0].id.count("."))[0]
+    if deepest.id.count(".") >= MOST_DEPTH:
+        return _refused(f"a job is at most {MOST_DEPTH} parts deep", deepest.id)
     if len(every) > MOST_PARTS:
         return _refused(f"a job holds at most {MOST_PARTS} parts; here are {len(every)}")
-    misplaced = next((w for p, _ in every if (w := _misplaced(p, dict(every_kinds(every))))), None)
+    kinds = {part.id: part.kind for part, _ in every}
+    holders = {item.name for item in job_kinds() if item.holds_parts}
+    misplaced = next((w for p, _ in every if (w := _misplaced(p, kinds, holders))), None)
     if misplaced:
         return _refused(*misplaced)
     limits = Limits(job.drop.scheme, job.drop.branch, job.drop.total, job.drop.sizing)
     shop = Shop(job.devices, tuple(sorted(job.prices.items())))
     found = study([part for part, _ in every], code, job.units, shop, limits)
     parts = [
-        {"place": part.id, "kind": part.kind, "name": part.name,
-         **_answer(found[part.id], given)}
+        {"place": part.id, "kind": part.kind, "name": part.name, **_answer(found[part.id], given)}
         for part, given in every
-    ]  # fmt: skip
+    ]
     return {
-        "ok": all(part["ok"] for part in parts), "problems": [], "name": job.name,
-        "code": code.id, "units": job.units, "parts": parts,
-    }  # fmt: skip
+        "ok": all(part["ok"] for part in parts),
+        "problems": [],
+        "name": job.name,
+        "code": code.id,
+        "units": job.units,
+        "parts": parts,
+    }
 
 
-def every_kinds(every: list[tuple[PartInput, PartIn]]) -> Iterator[tuple[str, str]]:
-    """Each place with its kind."""
-    for part, _ in every:
-        yield part.id, part.kind
-
-
-def _misplaced(part: PartInput, kinds: Mapping[str, str]) -> tuple[str, str] | None:
-    holds = {item.name: item.holds_parts for item in job_kinds()}
+def _misplaced(
+    part: PartInput, kinds: Mapping[str, str], holders: Set[str]
+) -> tuple[str, str] | None:
+    """Why a part may not stand where it does, and its place; ``None`` where it may."""
     if part.parent is None:
-        return None if part.kind == "supply" else (
-            "a job begins with its supplies: put this part under one", part.id)  # fmt: skip
+        return (
+            None
+            if part.kind == "supply"
+            else ("a job begins with its supplies: put this part under one", part.id)
+        )
     if part.kind == "supply":
         return "a supply stands under nothing", part.id
-    if not holds[kinds[part.parent]]:
+    if kinds[part.parent] not in holders:
         return f"a {kinds[part.parent]} holds no other parts", part.id
     return None
 
@@ -178,10 +186,16 @@ def _answer(evaluated: Evaluated, given: PartIn) -> dict[str, Any]:
             for r in given.readings
         ]
         found["readings"] = [
-            {"point": c.point, "unit": c.unit, "measured": c.value, "calculated": c.expected,
-             "allowed": c.allowed, "verdict": c.verdict}
+            {
+                "point": c.point,
+                "unit": c.unit,
+                "measured": c.value,
+                "calculated": c.expected,
+                "allowed": c.allowed,
+                "verdict": c.verdict,
+            }
             for c in compared
-        ]  # fmt: skip
+        ]
         found["causes"] = [
             {"name": c.name, "score": c.score, "words": str(c.words), "look": str(c.look)}
             for c in causes(compared)

@@ -21,7 +21,7 @@ from voltaje.core.entries import (
     WrongEntryError,
     entry,
 )
-from voltaje.core.parts import dropping
+from voltaje.core.parts import voltage_drop
 from voltaje.core.parts.kind import Context
 from voltaje.core.rules import ladder
 from voltaje.core.rules.choose import Need
@@ -114,7 +114,7 @@ class WiringEntries(Entries):
         usual=Usual(1.0, 5000.0, "a run inside or between buildings"),
     )  # fmt: skip
     drop_sizing: Literal["job", "told", "part", "total"] = entry(
-        "job", "Sized for the drop", choices=dropping.SIZING, group="run"
+        "job", "Sized for the drop", choices=voltage_drop.SIZING, group="run"
     )
     device: Current | None = entry(
         None, "Device", help="empty: as calculated", group="hand", example="30 A"
@@ -223,7 +223,7 @@ def chosen_pair(need: Need, feed: Feed, entries: Any, context: Context) -> Pair:
     installation, pin = entries.installation(counted), entries.pin()
     _check_pin(pin, entries, installation, context)
     wires = Wires(feed.lines + (1 if feed.has_neutral and not feed.neutral_size else 0))
-    sized = dropping.with_drop(need, feed, entries, context)
+    sized = voltage_drop.with_drop(need, feed, entries, context)
     rest = (installation, context.edition, entries.material, wires, context.shop, pin)
     try:
         return ladder.chosen(sized, *rest)
@@ -244,7 +244,7 @@ def size(need: Need, feed: Feed, entries: Any, context: Context) -> Sized:
     wires = Wires(feed.lines + (1 if feed.has_neutral and not feed.neutral_size else 0))
     rest = (installation, edition, entries.material, wires, context.shop, pin)
     plain = found = ladder.build(need, *rest)
-    sized = dropping.with_drop(need, feed, entries, context)
+    sized = voltage_drop.with_drop(need, feed, entries, context)
     if sized is not need:
         try:
             found = ladder.build(sized, *rest)
@@ -276,9 +276,9 @@ def size(need: Need, feed: Feed, entries: Any, context: Context) -> Sized:
         line = _raceway_line(feed, pair, ground, entries, context, results, findings)
         beside += [line] if line else []
     headline = f"{figure(pair.device)} A · {pair.conductor}"
-    told: dropping.Dropping | None = None
+    told: voltage_drop.VoltageDrop | None = None
     if entries.length:
-        told = dropping.told(need, feed, entries, context, found, plain, installation, wires)
+        told = voltage_drop.told(need, feed, entries, context, found, plain, installation, wires)
         beside.append(told.line)
         findings += told.findings
         results["drop_percent"] = Result(told.percent, "%", say("Voltage drop"))

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from math import isclose, sqrt
-
 from voltaje.core.worksheet import Worked, figure
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
 
@@ -15,13 +13,19 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     canvas = Canvas("What divides by what")
     va, volts = worked.value("kva") * 1000, worked.value("volts")
     amperes = worked.value("formula_amperes")
-    three = bool(volts and amperes) and isclose(va / (volts * amperes), sqrt(3), rel_tol=1e-6)
+    three = worked.results["phases"].value == "3"
     solved = worked.answer[0]
     middle = 128.0
     canvas.text(0, 14, "WHAT DIVIDES BY WHAT", "h")
     top = 34.0
-    _box(canvas, middle - BOX / 2, top, f"{figure(va / 1000, 2)} kVA", "apparent power",
-         solved == "kva")  # fmt: skip
+    _box(
+        canvas,
+        middle - BOX / 2,
+        top,
+        f"{figure(va / 1000, 2)} kVA",
+        "apparent power",
+        solved == "kva",
+    )
     y = top + HEIGHT + 14
     canvas.line(f"M{middle - 108} {y}H{middle + 108}", "bus")
     y += 14
@@ -33,21 +37,38 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
         _box(canvas, middle - BOX / 2, y, f"{figure(volts, 1)} V", "volts", solved == "volts")
     bar = top + HEIGHT + 14
     canvas.text(254, bar + 5, "=", "b", "middle")
-    _box(canvas, WIDTH - BOX - 12, bar - HEIGHT / 2, f"{figure(amperes, 2)} A", "amperes",
-         solved == "amperes")  # fmt: skip
+    _box(
+        canvas,
+        WIDTH - BOX - 12,
+        bar - HEIGHT / 2,
+        f"{figure(amperes, 2)} A",
+        "amperes",
+        solved == "amperes",
+    )
     table = worked.value("amperes")
     if table != amperes:
-        canvas.text(WIDTH - 12 - BOX / 2, bar + HEIGHT / 2 + 20, f"by the table {figure(table)} A",
-                    "b", "middle")  # fmt: skip
+        canvas.text(
+            WIDTH - 12 - BOX / 2,
+            bar + HEIGHT / 2 + 20,
+            f"by the table {figure(table)} A",
+            "b",
+            "middle",
+        )
     below_ = y + HEIGHT + 34
     factor = worked.value("power_factor")
     canvas.text(0, below_, "APPARENT POWER", "h")
     row = below_ + 18
     words = f"{figure(worked.value('kw'), 3)} kW ÷ {figure(factor, 3)} power factor"
-    canvas.text(0, row, f"{words} = {figure(va / 1000, 3)} kVA",
-                "b" if solved == "power_factor" else "s")  # fmt: skip
-    canvas.text(0, row + 20, f"{figure(worked.value('horsepower'), 2)} hp at the shaft: 746 W each,"
-                " ÷ efficiency = W taken in", "s")  # fmt: skip
+    canvas.text(
+        0, row, f"{words} = {figure(va / 1000, 3)} kVA", "b" if solved == "power_factor" else "s"
+    )
+    canvas.text(
+        0,
+        row + 20,
+        f"{figure(worked.value('horsepower'), 2)} hp at the shaft: 746 W each,"
+        " ÷ efficiency = W taken in",
+        "s",
+    )
     for name in ("kva", "kw", "horsepower", "volts", "amperes", "power_factor"):
         result = worked.results[name]
         canvas.row(result.label.template, f"{figure(result.value, 3)} {result.unit}".strip())
