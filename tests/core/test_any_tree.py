@@ -12,11 +12,11 @@ from hypothesis import strategies as st
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.parts import PartInput, kind
-from voltaje.core.parts.kind import NAMES
+from voltaje.core.parts import PartInput, kind, kinds
 from voltaje.core.rules.drop import SCHEMES, Limits
 from voltaje.core.study import study
 
+NAMES = [item.name for item in kinds()]
 HOLDERS = [name for name in NAMES if kind(name).holds_parts and name != "supply"]
 BANKS = [
     {"connection": c, "secondary": s, "impedance": z, "length": "20 ft", "kva": "45"}

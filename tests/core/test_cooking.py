@@ -49,7 +49,7 @@ def test_demand(code_2020, ratings, kilowatts, way):
 
 def test_every_line_shows_the_column_it_used(code_2020):
     for way in cooking.ways(loads(2, 5, 14), code_2020):
-        for line in way.lines:
+        for line in cooking.tell(way, code_2020):
             columns = {rule.column for rule in line.rules if rule.is_table}
             if line.unit == "VA":
                 percent = any("percent" in column for column in columns)

@@ -16,6 +16,7 @@ from voltaje.core.codes import Amendment, edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
 from voltaje.core.rules.motors import horsepower_of
+from voltaje.core.worksheet import to_json
 
 CODES = [code.id for code in editions()]
 COLUMN_INSULATION = {"60": "TW", "75": "THW", "90": "THHN"}
@@ -398,7 +399,7 @@ def answer(sheet, code):
     name, document, system, pieces = sheet
     context = Context(code, "us", SupplyPoint(SYSTEMS[system], fault=10_000.0), Demand.of(pieces))
     found = evaluate(kind(name), document, context)
-    return json.dumps(found.worked.to_json()) if found.worked else repr(found.problems)
+    return json.dumps(to_json(found.worked)) if found.worked else repr(found.problems)
 
 
 def cells(code):

@@ -14,7 +14,8 @@ from voltaje.core.entries import fields, parse, schema
 from voltaje.core.headless import report
 from voltaje.core.parts import Context, evaluate, kind, kinds
 from voltaje.core.rules.ladder import Shop
-from voltaje.core.study import PartInput, study
+from voltaje.core.study import Memory, PartInput, study
+from voltaje.core.worksheet import to_json
 
 BELOW = Demand.of(
     [
@@ -101,7 +102,7 @@ def test_every_line_cites_what_is_there(name, code):
 @pytest.mark.parametrize("name", NAMES)
 def test_what_comes_out_is_plain_and_says_what_it_is(name):
     worked = run(name, GOOD[name] if name != "feeder" else {"receptacles": "9"}).worked
-    data = json.loads(json.dumps(worked.to_json()))
+    data = json.loads(json.dumps(to_json(worked)))
     assert data["kind"] == name and data["results"] and data["sections"]
     assert all(line["label"] for section in data["sections"] for line in section["lines"])
     assert set(worked.answer) <= set(worked.results) and worked.headline
@@ -166,7 +167,7 @@ def test_any_combination_of_choices_is_worked_or_answered(name, data):
     found = run(name, document, data.draw(st.sampled_from([e.id for e in editions()])), system)
     assert (found.worked is None) == bool(found.problems)
     if found.worked:
-        json.dumps(found.worked.to_json())
+        json.dumps(to_json(found.worked))
         assert all(str(f.words) for f in found.worked.findings)
         for rung in found.worked.ladder:
             assert rung.mass > 0 and str(rung.why)
@@ -191,20 +192,30 @@ def small_job(**changes):
 
 
 def test_what_is_kept_of_a_job_is_never_another_jobs():
-    """The study keeps worked parts: the same document under another edition, amendment, habit,
-    supply or demand is worked anew."""
-    parts = small_job()
-    plain = study(parts, edition("nec-2020"))["c"].worked
-    later = study(parts, edition("nec-2023"))["c"].worked
+    """A job's memory keeps worked parts: the same document under another edition, amendment,
+    habit, supply or demand is worked anew."""
+    parts, memory = small_job(), Memory()
+
+    def again(given, code, **more):
+        return study(given, code, memory=memory, **more)
+
+    plain = again(parts, edition("nec-2020"))["c"].worked
+    assert again(parts, edition("nec-2020"))["c"].worked is plain
+    later = again(parts, edition("nec-2023"))["c"].worked
     assert plain.edition == "nec-2020" and later.edition == "nec-2023"
     county = amended("nec-2020", (Amendment("ampacity", "14", "copper 60", "10", "County", "Law"),))
-    assert study(parts, county)["c"].worked.headline != plain.headline
-    habit = study(parts, edition("nec-2020"), shop=Shop("maximum"))["c"].worked
+    assert again(parts, county)["c"].worked.headline != plain.headline
+    habit = again(parts, edition("nec-2020"), shop=Shop("maximum"))["c"].worked
     assert habit.value("device") >= plain.value("device")
-    assert study(parts, edition("nec-2020"))["c"].worked is plain
-    heavier = study(small_job(load="1.6 kW"), edition("nec-2020"))
+    back = again(parts, edition("nec-2020"))
+    assert to_json(back["c"].worked) == to_json(plain)
+    heavier = again(small_job(load="1.6 kW"), edition("nec-2020"))
     assert heavier["b"].worked.value("connected_load") == 1600
-    assert study(parts, edition("nec-2020"))["b"].worked.value("connected_load") == 1500
+    before = again(parts, edition("nec-2020"))
+    assert before["b"].worked.value("connected_load") == 1500
+    metric = again(small_job(length="20"), edition("nec-2020"), units="metric")
+    us = again(small_job(length="20"), edition("nec-2020"))
+    assert metric["c"].outcome.drop > 3 * us["c"].outcome.drop
 
 
 def test_names_of_parts_reach_the_findings():

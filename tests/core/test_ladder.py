@@ -95,14 +95,13 @@ def test_above_800_the_conductor_carries_the_rating(device):
 
 def test_a_pin_is_kept_and_judged():
     holds = build(need(33.0), Installation(counted=2), CODE, pin=Pin(40.0, "8"))
-    assert (holds.chosen.device, holds.chosen.option.size) == (40.0, "8") and not holds.findings
+    assert (holds.chosen.device, holds.chosen.option.size) == (40.0, "8") and holds.choice.holds
     fails = build(need(45.0), Installation(counted=2), CODE, pin=Pin(40.0, "8"))
     assert (fails.chosen.device, fails.chosen.option.size) == (40.0, "8")
-    (finding,) = fails.findings
-    assert finding.severity == "fails" and "below the 45 A" in str(finding.words)
-    assert "45 A with 6 AWG Cu" in str(finding.remedy)
+    assert not fails.choice.holds and "below the 45 A" in str(fails.chosen.verdict.why)
+    assert (fails.choice.free.device, fails.choice.free.conductor) == (45, "6 AWG Cu")
     larger = build(need(15.0), Installation(counted=2), CODE, pin=Pin(size="6"))
-    assert larger.chosen.option.size == "6" and larger.least.option.size == "14"
+    assert larger.chosen.option.size == "6" and larger.choice.least.option.size == "14"
 
 
 def test_prices_order_the_ladder():

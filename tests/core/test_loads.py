@@ -19,20 +19,20 @@ SPLIT, WYE = SYSTEMS["1ph-120/240"], SYSTEMS["1ph-120/208"]
 @pytest.mark.parametrize(
     ("plate", "connection", "system", "va", "amperes"),
     [
-        ("4.5 kW", "line-line", SPLIT, 4500, 18.75),
-        ("4.5 kW", "line-line", WYE, 4500, 4500 / 208),
+        ("4.5 kW", "two-line", SPLIT, 4500, 18.75),
+        ("4.5 kW", "two-line", WYE, 4500, 4500 / 208),
         ("1200 W", "line-neutral", SPLIT, 1200, 10),
         # amperes count at the nameplate's own volts, as annex D1(b) takes them
         ("6 A 115 V", "line-neutral", SPLIT, 690, 6),
-        ("6 A 230 V", "line-line", SPLIT, 1380, 6),
+        ("6 A 230 V", "two-line", SPLIT, 1380, 6),
         ("6 A", "line-neutral", SPLIT, 720, 6),
-        ("6 A", "line-line", WYE, 1248, 6),
+        ("6 A", "two-line", WYE, 1248, 6),
         # horsepower by Table 430.248 at nominal volts, never by 746 W
         ("1/2 hp", "line-neutral", SPLIT, 9.8 * 120, 9.8),
-        ("1/2 hp", "line-line", SPLIT, 4.9 * 240, 4.9),
-        ("1/2 hp", "line-line", WYE, 5.4 * 208, 5.4),
+        ("1/2 hp", "two-line", SPLIT, 4.9 * 240, 4.9),
+        ("1/2 hp", "two-line", WYE, 5.4 * 208, 5.4),
         ("0.4 hp", "line-neutral", SPLIT, 9.8 * 120, 9.8),  # between rows: the larger
-        ("10 hp", "line-line", SPLIT, 50 * 240, 50),
+        ("10 hp", "two-line", SPLIT, 50 * 240, 50),
         ("1/8 hp", "line-neutral", SPLIT, 4.4 * 120, 4.4),
     ],
 )
@@ -54,7 +54,7 @@ def test_steps_of_a_demand_table(load, parts):
     assert demand.tiered(load, [(0, 100), (3000, 35), (120_000, 25)]) == parts
 
 
-def made(kind, va, count=1, connection="line-line", motor=False):
+def made(kind, va, count=1, connection="two-line", motor=False):
     return Load(f"{kind}.{va}", kind, va, va / 240, connection, count, motor)
 
 

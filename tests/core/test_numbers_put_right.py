@@ -5,7 +5,7 @@ import pytest
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.parts.feeder import occupancy
+from voltaje.core.parts.feeder.work import occupancy
 from voltaje.core.rules.feeder_demand import calculate
 from voltaje.core.rules.motors import larger_percent, largest_fuse
 from voltaje.core.rules.neutral import reduced
@@ -131,7 +131,7 @@ def test_an_instantaneous_breakers_setting_is_not_what_its_feeder_adds(protectio
     context = Context(CODE, "us", SupplyPoint(SYSTEMS["3ph-480Y/277"]))
     of = kind("motor")
     found = evaluate(of, document, context)
-    piece = of.hand_up(found.entries, found.worked, context).pieces[0]
+    piece = of.hand_up(found.entries, found.outcome, context).pieces[0]
     assert piece.device == pytest.approx(90 if protection == "inverse-time breaker" else 85)
     other = Piece("Other", "motor", 11_000, 11_000, 14, "three-phase", "all", motor=14, device=35)
     feeder = worked("feeder", {}, "3ph-480Y/277", [piece, other])
@@ -244,7 +244,7 @@ def test_air_conditioning_by_its_minimum_circuit_ampacity_has_its_quarter_in_it(
     context = Context(CODE, "us", SupplyPoint(SYSTEMS["3ph-208Y/120"]))
     of = kind("circuit")
     found = evaluate(of, document, context)
-    piece = of.hand_up(found.entries, found.worked, context).pieces[0]
+    piece = of.hand_up(found.entries, found.outcome, context).pieces[0]
     feeder = worked("feeder", {}, pieces=[piece])
     assert not [x for x in feeder.section("load").lines if x.name == "largest_motor"]
     assert feeder.value("amperes") == pytest.approx(23, rel=1e-3)

@@ -156,7 +156,7 @@ def test_it_hands_up_each_circuit_on_its_leg() -> None:
     of = kind("neutral")
     found = evaluate_in("neutral", {"loads": FOUR, "b": "L3"}, WYE)
     context = Context(supply=Context().supply)
-    up = of.hand_up(found.entries, found.worked, replace_system(context, WYE))
+    up = of.hand_up(found.entries, found.outcome, replace_system(context, WYE))
     assert [(p.line, round(p.calculated)) for p in up.pieces] == [("L1", 1360), ("L3", 2400)]
     assert {p.multiwire for p in up.named("id", "Counter").pieces} == {"Counter"}
 

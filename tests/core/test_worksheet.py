@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from voltaje.core.codes import Edition, NotCoveredError, Table, editions
 from voltaje.core.codes import edition as find
-from voltaje.core.worksheet import Text, figure, fits, say, worst
+from voltaje.core.worksheet import Text, figure, fits, say, to_json, worst
 
 
 @pytest.mark.parametrize(
@@ -60,7 +60,7 @@ def test_the_worst_finding_is_the_status(found, status):
 
 def test_a_worksheet_as_json_holds_everything_and_survives(work):
     worked = work({"area": 1500, "cooking": [{"name": "Range", "nameplate": "14 kW"}]})
-    found = json.loads(json.dumps(worked.to_json()))
+    found = json.loads(json.dumps(to_json(worked)))
     line = next(
         item
         for section in found["sections"]

@@ -16,8 +16,7 @@ from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.entries import fields
 from voltaje.core.headless import report
-from voltaje.core.parts import Context, PartInput, evaluate, kind
-from voltaje.core.parts.kind import NAMES
+from voltaje.core.parts import Context, PartInput, evaluate, kind, kinds
 from voltaje.core.study import study
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.worked import told, tree
@@ -58,7 +57,7 @@ def variants(name):
             yield {**GOOD[name], spec.name: value}
 
 
-@pytest.mark.parametrize("name", NAMES)
+@pytest.mark.parametrize("name", [item.name for item in kinds()])
 def test_every_choice_of_every_entry(name):
     for system in ("1ph-120/240", "3ph-480Y/277", "3ph-240/120"):
         context = Context(edition("nec-2020"), "us", SupplyPoint(SYSTEMS[system], fault=9000.0))
@@ -79,7 +78,7 @@ def mixed(name):
     ).flatmap(lambda chosen: st.fixed_dictionaries({n: options[n] for n in chosen}))
 
 
-@pytest.mark.parametrize("name", NAMES)
+@pytest.mark.parametrize("name", [item.name for item in kinds()])
 @given(st.data())
 @settings(max_examples=60)
 def test_random_mixtures(name, data):

@@ -98,21 +98,21 @@ def test_hostile_json(owner, kind, body):
     assert answer.status_code in (200, 400, 422)
 
 
-def test_a_fault_stays_the_parts_own(owner, job, cottage, monkeypatch, caplog):
-    """One part that breaks the program: the list, the job, the riser and its own page stand."""
+@pytest.mark.parametrize("half", ["work", "tell"])
+def test_a_fault_stays_the_parts_own(owner, job, cottage, monkeypatch, caplog, half):
+    """One part that breaks the program, in its numbers or in its words: the list, the job, the
+    riser and its own page stand."""
     monkeypatch.setattr(faults, "raising", False)
-    from voltaje.core import study
     from voltaje.web.jobs import worked
 
     worked._kept.clear()
-    study._evaluated.cache_clear()
     of = kind("dwelling")
-    works = of.work
+    whole = getattr(of, half)
 
     def breaks(*args):
         raise ZeroDivisionError("a fault")
 
-    object.__setattr__(of, "work", breaks)  # a kind is frozen, and this test breaks it
+    object.__setattr__(of, half, breaks)  # a kind is frozen, and this test breaks it
     try:
         for name, args in (("list", []), ("job", [job.pk]), ("riser", [job.pk]),
                            ("part", [job.pk, cottage.pk]), ("print", [job.pk, cottage.pk]),
@@ -122,7 +122,6 @@ def test_a_fault_stays_the_parts_own(owner, job, cottage, monkeypatch, caplog):
         page = owner.get(reverse("jobs:job", args=[job.pk])).content.decode()
         assert "a fault of the program, number F-" in page and "F-" in caplog.text
     finally:
-        object.__setattr__(of, "work", works)
-        study._evaluated.cache_clear()
+        object.__setattr__(of, half, whole)
         worked._kept.clear()
     assert Job.objects.get(pk=job.pk).revision == 1

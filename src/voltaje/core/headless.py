@@ -11,7 +11,7 @@ from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.entries import schema
 from voltaje.core.files import UnreadableFileError, read_json, write_json
 from voltaje.core.parts import Context, Evaluated, evaluate, kind, kinds
-from voltaje.core.worksheet import Worked
+from voltaje.core.worksheet import Worked, to_json
 
 OK, BAD_ENTRIES, BAD_CALL = 0, 1, 2
 
@@ -22,7 +22,7 @@ def report(evaluated: Evaluated) -> dict[str, Any]:
     if worked is None:
         problems = [{"entry": p.path, "words": p.words} for p in evaluated.problems]
         return {"ok": False, "problems": problems}
-    return {"ok": True, "problems": [], **worked.to_json()}
+    return {"ok": True, "problems": [], **to_json(worked)}
 
 
 def main(arguments: list[str] | None = None) -> int:

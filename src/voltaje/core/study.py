@@ -5,25 +5,62 @@ down first; the work of a part that holds others needs the demand from below, so
 worked from the leaves up. The available fault current, and the percent of the volts that is
 lost on the way, go down once more, through the conductors that were found. Last, the whole job
 is solved as one network for the volts at every part.
+
+Each document is read once. What a job was worked from and to is kept in its :class:`Memory`, by
+value: with one entry changed only that part and those above it are worked again.
 """
 
 from __future__ import annotations
 
-import json
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
-from functools import lru_cache
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
-from voltaje.core.entries import parse
+from voltaje.core.entries import Parsed, parse
 from voltaje.core.faults import note
-from voltaje.core.parts import Context, Evaluated, PartInput, evaluate, faulty, kind
+from voltaje.core.parts import Context, Evaluated, Kind, PartInput, faulty, kind
+from voltaje.core.parts.kind import work
 from voltaje.core.rules.drop import Limits
 from voltaje.core.rules.ladder import Shop
 from voltaje.core.units import UnitSystem
-from voltaje.core.voltages import put_volts
+from voltaje.core.voltages import Solved, put_volts
+
+
+@dataclass(slots=True)
+class Read:
+    """A part with its document read, and what it was worked to under its last context; ``ahead``
+    are fault current and percent lost where it stands, a guess that spares working it twice."""
+
+    part: PartInput
+    of: Kind
+    parsed: Parsed
+    context: Context | None = None
+    evaluated: Evaluated | None = None
+    ahead: tuple[float, float] | None = None
+
+    def work(self, context: Context) -> Evaluated:
+        """The part under that context; what it was worked to, where that was the last one."""
+        if self.evaluated is None or self.context != context:
+            self.evaluated = work(self.of, self.parsed, context)
+            self.context = context
+        return self.evaluated
+
+    def wants_lost(self, limits: Limits) -> bool:
+        """Whether it may be sized within what the total leaves: then it asks what is lost ahead."""
+        own = getattr(self.parsed.entries, "drop_sizing", "")
+        return own == "total" or (bool(own) and own == "job" and limits.sizing == "total")
+
+
+@dataclass
+class Memory:
+    """What a job was last worked to: by part, and the solved networks of its supplies. Its content
+    is replaced as a whole, so that two readers never see half of it."""
+
+    units: UnitSystem = "us"
+    parts: Mapping[str, Read] = field(default_factory=dict)
+    solved: Mapping[str, Solved] = field(default_factory=dict)
 
 
 def study(
@@ -32,79 +69,103 @@ def study(
     units: UnitSystem = "us",
     shop: Shop | None = None,
     limits: Limits | None = None,
+    memory: Memory | None = None,
 ) -> dict[str, Evaluated]:
     """Works every part. A part with problems hands up nothing; the rest is still worked.
 
     Raises ``KeyError`` for an unknown kind and ``ValueError`` for a tree that loops.
     """
     order = _top_down(parts)
-    shop, limits = shop or Shop(), limits or Limits()
+    base = Context(edition, units, shop=shop or Shop(), limits=limits or Limits())
+    read = _read(order, units, memory)
+    points, below_points = _hand_down(order, read)
+    demands: dict[str, Demand] = {}
+    found: dict[str, Evaluated] = {}
+    for part in reversed(order):
+        mine = read[part.id]
+        point = points[part.id]
+        if mine.ahead is not None:
+            # most often it is what it was the last time; where it is not, it is worked again
+            fault, lost = mine.ahead
+            point = replace(
+                point,
+                fault=fault if mine.of.uses_fault else point.fault,
+                lost=lost if mine.wants_lost(base.limits) else 0.0,
+            )
+        context = replace(base, supply=point, below=demands.get(part.id, Demand()))
+        found[part.id] = result = mine.work(context)
+        if result.outcome is not None and part.parent:
+            try:
+                up = mine.of.hand_up(result.entries, result.outcome, context)
+                up = up.named(part.id, part.name)
+            except Exception as error:
+                found[part.id] = faulty(result.entries, error, f"handing up a {part.kind}'s load")
+            else:
+                demands[part.parent] = demands.get(part.parent, Demand()) + up
+    kept: Mapping[str, Solved] = memory.solved if memory else {}
+    try:
+        _ahead(order, read, points, demands, found, base)
+        kept = put_volts(order, points, below_points, demands, found, base, kept)
+    except Exception as error:  # the parts stand as they were worked, without the job's volts
+        note(error, "solving the job's network")
+    if memory is not None:
+        memory.units, memory.parts, memory.solved = units, read, kept
+    return found
+
+
+def _read(order: Sequence[PartInput], units: UnitSystem, memory: Memory | None) -> dict[str, Read]:
+    """Every document read; one that is as it was is not read again."""
+    before: Mapping[str, Read] = {}
+    if memory is not None and memory.units == units:
+        before = memory.parts
+    read = {}
+    for part in order:
+        was = before.get(part.id)
+        if was and was.part.kind == part.kind and was.part.document == part.document:
+            # a new one beside it: another reader may hold the old one
+            read[part.id] = replace(was, part=part)
+        else:
+            of = kind(part.kind)
+            ahead = was.ahead if was and was.part.kind == part.kind else None
+            parsed = parse(of.entries, part.document, units)
+            read[part.id] = Read(part, of, parsed, ahead=ahead)
+    return read
+
+
+def _hand_down(
+    order: Sequence[PartInput], read: Mapping[str, Read]
+) -> tuple[dict[str, SupplyPoint], dict[str, SupplyPoint]]:
+    """The supply point of each part, and what each hands to those below it."""
     default = SupplyPoint(SYSTEMS["1ph-120/240"])
-    texts = {part.id: json.dumps(part.document) for part in order}
     points: dict[str, SupplyPoint] = {}
     below_points: dict[str, SupplyPoint] = {}
     for part in order:
         above = below_points[part.parent] if part.parent else default
         points[part.id] = above
-        of = kind(part.kind)
+        mine = read[part.id]
         # only a part that can hold others hands anything down
-        entries = _entries(part.kind, texts[part.id], units) if of.holds_parts else None
-        below_points[part.id] = above if entries is None else of.hand_down(entries, above)
-    demands: dict[str, Demand] = {}
-    found: dict[str, Evaluated] = {}
-    seen: dict[str, tuple[float, float]] = {}
-    for part in reversed(order):
-        of = kind(part.kind)
-        point = points[part.id]
-        if part.id in _AHEAD:
-            # most often it is what it was the last time; where it is not, the part is worked again
-            fault, lost = _AHEAD[part.id]
-            point = replace(
-                point, fault=fault if of.uses_fault else point.fault,
-                lost=lost if _wants_lost(texts[part.id], limits) else 0.0,
-            )  # fmt: skip
-        seen[part.id] = (point.fault, point.lost)
-        context = Context(edition, units, point, demands.get(part.id, Demand()), shop, limits)
-        result = _evaluated(part.kind, texts[part.id], context)
-        found[part.id] = result
-        if result.worked is not None and part.parent:
-            try:
-                up = of.hand_up(result.entries, result.worked, context).named(part.id, part.name)
-            except Exception as error:
-                found[part.id] = faulty(result.entries, error, f"handing up a {part.kind}'s load")
-            else:
-                demands[part.parent] = demands.get(part.parent, Demand()) + up
-    base = Context(edition, units, shop=shop, limits=limits)
-    try:
-        _ahead(order, texts, points, demands, found, base, seen)
-        put_volts(order, points, below_points, demands, found, base)
-    except Exception as error:  # the parts stand as they were worked, without the job's volts
-        note(error, "solving the job's network")
-    return found
-
-
-def _wants_lost(text: str, limits: Limits) -> bool:
-    """Whether a part may be sized within what the total leaves: then it asks what is lost ahead."""
-    return limits.sizing == "total" or '"total"' in text
+        entries = mine.parsed.entries if mine.of.holds_parts else None
+        below_points[part.id] = above if entries is None else mine.of.hand_down(entries, above)
+    return points, below_points
 
 
 def _ahead(
     order: Sequence[PartInput],
-    texts: Mapping[str, str],
+    read: Mapping[str, Read],
     points: Mapping[str, SupplyPoint],
     demands: Mapping[str, Demand],
     found: dict[str, Evaluated],
     base: Context,
-    seen: Mapping[str, tuple[float, float]],
 ) -> None:
     """Follows the fault current and the percent lost down: they need the sizes of the conductors on
     their way, so they come last. Parts that judge them are worked again where they differ from what
-    they were worked with (``seen``)."""
+    they were worked with."""
     out: dict[str, tuple[float, float]] = {}
     for part in order:
-        of = kind(part.kind)
+        mine = read[part.id]
+        of = mine.of
         fault, lost = out[part.parent] if part.parent else (points[part.id].fault, 0.0)
-        wants = _wants_lost(texts[part.id], base.limits)
+        wants = mine.wants_lost(base.limits)
         if not (of.uses_fault or wants or of.fault_out or of.lost_out):
             out[part.id] = (fault, lost)
             continue
@@ -113,42 +174,17 @@ def _ahead(
         if of.uses_fault or wants:
             # what does not judge the fault was worked without it
             own = point if of.uses_fault else replace(point, fault=points[part.id].fault)
-            if (own.fault, own.lost) != seen[part.id]:
-                found[part.id] = _evaluated(part.kind, texts[part.id], replace(context, supply=own))
-            _remember(part.id, fault, own.lost)
+            before = mine.context.supply if mine.context else None
+            if before is not None and (own.fault, own.lost) != (before.fault, before.lost):
+                found[part.id] = mine.work(replace(context, supply=own))
+            mine.ahead = (fault, own.lost)
         result = found[part.id]
-        if result.worked is not None:
+        if result.outcome is not None:
             if of.fault_out is not None:
-                fault = of.fault_out(result.entries, result.worked, context)
+                fault = of.fault_out(result.entries, result.outcome, context)
             if of.lost_out is not None:
-                lost += of.lost_out(result.entries, result.worked, context)
+                lost += of.lost_out(result.entries, result.outcome, context)
         out[part.id] = (fault, lost)
-
-
-# fault current and percent lost ahead of each part when it was last worked: a guess that spares
-# working it twice
-_AHEAD: dict[str, tuple[float, float]] = {}
-MOST_REMEMBERED = 20_000
-
-
-def _remember(part_id: str, fault: float, lost: float) -> None:
-    if len(_AHEAD) >= MOST_REMEMBERED:
-        _AHEAD.clear()
-    _AHEAD[part_id] = (fault, lost)
-
-
-@lru_cache(maxsize=4096)
-def _entries(kind_name: str, document: str, units: UnitSystem) -> Any:
-    """A document as its kind's entries, ``None`` where it has problems; kept like what is worked
-    of it."""
-    return parse(kind(kind_name).entries, json.loads(document), units).entries
-
-
-@lru_cache(maxsize=8192)
-def _evaluated(kind_name: str, document: str, context: Context) -> Evaluated:
-    """A part worked under a context, kept: with one entry changed, the rest of a job is as it
-    was. Everything in the key and in the answer is a value."""
-    return evaluate(kind(kind_name), json.loads(document), context)
 
 
 def supply_point(parts: Sequence[PartInput], part_id: str, units: UnitSystem = "us") -> SupplyPoint:
@@ -162,7 +198,7 @@ def supply_point(parts: Sequence[PartInput], part_id: str, units: UnitSystem = "
     point = SupplyPoint(SYSTEMS["1ph-120/240"])
     for part in reversed(chain):
         of = kind(part.kind)
-        entries = parse(of.entries, part.document, units).entries
+        entries: Any = parse(of.entries, part.document, units).entries
         point = point if entries is None else of.hand_down(entries, point)
     return point
 
@@ -174,12 +210,9 @@ def _top_down(parts: Sequence[PartInput]) -> list[PartInput]:
         if part.parent is not None and part.parent not in known:
             raise ValueError(f"part {part.id} stands under {part.parent}, which is not there")
         children.setdefault(part.parent, []).append(part)
-    order: list[PartInput] = []
-    queue = list(children.get(None, []))
-    while queue:
-        part = queue.pop(0)
-        order.append(part)
-        queue += children.get(part.id, [])
+    order = list(children.get(None, []))
+    for part in order:  # grows while it is walked
+        order += children.get(part.id, [])
     if len(order) != len(parts):
         raise ValueError("the parts stand in a loop")
     return order

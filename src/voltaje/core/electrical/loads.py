@@ -6,7 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
 
-Connection = Literal["line-neutral", "line-line"]
+from voltaje.core.electrical.systems import Connection
+
 LineChoice = Literal["auto", "L1", "L2"]
 
 
@@ -23,7 +24,7 @@ class Load:
     name: str
     va: float
     amperes: float
-    connection: Connection = "line-line"
+    connection: Connection = "two-line"
     count: int = 1
     motor: bool = False
     line: LineChoice = "auto"

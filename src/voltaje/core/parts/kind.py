@@ -1,36 +1,20 @@
-"""The face that every kind of part has, and the list of kinds."""
+"""The face that every kind of part has, and what becomes of a document under it."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
-from functools import cache
-from importlib import import_module
-from typing import Any
+from functools import cached_property
+from typing import Any, Protocol
 
 from voltaje.core import faults
 from voltaje.core.codes import Edition, NotCoveredError, edition
 from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
-from voltaje.core.entries import Entries, Problem, WrongEntryError, parse, unusual
+from voltaje.core.entries import Entries, Parsed, Problem, WrongEntryError, parse, unusual
 from voltaje.core.rules.drop import Limits
 from voltaje.core.rules.ladder import Shop
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Finding, Worked, say
-
-NAMES = (
-    "supply",
-    "service",
-    "transformer",
-    "feeder",
-    "board",
-    "run",
-    "circuit",
-    "neutral",
-    "cooking",
-    "motor",
-    "dwelling",
-    "amperes",
-)
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,42 +59,112 @@ class Brings:
     bank: Bank | None = None
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outcome:
+    """What a kind's ``work`` gives: numbers, typed; a kind adds its own to these.
+
+    ``amperes`` flow in each of its ungrounded conductors, ``wires`` are those conductors and the
+    neutral by name, ``drop`` the percent that its conductors lose, ``fault`` the amperes at a
+    fault where it stands (0: not known). ``None`` where a kind has no such figure. ``opened`` says
+    that one of its conductors is open, ``legs`` on which line each of its circuits stands where it
+    has several.
+    """
+
+    amperes: float | None = None
+    wires: tuple[str, ...] = ()
+    drop: float | None = None
+    fault: float = 0.0
+    opened: bool = False
+    legs: tuple[tuple[str, str], ...] = ()
+
+
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """A kind of part: its entries, its work, what it hands up and what it hands down.
+    """A kind of part: its entries, its work, its telling, what it hands up and down.
+
+    ``work`` gives an :class:`Outcome`, numbers alone; ``tell`` makes the worksheet of it, and runs
+    when somebody looks. Other parts read the outcome.
 
     ``lost_out`` gives the percent of the volts that its own conductors lose, for parts below that
     are sized within what the total leaves.
     ``fault_out`` gives the fault current, A, at the far end of what it brings (conductors, a
     transformer); without it the fault passes unchanged. ``uses_fault`` says that its work depends
     on the fault current that is available to it. ``brings`` gives its conductors or transformer
-    for the volts of the job; without it the volts pass unchanged. ``quick_only`` is a sheet that
-    no job holds.
+    for the volts of the job; without it the volts pass unchanged. ``own_network`` is a sheet that
+    solves conductors of its own, from nominal volts on: the job's volts are put beside its points.
+    ``quick_only`` is a sheet that no job holds. ``order`` is its place in a list of kinds.
     """
 
     name: str
     label: str
     subtitle: str
     entries: type[Entries]
-    work: Callable[[Any, Context], Worked]
-    hand_up: Callable[[Any, Worked, Context], Demand]
+    work: Callable[[Any, Context], Any]
+    tell: Callable[[Any, Any, Context], Worked]
+    hand_up: Callable[[Any, Any, Context], Demand]
     hand_down: Callable[[Any, SupplyPoint], SupplyPoint]
     groups: Mapping[str, str] = field(default_factory=dict)
     holds_parts: bool = False
-    fault_out: Callable[[Any, Worked, Context], float] | None = None
+    fault_out: Callable[[Any, Any, Context], float] | None = None
     uses_fault: bool = False
-    lost_out: Callable[[Any, Worked, Context], float] | None = None
-    brings: Callable[[Any, Worked, Context], Brings] | None = None
+    lost_out: Callable[[Any, Any, Context], float] | None = None
+    brings: Callable[[Any, Any, Context], Brings] | None = None
+    own_network: bool = False
     quick_only: bool = False
+    order: int = 0
 
 
-@dataclass(frozen=True, slots=True)
+class Volts(Protocol):
+    """What the solved job says at a part; told when somebody looks."""
+
+    def tell(self, worked: Worked, outcome: Any) -> Worked:
+        """The worksheet with the job's volts on it."""
+
+
+@dataclass(frozen=True)
 class Evaluated:
-    """A part's document, worked: ``worked`` is ``None`` when there are problems."""
+    """A part's document, worked: ``outcome`` is ``None`` when there are problems. ``volts`` is what
+    the job's network says of it."""
 
     entries: Any
-    worked: Worked | None
+    outcome: Any
     problems: tuple[Problem, ...]
+    of: Kind | None = None
+    context: Context | None = None
+    volts: Volts | None = None
+
+    @cached_property
+    def worked(self) -> Worked | None:
+        """The worksheet, worded now. A fault of the program in it becomes this part's problem."""
+        if self.outcome is None or self.of is None or self.context is None:
+            return None
+        try:
+            return self._told(self.of, self.context)
+        except Exception as error:
+            told = faulty(self.entries, error, f"telling a {self.of.name}")
+            object.__setattr__(self, "problems", told.problems)
+            return None
+
+    def _told(self, of: Kind, context: Context) -> Worked:
+        worked = of.tell(self.outcome, self.entries, context)
+        if odd := _odd(self.entries, context.units):
+            worked = replace(worked, findings=(*worked.findings, *odd))
+        return worked if self.volts is None else self.volts.tell(worked, self.outcome)
+
+
+def _odd(entries: Any, system: UnitSystem) -> tuple[Finding, ...]:
+    """A look for every figure outside its usual span."""
+    return tuple(
+        Finding(
+            "look",
+            "unusual",
+            say("{words}", words=odd),
+            "",
+            say("{words}", words=meant),
+            entries=(path,),
+        )
+        for path, odd, meant in unusual(entries, system)
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,46 +178,23 @@ class PartInput:
     name: str = ""
 
 
-@cache
-def kind(name: str) -> Kind:
-    """The kind of that name. Raises ``KeyError``."""
-    if name not in NAMES:
-        raise KeyError(name)
-    found: Kind = import_module(f"voltaje.core.parts.{name}").KIND
-    return found
-
-
-def kinds() -> tuple[Kind, ...]:
-    """All kinds, in the order in which a job uses them."""
-    return tuple(kind(name) for name in NAMES)
-
-
-def job_kinds() -> tuple[Kind, ...]:
-    """The kinds that a job may hold."""
-    return tuple(item for item in kinds() if not item.quick_only)
-
-
 def evaluate(of: Kind, document: Mapping[str, Any], context: Context) -> Evaluated:
     """Reads and works a document. Never raises for bad input: the problems come back."""
-    parsed = parse(of.entries, document, context.units)
+    return work(of, parse(of.entries, document, context.units), context)
+
+
+def work(of: Kind, parsed: Parsed, context: Context) -> Evaluated:
+    """Works entries that are read. Never raises for what is wrong with them."""
     if parsed.problems:
         return Evaluated(None, None, parsed.problems)
     try:
-        worked = of.work(parsed.entries, context)
+        return Evaluated(parsed.entries, of.work(parsed.entries, context), (), of, context)
     except WrongEntryError as error:
         return Evaluated(parsed.entries, None, (error.problem,))
     except NotCoveredError as error:
         return Evaluated(parsed.entries, None, (Problem("", str(error)),))
     except Exception as error:  # a fault of ours stays this part's own line
         return faulty(parsed.entries, error, f"working a {of.name}")
-    odd = tuple(
-        Finding("look", "unusual", say("{words}", words=words), "", say("{words}", words=meant),
-                entries=(path,))
-        for path, words, meant in unusual(parsed.entries, context.units)
-    )  # fmt: skip
-    if odd:
-        worked = replace(worked, findings=(*worked.findings, *odd))
-    return Evaluated(parsed.entries, worked, ())
 
 
 def faulty(entries: Any, error: Exception, what: str) -> Evaluated:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 from voltaje.core.codes import Edition
@@ -82,10 +82,10 @@ def judge(
     need: Need,
     installation: Installation,
     edition: Edition,
-    order: Sequence[str],
+    rank: Mapping[str, int],
 ) -> Verdict:
     """The pair's verdict. The first rule that fails decides; else the rule that lets it pass."""
-    found = _by_ampacity(device, option, sets, need, installation, edition, order)
+    found = _by_ampacity(device, option, sets, need, installation, edition, rank)
     if need.drop is None or not found.passes:
         return found
     percent = need.drop.percent(option.size, option.material, sets, edition)
@@ -98,9 +98,14 @@ def judge(
 
 
 def _by_ampacity(
-    device: float, option: Option, sets: int, need: Need, installation: Installation,
-    edition: Edition, order: Sequence[str],
-) -> Verdict:  # fmt: skip
+    device: float,
+    option: Option,
+    sets: int,
+    need: Need,
+    installation: Installation,
+    edition: Edition,
+    rank: Mapping[str, int],
+) -> Verdict:
     """The verdict of the rules of ampacity and protection, the drop left aside."""
     # a device that may stand above the conductor says nothing of the terminals at its other end:
     # there the circuit is taken for what its conductors carry
@@ -119,11 +124,11 @@ def _by_ampacity(
     if not fits(device, need.ceiling):
         return verdict(False, "The device is above the {most} A allowed", need.ceiling_topic,
                        most=need.ceiling)  # fmt: skip
-    place = order.index(option.size)
-    if sets > 1 and place < order.index(edition.limit_size("parallel")):
+    place = rank[option.size]
+    if sets > 1 and place < rank[edition.limit_size("parallel")]:
         return verdict(False, "Sets in parallel start at {least} AWG", "parallel",
                        least=edition.limit_size("parallel"))  # fmt: skip
-    if need.least_size and place < order.index(need.least_size):
+    if need.least_size and place < rank[need.least_size]:
         return verdict(False, "Not below {least}", need.conductor_topic,
                        least=label(need.least_size))  # fmt: skip
     if option.corrected <= 0:

@@ -10,21 +10,48 @@ from voltaje.core.codes import Edition
 from voltaje.core.electrical.loads import Load, paths, total
 from voltaje.core.rules.motors import SINGLE_PHASE_COLUMNS, single_phase_current
 from voltaje.core.units import UnitSystem
-from voltaje.core.worksheet import Line, figure, fits, say
+from voltaje.core.worksheet import Line, Tape, figure, fits, say
 
 WRITTEN_OUT = 6  # no code figure: how many terms a line holds
 
 
 @dataclass(frozen=True, slots=True)
 class Counted:
-    """A group's demand in VA and the lines that show it. ``lowered_by`` is the VA by which the
-    group would be larger with one load fewer, because a factor comes with their number."""
+    """A group's demand in VA: its ``loads``, those of them ``below`` a floor, which count whole,
+    the ``factor`` of the others, the table's ``row``. ``lowered_by`` is the VA by which the group
+    would be larger with one load fewer, because a factor comes with their number."""
 
-    demand: float
-    connected: float
-    lines: tuple[Line, ...]
-    lowered_by: float = 0.0
+    demand: float = 0.0
+    connected: float = 0.0
+    loads: tuple[Load, ...] = ()
+    below: tuple[Load, ...] = ()
     factor: float = 1.0
+    row: str = ""
+    lowered_by: float = 0.0
+
+    @property
+    def eligible(self) -> tuple[Load, ...]:
+        """The loads that the factor is for."""
+        return tuple(load for load in self.loads if load not in self.below)
+
+
+@dataclass(frozen=True, slots=True)
+class Lighting:
+    """General lighting and receptacles, small-appliance and laundry circuits, VA: each of them,
+    ``connected`` in all, their ``demand`` and its ``parts`` as (VA in the step, percent)."""
+
+    area: float
+    small_circuits: int
+    laundry_circuits: int
+    general: float
+    small: float
+    laundry: float
+    demand: float
+    parts: tuple[tuple[float, float], ...]
+
+    @property
+    def connected(self) -> float:
+        return self.general + self.small + self.laundry
 
 
 def tiered(load: float, steps: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
@@ -39,88 +66,73 @@ def tiered(load: float, steps: Sequence[tuple[float, float]]) -> list[tuple[floa
     return found
 
 
-def lighting(
-    area: float, small_appliance: int, laundry: int, edition: Edition, units: UnitSystem = "us"
-) -> Counted:
+def lighting(area: float, small_appliance: int, laundry: int, edition: Edition) -> Lighting:
     """General lighting and receptacles, small-appliance and laundry circuits. ``area`` in ft²."""
-    lines = list(lighting_connected(area, small_appliance, laundry, edition, units))
-    connected = sum(line.value or 0.0 for line in lines)
+    general = area * edition.value("unit_load")
+    small = small_appliance * edition.value("small_appliance_va")
+    wash = laundry * edition.value("laundry_va")
     column = edition.table("lighting_demand").column("percent")
-    steps = {float(above): percent for above, percent in column.items()}
-    parts = tiered(connected, list(steps.items()))
+    steps = [(float(above), percent) for above, percent in column.items()]
+    parts = tuple(tiered(general + small + wash, steps))
     demand = sum(part * percent / 100 for part, percent in parts)
-    lines.append(
-        Line(
-            "general_lighting_connected",
-            say("Lighting, small appliances, laundry"),
-            connected,
-            "VA",
-            " + ".join(figure(line.value) for line in lines),
-            kind="sum",
-            flow="lighting",
-        )
-    )
-    last = list(column)[len(parts) - 1]
-    lines.append(
-        Line(
-            "general_lighting_demand",
-            say("First {first} whole, the rest by the table", first=figure(list(steps)[1]))
-            if len(steps) > 1
-            else say("By the table"),
-            demand,
-            "VA",
-            " + ".join(f"{figure(part)} × {figure(percent / 100)}" for part, percent in parts),
-            (edition.rule("lighting_demand", last, "percent"),),
-            entries=("area", "small_appliance_circuits", "laundry_circuits"),
-            kind="sum",
-            flow="lighting",
-        )
-    )
-    return Counted(demand, connected, tuple(lines))
+    return Lighting(area, small_appliance, laundry, general, small, wash, demand, parts)
 
 
-def lighting_connected(
-    area: float, small_appliance: int, laundry: int, edition: Edition, units: UnitSystem = "us"
+def tell_lighting(found: Lighting, edition: Edition) -> tuple[Line, ...]:
+    """The sum of the three, and its demand by the table."""
+    tape = Tape("lighting")
+    each = (found.general, found.small, found.laundry)
+    tape.sum(
+        "general_lighting_connected",
+        say("Lighting, small appliances, laundry"),
+        found.connected,
+        "VA",
+        " + ".join(figure(va) for va in each),
+    )
+    column = edition.table("lighting_demand").column("percent")
+    steps = [float(above) for above in column]
+    words = say("By the table")
+    if len(steps) > 1:
+        words = say("First {first} whole, the rest by the table", first=figure(steps[1]))
+    row = list(column)[len(found.parts) - 1]
+    tape.sum(
+        "general_lighting_demand",
+        words,
+        found.demand,
+        "VA",
+        " + ".join(f"{figure(part)} × {figure(percent / 100)}" for part, percent in found.parts),
+        edition.rule("lighting_demand", row, "percent"),
+        entries=("area", "small_appliance_circuits", "laundry_circuits"),
+    )
+    return tuple(tape)
+
+
+def tell_lighting_connected(
+    found: Lighting, edition: Edition, units: UnitSystem = "us"
 ) -> tuple[Line, ...]:
     """The three lines at the head of every form, before any demand factor."""
-    each = edition.limit("unit_load")
+    tape, each = Tape("lighting"), edition.limit("unit_load")
     small, wash = edition.limit("small_appliance_va"), edition.limit("laundry_va")
-    shown = f"{figure(area)} ft² × {figure(each.value)} VA"
+    shown = f"{figure(found.area)} ft² × {figure(each.value)} VA"
     if units == "metric":
         # the code's 33 VA/m² is this figure rounded up; 3 VA/ft² is taken in both systems
-        shown = f"{figure(area * unit_table.factor('square_foot', 'square_metre'))} m² = {shown}"
-    return (
-        Line(
-            "general_lighting",
-            say("General lighting and receptacles"),
-            area * each.value,
-            "VA",
-            shown,
-            (each.rule,),
-            entries=("area",),
-            flow="lighting",
-        ),
-        Line(
+        metres = found.area * unit_table.factor("square_foot", "square_metre")
+        shown = f"{figure(metres)} m² = {shown}"
+    words = say("General lighting and receptacles")
+    tape.step("general_lighting", words, found.general, "VA", shown, each.rule, entries="area")
+    for name, words, va, count, cell in (
+        (
             "small_appliance",
             say("Small-appliance circuits"),
-            small_appliance * small.value,
-            "VA",
-            f"{small_appliance} × {figure(small.value)}",
-            (small.rule,),
-            entries=("small_appliance_circuits",),
-            flow="lighting",
+            found.small,
+            found.small_circuits,
+            small,
         ),
-        Line(
-            "laundry",
-            say("Laundry circuits"),
-            laundry * wash.value,
-            "VA",
-            f"{laundry} × {figure(wash.value)}",
-            (wash.rule,),
-            entries=("laundry_circuits",),
-            flow="lighting",
-        ),
-    )
+        ("laundry", say("Laundry circuits"), found.laundry, found.laundry_circuits, wash),
+    ):
+        shown = f"{count} × {figure(cell.value)}"
+        tape.step(name, words, va, "VA", shown, cell.rule, entries=f"{name}_circuits")
+    return tuple(tape)
 
 
 def counts_for_fixed(load: Load, edition: Edition) -> bool:
@@ -148,87 +160,87 @@ def fixed_factor(loads: Sequence[Load], edition: Edition) -> float:
 
 def fixed(loads: Sequence[Load], edition: Edition) -> Counted:
     """Appliances fastened in place, with the 75 % rule as the edition states it."""
-    eligible = [load for load in loads if counts_for_fixed(load, edition)]
-    below = [load for load in loads if load not in eligible]
+    eligible = tuple(load for load in loads if counts_for_fixed(load, edition))
+    below = tuple(load for load in loads if load not in eligible)
     factor = fixed_factor(eligible, edition)
-    rule, share = edition.rule("fixed_appliances"), edition.limit("fixed_factor")
-    lines: list[Line] = []
-    count = sum(load.count for load in eligible)
-    connected = total(eligible)
-    if eligible:
-        label = (
-            say("{count} fastened in place, at {percent} %", count=count, percent=share.value)
-            if factor < 1
-            else say("{count} fastened in place, whole", count=count)
-        )
-        sums = _sum(eligible)
-        lines.append(
-            Line(
-                "fixed_appliances",
-                label,
-                connected * factor,
-                "VA",
-                f"({sums}) × {figure(factor)}" if factor < 1 else sums,
-                (share.rule if factor < 1 else rule,),
-                entries=paths(eligible),
-                flow="fixed",
-            )
-        )
-    if below:
-        lines.append(
-            Line(
-                "fixed_small",
-                say(
-                    "Fastened in place under {watts} W and {hp} hp, whole",
-                    watts=edition.value("fixed_floor"),
-                    hp=edition.value("fixed_floor_hp"),
-                ),
-                total(below),
-                "VA",
-                _sum(below),
-                (edition.limit("fixed_floor").rule,),
-                entries=paths(below),
-                flow="fixed",
-            )
-        )
-    lowered = lowered_by_number(eligible, lambda group: total(group) * fixed_factor(group, edition)
-    )  # fmt: skip
-    return Counted(connected * factor + total(below), total(loads), tuple(lines), lowered, factor)
 
+    def demand(group: Sequence[Load]) -> float:
+        return total(group) * fixed_factor(group, edition)
 
-def own_circuit(loads: Sequence[Load], edition: Edition) -> Counted:
-    """Cord-connected appliances on a circuit of their own: whole, outside the 75 % rule."""
-    if not loads:
-        return Counted(0.0, 0.0, ())
-    line = Line(
-        "own_circuit",
-        say("On a circuit of their own, whole"),
+    return Counted(
+        total(eligible) * factor + total(below),
         total(loads),
-        "VA",
-        _sum(loads),
-        entries=paths(loads),
-        flow="fixed",
+        tuple(loads),
+        below,
+        factor,
+        lowered_by=lowered_by_number(eligible, demand),
     )
-    return Counted(total(loads), total(loads), (line,))
+
+
+def tell_fixed(found: Counted, edition: Edition) -> tuple[Line, ...]:
+    """Those that count among the number, and those below the floor, whole."""
+    tape, share = Tape("fixed"), edition.limit("fixed_factor")
+    eligible = found.eligible
+    if eligible:
+        count = sum(load.count for load in eligible)
+        words, shown = say("{count} fastened in place, whole", count=count), _sum(eligible)
+        rule = edition.rule("fixed_appliances")
+        if found.factor < 1:
+            words = say(
+                "{count} fastened in place, at {percent} %", count=count, percent=share.value
+            )
+            shown, rule = f"({shown}) × {figure(found.factor)}", share.rule
+        value = total(eligible) * found.factor
+        paths_ = paths(eligible)
+        tape.step("fixed_appliances", words, value, "VA", shown, rule, entries=paths_)
+    if found.below:
+        watts = edition.limit("fixed_floor")
+        words = say(
+            "Fastened in place under {watts} W and {hp} hp, whole",
+            watts=watts.value,
+            hp=edition.value("fixed_floor_hp"),
+        )
+        shown, paths_ = _sum(found.below), paths(found.below)
+        value = total(found.below)
+        tape.step("fixed_small", words, value, "VA", shown, watts.rule, entries=paths_)
+    return tuple(tape)
+
+
+def own_circuit(loads: Sequence[Load]) -> Counted:
+    """Cord-connected appliances on a circuit of their own: whole, outside the 75 % rule."""
+    return Counted(total(loads), total(loads), tuple(loads))
+
+
+def tell_own_circuit(found: Counted) -> tuple[Line, ...]:
+    """Their line, where there are any."""
+    tape = Tape("fixed")
+    if found.loads:
+        words = say("On a circuit of their own, whole")
+        shown = _sum(found.loads)
+        tape.step("own_circuit", words, found.demand, "VA", shown, entries=paths(found.loads))
+    return tuple(tape)
 
 
 def chargers(loads: Sequence[Load], edition: Edition) -> Counted:
     """Vehicle charging where the edition gives it a rule of its own: a least value, each."""
     if not loads:
-        return Counted(0.0, 0.0, ())
-    least = edition.limit("charger_least")
-    demand = sum(max(load.va, least.value) * load.count for load in loads)
-    line = Line(
-        "vehicle_charging",
-        say("Vehicle charging, {least} VA at least each", least=least.value),
-        demand,
-        "VA",
-        " + ".join(_times(load.count, max(load.va, least.value)) for load in loads),
-        (least.rule,),
-        entries=paths(loads),
-        flow="charging",
-    )
-    return Counted(demand, total(loads), (line,))
+        return Counted()
+    least = edition.value("charger_least")
+    demand = sum(max(load.va, least) * load.count for load in loads)
+    return Counted(demand, total(loads), tuple(loads))
+
+
+def tell_chargers(found: Counted, edition: Edition) -> tuple[Line, ...]:
+    """Their line, where there are any."""
+    tape = Tape("charging")
+    if found.loads:
+        least = edition.limit("charger_least")
+        words = say("Vehicle charging, {least} VA at least each", least=least.value)
+        terms = [_times(load.count, max(load.va, least.value)) for load in found.loads]
+        shown, paths_ = " + ".join(terms), paths(found.loads)
+        value = found.demand
+        tape.step("vehicle_charging", words, value, "VA", shown, least.rule, entries=paths_)
+    return tuple(tape)
 
 
 def dryer_demand(loads: Sequence[Load], edition: Edition) -> tuple[float, str, float]:
@@ -244,27 +256,29 @@ def dryer_demand(loads: Sequence[Load], edition: Edition) -> tuple[float, str, f
 def dryers(loads: Sequence[Load], edition: Edition) -> Counted:
     """Clothes dryers: 5,000 VA at least each, Table 220.54 from the fifth on."""
     if not loads:
-        return Counted(0.0, 0.0, ())
+        return Counted()
     demand, row, percent = dryer_demand(loads, edition)
-    count = sum(load.count for load in loads)
-    least = edition.limit("dryer_least")
-    terms = " + ".join(_times(load.count, max(load.va, least.value)) for load in loads)
-    line = Line(
-        "dryers",
-        say("Clothes dryers, {count} at {percent} %", count=count, percent=percent)
-        if count > 1
-        else say("Clothes dryer, {least} VA at least", least=least.value),
-        demand,
-        "VA",
-        f"({terms}) × {figure(percent / 100)}" if percent < 100 else terms,
-        (edition.rule("dryers", row, "percent"),),
-        entries=paths(loads),
-        flow="dryers",
-    )
     lowered = lowered_by_number(
         loads, lambda group: dryer_demand(group, edition)[0] if group else 0.0
     )
-    return Counted(demand, total(loads), (line,), lowered)
+    return Counted(demand, total(loads), tuple(loads), (), percent / 100, row, lowered)
+
+
+def tell_dryers(found: Counted, edition: Edition) -> tuple[Line, ...]:
+    """Their line, where there are any."""
+    tape, loads = Tape("dryers"), found.loads
+    if not loads:
+        return ()
+    count, least = sum(load.count for load in loads), edition.value("dryer_least")
+    percent = edition.cell("dryers", found.row, "percent")
+    words = say("Clothes dryer, {least} VA at least", least=least)
+    if count > 1:
+        words = say("Clothes dryers, {count} at {percent} %", count=count, percent=percent.value)
+    shown = " + ".join(_times(load.count, max(load.va, least)) for load in loads)
+    if percent.value < 100:
+        shown = f"({shown}) × {figure(percent.value / 100)}"
+    tape.step("dryers", words, found.demand, "VA", shown, percent.rule, entries=paths(loads))
+    return tuple(tape)
 
 
 def lowered_by_number(loads: Sequence[Load], demand: Callable[[Sequence[Load]], float]) -> float:

@@ -2,37 +2,75 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import get_args
 
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import Category, Piece
 from voltaje.core.rules.dwelling_demand import tiered
-from voltaje.core.worksheet import Finding, Line, figure, say
+from voltaje.core.worksheet import Tape, figure, say
 
 # No code figure: beyond this many, a sum is named by its number and not written out.
 WRITTEN_OUT = 6
 
 
 @dataclass(frozen=True, slots=True)
+class Group:
+    """What is left of the loads of one category, VA: the ``members`` by their index, their
+    ``total`` before and their ``demand`` after the rule; the ``parts`` in each step of its table as
+    (VA, percent), ``None`` where no table has steps for it, the table's ``row``, the occupancy's
+    ``family``, and of kitchen equipment the ``two`` largest."""
+
+    category: Category
+    members: tuple[int, ...]
+    total: float
+    demand: float
+    parts: tuple[tuple[float, float], ...] | None = None
+    row: str = ""
+    family: str = ""
+    two: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Apart:
+    """Loads of one name that never run together: the one that is ``kept``, what is ``left`` out by
+    index, and its VA."""
+
+    name: str
+    kept: int
+    left: tuple[int, ...]
+    off: float
+
+
+@dataclass(frozen=True, slots=True)
 class Calculated:
     """Of a feeder, VA: ``connected``; ``load`` calculated, motors with their quarter; ``design``
     with 125 % of what is continuous. ``shares`` is what of each piece is left, by its index;
-    ``largest_motor`` the quarter of the piece ``largest_index``, -1 where there is no motor."""
+    ``largest_motor`` the quarter of the piece ``largest_index``, -1 where there is no motor.
+    ``whole`` says that no demand factor was applied."""
 
     connected: float
     load: float
     design: float
     continuous: float
-    lines: tuple[Line, ...]
-    findings: tuple[Finding, ...]
     shares: tuple[float, ...]
     largest_motor: float = 0.0
     largest_index: int = -1
+    groups: tuple[Group, ...] = ()
+    apart: tuple[Apart, ...] = ()
+    whole: bool = False
 
 
 CATEGORIES: tuple[str, ...] = get_args(Category)
+# counted as they are calculated, each with its words on the tape
+AS_CALCULATED: dict[Category, str] = {
+    "heating": "Space heating",
+    "cooling": "Air conditioning",
+    "cooking": "Household cooking",
+    "dwelling": "Dwellings, as calculated",
+    "other": "Other load",
+}
 
 
 def occupancy_of(kind: str) -> str:
@@ -54,178 +92,229 @@ def calculate(
         raise ValueError(f"no demand rule knows a load of the category {', '.join(unknown)}")
     # what feeds in lowers no demand: it may be off when the load is on
     shares = [max(p.calculated, 0.0) for p in pieces]
-    lines: list[Line] = []
-    findings: list[Finding] = []
-    out = _noncoincident(pieces, shares, lines, edition)
-    kept = [(i, p) for i, p in enumerate(pieces) if i not in out]
-    kinds = list(occupancies) + [""] * (len(pieces) - len(occupancies))
-    _lighting([(i, p, kinds[i]) for i, p in kept if p.category == "lighting"], shares, lines,
-              edition)  # fmt: skip
-    _receptacles([(i, p) for i, p in kept if p.category == "receptacles"], shares, lines, edition)
-    _kitchen([(i, p) for i, p in kept if p.category == "kitchen"], shares, lines, edition)
-    labels = {
-        "heating": "Space heating", "cooling": "Air conditioning", "cooking": "Household cooking",
-        "dwelling": "Dwellings, as calculated", "other": "Other load",
-    }  # fmt: skip
-    for category, label in labels.items():
-        members = [(i, p) for i, p in kept if p.category == category]
+    apart = _noncoincident(pieces, shares)
+    out = {index for one in apart for index in one.left}
+    by_category: dict[str, list[int]] = {}
+    for index, piece in enumerate(pieces):
+        if index not in out:
+            by_category.setdefault(piece.category, []).append(index)
+    groups = [
+        *_lighting(by_category.get("lighting", []), pieces, shares, occupancies, edition),
+        *_receptacles(by_category.get("receptacles", []), shares, edition),
+        *_kitchen(by_category.get("kitchen", []), shares, edition),
+    ]
+    for category in (*AS_CALCULATED, "motor"):
+        members = tuple(by_category.get(category, ()))
         if members:
-            value = sum(shares[i] for i, _ in members)
-            lines.append(
-                Line(category, say(label), value, "VA",
-                     _sum([(shares[i], p.name) for i, p in members]), flow=category)
-            )  # fmt: skip
-    quarter, largest = _motors(kept, shares, lines, edition)
+            value = sum(shares[i] for i in members)
+            groups.append(Group(category, members, value, value))
+    turning = [i for i in by_category.get("cooling", ()) if pieces[i].motor]
+    quarter, largest = _largest_motor(
+        [*by_category.get("motor", ()), *turning], pieces, shares, edition
+    )
     load = sum(shares) + quarter
-    continuous = sum(shares[i] * p.continuous for i, p in kept)
-    more = edition.limit("continuous")
-    design = load + continuous * (more.value - 100) / 100
-    lines.append(
-        Line("calculated_load", say("Calculated load"), load, "VA", kind="sum",
-             expression=" + ".join(figure(x.value) for x in lines if x.kind == "step"))
-    )  # fmt: skip
-    if continuous:
-        lines.append(
-            Line("continuous", say("A quarter more of what is continuous"),
-                 continuous * (more.value - 100) / 100, "VA",
-                 f"{figure(continuous)} × {figure((more.value - 100) / 100)}", (more.rule,),
-                 note=say("for the device, and the conductor before correction"))
-        )  # fmt: skip
+    continuous = sum(shares[i] * p.continuous for i, p in enumerate(pieces) if i not in out)
     return Calculated(
-        sum(p.connected for p in pieces), load, design, continuous, tuple(lines),
-        tuple(findings), tuple(shares), quarter, largest,
-    )  # fmt: skip
+        sum(p.connected for p in pieces),
+        load,
+        load + continuous * (edition.value("continuous") - 100) / 100,
+        continuous,
+        tuple(shares),
+        quarter,
+        largest,
+        tuple(groups),
+        tuple(apart),
+    )
 
 
-def _noncoincident(
-    pieces: Sequence[Piece], shares: list[float], lines: list[Line], edition: Edition
-) -> set[int]:
-    out: set[int] = set()
-    names = dict.fromkeys(p.group for p in pieces if p.group)
-    for name in names:
+def taken_whole(pieces: Sequence[Piece], edition: Edition) -> Calculated:
+    """All load whole: no demand factor at all."""
+    load = sum(p.calculated for p in pieces)
+    continuous = sum(p.calculated * p.continuous for p in pieces)
+    share = (edition.value("continuous") - 100) / 100
+    return Calculated(
+        sum(p.connected for p in pieces),
+        load,
+        load + continuous * share,
+        continuous,
+        tuple(p.calculated for p in pieces),
+        whole=True,
+    )
+
+
+def _noncoincident(pieces: Sequence[Piece], shares: list[float]) -> list[Apart]:
+    found = []
+    for name in dict.fromkeys(p.group for p in pieces if p.group):
         members = [i for i, p in enumerate(pieces) if p.group == name]
         # the pieces of one entered row run together: they are one alternative
         ways: dict[tuple[str, str], list[int]] = {}
         for i in members:
             ways.setdefault((pieces[i].part, pieces[i].choice or f"#{i}"), []).append(i)
         kept = max(ways.values(), key=lambda way: (sum(pieces[i].calculated for i in way), -way[0]))
-        largest = kept[0]
-        left = [i for i in members if i not in kept]
+        left = tuple(i for i in members if i not in kept)
         if left:
             off = sum(shares[i] for i in left)
             for i in left:
                 shares[i] = 0.0
-            out |= set(left)
-            lines.append(
-                Line("noncoincident", say("“{name}” never together: {kept} counts", name=name,
-                                          kept=pieces[largest].name),
-                     -off, "VA", _sum([(pieces[i].calculated, pieces[i].name) for i in left]),
-                     (edition.rule("noncoincident"),), kind="note", flow="noncoincident")
-            )  # fmt: skip
-    return out
+            found.append(Apart(name, kept[0], left, off))
+    return found
 
 
 def _lighting(
-    members: list[tuple[int, Piece, str]], shares: list[float], lines: list[Line], edition: Edition
-) -> None:
-    for family in dict.fromkeys(occupancy_of(kind) for _, _, kind in members):
-        group = [(i, p) for i, p, kind in members if occupancy_of(kind) == family]
-        total = sum(shares[i] for i, _ in group)
+    members: Sequence[int],
+    pieces: Sequence[Piece],
+    shares: list[float],
+    occupancies: Sequence[str],
+    edition: Edition,
+) -> Iterator[Group]:
+    kinds = list(occupancies) + [""] * (len(pieces) - len(occupancies))
+    families = {i: occupancy_of(kinds[i]) for i in members}
+    for wanted in dict.fromkeys(families.values()):
+        group = tuple(i for i in members if families[i] == wanted)
+        total, family = sum(shares[i] for i in group), wanted
         column = edition.table("lighting_demand_others").column("percent")
         rows = {r: v for r, v in column.items() if r.startswith(f"{family} ")}
         if not rows:
             family, rows = "other", {"other 0": column["other 0"]}
-        steps = [(float(r.split()[-1]), v) for r, v in rows.items()]
-        parts = tiered(total, steps)
+        parts = tiered(total, [(float(r.split()[-1]), v) for r, v in rows.items()])
         demand = sum(part * percent / 100 for part, percent in parts)
-        for i, _ in group:
+        for i in group:
             shares[i] *= demand / total if total else 1.0
         row = list(rows)[max(0, len(parts) - 1)]
-        expression = (
-            _sum([(p.calculated, p.name) for _, p in group])
-            if len(steps) == 1
-            else " + ".join(f"{figure(part)} × {figure(pc / 100)}" for part, pc in parts)
-        )
-        lines.append(
-            Line("lighting", say("General lighting") if family == "other"
-                 else say("General lighting, {family}", family=family),
-                 demand, "VA", expression,
-                 (edition.rule("lighting_demand_others", row, "percent"),), flow="lighting")
-        )  # fmt: skip
+        # one step takes all of it: its sum says more than its one part
+        steps = tuple(parts) if len(rows) > 1 else None
+        yield Group("lighting", group, total, demand, steps, row, family)
 
 
-def _receptacles(
-    members: list[tuple[int, Piece]], shares: list[float], lines: list[Line], edition: Edition
-) -> None:
-    total = sum(shares[i] for i, _ in members)
+def _receptacles(members: Sequence[int], shares: list[float], edition: Edition) -> Iterator[Group]:
+    total = sum(shares[i] for i in members)
     if not total:
         return
     column = edition.table("receptacle_demand").column("percent")
     parts = tiered(total, [(float(above), percent) for above, percent in column.items()])
     demand = sum(part * percent / 100 for part, percent in parts)
-    for i, _ in members:
+    for i in members:
         shares[i] *= demand / total
     row = list(column)[len(parts) - 1]
-    lines.append(
-        Line("receptacles", say("Receptacles"), demand, "VA",
-             " + ".join(f"{figure(part)} × {figure(pc / 100)}" for part, pc in parts),
-             (edition.rule("receptacle_demand", row, "percent"),), flow="receptacles")
-    )  # fmt: skip
+    yield Group("receptacles", tuple(members), total, demand, tuple(parts), row)
 
 
-def _kitchen(
-    members: list[tuple[int, Piece]], shares: list[float], lines: list[Line], edition: Edition
-) -> None:
+def _kitchen(members: Sequence[int], shares: list[float], edition: Edition) -> Iterator[Group]:
     if not members:
         return
-    total = sum(shares[i] for i, _ in members)
+    total = sum(shares[i] for i in members)
     row = edition.table("kitchen_equipment").span(len(members))
-    cell = edition.cell("kitchen_equipment", row, "percent")
-    two = sum(sorted((shares[i] for i, _ in members), reverse=True)[:2])
-    by_table = total * cell.value / 100
+    percent = edition.cell("kitchen_equipment", row, "percent").value
+    two = sum(sorted((shares[i] for i in members), reverse=True)[:2])
+    by_table = total * percent / 100
     demand = max(by_table, two)
-    for i, _ in members:
+    for i in members:
         shares[i] *= demand / total if total else 1.0
-    lines.append(
-        Line("kitchen", say("Kitchen equipment, {count} units at {percent} %", count=len(members),
-                            percent=cell.value),
-             demand, "VA", f"{figure(total)} × {figure(cell.value / 100)}", (cell.rule,),
-             say("the two largest, {two} VA, are more", two=two) if two > by_table else None,
-             flow="kitchen")
-    )  # fmt: skip
+    yield Group("kitchen", tuple(members), total, demand, ((total, percent),), row, two=two)
 
 
-def _motors(
-    kept: list[tuple[int, Piece]], shares: list[float], lines: list[Line], edition: Edition
+def _largest_motor(
+    turning: Sequence[int], pieces: Sequence[Piece], shares: list[float], edition: Edition
 ) -> tuple[float, int]:
     """The quarter of the largest motor and whose it is. Air conditioning that was entered by its
     nameplate's amperes takes part (430.24, 440.33); what was entered by its minimum circuit
     ampacity has its motor's quarter in that already."""
-    motors = [(i, p) for i, p in kept if p.category == "motor"]
-    if motors:
-        lines.append(
-            Line("motors", say("Motors by their table current"), sum(shares[i] for i, _ in motors),
-                 "VA", _sum([(shares[i], p.name) for i, p in motors]),
-                 (edition.rule("motor_several"),), flow="motor")
-        )  # fmt: skip
-    turning = motors + [(i, p) for i, p in kept if p.category == "cooling" and p.motor]
     if not turning:
         return 0.0, -1
-    index, largest = max(turning, key=lambda m: (m[1].motor, shares[m[0]]))
+    index = max(turning, key=lambda i: (pieces[i].motor, shares[i]))
+    return shares[index] * edition.value("largest_motor") / 100, index
+
+
+def tell(found: Calculated, pieces: Sequence[Piece], edition: Edition) -> Tape:
+    """The demand on the tape, rule by rule."""
+    tape = Tape()
+    if found.whole:
+        tape.sum("calculated_load", say("All load whole"), found.load, "VA")
+        return tape
+    for apart in found.apart:
+        left = [pieces[i].calculated for i in apart.left]
+        words = say(
+            "“{name}” never together: {kept} counts", name=apart.name, kept=pieces[apart.kept].name
+        )
+        rule = edition.rule("noncoincident")
+        shown = _sum(left)
+        tape.note("noncoincident", words, -apart.off, "VA", shown, rule, flow="noncoincident")
+    for group in found.groups:
+        _tell_group(group, found, pieces, edition, tape)
+    if found.largest_index >= 0:
+        _tell_motor(found, pieces, edition, tape)
+    shown = " + ".join(figure(line.value) for line in tape if line.kind == "step")
+    tape.sum("calculated_load", say("Calculated load"), found.load, "VA", shown)
+    if found.continuous:
+        more = edition.limit("continuous")
+        share = (more.value - 100) / 100
+        tape.step(
+            "continuous",
+            say("A quarter more of what is continuous"),
+            found.continuous * share,
+            "VA",
+            f"{figure(found.continuous)} × {figure(share)}",
+            more.rule,
+            note=say("for the device, and the conductor before correction"),
+        )
+    return tape
+
+
+def _tell_group(
+    group: Group, found: Calculated, pieces: Sequence[Piece], edition: Edition, tape: Tape
+) -> None:
+    category, value = group.category, group.demand
+    shares = [found.shares[i] for i in group.members]
+    tiers = " + ".join(f"{figure(part)} × {figure(pc / 100)}" for part, pc in group.parts or ())
+    if category == "lighting":
+        words = say("General lighting")
+        if group.family != "other":
+            words = say("General lighting, {family}", family=group.family)
+        shown = tiers
+        if group.parts is None:
+            shown = _sum([pieces[i].calculated for i in group.members])
+        rule = edition.rule("lighting_demand_others", group.row, "percent")
+        tape.step("lighting", words, value, "VA", shown, rule, flow="lighting")
+    elif category == "receptacles":
+        rule = edition.rule("receptacle_demand", group.row, "percent")
+        tape.step(category, say("Receptacles"), value, "VA", tiers, rule, flow=category)
+    elif category == "kitchen":
+        percent = (group.parts or ())[0][1]
+        count = len(group.members)
+        words = say("Kitchen equipment, {count} units at {percent} %", count=count, percent=percent)
+        rule = edition.rule("kitchen_equipment", group.row, "percent")
+        more = group.two > group.total * percent / 100
+        # where the two largest are more, they take the place of what is rounded
+        note = say("the two largest, {two} VA, are more", two=group.two) if more else None
+        tape.step(category, words, value, "VA", tiers, rule, rounding=note, flow=category)
+    elif category == "motor":
+        rule = edition.rule("motor_several")
+        words = say("Motors by their table current")
+        tape.step("motors", words, value, "VA", _sum(shares), rule, flow="motor")
+    else:
+        words = say(AS_CALCULATED[category])
+        tape.step(category, words, value, "VA", _sum(shares), flow=category)
+
+
+def _tell_motor(found: Calculated, pieces: Sequence[Piece], edition: Edition, tape: Tape) -> None:
+    largest, share = pieces[found.largest_index], found.shares[found.largest_index]
     quarter = edition.limit("largest_motor")
-    more = shares[index] * quarter.value / 100
     note = None
     if largest.category == "cooling":
         note = say("air conditioning by its nameplate amperes: its compressor is the largest motor")
-    lines.append(
-        Line("largest_motor", say("A quarter of the largest motor, {name}", name=largest.name),
-             more, "VA", f"{figure(shares[index])} × {figure(quarter.value / 100)}",
-             (quarter.rule, edition.rule("motor_several")), note=note, flow="motor")
-    )  # fmt: skip
-    return more, index
+    tape.step(
+        "largest_motor",
+        say("A quarter of the largest motor, {name}", name=largest.name),
+        found.largest_motor,
+        "VA",
+        f"{figure(share)} × {figure(quarter.value / 100)}",
+        (quarter.rule, edition.rule("motor_several")),
+        note=note,
+        flow="motor",
+    )
 
 
-def _sum(members: Sequence[tuple[float, str]]) -> str:
-    if len(members) > WRITTEN_OUT:
-        return f"sum of {len(members)}"
-    return " + ".join(figure(value) for value, _ in members)
+def _sum(values: Sequence[float]) -> str:
+    if len(values) > WRITTEN_OUT:
+        return f"sum of {len(values)}"
+    return " + ".join(figure(value) for value in values)

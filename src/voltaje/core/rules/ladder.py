@@ -11,8 +11,15 @@ from voltaje.core.rules.choose import Need, Verdict, judge
 from voltaje.core.rules.conductors import LARGEST_SINGLE, MOST_SETS, label
 from voltaje.core.rules.grounding import equipment_ground
 from voltaje.core.rules.overcurrent import previous_standard_device
-from voltaje.core.rules.wiring import MATERIALS, Installation, Material, Option, options
-from voltaje.core.worksheet import Finding, Rung, fits, say
+from voltaje.core.rules.wiring import (
+    MATERIALS,
+    Installation,
+    Material,
+    Option,
+    options,
+    size_ranks,
+)
+from voltaje.core.worksheet import Rung, fits
 
 Preference = Literal["smallest", "maximum", "ampacity"]
 PREFERENCES: dict[str, str] = {
@@ -76,14 +83,27 @@ class Wires:
 
 
 @dataclass(frozen=True, slots=True)
+class Chosen:
+    """The pair that is taken; the ``least`` conductor that would do behind its device with as many
+    sets; the shop's own choice, ``free`` of what was fixed by hand; whether it ``holds``: what was
+    fixed by hand is taken even where it does not."""
+
+    pair: Pair
+    least: Pair | None
+    free: Pair | None
+    holds: bool = True
+
+
+@dataclass(frozen=True, slots=True)
 class Ladder:
-    """The pairs, cheapest first, the chosen one, the smallest conductor that would do behind the
-    chosen device, and findings (a pin that does not hold)."""
+    """The pairs, cheapest first, and what was chosen of them."""
 
     rungs: tuple[Rung, ...]
-    chosen: Pair
-    least: Pair | None
-    findings: tuple[Finding, ...] = ()
+    choice: Chosen
+
+    @property
+    def chosen(self) -> Pair:
+        return self.choice.pair
 
 
 class Builder:
@@ -94,7 +114,7 @@ class Builder:
     ) -> None:
         self.need, self.installation, self.wires = need, installation, wires
         self.edition, self.shop = edition, shop
-        self.order = sizes_in_order(edition)
+        self.rank = size_ranks(edition)
         self.mils = circular_mils(edition)
         self._judged: dict[tuple[float, str, str, int], Pair] = {}
 
@@ -106,8 +126,7 @@ class Builder:
         return self._judged[key]
 
     def _pair(self, device: float, option: Option, sets: int) -> Pair:
-        verdict = judge(device, option, sets, self.need, self.installation.of_sets(sets),
-                        self.edition, self.order)  # fmt: skip
+        verdict = self._judge(device, option, sets)
         mass, price = self._cost(device, option, sets)
         return Pair(device, option, sets, verdict, mass, price)
 
@@ -125,11 +144,13 @@ class Builder:
     def smallest(self, device: float, material: Material, sets: int) -> Pair | None:
         """The smallest conductor that passes behind ``device``, or ``None``."""
         for option in self._sizes(material, sets):
-            verdict = judge(device, option, sets, self.need, self.installation.of_sets(sets),
-                            self.edition, self.order)  # fmt: skip
-            if verdict.passes:
+            if self._judge(device, option, sets).passes:
                 return self.pair(device, option, sets)
         return None
+
+    def _judge(self, device: float, option: Option, sets: int) -> Verdict:
+        lies = self.installation.of_sets(sets)
+        return judge(device, option, sets, self.need, lies, self.edition, self.rank)
 
     def options(self, material: Material, sets: int) -> tuple[Option, ...]:
         """Every size as that many sets carry it."""
@@ -137,13 +158,10 @@ class Builder:
 
     def _sizes(self, material: Material, sets: int) -> tuple[Option, ...]:
         found = self.options(material, sets)
-        most = self.order.index(LARGEST_SINGLE)
+        most = self.rank[LARGEST_SINGLE]
         # nothing that the terminals limit below the need can pass: the search starts there
         needed = self.need.conductor / sets * (1 - 1e-6)
-        return tuple(
-            o for o in found
-            if o.at_75 >= needed and self.order.index(o.size) <= most
-        )  # fmt: skip
+        return tuple(o for o in found if o.at_75 >= needed and self.rank[o.size] <= most)
 
     def passing(self, device: float, material: Material) -> list[Pair]:
         """The smallest passing conductor for each sensible number of sets; dominated ones, which
@@ -165,19 +183,13 @@ def _ground_size(device: float, material: str, line: str, edition: Edition) -> s
 
 
 @lru_cache(maxsize=64)
-def sizes_in_order(edition: Edition) -> tuple[str, ...]:
-    """All sizes of the ampacity table, smallest first."""
-    return tuple(edition.table("ampacity").rows)
-
-
-@lru_cache(maxsize=64)
 def circular_mils(edition: Edition) -> dict[str, float]:
     """Circular mils by size."""
     return edition.table("conductor_properties").column("circular mils")
 
 
-@lru_cache(maxsize=4096)
-def chosen(
+@lru_cache(maxsize=8192)
+def choose(
     need: Need,
     installation: Installation,
     edition: Edition,
@@ -185,15 +197,34 @@ def chosen(
     wires: Wires,
     shop: Shop,
     pin: Pin,
-) -> Pair:
-    """Only the pair that :func:`build` chooses, without what stands beside it. Raises
+) -> Chosen:
+    """What :func:`build` chooses, without what stands beside it. Raises
     :class:`NotCoveredError` when no pair passes."""
     builder = Builder(need, installation, wires, edition, shop)
-    passing = [p for device in need.devices for p in builder.passing(device, material)]
-    return _pinned(builder, _choose(passing, shop), passing, material, pin, edition)[0]
+    if shop.preference == "smallest" and not pin:
+        # the smallest device that any conductor stands behind: larger ones need not be tried
+        tried = (builder.passing(device, material) for device in sorted(need.devices))
+        passing = next((pairs for pairs in tried if pairs), [])
+    else:
+        passing = _passing(builder, material)
+    return _choice(builder, passing, material, pin, edition)
 
 
-@lru_cache(maxsize=4096)
+def _passing(builder: Builder, material: Material) -> list[Pair]:
+    return [p for device in builder.need.devices for p in builder.passing(device, material)]
+
+
+def _choice(
+    builder: Builder, passing: list[Pair], material: Material, pin: Pin, edition: Edition
+) -> Chosen:
+    free = _choose(passing, builder.shop)
+    pair, holds = _pinned(builder, free, passing, material, pin, edition)
+    alike = (p for p in passing if p.device == pair.device and p.sets == pair.sets)
+    least = next(alike, None) or builder.smallest(pair.device, material, pair.sets)
+    return Chosen(pair, least, free, holds)
+
+
+@lru_cache(maxsize=1024)
 def build(
     need: Need,
     installation: Installation,
@@ -206,26 +237,32 @@ def build(
     """The ladder for a need. Raises :class:`NotCoveredError` when no pair passes."""
     shop, pin = shop or Shop(), pin or Pin()
     builder = Builder(need, installation, wires or Wires(), edition, shop)
-    passing = [p for device in need.devices for p in builder.passing(device, material)]
+    passing = _passing(builder, material)
     other: Material = MATERIALS[1] if material == MATERIALS[0] else MATERIALS[0]
-    beside = [p for device in need.devices for p in builder.passing(device, other)]
-    free = _choose(passing, shop)
-    chosen, findings = _pinned(builder, free, passing, material, pin, edition)
-    pairs = [*passing, *beside, *_rejected(builder, passing, material, edition)]
+    choice = _choice(builder, passing, material, pin, edition)
+    chosen = choice.pair
+    pairs = [*passing, *_passing(builder, other), *_rejected(builder, passing, material, edition)]
     if not any(_same(pair, chosen) for pair in pairs):
         pairs.append(chosen)
-    rungs = tuple(
-        Rung(
-            pair.device, pair.conductor, pair.option.size, pair.sets, pair.option.material,
-            pair.verdict.ampacity, pair.verdict.passes, _same(pair, chosen), pair.verdict.why,
-            (pair.verdict.rule,), pair.mass, pair.price,
-        )
-        for pair in sorted(pairs, key=lambda p: _rank(p, material, shop))
-    )  # fmt: skip
-    least = next(
-        (p for p in passing if p.device == chosen.device and p.sets == chosen.sets), None
-    ) or builder.smallest(chosen.device, material, chosen.sets)
-    return Ladder(rungs, chosen, least, findings)
+    ordered = sorted(pairs, key=lambda p: _rank(p, material, shop))
+    return Ladder(tuple(_rung(pair, _same(pair, chosen)) for pair in ordered), choice)
+
+
+def _rung(pair: Pair, chosen: bool) -> Rung:
+    return Rung(
+        pair.device,
+        pair.conductor,
+        pair.option.size,
+        pair.sets,
+        pair.option.material,
+        pair.verdict.ampacity,
+        pair.verdict.passes,
+        chosen,
+        pair.verdict.why,
+        (pair.verdict.rule,),
+        pair.mass,
+        pair.price,
+    )
 
 
 def _same(one: Pair, other: Pair) -> bool:
@@ -272,22 +309,24 @@ def _pinned(
     material: Material,
     pin: Pin,
     edition: Edition,
-) -> tuple[Pair, tuple[Finding, ...]]:
-    """The chosen pair: the shop's, or the user's by hand even where it does not hold."""
+) -> tuple[Pair, bool]:
+    """The chosen pair, and whether it holds: the shop's, or the user's by hand even where it does
+    not."""
     if not pin:
         if free is None:
             raise NotCoveredError(
                 edition.title,
                 f"a {material} conductor for {builder.need.conductor:,.1f} A run like this",
             )
-        return free, ()
+        return free, True
     devices = (pin.device,) if pin.device is not None else builder.need.devices
     tried: list[Pair] = []
     for device in devices:
         if pin.size is None:
-            tried += builder.passing(device, material) if pin.sets is None else [
-                p for p in [builder.smallest(device, material, pin.sets)] if p
-            ]  # fmt: skip
+            if pin.sets is None:
+                tried += builder.passing(device, material)
+            elif found := builder.smallest(device, material, pin.sets):
+                tried.append(found)
         else:
             every = builder.options(material, pin.sets or 1)
             option = next((o for o in every if o.size == pin.size), None)
@@ -300,29 +339,12 @@ def _pinned(
     good = [pair for pair in tried if pair.verdict.passes]
     if good:
         best = _choose(good, builder.shop)
-        return (best or good[0]), ()
+        return (best or good[0]), True
     if tried:
-        bad = tried[0]
-    else:  # a device by hand that no conductor may stand behind
-        bad = _behind(builder, devices[0] if devices else 0.0, free, material, pin, edition)
-    remedy = (
-        say("{device} A with {conductor} would hold.", device=free.device,
-            conductor=free.conductor)
-        if free
-        else say("No pair passes: shorten, split the load, or change the wiring method.")
-    )  # fmt: skip
-    return bad, (
-        Finding(
-            "fails",
-            "pin",
-            say("Chosen by hand: {device} A with {conductor} does not hold. {why}.",
-                device=bad.device, conductor=bad.conductor, why=str(bad.verdict.why)),
-            "",
-            remedy,
-            (bad.verdict.rule,),
-            ("device", "size", "sets"),
-        ),
-    )  # fmt: skip
+        return tried[0], False
+    # a device by hand that no conductor may stand behind
+    device = devices[0] if devices else 0.0
+    return _behind(builder, device, free, material, pin, edition), False
 
 
 def _behind(

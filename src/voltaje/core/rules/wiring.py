@@ -184,3 +184,28 @@ def counted_conductors(
     """
     counts = neutral and (lines == 1 or (lines == 2 and phases_of_wye) or nonlinear)
     return lines + (1 if counts else 0) + others
+
+
+def smallest_option(
+    amperes: float,
+    material: Material,
+    installation: Installation,
+    column: int,
+    edition: Edition,
+    least: str = "",
+) -> Option | None:
+    """The one search for a conductor by what it must carry: the smallest of that metal, run like
+    that, that carries ``amperes`` A at terminals of ``column`` °C, not below the size ``least``.
+    ``None`` where none does."""
+    order = size_ranks(edition)
+    floor = order[least] if least else -1
+    for option in options(material, installation, edition):
+        if order[option.size] >= floor and fits(amperes, option.final(column)):
+            return option
+    return None
+
+
+@lru_cache(maxsize=64)
+def size_ranks(edition: Edition) -> dict[str, int]:
+    """The place of each size of the ampacity table, the smallest first."""
+    return {size: place for place, size in enumerate(edition.table("ampacity").rows)}

@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, MutableMapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import lru_cache
-from threading import Lock
 from typing import TYPE_CHECKING, Any
 
 from voltaje.core.electrical.network import ElementError, Network, NoSolutionError, solved, sources
 from voltaje.core.electrical.systems import Demand, SupplyPoint
 from voltaje.core.parts import Context, Evaluated, PartInput, kind
-from voltaje.core.parts.kind import Piecewise
+from voltaje.core.parts.kind import Piecewise, Volts
 from voltaje.core.voltages.building import (
     Building,
     demand_factors,
@@ -20,10 +19,21 @@ from voltaje.core.voltages.building import (
     put_own_loads,
     put_run,
 )
-from voltaje.core.voltages.telling import put, say_collapse, say_wrong
+from voltaje.core.voltages.telling import Collapse, Unsolved
+from voltaje.core.voltages.volts import volts_of
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
+
+
+@dataclass(frozen=True, slots=True)
+class Solved:
+    """One supply's parts as they were worked (held, so that their identity stays their own), and
+    the same with the job's volts."""
+
+    key: Any
+    before: tuple[Evaluated, ...]
+    after: tuple[Evaluated, ...]
 
 
 def put_volts(
@@ -33,41 +43,39 @@ def put_volts(
     demands: Mapping[str, Demand],
     found: MutableMapping[str, Evaluated],
     base: Context,
-) -> None:
-    """Puts volts, amperes by line and the drop from the supply on every part that is worked."""
+    kept: Mapping[str, Solved],
+) -> dict[str, Solved]:
+    """Puts volts, amperes by line and the drop from the supply on every part that is worked. What
+    a change did not touch is not solved again: ``kept`` are the supplies as they were solved
+    before, and come back as they are now."""
     root_of: dict[str, str] = {}
     groups: dict[str, list[PartInput]] = {}
     for part in order:
         root = root_of[part.parent] if part.parent else part.id
         root_of[part.id] = root
         groups.setdefault(root, []).append(part)
+    now: dict[str, Solved] = {}
     for root, parts in groups.items():
-        if len(parts) < 2 or found[root].worked is None:
+        if len(parts) < 2 or found[root].outcome is None:
             continue
-        # the same parts with the same results have the same volts: what a change did not touch is
-        # not solved again
-        before = [found[part.id] for part in parts]
+        before = tuple(found[part.id] for part in parts)
         shown = tuple((p.id, p.parent, p.name, id(e)) for p, e in zip(parts, before, strict=True))
-        key = (base.edition, base.units, base.limits, base.shop, shown)
-        kept = _KEPT.get(key)
-        if kept is None:
-            _one_supply(root, parts, points, below_points, demands, found, base)
-            kept = before, [found[part.id] for part in parts]
-            with _LOCK:
-                _KEPT[key] = kept
-                while len(_KEPT) > MOST_KEPT:
-                    del _KEPT[next(iter(_KEPT))]
-        for part, told in zip(parts, kept[1], strict=True):
-            found[part.id] = told
+        key = (base.edition, base.limits, shown)
+        was = kept.get(root)
+        if was is None or was.key != key:
+            volts = _one_supply(root, parts, points, below_points, demands, found, base)
+            after = tuple(
+                replace(e, volts=volts[p.id]) if p.id in volts else e
+                for p, e in zip(parts, before, strict=True)
+            )
+            was = Solved(key, before, after)
+        now[root] = was
+        for part, evaluated in zip(parts, was.after, strict=True):
+            found[part.id] = evaluated
+    return now
 
 
-# by content: what went in (held, so that its identity stays its own) and what came out
-_KEPT: dict[Any, tuple[list[Evaluated], list[Evaluated]]] = {}
-_LOCK = Lock()
-MOST_KEPT = 256
-
-
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=64)
 def _without_load(network: Network) -> Solution:
     """A network without its loads changes only with its conductors: it is kept."""
     return solved(network)
@@ -79,10 +87,10 @@ def _one_supply(
     points: Mapping[str, SupplyPoint],
     below_points: Mapping[str, SupplyPoint],
     demands: Mapping[str, Demand],
-    found: MutableMapping[str, Evaluated],
+    found: Mapping[str, Evaluated],
     base: Context,
-) -> None:
-    """One supply's network: what its parts bring, their loads, solved and told."""
+) -> Mapping[str, Volts]:
+    """One supply's network: what its parts bring, their loads, solved; what it says by part."""
     point = below_points[root]
     b = Building()
     emfs, bond = sources(point.system, 0j, f"{root}/", volts=point.volts)
@@ -94,17 +102,15 @@ def _one_supply(
     _bring(b, parts, points, below_points, demands, found, base, factors)
     _load(b, parts, demands, factors)
     if not b.lost and not b.transformers:
-        return
+        return {}
     try:
         full = solved(Network(emfs, tuple(b.conductors), tuple(b.loads), tuple(b.transformers)))
         bare = _without_load(Network(emfs, tuple(b.conductors), (), tuple(b.transformers)))
     except NoSolutionError as error:
-        say_collapse(root, error, found)
-        return
+        return {root: Collapse(error.share)}
     except ElementError as error:
-        say_wrong(root, error, found)
-        return
-    put(b, parts, full, bare, found, base)
+        return {root: Unsolved(error.words)}
+    return volts_of(b, parts, full, bare, found, base)
 
 
 def _bring(
@@ -122,13 +128,13 @@ def _bring(
         if part.parent is None or part.parent not in b.systems:
             continue  # what hangs on a part that cannot be worked has no volts
         of, mine = kind(part.kind), found[part.id]
-        if not of.holds_parts or mine.worked is None:
+        if not of.holds_parts or mine.outcome is None:
             continue
         context = replace(base, supply=points[part.id], below=demands.get(part.id, Demand()))
         joints: Sequence[Piecewise] = ()
         bank = None
         if of.brings is not None:
-            brought = of.brings(mine.entries, mine.worked, context)
+            brought = of.brings(mine.entries, mine.outcome, context)
             joints, bank = brought.joints, brought.bank
         at = put_run(b, part, joints)
         if bank is not None:
@@ -149,10 +155,13 @@ def _load(
     factors: Mapping[str, float],
 ) -> None:
     """The circuits and other loads on the parts that hold them, each on its line."""
-    leaves = {part.id for part in parts if not kind(part.kind).holds_parts}
+    under: dict[str, set[str]] = {}
+    for part in parts:
+        if part.parent and not kind(part.kind).holds_parts:
+            under.setdefault(part.parent, set()).add(part.id)
     for holder, system in b.systems.items():
         end = {wire: b.ends[holder, wire] for wire in b.wires(holder)}
-        children = {part.id for part in parts if part.parent == holder} & leaves
+        children = under.get(holder, set())
         for index, piece in enumerate(b.placed(holder, demands.get(holder, Demand()))):
             if piece.part in children:
                 b.pieces.setdefault(piece.part, piece)

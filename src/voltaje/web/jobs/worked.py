@@ -12,40 +12,55 @@ from typing import Any
 from voltaje.core.entries import Document
 from voltaje.core.parts import Evaluated, faulty
 from voltaje.core.parts import kind as find_kind
-from voltaje.core.study import study
+from voltaje.core.study import Memory, study
 from voltaje.core.worksheet import Severity, Text, worst
 from voltaje.web.jobs import digest
 from voltaje.web.jobs.models import Job, Part
 
-MOST_KEPT = 64
-_kept: OrderedDict[Any, dict[str, Evaluated]] = OrderedDict()
+MOST_KEPT = 32
+
+
+@dataclass
+class Kept:
+    """What this process knows of a job: its memory, and what its last revision was worked to."""
+
+    memory: Memory = field(default_factory=Memory)
+    last: tuple[int, dict[str, Evaluated]] = (-1, {})
+
+
+_kept: OrderedDict[Any, Kept] = OrderedDict()
 _lock = Lock()
+
+
+def _of(job: Job) -> Kept:
+    """What is known of a job; of the jobs that were worked longest ago nothing is kept."""
+    with _lock:
+        kept = _kept.setdefault(job.pk, Kept())
+        _kept.move_to_end(job.pk)
+        while len(_kept) > MOST_KEPT:
+            _kept.popitem(last=False)
+    return kept
 
 
 def work_job(job: Job, changed: Mapping[str, Document] | None = None) -> dict[str, Evaluated]:
     """Every part of the job by its id; ``changed`` holds entries that are not kept yet. Never
     raises: a job that cannot be worked at all says so on each part."""
-    key = (job.pk, job.revision)
-    if not changed:
-        with _lock:
-            if key in _kept:
-                _kept.move_to_end(key)
-                return _kept[key]
+    kept = _of(job)
+    revision, found = kept.last
+    if not changed and revision == job.revision:
+        return found
     changed = changed or {}
     inputs = [
         replace(item, document=changed[item.id]) if item.id in changed else item
         for item in job.inputs()
     ]
     try:
-        found = study(inputs, job.code(), job.units, job.shop(), job.limits())
+        found = study(inputs, job.code(), job.units, job.shop(), job.limits(), kept.memory)
     except Exception as error:
         broken = faulty(None, error, "working a job")
         return {item.id: broken for item in inputs}
     if not changed:
-        with _lock:
-            _kept[key] = found
-            while len(_kept) > MOST_KEPT:
-                _kept.popitem(last=False)
+        kept.last = job.revision, found
     return found
 
 

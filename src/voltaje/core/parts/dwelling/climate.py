@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.loads import Load, total
 from voltaje.core.parts.dwelling.loads import Loads
 from voltaje.core.rules.dwelling_demand import lowered_by_number
-from voltaje.core.worksheet import Alternative, fits, say, words
+from voltaje.core.worksheet import Alternative, Text, fits, say, words
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,6 +29,11 @@ class Side:
     @property
     def adder(self) -> float:
         return self.motor.va * self.share if self.motor else 0.0
+
+
+def dropped_only(side: Side, dropped: Side) -> list[Load]:
+    """Loads of the dropped side that do not run on the counted side too."""
+    return [load for load in dropped.loads if load not in side.loads]
 
 
 def motor_share(edition: Edition) -> float:
@@ -69,76 +74,83 @@ def larger_side(loads: Loads, other_motors: Sequence[Load], edition: Edition) ->
     return heating, cooling
 
 
-def selections(loads: Loads, edition: Edition) -> tuple[Alternative, ...]:
+@dataclass(frozen=True, slots=True)
+class Selection:
+    """One of the six lines of the optional method, VA."""
+
+    name: str
+    value: float
+    chosen: bool
+
+
+def selections(loads: Loads, edition: Edition) -> tuple[Selection, ...]:
     """The six lines of the optional method; the largest is marked as chosen."""
-    backup_percent = edition.value("optional_backup")
-    few_percent, many_percent = edition.value("optional_few"), edition.value("optional_many")
-    spare = backup_percent / 100
+    spare = edition.value("optional_backup") / 100
     pump, backup = loads.of("heat_pump"), loads.of("backup")
-    alone = loads.of("backup_alone")
-    heating = loads.of("heating")
+    alone, heating = loads.of("backup_alone"), loads.of("heating")
     units = sum(load.count for load in heating)
     with_backup = total(pump) + spare * total(backup)
     if alone:
         with_backup = max(with_backup, spare * total(alone + backup))
     has_backup = bool(pump and (backup or alone))
     backup_only = 0.0 if pump else spare * total(backup + alone)
-    from_many = edition.value("optional_many_from")
-    few = units < from_many
-    lines = (
-        ("cooling", say("Cooling, 100 %"), total(loads.of("cooling"))),
-        ("heat_pump", say("Heat pump without backup, 100 %"), 0.0 if has_backup else total(pump)),
-        (
-            "heat_pump_backup",
-            say("Heat pump 100 % and backup {percent} %", percent=backup_percent),
-            with_backup if has_backup else backup_only,
-        ),
-        (
-            "heating_few",
-            say(
-                "Space heating, fewer than {many} units, {percent} %",
-                many=words(from_many),
-                percent=few_percent,
-            ),
-            few_percent / 100 * total(heating) if few else 0.0,
-        ),
-        (
-            "heating_many",
-            say(
-                "Space heating, {many} or more units, {percent} %",
-                many=words(from_many),
-                percent=many_percent,
-            ),
-            0.0 if few else many_percent / 100 * total(heating),
-        ),
-        ("storage", say("Thermal storage, 100 %"), total(loads.of("storage"))),
-    )
-    chosen = max(range(len(lines)), key=lambda i: (lines[i][2], -i))
+    few = units < edition.value("optional_many_from")
+    few_share = edition.value("optional_few") / 100
+    many_share = edition.value("optional_many") / 100
+    values = {
+        "cooling": total(loads.of("cooling")),
+        "heat_pump": 0.0 if has_backup else total(pump),
+        "heat_pump_backup": with_backup if has_backup else backup_only,
+        "heating_few": few_share * total(heating) if few else 0.0,
+        "heating_many": 0.0 if few else many_share * total(heating),
+        "storage": total(loads.of("storage")),
+    }
+    largest = max(values, key=lambda name: values[name])
     return tuple(
-        Alternative(
-            name,
-            label,
-            value,
-            "VA",
-            index == chosen and value > 0,
-            True,
-            say("the largest") if index == chosen and value > 0 else say("not the largest")
-            if value
-            else say("none here"),
-        )
-        for index, (name, label, value) in enumerate(lines)
-    )  # fmt: skip
+        Selection(name, value, name == largest and value > 0) for name, value in values.items()
+    )
+
+
+def selection_label(name: str, edition: Edition) -> Text:
+    """One of the six lines in words."""
+    many = words(edition.value("optional_many_from"))
+    return {
+        "cooling": say("Cooling, 100 %"),
+        "heat_pump": say("Heat pump without backup, 100 %"),
+        "heat_pump_backup": say(
+            "Heat pump 100 % and backup {percent} %", percent=edition.value("optional_backup")
+        ),
+        "heating_few": say(
+            "Space heating, fewer than {many} units, {percent} %",
+            many=many,
+            percent=edition.value("optional_few"),
+        ),
+        "heating_many": say(
+            "Space heating, {many} or more units, {percent} %",
+            many=many,
+            percent=edition.value("optional_many"),
+        ),
+        "storage": say("Thermal storage, 100 %"),
+    }[name]
+
+
+def tell_selections(found: Sequence[Selection], edition: Edition) -> tuple[Alternative, ...]:
+    """The six lines side by side, each with its verdict."""
+    told = []
+    for item in found:
+        why = say("the largest") if item.chosen else say("not the largest")
+        if not item.value:
+            why = say("none here")
+        label = selection_label(item.name, edition)
+        told.append(Alternative(item.name, label, item.value, "VA", item.chosen, True, why))
+    return tuple(told)
 
 
 def lowered_by_fourth_unit(loads: Loads, edition: Edition) -> float:
     """VA by which the largest selection falls because space heating has its fourth unit."""
 
     def demand(heating: Sequence[Load]) -> float:
-        changed = Loads(
-            loads.fixed, loads.own, loads.anywhere, loads.chargers, loads.cooking,
-            loads.small_cooking, loads.dryers, {**loads.climate, "heating": tuple(heating)},
-            loads.motor_rules,
-        )  # fmt: skip
+        changed = replace(loads, climate={**loads.climate, "heating": tuple(heating)})
         return max(item.value for item in selections(changed, edition))
 
     heating = loads.of("heating")

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 from voltaje.core import units
 from voltaje.core.codes import Edition
-from voltaje.core.electrical.loads import Connection, Load
-from voltaje.core.electrical.systems import System
+from voltaje.core.electrical.loads import Load
+from voltaje.core.electrical.systems import Connection, System
 from voltaje.core.parts.dwelling.entries import CLIMATES, DwellingEntries
 from voltaje.core.rules.cooking import in_table
 from voltaje.core.rules.motors import single_phase_current
@@ -62,7 +62,7 @@ def collect(entries: DwellingEntries, system: System, edition: Edition) -> Loads
         by_place[row.place].append(
             load(row, "appliances", "Appliance", connection_of(row.connection), row.motor)
         )
-    cooking = [load(row, "cooking", "Range", "line-line", False) for row in entries.cooking]
+    cooking = [load(row, "cooking", "Range", "two-line", False) for row in entries.cooking]
     climate: dict[str, list[Load]] = {}
     for unit in entries.climate:
         motor = unit.what in MOTOR_CLIMATES
@@ -81,15 +81,15 @@ def collect(entries: DwellingEntries, system: System, edition: Edition) -> Loads
         tuple(chargers),
         tuple(item for item in cooking if in_table(item, edition)),
         tuple(small),
-        tuple(load(row, "dryers", "Clothes dryer", "line-line", False) for row in entries.dryers),
+        tuple(load(row, "dryers", "Clothes dryer", "two-line", False) for row in entries.dryers),
         {kind: tuple(found) for kind, found in climate.items()},
         tuple(rules),
     )
 
 
 def connection_of(choice: str) -> Connection:
-    """``"120"`` is line to neutral; ``"240"`` is line to line, whatever the supply's volts."""
-    return "line-neutral" if choice == "120" else "line-line"
+    """``"120"`` is line to neutral; ``"240"`` is two lines, whatever the supply's volts."""
+    return "line-neutral" if choice == "120" else "two-line"
 
 
 def read_load(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from voltaje.core.codes import Edition
@@ -14,31 +14,90 @@ from voltaje.core.parts.dwelling.standard import Standard
 from voltaje.core.rules import dwelling_demand as demand
 from voltaje.core.rules.neutral import cooking_factor, paired, reduced
 from voltaje.core.rules.overcurrent import rounding_note, whole_amperes
-from voltaje.core.worksheet import Line, Section, Text, figure, say
+from voltaje.core.worksheet import Rule, Section, Tape, Text, figure, say
 
 WRITTEN_OUT = 6  # no code figure: how many names a line holds
+SIDES = ("L1", "L2")
+Shares = Sequence[tuple[Load, float]]
 
 
 @dataclass(frozen=True, slots=True)
 class Neutral:
-    """Neutral load in VA and A, with the lines that show it."""
+    """Neutral load in VA and A: lighting after demand, the ``loads`` to neutral with their share,
+    cooking and dryers at a ``factor`` by its rule, a quarter of the largest ``motor``.
+    ``unbalanced`` amperes are those before the reduction of what exceeds 200 A."""
 
-    load: float
+    lighting: float
+    loads: Shares
+    cooking: float
+    dryers: float
+    cooked: tuple[Load, ...]
+    dried: tuple[Load, ...]
+    factor: float
+    reduction: Rule
+    motor: Load | None
+    quarter: float
+    divisor: float
+    unbalanced: float
     amperes: float
-    section: Section
+
+    @property
+    def adder(self) -> float:
+        """The quarter of the largest motor, VA."""
+        return self.motor.va * self.quarter if self.motor else 0.0
+
+    @property
+    def appliances(self) -> float:
+        return sum(load.total * share for load, share in self.loads)
+
+    @property
+    def base(self) -> float:
+        """What no line can be chosen for, VA."""
+        return self.lighting + self.factor * (self.cooking + self.dryers)
+
+    @property
+    def load(self) -> float:
+        """The neutral load, VA."""
+        return self.base + self.appliances + self.adder
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One line, A: what is ``balanced`` on both, loads at two lines, those ``single`` ones to
+    neutral that stand on it, and the quarter of its largest ``motor``."""
+
+    balanced: float
+    both: float
+    single: float
+    motor: float
+
+    @property
+    def amperes(self) -> float:
+        return self.balanced + self.both + self.single + self.motor
 
 
 @dataclass(frozen=True, slots=True)
 class PerLine:
     """Amperes on L1, L2 and the neutral with every 120 V load on a line; ``assigned`` says
-    whether the user chose any line; ``placed`` gives each entry its line."""
+    whether the user chose any line; ``placed`` gives each entry its line. The neutral is a
+    ``base``, the ``shared`` loads pair by pair and a quarter of the largest motor."""
 
-    l1: float
-    l2: float
+    lines: Mapping[str, Line]
+    base: float
+    shared: float
+    adder: float
     neutral: float
     assigned: bool
-    placed: dict[str, str]
-    section: Section
+    placed: Mapping[str, str]
+    single: tuple[Load, ...]
+
+    @property
+    def l1(self) -> float:
+        return self.lines["L1"].amperes
+
+    @property
+    def l2(self) -> float:
+        return self.lines["L2"].amperes
 
     @property
     def heaviest(self) -> float:
@@ -49,7 +108,7 @@ def _shares(loads: Loads, standard: Standard, edition: Edition) -> Iterable[tupl
     """Each appliance and climate load in the calculation with the factor it is taken at."""
     for load in loads.fixed:
         eligible = demand.counts_for_fixed(load, edition)
-        yield load, standard.fixed_factor if eligible else 1.0
+        yield load, standard.fixed.factor if eligible else 1.0
     for load in (*loads.own, *standard.side.loads):
         yield load, 1.0
     least = edition.value("charger_least") if loads.chargers else 0.0
@@ -63,197 +122,207 @@ def calculate(
     """Neutral by 220.61 in VA, and the amperes of each line as annex D1(b) adds them."""
     factor, reduction = cooking_factor(system, edition)
     shares = [(load, share) for load, share in _shares(loads, standard, edition) if load.count]
-    on_neutral = [(load, share) for load, share in shares if load.on_neutral]
-    cooling_120 = [load for load in standard.dropped.loads if load.on_neutral]
-    side_120 = [load for load in standard.side.loads if load.on_neutral]
-    motors = [load for load, _ in on_neutral]
-    # the other season's 120 V equipment may be the larger on the neutral even where the lines
-    # see the other side
-    if sum(load.total for load in cooling_120) > sum(load.total for load in side_120):
-        swapped = [load for load in cooling_120 if load not in side_120]
-        gone = [load for load in side_120 if load not in cooling_120]
-        on_neutral = [(load, s) for load, s in on_neutral if load not in gone]
-        on_neutral += [(load, 1.0) for load in swapped]
-        motors = [load for load, _ in on_neutral]
-    motor = largest_motor(motors)
+    on_neutral = _on_neutral(shares, standard)
     quarter = motor_share(edition)
-    adder = motor.va * quarter if motor else 0.0
-
-    lines = [
-        Line("neutral_lighting", say("General lighting, after demand"), standard.lighting, "VA",
-             rules=(edition.rule("neutral"),), entries=("area",)),
-    ]  # fmt: skip
-    appliances = sum(load.total * share for load, share in on_neutral)
-    if on_neutral:
-        lines.append(
-            Line(
-                "neutral_appliances",
-                say("Loads at 120 V"),
-                appliances,
-                "VA",
-                " + ".join(
-                    figure(load.total) + (f" × {figure(share)}" if share != 1 else "")
-                    for load, share in on_neutral[:8]
-                ),
-                entries=tuple(load.path for load, _ in on_neutral),
-            )
-        )
-    for name, label, value, group in (
-        ("neutral_cooking", say("Cooking"), standard.cooking, loads.cooking),
-        ("neutral_dryers", say("Dryers"), standard.dryers, loads.dryers),
-    ):
-        if group:
-            lines.append(
-                Line(name, label, value * factor, "VA",
-                     f"{figure(value)} × {figure(factor)}", (reduction,),
-                     entries=tuple(load.path for load in group))
-            )  # fmt: skip
-    if motor:
-        lines.append(
-            Line("neutral_motor", say("Largest motor at 120 V: {name}", name=motor.name), adder,
-                 "VA", f"{figure(motor.va)} × {figure(quarter)}",
-                 (edition.limit("largest_motor").rule,),
-                 entries=(motor.path,))
-        )  # fmt: skip
-    base = standard.lighting + factor * (standard.cooking + standard.dryers)
-    load = base + appliances + adder
+    motor = largest_motor([load for load, _ in on_neutral])
     divisor = 2 * system.to_neutral
-    amperes = load / divisor
-    lines.append(
-        Line("neutral_load", say("Neutral load"), load, "VA", kind="sum",
-             expression=" + ".join(figure(line.value) for line in lines))
-    )  # fmt: skip
-    lines.append(
-        Line("neutral_unbalanced", say("÷ {volts} V", volts=divisor), amperes, "A",
-             f"{figure(load)} ÷ {figure(divisor)}", (edition.rule("neutral"),))
-    )  # fmt: skip
-    less = reduced(amperes, 0.0, system, edition)
-    if less < amperes:
-        full, excess = edition.limit("neutral_full"), edition.limit("neutral_excess")
-        lines.append(
-            Line(
-                "neutral_above_200",
-                say("{full} A whole, the rest at {share} %", full=full.value, share=excess.value),
-                less,
-                "A",
-                f"{figure(full.value)} + {figure(amperes - full.value)}"
-                f" × {figure(excess.value / 100)}",
-                (full.rule, excess.rule),
-            )
-        )
-        amperes = less
-    lines.append(
-        Line("neutral_amperes", say("Neutral"), whole_amperes(amperes), "A", kind="result",
-             rules=(edition.rule("rounding"),),
-             rounding=rounding_note(amperes))
-    )  # fmt: skip
-    neutral = Neutral(load, amperes, Section("neutral", say("Neutral"), tuple(lines)))
-    per_line = _per_line(shares, on_neutral, standard, base, system, edition)
-    return neutral, per_line
+    base = standard.lighting.demand + factor * (standard.cooking + standard.dryers.demand)
+    adder = motor.va * quarter if motor else 0.0
+    unbalanced = (base + sum(load.total * share for load, share in on_neutral) + adder) / divisor
+    neutral = Neutral(
+        standard.lighting.demand,
+        on_neutral,
+        standard.cooking,
+        standard.dryers.demand,
+        loads.cooking,
+        loads.dryers,
+        factor,
+        reduction,
+        motor,
+        quarter,
+        divisor,
+        unbalanced,
+        min(unbalanced, reduced(unbalanced, 0.0, system, edition)),
+    )
+    return neutral, _per_line(shares, neutral, standard, system, edition)
+
+
+def _on_neutral(shares: Shares, standard: Standard) -> Shares:
+    """The loads to neutral. The other season's 120 V equipment may be the larger on the neutral
+    even where the lines see the other side."""
+    found = [(load, share) for load, share in shares if load.on_neutral]
+    other = [load for load in standard.dropped.loads if load.on_neutral]
+    mine = [load for load in standard.side.loads if load.on_neutral]
+    if sum(load.total for load in other) > sum(load.total for load in mine):
+        gone = [load for load in mine if load not in other]
+        found = [(load, share) for load, share in found if load not in gone]
+        found += [(load, 1.0) for load in other if load not in mine]
+    return found
 
 
 def _per_line(
-    shares: list[tuple[Load, float]],
-    on_neutral: list[tuple[Load, float]],
-    standard: Standard,
-    neutral_base: float,
-    system: System,
-    edition: Edition,
+    shares: Shares, neutral: Neutral, standard: Standard, system: System, edition: Edition
 ) -> PerLine:
     single = [(load, share) for load, share in shares if load.on_neutral]
     double = [(load, share) for load, share in shares if not load.on_neutral]
     balanced = (
-        standard.lighting / (2 * system.to_neutral)
-        + (standard.cooking + standard.dryers) / system.line_to_line
+        standard.lighting.demand / (2 * system.to_neutral)
+        + (standard.cooking + standard.dryers.demand) / system.line_to_line
     )
     both = sum(load.amperes * load.count * share for load, share in double)
+    placed = _placed(single)
+    on, motors = _each_side(single, placed)
+    quarter = motor_share(edition)
+    pairs = [load for load, _ in double]
+    lines = {
+        side: Line(balanced, both, sum(on[side]), _largest([*motors[side], *pairs]) * quarter)
+        for side in SIDES
+    }
+    adder = _largest([load for load, _ in neutral.loads]) * quarter
+    shared = paired(on["L1"], on["L2"])
+    base = neutral.base / (2 * system.to_neutral)
+    return PerLine(
+        lines,
+        base,
+        shared,
+        adder,
+        reduced(base + shared + adder, 0.0, system, edition),
+        any(load.line != "auto" for load, _ in single),
+        placed,
+        tuple(load for load, _ in single),
+    )
+
+
+def _placed(single: Shares) -> dict[str, str]:
+    """The line of each entry to neutral: its own, or where the lines then differ least."""
     weights = []
     for load, share in single:
         # an even number of like loads halves itself; only the odd one must be placed
         odd = load.count if load.line != "auto" else load.count % 2
         weights.append((load.path, load.amperes * share * odd, load.line))
-    split = split_lines(weights)
-    placed = {path: f"L{int(line)}" for path, line in split.lines}
-    on: dict[str, list[float]] = {"L1": [], "L2": []}
-    motors: dict[str, list[Load]] = {"L1": [], "L2": []}
+    return {path: f"L{int(line)}" for path, line in split_lines(weights).lines}
+
+
+def _each_side(
+    single: Shares, placed: Mapping[str, str]
+) -> tuple[dict[str, list[float]], dict[str, list[Load]]]:
+    """Amperes of each load on each line, and the loads that stand there."""
+    on: dict[str, list[float]] = {side: [] for side in SIDES}
+    here: dict[str, list[Load]] = {side: [] for side in SIDES}
     for load, share in single:
-        each = load.amperes * share
+        each, rest = load.amperes * share, load.count
         if load.line == "auto":
-            for side in ("L1", "L2"):
+            for side in SIDES:
                 on[side] += [each] * (load.count // 2)
                 if load.count > 1:
-                    motors[side].append(load)
+                    here[side].append(load)
             rest = load.count % 2
-        else:
-            rest = load.count
         on[placed[load.path]] += [each] * rest
         if rest:
-            motors[placed[load.path]].append(load)
-    pairs = [load for load, _ in double]
-    rows: list[Line] = []
-    amperes: dict[str, float] = {}
-    for side in ("L1", "L2"):
-        largest = _largest_by_current([*motors[side], *pairs])
-        adder = largest * motor_share(edition)
-        amperes[side] = balanced + both + sum(on[side]) + adder
-        rows.append(
-            Line(
-                f"{side.lower()}_amperes",
-                say("{side}", side=side),
-                amperes[side],
-                "A",
-                " + ".join(
-                    f"{figure(value)} {what}"
-                    for value, what in (
-                        (balanced, "lighting, cooking, drying"),
-                        (both, "at two lines"),
-                        (sum(on[side]), "at 120 V"),
-                        (adder, "motor"),
-                    )
-                    if value
-                ),
-                (edition.rule("largest_motor"),) if adder else (),
-                note=_names_on(side, single, placed),
-                entries=tuple(path for path, at in placed.items() if at == side),
-                kind="sum",
-            )
+            here[placed[load.path]].append(load)
+    return on, here
+
+
+def _largest(loads: Sequence[Load]) -> float:
+    """Amperes of the largest motor."""
+    return max((load.amperes for load in loads if load.motor), default=0.0)
+
+
+def tell(found: Neutral, edition: Edition) -> Section:
+    """The neutral load line by line."""
+    tape, rule = Tape(), edition.rule("neutral")
+    words = say("General lighting, after demand")
+    tape.step("neutral_lighting", words, found.lighting, "VA", "", rule, entries="area")
+    if found.loads:
+        terms = [
+            figure(load.total) + (f" × {figure(share)}" if share != 1 else "")
+            for load, share in found.loads[:8]
+        ]
+        paths, shown = [load.path for load, _ in found.loads], " + ".join(terms)
+        words = say("Loads at 120 V")
+        tape.step("neutral_appliances", words, found.appliances, "VA", shown, entries=paths)
+    for name, words, value, group in (
+        ("neutral_cooking", say("Cooking"), found.cooking, found.cooked),
+        ("neutral_dryers", say("Dryers"), found.dryers, found.dried),
+    ):
+        if group:
+            shown, paths = f"{figure(value)} × {figure(found.factor)}", [x.path for x in group]
+            left = value * found.factor
+            tape.step(name, words, left, "VA", shown, found.reduction, entries=paths)
+    if found.motor:
+        tape.step(
+            "neutral_motor",
+            say("Largest motor at 120 V: {name}", name=found.motor.name),
+            found.adder,
+            "VA",
+            f"{figure(found.motor.va)} × {figure(found.quarter)}",
+            edition.limit("largest_motor").rule,
+            entries=found.motor.path,
         )
-    adder = _largest_by_current([load for load, _ in on_neutral]) * motor_share(edition)
-    shared = paired(on["L1"], on["L2"])
-    base = neutral_base / (2 * system.to_neutral)
-    neutral = reduced(base + shared + adder, 0.0, system, edition)
-    rows.append(
-        Line(
-            "neutral_line_amperes",
-            say("Neutral, pair by pair"),
-            neutral,
+    shown = " + ".join(figure(line.value) for line in tape)
+    tape.sum("neutral_load", say("Neutral load"), found.load, "VA", shown)
+    words = say("÷ {volts} V", volts=found.divisor)
+    shown = f"{figure(found.load)} ÷ {figure(found.divisor)}"
+    tape.step("neutral_unbalanced", words, found.unbalanced, "A", shown, rule)
+    if found.amperes < found.unbalanced:
+        full, excess = edition.limit("neutral_full"), edition.limit("neutral_excess")
+        over = found.unbalanced - full.value
+        words = say("{full} A whole, the rest at {share} %", full=full.value, share=excess.value)
+        shown = f"{figure(full.value)} + {figure(over)} × {figure(excess.value / 100)}"
+        rules = (full.rule, excess.rule)
+        tape.step("neutral_above_200", words, found.amperes, "A", shown, rules)
+    tape.result(
+        "neutral_amperes",
+        say("Neutral"),
+        whole_amperes(found.amperes),
+        "A",
+        rules=edition.rule("rounding"),
+        rounding=rounding_note(found.amperes),
+    )
+    return tape.section("neutral", say("Neutral"))
+
+
+def tell_lines(found: PerLine, edition: Edition) -> Section:
+    """The amperes of both lines and of the neutral between them."""
+    tape = Tape()
+    for side, line in found.lines.items():
+        terms = (
+            (line.balanced, "lighting, cooking, drying"),
+            (line.both, "at two lines"),
+            (line.single, "at 120 V"),
+            (line.motor, "motor"),
+        )
+        tape.sum(
+            f"{side.lower()}_amperes",
+            say("{side}", side=side),
+            line.amperes,
             "A",
-            f"{figure(base)} + {figure(shared)} + {figure(adder)} motor",
-            (edition.rule("neutral"),),
-            say("of each pair of 120 V loads the larger counts"),
-            kind="sum",
+            " + ".join(f"{figure(value)} {what}" for value, what in terms if value),
+            edition.rule("largest_motor") if line.motor else None,
+            note=_names_on(side, found),
+            entries=[path for path, at in found.placed.items() if at == side],
         )
+    shown = f"{figure(found.base)} + {figure(found.shared)} + {figure(found.adder)} motor"
+    tape.sum(
+        "neutral_line_amperes",
+        say("Neutral, pair by pair"),
+        found.neutral,
+        "A",
+        shown,
+        edition.rule("neutral"),
+        rounding=say("of each pair of 120 V loads the larger counts"),
     )
-    assigned = any(load.line != "auto" for load, _ in single)
-    title = (
-        say("Lines as chosen, standard method")
-        if assigned
-        else say("Lines with 120 V loads spread, standard method")
-    )
-    return PerLine(
-        amperes["L1"], amperes["L2"], neutral, assigned, placed,
-        Section("lines", title, tuple(rows)),
-    )  # fmt: skip
+    title = say("Lines with 120 V loads spread, standard method")
+    if found.assigned:
+        title = say("Lines as chosen, standard method")
+    return tape.section("lines", title)
 
 
-def _names_on(side: str, single: list[tuple[Load, float]], placed: dict[str, str]) -> Text | None:
-    here = [load.name for load, _ in single if placed[load.path] == side]
+def _names_on(side: str, found: PerLine) -> Text | None:
+    here = [load.name for load in found.single if found.placed[load.path] == side]
     if not here:
         return None
-    rest = len(here) - WRITTEN_OUT
-    more = f" and {rest} more" if rest > 0 else ""
-    return say("120 V here: {names}", names=", ".join(here[:WRITTEN_OUT]) + more)
-
-
-def _largest_by_current(loads: list[Load]) -> float:
-    return max((load.amperes for load in loads if load.motor), default=0.0)
+    names, rest = ", ".join(here[:WRITTEN_OUT]), len(here) - WRITTEN_OUT
+    if rest > 0:
+        return say("120 V here: {names} and {rest} more", names=names, rest=rest)
+    return say("120 V here: {names}", names=names)

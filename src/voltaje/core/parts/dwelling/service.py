@@ -7,8 +7,7 @@ from dataclasses import dataclass
 
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.electrical.systems import System
-from voltaje.core.parts.dwelling.neutral import Neutral, PerLine
-from voltaje.core.parts.dwelling.outcome import Outcome
+from voltaje.core.parts.dwelling.neutral import PerLine
 from voltaje.core.rules.conductors import (
     MATERIALS,
     Conductor,
@@ -20,223 +19,104 @@ from voltaje.core.rules.conductors import (
 from voltaje.core.rules.grounding import equipment_ground
 from voltaje.core.rules.overcurrent import next_standard_device, rounding_note, whole_amperes
 from voltaje.core.worksheet import (
-    Finding,
-    Line,
+    Findings,
     Result,
     Section,
+    Tape,
     conductor_figures,
     figure,
     fits,
     say,
 )
 
+ANSWER = (
+    "service_device",
+    "service_conductor_copper",
+    "service_conductor_aluminum",
+    "neutral_amperes",
+    "neutral_conductor_copper",
+)
+AGAINST = ("amperes", "existing_service", "spare_amperes")
+
 
 @dataclass(frozen=True, slots=True)
 class Service:
-    """The service: rounded ``amperes``, the ``device`` in A, its lines, findings and results."""
+    """A service or feeder sized for a ``load`` in VA, or one that is there and judged.
 
+    ``exact`` amperes of the load, the ``governing`` ones where a line is heavier, ``amperes``
+    whole; the ``device`` in A, by its cell, not below the ``least`` of a rule; ungrounded and
+    grounded conductors by their metal; amperes ``on_neutral``. ``there`` is the rating of a
+    service that is there, 0 for one that is sized.
+    """
+
+    load: float
+    exact: float
+    governing: float
     amperes: int
     device: float
-    section: Section
-    findings: tuple[Finding, ...]
-    results: Mapping[str, Result]
-    answer: tuple[str, ...]
-    neutral_amperes: float = 0.0
-
-    @staticmethod
-    def whole(amperes: float) -> int:
-        return whole_amperes(amperes)
-
-
-def amperes_line(load: float, system: System, edition: Edition) -> Line:
-    """The load divided by the line-to-line volts, with its rounding."""
-    exact = load / system.line_to_line
-    return Line(
-        "amperes",
-        say("÷ {volts} V", volts=system.line_to_line),
-        exact,
-        "A",
-        f"{figure(load)} ÷ {figure(system.line_to_line)}",
-        (edition.rule("rounding"),),
-        rounding_note(exact),
-        kind="step",
-    )
+    device_cell: Cell | None = None
+    least: Cell | None = None
+    lines: Mapping[str, Conductor] | None = None
+    neutrals: Mapping[str, Conductor] | None = None
+    on_neutral: float = 0.0
+    dwelling_rule: bool = False
+    spread: bool = False
+    there: float = 0.0
 
 
 def size(
-    outcome: Outcome,
+    load: float,
     method: str,
-    neutral: Neutral,
+    neutral: float,
     per_line: PerLine,
     system: System,
     edition: Edition,
     feeder: bool = False,
 ) -> Service:
-    """The smallest standard device and conductors that pass. Where the user has put 120 V loads
-    on lines, the heavier line governs the standard method, as in annex D1(b); else the total.
+    """The smallest standard device and conductors that pass for ``load`` VA and ``neutral`` A.
+    Where the user has put 120 V loads on lines, the heavier line governs the standard method, as
+    in annex D1(b); else the total.
 
     Raises :class:`NotCoveredError` above the largest standard device.
     """
-    lines = [amperes_line(outcome.calculated, system, edition)]
-    exact = lines[0].value or 0.0
-    governing, on_neutral = exact, neutral.amperes
-    by_lines = per_line.assigned and method == "standard"
-    if by_lines:
-        on_neutral = max(neutral.amperes, per_line.neutral)
-        if per_line.heaviest > exact:
-            governing = per_line.heaviest
-            lines.append(
-                Line("heavier_line", say("The heavier line governs"), governing, "A",
-                     f"{figure(per_line.l1)} on L1, {figure(per_line.l2)} on L2",
-                     kind="step")
-            )  # fmt: skip
+    exact = governing = load / system.line_to_line
+    on_neutral, spread = neutral, method == "standard"
+    if per_line.assigned and spread:
+        spread = False
+        on_neutral = max(neutral, per_line.neutral)
+        governing = max(exact, per_line.heaviest)
     amperes = whole_amperes(governing)
-    floor = _least_device(method, feeder, edition)
-    cell = next_standard_device(max(amperes, floor.value if floor else 0.0), edition)
-    least = floor is not None and not fits(floor.value, amperes)
-    lines.append(
-        Line(
-            "service_device",
-            say("Feeder device, next standard size")
-            if feeder
-            else say("Service device, next standard size"),
-            cell.value,
-            "A",
-            f"{amperes} A → {figure(floor.value)} A at least"
-            if floor and least
-            else f"{amperes} A → {figure(cell.value)} A",
-            (cell.rule, floor.rule) if floor and least else (cell.rule,),
-            kind="result",
-        )
-    )
-    results: dict[str, Result] = {
-        "amperes": Result(amperes, "A", say("Amperes")),
-        "amperes_exact": Result(governing, "A", say("Amperes, not rounded")),
-        "service_device": Result(cell.value, "A", say("Service device")),
+    least = _least_device(method, feeder, edition)
+    cell = next_standard_device(max(amperes, least.value if least else 0.0), edition)
+    rule = not system.is_wye or (feeder and edition.says("dwelling_208"))
+    lines = {
+        metal: service_conductor(amperes, cell.value, metal, edition, rule) for metal in MATERIALS
     }
-    findings = _spare(amperes, cell.value)
-    dwelling_rule = not system.is_wye or (feeder and edition.says("dwelling_208"))
-    if system.is_wye:
-        findings.append(_wye(feeder, dwelling_rule, edition))
-    for material in MATERIALS:
-        line = service_conductor(amperes, cell.value, material, edition, dwelling_rule)
-        grounded = _neutral_conductor(
-            whole_amperes(on_neutral), line, cell.value, feeder, system, edition
-        )
-        results[f"service_conductor_{material}"] = Result(
-            str(line), "", say("{material} conductors", material=material.capitalize())
-        )
-        results[f"neutral_conductor_{material}"] = Result(
-            str(grounded), "", say("{material} neutral", material=material.capitalize())
-        )
-        for name, one in (("service_conductor", line), ("neutral_conductor", grounded)):
-            results |= conductor_figures(
-                f"{name}_{material}", one.size, one.sets, material, one.ampacity
-            )
-        lines.append(_conductor_line(f"service_conductor_{material}", line, cell.value, edition))
-        lines.append(
-            Line(
-                f"neutral_conductor_{material}",
-                say("Neutral: {size}", size=str(grounded)),
-                grounded.ampacity,
-                "A",
-                f"{whole_amperes(on_neutral)} A ≤ {figure(grounded.ampacity)} A"
-                if fits(whole_amperes(on_neutral), grounded.ampacity)
-                else "",
-                grounded.rules,
-                note=say("as large as the lines: never larger") if grounded.by_dwelling_rule
-                else None,
-            )
-        )  # fmt: skip
-    if not by_lines and method == "standard" and whole_amperes(per_line.heaviest) > cell.value:
-        findings.append(
-            Finding(
-                "look",
-                "heavier_line",
-                say(
-                    "With the 120 V loads spread as well as they will go, the heavier line"
-                    " carries {line} A: more than the {device} A device.",
-                    line=whole_amperes(per_line.heaviest),
-                    device=cell.value,
-                ),
-                f"{figure(whole_amperes(per_line.heaviest) - cell.value)} A",
-                say("Take the next size, or choose lines for the 120 V loads."),
-            )
-        )
-    answer = (
-        "service_device",
-        "service_conductor_copper",
-        "service_conductor_aluminum",
-        "neutral_amperes",
-        "neutral_conductor_copper",
-    )
+    whole = whole_amperes(on_neutral)
+    neutrals = {
+        metal: _neutral_conductor(whole, line, cell.value, feeder, system, edition)
+        for metal, line in lines.items()
+    }
     return Service(
+        load,
+        exact,
+        governing,
         amperes,
         cell.value,
-        Section("service", say("Service"), tuple(lines)),
-        tuple(findings),
-        results,
-        answer,
+        cell,
+        least,
+        lines,
+        neutrals,
         on_neutral,
+        rule,
+        spread,
     )
 
 
-def against_existing(rating: float, outcome: Outcome, system: System, edition: Edition) -> Service:
-    """The calculated load against the rating of the service that is there."""
-    line = amperes_line(outcome.calculated, system, edition)
-    return judged(rating, whole_amperes(line.value or 0.0), line.value or 0.0, [line], edition)
-
-
-def judged(
-    rating: float, amperes: int, exact: float, lines: list[Line], edition: Edition
-) -> Service:
-    """Adds the verdict on an existing service of ``rating`` A to ``lines``."""
-    holds = fits(amperes, rating)
-    lines.append(
-        Line(
-            "existing_service",
-            say("Existing service"),
-            rating,
-            "A",
-            f"{amperes} A {'≤' if holds else '>'} {figure(rating)} A",
-            entries=("existing_service",),
-            kind="result",
-        )
-    )
-    if holds:
-        finding = Finding(
-            "holds",
-            "existing_service",
-            say("{spare} A to spare on the existing {rating} A.", spare=rating - amperes,
-                rating=rating),
-            f"{figure(rating - amperes)} A",
-            entries=("existing_service",),
-        )  # fmt: skip
-    else:
-        next_size = next_standard_device(amperes, edition).value
-        finding = Finding(
-            "fails",
-            "existing_service",
-            say("{over} A more than the existing {rating} A.", over=amperes - rating,
-                rating=rating),
-            f"{figure(amperes - rating)} A",
-            say("A service of {next} A would carry it; or shed or manage load.", next=next_size),
-            entries=("existing_service",),
-        )  # fmt: skip
-    results = {
-        "amperes": Result(amperes, "A", say("Amperes")),
-        "amperes_exact": Result(exact, "A", say("Amperes, not rounded")),
-        "existing_service": Result(rating, "A", say("Existing service")),
-        "spare_amperes": Result(rating - amperes, "A", say("To spare")),
-    }
-    return Service(
-        amperes,
-        rating,
-        Section("service", say("Against the existing service"), tuple(lines)),
-        (finding,),
-        results,
-        ("amperes", "existing_service", "spare_amperes"),
-    )
+def judged(load: float, rating: float, system: System) -> Service:
+    """A service of ``rating`` A that is there, against the calculated load in VA."""
+    exact = load / system.line_to_line
+    return Service(load, exact, exact, whole_amperes(exact), rating, there=rating)
 
 
 def _least_device(method: str, feeder: bool, edition: Edition) -> Cell | None:
@@ -245,30 +125,6 @@ def _least_device(method: str, feeder: bool, edition: Edition) -> Cell | None:
     if method == "optional":
         return edition.limit("optional_least")
     return None if feeder else edition.limit("minimum_service")
-
-
-def _wye(feeder: bool, dwelling_rule: bool, edition: Edition) -> Finding:
-    """What two lines and neutral of a wye mean for the conductors."""
-    rule = edition.limit_rule("dwelling_208")
-    if dwelling_rule:
-        return Finding(
-            "remark", "dwelling_208",
-            say("A single-phase feeder of this dwelling alone from a wye has the dwelling rule; its"
-                " neutral stays as large as the lines."), rules=(rule,), entries=("supplied",),
-        )  # fmt: skip
-    if feeder:
-        return Finding(
-            "look", "dwelling_208",
-            say("Whether this edition lets a feeder from a wye have the dwelling rule is in doubt:"
-                " it is sized without it."),
-            remedy=say("Ask the authority: later editions let it."), rules=(rule,),
-            entries=("supplied",),
-        )  # fmt: skip
-    return Finding(
-        "remark", "dwelling_208",
-        say("A service from a wye has no dwelling rule: its conductors are sized as any others."),
-        rules=(rule,), entries=("supplied",),
-    )  # fmt: skip
 
 
 def _neutral_conductor(
@@ -286,10 +142,16 @@ def _neutral_conductor(
     larger = order.index(per_set.size) > order.index(line.size) or per_set.sets > 1
     if larger or (system.is_wye and line.by_dwelling_rule):
         why = edition.rule("neutral_wye" if system.is_wye else "dwelling_conductors")
+        rules = (why, *line.rules)
         return Conductor(
-            line.material, line.size, line.sets, line.ampacity, amperes, (why, *line.rules),
+            line.material,
+            line.size,
+            line.sets,
+            line.ampacity,
+            amperes,
+            rules,
             line.by_dwelling_rule,
-        )  # fmt: skip
+        )
     return Conductor(
         line.material,
         per_set.size,
@@ -300,31 +162,169 @@ def _neutral_conductor(
     )
 
 
-def _conductor_line(name: str, conductor: Conductor, device: float, edition: Edition) -> Line:
-    share = figure(edition.value("dwelling_share") / 100)
-    expression = (
-        f"{figure(device)} × {share} = {figure(conductor.needed)} ≤ {figure(conductor.ampacity)} A"
-        if conductor.by_dwelling_rule
-        else f"{figure(conductor.needed)} ≤ {figure(conductor.ampacity)} A"
-    )
-    return Line(
-        name,
-        say("Conductors: {size}", size=str(conductor)),
-        conductor.ampacity,
+@dataclass(frozen=True, slots=True)
+class Told:
+    """A service in words."""
+
+    section: Section
+    findings: Findings
+    results: dict[str, Result]
+    answer: tuple[str, ...]
+
+
+def tell(
+    found: Service, per_line: PerLine | None, system: System, edition: Edition, feeder: bool = False
+) -> Told:
+    """A service that is sized, or one that is there against its load."""
+    tape = Tape()
+    volts = system.line_to_line
+    tape.step(
+        "amperes",
+        say("÷ {volts} V", volts=volts),
+        found.exact,
         "A",
-        expression,
-        conductor.rules,
+        f"{figure(found.load)} ÷ {figure(volts)}",
+        edition.rule("rounding"),
+        rounding=rounding_note(found.exact),
+    )
+    if found.there:
+        return _against(found, edition, tape)
+    findings = Findings()
+    if per_line is not None and found.governing > found.exact:
+        words = say("The heavier line governs")
+        shown = f"{figure(per_line.l1)} on L1, {figure(per_line.l2)} on L2"
+        tape.step("heavier_line", words, found.governing, "A", shown)
+    _device(found, feeder, tape)
+    spare = found.device - found.amperes
+    words = say("{spare} A to spare on the {device} A device.", spare=spare, device=found.device)
+    findings.holds("service_device", words, f"{figure(spare)} A")
+    if system.is_wye:
+        _wye(feeder, found.dwelling_rule, edition, findings)
+    results = {
+        "amperes": Result(found.amperes, "A", say("Amperes")),
+        "amperes_exact": Result(found.governing, "A", say("Amperes, not rounded")),
+        "service_device": Result(found.device, "A", say("Service device")),
+    }
+    for metal in MATERIALS:
+        _conductors(found, metal, edition, tape, results)
+    if per_line is not None and found.spread:
+        _heavier_line(found, per_line, findings)
+    return Told(tape.section("service", say("Service")), findings, results, ANSWER)
+
+
+def _device(found: Service, feeder: bool, tape: Tape) -> None:
+    least, cell = found.least, found.device_cell
+    assert cell is not None  # noqa: S101 - a service that is sized has one
+    below = least is not None and not fits(least.value, found.amperes)
+    shown = f"{found.amperes} A → {figure(cell.value)} A"
+    if least and below:
+        shown = f"{found.amperes} A → {figure(least.value)} A at least"
+    words = say("Service device, next standard size")
+    if feeder:
+        words = say("Feeder device, next standard size")
+    rules = (cell.rule, least.rule if least and below else None)
+    tape.result("service_device", words, cell.value, "A", shown, rules)
+
+
+def _conductors(
+    found: Service, metal: str, edition: Edition, tape: Tape, results: dict[str, Result]
+) -> None:
+    line, neutral = (found.lines or {})[metal], (found.neutrals or {})[metal]
+    name = metal.capitalize()
+    words = say("{material} conductors", material=name)
+    results[f"service_conductor_{metal}"] = Result(str(line), "", words)
+    words = say("{material} neutral", material=name)
+    results[f"neutral_conductor_{metal}"] = Result(str(neutral), "", words)
+    for key, one in (("service_conductor", line), ("neutral_conductor", neutral)):
+        results |= conductor_figures(f"{key}_{metal}", one.size, one.sets, metal, one.ampacity)
+    shown = f"{figure(line.needed)} ≤ {figure(line.ampacity)} A"
+    if line.by_dwelling_rule:
+        share = figure(edition.value("dwelling_share") / 100)
+        shown = f"{figure(found.device)} × {share} = {shown}"
+    tape.step(
+        f"service_conductor_{metal}",
+        say("Conductors: {size}", size=str(line)),
+        line.ampacity,
+        "A",
+        shown,
+        line.rules,
         note=say("75 °C terminals, as service equipment is listed for"),
     )
+    whole = whole_amperes(found.on_neutral)
+    shown = f"{whole} A ≤ {figure(neutral.ampacity)} A" if fits(whole, neutral.ampacity) else ""
+    note = say("as large as the lines: never larger") if neutral.by_dwelling_rule else None
+    tape.step(
+        f"neutral_conductor_{metal}",
+        say("Neutral: {size}", size=str(neutral)),
+        neutral.ampacity,
+        "A",
+        shown,
+        neutral.rules,
+        note=note,
+    )
 
 
-def _spare(amperes: int, device: float) -> list[Finding]:
-    return [
-        Finding(
-            "holds",
-            "service_device",
-            say("{spare} A to spare on the {device} A device.", spare=device - amperes,
-                device=device),
-            f"{figure(device - amperes)} A",
+def _heavier_line(found: Service, per_line: PerLine, findings: Findings) -> None:
+    heaviest = whole_amperes(per_line.heaviest)
+    if heaviest <= found.device:
+        return
+    words = say(
+        "With the 120 V loads spread as well as they will go, the heavier line"
+        " carries {line} A: more than the {device} A device.",
+        line=heaviest,
+        device=found.device,
+    )
+    mend = say("Take the next size, or choose lines for the 120 V loads.")
+    findings.look("heavier_line", words, f"{figure(heaviest - found.device)} A", mend=mend)
+
+
+def _against(found: Service, edition: Edition, tape: Tape) -> Told:
+    """A service that is there: the verdict on it."""
+    rating, amperes, findings = found.there, found.amperes, Findings()
+    holds, path = fits(amperes, rating), "existing_service"
+    sign = "≤" if holds else ">"
+    words, shown = say("Existing service"), f"{amperes} A {sign} {figure(rating)} A"
+    tape.result("existing_service", words, rating, "A", shown, entries=path)
+    if holds:
+        words = say(
+            "{spare} A to spare on the existing {rating} A.", spare=rating - amperes, rating=rating
         )
-    ]  # fmt: skip
+        findings.holds(path, words, f"{figure(rating - amperes)} A", entries=path)
+    else:
+        larger = next_standard_device(amperes, edition).value
+        words = say(
+            "{over} A more than the existing {rating} A.", over=amperes - rating, rating=rating
+        )
+        mend = say("A service of {next} A would carry it; or shed or manage load.", next=larger)
+        findings.fails(path, words, f"{figure(amperes - rating)} A", mend=mend, entries=path)
+    results = {
+        "amperes": Result(amperes, "A", say("Amperes")),
+        "amperes_exact": Result(found.exact, "A", say("Amperes, not rounded")),
+        "existing_service": Result(rating, "A", say("Existing service")),
+        "spare_amperes": Result(rating - amperes, "A", say("To spare")),
+    }
+    title = say("Against the existing service")
+    return Told(tape.section("service", title), findings, results, AGAINST)
+
+
+def _wye(feeder: bool, dwelling_rule: bool, edition: Edition, findings: Findings) -> None:
+    """What two lines and neutral of a wye mean for the conductors."""
+    rule, name, path = edition.limit_rule("dwelling_208"), "dwelling_208", "supplied"
+    if dwelling_rule:
+        words = say(
+            "A single-phase feeder of this dwelling alone from a wye has the dwelling rule; its"
+            " neutral stays as large as the lines."
+        )
+        findings.remark(name, words, rules=rule, entries=path)
+    elif feeder:
+        words = say(
+            "Whether this edition lets a feeder from a wye have the dwelling rule is in doubt:"
+            " it is sized without it."
+        )
+        mend = say("Ask the authority: later editions let it.")
+        findings.look(name, words, mend=mend, rules=rule, entries=path)
+    else:
+        words = say(
+            "A service from a wye has no dwelling rule: its conductors are sized as any others."
+        )
+        findings.remark(name, words, rules=rule, entries=path)

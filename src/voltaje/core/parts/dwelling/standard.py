@@ -2,244 +2,250 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.loads import Load, paths, total
-from voltaje.core.parts.dwelling.climate import Side, larger_side, largest_motor
+from voltaje.core.parts.dwelling.climate import Side, dropped_only, larger_side, largest_motor
 from voltaje.core.parts.dwelling.entries import DwellingEntries
 from voltaje.core.parts.dwelling.loads import Loads
-from voltaje.core.parts.dwelling.outcome import Outcome, lowered_line
 from voltaje.core.rules import cooking
 from voltaje.core.rules import dwelling_demand as demand
+from voltaje.core.rules.dwelling_demand import Counted, Lighting
 from voltaje.core.units import UnitSystem
-from voltaje.core.worksheet import Finding, Flow, Line, Section, figure, fits, say
+from voltaje.core.worksheet import (
+    Findings,
+    Flow,
+    Rule,
+    Section,
+    Tape,
+    Text,
+    figure,
+    fits,
+    say,
+)
 
 
 @dataclass(frozen=True, slots=True)
 class Standard:
-    """The standard calculation with what the neutral and the lines need of it."""
+    """The demands of article 220 part III, VA: each group, the permitted ``ways`` of cooking, the
+    cheapest first, and by how much its number of loads lowers it; the season that counts and the
+    one that drops out."""
 
-    outcome: Outcome
-    lighting: float
-    fixed_factor: float
-    cooking: float
-    dryers: float
+    lighting: Lighting
+    fixed: Counted
+    own: Counted
+    chargers: Counted
+    dryers: Counted
+    cooked: tuple[Load, ...]
+    ways: tuple[cooking.Way, ...]
+    cooking_lowered: float
     side: Side
     dropped: Side
-    motor: Load | None
+    cautious: float = 0.0
+
+    @property
+    def cooking(self) -> float:
+        """Demand of cooking, VA."""
+        return self.ways[0].demand if self.ways else 0.0
+
+    @property
+    def groups(self) -> Mapping[str, float]:
+        """The demands by name, VA, that add up to the calculated load."""
+        return {
+            "general_lighting_demand": self.lighting.demand,
+            "fixed_appliance_demand": self.fixed.demand + self.own.demand,
+            "vehicle_charging_demand": self.chargers.demand,
+            "dryer_demand": self.dryers.demand,
+            "cooking_demand": self.cooking,
+            "climate_demand": self.side.load,
+            "motor_adder": self.side.adder,
+        }
+
+    @property
+    def connected(self) -> float:
+        """All that is connected, VA."""
+        groups = (self.lighting, self.fixed, self.own, self.chargers, self.dryers)
+        out = dropped_only(self.side, self.dropped)
+        climate = total(self.side.loads) + total(out)
+        return sum(group.connected for group in groups) + total(self.cooked) + climate
+
+    @property
+    def calculated(self) -> float:
+        """The calculated load, VA."""
+        return sum(self.groups.values())
 
 
-def calculate(
-    entries: DwellingEntries, loads: Loads, edition: Edition, units: UnitSystem = "us"
-) -> Standard:
+def calculate(entries: DwellingEntries, loads: Loads, edition: Edition) -> Standard:
     """Sums the demands of article 220 part III. Raises :class:`NotCoveredError`."""
-    lines: list[Line] = []
-    findings: list[Finding] = []
-    lighting = demand.lighting(
-        entries.area or 0.0,
-        entries.small_appliance_circuits,
-        entries.laundry_circuits,
-        edition,
-        units,
-    )
-    fixed = demand.fixed(loads.fixed, edition)
-    own = demand.own_circuit(loads.own, edition)
-    chargers = demand.chargers(loads.chargers, edition)
-    dryers = demand.dryers(loads.dryers, edition)
-    lines += [*lighting.lines, *fixed.lines]
-    if fixed.lowered_by:
-        rule = edition.rule("fixed_appliances")
-        lines.append(lowered_line("fixed", fixed.lowered_by, rule, paths(loads.fixed)))
-    lines += [*own.lines, *chargers.lines, *dryers.lines]
-    if dryers.lowered_by:
-        rule = edition.rule("dryers")
-        lines.append(lowered_line("dryers", dryers.lowered_by, rule, paths(loads.dryers)))
     cooked = list(loads.cooking)
-    ways = cooking.ways(cooked, edition)
-    cooking_demand = ways[0].demand if ways else 0.0
-    if ways:
-        lines += ways[0].lines
-        if len(ways[0].lines) > 1 and ways[0].lines[-1].value != cooking_demand:
-            lines.append(
-                Line("cooking_demand", say("Cooking together"), cooking_demand, "VA",
-                     " + ".join(figure(line.value) for line in ways[0].lines), kind="sum",
-                     flow="cooking", entries=paths(cooked))
-            )  # fmt: skip
-        lines += [
-            Line(
-                f"cooking_other_{way.name}",
-                say("{label} would give {demand} VA", label=way.label, demand=way.demand),
-                None,
-                expression="; ".join(line.expression for line in way.lines if line.value),
-                rules=(edition.rule("cooking"),),
-                entries=paths(cooked),
-                kind="note",
-            )
-            for way in ways[1:]
-        ]
-        by = demand.lowered_by_number(cooked, lambda group: cooking.demand(list(group), edition))
-        if by:
-            lines.append(lowered_line("cooking", by, edition.rule("cooking"), paths(cooked)))
-    other_motors = (*loads.fixed, *loads.own)
-    side, dropped = larger_side(loads, other_motors, edition)
-    lines += _climate_lines(side, dropped, edition)
-    motor = side.motor
-    adder = side.adder
-    if motor:
-        lines.append(
-            Line(
-                "motor_adder",
-                say("Largest motor: {name}", name=motor.name),
-                adder,
-                "VA",
-                f"{figure(motor.va)} × {figure(side.share)}",
-                (edition.limit("largest_motor").rule,),
-                entries=(motor.path,),
-                flow="motor",
-            )
+    lowered = 0.0
+    if cooked:
+        lowered = demand.lowered_by_number(
+            cooked, lambda group: cooking.demand(list(group), edition)
         )
-    groups = {
-        "general_lighting_demand": lighting.demand,
-        "fixed_appliance_demand": fixed.demand + own.demand,
-        "vehicle_charging_demand": chargers.demand,
-        "dryer_demand": dryers.demand,
-        "cooking_demand": cooking_demand,
-        "climate_demand": side.load,
-        "motor_adder": adder,
-    }
-    calculated = sum(groups.values())
-    lines.append(
-        Line(
-            "calculated_load",
-            say("Calculated load, standard method"),
-            calculated,
-            "VA",
-            " + ".join(figure(value) for value in groups.values() if value),
-            kind="result",
-        )
-    )
-    findings += _climate_findings(side, dropped, other_motors, edition)
-    connected = (
-        lighting.connected + fixed.connected + own.connected + chargers.connected
-        + dryers.connected + total(cooked) + total(side.loads) + total(dropped_only(side, dropped))
-    )  # fmt: skip
-    flows = _flows(
-        (
-            ("lighting", "General lighting", lighting.connected, lighting.demand,
-             say("by the demand factors")),
-            ("fixed", "Appliances", fixed.connected + own.connected, fixed.demand + own.demand,
-             say("{percent} %", percent=100 * fixed.factor) if fixed.factor < 1
-             else say("whole")),
-            ("charging", "Vehicle charging", chargers.connected, chargers.demand,
-             say("a least value each")),
-            ("dryers", "Drying", dryers.connected, dryers.demand,
-             say("{least} VA at least", least=edition.value("dryer_least"))),
-            ("cooking", "Cooking", total(cooked), cooking_demand,
-             ways[0].label if ways else say("")),
-            ("climate", "Heating" if side.name == "heating" else "Cooling", side.load, side.load,
-             say("whole")),
-            ("dropped", "Heating" if dropped.name == "heating" else "Cooling",
-             total(dropped_only(side, dropped)), 0.0, say("not at the same time")),
-            ("motor", "Largest motor", 0.0, adder, say("a quarter more")),
-        )
-    )  # fmt: skip
-    section = Section("standard", say("Standard method"), tuple(lines))
-    outcome = Outcome(section, connected, calculated, flows, groups, tuple(findings))
+    side, dropped = larger_side(loads, (*loads.fixed, *loads.own), edition)
     return Standard(
-        outcome, lighting.demand, fixed.factor, cooking_demand, dryers.demand, side, dropped, motor
+        demand.lighting(
+            entries.area or 0.0, entries.small_appliance_circuits, entries.laundry_circuits, edition
+        ),
+        demand.fixed(loads.fixed, edition),
+        demand.own_circuit(loads.own),
+        demand.chargers(loads.chargers, edition),
+        demand.dryers(loads.dryers, edition),
+        loads.cooking,
+        tuple(cooking.ways(cooked, edition)),
+        lowered,
+        side,
+        dropped,
     )
 
 
-def dropped_only(side: Side, dropped: Side) -> list[Load]:
-    """Loads of the dropped side that do not run on the counted side too."""
-    return [load for load in dropped.loads if load not in side.loads]
+def tell(found: Standard, edition: Edition, units: UnitSystem) -> Section:
+    """The form line by line."""
+    tape = Tape()
+    tape += demand.tell_lighting_connected(found.lighting, edition, units)
+    tape += demand.tell_lighting(found.lighting, edition)
+    tape += demand.tell_fixed(found.fixed, edition)
+    lowered(
+        tape, "fixed", found.fixed.lowered_by, edition.rule("fixed_appliances"), found.fixed.loads
+    )
+    tape += demand.tell_own_circuit(found.own)
+    tape += demand.tell_chargers(found.chargers, edition)
+    tape += demand.tell_dryers(found.dryers, edition)
+    lowered(tape, "dryers", found.dryers.lowered_by, edition.rule("dryers"), found.dryers.loads)
+    _cooking(found, edition, tape)
+    _climate(found, edition, tape)
+    side = found.side
+    if side.motor:
+        tape.step(
+            "motor_adder",
+            say("Largest motor: {name}", name=side.motor.name),
+            side.adder,
+            "VA",
+            f"{figure(side.motor.va)} × {figure(side.share)}",
+            edition.limit("largest_motor").rule,
+            entries=side.motor.path,
+            flow="motor",
+        )
+    shown = " + ".join(figure(value) for value in found.groups.values() if value)
+    words = say("Calculated load, standard method")
+    tape.result("calculated_load", words, found.calculated, "VA", shown)
+    return tape.section("standard", say("Standard method"))
 
 
-def _climate_lines(side: Side, dropped: Side, edition: Edition) -> list[Line]:
-    lines: list[Line] = []
+def lowered(tape: Tape, name: str, by: float, rule: Rule, loads: tuple[Load, ...]) -> None:
+    """The line that says that a factor which comes with the number of loads lowered the sum."""
+    if by:
+        words = say(
+            "With fewer loads this group would count {by} VA more: the factor follows the number",
+            by=by,
+        )
+        tape.note(f"{name}_lowered", words, rules=rule, entries=paths(loads))
+
+
+def _cooking(found: Standard, edition: Edition, tape: Tape) -> None:
+    if not found.ways:
+        return
+    first, *others = found.ways
+    lines, entries = cooking.tell(first, edition), paths(found.cooked)
+    tape += lines
+    if len(lines) > 1 and lines[-1].value != found.cooking:
+        words = say("Cooking together")
+        shown = " + ".join(figure(line.value) for line in lines)
+        tape.sum(
+            "cooking_demand", words, found.cooking, "VA", shown, entries=entries, flow="cooking"
+        )
+    for way in others:
+        words = say("{label} would give {demand} VA", label=cooking.label(way), demand=way.demand)
+        told = cooking.tell(way, edition)
+        shown = "; ".join(line.expression for line in told if line.value)
+        rule = edition.rule("cooking")
+        tape.note(f"cooking_other_{way.name}", words, None, "", shown, rule, entries=entries)
+    lowered(tape, "cooking", found.cooking_lowered, edition.rule("cooking"), found.cooked)
+
+
+def _climate(found: Standard, edition: Edition, tape: Tape) -> None:
+    side, dropped = found.side, found.dropped
     out = dropped_only(side, dropped)
+    heating, rule = side.name == "heating", edition.rule("noncoincident")
     if side.loads:
-        label = say("Heating") if side.name == "heating" else say("Cooling")
-        rules = [edition.rule("noncoincident")] if out else []
-        if side.name == "heating":
-            rules.insert(0, edition.rule("heating"))
-        lines.append(
-            Line(
-                "climate_demand",
-                say("{label}, the larger, whole", label=label)
-                if out
-                else say("{label}, whole", label=label),
-                side.load,
-                "VA",
-                " + ".join(
-                    f"{load.count} × {figure(load.va)}" if load.count > 1 else figure(load.va)
-                    for load in side.loads[:8]
-                ),
-                tuple(rules),
-                entries=paths(side.loads),
-                flow="climate",
-            )
+        words = say("Heating, whole") if heating else say("Cooling, whole")
+        if out:
+            words = say("Cooling, the larger, whole")
+            if heating:
+                words = say("Heating, the larger, whole")
+        terms = [
+            f"{load.count} × {figure(load.va)}" if load.count > 1 else figure(load.va)
+            for load in side.loads[:8]
+        ]
+        rules = (edition.rule("heating") if heating else None, rule if out else None)
+        shown, entries = " + ".join(terms), paths(side.loads)
+        tape.step(
+            "climate_demand", words, side.load, "VA", shown, rules, entries=entries, flow="climate"
         )
     if out:
-        lines.append(
-            Line(
-                "climate_dropped",
-                say("{label} {va} VA drops out",
-                    label="Cooling" if dropped.name == "cooling" else "Heating", va=total(out)),
-                None,
-                expression=(
-                    f"{figure(side.load)} + {figure(side.adder)} motor ≥ "
-                    f"{figure(dropped.load)} + {figure(dropped.adder)} motor"
-                ),
-                rules=(edition.rule("noncoincident"),),
-                entries=paths(out),
-                kind="note",
-                flow="dropped",
-            )
-        )  # fmt: skip
-    return lines
+        words = say("Heating {va} VA drops out", va=total(out))
+        if dropped.name == "cooling":
+            words = say("Cooling {va} VA drops out", va=total(out))
+        shown = f"{figure(side.load)} + {figure(side.adder)} motor ≥ "
+        shown += f"{figure(dropped.load)} + {figure(dropped.adder)} motor"
+        entries = paths(out)
+        tape.note("climate_dropped", words, None, "", shown, rule, entries=entries, flow="dropped")
 
 
-def _climate_findings(
-    side: Side, dropped: Side, other_motors: tuple[Load, ...], edition: Edition
-) -> list[Finding]:
+def findings(found: Standard, edition: Edition) -> Findings:
+    """What the choice between the seasons brings about."""
+    told, side, dropped = Findings(), found.side, found.dropped
     out = dropped_only(side, dropped)
-    found: list[Finding] = []
-    if out and largest_motor(out) and side.motor and side.motor in other_motors:
-        found.append(
-            Finding(
-                "remark",
-                "motor_from_appliances",
-                say(
-                    "{what} is the smaller and drops out, so the largest motor is {motor}.",
-                    what="Cooling" if dropped.name == "cooling" else "Heating",
-                    motor=side.motor.name,
-                ),
-                rules=(edition.rule("noncoincident"), edition.rule("largest_motor")),
-                entries=(side.motor.path,),
-            )
+    rules = (edition.rule("noncoincident"), edition.rule("largest_motor"))
+    others = (*found.fixed.loads, *found.own.loads)
+    if out and largest_motor(out) and side.motor and side.motor in others:
+        given = {"motor": side.motor.name}
+        words = say(
+            "Heating is the smaller and drops out, so the largest motor is {motor}.", **given
         )
+        if dropped.name == "cooling":
+            words = say(
+                "Cooling is the smaller and drops out, so the largest motor is {motor}.", **given
+            )
+        told.remark("motor_from_appliances", words, rules=rules, entries=side.motor.path)
     if out and not fits(dropped.load, side.load):
-        found.append(
-            Finding(
-                "remark",
-                "motor_turns_choice",
-                say(
-                    "Cooling counts although heating is {by} VA larger: with a quarter of its"
-                    " motor, {motor} VA, it asks more of the service.",
-                    by=dropped.load - side.load,
-                    motor=side.adder,
-                ),
-                rules=(edition.rule("noncoincident"), edition.rule("largest_motor")),
-            )
+        words = say(
+            "Cooling counts although heating is {by} VA larger: with a quarter of its"
+            " motor, {motor} VA, it asks more of the service.",
+            by=dropped.load - side.load,
+            motor=side.adder,
         )
-    return found
+        told.remark("motor_turns_choice", words, rules=rules)
+    return told
 
 
-def _flows(rows: tuple[tuple[str, str, float, float, object], ...]) -> tuple[Flow, ...]:
-    return tuple(
-        Flow(name, say(label), connected, calculated, why)  # type: ignore[arg-type]
-        for name, label, connected, calculated, why in rows
-        if connected or calculated
-    )
+def flows(found: Standard, edition: Edition) -> tuple[Flow, ...]:
+    """The bands of the drawing: what is connected and what is left of it."""
+    return tuple(flow for flow in _flows(found, edition) if flow.connected or flow.calculated)
+
+
+def _flows(found: Standard, edition: Edition) -> Iterator[Flow]:
+    lighting, fixed, own, side = found.lighting, found.fixed, found.own, found.side
+    whole, factor = say("whole"), 100 * fixed.factor
+    out = total(dropped_only(side, found.dropped))
+    by = say("by the demand factors")
+    yield Flow("lighting", say("General lighting"), lighting.connected, lighting.demand, by)
+    connected, left = fixed.connected + own.connected, fixed.demand + own.demand
+    share = say("{percent} %", percent=factor) if fixed.factor < 1 else whole
+    yield Flow("fixed", say("Appliances"), connected, left, share)
+    words, least = say("Vehicle charging"), say("a least value each")
+    yield Flow("charging", words, found.chargers.connected, found.chargers.demand, least)
+    least = say("{least} VA at least", least=edition.value("dryer_least"))
+    yield Flow("dryers", say("Drying"), found.dryers.connected, found.dryers.demand, least)
+    way = cooking.label(found.ways[0]) if found.ways else say("")
+    yield Flow("cooking", say("Cooking"), total(found.cooked), found.cooking, way)
+    yield Flow("climate", _season(side), side.load, side.load, whole)
+    yield Flow("dropped", _season(found.dropped), out, 0.0, say("not at the same time"))
+    yield Flow("motor", say("Largest motor"), 0.0, side.adder, say("a quarter more"))
+
+
+def _season(side: Side) -> Text:
+    return say("Heating") if side.name == "heating" else say("Cooling")

@@ -1,5 +1,23 @@
-"""Circuits that share a neutral, split by what changes together: entries, circuit, worksheet."""
+"""Circuits that share a neutral: ``circuit`` is the run as joints and loads, the rest as in every
+kind."""
 
-from voltaje.core.parts.neutral.work import KIND
+from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.neutral.entries import GROUPS, NeutralEntries
+from voltaje.core.parts.neutral.tell import tell
+from voltaje.core.parts.neutral.work import hand_up, work
+
+KIND = Kind(
+    "neutral",
+    "Shared neutral",
+    "Volts and amperes of circuits on one neutral",
+    NeutralEntries,
+    work,
+    tell,
+    hand_up,
+    lambda entries, above: above,
+    GROUPS,
+    own_network=True,
+    order=80,
+)
 
 __all__ = ["KIND"]

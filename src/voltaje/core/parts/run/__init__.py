@@ -1,5 +1,24 @@
-"""A run of several segments, split by what changes together: entries, the run itself, worksheet."""
+"""A run of several segments: ``along`` is the run between its joints, the rest as in every kind."""
 
-from voltaje.core.parts.run.work import KIND
+from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.run.entries import GROUPS, RunEntries
+from voltaje.core.parts.run.tell import tell
+from voltaje.core.parts.run.work import brings, hand_up, work
+
+KIND = Kind(
+    "run",
+    "Run",
+    "Volts along several segments",
+    RunEntries,
+    work,
+    tell,
+    hand_up,
+    lambda entries, above: above,
+    GROUPS,
+    holds_parts=True,
+    brings=brings,
+    own_network=True,
+    order=60,
+)
 
 __all__ = ["KIND"]

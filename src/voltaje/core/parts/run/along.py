@@ -23,21 +23,13 @@ from voltaje.core.entries import (
 )
 from voltaje.core.parts.kind import Context
 from voltaje.core.parts.run.entries import AWG, MM2, SIZE_NAMES, RunEntries
-from voltaje.core.parts.wired import amperes_of, divisor, lines_of
+from voltaje.core.parts.wired import amperes_of, lines_of
 from voltaje.core.rules import runs
 from voltaje.core.rules.motors import MOTOR_POWER_FACTOR, table_current
 from voltaje.core.rules.runs import Lost, Segment, is_metric
 from voltaje.core.rules.wiring import Installation, options, terminal_column
-from voltaje.core.units import LENGTH, show
 from voltaje.core.units import METRES_PER_FOOT as METRES
-from voltaje.core.worksheet import (
-    Finding,
-    Line,
-    Rule,
-    figure,
-    fits,
-    say,
-)
+from voltaje.core.worksheet import Rule, figure, fits
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
@@ -202,21 +194,6 @@ class Along:
                 raise WrongEntryError(path, f"{SIZE_NAMES[own]} is not made of {e.material}: choose"
                                       " a larger size, or copper.")  # fmt: skip
 
-    def amounts(self, segments: Sequence[Segment], found: Sequence[Lost]) -> tuple[Line, ...]:
-        lines = []
-        for index, (segment, joint) in enumerate(zip(segments, self.joints, strict=True)):
-            behind = self.joints[index:]
-            lines.append(
-                Line("segment_amperes", say("To {name}", name=segment.name), abs(segment.amperes),
-                     "A", " + ".join(figure(abs(j.current), 1) for j in behind if j.current)
-                     if len(behind) > 1 else f"{figure(abs(joint.va))} ÷ "
-                     f"{divisor(self.volts, self.entries.connection)}",
-                     rules=joint.rules,
-                     note=say("flows towards the supply") if segment.amperes.real < 0 else None,
-                     entries=(f"{joint.path}.nameplate",), flow=f"s{index}")
-            )  # fmt: skip
-        return tuple(lines)
-
     def ohms(self, segments: Sequence[Segment]) -> list[complex]:
         """R + jX of one conductor of each segment, all sets."""
         e, found = self.entries, []
@@ -262,60 +239,30 @@ class Along:
         except ElementError as error:
             raise WrongEntryError("", str(error)) from error
 
-    def mend_lines(self, size: str, percent: float, limit: float) -> tuple[Line, ...]:
+    def mends(self, size: str, percent: float, limit: float) -> Mends:
         """A larger conductor, a shorter run, higher volts; the longest run with this conductor."""
-        lines = []
+        metric = self.context.units == "metric"
+        sizes = self.sizes() if not is_metric(size) or metric else MM2
+        larger = runs.smallest(sizes, self.percent, limit)
+        if abs(percent) <= 1e-9:
+            return Mends(larger)
         length = sum(j.metres for j in self.joints)
-        found = runs.smallest(
-            self.sizes() if not is_metric(size) or self.context.units == "metric" else MM2,
-            self.percent, limit)  # fmt: skip
-        if found:
-            lines.append(Line("mend_size", say("Smallest conductor: {size}",
-                                               size=SIZE_NAMES[found[0]]), found[1], "%",
-                              entries=("size",)))  # fmt: skip
-        if abs(percent) > 1e-9:
-            most = length * limit / abs(percent)
-            unit = self.context.units
-            longest = show(round(most / METRES, 1), LENGTH, unit)
-            lines.append(
-                Line("mend_length", say("Longest run with {size}: {length}", size=SIZE_NAMES[size],
-                                        length=longest), None, "",
-                     f"{show(length / METRES, LENGTH, unit)} × {figure(limit)} ÷"
-                     f" {figure(abs(percent))}", note=say("all lengths in proportion"))
-            )  # fmt: skip
-            needed = runs.volts_for(self.volts, abs(percent), limit)
-            step = next((v for v in runs.STEPS_UP if v >= needed * (1 - 1e-9)), None)
-            lines.append(
-                Line("mend_volts", say("Volts for the same load and conductor"), needed, "V",
-                     f"{figure(self.volts)} × √({figure(abs(percent))} ÷ {figure(limit)})",
-                     note=say("the next usual volts: {volts} V", volts=step) if step else None)
-            )  # fmt: skip
-        return tuple(lines)
+        needed = runs.volts_for(self.volts, abs(percent), limit)
+        step = next((v for v in runs.STEPS_UP if v >= needed * (1 - 1e-9)), None)
+        return Mends(larger, length, length * limit / abs(percent), needed, step)
 
-    def ampacity_findings(self, segments: Sequence[Segment], found_here: bool) -> list[Finding]:
-        """Whether each size carries its amperes, without any 125 %."""
-        found = []
-        for segment, joint in zip(segments, self.joints, strict=True):
-            carries = self.ampacity(segment.size)
-            if carries is None:
-                found.append(
-                    Finding("look", "ampacity", say("{title} does not rate metric conductors: only"
-                                                    " the drop is judged here.",
-                                                    title=self.context.edition.title), "",
-                            say("Take the ampacity from the code that governs the cable."))
-                )  # fmt: skip
-                break
-            if not fits(abs(segment.amperes), carries):
-                found.append(
-                    Finding("fails", "ampacity",
-                            say("To {name}: {amperes} A on {size}, good for {carries} A.",
-                                name=segment.name, amperes=figure(abs(segment.amperes), 1),
-                                size=SIZE_NAMES[segment.size], carries=figure(carries, 1)),
-                            f"{figure(abs(segment.amperes) - carries, 1)} A",
-                            say("A larger conductor: ampacity comes before drop."),
-                            (self.context.edition.rule("ampacity"),), (f"{joint.path}.size",))
-                )  # fmt: skip
-        return found
+
+@dataclass(frozen=True, slots=True)
+class Mends:
+    """What would keep a run within its limit: the smallest conductor with its percent; of this one
+    the ``longest`` run in m beside its ``length``; the ``volts`` at which the same load loses no
+    more, and the next usual ones. ``None`` where nothing is lost."""
+
+    larger: tuple[str, float] | None
+    length: float = 0.0
+    longest: float | None = None
+    volts: float | None = None
+    next_volts: float | None = None
 
 
 def across(answer: Solution, index: int, three: bool) -> float:

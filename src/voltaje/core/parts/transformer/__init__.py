@@ -1,5 +1,26 @@
-"""A transformer: its entries, and its work on both sides."""
+"""A transformer: its size, its protection, the conductors and devices on both its sides."""
 
-from voltaje.core.parts.transformer.work import KIND
+from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.transformer.entries import GROUPS, TransformerEntries
+from voltaje.core.parts.transformer.tell import tell
+from voltaje.core.parts.transformer.work import brings, hand_down, hand_up, lost_out, work
+
+KIND = Kind(
+    "transformer",
+    "Transformer",
+    "Size, protection, conductors on both sides",
+    TransformerEntries,
+    work,
+    tell,
+    hand_up,
+    hand_down,
+    GROUPS,
+    holds_parts=True,
+    fault_out=lambda entries, outcome, context: outcome.fault,
+    uses_fault=True,
+    lost_out=lost_out,
+    brings=brings,
+    order=30,
+)
 
 __all__ = ["KIND"]

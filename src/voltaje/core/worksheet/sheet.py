@@ -1,71 +1,18 @@
-"""A calculation that shows itself: lines, the rules they follow, findings, results.
-
-Values only, all frozen. Words are :class:`Text`: a template with named parameters, so that
-a reader in another language can be given another template with the same figures.
-"""
+"""What a worksheet is made of: lines and the rules they follow, findings, results, rungs of the
+ladder, marks on the ampere axis, points for an instrument. Values only, all frozen."""
 
 from __future__ import annotations
 
-from cmath import phase
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
-from decimal import ROUND_HALF_UP, Decimal
-from math import degrees, isfinite
-from typing import Any, Literal
+from math import isfinite
+from typing import Literal
+
+from voltaje.core.worksheet.text import Text, say
 
 # a remark tells something and asks nothing: it leaves the part's status alone
 Severity = Literal["fails", "look", "remark", "holds"]
 LineKind = Literal["step", "sum", "result", "note"]
-
-REL_TOLERANCE = 1e-9
-
-
-def fits(load: float, capacity: float) -> bool:
-    """Whether ``load`` is within ``capacity``, so that 40.0 A fits 40 A however it was reached."""
-    return load <= capacity + REL_TOLERANCE * max(abs(load), abs(capacity))
-
-
-@dataclass(frozen=True, slots=True)
-class Text:
-    """Words with the figures kept apart from them: ``Text("{n} dryers", {"n": 5})``."""
-
-    template: str
-    given: Mapping[str, object] = field(default_factory=dict)
-
-    @property
-    def params(self) -> dict[str, str]:
-        """The figures as printed: grouped, without needless decimals."""
-        return {name: figure(value) for name, value in self.given.items()}
-
-    def __str__(self) -> str:
-        return self.template.format(**self.params)
-
-
-def say(template: str, **params: object) -> Text:
-    """A :class:`Text`. Figures are printed when it is read: most texts of a job never are."""
-    return Text(template, params)
-
-
-NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
-
-
-def words(count: float) -> str:
-    """A small whole number in words, as a sentence has it: ``4.0`` → ``four``."""
-    small = 0 <= count < len(NUMBERS) and count == int(count)
-    return NUMBERS[int(count)] if small else f"{count:g}"
-
-
-def figure(value: object, digits: int = 2) -> str:
-    """A number as the trade writes it: ``18600.0`` → ``18,600``; ``0.75`` → ``0.75``."""
-    if isinstance(value, bool) or not isinstance(value, int | float):
-        return str(value)
-    whole = float(value)
-    if whole.is_integer() and abs(whole) < 1e15:
-        return f"{int(whole):,}"
-    # halves go up, as on paper; Python's own formatting takes them to the even figure
-    exact = Decimal(repr(float(value))).quantize(Decimal(1).scaleb(-digits), ROUND_HALF_UP)
-    text = f"{exact:,f}"
-    return text.rstrip("0").rstrip(".") if "." in text else text
 
 
 @dataclass(frozen=True, slots=True)
@@ -308,108 +255,9 @@ class Worked:
         """The worst of the findings."""
         return worst(finding.severity for finding in self.findings)
 
-    def to_json(self) -> dict[str, Any]:
-        """Plain dicts, lists, strings and numbers, ready for ``json.dumps``."""
-        return {
-            "kind": self.kind,
-            "code": self.edition,
-            "status": self.status,
-            "results": {
-                name: {"value": r.value, "unit": r.unit, "label": str(r.label)}
-                for name, r in self.results.items()
-            },
-            "sections": [
-                {
-                    "name": section.name,
-                    "title": str(section.title),
-                    "lines": [_line_json(line) for line in section.lines],
-                }
-                for section in self.sections
-            ],
-            "findings": [
-                {
-                    "severity": f.severity,
-                    "name": f.name,
-                    "words": str(f.words),
-                    "amount": f.amount,
-                    "remedy": str(f.remedy) if f.remedy else "",
-                    "rules": [_rule_json(rule) for rule in f.rules],
-                    "entries": list(f.entries),
-                }
-                for f in self.findings
-            ],
-            "alternatives": [
-                {
-                    "name": a.name,
-                    "label": str(a.label),
-                    "value": a.value,
-                    "unit": a.unit,
-                    "chosen": a.chosen,
-                    "permitted": a.permitted,
-                    "why": str(a.why),
-                }
-                for a in self.alternatives
-            ],
-            "ladder": [
-                {
-                    "device": rung.device,
-                    "conductor": rung.conductor,
-                    "ampacity": rung.ampacity,
-                    "passes": rung.passes,
-                    "chosen": rung.chosen,
-                    "why": str(rung.why),
-                    "rules": [_rule_json(rule) for rule in rung.rules],
-                    "kg_per_m": round(rung.mass, 4),
-                    "price_per_m": rung.price,
-                    "group": rung.group,
-                }
-                for rung in self.ladder
-            ],
-            "wires": [
-                {"role": wire.role, "color": wire.color, "size": wire.size} for wire in self.wires
-            ],
-            "points": [
-                {
-                    "name": point.name,
-                    "label": str(point.label),
-                    "value": point.value,
-                    "unit": point.unit,
-                    "degrees": degrees(phase(point.phasor)) if point.phasor else 0.0,
-                    "open": point.open,
-                }
-                for point in self.points
-            ],
-        }
-
 
 def worst(severities: Iterable[Severity]) -> Severity:
     """``fails`` before ``look`` before ``holds``; ``holds`` when there is none. A remark holds."""
     order: tuple[Severity, ...] = ("fails", "look", "holds")
     given = ("holds" if severity == "remark" else severity for severity in severities)
     return min(given, key=order.index, default="holds")
-
-
-def _rule_json(rule: Rule) -> dict[str, Any]:
-    return {
-        "code": rule.edition,
-        "topic": rule.topic,
-        "cite": rule.cite,
-        "row": rule.row,
-        "column": rule.column,
-        "amended": rule.amended,
-    }
-
-
-def _line_json(line: Line) -> dict[str, Any]:
-    return {
-        "name": line.name,
-        "label": str(line.label),
-        "expression": line.expression,
-        "value": line.value,
-        "unit": line.unit,
-        "rules": [_rule_json(rule) for rule in line.rules],
-        "rounding": str(line.rounding) if line.rounding else "",
-        "note": str(line.note) if line.note else "",
-        "entries": list(line.entries),
-        "kind": line.kind,
-    }

@@ -1,0 +1,26 @@
+"""The first question of all: amperes from kVA, kW, hp or W, and back; any one unknown is solved.
+
+A motor's horsepower goes by the code's table; by formula only when that is asked for.
+"""
+
+from voltaje.core.electrical.systems import Demand
+from voltaje.core.parts.amperes.entries import GROUPS, AmperesEntries
+from voltaje.core.parts.amperes.tell import tell
+from voltaje.core.parts.amperes.work import work
+from voltaje.core.parts.kind import Kind
+
+KIND = Kind(
+    "amperes",
+    "Amperes",
+    "kVA, kW, hp or W to amperes, and back",
+    AmperesEntries,
+    work,
+    tell,
+    lambda entries, outcome, context: Demand(),
+    lambda entries, above: above,
+    GROUPS,
+    quick_only=True,
+    order=120,
+)
+
+__all__ = ["KIND"]

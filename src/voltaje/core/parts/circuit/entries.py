@@ -1,0 +1,128 @@
+"""What is told of a branch circuit: its load, how it is connected, and how it is run."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from voltaje.core.electrical.systems import Category, Connection
+from voltaje.core.entries import (
+    BigNameplate,
+    Current,
+    Few,
+    Name,
+    Percent,
+    PowerFactor,
+    Usual,
+    Voltage,
+    entry,
+)
+from voltaje.core.parts.wired import WIRING_GROUPS, WiringEntries
+
+Use = Literal[
+    "general", "lighting", "receptacles", "water heater", "space heating", "air conditioning",
+    "vehicle charging", "kiln", "kitchen", "sign",
+]  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Usage:
+    """What a use brings along: continuous or not, category above, and the rule it follows."""
+
+    label: str
+    continuous: bool
+    category: Category
+    topic: str = ""
+
+
+USES: dict[str, Usage] = {
+    "general": Usage("general load", False, "other"),
+    "lighting": Usage("lighting", True, "lighting", "continuous"),
+    "receptacles": Usage("receptacles", False, "receptacles", "receptacle_load"),
+    "water heater": Usage("water heater", True, "other", "water_heater"),
+    "space heating": Usage("space heating", True, "heating", "space_heating"),
+    "air conditioning": Usage("air conditioning", False, "cooling",
+                              "air_conditioning"),
+    "vehicle charging": Usage("vehicle charging", True, "other", "vehicle_charging"),
+    "kiln": Usage("kiln", True, "other", "process_heating"),
+    "kitchen": Usage("kitchen equipment", False, "kitchen"),
+    "sign": Usage("sign", True, "lighting", "sign_circuit"),
+}  # fmt: skip
+CONNECTIONS = {
+    "line-neutral": "line and neutral", "two-line": "two lines", "three-phase": "three-phase",
+}  # fmt: skip
+LINE_LABELS = {
+    "auto": "to balance", "L1": "L1", "L2": "L2", "L3": "L3", "L1-L2": "L1 and L2",
+    "L2-L3": "L2 and L3", "L1-L3": "L1 and L3",
+}  # fmt: skip
+
+
+# common practice: what a circuit of that use usually is, VA
+USUAL = Usual(
+    5.0, 500_000.0, "a branch circuit", "use",
+    (
+        ("lighting", 5.0, 30_000.0, "a lighting circuit"),
+        ("water heater", 1000.0, 60_000.0, "a water heater"),
+        ("space heating", 250.0, 60_000.0, "a space heater"),
+        ("vehicle charging", 1000.0, 200_000.0, "a vehicle charger"),
+        ("kiln", 500.0, 150_000.0, "a kiln"), ("kitchen", 100.0, 60_000.0, "kitchen equipment"),
+        ("sign", 20.0, 20_000.0, "a sign"),
+    ),
+)  # fmt: skip
+
+
+class CircuitEntries(WiringEntries):
+    """A load, how it is connected, and how it is run."""
+
+    use: Use = entry(
+        "general", "Use", choices={name: use.label for name, use in USES.items()}, group="load"
+    )
+    load: BigNameplate | None = entry(
+        None, "Load", group="load", example="4.5 kW, 3.2 kVA, 24 A", usual=USUAL,
+        when=("use", tuple(name for name in USES if name not in ("receptacles",
+                                                                "air conditioning"))),
+    )  # fmt: skip
+    outlets: Few = entry(0, "Outlets", help="180 VA each", group="load",
+                         when=("use", ("receptacles",)))  # fmt: skip
+    minimum_ampacity: Current | None = entry(
+        None, "Minimum circuit ampacity", group="load", when=("use", ("air conditioning",)),
+        help="nameplate", example="23 A",
+    )  # fmt: skip
+    maximum_device: Current | None = entry(
+        None, "Maximum device", group="load", when=("use", ("air conditioning",)),
+        help="nameplate", example="40 A",
+    )  # fmt: skip
+    connection: Connection = entry("line-neutral", "Connection", choices=CONNECTIONS, group="load")
+    rated_volts: Voltage | None = entry(
+        None, "Rated volts", help="if not the supply’s", group="load", example="240 V"
+    )
+    power_factor: PowerFactor = entry(
+        1.0, "Power factor", help="turns W into VA", group="load", example="0.9"
+    )
+    continuous: Literal["auto", "yes", "no", "part"] = entry(
+        "auto", "Runs three hours or more", group="load",
+        choices={"auto": "as usual for its use", "yes": "yes, continuous", "no": "no",
+                 "part": "part of it"},
+    )  # fmt: skip
+    continuous_share: Percent | None = entry(
+        None, "Share that is continuous, %", group="load", when=("continuous", ("part",)),
+        example="60",
+    )  # fmt: skip
+    neutral: bool = entry(
+        False, "Takes a neutral along", group="load",
+        when=("connection", ("two-line", "three-phase")),
+    )  # fmt: skip
+    nonlinear: bool = entry(False, "Mostly nonlinear load", group="load")
+    line: Literal["auto", "L1", "L2", "L3", "L1-L2", "L2-L3", "L1-L3"] = entry(
+        "auto", "Line", choices=LINE_LABELS, group="place"
+    )
+    multiwire: Name = entry(
+        "", "Shares its neutral", help="one name for those that share", group="place",
+        example="K1",
+    )  # fmt: skip
+    together: Name = entry(
+        "", "Never runs with", help="one name for the group", group="place", example="Kilns",
+    )  # fmt: skip
+
+
+GROUPS = {"load": "The load", **WIRING_GROUPS, "place": "In its board"}

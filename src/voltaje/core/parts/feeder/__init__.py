@@ -1,0 +1,30 @@
+"""A feeder: the calculated load of what hangs on it and what is entered, sized like a circuit.
+
+``carried`` is what services and transformers share with it: amperes on each line and the neutral.
+"""
+
+from voltaje.core.parts.feeder.carried import Carried, connection_of, tell_amperes
+from voltaje.core.parts.feeder.entries import GROUPS, FeederEntries
+from voltaje.core.parts.feeder.tell import tell
+from voltaje.core.parts.feeder.work import hand_up, work
+from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.wired.far_end import brings, fault_at_far_end, lost_at_far_end
+
+KIND = Kind(
+    "feeder",
+    "Feeder",
+    "Calculated load, device, conductors",
+    FeederEntries,
+    work,
+    tell,
+    hand_up,
+    lambda entries, above: above,
+    GROUPS,
+    holds_parts=True,
+    fault_out=fault_at_far_end,
+    lost_out=lost_at_far_end,
+    brings=brings,
+    order=40,
+)
+
+__all__ = ["KIND", "Carried", "connection_of", "tell_amperes"]

@@ -1,0 +1,27 @@
+"""A service: its disconnects, its conductors, and everything that is grounded and bonded there."""
+
+from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.service.entries import ELECTRODES, GROUPS, ServiceEntries
+from voltaje.core.parts.service.tell import tell
+from voltaje.core.parts.service.work import hand_up, work
+from voltaje.core.parts.wired.far_end import brings, fault_at_far_end, lost_at_far_end
+
+KIND = Kind(
+    "service",
+    "Service",
+    "Disconnect, conductors, grounding",
+    ServiceEntries,
+    work,
+    tell,
+    hand_up,
+    lambda entries, above: above,
+    GROUPS,
+    holds_parts=True,
+    fault_out=fault_at_far_end,
+    lost_out=lost_at_far_end,
+    brings=brings,
+    uses_fault=True,
+    order=20,
+)
+
+__all__ = ["ELECTRODES", "KIND"]

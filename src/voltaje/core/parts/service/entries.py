@@ -1,0 +1,46 @@
+"""What is told of a service: its disconnects, its electrodes, and how it is run."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from voltaje.core import units
+from voltaje.core.entries import Reads, entry
+from voltaje.core.parts.wired import (
+    SIZE_LABELS,
+    WIRING_GROUPS,
+    Interrupting,
+    Size,
+    WiringEntries,
+)
+
+Disconnects = Annotated[int, Reads(units.COUNT, 1, 6, whole=True)]
+ELECTRODES = {
+    "water_pipe": ("water pipe", "Metal underground water pipe"),
+    "steel": ("structural steel", "Structural steel"),
+    "concrete": ("concrete-encased", "Concrete-encased electrode"),
+    "rod": ("rod", "Rod, pipe or plate"),
+    "ring": ("ring", "Ground ring"),
+}
+
+
+class ServiceEntries(WiringEntries):
+    """Disconnects, raceways, electrodes, and how the service conductors are run."""
+
+    disconnects: Disconnects = entry(1, "Disconnects", group="service")
+    interrupting: Interrupting | None = entry(
+        None, "Interrupting rating", group="service", help="of its devices", example="22 kA"
+    )
+    water_pipe: bool = entry(False, "Metal underground water pipe", group="electrodes")
+    steel: bool = entry(False, "Structural steel", group="electrodes")
+    concrete: bool = entry(False, "Concrete-encased electrode", group="electrodes")
+    rod: bool = entry(False, "Rod, pipe or plate", group="electrodes")
+    ring: bool = entry(False, "Ground ring", group="electrodes")
+    ring_size: Size = entry("2", "Ring conductor", choices=SIZE_LABELS, group="electrodes")
+
+
+GROUPS = {
+    "service": "The service",
+    "electrodes": "Electrodes that are there",
+    **WIRING_GROUPS,
+}

@@ -1,0 +1,169 @@
+"""A service in numbers: its load, its conductors, its grounded conductor, bonds and electrodes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.electrical.systems import Demand
+from voltaje.core.entries import WrongEntryError
+from voltaje.core.parts.feeder.carried import Carried, carry, connection_of
+from voltaje.core.parts.kind import Context
+from voltaje.core.parts.service.entries import ELECTRODES, ServiceEntries
+from voltaje.core.parts.wired import Feed, WiredOutcome, size, smallest_neutral, wires_of
+from voltaje.core.rules.choose import Need
+from voltaje.core.rules.conductors import label
+from voltaje.core.rules.feeder_demand import calculate
+from voltaje.core.rules.grounding import Jumper, bonding_size, electrode_size
+from voltaje.core.rules.ladder import Pair
+from voltaje.core.rules.overcurrent import devices_between, largest_rating
+from voltaje.core.worksheet import Rule, fits
+
+By = Literal["table", "share", "parallel", "unbalanced"]
+
+
+@dataclass(frozen=True, slots=True)
+class Grounded:
+    """The grounded conductor of each set or raceway, and what it goes ``by``."""
+
+    size: str
+    count: int
+    rules: tuple[Rule, ...]
+    by: By
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ServiceOutcome(WiredOutcome):
+    """Its load on the lines, the ``neutral`` in A; its grounded conductor and main bonding jumper
+    where the system has a neutral, the supply-side jumper, and the conductor to each electrode."""
+
+    carried: Carried
+    neutral: float
+    grounded: Grounded | None
+    main_jumper: Jumper | None
+    side_jumper: Jumper
+    electrodes: tuple[tuple[str, Jumper], ...]
+    electrode: Jumper | None
+
+
+def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
+    """The service: load, device, conductors, what is grounded and bonded."""
+    system, edition = context.supply.system, context.edition
+    pieces = context.below.pieces
+    if not pieces:
+        raise WrongEntryError(
+            "", "Nothing hangs on this service yet: add feeders, boards or loads below it."
+        )
+    if entries.ring_size == "auto" or (entries.ring and _under_least(entries.ring_size, edition)):
+        least = label(edition.limit_size("ring_least"))
+        raise WrongEntryError("ring_size", f"A ring is {least} at least: choose its size.")
+    carried = carry(pieces, calculate(pieces, edition), system)
+    neutral, design = carried.neutral(system, edition), carried.design
+    need = Need(
+        carried.load,
+        design,
+        design,
+        devices_between(design, largest_rating(edition), edition, 3),
+        device_topic="service_device",
+        conductor_topic="service_device",
+    )
+    feed = Feed(
+        connection_of(system),
+        system.line_to_line or system.to_neutral,
+        len(system.lines),
+        system.has_neutral,
+        wye_pair=system.is_wye and system.phases == 1,
+        drop_topic="drop_total",
+        passes_on=True,
+    )
+    sizing = size(need, feed, entries, context)
+    pair = sizing.pair
+    metal, total = pair.option.material, pair.option.mils * pair.sets
+    grounded, main = None, None
+    if system.has_neutral:
+        grounded = grounded_conductor(pair, neutral, entries, context)
+        main = bonding_size(total, metal, edition)
+    in_one = total if entries.raceways == "one" else pair.option.mils
+    electrodes = _electrodes(entries, total, metal, edition)
+    areas = edition.table("conductor_properties").column("circular mils")
+    return ServiceOutcome(
+        amperes=carried.load,
+        wires=wires_of(feed, entries, context),
+        drop=sizing.lost.percent if sizing.lost else None,
+        fault=context.supply.fault,
+        sizing=sizing,
+        carried=carried,
+        neutral=neutral,
+        grounded=grounded,
+        main_jumper=main,
+        side_jumper=bonding_size(in_one, metal, edition),
+        electrodes=electrodes,
+        electrode=max((j for _, j in electrodes), key=lambda j: areas[j.size], default=None),
+    )
+
+
+def grounded_conductor(
+    pair: Pair, neutral: float, entries: ServiceEntries, context: Context
+) -> Grounded:
+    """The larger of 250.102(C)(1) and the unbalanced load; with sets in raceways of their own by
+    the conductors of each raceway and not below 1/0 AWG.
+
+    ``neutral`` in A for the whole service.
+    """
+    edition = context.edition
+    order = list(edition.table("conductor_properties").rows)
+    together = entries.raceways == "one" or pair.sets == 1
+    mils = pair.option.mils * (pair.sets if together else 1)
+    jumper = bonding_size(mils, pair.option.material, edition)
+    least, rules, by = jumper.size, jumper.rules, "table"
+    if any(rule.topic == "over_1100" for rule in rules):
+        by = "share"
+    count = 1 if together else pair.sets
+    floor = edition.limit_size("parallel")
+    if not together and order.index(least) < order.index(floor):
+        least, rules, by = floor, (edition.rule("parallel"), *rules), "parallel"
+    each = neutral / count
+    # in a raceway of its own each set's neutral is sized by itself
+    counted = len(context.supply.system.lines)
+    carries = smallest_neutral(each * pair.sets, "", counted, pair, entries, edition)
+    if carries is None:
+        raise NotCoveredError(edition.title, f"a grounded conductor for {each:,.0f} A")
+    if order.index(carries) > order.index(least):
+        least, rules, by = carries, (edition.rule("neutral"), *rules), "unbalanced"
+    return Grounded(least, count, rules, by)  # type: ignore[arg-type]
+
+
+def _under_least(size_: str, edition: Edition) -> bool:
+    order = list(edition.table("conductor_properties").rows)
+    return order.index(size_) < order.index(edition.limit_size("ring_least"))
+
+
+def _electrodes(
+    entries: ServiceEntries, mils: float, material: str, edition: Edition
+) -> tuple[tuple[str, Jumper], ...]:
+    """The conductor to each electrode that is there, of copper: aluminum ones may not touch earth
+    or concrete."""
+    area = mils if material == "copper" else _as_copper(mils, edition)
+    return tuple(
+        (name, electrode_size(area, "copper", kind, edition, entries.ring_size))
+        for name, (kind, _) in ELECTRODES.items()
+        if getattr(entries, name)
+    )
+
+
+def _as_copper(mils: float, edition: Edition) -> float:
+    """Copper circular mils of the same row of Table 250.66 as aluminum ones."""
+    areas = edition.table("conductor_properties").column("circular mils")
+
+    def area(text: str) -> float:
+        return areas.get(text) or float(text) * 1000
+
+    rows = list(edition.table("electrode_conductor").rows.values())
+    row = next((r for r in rows if fits(mils, area(r["aluminum to"]))), rows[-1])
+    return area(row["copper to"])
+
+
+def hand_up(entries: ServiceEntries, outcome: ServiceOutcome, context: Context) -> Demand:
+    """Its loads, each on its line."""
+    return Demand.of(outcome.carried.placed)

@@ -1,0 +1,23 @@
+"""A supply: the utility's service point or a source, and what stands on it."""
+
+from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.supply.entries import SupplyEntries, point
+from voltaje.core.parts.supply.tell import tell
+from voltaje.core.parts.supply.work import hand_up, work
+
+KIND = Kind(
+    "supply",
+    "Supply",
+    "Service point and system",
+    SupplyEntries,
+    work,
+    tell,
+    hand_up,
+    point,
+    {"supply": "The supply", "marking": "Identification of conductors"},
+    holds_parts=True,
+    fault_out=lambda entries, outcome, context: entries.fault or 0.0,
+    order=10,
+)
+
+__all__ = ["KIND"]

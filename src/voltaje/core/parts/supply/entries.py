@@ -1,0 +1,56 @@
+"""What is told of a supply: its system, volts, colors and rating; the point it hands down."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from voltaje.core import units
+from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
+from voltaje.core.entries import Current, Entries, Name, Reads, Voltage, entry
+
+SystemId = Literal[
+    "1ph-120/240", "1ph-120/208", "1ph-120", "3ph-208Y/120", "3ph-480Y/277", "3ph-600Y/347",
+    "3ph-400Y/230", "3ph-240", "3ph-240/120",
+]  # fmt: skip
+Fault = Annotated[float, Reads(units.CURRENT, 100.0, 300_000.0)]
+
+
+class SupplyEntries(Entries):
+    """System, its volts and colors and, where there is one, the rating that it may not exceed."""
+
+    system: SystemId = entry(
+        "1ph-120/240",
+        "System",
+        choices={name: system.label for name, system in SYSTEMS.items()},
+        group="supply",
+    )
+    volts: Voltage | None = entry(
+        None, "Measured volts", help="line to line, if measured", group="supply", example="236 V"
+    )
+    frequency: Literal["60", "50"] = entry(
+        "60", "Frequency", choices={"60": "60 Hz", "50": "50 Hz"}, group="supply"
+    )
+    rating: Current | None = entry(None, "Rating", help="if the utility sets one", group="supply")
+    fault: Fault | None = entry(
+        None, "Available fault current", help="from the utility", group="supply", example="22 kA"
+    )
+    marking: Literal["usual", "own"] = entry(
+        "usual", "Identification", group="marking",
+        choices={"usual": "the usual colors", "own": "own marking"},
+    )  # fmt: skip
+    mark_l1: Name = entry("", "L1", group="marking", when=("marking", ("own",)), example="black")
+    mark_l2: Name = entry("", "L2", group="marking", when=("marking", ("own",)), example="red")
+    mark_l3: Name = entry("", "L3", group="marking", when=("marking", ("own",)), example="blue")
+    mark_n: Name = entry("", "Neutral", group="marking", when=("marking", ("own",)),
+                         example="white")  # fmt: skip
+
+
+def point(entries: SupplyEntries, above: SupplyPoint) -> SupplyPoint:
+    """What hangs on the supply stands on this."""
+    marking: tuple[str, ...] = ()
+    if entries.marking == "own":
+        marking = (entries.mark_l1, entries.mark_l2, entries.mark_l3, entries.mark_n)
+    return SupplyPoint(
+        SYSTEMS[entries.system], entries.volts or 0.0, float(entries.frequency),
+        entries.fault or 0.0, marking,
+    )  # fmt: skip

@@ -1,0 +1,96 @@
+"""A supply on the tape: what stands on it, against its rating; its conductors' colors."""
+
+from __future__ import annotations
+
+from voltaje.core.electrical.systems import SYSTEMS, System
+from voltaje.core.parts.kind import Context
+from voltaje.core.parts.supply.entries import SupplyEntries, point
+from voltaje.core.parts.supply.work import SupplyOutcome
+from voltaje.core.rules import feeder_demand
+from voltaje.core.rules.overcurrent import rounding_note, whole_amperes
+from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, fits, say
+
+# Common practice: the supply tolerance at which a word is due.
+VOLTS_OFF = 0.05
+
+
+def tell(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> Worked:
+    """The supply's worksheet."""
+    system, edition = SYSTEMS[entries.system], context.edition
+    pieces = context.below.pieces
+    load, exact, whole = outcome.load, outcome.balanced, whole_amperes(outcome.drawn)
+    tape = Tape()
+    tape.step("connected_load", say("Connected below"), outcome.connected, "VA")
+    if outcome.calculated and len(pieces) > 1:
+        tape += feeder_demand.tell(outcome.calculated, pieces, edition)
+    else:
+        tape.sum("calculated_load", say("Calculated load below"), load, "VA")
+    tape.result(
+        "amperes",
+        say("Amperes at {volts} V", volts=system.line_to_line or system.to_neutral),
+        outcome.drawn,
+        "A",
+        f"{figure(load)} ÷ {figure(load / exact)}" if exact else "",
+        edition.rule("rounding"),
+        rounding=rounding_note(outcome.drawn),
+    )
+    marks, colors = point(entries, context.supply), Tape()
+    for name in (*system.lines, *(("N",) if system.has_neutral else ())):
+        words = say("{line}: {color}", line=name, color=marks.color(name))
+        rule = edition.rule("marking")
+        colors.note(f"color_{name.lower()}", words, rules=rule, entries="marking")
+    results = {
+        "connected_load": Result(outcome.connected, "VA", say("Connected load")),
+        "calculated_load": Result(load, "VA", say("Calculated load")),
+        "amperes": Result(whole, "A", say("Amperes")),
+        "amperes_exact": Result(outcome.drawn, "A", say("Amperes, not rounded")),
+    }
+    return Worked(
+        "supply",
+        edition.id,
+        (
+            tape.section("supply", say("What stands on it")),
+            colors.section("marking", say("Identification")),
+        ),
+        results,
+        tuple(_findings(whole, system, entries, context)),
+        answer=("amperes", "calculated_load"),
+        headline=f"{figure(load / 1000, 1)} kVA · {whole} A",
+    )
+
+
+def _findings(amperes: int, system: System, entries: SupplyEntries, context: Context) -> Findings:
+    findings = Findings()
+    if entries.rating is not None:
+        holds, spare = fits(amperes, entries.rating), abs(entries.rating - amperes)
+        words = say("{spare} A over the supply's {rating} A.", spare=spare, rating=entries.rating)
+        if holds:
+            words = say("{spare} A to spare on {rating} A.", spare=spare, rating=entries.rating)
+        mend = say("Ask for a larger supply or shed load.")
+        shown = f"{figure(spare)} A"
+        findings.judged(holds, "rating", words, shown, mend=mend, entries="rating")
+    nominal = system.line_to_line or system.to_neutral
+    if entries.volts is not None and abs(entries.volts / nominal - 1) > VOLTS_OFF:
+        findings.look(
+            "volts",
+            say(
+                "{volts} V measured is {percent} % off the nominal {nominal} V.",
+                volts=entries.volts,
+                nominal=nominal,
+                percent=figure(100 * (entries.volts / nominal - 1), 1),
+            ),
+            mend=say("Ask the utility, or change the transformer’s taps."),
+            entries="volts",
+        )
+    if system.high_leg:
+        findings.remark(
+            "high_leg",
+            say(
+                "{line} is the high leg: about 208 V to neutral; nothing to neutral on it.",
+                line=system.high_leg,
+            ),
+            mend=say("Mark it orange."),
+            rules=context.edition.rule("high_leg"),
+            entries="system",
+        )
+    return findings

@@ -1,0 +1,65 @@
+"""A calculation that shows itself: lines, the rules they follow, findings, results.
+
+``text`` has words and figures, ``sheet`` what a worksheet is made of, ``tape`` the builders that
+make a line read like the tape that it prints, ``as_json`` the same for programs. Beneath it is
+nothing; everything above it speaks through it.
+"""
+
+from voltaje.core.worksheet.as_json import to_json
+from voltaje.core.worksheet.sheet import (
+    Alternative,
+    Finding,
+    Flow,
+    Line,
+    LineKind,
+    Mark,
+    Point,
+    Result,
+    Rule,
+    Rung,
+    Section,
+    Severity,
+    Wire,
+    Worked,
+    conductor_figures,
+    worst,
+)
+from voltaje.core.worksheet.tape import Findings, Tape
+from voltaje.core.worksheet.text import (
+    NUMBERS,
+    REL_TOLERANCE,
+    Text,
+    figure,
+    fits,
+    say,
+    words,
+)
+
+__all__ = [
+    "NUMBERS",
+    "REL_TOLERANCE",
+    "Alternative",
+    "Finding",
+    "Findings",
+    "Flow",
+    "Line",
+    "LineKind",
+    "Mark",
+    "Point",
+    "Result",
+    "Rule",
+    "Rung",
+    "Section",
+    "Severity",
+    "Tape",
+    "Text",
+    "Wire",
+    "Worked",
+    "conductor_figures",
+    "figure",
+    "fits",
+    "say",
+    "to_json",
+    "words",
+    "worst",
+]

@@ -1,0 +1,57 @@
+"""Words with their figures kept apart, and how figures are printed."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from decimal import ROUND_HALF_UP, Decimal
+
+REL_TOLERANCE = 1e-9
+
+
+def fits(load: float, capacity: float) -> bool:
+    """Whether ``load`` is within ``capacity``, so that 40.0 A fits 40 A however it was reached."""
+    return load <= capacity + REL_TOLERANCE * max(abs(load), abs(capacity))
+
+
+@dataclass(frozen=True, slots=True)
+class Text:
+    """Words with the figures kept apart from them: ``Text("{n} dryers", {"n": 5})``."""
+
+    template: str
+    given: Mapping[str, object] = field(default_factory=dict)
+
+    @property
+    def params(self) -> dict[str, str]:
+        """The figures as printed: grouped, without needless decimals."""
+        return {name: figure(value) for name, value in self.given.items()}
+
+    def __str__(self) -> str:
+        return self.template.format(**self.params)
+
+
+def say(template: str, **params: object) -> Text:
+    """A :class:`Text`. Figures are printed when it is read: most texts of a job never are."""
+    return Text(template, params)
+
+
+NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
+
+
+def words(count: float) -> str:
+    """A small whole number in words, as a sentence has it: ``4.0`` → ``four``."""
+    small = 0 <= count < len(NUMBERS) and count == int(count)
+    return NUMBERS[int(count)] if small else f"{count:g}"
+
+
+def figure(value: object, digits: int = 2) -> str:
+    """A number as the trade writes it: ``18600.0`` → ``18,600``; ``0.75`` → ``0.75``."""
+    if isinstance(value, bool) or not isinstance(value, int | float):
+        return str(value)
+    whole = float(value)
+    if whole.is_integer() and abs(whole) < 1e15:
+        return f"{int(whole):,}"
+    # halves go up, as on paper; Python's own formatting takes them to the even figure
+    exact = Decimal(repr(float(value))).quantize(Decimal(1).scaleb(-digits), ROUND_HALF_UP)
+    text = f"{exact:,f}"
+    return text.rstrip("0").rstrip(".") if "." in text else text
