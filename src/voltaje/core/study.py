@@ -87,12 +87,10 @@ def study(
         if mine.ahead is not None:
             # most often it is what it was the last time; where it is not, it is worked again
             fault, lost = mine.ahead
-            point = replace(
-                point,
-                fault=fault if mine.of.uses_fault else point.fault,
-                lost=lost if mine.wants_lost(base.limits) else 0.0,
-            )
-        context = replace(base, supply=point, below=demands.get(part.id, Demand()))
+            fault = fault if mine.of.uses_fault else point.fault
+            lost = lost if mine.wants_lost(base.limits) else 0.0
+            point = point.ahead(fault, lost)
+        context = base.at(point, demands.get(part.id, Demand()))
         found[part.id] = result = mine.work(context)
         if result.outcome is not None and part.parent:
             try:
@@ -169,14 +167,14 @@ def _ahead(
         if not (of.uses_fault or wants or of.fault_out or of.lost_out):
             out[part.id] = (fault, lost)
             continue
-        point = replace(points[part.id], fault=fault, lost=round(lost, 9) if wants else 0.0)
-        context = replace(base, supply=point, below=demands.get(part.id, Demand()))
+        point = points[part.id].ahead(fault, round(lost, 9) if wants else 0.0)
+        context = base.at(point, demands.get(part.id, Demand()))
         if of.uses_fault or wants:
             # what does not judge the fault was worked without it
-            own = point if of.uses_fault else replace(point, fault=points[part.id].fault)
+            own = point if of.uses_fault else point.ahead(points[part.id].fault, point.lost)
             before = mine.context.supply if mine.context else None
             if before is not None and (own.fault, own.lost) != (before.fault, before.lost):
-                found[part.id] = mine.work(replace(context, supply=own))
+                found[part.id] = mine.work(base.at(own, context.below))
             mine.ahead = (fault, own.lost)
         result = found[part.id]
         if result.outcome is not None:

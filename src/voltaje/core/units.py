@@ -231,11 +231,24 @@ def _grouped(text: str, separator: str) -> bool:
     return re.fullmatch(rf"\d{{1,3}}(?:{re.escape(separator)}\d{{3}})*", text) is not None
 
 
+_ONE = re.compile(r"\s*(\d{1,9}(?:\.\d{1,9})?)\s*([A-Za-z]*)\s*", re.ASCII)
+
+
+@cache
+def _units() -> frozenset[str]:
+    """Every spelling of a unit in plain letters, and none at all."""
+    spelled = (name for d in _dimensions() for name in d.spellings)
+    return frozenset({"", *(name for name in spelled if name.isascii() and name.isalpha())})
+
+
 def tokens(text: str) -> list[tuple[float, str]]:
     """Splits "6 A at 115 V" into ``[(6.0, "a"), (115.0, "v")]``; a bare number has unit "".
 
     Raises ``ValueError`` when the text is not a row of numbers with units.
     """
+    # most of what is typed is one plain figure with a unit that is known
+    if (plain := _ONE.fullmatch(text)) and plain[2].lower() in _units():
+        return [(float(plain[1]), plain[2].lower())]
     rest = text.strip()
     rest = _spell_fractions(rest)
     rest = re.sub(r"(?<![\d/])\d{1,3}(?: \d{3})+(?![\d/])", lambda m: m[0].replace(" ", ""), rest)
@@ -297,8 +310,12 @@ def read(typed: str | float | int, dimension: Dimension, system: UnitSystem = "u
     return total
 
 
+def _dimensions() -> tuple[Dimension, ...]:
+    return (POWER, AREA, LENGTH, VOLTAGE, CURRENT, HORSEPOWER, TEMPERATURE)
+
+
 def _dimension_of(spelled: str) -> Dimension | None:
-    for dimension in (POWER, AREA, LENGTH, VOLTAGE, CURRENT, HORSEPOWER, TEMPERATURE):
+    for dimension in _dimensions():
         if spelled in dimension.spellings:
             return dimension
     return None

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import cmath
 from collections.abc import Sequence
-from dataclasses import replace
 from math import pi, sqrt
 
 from voltaje.core.electrical.systems import Piece, System
@@ -60,7 +59,7 @@ def place(pieces: Sequence[Piece], system: System) -> tuple[Piece, ...]:
             load[name] = load.get(name, 0.0) + piece.calculated / len(lines)
         if piece.multiwire:
             used.setdefault(piece.multiwire, set()).add(line)
-        placed[index] = piece if piece.line == line else replace(piece, line=line)
+        placed[index] = piece.on(line)
 
     free = []
     for index, piece in enumerate(pieces):

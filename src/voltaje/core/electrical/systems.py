@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 from math import sqrt
+from operator import attrgetter
 from typing import Literal
 
 Category = Literal[
@@ -116,6 +117,12 @@ class SupplyPoint:
     marking: tuple[str, ...] = ()
     lost: float = 0.0
 
+    def ahead(self, fault: float, lost: float) -> SupplyPoint:
+        """The same with that fault current, A, and that percent lost ahead."""
+        if fault == self.fault and lost == self.lost:
+            return self
+        return replace(self, fault=fault, lost=lost)
+
     def color(self, line: str) -> str:
         """The identification color of a line or ``"N"``."""
         names = (*LINES, "N")
@@ -161,6 +168,29 @@ class Piece:
     instantaneous: bool = False
     choice: str = ""
 
+    def on(self, line: str) -> Piece:
+        """The same on that line."""
+        if line == self.line:
+            return self
+        values = dict(zip(_NAMES, _VALUES(self), strict=True))
+        return Piece(**{**values, "line": line})
+
+    def of(self, part: str, name: str) -> Piece:
+        """The same as of that part, named after it where it has no name; a neutral that is shared
+        within the part, ``"*"``, gets the part's name. What has a part already is left as it is."""
+        if self.part:
+            return self
+        values = dict(zip(_NAMES, _VALUES(self), strict=True))
+        values |= {"part": part, "name": self.name or name}
+        if self.multiwire == "*":
+            values["multiwire"] = name
+        return Piece(**values)
+
+
+# dataclasses.replace takes several times as long, and a job of many circuits asks at every one
+_NAMES = tuple(field.name for field in fields(Piece))
+_VALUES = attrgetter(*_NAMES)
+
 
 @dataclass(frozen=True, slots=True)
 class Demand:
@@ -194,11 +224,5 @@ class Demand:
     def named(self, part: str, name: str) -> Demand:
         """The same with the part's id and name on the pieces that have none yet; a neutral that is
         shared within the part, ``"*"``, gets the part's name."""
-        pieces = tuple(
-            p
-            if p.part
-            else replace(p, part=part, name=p.name or name,
-                         multiwire=name if p.multiwire == "*" else p.multiwire)
-            for p in self.pieces
-        )  # fmt: skip
-        return replace(self, pieces=pieces)
+        pieces = tuple(piece.of(part, name) for piece in self.pieces)
+        return Demand(self.connected, self.calculated, self.neutral, self.lines, pieces)

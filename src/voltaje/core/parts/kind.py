@@ -9,7 +9,7 @@ from typing import Any, Protocol
 
 from voltaje.core import faults
 from voltaje.core.codes import Edition, NotCoveredError, edition
-from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
+from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.entries import Entries, Parsed, Problem, WrongEntryError, parse, unusual
 from voltaje.core.rules.drop import Limits
 from voltaje.core.rules.ladder import Shop
@@ -27,6 +27,10 @@ class Context:
     below: Demand = field(default_factory=Demand)
     shop: Shop = field(default_factory=Shop)
     limits: Limits = field(default_factory=Limits)
+
+    def at(self, supply: SupplyPoint, below: Demand) -> Context:
+        """The same at another point of the job, with another demand from below."""
+        return Context(self.edition, self.units, supply, below, self.shop, self.limits)
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +71,7 @@ class Outcome:
     neutral by name, ``drop`` the percent that its conductors lose, ``fault`` the amperes at a
     fault where it stands (0: not known). ``None`` where a kind has no such figure. ``opened`` says
     that one of its conductors is open, ``legs`` on which line each of its circuits stands where it
-    has several.
+    has several, ``placed`` what hangs on it with the line that it gives each load.
     """
 
     amperes: float | None = None
@@ -76,6 +80,7 @@ class Outcome:
     fault: float = 0.0
     opened: bool = False
     legs: tuple[tuple[str, str], ...] = ()
+    placed: tuple[Piece, ...] | None = None
 
 
 @dataclass(frozen=True, slots=True)

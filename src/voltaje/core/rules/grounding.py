@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from voltaje.core.codes import Edition, NotCoveredError
 from voltaje.core.worksheet import Rule, fits
@@ -22,6 +23,7 @@ class EquipmentGround:
         return self.mils > 0 and self.size != self.table_size
 
 
+@lru_cache(maxsize=4096)
 def equipment_ground(
     device: float, material: str, edition: Edition, line: str = "", least_line: str = ""
 ) -> EquipmentGround:

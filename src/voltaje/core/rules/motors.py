@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from functools import cache
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.worksheet import fits
@@ -13,6 +14,7 @@ MOTOR_POWER_FACTOR = 0.85
 SINGLE_PHASE_COLUMNS = {120.0: "115 V", 240.0: "230 V", 208.0: "208 V"}
 
 
+@cache
 def horsepower_of(row: str) -> float:
     """A table's row key as a number: ``"7-1/2"`` → 7.5."""
     whole, _, part = row.rpartition("-")

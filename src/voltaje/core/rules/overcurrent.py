@@ -53,8 +53,18 @@ def largest_rating(edition: Edition) -> float:
 
 
 def devices_between(
-    least: float, most: float, edition: Edition, count: int = SHOWN_DEVICES
+    least: float,
+    most: float,
+    edition: Edition,
+    count: int = SHOWN_DEVICES,
+    ratings: tuple[float, ...] = (),
 ) -> tuple[float, ...]:
-    """Up to ``count`` standard ratings from the first that carries ``least`` to ``most``, A."""
-    found = [r for r in standard_ratings(edition) if fits(least, r) and fits(r, most)]
-    return tuple(found[:count])
+    """Up to ``count`` ratings from the first that carries ``least`` to ``most``, A: of the standard
+    ones, or of those ``ratings``, rising."""
+    found: list[float] = []
+    for rating in ratings or standard_ratings(edition):
+        if len(found) == count or not fits(rating, most):
+            break
+        if fits(least, rating):
+            found.append(rating)
+    return tuple(found)

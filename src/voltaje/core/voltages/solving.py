@@ -130,7 +130,7 @@ def _bring(
         of, mine = kind(part.kind), found[part.id]
         if not of.holds_parts or mine.outcome is None:
             continue
-        context = replace(base, supply=points[part.id], below=demands.get(part.id, Demand()))
+        context = base.at(points[part.id], demands.get(part.id, Demand()))
         joints: Sequence[Piecewise] = ()
         bank = None
         if of.brings is not None:
@@ -140,6 +140,8 @@ def _bring(
         if bank is not None:
             put_bank(b, part, bank, at, points[part.id], below_points[part.id].system)
         else:
+            if mine.outcome.placed is not None:
+                b.put_placed(part.id, mine.outcome.placed)
             b.systems[part.id] = b.systems[part.parent]
             for wire, node in at[-1].items():
                 b.ends[part.id, wire] = node

@@ -166,7 +166,7 @@ def _need(
     if entries.use == "air conditioning":
         return _need_of_nameplate(entries, amperes, edition), None
     ratings, most, topic = _allowed(entries, amperes, edition)
-    found = tuple(r for r in ratings if fits(design, r) and fits(r, most))[:4]
+    found = devices_between(design, most, edition, ratings=ratings)
     too_much = None
     if not found:
         too_much = TooMuch(design, most, topic)

@@ -23,7 +23,11 @@ from voltaje.core.rules.choose import Need
 from voltaje.core.rules.drop import Drop, drop
 from voltaje.core.rules.ladder import Shop
 from voltaje.core.rules.motors import larger_percent, largest_fuse, table_current
-from voltaje.core.rules.overcurrent import next_standard_device, standard_ratings
+from voltaje.core.rules.overcurrent import (
+    devices_between,
+    next_standard_device,
+    standard_ratings,
+)
 from voltaje.core.worksheet import fits
 
 # common practice: the power factor of a motor with its rotor locked
@@ -208,7 +212,7 @@ def _devices(entries: MotorEntries, current: float, edition: Edition) -> Devices
     larger = None
     if entries.starts == "no":
         most, larger = _larger(entries, current, usual, edition)
-    found = tuple(r for r in standard_ratings(edition) if fits(current, r) and fits(r, most))
+    found = devices_between(current, most, edition, len(standard_ratings(edition)))
     return Devices(percent, exact, most, found[-SHOWN_DEVICES:] or (most,), usual, larger)
 
 
