@@ -10,7 +10,7 @@ from django.urls import reverse
 
 from voltaje.core.codes import edition
 from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules import ladder
+from voltaje.core.rules.nec import ladder
 from voltaje.core.study import Memory, PartInput, study
 from voltaje.core.voltages import solving
 from voltaje.web.jobs.actions import create_job, plant
@@ -105,7 +105,7 @@ def board(db, client, django_user_model, settings):
 def test_a_board_of_84_circuits_saved_through_the_view(benchmark, client, board):
     job, part = board
     key = str(part.children.first().pk)
-    url = reverse("jobs:circuits", args=[job.pk, part.pk])
+    url = reverse("jobs:save", args=[job.pk, part.pk])
     loads = iter(range(200, 10_000_000))
     benchmark(lambda: client.post(url, {f"cell:{key}:load": f"{next(loads) / 10} W"}))
 

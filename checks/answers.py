@@ -128,8 +128,7 @@ def _context(plain: dict[str, Any]) -> Any:
     from voltaje.core.codes import Amendment, amended
     from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
     from voltaje.core.parts import Context
-    from voltaje.core.rules.drop import Limits
-    from voltaje.core.rules.ladder import Shop
+    from voltaje.core.rules.settings import Limits, Shop
 
     known = {f.name for f in fields(Piece)}
     supply, below, shop = plain["supply"], plain["below"], plain["shop"]

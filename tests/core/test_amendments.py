@@ -4,9 +4,9 @@ import pytest
 
 from voltaje.core.codes import Amendment, NotCoveredError, amended, edition
 from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules.choose import Need
-from voltaje.core.rules.ladder import build
-from voltaje.core.rules.wiring import Installation
+from voltaje.core.rules.nec.choose import Need
+from voltaje.core.rules.nec.ladder import build
+from voltaje.core.rules.nec.wiring import Installation
 
 WHO = ("Mill County", "Ordinance 7")
 

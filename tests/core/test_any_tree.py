@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.parts import PartInput, kind, kinds
-from voltaje.core.rules.drop import SCHEMES, Limits
+from voltaje.core.rules.settings import SCHEMES, Limits
 from voltaje.core.study import study
 
 NAMES = [item.name for item in kinds()]

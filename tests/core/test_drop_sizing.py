@@ -9,7 +9,7 @@ import pytest
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.parts import Context, PartInput, evaluate, kind
-from voltaje.core.rules.drop import Limits
+from voltaje.core.rules.settings import Limits
 from voltaje.core.study import study
 
 CODE = edition("nec-2020")

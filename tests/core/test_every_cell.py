@@ -15,7 +15,7 @@ import pytest
 from voltaje.core.codes import Amendment, edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules.motors import horsepower_of
+from voltaje.core.rules.nec.motors import horsepower_of
 from voltaje.core.worksheet import to_json
 
 CODES = [code.id for code in editions()]

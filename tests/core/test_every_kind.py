@@ -13,7 +13,7 @@ from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.entries import fields, parse, schema
 from voltaje.core.headless import report
 from voltaje.core.parts import Context, evaluate, kind, kinds
-from voltaje.core.rules.ladder import Shop
+from voltaje.core.rules.settings import Shop
 from voltaje.core.study import Memory, PartInput, study
 from voltaje.core.worksheet import to_json
 

@@ -11,18 +11,19 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from voltaje.core.codes import NotCoveredError, edition
-from voltaje.core.rules.choose import Need
-from voltaje.core.rules.conductors import LARGEST_SINGLE
-from voltaje.core.rules.grounding import equipment_ground
-from voltaje.core.rules.ladder import Pin, Shop, build
-from voltaje.core.rules.overcurrent import devices_between
-from voltaje.core.rules.wiring import (
+from voltaje.core.rules.nec.choose import Need
+from voltaje.core.rules.nec.conductors import LARGEST_SINGLE
+from voltaje.core.rules.nec.grounding import equipment_ground
+from voltaje.core.rules.nec.ladder import Pin, build
+from voltaje.core.rules.nec.overcurrent import devices_between
+from voltaje.core.rules.nec.wiring import (
     Installation,
     cable,
     counted_conductors,
     options,
     terminal_column,
 )
+from voltaje.core.rules.settings import Shop
 
 CODE = edition("nec-2020")
 ORDER = list(CODE.table("ampacity").rows)

@@ -9,7 +9,7 @@ from voltaje.core.entries import parse
 from voltaje.core.parts.dwelling.climate import larger_side, largest_motor, selections
 from voltaje.core.parts.dwelling.entries import DwellingEntries
 from voltaje.core.parts.dwelling.loads import Loads, collect, read_load
-from voltaje.core.rules import dwelling_demand as demand
+from voltaje.core.rules.nec import dwelling_demand as demand
 from voltaje.core.units import read_nameplate
 
 CODE = edition("nec-2020")

@@ -11,9 +11,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from voltaje.core.codes import edition, practice
-from voltaje.core.rules import runs
-from voltaje.core.rules.drop import Limits
-from voltaje.core.rules.runs import METRIC, Segment, lost
+from voltaje.core.rules.nec import runs
+from voltaje.core.rules.nec.runs import METRIC, Segment, lost
+from voltaje.core.rules.settings import Limits
 from voltaje.core.units import METRES_PER_FOOT as METRES
 
 CODE = edition("nec-2020")

@@ -10,10 +10,10 @@ from math import sqrt
 import pytest
 
 from voltaje.core.codes import NotCoveredError, edition, editions
-from voltaje.core.rules.conductors import service_conductor, smallest
-from voltaje.core.rules.cooking import column_c
-from voltaje.core.rules.motors import horsepower_of, single_phase_current
-from voltaje.core.rules.overcurrent import next_standard_device
+from voltaje.core.rules.nec.conductors import service_conductor, smallest
+from voltaje.core.rules.nec.cooking import column_c
+from voltaje.core.rules.nec.motors import horsepower_of, single_phase_current
+from voltaje.core.rules.nec.overcurrent import next_standard_device
 
 CODE = edition("nec-2020")
 

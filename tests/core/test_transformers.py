@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules.drop import run_ohms
-from voltaje.core.rules.grounding import bonding_size, electrode_size
-from voltaje.core.rules.transformers import (
+from voltaje.core.rules.nec.drop import run_ohms
+from voltaje.core.rules.nec.grounding import bonding_size, electrode_size
+from voltaje.core.rules.nec.transformers import (
     fault_at_end,
     fault_at_secondary,
     lets_pass,

@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 from voltaje.core.codes import edition
 from voltaje.core.parts import PartInput
 from voltaje.core.readings import compare
-from voltaje.core.rules.drop import Limits, impedance
+from voltaje.core.rules.nec.drop import impedance
+from voltaje.core.rules.settings import Limits
 from voltaje.core.study import study
 
 WYE, MILL = "3ph-208Y/120", "3ph-480Y/277"

@@ -309,8 +309,14 @@ def _optional_reads(annotation: Any) -> Reads | ReadsNameplate | None:
     return None
 
 
-def parse(model: type[Entries], document: Mapping[str, Any], system: UnitSystem = "us") -> Parsed:
-    """Reads a document. Empty texts count as not given; rows with nothing typed are passed over.
+def parse(
+    model: type[Entries],
+    document: Mapping[str, Any],
+    system: UnitSystem = "us",
+    elsewhere: frozenset[str] = frozenset(),
+) -> Parsed:
+    """Reads a document. Empty texts count as not given; rows with nothing typed are passed over,
+    and so is what is read ``elsewhere``.
 
     Never raises for bad input: every problem comes back at its field.
     """
@@ -324,7 +330,8 @@ def parse(model: type[Entries], document: Mapping[str, Any], system: UnitSystem 
     if too_many:
         return Parsed(None, tuple(too_many))
     try:
-        cleaned = _clean(model, upgrade(model, document))
+        upgraded = upgrade(model, document)
+        cleaned = _clean(model, {k: v for k, v in upgraded.items() if k not in elsewhere})
         entries = model.model_validate(cleaned, context={"system": system})
     except ValidationError as error:
         problems = tuple(_problem(model, item, cleaned) for item in error.errors())

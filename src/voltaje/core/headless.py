@@ -11,6 +11,7 @@ from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.entries import schema
 from voltaje.core.files import UnreadableFileError, read_json, write_json
 from voltaje.core.parts import Context, Evaluated, evaluate, kind, kinds
+from voltaje.core.rules.code import code_of
 from voltaje.core.worksheet import Worked, to_json
 
 OK, BAD_ENTRIES, BAD_CALL = 0, 1, 2
@@ -55,16 +56,16 @@ def main(arguments: list[str] | None = None) -> int:
         of = kind(given.kind or "")
     except KeyError:
         return refuse("sheet", f"no such kind: {given.kind or '(none)'}; see voltaje sheet --list")
-    if given.schema:
-        write_json(schema(of.entries, given.units))
-        return OK
-    if given.file is None:
-        return refuse("sheet", "which entries? give a JSON file, or - for standard input")
     try:
         code = edition(given.code)
     except NotCoveredError:
         known = ", ".join(e.id for e in editions())
         return refuse("sheet", f"no such code: {given.code}; there are {known}")
+    if given.schema:
+        write_json(schema(of.entries_in(code_of(code.family)), given.units))
+        return OK
+    if given.file is None:
+        return refuse("sheet", "which entries? give a JSON file, or - for standard input")
     try:
         document = read_json(given.file)
     except UnreadableFileError as error:

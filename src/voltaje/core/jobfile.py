@@ -19,8 +19,7 @@ from voltaje.core.files import UnreadableFileError, read_json, write_json
 from voltaje.core.headless import BAD_CALL, BAD_ENTRIES, OK, refuse, report
 from voltaje.core.parts import Evaluated, PartInput, job_kinds
 from voltaje.core.readings import causes, compare
-from voltaje.core.rules.drop import Limits
-from voltaje.core.rules.ladder import Shop
+from voltaje.core.rules.settings import Limits, Shop
 from voltaje.core.study import study
 
 Word = Annotated[str, Field(max_length=120)]

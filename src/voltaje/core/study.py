@@ -18,12 +18,11 @@ from typing import Any
 
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
-from voltaje.core.entries import Parsed, parse
+from voltaje.core.entries import Parsed
 from voltaje.core.faults import note
 from voltaje.core.parts import Context, Evaluated, Kind, PartInput, faulty, kind
 from voltaje.core.parts.kind import work
-from voltaje.core.rules.drop import Limits
-from voltaje.core.rules.ladder import Shop
+from voltaje.core.rules.settings import Limits, Shop
 from voltaje.core.units import UnitSystem
 from voltaje.core.voltages import Solved, put_volts
 
@@ -58,7 +57,7 @@ class Memory:
     """What a job was last worked to: by part, and the solved networks of its supplies. Its content
     is replaced as a whole, so that two readers never see half of it."""
 
-    units: UnitSystem = "us"
+    read_by: tuple[str, str] = ("us", "nec")
     parts: Mapping[str, Read] = field(default_factory=dict)
     solved: Mapping[str, Solved] = field(default_factory=dict)
 
@@ -77,7 +76,7 @@ def study(
     """
     order = _top_down(parts)
     base = Context(edition, units, shop=shop or Shop(), limits=limits or Limits())
-    read = _read(order, units, memory)
+    read = _read(order, base, memory)
     points, below_points = _hand_down(order, read)
     demands: dict[str, Demand] = {}
     found: dict[str, Evaluated] = {}
@@ -107,14 +106,15 @@ def study(
     except Exception as error:  # the parts stand as they were worked, without the job's volts
         note(error, "solving the job's network")
     if memory is not None:
-        memory.units, memory.parts, memory.solved = units, read, kept
+        memory.parts, memory.solved = read, kept
     return found
 
 
-def _read(order: Sequence[PartInput], units: UnitSystem, memory: Memory | None) -> dict[str, Read]:
+def _read(order: Sequence[PartInput], base: Context, memory: Memory | None) -> dict[str, Read]:
     """Every document read; one that is as it was is not read again."""
     before: Mapping[str, Read] = {}
-    if memory is not None and memory.units == units:
+    by = (base.units, base.code.family)
+    if memory is not None and memory.read_by == by:
         before = memory.parts
     read = {}
     for part in order:
@@ -125,8 +125,9 @@ def _read(order: Sequence[PartInput], units: UnitSystem, memory: Memory | None) 
         else:
             of = kind(part.kind)
             ahead = was.ahead if was and was.part.kind == part.kind else None
-            parsed = parse(of.entries, part.document, units)
-            read[part.id] = Read(part, of, parsed, ahead=ahead)
+            read[part.id] = Read(part, of, of.read(part.document, base), ahead=ahead)
+    if memory is not None:
+        memory.read_by = by
     return read
 
 
@@ -185,7 +186,7 @@ def _ahead(
         out[part.id] = (fault, lost)
 
 
-def supply_point(parts: Sequence[PartInput], part_id: str, units: UnitSystem = "us") -> SupplyPoint:
+def supply_point(parts: Sequence[PartInput], part_id: str, base: Context) -> SupplyPoint:
     """What one part is handed from above, without working the others."""
     by_id = {part.id: part for part in parts}
     chain: list[PartInput] = []
@@ -196,7 +197,7 @@ def supply_point(parts: Sequence[PartInput], part_id: str, units: UnitSystem = "
     point = SupplyPoint(SYSTEMS["1ph-120/240"])
     for part in reversed(chain):
         of = kind(part.kind)
-        entries: Any = parse(of.entries, part.document, units).entries
+        entries: Any = of.read(part.document, base).entries
         point = point if entries is None else of.hand_down(entries, point)
     return point
 

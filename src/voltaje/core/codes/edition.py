@@ -13,6 +13,8 @@ from voltaje.core.codes.table import Table
 from voltaje.core.worksheet import Rule
 
 HOME = Path(__file__).parent
+# the order in which families are shown
+FAMILIES = ("nec", "bs7671")
 
 
 class NotCoveredError(LookupError):
@@ -54,6 +56,7 @@ class Edition:
             row = next(csv.DictReader(file))
         self.title = row["title"]
         self.year = int(row["year"])
+        self.family = row["family"]
         self.parent: Edition | None = edition(row["parent"]) if row["parent"] else None
         with (folder / "rules.csv").open(encoding="utf-8", newline="") as file:
             self._rules = {
@@ -88,6 +91,13 @@ class Edition:
         """
         text = self.text(topic)
         return Rule(self.id, topic, text.number, text.is_table, row, column)
+
+    def cites(self, topic: str, row: str = "", column: str = "") -> Rule | None:
+        """Like :meth:`rule`; ``None`` where the edition says nothing of it."""
+        try:
+            return self.rule(topic, row, column)
+        except NotCoveredError:
+            return None
 
     def table(self, topic: str) -> Table:
         """This edition's table or the nearest ancestor's. Raises :class:`NotCoveredError`."""
@@ -202,6 +212,7 @@ class Amended(Edition):
 
     def __init__(self, base: Edition, amendments: tuple[Amendment, ...]) -> None:
         self.id, self.title, self.year, self.parent = base.id, base.title, base.year, base.parent
+        self.family = base.family
         self._rules, self._folder, self._base = base._rules, base._folder, base
         self.amendments = amendments
         self._changed: dict[str, Table] = {}
@@ -265,10 +276,12 @@ def amended(id: str, amendments: tuple[Amendment, ...]) -> Edition:
 
 
 @cache
-def editions() -> tuple[Edition, ...]:
-    """All editions of codes, oldest first; books without a year are no codes."""
-    found = (edition(path.parent.name) for path in HOME.glob("*/edition.csv"))
-    return tuple(sorted((e for e in found if e.year), key=lambda e: e.year))
+def editions(family: str = "") -> tuple[Edition, ...]:
+    """All editions of codes, or those of one family, oldest first; the families one after the
+    other. Books without a year are no codes."""
+    found = [edition(path.parent.name) for path in HOME.glob("*/edition.csv")]
+    codes = [e for e in found if e.year and (not family or e.family == family)]
+    return tuple(sorted(codes, key=lambda e: (FAMILIES.index(e.family), e.year)))
 
 
 def practice() -> Edition:

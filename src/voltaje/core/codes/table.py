@@ -53,6 +53,19 @@ class Table:
         """The columns whose cells are conductor sizes, by the header's ``sizes``."""
         return tuple(name.strip() for name in self.meta.get("sizes", "").split(",") if name.strip())
 
+    @property
+    def axes(self) -> tuple[str, ...]:
+        """What the columns go by where they go by several things, by the header's ``axes``: a
+        table of more than two axes has columns like ``B | 70 | 2``."""
+        return tuple(name.strip() for name in self.meta.get("axes", "").split("|") if name.strip())
+
+    def at(self, **by: str) -> str:
+        """The column of those places on its axes. Raises ``KeyError`` where the table has none."""
+        name = " | ".join(by[axis] for axis in self.axes)
+        if name not in self.columns:
+            raise KeyError(name)
+        return name
+
     def column(self, name: str) -> dict[str, float]:
         """The filled cells of one column as numbers, in the order of the rows."""
         return {row: float(cells[name]) for row, cells in self.rows.items() if cells[name]}

@@ -57,7 +57,7 @@ class System:
         harmonised colors, where blue is the neutral."""
         if self.id in ("3ph-480Y/277", "3ph-600Y/347"):
             return {"L1": "brown", "L2": "orange", "L3": "yellow", "N": "gray"}
-        if self.id == "3ph-400Y/230":  # harmonised cores, IEC 60445 and HD 308
+        if self.id in ("3ph-400Y/230", "1ph-230"):  # harmonised cores, IEC 60445 and HD 308
             return {"L1": "brown", "L2": "black", "L3": "gray", "N": "blue"}
         if self.high_leg:
             return {"L1": "black", "L2": "orange", "L3": "blue", "N": "white"}
@@ -96,6 +96,7 @@ SYSTEMS: dict[str, System] = {
         System("3ph-480Y/277", "480Y/277 V, three-phase, four-wire", 3, 4, 480.0, 277.0),
         System("3ph-600Y/347", "600Y/347 V, three-phase, four-wire", 3, 4, 600.0, 347.0),
         System("3ph-400Y/230", "400Y/230 V, three-phase, four-wire", 3, 4, 400.0, 230.0),
+        System("1ph-230", "230 V, single-phase, two-wire", 1, 2, 0.0, 230.0),
         System("3ph-240", "240 V delta, three-phase, three-wire", 3, 3, 240.0, 0.0),
         System("3ph-240/120", "240/120 V high-leg delta, four-wire", 3, 4, 240.0, 120.0),
     )

@@ -6,16 +6,9 @@ what everything with conductors and a device shares. Its other half, what a page
 the module of the same name in ``web/kinds``.
 """
 
-from voltaje.core.parts.kind import (
-    Context,
-    Evaluated,
-    Kind,
-    Outcome,
-    PartInput,
-    evaluate,
-    faulty,
-)
+from voltaje.core.parts.kind import Evaluated, Kind, Outcome, PartInput, evaluate, faulty
 from voltaje.core.parts.registry import forget, job_kinds, kind, kinds, register
+from voltaje.core.rules.context import Context
 
 __all__ = [
     "Context",

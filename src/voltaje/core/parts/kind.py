@@ -8,29 +8,14 @@ from functools import cached_property
 from typing import Any, Protocol
 
 from voltaje.core import faults
-from voltaje.core.codes import Edition, NotCoveredError, edition
-from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
+from voltaje.core.codes import Cell, NotCoveredError
+from voltaje.core.electrical.systems import Demand, Piece, SupplyPoint
 from voltaje.core.entries import Entries, Parsed, Problem, WrongEntryError, parse, unusual
-from voltaje.core.rules.drop import Limits
-from voltaje.core.rules.ladder import Shop
+from voltaje.core.rules.code import Code, families
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.wired.work import Sizing
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Finding, Worked, say
-
-
-@dataclass(frozen=True, slots=True)
-class Context:
-    """What a part is worked under: edition, units shown, its supply point, demand from below."""
-
-    edition: Edition = field(default_factory=lambda: edition("nec-2020"))
-    units: UnitSystem = "us"
-    supply: SupplyPoint = field(default_factory=lambda: SupplyPoint(SYSTEMS["1ph-120/240"]))
-    below: Demand = field(default_factory=Demand)
-    shop: Shop = field(default_factory=Shop)
-    limits: Limits = field(default_factory=Limits)
-
-    def at(self, supply: SupplyPoint, below: Demand) -> Context:
-        """The same at another point of the job, with another demand from below."""
-        return Context(self.edition, self.units, supply, below, self.shop, self.limits)
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +57,7 @@ class Outcome:
     fault where it stands (0: not known). ``None`` where a kind has no such figure. ``opened`` says
     that one of its conductors is open, ``legs`` on which line each of its circuits stands where it
     has several, ``placed`` what hangs on it with the line that it gives each load.
+    ``drop_limit`` is the drop from the supply that its use may have (``None``: the job's).
     """
 
     amperes: float | None = None
@@ -81,6 +67,14 @@ class Outcome:
     opened: bool = False
     legs: tuple[tuple[str, str], ...] = ()
     placed: tuple[Piece, ...] | None = None
+    drop_limit: Cell | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WiredOutcome(Outcome):
+    """The outcome of whatever has one device and one run of conductors."""
+
+    sizing: Sizing
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +92,8 @@ class Kind:
     for the volts of the job; without it the volts pass unchanged. ``own_network`` is a sheet that
     solves conductors of its own, from nominal volts on: the job's volts are put beside its points.
     ``quick_only`` is a sheet that no job holds. ``order`` is its place in a list of kinds.
+    ``families`` are those that it can be worked under (``None``: all); ``compose`` makes its
+    entries of what a family has for running conductors.
     """
 
     name: str
@@ -117,6 +113,30 @@ class Kind:
     own_network: bool = False
     quick_only: bool = False
     order: int = 0
+    families: tuple[str, ...] | None = ("nec",)
+    compose: Callable[[type[Entries]], type[Entries]] | None = None
+
+    def entries_in(self, code: Code) -> type[Entries]:
+        """Its entries under a family of codes."""
+        return self.compose(code.wiring) if self.compose else self.entries
+
+    def elsewhere(self, code: Code) -> frozenset[str]:
+        """Entries that a document may hold and that only another family reads: a job's code can be
+        changed there and back without loss."""
+        if self.compose is None:
+            return frozenset()
+        others = (self.entries_in(other).model_fields for other in families() if other != code)
+        return frozenset(name for fields in others for name in fields) - frozenset(
+            self.entries_in(code).model_fields
+        )
+
+    def read(self, document: Mapping[str, Any], context: Context) -> Parsed:
+        """A document read under the context's code."""
+        if self.families is not None and context.code.family not in self.families:
+            error = NotCoveredError(context.edition.title, self.label)
+            return Parsed(None, (Problem("", str(error)),))
+        code = context.code
+        return parse(self.entries_in(code), document, context.units, self.elsewhere(code))
 
 
 class Volts(Protocol):
@@ -185,7 +205,7 @@ class PartInput:
 
 def evaluate(of: Kind, document: Mapping[str, Any], context: Context) -> Evaluated:
     """Reads and works a document. Never raises for bad input: the problems come back."""
-    return work(of, parse(of.entries, document, context.units), context)
+    return work(of, of.read(document, context), context)
 
 
 def work(of: Kind, parsed: Parsed, context: Context) -> Evaluated:

@@ -11,7 +11,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from math import sqrt
 
-from voltaje.core.codes import Edition
 from voltaje.core.electrical.lines import phasors, place
 from voltaje.core.electrical.network import (
     EARTH,
@@ -22,7 +21,7 @@ from voltaje.core.electrical.network import (
 from voltaje.core.electrical.systems import Demand, Piece, SupplyPoint, System
 from voltaje.core.parts import PartInput
 from voltaje.core.parts.kind import Bank, Piecewise
-from voltaje.core.rules.feeder_demand import calculate
+from voltaje.core.rules.context import Context
 
 # common practice for dry types of usual size where the nameplate gives no losses
 X_TO_R = 2.0
@@ -66,12 +65,12 @@ class Building:
         return (*system.lines, *(("N",) if system.has_neutral else ()))
 
 
-def demand_factors(demand: Demand, edition: Edition) -> dict[str, float]:
+def demand_factors(demand: Demand, context: Context) -> dict[str, float]:
     """What the demand rules leave of each part's load at its supply, as a factor."""
     pieces = demand.pieces
     if not pieces:
         return {}
-    shares = calculate(pieces, edition).shares
+    shares = context.code.calculate(pieces, context.edition).shares
     before: dict[str, float] = {}
     after: dict[str, float] = {}
     for piece, share in zip(pieces, shares, strict=True):

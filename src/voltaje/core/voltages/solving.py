@@ -98,7 +98,7 @@ def _one_supply(
     b.systems[root] = point.system
     for wire in b.wires(root):
         b.ends[root, wire] = f"{root}/{wire}"
-    factors = demand_factors(demands.get(root, Demand()), base.edition)
+    factors = demand_factors(demands.get(root, Demand()), base)
     _bring(b, parts, points, below_points, demands, found, base, factors)
     _load(b, parts, demands, factors)
     if not b.lost and not b.transformers:

@@ -10,7 +10,7 @@ from voltaje.core.codes import Edition
 from voltaje.core.electrical.lines import phasors
 from voltaje.core.electrical.systems import System
 from voltaje.core.parts.kind import Outcome
-from voltaje.core.rules.drop import Limits
+from voltaje.core.rules.settings import Limits
 from voltaje.core.worksheet import Finding, Findings, Point, Result, Tape, Worked, figure, fits, say
 
 SHOWN_FROM = 1e-6
@@ -52,14 +52,14 @@ class Found:
             for point in points
         )
 
-    def judged(self, worked: Worked, shown: bool) -> Worked:
+    def judged(self, worked: Worked, outcome: Outcome) -> Worked:
         """The drop from the supply beside the run's own, against the job's limit. The code's advice
         is for feeders and branch circuits: what transformers lose in themselves is told apart
         there."""
         lost = self.lost
         if abs(lost) < SHOWN_FROM:
             return worked
-        limit = self.limits.total(self.edition)
+        limit = outcome.drop_limit or self.limits.total(self.edition)
         results = dict(worked.results)
         if self.inside > SHOWN_FROM and self.limits.scheme in ("code", "own"):
             lost = max(0.0, lost - self.inside)
@@ -67,7 +67,7 @@ class Found:
             results["drop_inside"] = Result(self.inside, "%", words)
         results["drop_total"] = Result(lost, "%", say("Drop from the supply"))
         findings = Findings(worked.findings)
-        if shown and not fits(lost, limit.value):
+        if outcome.drop is not None and not fits(lost, limit.value):
             findings.look(
                 "drop_total",
                 say(
@@ -162,10 +162,9 @@ class HolderVolts(Found):
         worked = _headed(worked, lowest.volts)
         if not self.judged_here:
             return worked
-        has_run = outcome.drop is not None
-        if has_run:
+        if outcome.drop is not None:
             worked = self.within_band(worked, lowest.volts, nominal)
-        return self.judged(worked, has_run)
+        return self.judged(worked, outcome)
 
     def _volts(
         self, pair: Across, tape: Tape, results: dict[str, Result], points: list[Point]
@@ -206,7 +205,7 @@ class LeafVolts(Found):
         if outcome.opened:
             return worked
         worked = self.within_band(_headed(worked, self.volts), self.volts, self.nominal)
-        return self.judged(worked, outcome.drop is not None)
+        return self.judged(worked, outcome)
 
     def _at_load(self, worked: Worked, outcome: Outcome) -> Worked:
         words = say("At the load, {pair}", pair=f"{self.one}-{self.other}")

@@ -12,11 +12,11 @@ from django.db import models
 from django.utils import timezone
 
 from voltaje.core.codes import Amendment as CodeAmendment
-from voltaje.core.codes import Edition, amended, editions
-from voltaje.core.parts import job_kinds
-from voltaje.core.parts.kind import Shop
-from voltaje.core.rules.drop import JOB_SIZING, SCHEMES, Limits
-from voltaje.core.rules.ladder import PREFERENCES
+from voltaje.core.codes import Edition, amended, edition, editions
+from voltaje.core.entries import Entries
+from voltaje.core.parts import kind
+from voltaje.core.rules.code import code_of, families
+from voltaje.core.rules.settings import JOB_SIZING, PREFERENCES, SCHEMES, Limits, Shop
 from voltaje.core.study import PartInput
 from voltaje.core.units import METRES_PER_FOOT
 from voltaje.web.jobs import contents
@@ -25,9 +25,13 @@ UNIT_CHOICES = (("us", "feet"), ("metric", "metres"))
 OWN_DROP = "Give a percentage from 0.5 to 20, like 3."
 
 
-def edition_choices() -> list[tuple[str, str]]:
-    """Code editions for a form."""
-    return [(item.id, item.title) for item in editions()]
+def edition_choices() -> list[tuple[str, list[tuple[str, str]]]]:
+    """Code editions for a form, by family."""
+    return [
+        (family.title, [(item.id, item.title) for item in editions(family.family)])
+        for family in families()
+        if editions(family.family)
+    ]
 
 
 class JobQuerySet(models.QuerySet):
@@ -123,6 +127,10 @@ class Job(models.Model):
         """The code edition with the job's local amendments."""
         return amended(self.edition, tuple(item.as_input() for item in contents.amendments(self)))
 
+    def entries_of(self, of: str) -> type[Entries]:
+        """The entries of a kind under the job's code."""
+        return kind(of).entries_in(code_of(edition(self.edition).family))
+
     def limits(self) -> Limits:
         """How far the volts may fall."""
         return Limits(
@@ -162,10 +170,6 @@ class Part(models.Model):
                 name="one_part_per_position",
                 nulls_distinct=False,
                 deferrable=models.Deferrable.DEFERRED,
-            ),
-            models.CheckConstraint(
-                condition=models.Q(kind__in=[item.name for item in job_kinds()]),
-                name="part_kind_known",
             ),
         ]
 

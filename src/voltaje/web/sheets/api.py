@@ -14,6 +14,7 @@ from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.entries import schema
 from voltaje.core.headless import report
 from voltaje.core.parts import Context, Kind, evaluate, kind, kinds
+from voltaje.core.rules.code import code_of
 
 
 def _kind(name: str) -> Kind:
@@ -62,5 +63,9 @@ class SheetSchema(APIView):
     """What a kind's entries hold."""
 
     def get(self, request: Request, name: str) -> Response:
-        """The JSON schema."""
-        return Response(schema(_kind(name).entries))
+        """The JSON schema, under the code that is asked for."""
+        try:
+            code = edition(request.query_params.get("code", "nec-2020"))
+        except NotCoveredError as error:
+            return Response({"detail": str(error)}, status=400)
+        return Response(schema(_kind(name).entries_in(code_of(code.family))))

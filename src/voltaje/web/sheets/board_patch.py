@@ -99,7 +99,7 @@ def _made(
         "name": name,
         "parent": str(board.pk),
         "position": position,
-        "entries": name_units(kind(of).entries, document, job.units),
+        "entries": name_units(job.entries_of(of), document, job.units),
     }
 
 
@@ -136,13 +136,13 @@ def _patched(
         # nothing of that one, as long as nothing is given in it
         if base is not None and not (column == "load" and entry not in document):
             found.bases[entry] = base
-    document, clashing = patch.apply(document, found, kind(of).entries, job.units)
+    document, clashing = patch.apply(document, found, job.entries_of(of), job.units)
     conflicts += [
         Conflict(f"{key}:{columns.get(clash.path, 'load')}", clash.mine, clash.theirs)
         for clash in clashing
     ]
     state["kind"] = of
-    state["entries"] = name_units(kind(of).entries, document, job.units)
+    state["entries"] = name_units(job.entries_of(of), document, job.units)
     return state
 
 

@@ -11,6 +11,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_http_methods
 
+from voltaje.core.parts import Context
 from voltaje.core.study import supply_point
 from voltaje.web.csv_files import MOST_BYTES, UnreadableFileError
 from voltaje.web.jobs import patch, revisions
@@ -73,7 +74,7 @@ def take_file(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         found = board_files.read(upload.name or "", upload.read())
     except (UnreadableFileError, revisions.RefusedError) as error:
         return _preview(request, job, board, [], str(error))
-    point = supply_point(job.inputs(), str(board.pk), job.units)
+    point = supply_point(job.inputs(), str(board.pk), Context(job.code(), job.units))
     changes = board_files.compare(job, board, found, _rows(job, board), point)
     return _preview(request, job, board, changes)
 
@@ -93,7 +94,7 @@ def _agreed(request: HttpRequest, job: Job, board: Part) -> HttpResponse:
             )
             return redirect("jobs:part", job.pk, board.pk)
     rows = {str(row.part.pk): row for row in _rows(held, board)}
-    point = supply_point(held.inputs(), str(board.pk), held.units)
+    point = supply_point(held.inputs(), str(board.pk), Context(held.code(), held.units))
     for change in changes:
         change.clashes = [
             f"{board_table.EDITED[c.path.partition(':')[2]]} is “{c.theirs or 'empty'}” now"

@@ -11,6 +11,7 @@ from django.views.decorators.http import require_GET
 
 from voltaje.core.codes import Edition, NotCoveredError, RuleText, Table, editions
 from voltaje.core.codes import edition as find_edition
+from voltaje.core.rules.code import code_of, families
 
 BESIDE = 9
 
@@ -40,8 +41,8 @@ def rule(request: HttpRequest, edition_id: str, topic: str) -> HttpResponse:
         # what stands in no code has no editions beside it
         "others": [
             (other, _text(other, topic))
-            for other in editions()
-            if code in editions() and other.id != edition_id
+            for other in editions(code.family)
+            if other.id not in (edition_id, code.id)
         ],
     }
     template = "codes/_rule.html" if request.htmx else "codes/rule.html"
@@ -67,7 +68,7 @@ def rules(request: HttpRequest, edition_id: str) -> HttpResponse:
     """All rules and tables that the edition answers."""
     code = _edition(edition_id)
     texts = [code.text(topic) for topic in code.topics()]
-    context = {"edition": code, "texts": texts, "editions": editions()}
+    context = {"edition": code, "texts": texts, "editions": editions(code.family) or editions()}
     return render(request, "codes/rules.html", context)
 
 
@@ -76,6 +77,7 @@ class Listed:
     """A table as the browser lists it: its numbers by edition, whether the editions differ."""
 
     topic: str
+    table: Table
     title: str
     numbers: tuple[tuple[Edition, str], ...]
     source: str
@@ -89,28 +91,33 @@ class Listed:
 def tables(request: HttpRequest) -> HttpResponse:
     """All code tables, to be searched by number, by words or by what stands in them."""
     words = request.GET.get("q", "").strip()[:80]
-    found = [item for item in _listed() if _matches(item, words)]
-    context = {"tables": found, "q": words, "editions": editions()}
+    found = []
+    for family in families():
+        listed = [item for item in _listed(family.family) if _matches(item, words)]
+        if listed:
+            found.append((family, editions(family.family), listed))
+    context = {"families": found, "q": words, "editions": editions()}
     template = "codes/_tables.html" if request.htmx else "codes/tables.html"
     return render(request, template, context)
 
 
 @cache
-def _listed() -> tuple[Listed, ...]:
+def _listed(family: str) -> tuple[Listed, ...]:
+    """The tables of a family's editions."""
     found = []
-    latest = editions()[-1]
-    for topic in latest.topics():
-        holders = [code for code in editions() if _table(code, topic) is not None]
+    codes = editions(family)
+    for topic in codes[-1].topics() if codes else ():
+        holders = [code for code in codes if _table(code, topic) is not None]
         if not holders:
             continue
         table = holders[-1].table(topic)
         numbers = tuple((code, code.text(topic).number) for code in holders)
-        differs = len(holders) < len(editions()) or any(
+        differs = len(holders) < len(codes) or any(
             code.table(topic).rows != table.rows for code in holders
         )
         checked = table.meta["checked"]
         found.append(
-            Listed(topic, table.meta["title"], numbers, table.meta["source"], checked,
+            Listed(topic, table, table.meta["title"], numbers, table.meta["source"], checked,
                    table.meta.get("check", ""), differs,
                    f"{len(table.rows)} × {len(table.columns)}")
         )  # fmt: skip
@@ -118,7 +125,7 @@ def _listed() -> tuple[Listed, ...]:
 
 
 def _matches(item: Listed, words: str) -> bool:
-    table = editions()[-1].table(item.topic)
+    table = item.table
     text = " ".join(
         [item.title, item.source, item.checked, item.topic, *(n for _, n in item.numbers),
          *table.rows, *table.columns]
@@ -128,10 +135,15 @@ def _matches(item: Listed, words: str) -> bool:
 
 @require_GET
 def side_by_side(request: HttpRequest, topic: str) -> HttpResponse:
-    """One table in all editions, what differs marked."""
-    holders = [(code, table) for code in editions() if (table := _table(code, topic)) is not None]
-    if not holders:
+    """One table in all editions of a family, what differs marked. Topics of several families have
+    the same name where they ask the same: the address says which is meant."""
+    asked = request.GET.get("family", "")
+    every = [(code, table) for code in editions() if (table := _table(code, topic)) is not None]
+    if not every:
         raise Http404
+    known = {code.family for code, _ in every}
+    family = asked if asked in known else every[0][0].family
+    holders = [(code, table) for code, table in every if code.family == family]
     rows = list(dict.fromkeys(row for _, table in holders for row in table.rows))
     columns = list(dict.fromkeys(c for _, table in holders for c in table.columns))
     body = []
@@ -152,7 +164,8 @@ def side_by_side(request: HttpRequest, topic: str) -> HttpResponse:
         "columns": columns,
         "body": body,
         "holders": [(code, code.text(topic), table) for code, table in holders],
-        "missing": [code for code in editions() if code.id not in {c.id for c, _ in holders}],
+        "missing": [code for code in editions(family) if code.id not in {c.id for c, _ in holders}],
+        "elsewhere": [code_of(name) for name in sorted(known - {family})],
         "same": same,
         # few columns stand beside one another by edition; many share a cell
         "beside": not same and len(columns) * len(holders) <= BESIDE,

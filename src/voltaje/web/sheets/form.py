@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from voltaje.core.entries import FieldSpec, Problem, fields
+from voltaje.core.entries import Entries, FieldSpec, Problem, fields
 from voltaje.core.parts import Kind
 from voltaje.web.jobs.patch import as_text
 
@@ -81,11 +81,14 @@ class FormGroup:
 
 
 def build(
-    of: Kind, document: Mapping[str, Any], problems: Iterable[Problem] = ()
+    of: Kind,
+    model: type[Entries],
+    document: Mapping[str, Any],
+    problems: Iterable[Problem] = (),
 ) -> list[FormGroup]:
-    """The form of a document, with the problems at their fields."""
+    """The form of a document under a code's entries, with the problems at their fields."""
     words = {problem.path: problem.words for problem in problems}
-    specs = fields(of.entries)
+    specs = fields(model)
     texts = {spec.name: as_text(document.get(spec.name, spec.default)) for spec in specs
              if spec.kind != "rows"}  # fmt: skip
     found: list[FormGroup] = []

@@ -16,9 +16,8 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.codes import edition
-from voltaje.core.entries import parse
 from voltaje.core.headless import report
-from voltaje.core.parts import Evaluated, kind
+from voltaje.core.parts import Context, Evaluated, kind
 from voltaje.core.worksheet import Worked
 from voltaje.web.jobs import digest, patch, revisions
 from voltaje.web.jobs.models import Job, Part
@@ -79,8 +78,11 @@ def last_good(job: Job, part: Part) -> tuple[Worked | None, datetime | None]:
                 state = revisions.side_of(state, item, "before")
         if state is None or tried == MOST_TRIES:
             break
-        of = kind(state["kind"])
-        if state["kind"] != part.kind or parse(of.entries, state["entries"], job.units).problems:
+        same = state["kind"] == part.kind
+        if (
+            not same
+            or kind(part.kind).read(state["entries"], Context(job.code(), job.units)).problems
+        ):
             continue
         tried += 1
         found = work_job(job, {target: state["entries"]})[target]
@@ -102,7 +104,7 @@ def kept_response(
     found = work_job(job)
     digest.keep(job, found)
     mine = found[str(part.pk)]
-    of = kind(part.kind)
+    model = job.entries_of(part.kind)
     state = {
         **answer_state(request, mine, _heads(found), _statuses(found)),
         "revision": job.revision,
@@ -110,8 +112,8 @@ def kept_response(
         "words": words,
         "name": part.name,
         "can": {"undo": bool(job.undo_stack), "redo": bool(job.redo_stack)},
-        "values": patch.texts(part.entries, of.entries),
-        "rows": patch.row_ids(part.entries, of.entries),
+        "values": patch.texts(part.entries, model),
+        "rows": patch.row_ids(part.entries, model),
         "conflicts": [asdict(conflict) for conflict in conflicts],
     }
     context: dict[str, Any] = {"job": job, "part": part}
@@ -146,7 +148,7 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         "edition": edition(job.edition),
         "tree": tree(job, told(found)),
         "addable": addable(of, part),
-        "groups": form.build(of, part.entries, mine.problems),
+        "groups": form.build(of, job.entries_of(part.kind), part.entries, mine.problems),
         "problems": json.dumps(problems_json(mine.problems)),
         "loose": " ".join(problem.words for problem in mine.problems if not problem.path),
         "stale_since": stale_since,
@@ -163,7 +165,7 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
 def work(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """Recalculates what is being typed; keeps nothing."""
     job, part = _find(request, job_id, part_id)
-    document = patch.read_form(request.POST.dict(), kind(part.kind).entries)
+    document = patch.read_form(request.POST.dict(), job.entries_of(part.kind))
     found = work_job(job, {str(part.pk): document})
     mine = found[str(part.pk)]
     state = answer_state(request, mine, _heads(found), _statuses(found))
@@ -184,7 +186,7 @@ def print_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         "part": part,
         "kind": of,
         "edition": edition(job.edition),
-        "groups": form.build(of, part.entries, mine.problems),
+        "groups": form.build(of, job.entries_of(part.kind), part.entries, mine.problems),
         "paper": paper,
         "problems": mine.problems,
         "made_at": timezone.localtime(),

@@ -12,8 +12,9 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import DWELLING_SYSTEMS, SYSTEMS, SupplyPoint
-from voltaje.core.entries import name_units
+from voltaje.core.entries import Entries, name_units
 from voltaje.core.parts import Context, Kind, evaluate, kind
+from voltaje.core.rules.code import code_of
 from voltaje.web.jobs.actions import add_part, beginning, create_job, first_supply
 from voltaje.web.jobs.models import Job
 from voltaje.web.jobs.patch import read_form
@@ -46,7 +47,9 @@ def _settings(name: str, given: Any) -> dict[str, str]:
         "system": given.get("system", usual),
         "units": given.get("units", "us"),
     }
-    if found["code"] not in [code.id for code in editions()]:
+    families = kind(name).families
+    known = [code.id for code in editions() if families is None or code.family in families]
+    if found["code"] not in known:
         found["code"] = "nec-2020"
     if found["system"] not in systems_of(name):
         found["system"] = usual
@@ -61,18 +64,23 @@ def _context(chosen: dict[str, str]) -> Context:
     return Context(edition(chosen["code"]), units, point)
 
 
+def _model(of: Kind, chosen: dict[str, str]) -> type[Entries]:
+    return of.entries_in(code_of(edition(chosen["code"]).family))
+
+
 @require_GET
 def quick(request: HttpRequest, name: str) -> HttpResponse:
     """An empty sheet. What is typed stays in the browser until it is filed."""
     of = _kind(name)
     chosen = _settings(name, request.GET)
+    model = _model(of, chosen)
     context = {
         "kind": of,
         "chosen": chosen,
-        "editions": editions(),
+        "editions": [e for e in editions() if of.families is None or e.family in of.families],
         "systems": [SYSTEMS[key] for key in systems_of(name)],
         "edition": edition(chosen["code"]),
-        "groups": form.build(of, read_form(request.GET.dict(), of.entries)),
+        "groups": form.build(of, model, read_form(request.GET.dict(), model)),
         "asked": bool(request.GET),
         **result_context(None),
     }
@@ -84,7 +92,7 @@ def quick_work(request: HttpRequest, name: str) -> HttpResponse:
     """Recalculates what is being typed; keeps nothing."""
     of = _kind(name)
     chosen = _settings(name, request.POST)
-    document = read_form(request.POST.dict(), of.entries)
+    document = read_form(request.POST.dict(), _model(of, chosen))
     found = evaluate(of, document, _context(chosen))
     return result_response(request, found, answer_state(request, found))
 
@@ -96,8 +104,8 @@ def quick_file(request: HttpRequest, name: str) -> HttpResponse:
     if of.quick_only:
         raise Http404
     chosen = _settings(name, request.POST)
-    document = name_units(of.entries, read_form(request.POST.dict(), of.entries),
-                          _context(chosen).units)  # fmt: skip
+    model = _model(of, chosen)
+    document = name_units(model, read_form(request.POST.dict(), model), _context(chosen).units)
     request.session[PENDING] = {"kind": name, "document": document, **chosen}
     return redirect("sheets:file")
 

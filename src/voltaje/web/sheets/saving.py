@@ -15,7 +15,6 @@ from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest, JsonR
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.entries import name_units
-from voltaje.core.parts import kind
 from voltaje.web import intake
 from voltaje.web.jobs import actions, patch, revisions
 from voltaje.web.jobs.models import Job, Part
@@ -65,13 +64,13 @@ def _moves_parts(revision: Any) -> bool:
 
 
 def _wanted(job: Job, part: Part, posted: Any, conflicts: list[patch.Conflict]) -> dict[str, State]:
-    of = kind(part.kind)
-    found = patch.read_patch(posted, of.entries)
+    model = job.entries_of(part.kind)
+    found = patch.read_patch(posted, model)
     wanted: dict[str, State] = {}
     if found.texts or found.deleted:
-        document, clashing = patch.apply(part.entries, found, of.entries, job.units)
+        document, clashing = patch.apply(part.entries, found, model, job.units)
         conflicts += clashing
-        document = name_units(of.entries, document, job.units)
+        document = name_units(model, document, job.units)
         wanted[str(part.pk)] = {**revisions.part_state(part), "entries": document}
     if part.kind == "board":
         wanted |= board_patch.wanted(job, part, board_patch.read(posted), conflicts)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from voltaje.core.parts.amperes.entries import AmperesEntries
 from voltaje.core.parts.amperes.work import AmperesOutcome, efficiency_of, root_of
-from voltaje.core.parts.kind import Context
+from voltaje.core.rules.context import Context
 from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, say
 
 MAIN = {"current": "amperes", "power": "kva"}

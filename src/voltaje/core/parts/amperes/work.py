@@ -9,8 +9,9 @@ from typing import Literal
 from voltaje.core.codes import Cell, NotCoveredError
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.amperes.entries import AmperesEntries
-from voltaje.core.parts.kind import Context, Outcome
-from voltaje.core.rules.motors import table_current
+from voltaje.core.parts.kind import Outcome
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.motors import table_current
 from voltaje.core.units import Nameplate
 from voltaje.core.worksheet import figure
 

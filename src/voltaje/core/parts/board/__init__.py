@@ -18,6 +18,7 @@ KIND = Kind(
     holds_parts=True,
     uses_fault=True,
     order=50,
+    families=None,
 )
 
 __all__ = ["KIND"]

@@ -5,10 +5,9 @@ from __future__ import annotations
 from voltaje.core.codes import Edition
 from voltaje.core.parts.board.entries import BoardEntries
 from voltaje.core.parts.board.work import BoardOutcome, Shared
-from voltaje.core.parts.kind import Context
-from voltaje.core.parts.wired import interrupting
-from voltaje.core.rules import feeder_demand
-from voltaje.core.rules.overcurrent import rounding_note, whole_amperes
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.overcurrent import rounding_note, whole_amperes
+from voltaje.core.rules.nec.wired import interrupting
 from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, fits, say
 
 
@@ -30,7 +29,7 @@ def tell(outcome: BoardOutcome, entries: BoardEntries, context: Context) -> Work
         edition.id,
         (
             _lines(outcome, context).section("lines", say("On its lines")),
-            _demand(outcome, edition).section("load", say("Calculated load")),
+            _demand(outcome, context).section("load", say("Calculated load")),
         ),
         _results(outcome),
         tuple(findings),
@@ -83,18 +82,18 @@ def _lines(outcome: BoardOutcome, context: Context) -> Tape:
     return tape
 
 
-def _demand(outcome: BoardOutcome, edition: Edition) -> Tape:
-    found, exact = outcome.calculated, outcome.exact
+def _demand(outcome: BoardOutcome, context: Context) -> Tape:
+    found, exact, edition = outcome.calculated, outcome.exact, context.edition
     if found is None:
         return Tape()
-    tape = feeder_demand.tell(found, outcome.placed, edition)
+    tape = context.code.tell_demand(found, outcome.placed, edition)
     tape.result(
         "amperes",
         say("Amperes with 125 % of continuous, balanced"),
         exact,
         "A",
         f"{figure(found.design)} ÷ {figure(found.design / exact if exact else 0)}",
-        edition.rule("rounding"),
+        edition.cites("rounding"),
         rounding=rounding_note(exact),
     )
     return tape
@@ -115,7 +114,7 @@ def _rated(entries: BoardEntries, load: int, edition: Edition, findings: Finding
             words,
             f"{figure(abs(rating - load))} A",
             mend=say("A larger board, or a second one."),
-            rules=edition.rule("board_rating"),
+            rules=edition.cites("board_rating"),
             entries="rating",
         )
         if main is not None and not fits(main, rating):
@@ -124,7 +123,7 @@ def _rated(entries: BoardEntries, load: int, edition: Edition, findings: Finding
                 say("The {main} A main is above the {rating} A bus.", main=main, rating=rating),
                 f"{figure(main - rating)} A",
                 mend=say("A main not above the bus rating."),
-                rules=edition.rule("board_device"),
+                rules=edition.cites("board_device"),
                 entries="main",
             )
     if main is not None and not fits(load, main):
@@ -133,7 +132,7 @@ def _rated(entries: BoardEntries, load: int, edition: Edition, findings: Finding
             say("{load} A is more than the {main} A main.", load=load, main=main),
             f"{figure(load - main)} A",
             mend=say("A larger main, or less load."),
-            rules=edition.rule("feeder_device"),
+            rules=edition.cites("feeder_device"),
             entries="main",
         )
 
@@ -162,7 +161,7 @@ def _imbalance(outcome: BoardOutcome, entries: BoardEntries, findings: Findings)
 
 
 def _shared(shared: Shared, edition: Edition, findings: Findings) -> None:
-    rule = edition.rule("multiwire")
+    rule = edition.cites("multiwire")
     if len(shared.circuits) < 2:
         words = say(
             "“{name}”: only {circuit} names this shared neutral.",
@@ -204,5 +203,5 @@ def _on_high_leg(outcome: BoardOutcome, context: Context, findings: Findings) ->
                     name=piece.name or "A circuit",
                 ),
                 mend=say("Put it on L1 or L3."),
-                rules=context.edition.rule("high_leg"),
+                rules=context.edition.cites("high_leg"),
             )

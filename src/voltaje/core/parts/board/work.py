@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from voltaje.core.electrical.lines import currents, place
 from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.parts.board.entries import BoardEntries
-from voltaje.core.parts.kind import Context, Outcome
-from voltaje.core.rules.feeder_demand import Calculated, calculate
+from voltaje.core.parts.kind import Outcome
+from voltaje.core.rules.context import Context
 
 POLES = {"line-neutral": 1, "two-line": 2, "three-phase": 3}
 
@@ -34,7 +35,7 @@ class BoardOutcome(Outcome):
     amperes with 125 % of continuous, ``poles`` used, ``line_of`` each part by its id."""
 
     placed: tuple[Piece, ...]
-    calculated: Calculated | None
+    calculated: Any
     va: Mapping[str, float]
     on_lines: Mapping[str, float]
     neutral: float
@@ -50,7 +51,7 @@ def work(entries: BoardEntries, context: Context) -> BoardOutcome:
     """The board: what stands on each line, and the load of all of it."""
     system, edition = context.supply.system, context.edition
     placed = place(context.below.pieces, system)
-    found = calculate(placed, edition) if placed else None
+    found = context.code.calculate(placed, edition) if placed else None
     connected = dict.fromkeys(system.lines, 0.0)
     for piece in placed:
         lines = _lines_of(piece, system)

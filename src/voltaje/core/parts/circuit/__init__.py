@@ -1,21 +1,24 @@
 """A branch circuit for one load, or for outlets of one kind."""
 
-from voltaje.core.parts.circuit.entries import GROUPS, CircuitEntries
+from voltaje.core.parts.circuit.entries import GROUPS, compose
 from voltaje.core.parts.circuit.tell import tell
 from voltaje.core.parts.circuit.work import hand_up, work
 from voltaje.core.parts.kind import Kind
+from voltaje.core.rules.code import code_of
 
 KIND = Kind(
     "circuit",
     "Circuit",
     "Any load: device, conductors, raceway",
-    CircuitEntries,
+    compose(code_of("nec").wiring),
     work,
     tell,
     hand_up,
     lambda entries, above: above,
     GROUPS,
     order=70,
+    families=None,
+    compose=compose,
 )
 
 __all__ = ["KIND"]

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 from typing import Literal
 
 from voltaje.core.electrical.systems import Category, Connection
 from voltaje.core.entries import (
     BigNameplate,
     Current,
+    Entries,
     Few,
     Name,
     Percent,
@@ -17,7 +19,6 @@ from voltaje.core.entries import (
     Voltage,
     entry,
 )
-from voltaje.core.parts.wired import WIRING_GROUPS, WiringEntries
 
 Use = Literal[
     "general", "lighting", "receptacles", "water heater", "space heating", "air conditioning",
@@ -27,27 +28,25 @@ Use = Literal[
 
 @dataclass(frozen=True, slots=True)
 class Usage:
-    """What a use brings along: continuous or not, category above, and the rule it follows."""
+    """What a use brings along: continuous or not, and its category above."""
 
     label: str
     continuous: bool
     category: Category
-    topic: str = ""
 
 
 USES: dict[str, Usage] = {
     "general": Usage("general load", False, "other"),
-    "lighting": Usage("lighting", True, "lighting", "continuous"),
-    "receptacles": Usage("receptacles", False, "receptacles", "receptacle_load"),
-    "water heater": Usage("water heater", True, "other", "water_heater"),
-    "space heating": Usage("space heating", True, "heating", "space_heating"),
-    "air conditioning": Usage("air conditioning", False, "cooling",
-                              "air_conditioning"),
-    "vehicle charging": Usage("vehicle charging", True, "other", "vehicle_charging"),
-    "kiln": Usage("kiln", True, "other", "process_heating"),
+    "lighting": Usage("lighting", True, "lighting"),
+    "receptacles": Usage("receptacles", False, "receptacles"),
+    "water heater": Usage("water heater", True, "other"),
+    "space heating": Usage("space heating", True, "heating"),
+    "air conditioning": Usage("air conditioning", False, "cooling"),
+    "vehicle charging": Usage("vehicle charging", True, "other"),
+    "kiln": Usage("kiln", True, "other"),
     "kitchen": Usage("kitchen equipment", False, "kitchen"),
-    "sign": Usage("sign", True, "lighting", "sign_circuit"),
-}  # fmt: skip
+    "sign": Usage("sign", True, "lighting"),
+}
 CONNECTIONS = {
     "line-neutral": "line and neutral", "two-line": "two lines", "three-phase": "three-phase",
 }  # fmt: skip
@@ -71,8 +70,8 @@ USUAL = Usual(
 )  # fmt: skip
 
 
-class CircuitEntries(WiringEntries):
-    """A load, how it is connected, and how it is run."""
+class CircuitLoad(Entries):
+    """A load, how it is connected, and its place in its board."""
 
     use: Use = entry(
         "general", "Use", choices={name: use.label for name, use in USES.items()}, group="load"
@@ -125,4 +124,15 @@ class CircuitEntries(WiringEntries):
     )  # fmt: skip
 
 
-GROUPS = {"load": "The load", **WIRING_GROUPS, "place": "In its board"}
+GROUPS = {
+    "load": "The load",
+    "run": "How it is run",
+    "hand": "By hand",
+    "place": "In its board",
+}
+
+
+@cache
+def compose(wiring: type[Entries]) -> type[Entries]:
+    """A circuit's entries under a family of codes: its load, and the family's way of running it."""
+    return type("CircuitEntries", (CircuitLoad, wiring), {"__doc__": CircuitLoad.__doc__})

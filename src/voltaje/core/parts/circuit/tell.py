@@ -3,39 +3,38 @@
 from __future__ import annotations
 
 from voltaje.core.codes import Edition
-from voltaje.core.parts.circuit.entries import USES, CircuitEntries
+from voltaje.core.parts.circuit.entries import CircuitLoad
 from voltaje.core.parts.circuit.work import CircuitOutcome, Load, under
-from voltaje.core.parts.kind import Context
-from voltaje.core.parts.wired import divisor, spare
-from voltaje.core.parts.wired import tell as tell_sizing
+from voltaje.core.rules.code import TooMuch
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.wired import divisor, spare
 from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, say
 
 ANSWER = ("device", "conductor", "ground_conductor", "raceway", "drop_percent")
 
 
-def tell(outcome: CircuitOutcome, entries: CircuitEntries, context: Context) -> Worked:
+def tell(outcome: CircuitOutcome, entries: CircuitLoad, context: Context) -> Worked:
     """The circuit's worksheet."""
-    edition, load = context.edition, outcome.load
+    edition, load, asked, code = context.edition, outcome.load, outcome.asked, context.code
     findings, tape = Findings(), Tape("load")
-    _load(entries, load, edition, tape)
+    _load(entries, load, context, tape)
     if load.unlike:
         _other_volts(load, context.supply.system.volts(entries.connection), findings)
-    if outcome.share:
-        _design(entries, outcome, edition, tape)
-    if outcome.too_much is not None:
-        _too_much(outcome, edition, findings)
+    code.tell_design(outcome.wants, asked, edition, tape)
+    if asked.over is not None:
+        _too_much(asked.over, edition, findings)
     if entries.multiwire:
         _multiwire(entries, edition, tape)
-    told = tell_sizing(outcome.sizing, entries, under(entries, context))
+    told = code.tell(outcome.sizing, entries, under(asked, context))
     findings += told.findings
     _high_leg(entries, context, findings)
     if entries.use != "air conditioning":
-        spare(outcome.sizing.pair.device - outcome.design, findings)
+        spare(outcome.sizing.device - asked.design, findings)
     results = {
         "load": Result(load.va, "VA", say("Load")),
         "amperes": Result(load.amperes, "A", say("Full-load amperes")),
-        "design_amperes": Result(outcome.design, "A", say("With 125 % of continuous")),
-        "volts": Result(outcome.sizing.feed.volts, "V", say("Volts")),
+        "design_amperes": Result(asked.design, "A", code.design_label),
+        "volts": Result(outcome.feed.volts, "V", say("Volts")),
         **told.results,
     }
     return Worked(
@@ -46,13 +45,14 @@ def tell(outcome: CircuitOutcome, entries: CircuitEntries, context: Context) -> 
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
         headline=told.headline,
-        ladder=told.ladder.rungs,
+        ladder=told.rungs,
         marks=told.marks,
         wires=told.wires,
     )
 
 
-def _load(entries: CircuitEntries, load: Load, edition: Edition, tape: Tape) -> None:
+def _load(entries: CircuitLoad, load: Load, context: Context, tape: Tape) -> None:
+    edition, code = context.edition, context.code
     if entries.use == "air conditioning":
         tape.sum(
             "amperes",
@@ -66,14 +66,15 @@ def _load(entries: CircuitEntries, load: Load, edition: Edition, tape: Tape) -> 
         )
         return
     if entries.use == "receptacles":
-        each = edition.limit("receptacle_load")
+        each = code.outlet(edition)
         words = say("{count} outlets", count=entries.outlets)
         shown = f"{entries.outlets} × {figure(each.value)}"
         tape.step("load", words, load.va, "VA", shown, each.rule, entries="outlets")
     else:
         _entered(entries, load, tape)
         if load.va > load.entered:
-            rule = edition.limit("sign_circuit").rule
+            least = code.least_sign(edition)
+            rule = least.rule if least else None
             tape.step("sign", say("A sign outlet counts at least"), load.va, "VA", "", rule)
     note = None
     if load.rated:
@@ -89,7 +90,7 @@ def _load(entries: CircuitEntries, load: Load, edition: Edition, tape: Tape) -> 
     )
 
 
-def _entered(entries: CircuitEntries, load: Load, tape: Tape) -> None:
+def _entered(entries: CircuitLoad, load: Load, tape: Tape) -> None:
     plate = entries.load
     shown, paths = "", ["load"]
     if plate is not None and plate.amperes is not None:
@@ -99,24 +100,6 @@ def _entered(entries: CircuitEntries, load: Load, tape: Tape) -> None:
         shown = f"{figure(plate.watts)} W ÷ {figure(entries.power_factor)}"
         paths.append("power_factor")
     tape.step("load", say("Load"), load.entered, "VA", shown, entries=paths)
-
-
-def _design(entries: CircuitEntries, outcome: CircuitOutcome, edition: Edition, tape: Tape) -> None:
-    more, share, amperes = edition.limit("continuous"), outcome.share, outcome.load.amperes
-    topic = USES[entries.use].topic
-    factor = figure(more.value / 100)
-    shown = f"{figure(amperes)} × {factor}"
-    if share != 1:
-        shown = f"{figure(amperes * (1 - share))} + {figure(amperes * share)} × {factor}"
-    tape.sum(
-        "design_amperes",
-        say("With 125 % of what is continuous"),
-        outcome.design,
-        "A",
-        shown,
-        (more.rule, edition.rule(topic) if topic else None),
-        entries=("use", "continuous"),
-    )
 
 
 def _other_volts(load: Load, volts: float, findings: Findings) -> None:
@@ -148,9 +131,7 @@ def _other_volts(load: Load, volts: float, findings: Findings) -> None:
     )
 
 
-def _too_much(outcome: CircuitOutcome, edition: Edition, findings: Findings) -> None:
-    over = outcome.too_much
-    assert over is not None  # noqa: S101 - asked by the caller
+def _too_much(over: TooMuch, edition: Edition, findings: Findings) -> None:
     count = max(2, int(-(-over.design // over.most)))
     findings.fails(
         "too_much",
@@ -166,11 +147,11 @@ def _too_much(outcome: CircuitOutcome, edition: Edition, findings: Findings) -> 
     )
 
 
-def _multiwire(entries: CircuitEntries, edition: Edition, tape: Tape) -> None:
+def _multiwire(entries: CircuitLoad, edition: Edition, tape: Tape) -> None:
     tape.note(
         "multiwire",
         say("Shares its neutral as “{name}”", name=entries.multiwire),
-        rules=edition.rule("multiwire"),
+        rules=edition.cites("multiwire"),
         note=say(
             "its lines open together, by one device or listed handle ties, and must differ:"
             " on one line the neutral would carry the sum"
@@ -180,13 +161,13 @@ def _multiwire(entries: CircuitEntries, edition: Edition, tape: Tape) -> None:
     )
 
 
-def _high_leg(entries: CircuitEntries, context: Context, findings: Findings) -> None:
+def _high_leg(entries: CircuitLoad, context: Context, findings: Findings) -> None:
     high = context.supply.system.high_leg
     if entries.connection == "line-neutral" and high and entries.line == high:
         findings.fails(
             "high_leg",
             say("{line} is the high leg: about 208 V to neutral.", line=high),
             mend=say("Put it on L1 or L3."),
-            rules=context.edition.rule("high_leg"),
+            rules=context.edition.cites("high_leg"),
             entries="line",
         )

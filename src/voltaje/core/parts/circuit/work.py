@@ -4,35 +4,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.parts.circuit.entries import USES, CircuitEntries, Usage
-from voltaje.core.parts.kind import Context
-from voltaje.core.parts.wired import (
-    Feed,
-    WiredOutcome,
-    amperes_of,
-    lines_of,
-    size,
-    volts_of,
-    wires_of,
-)
-from voltaje.core.rules.choose import Need
-from voltaje.core.rules.ladder import Shop
-from voltaje.core.rules.overcurrent import (
-    devices_between,
-    largest_rating,
-    next_standard_device,
-    previous_standard_device,
-    standard_ratings,
-)
+from voltaje.core.parts.circuit.entries import USES, CircuitLoad, Usage
+from voltaje.core.parts.kind import Outcome
+from voltaje.core.rules.code import Asked, Feed, Sized, Wants
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.wired import amperes_of, lines_of, volts_of, wires_of
+from voltaje.core.rules.settings import Shop
 from voltaje.core.units import Nameplate
-from voltaje.core.worksheet import fits
 
 # Common practice: volts further off than this share are another connection's, not the supply's.
 OTHER_VOLTS = 0.02
-MANY = 6  # no code figure: how many devices below a nameplate's most are tried
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,63 +32,61 @@ class Load:
     unlike: float = 0.0
 
 
-@dataclass(frozen=True, slots=True)
-class TooMuch:
-    """More than such a circuit may have: ``design`` A above ``most``, the rule's topic."""
-
-    design: float
-    most: float
-    topic: str
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
-class CircuitOutcome(WiredOutcome):
-    """``share`` of the load is continuous; ``design`` A with the quarter more of it."""
+class CircuitOutcome(Outcome):
+    """The load, what it ``wants`` of its code and what that ``asked`` for, its sizing."""
 
     load: Load
-    share: float
-    design: float
-    too_much: TooMuch | None
+    wants: Wants
+    asked: Asked
+    feed: Feed
+    sizing: Sized
 
 
-def work(entries: CircuitEntries, context: Context) -> CircuitOutcome:
+def work(entries: CircuitLoad, context: Context) -> CircuitOutcome:
     """The circuit: amperes, device, conductors, what goes with them."""
-    system, edition = context.supply.system, context.edition
+    system, edition, code = context.supply.system, context.edition, context.code
     volts = volts_of(system, entries.connection, "connection")
-    load = load_of(entries, volts, edition)
+    load = load_of(entries, volts, context)
     share = _continuous(entries, USES[entries.use])
-    more = edition.value("continuous")
-    design = load.amperes * (1 + share * (more - 100) / 100)
-    need, too_much = _need(entries, load.amperes, design, edition)
-    context = under(entries, context)
+    plated = entries.use == "air conditioning"
+    wants = Wants(
+        entries.use,
+        load.amperes,
+        share,
+        entries.minimum_ampacity if plated else None,
+        entries.maximum_device if plated else None,
+    )
+    asked = code.ask(wants, edition)
     feed = _feed(entries, volts, system)
-    sizing = size(need, feed, entries, context)
+    context = under(asked, context)
+    sizing = code.size(asked.need, feed, entries, context)
     return CircuitOutcome(
         amperes=load.amperes,
         wires=wires_of(feed, entries, context),
-        drop=sizing.lost.percent if sizing.lost else None,
-        sizing=sizing,
+        drop=sizing.lost_percent,
+        drop_limit=sizing.total_limit,
         load=load,
-        share=share,
-        design=design,
-        too_much=too_much,
+        wants=wants,
+        asked=asked,
+        feed=feed,
+        sizing=sizing,
     )
 
 
-def under(entries: CircuitEntries, context: Context) -> Context:
-    """The context with the habit that the use asks for: a smaller device than the nameplate's may
-    not start air conditioning."""
-    if entries.use != "air conditioning":
+def under(asked: Asked, context: Context) -> Context:
+    """The context with the habit that the use asks for."""
+    if asked.preference is None:
         return context
-    return replace(context, shop=Shop("maximum", context.shop.prices))
+    return replace(context, shop=Shop(asked.preference, context.shop.prices))
 
 
-def load_of(entries: CircuitEntries, volts: float, edition: Edition) -> Load:
+def load_of(entries: CircuitLoad, volts: float, context: Context) -> Load:
     """The load in VA and its amperes. Raises :class:`WrongEntryError`."""
     if entries.use == "receptacles":
         if not entries.outlets:
             raise WrongEntryError("outlets", "Needed: how many outlets the circuit has, like 8.")
-        va = entries.outlets * edition.value("receptacle_load")
+        va = entries.outlets * context.code.outlet(context.edition).value
         return Load(va, va, amperes_of(va, volts, entries.connection), volts)
     if entries.use == "air conditioning":
         return _air_conditioning(entries, volts)
@@ -121,19 +102,20 @@ def load_of(entries: CircuitEntries, volts: float, edition: Edition) -> Load:
     rated = plate.volts or entries.rated_volts or volts
     entered = va = _volt_amperes(plate, rated, entries)
     if entries.use == "sign":
-        va = max(va, edition.value("sign_circuit"))
+        least = context.code.least_sign(context.edition)
+        va = max(va, least.value) if least else va
     if abs(rated - volts) > OTHER_VOLTS * volts:
         return Load(entered, va, amperes_of(va, rated, entries.connection), rated, rated, rated)
     return Load(entered, va, amperes_of(va, volts, entries.connection), volts)
 
 
-def _volt_amperes(plate: Nameplate, rated: float, entries: CircuitEntries) -> float:
+def _volt_amperes(plate: Nameplate, rated: float, entries: CircuitLoad) -> float:
     if plate.watts is not None:
         return plate.watts / entries.power_factor if plate.active else plate.watts
     return (plate.amperes or 0.0) / (amperes_of(1.0, rated, entries.connection))
 
 
-def _air_conditioning(entries: CircuitEntries, volts: float) -> Load:
+def _air_conditioning(entries: CircuitLoad, volts: float) -> Load:
     if entries.minimum_ampacity is None:
         raise WrongEntryError(
             "minimum_ampacity", "Needed: the nameplate’s minimum circuit ampacity, like 23 A."
@@ -147,7 +129,7 @@ def _air_conditioning(entries: CircuitEntries, volts: float) -> Load:
     return Load(va, va, amperes, volts)
 
 
-def _continuous(entries: CircuitEntries, usage: Usage) -> float:
+def _continuous(entries: CircuitLoad, usage: Usage) -> float:
     if entries.use == "air conditioning":
         return 0.0
     if entries.continuous == "part":
@@ -159,74 +141,7 @@ def _continuous(entries: CircuitEntries, usage: Usage) -> float:
     return 1.0 if entries.continuous == "yes" else 0.0
 
 
-def _need(
-    entries: CircuitEntries, amperes: float, design: float, edition: Edition
-) -> tuple[Need, TooMuch | None]:
-    """What may protect the circuit, and what is too much for it."""
-    if entries.use == "air conditioning":
-        return _need_of_nameplate(entries, amperes, edition), None
-    ratings, most, topic = _allowed(entries, amperes, edition)
-    found = devices_between(design, most, edition, ratings=ratings)
-    too_much = None
-    if not found:
-        too_much = TooMuch(design, most, topic)
-        most = largest_rating(edition)
-        found = devices_between(design, most, edition, 2)
-    several = entries.use == "receptacles"
-    need = Need(
-        amperes, design, design, found, next_size=not several, ceiling_topic=topic, ceiling=most
-    )
-    return need, too_much
-
-
-def _need_of_nameplate(entries: CircuitEntries, amperes: float, edition: Edition) -> Need:
-    most = entries.maximum_device or 0.0
-    least = previous_standard_device(most * (1 + 1e-6), edition)
-    if not least or amperes > most:
-        raise WrongEntryError(
-            "maximum_device",
-            "The maximum device is below the minimum circuit ampacity: read the nameplate again.",
-        )
-    return Need(
-        amperes,
-        0.0,
-        amperes,
-        devices_between(amperes, most, edition, MANY) or (least,),
-        elsewhere=True,
-        device_topic="air_conditioning_device",
-        conductor_topic="air_conditioning",
-        ceiling_topic="air_conditioning_device",
-        ceiling=most,
-    )
-
-
-def _allowed(
-    entries: CircuitEntries, amperes: float, edition: Edition
-) -> tuple[tuple[float, ...], float, str]:
-    """The ratings that such a circuit may have, the largest of them, and the rule's topic."""
-    if entries.use == "receptacles":
-        ratings = outlet_ratings(edition)
-        least, most = edition.value("receptacle_least"), edition.value("receptacle_most")
-        return tuple(r for r in ratings if fits(least, r)), most, "multi_outlet"
-    if entries.use in ("lighting", "sign"):
-        ratings = outlet_ratings(edition)
-        return ratings, ratings[-1], "circuit_ratings"
-    ratings = standard_ratings(edition)
-    if entries.use != "water heater":
-        return ratings, largest_rating(edition), "standard_devices"
-    most = edition.value("small_appliance_device")
-    if not fits(amperes, edition.value("small_appliance_amperes")):
-        percent = edition.value("single_appliance")
-        most = next_standard_device(amperes * percent / 100, edition).value
-    return ratings, most, "single_appliance"
-
-
-def outlet_ratings(edition: Edition) -> tuple[float, ...]:
-    """The ratings of circuits with more than one outlet, A (210.18)."""
-    return tuple(edition.table("circuit_ratings").column("A").values())
-
-
-def _feed(entries: CircuitEntries, volts: float, system: System) -> Feed:
+def _feed(entries: CircuitLoad, volts: float, system: System) -> Feed:
     """The wires it takes; one that shares its neutral is counted with its partners' lines."""
     count = lines_of(entries.connection)
     neutral = _has_neutral(entries, system)
@@ -239,7 +154,7 @@ def _feed(entries: CircuitEntries, volts: float, system: System) -> Feed:
     return Feed(entries.connection, volts, count, neutral, factor, nonlinear, pair)
 
 
-def _has_neutral(entries: CircuitEntries, system: System) -> bool:
+def _has_neutral(entries: CircuitLoad, system: System) -> bool:
     """Whether a neutral goes along. Raises :class:`WrongEntryError` where the supply has none."""
     if entries.connection == "line-neutral":
         return True
@@ -250,7 +165,7 @@ def _has_neutral(entries: CircuitEntries, system: System) -> bool:
     return entries.neutral
 
 
-def hand_up(entries: CircuitEntries, outcome: CircuitOutcome, context: Context) -> Demand:
+def hand_up(entries: CircuitLoad, outcome: CircuitOutcome, context: Context) -> Demand:
     """The load as one piece, with the line it stands on."""
     category, load = USES[entries.use].category, outcome.load
     # lighting and receptacles between lines are counted on the neutral anyhow
@@ -263,8 +178,8 @@ def hand_up(entries: CircuitEntries, outcome: CircuitOutcome, context: Context) 
         load.amperes,
         entries.connection,
         entries.line,
-        outcome.share,
-        device=outcome.sizing.pair.device,
+        outcome.wants.share,
+        device=outcome.sizing.device,
         group=entries.together,
         multiwire=entries.multiwire,
         nonlinear=entries.nonlinear,

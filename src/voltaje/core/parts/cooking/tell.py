@@ -8,11 +8,11 @@ from voltaje.core.codes import Edition, NotCoveredError, editions
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.cooking.entries import LABELS, UNIT_LABELS, CookingEntries
 from voltaje.core.parts.cooking.work import CookingOutcome, work
-from voltaje.core.parts.kind import Context
-from voltaje.core.parts.wired import spare
-from voltaje.core.parts.wired import tell as tell_sizing
-from voltaje.core.rules import cooking
-from voltaje.core.rules.conductors import label
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec import cooking
+from voltaje.core.rules.nec.conductors import label
+from voltaje.core.rules.nec.wired import spare
+from voltaje.core.rules.nec.wired import tell as tell_sizing
 from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, say
 
 ANSWER = (
@@ -60,7 +60,7 @@ def tell(outcome: CookingOutcome, entries: CookingEntries, context: Context) -> 
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
         headline=told.headline,
-        ladder=told.ladder.rungs,
+        ladder=told.rungs,
         marks=told.marks,
         wires=told.wires,
     )
@@ -147,7 +147,7 @@ def _other_editions(outcome: CookingOutcome, entries: CookingEntries, context: C
     tape, here = Tape(), outcome.sizing.pair
     topic = "cooking_tap" if entries.layout == "together" else "range_circuit"
     plain = Context().limits
-    for other in editions():
+    for other in editions(context.edition.family):
         if other.id == context.edition.id:
             continue
         try:

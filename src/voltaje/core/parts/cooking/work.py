@@ -10,20 +10,20 @@ from voltaje.core.electrical.loads import Load
 from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.cooking.entries import CookingEntries
-from voltaje.core.parts.kind import Context
-from voltaje.core.parts.wired import (
+from voltaje.core.parts.kind import WiredOutcome
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.choose import Need
+from voltaje.core.rules.nec.cooking import Way, in_table, ways
+from voltaje.core.rules.nec.overcurrent import devices_between, largest_rating, next_standard_device
+from voltaje.core.rules.nec.wired import (
     Feed,
-    WiredOutcome,
     chosen_pair,
     size,
     smallest_neutral,
     volts_of,
     wires_of,
 )
-from voltaje.core.rules.choose import Need
-from voltaje.core.rules.cooking import Way, in_table, ways
-from voltaje.core.rules.overcurrent import devices_between, largest_rating, next_standard_device
-from voltaje.core.rules.wiring import size_ranks, smallest_option, terminal_column
+from voltaje.core.rules.nec.wiring import size_ranks, smallest_option, terminal_column
 from voltaje.core.units import Nameplate as Plate
 from voltaje.core.worksheet import fits
 

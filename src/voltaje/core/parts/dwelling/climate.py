@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.loads import Load, total
 from voltaje.core.parts.dwelling.loads import Loads
-from voltaje.core.rules.dwelling_demand import lowered_by_number
+from voltaje.core.rules.nec.dwelling_demand import lowered_by_number
 from voltaje.core.worksheet import Alternative, Text, fits, say, words
 
 

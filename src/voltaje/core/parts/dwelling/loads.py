@@ -9,8 +9,8 @@ from voltaje.core.codes import Edition
 from voltaje.core.electrical.loads import Load
 from voltaje.core.electrical.systems import Connection, System
 from voltaje.core.parts.dwelling.entries import CLIMATES, DwellingEntries
-from voltaje.core.rules.cooking import in_table
-from voltaje.core.rules.motors import single_phase_current
+from voltaje.core.rules.nec.cooking import in_table
+from voltaje.core.rules.nec.motors import single_phase_current
 from voltaje.core.worksheet import Rule
 
 MOTOR_CLIMATES = ("cooling", "heat_pump", "fan")

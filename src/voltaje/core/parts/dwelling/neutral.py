@@ -11,9 +11,9 @@ from voltaje.core.electrical.systems import System
 from voltaje.core.parts.dwelling.climate import largest_motor, motor_share
 from voltaje.core.parts.dwelling.loads import Loads
 from voltaje.core.parts.dwelling.standard import Standard
-from voltaje.core.rules import dwelling_demand as demand
-from voltaje.core.rules.neutral import cooking_factor, paired, reduced
-from voltaje.core.rules.overcurrent import rounding_note, whole_amperes
+from voltaje.core.rules.nec import dwelling_demand as demand
+from voltaje.core.rules.nec.neutral import cooking_factor, paired, reduced
+from voltaje.core.rules.nec.overcurrent import rounding_note, whole_amperes
 from voltaje.core.worksheet import Rule, Section, Tape, Text, figure, say
 
 WRITTEN_OUT = 6  # no code figure: how many names a line holds

@@ -21,8 +21,8 @@ from voltaje.core.parts.dwelling.climate import (
 from voltaje.core.parts.dwelling.entries import DwellingEntries
 from voltaje.core.parts.dwelling.loads import Loads
 from voltaje.core.parts.dwelling.standard import lowered
-from voltaje.core.rules import dwelling_demand as demand
-from voltaje.core.rules.dwelling_demand import Counted, Lighting
+from voltaje.core.rules.nec import dwelling_demand as demand
+from voltaje.core.rules.nec.dwelling_demand import Counted, Lighting
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Findings, Flow, Rule, Section, Tape, Text, figure, fits, say
 from voltaje.core.worksheet import words as words_of

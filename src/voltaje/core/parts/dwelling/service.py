@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.electrical.systems import System
 from voltaje.core.parts.dwelling.neutral import PerLine
-from voltaje.core.rules.conductors import (
+from voltaje.core.rules.nec.conductors import (
     MATERIALS,
     Conductor,
     grounded_conductor_least,
@@ -16,8 +16,8 @@ from voltaje.core.rules.conductors import (
     sizes,
     smallest,
 )
-from voltaje.core.rules.grounding import equipment_ground
-from voltaje.core.rules.overcurrent import next_standard_device, rounding_note, whole_amperes
+from voltaje.core.rules.nec.grounding import equipment_ground
+from voltaje.core.rules.nec.overcurrent import next_standard_device, rounding_note, whole_amperes
 from voltaje.core.worksheet import (
     Findings,
     Result,

@@ -10,9 +10,9 @@ from voltaje.core.electrical.loads import Load, paths, total
 from voltaje.core.parts.dwelling.climate import Side, dropped_only, larger_side, largest_motor
 from voltaje.core.parts.dwelling.entries import DwellingEntries
 from voltaje.core.parts.dwelling.loads import Loads
-from voltaje.core.rules import cooking
-from voltaje.core.rules import dwelling_demand as demand
-from voltaje.core.rules.dwelling_demand import Counted, Lighting
+from voltaje.core.rules.nec import cooking
+from voltaje.core.rules.nec import dwelling_demand as demand
+from voltaje.core.rules.nec.dwelling_demand import Counted, Lighting
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import (
     Findings,

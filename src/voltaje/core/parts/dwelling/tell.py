@@ -11,8 +11,8 @@ from voltaje.core.parts.dwelling.climate import tell_selections
 from voltaje.core.parts.dwelling.entries import DwellingEntries
 from voltaje.core.parts.dwelling.loads import Loads
 from voltaje.core.parts.dwelling.work import DwellingOutcome, Measured, Methods
-from voltaje.core.parts.kind import Context
-from voltaje.core.rules.overcurrent import whole_amperes
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.overcurrent import whole_amperes
 from voltaje.core.worksheet import (
     Alternative,
     Findings,

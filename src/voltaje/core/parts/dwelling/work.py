@@ -13,8 +13,9 @@ from voltaje.core.parts.dwelling.neutral import Neutral, PerLine
 from voltaje.core.parts.dwelling.optional import Existing, Optional
 from voltaje.core.parts.dwelling.service import Service
 from voltaje.core.parts.dwelling.standard import Standard
-from voltaje.core.parts.kind import Context, Outcome
-from voltaje.core.rules.overcurrent import whole_amperes
+from voltaje.core.parts.kind import Outcome
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.overcurrent import whole_amperes
 from voltaje.core.units import Nameplate
 
 

@@ -3,12 +3,12 @@
 ``carried`` is what services and transformers share with it: amperes on each line and the neutral.
 """
 
+from voltaje.core.parts.far_end import brings, fault_at_far_end, lost_at_far_end
 from voltaje.core.parts.feeder.carried import Carried, connection_of, tell_amperes
 from voltaje.core.parts.feeder.entries import GROUPS, FeederEntries
 from voltaje.core.parts.feeder.tell import tell
 from voltaje.core.parts.feeder.work import hand_up, work
 from voltaje.core.parts.kind import Kind
-from voltaje.core.parts.wired.far_end import brings, fault_at_far_end, lost_at_far_end
 
 KIND = Kind(
     "feeder",

@@ -17,7 +17,7 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
-from voltaje.core.parts.wired import WIRING_GROUPS, WiringEntries
+from voltaje.core.rules.nec.wired import WIRING_GROUPS, WiringEntries
 
 FloorArea = Annotated[float, Reads(units.AREA, 1.0, 2_000_000.0)]
 Outlets = Annotated[int, Reads(units.COUNT, 0, 10_000, whole=True)]
@@ -33,7 +33,7 @@ CONNECTIONS = {
 
 def _occupancies() -> list[dict[str, str]]:
     names: dict[str, None] = {}
-    for code in editions():
+    for code in editions("nec"):
         names.update(dict.fromkeys(code.table("occupancy_load").rows))
         names.update(dict.fromkeys(code.table("occupancy_names").rows))
     return [{"name": name} for name in sorted(names)]

@@ -10,27 +10,27 @@ from voltaje.core.electrical.systems import Category, Connection, Demand, Piece,
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.feeder.carried import Carried, carry, connection_of
 from voltaje.core.parts.feeder.entries import FeederEntries, FeederLoad, Floor
-from voltaje.core.parts.kind import Context
-from voltaje.core.parts.wired import (
+from voltaje.core.parts.kind import WiredOutcome
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.choose import Need
+from voltaje.core.rules.nec.feeder_demand import calculate, taken_whole
+from voltaje.core.rules.nec.grounding import equipment_ground
+from voltaje.core.rules.nec.overcurrent import (
+    devices_between,
+    largest_rating,
+    next_standard_device,
+    standard_ratings,
+)
+from voltaje.core.rules.nec.wired import (
     Feed,
     Sizing,
-    WiredOutcome,
     amperes_of,
     chosen_pair,
     size,
     smallest_neutral,
     wires_of,
 )
-from voltaje.core.rules.choose import Need
-from voltaje.core.rules.feeder_demand import calculate, taken_whole
-from voltaje.core.rules.grounding import equipment_ground
-from voltaje.core.rules.overcurrent import (
-    devices_between,
-    largest_rating,
-    next_standard_device,
-    standard_ratings,
-)
-from voltaje.core.rules.wiring import size_ranks
+from voltaje.core.rules.nec.wiring import size_ranks
 from voltaje.core.worksheet import Rule, fits
 
 

@@ -8,7 +8,7 @@ from voltaje.core import units
 from voltaje.core.electrical.systems import Connection
 from voltaje.core.entries import Current, Name, PowerFactor, Reads, Voltage, entry
 from voltaje.core.parts.circuit.entries import CONNECTIONS, LINE_LABELS
-from voltaje.core.parts.wired import WIRING_GROUPS, WiringEntries
+from voltaje.core.rules.nec.wired import WIRING_GROUPS, WiringEntries
 
 Horsepower = Annotated[float, Reads(units.HORSEPOWER, 0.1, 500.0)]
 StartTimes = Annotated[float, Reads(units.COUNT, 1.0, 15.0)]

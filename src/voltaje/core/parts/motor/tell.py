@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from voltaje.core.codes import Edition
-from voltaje.core.parts.kind import Context
 from voltaje.core.parts.motor.entries import MotorEntries
 from voltaje.core.parts.motor.work import START_POWER_FACTOR, Devices, MotorOutcome, Start, under
-from voltaje.core.parts.wired import divisor
-from voltaje.core.parts.wired import tell as tell_sizing
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.wired import divisor
+from voltaje.core.rules.nec.wired import tell as tell_sizing
 from voltaje.core.worksheet import Findings, Result, Section, Tape, Worked, figure, fits, say
 
 # common practice: the drop, percent, above which contactors fall out and lamps dim, and volts
@@ -45,7 +45,7 @@ def tell(outcome: MotorOutcome, entries: MotorEntries, context: Context) -> Work
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
         headline=told.headline,
-        ladder=told.ladder.rungs,
+        ladder=told.rungs,
         marks=told.marks,
         wires=told.wires,
     )

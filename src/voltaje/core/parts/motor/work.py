@@ -7,27 +7,27 @@ from dataclasses import dataclass, replace
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.parts.kind import Context
+from voltaje.core.parts.kind import WiredOutcome
 from voltaje.core.parts.motor.entries import MotorEntries
-from voltaje.core.parts.wired import (
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.choose import Need
+from voltaje.core.rules.nec.drop import Drop, drop
+from voltaje.core.rules.nec.motors import larger_percent, largest_fuse, table_current
+from voltaje.core.rules.nec.overcurrent import (
+    devices_between,
+    next_standard_device,
+    standard_ratings,
+)
+from voltaje.core.rules.nec.wired import (
     Feed,
     Sizing,
-    WiredOutcome,
     amperes_of,
     lines_of,
     size,
     volts_of,
     wires_of,
 )
-from voltaje.core.rules.choose import Need
-from voltaje.core.rules.drop import Drop, drop
-from voltaje.core.rules.ladder import Shop
-from voltaje.core.rules.motors import larger_percent, largest_fuse, table_current
-from voltaje.core.rules.overcurrent import (
-    devices_between,
-    next_standard_device,
-    standard_ratings,
-)
+from voltaje.core.rules.settings import Shop
 from voltaje.core.worksheet import fits
 
 # common practice: the power factor of a motor with its rotor locked

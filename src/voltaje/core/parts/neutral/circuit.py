@@ -22,11 +22,11 @@ from voltaje.core.electrical.network import (
 from voltaje.core.entries import (
     WrongEntryError,
 )
-from voltaje.core.parts.kind import Context
 from voltaje.core.parts.neutral.entries import NeutralEntries, SharedLoad
 from voltaje.core.parts.run.entries import SIZE_NAMES
-from voltaje.core.rules import runs
-from voltaje.core.rules.motors import MOTOR_POWER_FACTOR, single_phase_current
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec import runs
+from voltaje.core.rules.nec.motors import MOTOR_POWER_FACTOR, single_phase_current
 from voltaje.core.units import METRES_PER_FOOT as METRES
 from voltaje.core.worksheet import (
     figure,

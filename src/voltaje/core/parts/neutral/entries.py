@@ -18,7 +18,7 @@ from voltaje.core.entries import (
     entry,
 )
 from voltaje.core.parts.run.entries import SIZE_NAMES, RunSize
-from voltaje.core.parts.wired import (
+from voltaje.core.rules.nec.wired import (
     Insulation,
     Metal,
     Method,

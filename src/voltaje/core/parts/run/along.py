@@ -21,13 +21,13 @@ from voltaje.core.electrical.network import (
 from voltaje.core.entries import (
     WrongEntryError,
 )
-from voltaje.core.parts.kind import Context
 from voltaje.core.parts.run.entries import AWG, MM2, SIZE_NAMES, RunEntries
-from voltaje.core.parts.wired import amperes_of, lines_of
-from voltaje.core.rules import runs
-from voltaje.core.rules.motors import MOTOR_POWER_FACTOR, table_current
-from voltaje.core.rules.runs import Lost, Segment, is_metric
-from voltaje.core.rules.wiring import Installation, options, terminal_column
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec import runs
+from voltaje.core.rules.nec.motors import MOTOR_POWER_FACTOR, table_current
+from voltaje.core.rules.nec.runs import Lost, Segment, is_metric
+from voltaje.core.rules.nec.wired import amperes_of, lines_of
+from voltaje.core.rules.nec.wiring import Installation, options, terminal_column
 from voltaje.core.units import METRES_PER_FOOT as METRES
 from voltaje.core.worksheet import Rule, figure, fits
 

@@ -20,7 +20,9 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
-from voltaje.core.parts.wired import (
+from voltaje.core.rules.nec.conductors import label
+from voltaje.core.rules.nec.runs import METRIC
+from voltaje.core.rules.nec.wired import (
     Insulation,
     Metal,
     Method,
@@ -28,8 +30,6 @@ from voltaje.core.parts.wired import (
     metal_entry,
     method_entry,
 )
-from voltaje.core.rules.conductors import label
-from voltaje.core.rules.runs import METRIC
 
 AWG = ("14", "12", "10", "8", "6", "4", "3", "2", "1", "1/0", "2/0", "3/0", "4/0", "250", "300",
        "350", "400", "500", "600", "750", "1000")  # fmt: skip

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from voltaje.core.codes import practice
-from voltaje.core.parts.kind import Context
 from voltaje.core.parts.run.entries import SIZE_NAMES, RunEntries
 from voltaje.core.parts.run.work import RunOutcome
-from voltaje.core.parts.wired import divisor
-from voltaje.core.rules.runs import Segment, is_metric
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.runs import Segment, is_metric
+from voltaje.core.rules.nec.wired import divisor
 from voltaje.core.units import LENGTH, show
 from voltaje.core.units import METRES_PER_FOOT as METRES
 from voltaje.core.worksheet import (

@@ -7,11 +7,12 @@ from typing import TYPE_CHECKING
 
 from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.parts.kind import Brings, Context, Outcome, Piecewise
+from voltaje.core.parts.kind import Brings, Outcome, Piecewise
 from voltaje.core.parts.run.along import Along, across, joints_of
 from voltaje.core.parts.run.entries import RunEntries
-from voltaje.core.parts.wired import amperes_of, volts_of
-from voltaje.core.rules.runs import Lost, Segment
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.runs import Lost, Segment
+from voltaje.core.rules.nec.wired import amperes_of, volts_of
 from voltaje.core.worksheet import Rule
 
 if TYPE_CHECKING:

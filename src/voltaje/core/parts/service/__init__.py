@@ -1,10 +1,10 @@
 """A service: its disconnects, its conductors, and everything that is grounded and bonded there."""
 
+from voltaje.core.parts.far_end import brings, fault_at_far_end, lost_at_far_end
 from voltaje.core.parts.kind import Kind
 from voltaje.core.parts.service.entries import ELECTRODES, GROUPS, ServiceEntries
 from voltaje.core.parts.service.tell import tell
 from voltaje.core.parts.service.work import hand_up, work
-from voltaje.core.parts.wired.far_end import brings, fault_at_far_end, lost_at_far_end
 
 KIND = Kind(
     "service",

@@ -6,13 +6,13 @@ from dataclasses import replace
 
 from voltaje.core.codes import Edition
 from voltaje.core.parts.feeder.carried import tell_amperes
-from voltaje.core.parts.kind import Context
 from voltaje.core.parts.service.entries import ELECTRODES, ServiceEntries
 from voltaje.core.parts.service.work import Grounded, ServiceOutcome
-from voltaje.core.parts.wired import interrupting, spare
-from voltaje.core.parts.wired import tell as tell_sizing
-from voltaje.core.rules import feeder_demand
-from voltaje.core.rules.conductors import label
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec import feeder_demand
+from voltaje.core.rules.nec.conductors import label
+from voltaje.core.rules.nec.wired import interrupting, spare
+from voltaje.core.rules.nec.wired import tell as tell_sizing
 from voltaje.core.worksheet import (
     Findings,
     Result,
@@ -82,7 +82,7 @@ def tell(outcome: ServiceOutcome, entries: ServiceEntries, context: Context) -> 
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
         headline=told.headline,
-        ladder=told.ladder.rungs,
+        ladder=told.rungs,
         marks=told.marks,
         wires=tuple(w for w in told.wires if w.role != "G"),
     )

@@ -9,15 +9,16 @@ from voltaje.core.codes import Edition, NotCoveredError
 from voltaje.core.electrical.systems import Demand
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.feeder.carried import Carried, carry, connection_of
-from voltaje.core.parts.kind import Context
+from voltaje.core.parts.kind import WiredOutcome
 from voltaje.core.parts.service.entries import ELECTRODES, ServiceEntries
-from voltaje.core.parts.wired import Feed, WiredOutcome, size, smallest_neutral, wires_of
-from voltaje.core.rules.choose import Need
-from voltaje.core.rules.conductors import label
-from voltaje.core.rules.feeder_demand import calculate
-from voltaje.core.rules.grounding import Jumper, bonding_size, electrode_size
-from voltaje.core.rules.ladder import Pair
-from voltaje.core.rules.overcurrent import devices_between, largest_rating
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.choose import Need
+from voltaje.core.rules.nec.conductors import label
+from voltaje.core.rules.nec.feeder_demand import calculate
+from voltaje.core.rules.nec.grounding import Jumper, bonding_size, electrode_size
+from voltaje.core.rules.nec.ladder import Pair
+from voltaje.core.rules.nec.overcurrent import devices_between, largest_rating
+from voltaje.core.rules.nec.wired import Feed, size, smallest_neutral, wires_of
 from voltaje.core.worksheet import Rule, fits
 
 By = Literal["table", "share", "parallel", "unbalanced"]

@@ -10,7 +10,7 @@ from voltaje.core.entries import Current, Entries, Name, Reads, Voltage, entry
 
 SystemId = Literal[
     "1ph-120/240", "1ph-120/208", "1ph-120", "3ph-208Y/120", "3ph-480Y/277", "3ph-600Y/347",
-    "3ph-400Y/230", "3ph-240", "3ph-240/120",
+    "3ph-400Y/230", "1ph-230", "3ph-240", "3ph-240/120",
 ]  # fmt: skip
 Fault = Annotated[float, Reads(units.CURRENT, 100.0, 300_000.0)]
 

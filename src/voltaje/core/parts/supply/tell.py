@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from voltaje.core.electrical.systems import SYSTEMS, System
-from voltaje.core.parts.kind import Context
 from voltaje.core.parts.supply.entries import SupplyEntries, point
 from voltaje.core.parts.supply.work import SupplyOutcome
-from voltaje.core.rules import feeder_demand
-from voltaje.core.rules.overcurrent import rounding_note, whole_amperes
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.overcurrent import rounding_note, whole_amperes
 from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, fits, say
 
 # Common practice: the supply tolerance at which a word is due.
@@ -22,7 +21,7 @@ def tell(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> Wo
     tape = Tape()
     tape.step("connected_load", say("Connected below"), outcome.connected, "VA")
     if outcome.calculated and len(pieces) > 1:
-        tape += feeder_demand.tell(outcome.calculated, pieces, edition)
+        tape += context.code.tell_demand(outcome.calculated, pieces, edition)
     else:
         tape.sum("calculated_load", say("Calculated load below"), load, "VA")
     tape.result(
@@ -31,13 +30,13 @@ def tell(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> Wo
         outcome.drawn,
         "A",
         f"{figure(load)} ÷ {figure(load / exact)}" if exact else "",
-        edition.rule("rounding"),
+        edition.cites("rounding"),
         rounding=rounding_note(outcome.drawn),
     )
     marks, colors = point(entries, context.supply), Tape()
     for name in (*system.lines, *(("N",) if system.has_neutral else ())):
         words = say("{line}: {color}", line=name, color=marks.color(name))
-        rule = edition.rule("marking")
+        rule = edition.cites("marking")
         colors.note(f"color_{name.lower()}", words, rules=rule, entries="marking")
     results = {
         "connected_load": Result(outcome.connected, "VA", say("Connected load")),
@@ -90,7 +89,7 @@ def _findings(amperes: int, system: System, entries: SupplyEntries, context: Con
                 line=system.high_leg,
             ),
             mend=say("Mark it orange."),
-            rules=context.edition.rule("high_leg"),
+            rules=context.edition.cites("high_leg"),
             entries="system",
         )
     return findings

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from voltaje.core.electrical.systems import SYSTEMS, Demand
-from voltaje.core.parts.kind import Context, Outcome
+from voltaje.core.parts.kind import Outcome
 from voltaje.core.parts.supply.entries import SupplyEntries
-from voltaje.core.rules.feeder_demand import Calculated, calculate
+from voltaje.core.rules.context import Context
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -16,7 +17,7 @@ class SupplyOutcome(Outcome):
     amperes of it, and those ``drawn``, a dwelling's heavier line included."""
 
     connected: float
-    calculated: Calculated | None
+    calculated: Any
     load: float
     balanced: float
     drawn: float
@@ -25,7 +26,9 @@ class SupplyOutcome(Outcome):
 def work(entries: SupplyEntries, context: Context) -> SupplyOutcome:
     """The calculated load of all that stands on the supply, in VA and A."""
     system, below = SYSTEMS[entries.system], context.below
-    found = calculate(below.pieces, context.edition) if below.pieces else None
+    found = None
+    if below.pieces:
+        found = context.code.calculate(below.pieces, context.edition)
     load = found.load if found else 0.0
     exact = system.line_current(load)
     drawn = max([exact, *below.lines])

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from voltaje.core import units
 from voltaje.core.electrical.systems import SYSTEMS, System
 from voltaje.core.entries import Current, Few, Length, Reads, Units, Usual, WrongEntryError, entry
-from voltaje.core.parts.wired import SIZE_LABELS, Size, WiringEntries
+from voltaje.core.rules.nec.wired import SIZE_LABELS, Size, WiringEntries
 
 Kva = Annotated[float, Reads(units.SIZE, 50.0, 5e6)]
 Impedance = Annotated[float, Reads(units.COUNT, 0.5, 15.0)]

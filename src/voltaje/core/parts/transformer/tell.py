@@ -7,13 +7,13 @@ from dataclasses import replace
 from math import sqrt
 
 from voltaje.core.codes import Edition
-from voltaje.core.parts.kind import Context
 from voltaje.core.parts.transformer.entries import TransformerEntries
 from voltaje.core.parts.transformer.work import TransformerOutcome, ratio
-from voltaje.core.parts.wired import Told
-from voltaje.core.parts.wired import tell as tell_sizing
-from voltaje.core.rules.conductors import label
-from voltaje.core.rules.transformers import Limit, standard_kva
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.conductors import label
+from voltaje.core.rules.nec.transformers import Limit, standard_kva
+from voltaje.core.rules.nec.wired import Told
+from voltaje.core.rules.nec.wired import tell as tell_sizing
 from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG
 from voltaje.core.worksheet import (
     Findings,
@@ -398,15 +398,15 @@ def _renamed(told: Told, side: str, title: str) -> Iterator[Section]:
 
 
 def _grouped(told: Told, group: str) -> Iterator[Rung]:
-    return (replace(rung, group=group) for rung in told.ladder.rungs)
+    return (replace(rung, group=group) for rung in told.rungs)
 
 
 def _saved(told: Told, context: Context) -> Tape:
     """The metal that the chosen pair saves against the largest device that is allowed."""
-    tape, own = Tape(), next((r for r in told.ladder.rungs if r.chosen), None)
+    tape, own = Tape(), next((r for r in told.rungs if r.chosen), None)
     if own is None:
         return tape
-    larger = [r for r in told.ladder.rungs if r.passes and r.device > own.device]
+    larger = [r for r in told.rungs if r.passes and r.device > own.device]
     rivals = [r for r in larger if r.material == own.material]
     if not rivals:
         return tape

@@ -9,17 +9,17 @@ from math import sqrt
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import SYSTEMS, Connection, Demand, SupplyPoint, System
 from voltaje.core.entries import WrongEntryError
+from voltaje.core.parts.far_end import conductors
 from voltaje.core.parts.feeder.carried import connection_of
-from voltaje.core.parts.kind import Bank, Brings, Context, Outcome, Piecewise
+from voltaje.core.parts.kind import Bank, Brings, Outcome, Piecewise
 from voltaje.core.parts.transformer.entries import RUN_TOPICS, TransformerEntries, check
-from voltaje.core.parts.wired import Feed, Sizing, divisor, size, wires_of
-from voltaje.core.parts.wired.far_end import conductors
-from voltaje.core.rules.choose import Need
-from voltaje.core.rules.feeder_demand import calculate
-from voltaje.core.rules.grounding import Jumper, bonding_size, electrode_size
-from voltaje.core.rules.ladder import Pin
-from voltaje.core.rules.overcurrent import standard_ratings
-from voltaje.core.rules.transformers import (
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.choose import Need
+from voltaje.core.rules.nec.feeder_demand import calculate
+from voltaje.core.rules.nec.grounding import Jumper, bonding_size, electrode_size
+from voltaje.core.rules.nec.ladder import Pin
+from voltaje.core.rules.nec.overcurrent import standard_ratings
+from voltaje.core.rules.nec.transformers import (
     Limit,
     Scheme,
     Side,
@@ -32,6 +32,7 @@ from voltaje.core.rules.transformers import (
     ratings_with_fuses,
     standard_kva,
 )
+from voltaje.core.rules.nec.wired import Feed, Sizing, divisor, size, wires_of
 from voltaje.core.worksheet import fits
 
 SHOWN_DEVICES = 8  # no code figure: how many the ladder shows

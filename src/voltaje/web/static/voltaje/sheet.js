@@ -178,6 +178,23 @@ function offer(draft) {
   line.hidden = false;
 }
 
+/** A quick sheet under a code of another family has other entries: the page is asked for anew with
+ *  what was typed; what only the other family reads is kept by the address, too. */
+function otherFamily() {
+  const code = form.elements.namedItem("code");
+  const chosen = code?.selectedOptions?.[0];
+  if (!chosen?.dataset.family || chosen.dataset.family === code.dataset.family) return;
+  const asked = new URLSearchParams(location.search);
+  for (const [name, value] of new FormData(form)) {
+    if (name === "csrfmiddlewaretoken" || typeof value !== "string") continue;
+    if (value) asked.set(name, value); else asked.delete(name);
+  }
+  location.assign(`?${asked}`);
+}
+form.addEventListener("change", (event) => {
+  if (event.target instanceof Element && event.target.id === "code") otherFamily();
+});
+
 async function begin() {
   entries.begin(changed);
   if (circuits.here) circuits.begin(tableChanged);

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from voltaje.core.parts.kind import Brings, Context, Piecewise
-from voltaje.core.parts.wired.work import Sizing, WiredOutcome
-from voltaje.core.rules.drop import FEET, impedance, run_ohms
-from voltaje.core.rules.transformers import fault_at_end
+from voltaje.core.parts.kind import Brings, Piecewise, WiredOutcome
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.drop import FEET, impedance, run_ohms
+from voltaje.core.rules.nec.transformers import fault_at_end
+from voltaje.core.rules.nec.wired.work import Sizing
 
 
 def fault_at_far_end(entries: Any, outcome: WiredOutcome, context: Context) -> float:

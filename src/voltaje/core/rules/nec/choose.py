@@ -6,10 +6,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 from voltaje.core.codes import Edition
-from voltaje.core.rules.conductors import label
-from voltaje.core.rules.drop import Holds
-from voltaje.core.rules.overcurrent import previous_standard_device
-from voltaje.core.rules.wiring import (
+from voltaje.core.rules.nec.conductors import label
+from voltaje.core.rules.nec.drop import Holds
+from voltaje.core.rules.nec.overcurrent import previous_standard_device
+from voltaje.core.rules.nec.wiring import (
     Installation,
     Option,
     limit_value,

@@ -6,62 +6,29 @@ from dataclasses import dataclass
 from math import sqrt
 from typing import Any
 
-from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.electrical.systems import Connection, System
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.parts.kind import Context, Outcome
-from voltaje.core.parts.wired import drop as drops
-from voltaje.core.parts.wired.entries import METHOD_LABELS
-from voltaje.core.rules import ladder
-from voltaje.core.rules.choose import Need
-from voltaje.core.rules.conductors import label
-from voltaje.core.rules.drop import Drop
-from voltaje.core.rules.grounding import EquipmentGround, equipment_ground
-from voltaje.core.rules.ladder import Chosen, Pair, Pin, Wires
-from voltaje.core.rules.overcurrent import largest_rating
-from voltaje.core.rules.raceway import Fill, raceway
-from voltaje.core.rules.wiring import (
+from voltaje.core.rules.code import Feed
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec import ladder
+from voltaje.core.rules.nec.choose import Need
+from voltaje.core.rules.nec.conductors import label
+from voltaje.core.rules.nec.drop import Drop
+from voltaje.core.rules.nec.grounding import EquipmentGround, equipment_ground
+from voltaje.core.rules.nec.ladder import Chosen, Pair, Pin
+from voltaje.core.rules.nec.overcurrent import largest_rating
+from voltaje.core.rules.nec.raceway import Fill, raceway
+from voltaje.core.rules.nec.wired import drop as drops
+from voltaje.core.rules.nec.wired.entries import METHOD_LABELS
+from voltaje.core.rules.nec.wired.feeds import counted, full_wires
+from voltaje.core.rules.nec.wiring import (
     Installation,
-    counted_conductors,
     options,
     smallest_option,
     terminal_column,
 )
-from voltaje.core.worksheet import Rule, figure
-
-
-@dataclass(frozen=True, slots=True)
-class Feed:
-    """The electrical side of what is to be sized.
-
-    ``lines`` ungrounded conductors, with or without a neutral; ``neutral_size`` where a rule fixes
-    it, ``volts`` of the load. ``drop_amperes`` is what the drop is reckoned with (0: the load).
-    ``passes_on`` says that circuits hang on it, which are left their own part of the total drop.
-    """
-
-    connection: Connection
-    volts: float
-    lines: int
-    has_neutral: bool
-    power_factor: float = 1.0
-    nonlinear: bool = False
-    wye_pair: bool = False
-    neutral_size: str = ""
-    neutral_rules: tuple[Rule, ...] = ()
-    ground_device: float = 0.0
-    drop_topic: str = "drop_branch"
-    drop_amperes: float = 0.0
-    passes_on: bool = False
-
-    @property
-    def counted(self) -> int:
-        """Current-carrying conductors of one set."""
-        return counted_conductors(self.lines, self.has_neutral, self.wye_pair, self.nonlinear)
-
-    @property
-    def full(self) -> Wires:
-        """The conductors of the line's size."""
-        return Wires(self.lines + (1 if self.has_neutral and not self.neutral_size else 0))
+from voltaje.core.worksheet import figure
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,6 +50,18 @@ class Sizing:
     def pair(self) -> Pair:
         return self.choice.pair
 
+    @property
+    def device(self) -> float:
+        return self.pair.device
+
+    @property
+    def total_limit(self) -> Cell | None:
+        return None
+
+    @property
+    def lost_percent(self) -> float | None:
+        return self.lost.percent if self.lost else None
+
     def choice_need(self, entries: Any, context: Context) -> Need:
         """The need that the choice was made for: with its drop where that could be held."""
         if self.choice is self.plain:
@@ -95,13 +74,6 @@ class Sizing:
         if not self.feed.has_neutral:
             return ""
         return self.feed.neutral_size or self.pair.option.size
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class WiredOutcome(Outcome):
-    """The outcome of whatever has one device and one run of conductors."""
-
-    sizing: Sizing
 
 
 def volts_of(system: System, connection: Connection, path: str) -> float:
@@ -140,7 +112,7 @@ def chosen_pair(need: Need, feed: Feed, entries: Any, context: Context) -> Pair:
 
 def _choose(need: Need, feed: Feed, entries: Any, context: Context) -> tuple[Chosen, Chosen]:
     """What is chosen by all that is asked, and by ampacity alone."""
-    _check_pin(entries, entries.installation(feed.counted), context)
+    _check_pin(entries, entries.installation(counted(feed)), context)
     plain = ladder.choose(need, *rest_of(feed, entries, context))
     sized = drops.with_drop(need, feed, entries, context)
     if sized is need:
@@ -153,8 +125,8 @@ def _choose(need: Need, feed: Feed, entries: Any, context: Context) -> tuple[Cho
 
 def rest_of(feed: Feed, entries: Any, context: Context) -> tuple[Any, ...]:
     """What a ladder takes besides the need."""
-    lies = entries.installation(feed.counted)
-    return (lies, context.edition, entries.material, feed.full, context.shop, entries.pin())
+    lies = entries.installation(counted(feed))
+    return (lies, context.edition, entries.material, full_wires(feed), context.shop, entries.pin())
 
 
 def size(need: Need, feed: Feed, entries: Any, context: Context) -> Sizing:

@@ -5,61 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 from math import sqrt
-from typing import Literal
 
-from voltaje.core.codes import Cell, Edition, practice
-from voltaje.core.rules.wiring import STEEL
+from voltaje.core.codes import Edition
+from voltaje.core.rules.nec.wiring import STEEL
 from voltaje.core.worksheet import Rule
 
 FEET = 1000.0
-Scheme = Literal["code", "supply", "tolerance", "own"]
-Sizing = Literal["told", "part", "total"]
-JOB_SIZING: dict[str, str] = {
-    "told": "no: the drop is only told",
-    "part": "yes, within each part’s own limit",
-    "total": "yes, within what the total leaves each part",
-}
-SCHEMES: dict[str, str] = {
-    "code": "3 % of a branch, 5 % in all: the code’s advice (NEC, notes)",
-    "supply": "5 % from the supply point (AS/NZS 3000, 3.6.2)",
-    "tolerance": "+10 % to −6 % at the equipment (British and Australian practice)",
-    "own": "figures of our own",
-}
-
-
-@dataclass(frozen=True, slots=True)
-class Limits:
-    """How far the volts may fall in a job, in percent of nominal, and by whose word; whether
-    conductors are sized for it: only told, within each part's limit, or within the total."""
-
-    scheme: Scheme = "code"
-    own_branch: float = 3.0  # no code figure: what the setting starts from
-    own_total: float = 5.0  # no code figure: what the setting starts from
-    sizing: Sizing = "told"
-
-    def branch(self, edition: Edition) -> Cell:
-        """The limit of one run."""
-        return self._limit("drop_branch", self.own_branch, edition)
-
-    def total(self, edition: Edition) -> Cell:
-        """The limit from the supply to the load; also that of a feeder with what is behind it."""
-        return self._limit("drop_total", self.own_total, edition)
-
-    def of(self, topic: str, edition: Edition) -> Cell:
-        """The limit of that topic: ``drop_branch`` or ``drop_total``."""
-        return self.branch(edition) if topic == "drop_branch" else self.total(edition)
-
-    def rise(self) -> Cell:
-        """How far the volts may stand above nominal."""
-        return practice().limit("tolerance_high")
-
-    def _limit(self, topic: str, own: float, edition: Edition) -> Cell:
-        if self.scheme == "supply":
-            return practice().limit("drop_supply")
-        if self.scheme == "tolerance":
-            return practice().limit("tolerance_low")
-        found = edition.limit(topic)
-        return Cell(own, found.rule) if self.scheme == "own" else found
 
 
 @dataclass(frozen=True, slots=True)

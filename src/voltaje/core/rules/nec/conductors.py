@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from voltaje.core.codes import Edition, NotCoveredError
-from voltaje.core.rules.overcurrent import previous_standard_device
+from voltaje.core.rules.nec.overcurrent import previous_standard_device
 from voltaje.core.worksheet import Rule, fits
 
 MATERIALS = ("copper", "aluminum")

@@ -17,10 +17,10 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
-from voltaje.core.parts.wired.drop import SIZING
-from voltaje.core.rules.conductors import label
-from voltaje.core.rules.ladder import Pin
-from voltaje.core.rules.wiring import RACEWAYS, Installation
+from voltaje.core.rules.nec.conductors import label
+from voltaje.core.rules.nec.ladder import Pin
+from voltaje.core.rules.nec.wired.drop import SIZING
+from voltaje.core.rules.nec.wiring import RACEWAYS, Installation
 
 Size = Literal[
     "auto", "14", "12", "10", "8", "6", "4", "3", "2", "1", "1/0", "2/0", "3/0", "4/0", "250",
@@ -51,7 +51,7 @@ def method_entry(usual: Method) -> Any:
 
 def insulation_entry(usual: Insulation) -> Any:
     """The insulation of conductors in a raceway."""
-    table = editions()[-1].table("insulations")
+    table = editions("nec")[-1].table("insulations")
     labels = {name: f"{name}, {cells['°C']} °C" for name, cells in table.rows.items()}
     return entry(usual, "Insulation", group="run", when=("method", RACEWAYS), choices=labels)
 

@@ -1,10 +1,11 @@
-"""What everything with conductors and a device shares; no kind of its own.
+"""What everything with conductors and a device shares under this code.
 
 ``entries`` is how they are run, ``drop`` what they may lose, ``work`` sizes them and ``tell`` puts
-that on the tape; ``far_end`` is what arrives behind them: fault current, percent lost, impedance.
+that on the tape.
 """
 
-from voltaje.core.parts.wired.entries import (
+from voltaje.core.rules.code import Feed, Told
+from voltaje.core.rules.nec.wired.entries import (
     METHOD_LABELS,
     SIZE_LABELS,
     WIRING_GROUPS,
@@ -18,11 +19,9 @@ from voltaje.core.parts.wired.entries import (
     metal_entry,
     method_entry,
 )
-from voltaje.core.parts.wired.tell import Told, interrupting, spare, tell
-from voltaje.core.parts.wired.work import (
-    Feed,
+from voltaje.core.rules.nec.wired.tell import interrupting, spare, tell
+from voltaje.core.rules.nec.wired.work import (
     Sizing,
-    WiredOutcome,
     amperes_of,
     chosen_pair,
     divisor,
@@ -45,7 +44,6 @@ __all__ = [
     "Size",
     "Sizing",
     "Told",
-    "WiredOutcome",
     "WiringEntries",
     "amperes_of",
     "chosen_pair",

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from voltaje.core import units as unit_table
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.loads import Load, paths, total
-from voltaje.core.rules.motors import SINGLE_PHASE_COLUMNS, single_phase_current
+from voltaje.core.rules.nec.motors import SINGLE_PHASE_COLUMNS, single_phase_current
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Line, Tape, figure, fits, say
 

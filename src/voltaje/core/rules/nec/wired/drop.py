@@ -10,17 +10,19 @@ from math import floor, sqrt
 from typing import TYPE_CHECKING, Any
 
 from voltaje.core.codes import Cell, NotCoveredError
-from voltaje.core.parts.kind import Context
-from voltaje.core.rules import ladder
-from voltaje.core.rules.choose import Need
-from voltaje.core.rules.drop import Drop, Holds, drop
-from voltaje.core.rules.ladder import Pair, Pin
-from voltaje.core.rules.runs import STEPS_UP, volts_for
+from voltaje.core.rules.code import Feed
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec import ladder
+from voltaje.core.rules.nec.choose import Need
+from voltaje.core.rules.nec.drop import Drop, Holds, drop
+from voltaje.core.rules.nec.ladder import Pair, Pin
+from voltaje.core.rules.nec.runs import STEPS_UP, volts_for
+from voltaje.core.rules.nec.wired.feeds import counted, full_wires
 from voltaje.core.units import METRES_PER_FOOT
 from voltaje.core.worksheet import fits
 
 if TYPE_CHECKING:
-    from voltaje.core.parts.wired.work import Feed, Sizing
+    from voltaje.core.rules.nec.wired.work import Sizing
 
 SIZING = {
     "job": "as the job has it",
@@ -123,14 +125,14 @@ def that_holds(sizing: Sizing, entries: Any, context: Context, most: float) -> P
         return None
     need, feed = sizing.need, sizing.feed
     sized = replace(need, drop=holds(need, feed, entries, most), devices=(sizing.pair.device,))
-    lies = entries.installation(feed.counted)
+    lies = entries.installation(counted(feed))
     try:
         return ladder.choose(
             sized,
             lies,
             context.edition,
             entries.material,
-            feed.full,
+            full_wires(feed),
             context.shop,
             Pin(device=entries.device),
         ).pair
@@ -169,13 +171,13 @@ def _two_sets(
     """Two sets in parallel, where they take little more metal than one larger conductor."""
     pair, need, feed = sizing.plain.pair, sizing.need, sizing.feed
     edition = context.edition
-    lies = entries.installation(feed.counted)
+    lies = entries.installation(counted(feed))
     mils = ladder.circular_mils(edition)
     thick = larger is None or larger.option.mils >= mils[edition.limit_size("parallel")]
     if lies.is_cable or pair.sets != 1 or not thick:
         return None
     sized = replace(need, drop=holds(need, feed, entries, most))
-    builder = ladder.Builder(sized, lies, feed.full, edition, context.shop)
+    builder = ladder.Builder(sized, lies, full_wires(feed), edition, context.shop)
     two = builder.smallest(pair.device, pair.option.material, 2)
     if two is None or (larger is not None and two.mass >= larger.mass * METAL_MORE):
         return None

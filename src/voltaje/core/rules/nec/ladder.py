@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import Literal
 
 from voltaje.core.codes import Edition, NotCoveredError
-from voltaje.core.rules.choose import Need, Verdict, judge
-from voltaje.core.rules.conductors import LARGEST_SINGLE, MOST_SETS, label
-from voltaje.core.rules.grounding import equipment_ground
-from voltaje.core.rules.overcurrent import previous_standard_device
-from voltaje.core.rules.wiring import (
+from voltaje.core.rules.nec.choose import Need, Verdict, judge
+from voltaje.core.rules.nec.conductors import LARGEST_SINGLE, MOST_SETS, label
+from voltaje.core.rules.nec.grounding import equipment_ground
+from voltaje.core.rules.nec.overcurrent import previous_standard_device
+from voltaje.core.rules.nec.wiring import (
     MATERIALS,
     Installation,
     Material,
@@ -19,14 +18,9 @@ from voltaje.core.rules.wiring import (
     options,
     size_ranks,
 )
+from voltaje.core.rules.settings import Shop
 from voltaje.core.worksheet import Rung, fits
 
-Preference = Literal["smallest", "maximum", "ampacity"]
-PREFERENCES: dict[str, str] = {
-    "smallest": "smallest device that carries the load",
-    "maximum": "largest device allowed on the cheapest conductor",
-    "ampacity": "device not above the conductor’s ampacity",
-}
 # kg for each metre and circular mil: 0.0005067 mm² at 8.89 and 2.70 g/cm³
 # physics, no code figure
 KG_PER_MIL = {"copper": 5.067e-4 * 8.89e-3, "aluminum": 5.067e-4 * 2.70e-3}
@@ -44,18 +38,6 @@ class Pin:
 
     def __bool__(self) -> bool:
         return any(x is not None for x in (self.device, self.size, self.sets))
-
-
-@dataclass(frozen=True, slots=True)
-class Shop:
-    """The job's habits: which pair is taken, and prices in money for each metre of conductor."""
-
-    preference: Preference = "smallest"
-    prices: tuple[tuple[str, float], ...] = ()
-
-    def price(self, material: str, size: str) -> float | None:
-        """Price of a metre of one conductor, where the user has entered it."""
-        return dict(self.prices).get(f"{material} {size}")
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,7 +7,7 @@ from math import sqrt
 from typing import Literal
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
-from voltaje.core.rules.overcurrent import standard_ratings
+from voltaje.core.rules.nec.overcurrent import standard_ratings
 from voltaje.core.worksheet import Rule, fits
 
 Scheme = Literal["primary only", "primary and secondary"]

@@ -13,7 +13,7 @@ from functools import lru_cache
 from math import sqrt
 
 from voltaje.core.codes import Edition, practice
-from voltaje.core.rules.drop import impedance
+from voltaje.core.rules.nec.drop import impedance
 from voltaje.core.units import METRES_PER_FOOT as METRES
 from voltaje.core.worksheet import Rule
 

@@ -8,7 +8,7 @@ from typing import get_args
 
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import Category, Piece
-from voltaje.core.rules.dwelling_demand import tiered
+from voltaje.core.rules.nec.dwelling_demand import tiered
 from voltaje.core.worksheet import Tape, figure, say
 
 # No code figure: beyond this many, a sum is named by its number and not written out.

@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 from voltaje.core.codes import NotCoveredError
-from voltaje.core.parts.kind import Context
-from voltaje.core.parts.wired.entries import METHOD_LABELS
-from voltaje.core.parts.wired.tell_drop import tell_drop
-from voltaje.core.parts.wired.work import Sizing, rest_of, wires_of
-from voltaje.core.rules import ladder
-from voltaje.core.rules.choose import Need
-from voltaje.core.rules.conductors import label
-from voltaje.core.rules.ladder import Ladder, Pair, circular_mils
-from voltaje.core.rules.overcurrent import next_standard_device
-from voltaje.core.rules.raceway import Fill
-from voltaje.core.rules.wiring import (
+from voltaje.core.rules.code import Told
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec import ladder
+from voltaje.core.rules.nec.choose import Need
+from voltaje.core.rules.nec.conductors import label
+from voltaje.core.rules.nec.ladder import Ladder, Pair, circular_mils
+from voltaje.core.rules.nec.overcurrent import next_standard_device
+from voltaje.core.rules.nec.raceway import Fill
+from voltaje.core.rules.nec.wired.entries import METHOD_LABELS
+from voltaje.core.rules.nec.wired.tell_drop import tell_drop
+from voltaje.core.rules.nec.wired.work import Sizing, rest_of, wires_of
+from voltaje.core.rules.nec.wiring import (
     COLUMNS,
     Installation,
     adjustment_factor,
@@ -38,21 +39,8 @@ from voltaje.core.worksheet import (
 )
 
 
-@dataclass(frozen=True, slots=True)
-class Told:
-    """A sizing in words: its ladder, sections of the tape, findings, results, marks."""
-
-    ladder: Ladder
-    sections: tuple[Section, ...]
-    findings: Findings
-    results: dict[str, Result]
-    marks: tuple[Mark, ...]
-    headline: str
-    wires: tuple[Wire, ...]
-
-
 def tell(sizing: Sizing, entries: Any, context: Context) -> Told:
-    """Words for what :func:`voltaje.core.parts.wired.work.size` has found."""
+    """Words for what :func:`voltaje.core.rules.nec.wired.work.size` has found."""
     rest, pair = rest_of(sizing.feed, entries, context), sizing.pair
     found = ladder.build(sizing.choice_need(entries, context), *rest)
     plain = ladder.build(sizing.need, *rest)
@@ -90,7 +78,7 @@ def tell(sizing: Sizing, entries: Any, context: Context) -> Told:
         beside.section("beside", say("With them")),
     )
     marks, wires = _marks(sizing.need, pair), _wires(sizing, entries, context)
-    return Told(found, sections, findings, results, marks, headline, wires)
+    return Told(found.rungs, sections, findings, results, marks, headline, wires)
 
 
 def _figures(name: str, size: str, pair: Pair, ampacity: float | None = None) -> dict[str, Result]:
@@ -352,7 +340,7 @@ def interrupting(fault: float, rating: float | None, context: Context, findings:
     """Whether devices of that interrupting rating, A, are up to the fault current (110.9)."""
     if not fault:
         return
-    rule, shown = context.edition.rule("interrupting"), figure(fault, 0)
+    rule, shown = context.edition.cites("interrupting"), figure(fault, 0)
     if rating is None:
         findings.look(
             "interrupting",

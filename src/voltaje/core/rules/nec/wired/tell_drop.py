@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from voltaje.core.parts.kind import Context
-from voltaje.core.parts.wired import drop as drops
-from voltaje.core.parts.wired.work import Sizing
-from voltaje.core.rules.ladder import Ladder, Pair
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.ladder import Ladder, Pair
+from voltaje.core.rules.nec.wired import drop as drops
+from voltaje.core.rules.nec.wired.work import Sizing
 from voltaje.core.units import LENGTH, METRES_PER_FOOT, POUNDS_PER_KG, show
 from voltaje.core.worksheet import Findings, LineKind, Section, Tape, Text, figure, fits, say
 

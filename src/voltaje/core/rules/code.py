@@ -1,0 +1,178 @@
+"""What a family of codes must answer: the one face under which a part asks its job's code.
+
+A part knows no article, no AWG and no mm². It asks how conductors are run (``wiring``, the entries
+of a family's own vocabulary), what a circuit asks for (``ask``), for its sizing in numbers and in
+words (``size``, ``tell``), and how loads are added up (``calculate``). Figures come from the
+edition that the context brings along. A package of ``rules`` exports its families as ``CODES``.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cache
+from importlib import import_module
+from typing import TYPE_CHECKING, Any, Protocol
+
+from voltaje.core.codes import Cell, Edition
+from voltaje.core.electrical.systems import Connection, Piece
+from voltaje.core.entries import Entries
+from voltaje.core.worksheet import Findings, Mark, Result, Rule, Rung, Section, Tape, Text, Wire
+
+if TYPE_CHECKING:
+    from voltaje.core.rules.context import Context
+    from voltaje.core.rules.settings import Preference
+
+PACKAGES = ("nec", "iec")
+
+
+@dataclass(frozen=True, slots=True)
+class Feed:
+    """The electrical side of what is to be sized.
+
+    ``lines`` ungrounded conductors, with or without a neutral; ``neutral_size`` where a rule fixes
+    it, ``volts`` of the load. ``drop_amperes`` is what the drop is reckoned with (0: the load).
+    ``passes_on`` says that circuits hang on it, which are left their own part of the total drop.
+    """
+
+    connection: Connection
+    volts: float
+    lines: int
+    has_neutral: bool
+    power_factor: float = 1.0
+    nonlinear: bool = False
+    wye_pair: bool = False
+    neutral_size: str = ""
+    neutral_rules: tuple[Rule, ...] = ()
+    ground_device: float = 0.0
+    drop_topic: str = "drop_branch"
+    drop_amperes: float = 0.0
+    passes_on: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Wants:
+    """What a circuit brings to its code: its use, its amperes and the share of them that is
+    continuous; of a nameplate that says so the least ampacity and the largest device, A."""
+
+    use: str
+    amperes: float
+    share: float = 0.0
+    least_ampacity: float | None = None
+    largest_device: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class TooMuch:
+    """More than such a circuit may have: ``design`` A above ``most``, the rule's topic."""
+
+    design: float
+    most: float
+    topic: str
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What a circuit asks for: ``design`` A, the family's own ``need``, what is too much for one
+    circuit, and the habit that its use asks for instead of the job's."""
+
+    design: float
+    need: Any
+    over: TooMuch | None = None
+    preference: Preference | None = None
+
+
+class Sized(Protocol):
+    """What every family's sizing has: the device in A, the percent that is lost (``None``: no
+    length is known), and the drop from the supply that this use may have (``None``: the job's)."""
+
+    @property
+    def device(self) -> float: ...
+
+    @property
+    def lost_percent(self) -> float | None: ...
+
+    @property
+    def total_limit(self) -> Cell | None: ...
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """A sizing in words: its rungs, sections of the tape, findings, results, marks on the axis."""
+
+    rungs: tuple[Rung, ...]
+    sections: tuple[Section, ...]
+    findings: Findings
+    results: dict[str, Result]
+    marks: tuple[Mark, ...]
+    headline: str
+    wires: tuple[Wire, ...]
+
+
+class Code(Protocol):
+    """One family. Every method may raise ``NotCoveredError`` for what it does not answer, and
+    ``WrongEntryError`` at an entry."""
+
+    family: str
+    title: str
+    design_label: Text
+    wiring: type[Entries]
+
+    def outlet(self, edition: Edition) -> Cell:
+        """What an outlet without a load of its own counts, VA."""
+
+    def least_sign(self, edition: Edition) -> Cell | None:
+        """What a sign outlet counts at least, VA; ``None``: its load."""
+
+    def ask(self, wants: Wants, edition: Edition) -> Asked:
+        """What a circuit asks for: its design current and what may protect it."""
+
+    def tell_design(self, wants: Wants, asked: Asked, edition: Edition, tape: Tape) -> None:
+        """The design current on the tape, where it is more than the load's."""
+
+    def size(self, need: Any, feed: Feed, entries: Any, context: Context) -> Sized:
+        """Device, conductors and what goes with them."""
+
+    def tell(self, sized: Any, entries: Any, context: Context) -> Told:
+        """Words for what :meth:`size` has found."""
+
+    def calculate(
+        self, pieces: Sequence[Piece], edition: Edition, occupancies: Sequence[str] = ()
+    ) -> Any:
+        """The calculated load of several pieces."""
+
+    def tell_demand(self, found: Any, pieces: Sequence[Piece], edition: Edition) -> Tape:
+        """Words for what :meth:`calculate` has found."""
+
+
+_added: dict[str, Code] = {}
+
+
+def register(code: Code) -> None:
+    """Adds a family that stands elsewhere. Raises ``ValueError`` where its name is taken."""
+    if code.family in _added or code.family in _known():
+        raise ValueError(f"there is a family named {code.family} already")
+    _added[code.family] = code
+
+
+def forget(family: str) -> None:
+    """Takes an added family away again."""
+    _added.pop(family, None)
+
+
+@cache
+def _known() -> Mapping[str, Code]:
+    found: dict[str, Code] = {}
+    for package in PACKAGES:
+        found |= import_module(f"voltaje.core.rules.{package}.code").CODES
+    return found
+
+
+def code_of(family: str) -> Code:
+    """The family of that name. Raises ``KeyError``."""
+    return _added.get(family) or _known()[family]
+
+
+def families() -> tuple[Code, ...]:
+    """All families, the first the one that a job begins with."""
+    return (*_known().values(), *_added.values())

@@ -1,0 +1,32 @@
+"""What a part is worked under."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from voltaje.core.codes import Edition, edition
+from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
+from voltaje.core.rules.code import Code, code_of
+from voltaje.core.rules.settings import Limits, Shop
+from voltaje.core.units import UnitSystem
+
+
+@dataclass(frozen=True, slots=True)
+class Context:
+    """What a part is worked under: edition, units shown, its supply point, demand from below."""
+
+    edition: Edition = field(default_factory=lambda: edition("nec-2020"))
+    units: UnitSystem = "us"
+    supply: SupplyPoint = field(default_factory=lambda: SupplyPoint(SYSTEMS["1ph-120/240"]))
+    below: Demand = field(default_factory=Demand)
+    shop: Shop = field(default_factory=Shop)
+    limits: Limits = field(default_factory=Limits)
+
+    @property
+    def code(self) -> Code:
+        """The family that the edition belongs to."""
+        return code_of(self.edition.family)
+
+    def at(self, supply: SupplyPoint, below: Demand) -> Context:
+        """The same at another point of the job, with another demand from below."""
+        return Context(self.edition, self.units, supply, below, self.shop, self.limits)

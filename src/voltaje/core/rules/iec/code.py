@@ -1,0 +1,74 @@
+"""The families that think as IEC 60364 does."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from voltaje.core.codes import Cell, Edition, NotCoveredError
+from voltaje.core.electrical.systems import Piece
+from voltaje.core.entries import Entries
+from voltaje.core.rules.code import Asked, Code, Feed, Told, Wants
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.iec import tell as telling
+from voltaje.core.rules.iec import work
+from voltaje.core.rules.iec.entries import CableEntries
+from voltaje.core.worksheet import Tape, figure, say
+
+
+@dataclass(frozen=True, slots=True)
+class Summed:
+    """Loads added up as they are, VA: these codes give no diversity of their own."""
+
+    connected: float
+    load: float
+    shares: tuple[float, ...]
+
+    @property
+    def design(self) -> float:
+        return self.load
+
+
+class Iec:
+    """Ib ≤ In ≤ Iz, reference methods, mV for each ampere and metre, the earth-fault loop."""
+
+    design_label = say("Design current Ib")
+    wiring: type[Entries] = CableEntries
+
+    def __init__(self, family: str, title: str) -> None:
+        self.family, self.title = family, title
+
+    def outlet(self, edition: Edition) -> Cell:
+        raise NotCoveredError(edition.title, "a load for each outlet")
+
+    def least_sign(self, edition: Edition) -> Cell | None:
+        return None
+
+    def ask(self, wants: Wants, edition: Edition) -> Asked:
+        return work.ask(wants, edition)
+
+    def tell_design(self, wants: Wants, asked: Asked, edition: Edition, tape: Tape) -> None:
+        """The design current is the load's."""
+
+    def size(self, need: Any, feed: Feed, entries: Any, context: Context) -> work.CableSizing:
+        return work.size(need, feed, entries, context)
+
+    def tell(self, sized: work.CableSizing, entries: Any, context: Context) -> Told:
+        return telling.tell(sized, entries, context)
+
+    def calculate(
+        self, pieces: Sequence[Piece], edition: Edition, occupancies: Sequence[str] = ()
+    ) -> Summed:
+        shares = tuple(max(piece.calculated, 0.0) for piece in pieces)
+        return Summed(sum(piece.connected for piece in pieces), sum(shares), shares)
+
+    def tell_demand(self, found: Any, pieces: Sequence[Piece], edition: Edition) -> Tape:
+        tape = Tape()
+        shown = " + ".join(figure(share) for share in found.shares)
+        note = say("no diversity: none is given by the code itself")
+        tape.sum("calculated_load", say("All load whole"), found.load, "VA", shown, note=note)
+        return tape
+
+
+CODES: Mapping[str, Code] = {"bs7671": Iec("bs7671", "BS 7671")}

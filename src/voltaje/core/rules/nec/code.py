@@ -1,0 +1,53 @@
+"""The National Electrical Code as a family."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from voltaje.core.codes import Cell, Edition
+from voltaje.core.electrical.systems import Piece
+from voltaje.core.entries import Entries
+from voltaje.core.rules.code import Asked, Code, Feed, Told, Wants
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec import circuits, feeder_demand, wired
+from voltaje.core.rules.nec.feeder_demand import Calculated
+from voltaje.core.worksheet import Tape, say
+
+
+class Nec:
+    """Ampacity tables and terminations, the next size up, horsepower tables."""
+
+    family = "nec"
+    title = "National Electrical Code"
+    design_label = say("With 125 % of continuous")
+    wiring: type[Entries] = wired.WiringEntries
+
+    def outlet(self, edition: Edition) -> Cell:
+        return edition.limit("receptacle_load")
+
+    def least_sign(self, edition: Edition) -> Cell | None:
+        return edition.limit("sign_circuit")
+
+    def ask(self, wants: Wants, edition: Edition) -> Asked:
+        return circuits.ask(wants, edition)
+
+    def tell_design(self, wants: Wants, asked: Asked, edition: Edition, tape: Tape) -> None:
+        circuits.tell_design(wants, asked, edition, tape)
+
+    def size(self, need: Any, feed: Feed, entries: Any, context: Context) -> wired.Sizing:
+        return wired.size(need, feed, entries, context)
+
+    def tell(self, sized: wired.Sizing, entries: Any, context: Context) -> Told:
+        return wired.tell(sized, entries, context)
+
+    def calculate(
+        self, pieces: Sequence[Piece], edition: Edition, occupancies: Sequence[str] = ()
+    ) -> Calculated:
+        return feeder_demand.calculate(pieces, edition, occupancies)
+
+    def tell_demand(self, found: Any, pieces: Sequence[Piece], edition: Edition) -> Tape:
+        return feeder_demand.tell(found, pieces, edition)
+
+
+CODES: Mapping[str, Code] = {"nec": Nec()}
