@@ -23,7 +23,7 @@ class CableEntries(Entries):
         "B", "Reference method", choices=METHODS, group="run"
     )
     ambient: Temperature = entry(30.0, "Ambient", group="run", help="°C, or write 104 °F")
-    grouped: Few = entry(0, "Other circuits with it", group="run", help="touching, or enclosed")
+    grouped: Few = entry(0, "Other circuits with it", group="run", help="grouped")
     length: Length | None = entry(
         None,
         "Length, one way",
@@ -32,7 +32,7 @@ class CableEntries(Entries):
         usual=Usual(1.0, 5000.0, "a run inside or between buildings"),
     )
     external_loop: Ohms | None = entry(
-        None, "External loop Ze, Ω", group="run", example="0.35", help="TN; for disconnection"
+        None, "External loop Ze, Ω", group="run", example="0.35"
     )
     device: Current | None = entry(
         None, "Device", help="empty: as calculated", group="hand", example="32 A"

@@ -129,7 +129,8 @@ class Canvas:
 
     def color(self, color: str) -> str:
         """The class of an identification color."""
-        return color.lower() if color.lower() in COLORS else "ink"
+        base = color.lower().removesuffix("-yellow")
+        return base if base in COLORS else "ink"
 
     def step(
         self, x: float, y: float, width: float, height: float, css: str, sets: str, says: str
@@ -161,6 +162,8 @@ class Canvas:
             flow = {"N": "neutral", "G": "ground"}.get(wire.role, "conductor")
             self.line(f"M{at} {top}V{bottom}", "wire edge", flow)
             self.line(f"M{at} {top}V{bottom}", f"wire {css}", flow)
+            if wire.color.endswith("-yellow"):
+                self.line(f"M{at} {top}V{bottom}", "wire stripes", flow)
             point = carried.get(wire.role)
             if point is not None:
                 self.clamp(f"M{at} {top}V{bottom}", point.name, str(point.label), point.value,

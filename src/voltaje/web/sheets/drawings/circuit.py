@@ -43,8 +43,9 @@ def feed(canvas: Canvas, worked: Worked, top: float, length: float = 118.0) -> f
     canvas.text(RIGHT, y + 26, text, "b lims" if limits == "conductor" else "b")
     where = y + 42
     notes = [_ampacity(worked, limits)]
-    for name, label in (("neutral_conductor", "neutral"), ("ground_conductor", "ground")):
+    for name in ("neutral_conductor", "ground_conductor"):
         if name in worked.results:
+            label = str(worked.results[name].label).lower()
             notes.append(f"{label} {worked.results[name].value}")
             canvas.row(worked.results[name].label.template, str(worked.results[name].value))
     if "raceway" in worked.results:
