@@ -155,7 +155,7 @@ def test_the_ladder_holds_few_and_many_loads(mill, count, circuits):
 def test_arrows_are_to_scale_and_turn_with_the_neutral(mill):
     """120/240 V: the neutral's arrows point away from the board on one piece and towards it on the
     next; each is as long and as thick as its amperes ask for."""
-    from voltaje.web.sheets.drawings import neutral
+    from voltaje.web.kinds import neutral
 
     loads = [{"id": "a", "name": "A", "nameplate": "1.3 kW", "circuit": "A", "length": "20 ft"},
              {"id": "b", "name": "B", "nameplate": "2 kW", "circuit": "B", "length": "20 ft"},

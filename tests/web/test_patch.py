@@ -15,7 +15,7 @@ from voltaje.core.parts.dwelling.entries import DwellingEntries
 from voltaje.web.jobs.demo import COTTAGE
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.patch import Patch, apply, as_text, read_form, read_patch
-from voltaje.web.sheets.drawings import dwelling
+from voltaje.web.kinds import dwelling
 
 PATHS = ["area", "method", "appliances.a1.name", "appliances.a1.nameplate", "cooking.c1.count",
          "appliances.n9.nameplate"]  # fmt: skip

@@ -17,7 +17,7 @@ from voltaje.core.codes import Amendment, Edition, NotCoveredError, edition, edi
 from voltaje.core.entries import schema
 from voltaje.core.files import UnreadableFileError, read_json, write_json
 from voltaje.core.headless import BAD_CALL, BAD_ENTRIES, OK, refuse, report
-from voltaje.core.parts import Evaluated, PartInput, job_kinds
+from voltaje.core.parts import Evaluated, PartInput, job_kinds, kind
 from voltaje.core.readings import causes, compare
 from voltaje.core.rules.settings import Limits, Shop
 from voltaje.core.study import study
@@ -152,10 +152,10 @@ def _misplaced(
     if part.parent is None:
         return (
             None
-            if part.kind == "supply"
+            if kind(part.kind).root
             else ("a job begins with its supplies: put this part under one", part.id)
         )
-    if part.kind == "supply":
+    if kind(part.kind).root:
         return "a supply stands under nothing", part.id
     if kinds[part.parent] not in holders:
         return f"a {kinds[part.parent]} holds no other parts", part.id

@@ -47,6 +47,7 @@ INSTALLED_APPS = [
     "knox",
     "rest_framework",
     "voltaje.web.accounts.apps.AccountsConfig",
+    "voltaje.web.kinds.apps.KindsConfig",
     "voltaje.web.jobs",
     "voltaje.web.sheets",
 ]

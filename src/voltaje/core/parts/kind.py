@@ -91,8 +91,9 @@ class Kind:
     on the fault current that is available to it. ``brings`` gives its conductors or transformer
     for the volts of the job; without it the volts pass unchanged. ``own_network`` is a sheet that
     solves conductors of its own, from nominal volts on: the job's volts are put beside its points.
-    ``quick_only`` is a sheet that no job holds. ``order`` is its place in a list of kinds.
-    ``families`` are those that it can be worked under (``None``: all); ``compose`` makes its
+    ``quick_only`` is a sheet that no job holds. ``order`` is its place in a list of kinds. A
+    ``root`` is what a job begins with: it stands under nothing. ``families`` are those that it can
+    be worked under (``None``: all); ``compose`` makes its
     entries of what a family has for running conductors.
     """
 
@@ -113,6 +114,7 @@ class Kind:
     own_network: bool = False
     quick_only: bool = False
     order: int = 0
+    root: bool = False
     families: tuple[str, ...] | None = ("nec",)
     compose: Callable[[type[Entries]], type[Entries]] | None = None
 
@@ -141,6 +143,10 @@ class Kind:
 
 class Volts(Protocol):
     """What the solved job says at a part; told when somebody looks."""
+
+    @property
+    def drop_total(self) -> float | None:
+        """Percent lost from the supply; ``None`` where nothing is."""
 
     def tell(self, worked: Worked, outcome: Any) -> Worked:
         """The worksheet with the job's volts on it."""

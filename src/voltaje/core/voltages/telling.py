@@ -39,6 +39,25 @@ class Found:
     inside: float
     left: Mapping[str, float] | None
 
+    @property
+    def told_inside(self) -> float:
+        """Percent that is told apart: what transformers lose in themselves, where the job goes by
+        the code's advice, which is for feeders and branch circuits."""
+        apart = self.inside > SHOWN_FROM and self.limits.scheme in ("code", "own")
+        return self.inside if apart else 0.0
+
+    @property
+    def drop_total(self) -> float | None:
+        """Percent lost from the supply; ``None`` where nothing is."""
+        if not self.counts or abs(self.lost) < SHOWN_FROM:
+            return None
+        return max(0.0, self.lost - self.told_inside) if self.told_inside else self.lost
+
+    @property
+    def counts(self) -> bool:
+        """Whether the drop is this part's to tell."""
+        return True
+
     def on_site(self, points: Sequence[Point]) -> tuple[Point, ...]:
         """The points of a sheet that begins with nominal volts, each with what the rest of the job
         leaves of them; its amperes hardly change."""
@@ -56,13 +75,12 @@ class Found:
         """The drop from the supply beside the run's own, against the job's limit. The code's advice
         is for feeders and branch circuits: what transformers lose in themselves is told apart
         there."""
-        lost = self.lost
-        if abs(lost) < SHOWN_FROM:
+        lost = self.drop_total
+        if lost is None:
             return worked
         limit = outcome.drop_limit or self.limits.total(self.edition)
         results = dict(worked.results)
-        if self.inside > SHOWN_FROM and self.limits.scheme in ("code", "own"):
-            lost = max(0.0, lost - self.inside)
+        if self.told_inside:
             words = say("Lost in transformers, besides")
             results["drop_inside"] = Result(self.inside, "%", words)
         results["drop_total"] = Result(lost, "%", say("Drop from the supply"))
@@ -133,6 +151,10 @@ class HolderVolts(Found):
     across: tuple[Across, ...]
     amperes: tuple[tuple[str, complex], ...]
     judged_here: bool
+
+    @property
+    def counts(self) -> bool:
+        return self.judged_here
 
     def tell(self, worked: Worked, outcome: Outcome) -> Worked:
         """The part with the volts at its end."""
@@ -235,6 +257,7 @@ class Collapse:
     """A job whose conductors carry only that share of its load: its volts collapse."""
 
     share: float
+    drop_total: float | None = None
 
     def tell(self, worked: Worked, outcome: Outcome) -> Worked:
         """The supply's worksheet with that finding."""
@@ -253,6 +276,7 @@ class Unsolved:
     """A job whose network could not be solved, with what stands in the way."""
 
     words: str
+    drop_total: float | None = None
 
     def tell(self, worked: Worked, outcome: Outcome) -> Worked:
         """The supply's worksheet with that finding."""

@@ -113,14 +113,14 @@ def part_of(job: Job, part_id: str | None) -> Part:
 def place_under(job: Job, of: str, parent_id: str | None, moving: str = "") -> Part | None:
     """The part under which one of kind ``of`` may stand. Raises :class:`MisplacedError`."""
     if parent_id is None:
-        if of != "supply":
+        if not kind(of).root:
             raise MisplacedError("Only a supply stands by itself: put this under one.")
         return None
     by_id = {str(part.pk): part for part in job.loaded()}
     parent = by_id.get(parent_id)
     if parent is None:
         raise MisplacedError("The part to stand under is not there any more.")
-    if of == "supply":
+    if kind(of).root:
         raise MisplacedError("A supply stands by itself.")
     if not kind(parent.kind).holds_parts:
         raise MisplacedError(f"Nothing stands under a {kind(parent.kind).label.lower()}.")
@@ -177,7 +177,7 @@ def add_held(
 
 def first_supply(job: Job) -> Part | None:
     """The supply under which a filed sheet is put."""
-    return next((part for part in job.loaded() if part.kind == "supply"), None)
+    return next((part for part in job.loaded() if kind(part.kind).root), None)
 
 
 def end_under(job: Job, parent: Part | None) -> int:

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 import voltaje.core
-from voltaje.core.parts import Evaluated
+from voltaje.core.parts import Evaluated, kind
 from voltaje.core.worksheet import Text
 from voltaje.web.jobs.models import Digest, Job
 
@@ -84,9 +84,10 @@ def make(job: Job, found: Mapping[str, Evaluated]) -> dict[str, Any]:
 def _answer(job: Job, parts: Mapping[str, tuple[str, str]]) -> str:
     """The supply's answer; of several supplies each one's with its name, so that none passes for
     the job's; without a supply that of the first part that has one."""
-    supplies = [(p, parts[str(p.pk)][0]) for p in job.loaded() if p.kind == "supply"]
+    supplies = [(p, parts[str(p.pk)][0]) for p in job.loaded() if kind(p.kind).root]
     if len(supplies) < 2:
-        rest = [text for p in job.loaded() if p.kind != "supply" and (text := parts[str(p.pk)][0])]
+        others = [p for p in job.loaded() if not kind(p.kind).root]
+        rest = [text for p in others if (text := parts[str(p.pk)][0])]
         return next((text for _, text in supplies if text), "") or next(iter(rest), "")
     return "\n".join(f"{part.name}: {text or 'no result yet'}" for part, text in supplies)[:200]
 

@@ -109,19 +109,19 @@ def _at_part(
 
 def loads_at(job: Job, part: Part, found: Mapping[str, Evaluated]) -> list[LoadHere]:
     """The loads of a part with their lines and amperes: its own, or the circuits on it."""
-    worked = found[str(part.pk)].worked
+    worked, outcome = found[str(part.pk)].worked, found[str(part.pk)].outcome
     if worked is None:
         return []
+    placed = outcome.placed or ()
+    lines = {piece.part: piece.line for piece in placed}
     listed = [
         LoadHere(str(p.label), p.line, p.value) for p in worked.points if p.role == "load"
     ]  # fmt: skip
     for child in job.under(part):
-        under = found[str(child.pk)].worked
-        at = worked.results.get(f"line_of_{child.pk}")
-        if under is not None and at is not None and "amperes" in under.results:
-            amperes = under.results["amperes"].value
-            if not isinstance(amperes, str):
-                listed.append(LoadHere(child.name, str(at.value), float(amperes)))
+        under = found[str(child.pk)].outcome
+        line = lines.get(str(child.pk))
+        if under is not None and line and under.amperes is not None:
+            listed.append(LoadHere(child.name, line, under.amperes))
     return listed
 
 

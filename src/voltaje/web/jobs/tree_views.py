@@ -14,7 +14,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.codes import edition
-from voltaje.core.parts import Kind, job_kinds
+from voltaje.core.parts import Kind, job_kinds, kind
 from voltaje.web import intake
 from voltaje.web.jobs import actions, revisions
 from voltaje.web.jobs.models import Job, Part
@@ -36,7 +36,7 @@ ACTS = (*STEPS, *PARTLESS, "drop", "duplicate", "delete")
 
 def addable(of: Kind, part: Part) -> list[Kind]:
     """The kinds that may be put under a part; none where it holds no parts."""
-    return [item for item in job_kinds() if item.name != "supply"] if of.holds_parts else []
+    return [item for item in job_kinds() if not item.root] if of.holds_parts else []
 
 
 def page_context(job: Job, chosen: str = "") -> dict[str, Any]:
@@ -113,7 +113,7 @@ def _do(job: Job, request: HttpRequest, act: str, part_id: str) -> tuple[str, st
         of = request.POST.get("kind", "")
         if of not in {item.name for item in job_kinds()}:
             raise revisions.RefusedError("There is no such kind of part.")
-        parent = None if of == "supply" else (part_id or None)
+        parent = None if kind(of).root else (part_id or None)
         part = actions.add_held(job, user, of, parent, part_id=made)
         return str(part.pk), f"“{part.name}” was added."
     if act in STEPS:

@@ -30,7 +30,7 @@ from voltaje.web.csv_files import (
 )
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.sheets import board_patch, board_table
-from voltaje.web.sheets.board_table import EDITED, LOADS, NAME_LIMIT, WORKED, Row
+from voltaje.web.sheets.board_table import EDITED, NAME_LIMIT, WORKED, Row, rows_of
 
 MOST_ROWS = 300
 
@@ -182,7 +182,7 @@ def look(job: Job, board: Part, change: Change, row: Row | None, point: SupplyPo
     of = kind(state["kind"])
     context = Context(job.code(), job.units, point, shop=job.shop())
     problems = [p.words for p in evaluate(of, state["entries"], context).problems]
-    if problems and of.name in LOADS:
+    if problems and of.name in rows_of():
         change.what, change.words = "wrong", problems
     elif row is None:
         change.what = "new"

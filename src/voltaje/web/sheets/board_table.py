@@ -15,6 +15,8 @@ from voltaje.core.parts import Evaluated, kind
 from voltaje.core.worksheet import Worked, figure
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.patch import TEXT_LIMIT, as_text
+from voltaje.web.kinds import presentations
+from voltaje.web.kinds.presentation import Row as KindRow
 from voltaje.web.sheets.templatetags.voltaje import shape
 
 EDITED = {
@@ -28,21 +30,28 @@ WORKED = {
 }  # fmt: skip
 NAME_LIMIT = 80
 EXAMPLES = {"load": "1.8 kW", "length": "80 ft", "multiwire": "K1", "together": "Kilns"}
-# kinds that are rows of the table; their one load column stands for an entry of each
-LOADS = {"circuit": "load", "motor": "horsepower", "cooking": "nameplate"}
-# a row's use may also be one of these kinds: choosing it makes the row such a part
-KINDS_AS_USES = {"motor": "motor", "cooking": "cooking"}
+
+
+@cache
+def rows_of() -> dict[str, KindRow]:
+    """The kinds that are rows of the table."""
+    return {name: shown.row for name, shown in presentations().items() if shown.row}
+
+
+def plain_kind() -> str:
+    """The kind that a row is by itself: its uses are entries of its own."""
+    return next(name for name, row in rows_of().items() if not row.use)
+
+
+def kinds_as_uses() -> dict[str, str]:
+    """A row's use may also be one of these kinds: choosing it makes the row such a part."""
+    return {row.use: name for name, row in rows_of().items() if row.use}
 
 
 def load_entry(of: str, document: Mapping[str, Any]) -> str | None:
     """The entry that the load column stands for, ``None`` where there are several."""
-    if of == "circuit":
-        use = document.get("use", "general")
-        entries = {"receptacles": "outlets", "air conditioning": "minimum_ampacity"}
-        return entries.get(str(use), "load")
-    if of == "cooking" and document.get("layout") == "together":
-        return None
-    return LOADS.get(of)
+    row = rows_of().get(of)
+    return row.load(document) if row else None
 
 
 def entry_of(of: str, document: Mapping[str, Any], column: str) -> str | None:
@@ -50,7 +59,7 @@ def entry_of(of: str, document: Mapping[str, Any], column: str) -> str | None:
     if column == "load":
         return load_entry(of, document)
     if column == "use":
-        return "use" if of == "circuit" else None
+        return "use" if of == plain_kind() else None
     names = {spec.name for spec in fields(kind(of).entries)}
     return column if column in names else None
 
@@ -90,7 +99,8 @@ class Row:
 
 def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
     """What stands on the board, in its order."""
-    mine = found[str(board.pk)].worked
+    mine = found[str(board.pk)].outcome
+    lines = mine.line_of if mine else {}
     made = []
     for part in job.under(board):
         evaluated = found[str(part.pk)]
@@ -99,7 +109,7 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
         cells = [Cell("name", part.name, None)]
         shown: set[str] = set()
         for column in list(EDITED)[1:]:
-            if column == "use" and part.kind in LOADS:
+            if column == "use" and part.kind in rows_of():
                 cells.append(_use(part, words.get("use", "")))
                 shown.add("use")
                 continue
@@ -112,11 +122,10 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
             text = as_text(part.entries.get(entry, spec.default))
             shown.add(entry)
             cells.append(Cell(column, text, spec, words.get(entry, "")))
-        line = mine.results.get(f"line_of_{part.pk}") if mine else None
         loose = " ".join(text for path, text in words.items() if path not in shown)
         made.append(
             Row(part, kind(part.kind).label, tuple(cells), evaluated.worked,
-                str(line.value) if line else "", loose)
+                lines.get(str(part.pk), ""), loose)
         )  # fmt: skip
     return made
 
@@ -124,20 +133,23 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
 @cache
 def uses() -> FieldSpec:
     """What a row may be: the uses of a circuit, and the kinds that stand on a board as it does."""
-    spec = next(s for s in fields(kind("circuit").entries) if s.name == "use")
-    return replace(spec, choices=(*spec.choices, *KINDS_AS_USES.items()))
+    spec = next(s for s in fields(kind(plain_kind()).entries) if s.name == "use")
+    more = ((use, use) for use in kinds_as_uses())
+    return replace(spec, choices=(*spec.choices, *more))
 
 
 def _use(part: Part, problem: str) -> Cell:
     text = as_text(part.entries.get("use", uses().default))
-    return Cell("use", text if part.kind == "circuit" else part.kind, uses(), problem)
+    return Cell(
+        "use", text if part.kind == plain_kind() else rows_of()[part.kind].use, uses(), problem
+    )
 
 
 def _fixed(part: Part, column: str) -> str:
     """What a cell says that cannot be typed into: the kind, or a load of several entries."""
     if column == "use":
         return kind(part.kind).label
-    if column == "load" and part.kind == "cooking":
+    if column == "load" and part.kind in rows_of():
         return "see its sheet"
     return ""
 
@@ -289,7 +301,7 @@ def control(key: str, cell: Cell, row_name: str) -> str:
 
 
 def _blank_cells() -> dict[str, Cell]:
-    specs = {spec.name: spec for spec in fields(kind("circuit").entries)} | {"use": uses()}
+    specs = {spec.name: spec for spec in fields(kind(plain_kind()).entries)} | {"use": uses()}
     cells = {"name": Cell("name", "", None)}
     for column in list(EDITED)[1:]:
         cells[column] = Cell(column, specs[column].default, specs[column])
@@ -315,14 +327,14 @@ def read_texts(texts: Mapping[str, str], part: Part | None) -> dict[str, str]:
     """The cells that a row of a file names, choices as their values: ``space heating`` may be
     written as the page shows it or as it is kept. Empty cells say nothing."""
     found = {column: text for column, text in texts.items() if text and column in EDITED}
-    if part is not None and part.kind not in LOADS:
+    if part is not None and part.kind not in rows_of():
         found.pop("use", None)
     if "use" in found:
         found["use"] = as_use(found["use"])
-    of = KINDS_AS_USES.get(found.get("use", ""), part.kind if part and "use" not in found else "")
+    of = kinds_as_uses().get(found.get("use", ""), part.kind if part and "use" not in found else "")
     for column in ("connection", "line"):
         if column in found:
-            words = {label.lower(): value for value, label in _choices(column, of or "circuit")}
+            words = {label.lower(): value for value, label in _choices(column, of or plain_kind())}
             found[column] = words.get(found[column].lower(), found[column])
     return found
 
@@ -331,16 +343,16 @@ def as_use(text: str) -> str:
     """A use as it is kept, from the words of the page or of the trade."""
     typed = text.strip().lower()
     words = {label.lower(): value for value, label in uses().choices}
-    known = {"motor circuit": "motor", "range": "cooking", "cooking circuit": "cooking"}
+    known = {name: row.use for row in rows_of().values() for name in row.also}
     return words.get(typed) or known.get(typed) or typed
 
 
 def document_of(use: str, texts: Mapping[str, str]) -> tuple[str, Document]:
     """Kind and entries for a row of texts by column. ``use`` may name a kind: motor, cooking."""
     typed = as_use(use)
-    of = KINDS_AS_USES.get(typed, "circuit")
+    of = kinds_as_uses().get(typed, plain_kind())
     document: Document = {}
-    if of == "circuit":
+    if of == plain_kind():
         document["use"] = typed or "general"
     for column in ("load", "connection", "line", "length", "multiwire", "together"):
         entry = entry_of(of, document, column)
@@ -352,6 +364,7 @@ def document_of(use: str, texts: Mapping[str, str]) -> tuple[str, Document]:
     return of, document
 
 
-def _choices(entry: str, of: str = "circuit") -> tuple[tuple[str, str], ...]:
-    spec = next((s for s in fields(kind(of).entries) if s.name == entry), None)
+def _choices(entry: str, of: str = "") -> tuple[tuple[str, str], ...]:
+    model = kind(of or plain_kind()).entries
+    spec = next((s for s in fields(model) if s.name == entry), None)
     return spec.choices if spec else ()

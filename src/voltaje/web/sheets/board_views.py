@@ -6,7 +6,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_http_methods
@@ -18,12 +18,16 @@ from voltaje.web.jobs import patch, revisions
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import work_job
+from voltaje.web.kinds import presentation
 from voltaje.web.sheets import board_files, board_patch, board_table
 
 
 def _board(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part]:
     job = own_job(request, job_id)
-    return job, get_object_or_404(job.parts, pk=part_id, kind="board")
+    board = get_object_or_404(job.parts, pk=part_id)
+    if not presentation(board.kind).table:
+        raise Http404
+    return job, board
 
 
 def _rows(job: Job, board: Part) -> list[board_table.Row]:

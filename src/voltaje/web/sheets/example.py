@@ -7,7 +7,7 @@ from typing import Any
 
 from voltaje.core.parts import Context, evaluate, kind
 from voltaje.web.jobs.demo import COTTAGE
-from voltaje.web.sheets.drawings import dwelling
+from voltaje.web.kinds import dwelling
 
 
 @cache

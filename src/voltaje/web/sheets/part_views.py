@@ -24,6 +24,7 @@ from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.tree_views import addable
 from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import told, tree, work_job
+from voltaje.web.kinds import presentation
 from voltaje.web.sheets import board_table, form
 from voltaje.web.sheets.respond import (
     Below,
@@ -119,7 +120,7 @@ def kept_response(
     context: dict[str, Any] = {"job": job, "part": part}
     if tree_too:
         context["tree"] = tree(job, told(found))
-    if part.kind == "board":
+    if presentation(part.kind).table:
         rows = board_table.rows(job, part, found)
         state["table"] = board_table.state(rows)
         context["row_count"] = len(rows)
@@ -155,7 +156,8 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         "last_revision": job.revisions.first(),
         **result_context(worked, below(job, part, found), job.units),
     }
-    if part.kind == "board":
+    context["has_table"] = presentation(part.kind).table
+    if context["has_table"]:
         context |= board_table.context(job, part, found)
     return render(request, "sheets/part.html", context)
 

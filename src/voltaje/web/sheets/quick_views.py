@@ -11,37 +11,38 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from voltaje.core.codes import edition, editions
-from voltaje.core.electrical.systems import DWELLING_SYSTEMS, SYSTEMS, SupplyPoint
+from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.entries import Entries, name_units
 from voltaje.core.parts import Context, Kind, evaluate, kind
 from voltaje.core.rules.code import code_of
 from voltaje.web.jobs.actions import add_part, beginning, create_job, first_supply
 from voltaje.web.jobs.models import Job
 from voltaje.web.jobs.patch import read_form
+from voltaje.web.kinds import presentation
 from voltaje.web.sheets import form
 from voltaje.web.sheets.respond import answer_state, result_context, result_response
 
-QUICK = ("dwelling", "circuit", "cooking", "motor", "feeder", "transformer", "run", "neutral",
-         "amperes")  # fmt: skip
-USUAL_SYSTEM = {"motor": "3ph-208Y/120", "feeder": "3ph-208Y/120",
-                "transformer": "3ph-480Y/277"}  # fmt: skip
 PENDING = "quick_sheet"
 
 
 def _kind(name: str) -> Kind:
-    if name not in QUICK:
+    try:
+        of, shown = kind(name), presentation(name)
+    except KeyError:
+        raise Http404 from None
+    if not shown.quick:
         raise Http404
-    return kind(name)
+    return of
 
 
 def systems_of(name: str) -> list[str]:
     """The systems on which a kind of part may stand."""
-    return list(DWELLING_SYSTEMS if name == "dwelling" else SYSTEMS)
+    return list(presentation(name).systems)
 
 
 def _settings(name: str, given: Any) -> dict[str, str]:
     """Edition, system and units of a quick sheet; the usual ones where they are not known."""
-    usual = USUAL_SYSTEM.get(name, "1ph-120/240")
+    usual = presentation(name).usual_system
     found = {
         "code": given.get("code", "nec-2020"),
         "system": given.get("system", usual),

@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from importlib import import_module
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -16,6 +15,7 @@ from voltaje.core.entries import Problem
 from voltaje.core.parts import Evaluated
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Worked
+from voltaje.web.kinds import presentation
 from voltaje.web.sheets import ladder, tape
 from voltaje.web.sheets.drawings import scale
 
@@ -36,11 +36,10 @@ def result_context(
     """Tape, drawing, ladder of a worked part; empty where there is none yet."""
     if worked is None:
         return {"tape": None, "drawing": None}
-    # each kind has a drawing module of its own name
-    module = import_module(f"voltaje.web.sheets.drawings.{worked.kind}")
-    context: dict[str, Any] = {"tape": tape.lay_out(worked)}
+    shown = presentation(worked.kind)
+    context: dict[str, Any] = {"tape": tape.lay_out(worked, shown.open)}
     try:
-        context["drawing"] = module.draw(worked, below)
+        context["drawing"] = shown.draw(worked, below)
         if worked.ladder:
             context["ladder"] = ladder.lay_out(worked, units)
             context["scale"] = scale.draw(worked)

@@ -20,6 +20,7 @@ from voltaje.web.jobs import actions, patch, revisions
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.revisions import GoneError, NothingToDoError, RefusedError, State
 from voltaje.web.jobs.views import own_job
+from voltaje.web.kinds import presentation
 from voltaje.web.sheets import board_patch
 from voltaje.web.sheets.part_views import kept_response
 
@@ -72,7 +73,7 @@ def _wanted(job: Job, part: Part, posted: Any, conflicts: list[patch.Conflict]) 
         conflicts += clashing
         document = name_units(model, document, job.units)
         wanted[str(part.pk)] = {**revisions.part_state(part), "entries": document}
-    if part.kind == "board":
+    if presentation(part.kind).table:
         wanted |= board_patch.wanted(job, part, board_patch.read(posted), conflicts)
     return wanted
 

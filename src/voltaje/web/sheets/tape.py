@@ -2,18 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from voltaje.core.worksheet import Result, Section, Worked
-
-# the sections printed on the main tape; the others fold away under it
-MAIN = (
-    "service", "supply", "entered", "load", "motors", "protection", "device", "conductor", "beside",
-    "taps", "overload", "volts", "editions", "lines",
-    "drop", "table", "mend", "series", "junctions", "loops",
-    "primary_device", "primary_conductor", "saved", "secondary_device",
-    "secondary_conductor", "grounding",
-)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,10 +19,11 @@ class Tape:
     small: tuple[tuple[str, Result], ...]
 
 
-def lay_out(worked: Worked) -> Tape:
-    """Places a worked part on the page. The first section is always the main one."""
+def lay_out(worked: Worked, open_: Collection[str]) -> Tape:
+    """Places a worked part on the page: the first section is always on the main tape, with those
+    that its kind has ``open_``; the others fold away under it."""
     first, *rest = worked.sections
-    main = [first, *(section for section in rest if section.name in MAIN)]
-    folded = tuple(section for section in rest if section.name not in MAIN)
+    main = [first, *(section for section in rest if section.name in open_)]
+    folded = tuple(section for section in rest if section.name not in open_)
     answer = [(name, worked.results[name]) for name in worked.answer]
     return Tape(worked, tuple(main), folded, answer[0], tuple(answer[1:]))

@@ -18,6 +18,7 @@ KIND = Kind(
     holds_parts=True,
     fault_out=lambda entries, outcome, context: entries.fault or 0.0,
     order=10,
+    root=True,
     families=None,
 )
 

@@ -31,9 +31,7 @@ class CableEntries(Entries):
         help="for the drop",
         usual=Usual(1.0, 5000.0, "a run inside or between buildings"),
     )
-    external_loop: Ohms | None = entry(
-        None, "External loop Ze, Ω", group="run", example="0.35"
-    )
+    external_loop: Ohms | None = entry(None, "External loop Ze, Ω", group="run", example="0.35")
     device: Current | None = entry(
         None, "Device", help="empty: as calculated", group="hand", example="32 A"
     )

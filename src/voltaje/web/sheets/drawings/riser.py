@@ -10,18 +10,15 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from voltaje.core.parts import Evaluated
-from voltaje.core.worksheet import Worked, figure
+from voltaje.core.worksheet import figure
 from voltaje.web.jobs.worked import Node
+from voltaje.web.kinds import presentation
+from voltaje.web.kinds.presentation import Presentation
 from voltaje.web.sheets.drawings.canvas import short
 
 ROW, COLUMN, LEFT, TOP = 46.0, 196.0, 30.0, 46.0
 LEAF_ROW = 27.0
 NAME_LENGTH = 26
-# holds a symbol of its own; every other part is drawn as a load
-SYMBOLS = {
-    "supply": "source", "service": "service", "transformer": "transformer", "feeder": "feeder",
-    "board": "board", "dwelling": "dwelling", "motor": "motor",
-}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,16 +64,16 @@ def _place(
 ) -> float:  # fmt: skip
     """Places a part and all below it from ``y`` down; the next free y."""
     x = LEFT + COLUMN * depth
-    worked = found[str(node.part.pk)].worked
+    shown_as = presentation(node.part.kind)
     leaf = not node.holds_parts
     at = y
     riser.marks.append(
-        Mark(x, at, SYMBOLS.get(node.part.kind, "load"), short(node.part.name, NAME_LENGTH),
-             node.head or "no result yet", _detail(worked), node.status,
+        Mark(x, at, shown_as.symbol, short(node.part.name, NAME_LENGTH),
+             node.head or "no result yet", _detail(found[str(node.part.pk)], shown_as), node.status,
              f"{job_url}parts/{node.part.pk}/", leaf)
     )  # fmt: skip
     y += LEAF_ROW if leaf else ROW
-    shown = [c for c in node.children if circuits or c.holds_parts or node.part.kind != "board"]
+    shown = [c for c in node.children if circuits or c.holds_parts or not shown_as.table]
     if not shown:
         return y
     # the first one goes on the same row where there is room beside the part's own words
@@ -90,17 +87,16 @@ def _place(
     return y
 
 
-def _detail(worked: Worked | None) -> str:
+def _detail(evaluated: Evaluated, shown: Presentation) -> str:
     """Loading, drop, fault current: what is known of it."""
-    if worked is None:
+    outcome, volts = evaluated.outcome, evaluated.volts
+    if outcome is None:
         return ""
-    found = []
-    if worked.kind == "board":
-        found.append(f"{figure(worked.value('calculated_load') / 1000, 1)} kVA")
-    if "fault" in worked.results:
-        found.append(f"{figure(worked.value('fault') / 1000, 1)} kA")
-    if "drop_total" in worked.results:
-        found.append(f"{figure(worked.value('drop_total'), 1)} % in all")
-    if worked.kind in ("feeder", "service"):
-        found.append(f"{figure(worked.value('amperes'), 0)} A of load")
-    return " · ".join(found)
+    # a board tells its load before what comes to it, what has a run tells it last
+    own = list(shown.detail(outcome))
+    found = own if shown.table else []
+    if outcome.fault:
+        found.append(f"{figure(outcome.fault / 1000, 1)} kA")
+    if volts is not None and volts.drop_total is not None:
+        found.append(f"{figure(volts.drop_total, 1)} % in all")
+    return " · ".join(found if shown.table else [*found, *own])

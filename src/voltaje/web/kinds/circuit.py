@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from typing import Any
+
 from voltaje.core.worksheet import Worked, figure
+from voltaje.web.kinds.presentation import Presentation, Read, Row, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
 
 X = 96.0
@@ -96,3 +100,111 @@ def load_box(canvas: Canvas, name: str, one: str, other: str, y: float) -> None:
     canvas.text(X, y + 33, other, "s", "middle")
     canvas.text(RIGHT, y + 25, name, "b")
     canvas.row(name, f"{one}, {other}")
+
+
+# the sections of whatever has a device and conductors
+WIRED = ("device", "conductor", "drop", "beside")
+
+
+def load_entry(document: Mapping[str, Any]) -> str:
+    """The entry that a board's load column stands for: it follows the use."""
+    entries = {"receptacles": "outlets", "air conditioning": "minimum_ampacity"}
+    return entries.get(str(document.get("use", "general")), "load")
+
+
+def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+    """Its load, by the entry that its use has for it."""
+    if own.get("use") == "air conditioning":
+        return {"minimum_ampacity": read.amperes}
+    if own.get("use") == "receptacles":
+        return {}
+    return {"load": read.power or read.amperes}
+
+
+def boost(own: Mapping[str, str], read: Read, score: float) -> float:
+    """Amperes alone are most often any circuit's."""
+    return 0.4 if read.amperes and not own and score else 0.0
+
+
+PRESENTATION = Presentation(
+    draw,
+    open=WIRED,
+    quick=True,
+    connects=True,
+    runs=True,
+    fill=fill,
+    boost=boost,
+    row=Row(load_entry),
+    tasks=(
+        task(
+            2,
+            "Any circuit",
+            "wire breaker conductor size branch load amps cable conduit ampacity "
+            "gauge fuse circuit raceway derate ambient",
+        ),
+        task(
+            8,
+            "Water heater",
+            "hot tank boiler geyser wire breaker",
+            use="water heater",
+            connection="two-line",
+            load="4.5 kW",
+        ),
+        task(
+            9,
+            "Hot tub or spa",
+            "jacuzzi whirlpool sauna hottub wire breaker",
+            use="general",
+            connection="two-line",
+            neutral="yes",
+        ),
+        task(
+            10,
+            "Space heater",
+            "baseboard heating wire breaker electric heat furnace wall radiant",
+            use="space heating",
+            connection="two-line",
+        ),
+        task(
+            11,
+            "Air conditioner",
+            "ac a/c heat pump condenser mca mocp wire breaker minimum circuit "
+            "ampacity cooling minisplit mini split conditioning rooftop unit",
+            use="air conditioning",
+            connection="two-line",
+        ),
+        task(
+            12,
+            "Vehicle charger",
+            "ev evse car charging wire breaker station electric",
+            use="vehicle charging",
+            connection="two-line",
+        ),
+        task(
+            13,
+            "Kiln",
+            "pottery oven furnace wire breaker ceramic",
+            use="kiln",
+            connection="two-line",
+        ),
+        task(
+            14,
+            "Receptacles, outlets",
+            "outlets plugs sockets outlet duplex wire breaker",
+            use="receptacles",
+        ),
+        task(
+            15,
+            "Lighting",
+            "lights luminaires lamps wire breaker fixtures led poles parking",
+            use="lighting",
+        ),
+        task(
+            16,
+            "Clothes dryer",
+            "wire breaker laundry tumble",
+            connection="two-line",
+            load="5 kW",
+        ),
+    ),
+)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from voltaje.core.parts.board.work import BoardOutcome
 from voltaje.core.worksheet import Worked, figure
+from voltaje.web.kinds.presentation import Presentation
 from voltaje.web.sheets.drawings.canvas import Canvas
 
 LEFT, RIGHT, TOP, STEP = 44.0, 300.0, 34.0, 40.0
@@ -31,3 +33,18 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
         canvas.text(x, bottom + 14, f"mean {figure(mean, 0)} VA", "s", "middle")
     canvas.height = bottom + 26
     return canvas
+
+
+def detail(outcome: BoardOutcome) -> tuple[str]:
+    """Its calculated load."""
+    load = outcome.calculated.load if outcome.calculated else 0.0
+    return (f"{figure(load / 1000, 1)} kVA",)
+
+
+PRESENTATION = Presentation(
+    draw,
+    open=("load",),
+    symbol="board",
+    detail=detail,
+    table=True,
+)

@@ -3,7 +3,10 @@ each segment carries and loses."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from voltaje.core.worksheet import Point, Worked, figure
+from voltaje.web.kinds.presentation import Presentation, Read, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
 
 LEFT, RIGHT = 46.0, 374.0
@@ -84,3 +87,29 @@ def _ticks(low: float, high: float) -> list[float]:
             first = int(low / step) + 1
             return [step * i for i in range(first, int(high / step) + 1)]
     return []
+
+
+def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+    """Its first segment, and the drop that is allowed."""
+    return {
+        "segments.s1.nameplate": read.power or read.amperes or read.horsepower,
+        "segments.s1.length": read.length,
+        "limit": read.percent,
+    }
+
+
+PRESENTATION = Presentation(
+    draw,
+    open=("drop", "table", "mend", "volts"),
+    quick=True,
+    connects=True,
+    fill=fill,
+    tasks=(
+        task(
+            19,
+            "Voltage drop along a run",
+            "volts lost drop long distance length far end wire cable segments gate "
+            "lamp pump feet percent vd",
+        ),
+    ),
+)

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from voltaje.core.worksheet import Worked, figure
+from voltaje.web.kinds.circuit import RIGHT, WIRED, X, feed
+from voltaje.web.kinds.presentation import Presentation, Read, Row, task
 from voltaje.web.sheets.drawings.canvas import Canvas
-from voltaje.web.sheets.drawings.circuit import RIGHT, X, feed
 
 
 def draw(worked: Worked, below: object = ()) -> Canvas:
@@ -41,3 +44,43 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     canvas.text(12, (58 + y) / 2, "short circuit", "turn s", "middle")
     canvas.height = middle + radius + 12
     return canvas
+
+
+def boost(own: Mapping[str, str], read: Read, score: float) -> float:
+    """Horsepower asks for a motor, phases for the one or the other."""
+    more = 3.0 if read.horsepower else 0.0
+    if score + more and read.phases:
+        more += 2 if (read.phases == "1") == ("motor" in own) else -2
+    return more
+
+
+PRESENTATION = Presentation(
+    draw,
+    open=("protection", "overload", "volts", *WIRED),
+    symbol="motor",
+    quick=True,
+    usual_system="3ph-208Y/120",
+    connects=True,
+    runs=True,
+    fill=lambda own, read: {"horsepower": read.horsepower},
+    boost=boost,
+    row=Row(lambda document: "horsepower", "motor", ("motor circuit",)),
+    tasks=(
+        task(
+            6,
+            "Motor",
+            "hp horsepower overload breaker wire starter three phase pump "
+            "compressor fan fla flc heater heaters locked rotor starting code "
+            "letter conveyor blower",
+        ),
+        task(
+            7,
+            "Single-phase motor",
+            "hp horsepower breaker wire pump compressor saw well submersible garage "
+            "disposer sump pool",
+            motor="single-phase",
+            connection="two-line",
+            system="1ph-120/240",
+        ),
+    ),
+)

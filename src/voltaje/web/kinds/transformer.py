@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from math import cos, pi, sin
 
 from voltaje.core.worksheet import Worked, figure
+from voltaje.web.kinds.presentation import Presentation, Read, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
 
 ONE, TWO = 104.0, 284.0
@@ -126,3 +128,36 @@ def _taps(canvas: Canvas, worked: Worked, y: float) -> float:
         volts = figure(base / (1 + float(tap) / 100), 1)
         canvas.text(x + width / 2, y + 42, f"{volts} V", "s", "middle")
     return y + 60
+
+
+def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+    """Its size, where the question gives kVA: kW says nothing of it."""
+    return {"kva": read.apparent}
+
+
+PRESENTATION = Presentation(
+    draw,
+    open=(
+        "protection",
+        "primary_device",
+        "primary_conductor",
+        "saved",
+        "secondary_device",
+        "secondary_conductor",
+        "grounding",
+    ),
+    symbol="transformer",
+    quick=True,
+    usual_system="3ph-480Y/277",
+    runs=True,
+    fill=fill,
+    boost=lambda own, read, score: 2.0 if read.apparent and score else 0.0,
+    tasks=(
+        task(
+            18,
+            "Transformer",
+            "kva primary secondary delta wye breaker fuse dry type step down up "
+            "bonding separately derived system impedance inrush",
+        ),
+    ),
+)

@@ -6,8 +6,10 @@ from collections.abc import Sequence
 from typing import Any
 
 from voltaje.core.worksheet import Worked, figure
+from voltaje.web.kinds.circuit import WIRED
+from voltaje.web.kinds.feeder import hang
+from voltaje.web.kinds.presentation import Presentation
 from voltaje.web.sheets.drawings.canvas import Canvas
-from voltaje.web.sheets.drawings.feeder import hang
 
 LINE, NEUTRAL = 70.0, 118.0
 TEXT = 196.0
@@ -81,3 +83,11 @@ def _electrodes(canvas: Canvas, worked: Worked, y: float) -> Canvas:
         y += 28
     canvas.height = y + 12
     return canvas
+
+
+PRESENTATION = Presentation(
+    draw,
+    open=(*WIRED, "grounding"),
+    symbol="service",
+    detail=lambda outcome: (f"{figure(outcome.amperes, 0)} A of load",),
+)

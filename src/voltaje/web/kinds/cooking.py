@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from typing import Any
+
 from voltaje.core.worksheet import Worked, figure
+from voltaje.web.kinds.circuit import WIRED, X, feed, load_box
+from voltaje.web.kinds.presentation import Presentation, Read, Row, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
-from voltaje.web.sheets.drawings.circuit import X, feed, load_box
 
 NAMES = {"cooktop": "Cooktop", "oven_1": "Wall oven", "oven_2": "Second oven"}
 
@@ -43,3 +47,43 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     canvas.line(f"M{min(*ends, X)} {bar}H{max(*ends, X)}", "tapline")
     canvas.height = bar + 112
     return canvas
+
+
+def load_entry(document: Mapping[str, Any]) -> str | None:
+    """The entry that a board's load column stands for; several units have none."""
+    return None if document.get("layout") == "together" else "nameplate"
+
+
+def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+    """The nameplate of one unit."""
+    return {} if own.get("layout") == "together" else {"nameplate": read.power or read.amperes}
+
+
+PRESENTATION = Presentation(
+    draw,
+    open=("taps", "editions", *WIRED),
+    quick=True,
+    runs=True,
+    fill=fill,
+    row=Row(load_entry, "cooking", ("range", "cooking circuit")),
+    tasks=(
+        task(
+            3,
+            "Range",
+            "stove cooker household electric home wire breaker",
+            layout="range",
+        ),
+        task(
+            4,
+            "Wall oven",
+            "oven ovens wire breaker built in",
+            layout="oven",
+        ),
+        task(
+            5,
+            "Cooktop and wall ovens together",
+            "tap taps double two oven hob junction box wire breaker counter",
+            layout="together",
+        ),
+    ),
+)

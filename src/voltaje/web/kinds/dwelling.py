@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from voltaje.core.electrical.systems import DWELLING_SYSTEMS
 from voltaje.core.worksheet import Flow, Worked
+from voltaje.web.kinds.presentation import Presentation, task
 
 WIDTH = 388
 LEFT, RIGHT, BAR = 118, 274, 12
@@ -132,3 +134,20 @@ def _wires(worked: Worked, top: float) -> tuple[Wire, ...]:
         Wire(name, PHASES[name], top + 26 * (index + 1), round(2 + 9 * amperes / most, 1), amperes)
         for index, (name, amperes) in enumerate(values.items())
     )
+
+
+PRESENTATION = Presentation(
+    draw,
+    open=("service", "lines"),
+    symbol="dwelling",
+    quick=True,
+    systems=DWELLING_SYSTEMS,
+    on_supply=False,
+    tasks=(
+        task(
+            1,
+            "Dwelling service",
+            "house home load calculation service size main panel apartment 200 amp",
+        ),
+    ),
+)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from voltaje.core.worksheet import Worked
+from voltaje.web.kinds.presentation import Presentation
 
 WIDTH = 388
 STEP = 54
@@ -46,3 +47,9 @@ def draw(worked: Worked, below: Sequence[Any] = ()) -> Drawing:
         "sheets/drawings/supply.svg", WIDTH, bottom + 50, taps, bottom,
         worked.value("amperes"), worked.value("calculated_load") / 1000,
     )  # fmt: skip
+
+
+PRESENTATION = Presentation(
+    draw,
+    symbol="source",
+)

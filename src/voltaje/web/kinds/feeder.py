@@ -6,8 +6,9 @@ from collections.abc import Sequence
 from typing import Any
 
 from voltaje.core.worksheet import Worked, figure
+from voltaje.web.kinds.circuit import WIRED, X, feed, load_box
+from voltaje.web.kinds.presentation import Presentation, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
-from voltaje.web.sheets.drawings.circuit import X, feed, load_box
 
 SHOWN = 9
 STEP = 36.0
@@ -44,3 +45,35 @@ def hang(canvas: Canvas, below: Sequence[Any], y: float) -> float:
         canvas.text(X + 64, last + 16, f"and {len(below) - SHOWN} more", "s")
         last += 20
     return last + 24
+
+
+PRESENTATION = Presentation(
+    draw,
+    open=("load", "motors", *WIRED),
+    symbol="feeder",
+    detail=lambda outcome: (f"{figure(outcome.amperes, 0)} A of load",),
+    quick=True,
+    usual_system="3ph-208Y/120",
+    runs=True,
+    tasks=(
+        task(
+            17,
+            "Feeder",
+            "subpanel sub panel distribution wire size demand neutral parallel sets "
+            "detached garage barn outbuilding several motors group",
+        ),
+        task(
+            21,
+            "Store or office by floor area",
+            "commercial lighting occupancy va per square foot receptacles demand "
+            "shop building warehouse school hotel church restaurant load "
+            "calculation",
+        ),
+        task(
+            22,
+            "Commercial kitchen",
+            "restaurant equipment fryer dishwasher demand factors cooking",
+            **{"loads.k1.category": "kitchen", "loads.k1.name": "Kitchen equipment"},
+        ),
+    ),
+)

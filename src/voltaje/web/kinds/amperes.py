@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from voltaje.core.worksheet import Worked, figure
+from voltaje.web.kinds.presentation import Presentation, Read, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
 
 BOX, HEIGHT = 104.0, 46.0
@@ -80,3 +83,31 @@ def _box(canvas: Canvas, x: float, y: float, text: str, under: str, solved: bool
     canvas.box(x, y, BOX, HEIGHT, "device limits" if solved else "device")
     canvas.text(x + BOX / 2, y + 20, text, "b", "middle")
     canvas.text(x + BOX / 2, y + 36, under, "s", "middle")
+
+
+def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+    """What the question gives of power, amperes and volts."""
+    power = read.power or read.horsepower
+    return {
+        "power": power,
+        "current": "" if power else read.amperes,
+        "volts": f"{read.volts} V" if read.volts else "",
+        "phases": read.phases,
+    }
+
+
+PRESENTATION = Presentation(
+    draw,
+    quick=True,
+    on_supply=False,
+    fill=fill,
+    boost=lambda own, read, score: 8.0 if read.converts else 0.0,
+    tasks=(
+        task(
+            0,
+            "Amperes from kVA, kW, hp or W",
+            "full load current fla flc amp amps convert conversion how many draw "
+            "draws formula watts kva kilowatts power factor pf efficiency to into",
+        ),
+    ),
+)

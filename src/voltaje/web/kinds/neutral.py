@@ -11,6 +11,7 @@ from collections.abc import Mapping, Sequence
 from math import cos, degrees, pi, sin, sqrt
 
 from voltaje.core.worksheet import Point, Worked, figure
+from voltaje.web.kinds.presentation import Presentation, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
 
 LEFT, RIGHT = 62.0, 380.0
@@ -263,3 +264,17 @@ def _waves(worked: Worked) -> Canvas:
     canvas.text(0, y + 16, "Sum of the circuits at every instant: what the neutral carries.", "s")
     canvas.height = y + 26
     return canvas
+
+
+PRESENTATION = Presentation(
+    draw,
+    open=("series", "junctions", "loops", "volts"),
+    quick=True,
+    tasks=(
+        task(
+            20,
+            "Multiwire circuit, shared neutral",
+            "three wire open lost loose volts current unbalanced mwbc common",
+        ),
+    ),
+)

@@ -1,0 +1,57 @@
+"""How kinds of part are shown, a module each of the name that the kind has in ``core/parts``.
+
+A module exports ``PRESENTATION`` (:class:`~voltaje.web.kinds.presentation.Presentation`): its
+drawing, its symbol, the tasks by which it is asked for, its place in a board's table. The program
+refuses to start where one of a kind's halves is missing (``apps``). Shapes and scales that drawings
+share are in ``sheets/drawings``.
+"""
+
+from __future__ import annotations
+
+from functools import cache
+from importlib import import_module
+from importlib.util import find_spec
+
+from voltaje.core.parts import kinds
+from voltaje.web.kinds.presentation import Presentation
+
+_added: dict[str, Presentation] = {}
+
+
+class MissingHalfError(Exception):
+    """A kind of part without its presentation."""
+
+
+def register(name: str, presentation: Presentation) -> None:
+    """Adds the presentation of a kind that stands elsewhere."""
+    _added[name] = presentation
+
+
+def forget(name: str) -> None:
+    """Takes an added presentation away again."""
+    _added.pop(name, None)
+
+
+def presentation(name: str) -> Presentation:
+    """How a kind is shown. Raises :class:`MissingHalfError`."""
+    found = _added.get(name) or _known(name)
+    if found is None:
+        raise MissingHalfError(
+            f"The kind of part “{name}” has no presentation: put PRESENTATION into"
+            f" voltaje/web/kinds/{name}.py."
+        )
+    return found
+
+
+@cache
+def _known(name: str) -> Presentation | None:
+    home = f"voltaje.web.kinds.{name}"
+    if not name.isidentifier() or find_spec(home) is None:
+        return None
+    found = getattr(import_module(home), "PRESENTATION", None)
+    return found if isinstance(found, Presentation) else None
+
+
+def presentations() -> dict[str, Presentation]:
+    """The presentations of all kinds, in the kinds' order. Raises :class:`MissingHalfError`."""
+    return {item.name: presentation(item.name) for item in kinds()}

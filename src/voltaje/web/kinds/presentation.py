@@ -1,0 +1,114 @@
+"""What a page shows of a kind of part: the face that every module of this package has."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+from urllib.parse import urlencode
+
+from django.urls import reverse
+
+from voltaje.core.electrical.systems import SYSTEMS
+
+Filled = Mapping[str, str]
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Task:
+    """A task by its name, the sheet that answers it, the entries that it brings along, and the
+    further words by which it is asked for. A table of the code answers some (``table``); what only
+    a whole job answers leads to a new one (no ``kind``). ``place`` is its place among all."""
+
+    place: int
+    title: str
+    label: str
+    kind: str
+    entries: tuple[tuple[str, str], ...]
+    words: str
+    table: str = ""
+
+    @property
+    def url(self) -> str:
+        if self.table:
+            return reverse("codes:side_by_side", args=[self.table])
+        if not self.kind:
+            return reverse("jobs:create")
+        address = reverse("sheets:quick", args=[self.kind])
+        return f"{address}?{urlencode(self.entries)}" if self.entries else address
+
+
+def task(place: int, title: str, words: str, **entries: str) -> Task:
+    """A task of the kind whose presentation it stands in."""
+    return Task(place, title, "", "", tuple(entries.items()), words)
+
+
+@dataclass(frozen=True, slots=True)
+class Read:
+    """Quantities that stand in a question, as typed; empty where there is none. ``apparent`` is
+    the power where it is given in VA, ``converts`` that a conversion is asked for."""
+
+    horsepower: str = ""
+    power: str = ""
+    apparent: str = ""
+    length: str = ""
+    amperes: str = ""
+    volts: int = 0
+    percent: str = ""
+    phases: str = ""
+    converts: bool = False
+
+
+def _nothing(own: Mapping[str, str], read: Read) -> dict[str, str]:
+    return {}
+
+
+def _no_more(own: Mapping[str, str], read: Read, score: float) -> float:
+    return 0.0
+
+
+def _no_detail(outcome: Any) -> Sequence[str]:
+    return ()
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A kind that is a row of a board's table: the entry that the load column stands for in a
+    document (``None``: several), and the use by which a row becomes one (empty: the row's own
+    kind, which has uses of its own)."""
+
+    load: Callable[[Mapping[str, Any]], str | None]
+    use: str = ""
+    also: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Presentation:
+    """A kind as it is shown.
+
+    ``draw`` makes its drawing; ``open`` names the sections of the tape that stand open beside the
+    first. On the riser it has a ``symbol``, and ``detail`` says more of its outcome.
+
+    ``tasks`` are what people ask it for; ``fill`` puts what was read off a question into its
+    entries, ``boost`` says how much better it then fits. ``on_supply`` says that a quick sheet of
+    it stands on a supply (``usual_system``, one of ``systems``), ``connects`` that it has a
+    connection, ``runs`` that it has a length.
+
+    ``row`` is its row in a board's table, ``table`` says that it has such a table itself.
+    """
+
+    draw: Callable[..., Any]
+    open: tuple[str, ...] = ()
+    symbol: str = "load"
+    detail: Callable[[Any], Sequence[str]] = _no_detail
+    quick: bool = False
+    usual_system: str = "1ph-120/240"
+    systems: tuple[str, ...] = tuple(SYSTEMS)
+    on_supply: bool = True
+    connects: bool = False
+    runs: bool = False
+    tasks: tuple[Task, ...] = ()
+    fill: Callable[[Mapping[str, str], Read], dict[str, str]] = _nothing
+    boost: Callable[[Mapping[str, str], Read, float], float] = _no_more
+    row: Row | None = None
+    table: bool = False
