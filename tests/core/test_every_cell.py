@@ -15,6 +15,7 @@ import pytest
 from voltaje.core.codes import Amendment, edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
+from voltaje.core.rules.iec.entries import SIZES
 from voltaje.core.rules.nec.motors import horsepower_of
 from voltaje.core.worksheet import to_json
 
@@ -80,6 +81,9 @@ def piece(name, category, va, **more):
 
 def sheets(code):
     """(kind, document, system, pieces below) that between them read the tables of an edition."""
+    if code.family == "bs7671":
+        yield from cables()
+        return
     tables = code.table
     metals = ("copper", "aluminum")
     for size, cells in tables("ampacity").rows.items():
@@ -188,6 +192,30 @@ def sheets(code):
             yield "service", {"water_pipe": "yes", "steel": "yes", "concrete": "yes", "rod": "yes",
                               "ring": "yes", "raceways": "one", "material": metal}, "3ph-480Y/277", (
                 piece("x", "lighting", va),)  # fmt: skip
+
+
+def cables():
+    """Circuits by hand through every column, factor, size and limit of a metric edition."""
+    run = {"load": "5 A", "length": "10 m", "external_loop": "0.2"}
+    for size in SIZES:
+        for cable in ("single", "multi"):
+            for method in ("B", "C"):
+                more = {**run, "area": size, "cable": cable, "reference_method": method}
+                yield "circuit", more, "1ph-230", ()
+                yield "circuit", {**more, "connection": "three-phase"}, "3ph-400Y/230", ()
+        yield "circuit", {**run, "area": "120", "protective": size}, "1ph-230", ()
+    for ambient in ("25", "30", "35", "40", "45", "50", "55", "60"):
+        yield "circuit", {**run, "ambient": ambient}, "1ph-230", ()
+    for others in range(21):
+        for method in ("B", "C"):
+            more = {**run, "grouped": str(others), "reference_method": method}
+            yield "circuit", more, "1ph-230", ()
+    for use in ("lighting", "general"):
+        for length in ("120 m", "160 m", "260 m"):
+            yield "circuit", {**run, "use": use, "length": length}, "1ph-230", ()
+    # without a size by hand the protective conductor's bounds show
+    for amperes in ("70 A", "90 A", "120 A"):
+        yield "circuit", {**run, "load": amperes}, "1ph-230", ()
 
 
 def dwellings(tables):
@@ -434,7 +462,7 @@ def test_every_cell_of_every_table_is_used(code):
 
 # the kinds that read a table
 KINDS = {
-    "adjustment": ("circuit",), "ambient": ("circuit",), "circuit_ratings": ("circuit",),
+    "adjustment": ("circuit",), "ambient": ("circuit",), "grouping": ("circuit",), "circuit_ratings": ("circuit",),
     "conductor_properties": ("run", "circuit"), "cooking": ("dwelling",), "electrode_caps": ("service",),
     "electrode_conductor": ("service",), "fuse_ratings": ("transformer",), "lighting_demand": ("dwelling",),
     "lighting_demand_others": ("feeder",), "raceway_fill": ("circuit",), "receptacle_demand": ("feeder",),
@@ -483,11 +511,18 @@ def candidates(code, topic, row):
     return [*found[:: max(1, len(found) // 60)], *outlets, *every[::13]]
 
 
+# only the volts of a whole job read them
+OF_THE_JOB = {("bs7671-2018", "drop_total")}
+
+
 @pytest.mark.parametrize("code", CODES)
 def test_every_limit_reaches_an_answer(code):
     rows = edition(code)._tables["limits"].rows  # its own: what it inherits is tried once
     silent = [
-        n for n, found in rows.items() if not changes(code, "limits", n, "value", found["value"])
+        n
+        for n, found in rows.items()
+        if (code, n) not in OF_THE_JOB
+        and not changes(code, "limits", n, "value", found["value"])
     ]
     assert not silent, silent
 

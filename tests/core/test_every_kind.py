@@ -78,7 +78,7 @@ def run(name, document, code="nec-2020", system="3ph-208Y/120", units="us", shop
 
 
 @pytest.mark.parametrize("name", NAMES)
-@pytest.mark.parametrize("code", [item.id for item in editions()])
+@pytest.mark.parametrize("code", [item.id for item in editions("nec")])
 def test_every_line_cites_what_is_there(name, code):
     document = GOOD[name]
     if name == "feeder" and code != "nec-2017":
@@ -164,7 +164,7 @@ def test_any_combination_of_choices_is_worked_or_answered(name, data):
         elif spec.kind == "check":
             document[spec.name] = data.draw(st.sampled_from(["yes", ""]))
     system = data.draw(st.sampled_from(list(SYSTEMS)))
-    found = run(name, document, data.draw(st.sampled_from([e.id for e in editions()])), system)
+    found = run(name, document, data.draw(st.sampled_from([e.id for e in editions("nec")])), system)
     assert (found.worked is None) == bool(found.problems)
     if found.worked:
         json.dumps(to_json(found.worked))

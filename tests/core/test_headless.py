@@ -9,6 +9,7 @@ import pytest
 
 from voltaje.core import headless, jobfile
 from voltaje.core.codes import edition
+from voltaje.core.rules.context import Context
 from voltaje.core.study import PartInput, study, supply_point
 
 D1A = {"area": "1500 sq ft", "cooking": [{"nameplate": "12 kW"}], "dryers": [{"nameplate": 5500}]}
@@ -79,7 +80,7 @@ def test_loads_flow_up():
 def test_volts_flow_down():
     parts = tree("1ph-120/208")
     found = study(parts, edition("nec-2020"))
-    assert supply_point(parts, "d1").system.line_to_line == 208
+    assert supply_point(parts, "d1", Context()).system.line_to_line == 208
     assert found["d1"].worked.value("amperes") == round(18600 / 208)
 
 

@@ -452,7 +452,7 @@ def test_occupancies_by_their_other_names(code, name, each):
     assert code.cell("occupancy_load", row, "VA/ft²").value == each
 
 
-@pytest.mark.parametrize("code", [e.id for e in editions()])
+@pytest.mark.parametrize("code", [e.id for e in editions("nec")])
 def test_every_other_name_leads_to_a_row(code):
     table = edition(code).table("occupancy_load").rows
     assert all(

@@ -380,7 +380,7 @@ def test_fault_current_falls_along_the_tree():
     assert one.severity == ("holds" if at[2] <= 5000 else "fails")
 
 
-@pytest.mark.parametrize("code", editions(), ids=lambda c: c.id)
+@pytest.mark.parametrize("code", editions("nec"), ids=lambda c: c.id)
 def test_every_edition_works_them(code):
     assert worked({"kva": "45", "terminals": "75"}, code=code.id).value("primary_most") == 125
 

@@ -20,6 +20,7 @@ from voltaje.web.jobs import actions, revisions
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import digest_of, findings, status_of, told, tree, work_job
+from voltaje.web.kinds import plain_kind
 from voltaje.web.sheets.drawings import riser
 
 # a file of its own cannot ask for the page's styles
@@ -50,6 +51,7 @@ def page_context(job: Job, chosen: str = "") -> dict[str, Any]:
         "nodes": nodes,
         "flat": flat,
         "kinds": job_kinds(),
+        "plain_kind": plain_kind(),
         "chosen": chosen or (str(flat[0].part.pk) if flat else ""),
         "findings": findings(job, content),
         "status": status_of(content),

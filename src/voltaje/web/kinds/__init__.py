@@ -13,7 +13,7 @@ from importlib import import_module
 from importlib.util import find_spec
 
 from voltaje.core.parts import kinds
-from voltaje.web.kinds.presentation import Presentation
+from voltaje.web.kinds.presentation import Presentation, Row
 
 _added: dict[str, Presentation] = {}
 
@@ -55,3 +55,18 @@ def _known(name: str) -> Presentation | None:
 def presentations() -> dict[str, Presentation]:
     """The presentations of all kinds, in the kinds' order. Raises :class:`MissingHalfError`."""
     return {item.name: presentation(item.name) for item in kinds()}
+
+
+def rows_of() -> dict[str, Row]:
+    """The kinds that are rows of a board's table."""
+    return {name: shown.row for name, shown in presentations().items() if shown.row}
+
+
+def plain_kind() -> str:
+    """The kind that a row is by itself: its uses are entries of its own."""
+    return next(name for name, row in rows_of().items() if not row.use)
+
+
+def kinds_as_uses() -> dict[str, str]:
+    """A row's use may also be one of these kinds: choosing it makes the row such a part."""
+    return {row.use: name for name, row in rows_of().items() if row.use}

@@ -17,6 +17,7 @@ from voltaje.web.jobs import actions, patch, revisions
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.patch import BadPathError, Conflict
 from voltaje.web.jobs.revisions import State
+from voltaje.web.kinds import kinds_as_uses, plain_kind, rows_of
 from voltaje.web.sheets import board_table
 from voltaje.web.sheets.board_table import NAME_LIMIT
 
@@ -147,7 +148,7 @@ def _patched(
 
 
 def _use_of(of: str, texts: Mapping[str, str]) -> Document:
-    return {"use": texts["use"]} if texts.get("use") and of == board_table.plain_kind() else {}
+    return {"use": texts["use"]} if texts.get("use") and of == plain_kind() else {}
 
 
 def _as_used(
@@ -156,17 +157,17 @@ def _as_used(
     """The kind and the entries of a part once its use is another: a motor or cooking equipment
     is a kind of its own. Entries that the other kind has too stay."""
     of = part.kind
-    if not use or of not in board_table.rows_of():
+    if not use or of not in rows_of():
         return of, dict(part.entries)
-    to = board_table.kinds_as_uses().get(use, board_table.plain_kind())
+    to = kinds_as_uses().get(use, plain_kind())
     if to == of:
         return of, dict(part.entries)
-    kept = part.entries.get("use", "general") if of == board_table.plain_kind() else of
+    kept = part.entries.get("use", "general") if of == plain_kind() else of
     if bases is not None and kept not in bases:
         conflicts.append(Conflict(f"{part.pk}:use", use, str(kept)))
         return of, dict(part.entries)
     specs = {spec.name: spec for spec in fields(kind(to).entries)}
-    document: Document = {"use": use} if to == board_table.plain_kind() else {}
+    document: Document = {"use": use} if to == plain_kind() else {}
     load = board_table.load_entry(of, part.entries)
     for name, value in part.entries.items():
         spec = specs.get(name)

@@ -15,8 +15,7 @@ from voltaje.core.parts import Evaluated, kind
 from voltaje.core.worksheet import Worked, figure
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.patch import TEXT_LIMIT, as_text
-from voltaje.web.kinds import presentations
-from voltaje.web.kinds.presentation import Row as KindRow
+from voltaje.web.kinds import kinds_as_uses, plain_kind, rows_of
 from voltaje.web.sheets.templatetags.voltaje import shape
 
 EDITED = {
@@ -30,22 +29,6 @@ WORKED = {
 }  # fmt: skip
 NAME_LIMIT = 80
 EXAMPLES = {"load": "1.8 kW", "length": "80 ft", "multiwire": "K1", "together": "Kilns"}
-
-
-@cache
-def rows_of() -> dict[str, KindRow]:
-    """The kinds that are rows of the table."""
-    return {name: shown.row for name, shown in presentations().items() if shown.row}
-
-
-def plain_kind() -> str:
-    """The kind that a row is by itself: its uses are entries of its own."""
-    return next(name for name, row in rows_of().items() if not row.use)
-
-
-def kinds_as_uses() -> dict[str, str]:
-    """A row's use may also be one of these kinds: choosing it makes the row such a part."""
-    return {row.use: name for name, row in rows_of().items() if row.use}
 
 
 def load_entry(of: str, document: Mapping[str, Any]) -> str | None:

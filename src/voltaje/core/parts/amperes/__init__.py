@@ -21,6 +21,7 @@ KIND = Kind(
     GROUPS,
     quick_only=True,
     order=120,
+    families=None,
 )
 
 __all__ = ["KIND"]

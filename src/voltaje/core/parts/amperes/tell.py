@@ -111,7 +111,7 @@ def _solved(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) 
             outcome.table.value,
             "A",
             "",
-            (outcome.table.rule, context.edition.rule("motor_table_current")),
+            (outcome.table.rule, context.edition.cites("motor_table_current")),
             note=note,
             entries="motor",
             flow="current",
@@ -122,7 +122,7 @@ def _solved(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) 
 def _no_table(
     outcome: AmperesOutcome, entries: AmperesEntries, context: Context, findings: Findings
 ) -> None:
-    rule = context.edition.rule("motor_table_current")
+    rule = context.edition.cites("motor_table_current")
     if outcome.no_table == "formula":
         words = say("By the formula: conductors and devices of a motor go by the code’s table.")
         findings.look("formula", words, rules=rule, entries="motor")

@@ -237,7 +237,13 @@ def _loop(
         pair.loop,
         "Ω",
         f"{figure(external, 3)} + {figure(run, 3)} (R1 + R2 at 70 °C)",
-        (rule, edition.rule("resistance")),
+        (
+            rule,
+            *(
+                edition.rule("resistance", size, "R20")
+                for size in dict.fromkeys((pair.size, pair.protective))
+            ),
+        ),
         entries=("external_loop", "protective"),
         flow="ground",
     )
