@@ -78,8 +78,12 @@ class Writer(threading.Thread):
 
 def workers(port: str) -> list[int]:
     """The process ids of the server's workers."""
-    text = subprocess.run(["pgrep", "-f", f"voltaje.web.wsgi --bind 127.0.0.1:{port}"],
-                          capture_output=True, text=True, check=False).stdout  # fmt: skip
+    text = subprocess.run(
+        ["pgrep", "-f", f"voltaje.web.wsgi --bind 127.0.0.1:{port}"],
+        capture_output=True,
+        text=True,
+        check=False,
+    ).stdout
     return [int(line) for line in text.split()]
 
 

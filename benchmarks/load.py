@@ -50,9 +50,12 @@ class Electrician(HttpUser):
         watts = random.randint(300, 1500)
         form = {"use": "lighting", "load": f"{watts} W", "length": "60 ft", "seq": "1"}
         with self.client.post(
-            self.part + "work/", form, headers=self.headers(), name="recalculate",
+            self.part + "work/",
+            form,
+            headers=self.headers(),
+            name="recalculate",
             catch_response=True,
-        ) as answer:  # fmt: skip
+        ) as answer:
             if 'id="state"' not in answer.text:
                 answer.failure("no result came")
 
@@ -60,8 +63,13 @@ class Electrician(HttpUser):
     def save(self):
         """The load is kept; the answer must say what was sent."""
         load = f"{random.randint(300, 1500)} W"
-        form = {"set:load": load, "base:load": self.load, "tab": self.tab, "rev": self.rev,
-                "turn": str(int(time.time() * 1000))}  # fmt: skip
+        form = {
+            "set:load": load,
+            "base:load": self.load,
+            "tab": self.tab,
+            "rev": self.rev,
+            "turn": str(int(time.time() * 1000)),
+        }
         with self.client.post(
             self.part + "save/", form, headers=self.headers(), name="save", catch_response=True
         ) as answer:

@@ -22,13 +22,26 @@ def circuits(count, chance):
     """Circuits as on a real board: lighting, receptacles, a kiln, a motor, of various loads."""
     for index in range(count):
         length = f"{chance.randint(20, 150)} ft"
-        yield index, (
-            ("circuit", {"use": "lighting", "load": f"{chance.randint(2, 15)}00 W"}),
-            ("circuit", {"use": "receptacles", "outlets": str(chance.randint(3, 9))}),
-            ("circuit", {"use": "kiln", "load": f"{chance.randint(20, 90) / 10} kW",
-                         "connection": "two-line"}),
-            ("motor", {"horsepower": chance.choice(["1", "2", "3", "5", "10"]), "nameplate": "9"}),
-        )[index % 4], length  # fmt: skip
+        yield (
+            index,
+            (
+                ("circuit", {"use": "lighting", "load": f"{chance.randint(2, 15)}00 W"}),
+                ("circuit", {"use": "receptacles", "outlets": str(chance.randint(3, 9))}),
+                (
+                    "circuit",
+                    {
+                        "use": "kiln",
+                        "load": f"{chance.randint(20, 90) / 10} kW",
+                        "connection": "two-line",
+                    },
+                ),
+                (
+                    "motor",
+                    {"horsepower": chance.choice(["1", "2", "3", "5", "10"]), "nameplate": "9"},
+                ),
+            )[index % 4],
+            length,
+        )
 
 
 def job_of_500():

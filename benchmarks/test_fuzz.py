@@ -24,8 +24,10 @@ BUDGET = 1.0  # s of processor time for one request
 @pytest.mark.django_db
 def test_many_hostile_requests(settings):
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-    settings.STORAGES = {**settings.STORAGES, "staticfiles": {
-        "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}}  # fmt: skip
+    settings.STORAGES = {
+        **settings.STORAGES,
+        "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+    }
     call_command("load_demo")
     gc.collect()
     gc.freeze()  # as the server does it

@@ -41,8 +41,9 @@ def test_side_by_side(benchmark, buses, capsys):
     matrix = quickest(lambda: solve(tableau(net), "matrix"), max(3, ours // 4))
     compiled = quickest(lambda: by_power_grid_model(net), pgm)
     frames = quickest(lambda: pp.runpp_3ph(grid, tolerance_mva=1e-10, max_iteration=100), panda)
-    benchmark.extra_info.update(sweep=swept, matrix=matrix, power_grid_model=compiled,
-                                pandapower=frames)  # fmt: skip
+    benchmark.extra_info.update(
+        sweep=swept, matrix=matrix, power_grid_model=compiled, pandapower=frames
+    )
     benchmark(lambda: solve(tableau(net)))
     with capsys.disabled():
         print(

@@ -34,15 +34,27 @@ def _plain(context: Any) -> dict[str, Any]:
         "edition": code.id,
         "amendments": [asdict(a) for a in getattr(code, "amendments", ())],
         "units": context.units,
-        "supply": {"system": supply.system.id, "volts": supply.volts, "hertz": supply.hertz,
-                   "fault": supply.fault, "marking": list(supply.marking), "lost": supply.lost},
-        "below": {"connected": context.below.connected, "calculated": context.below.calculated,
-                  "neutral": context.below.neutral, "lines": list(context.below.lines),
-                  "pieces": [asdict(p) for p in context.below.pieces]},
-        "shop": {"preference": context.shop.preference,
-                 "prices": [list(p) for p in context.shop.prices]},
+        "supply": {
+            "system": supply.system.id,
+            "volts": supply.volts,
+            "hertz": supply.hertz,
+            "fault": supply.fault,
+            "marking": list(supply.marking),
+            "lost": supply.lost,
+        },
+        "below": {
+            "connected": context.below.connected,
+            "calculated": context.below.calculated,
+            "neutral": context.below.neutral,
+            "lines": list(context.below.lines),
+            "pieces": [asdict(p) for p in context.below.pieces],
+        },
+        "shop": {
+            "preference": context.shop.preference,
+            "prices": [list(p) for p in context.shop.prices],
+        },
         "limits": asdict(context.limits),
-    }  # fmt: skip
+    }
 
 
 def _note(case: dict[str, Any]) -> None:
@@ -68,8 +80,14 @@ def _hook() -> None:
 
     plain_study = studies.study
 
-    def study(given: Any, edition: Any, units: Any = "us", shop: Any = None, limits: Any = None,
-              **more: Any) -> Any:  # fmt: skip
+    def study(
+        given: Any,
+        edition: Any,
+        units: Any = "us",
+        shop: Any = None,
+        limits: Any = None,
+        **more: Any,
+    ) -> Any:
         global _depth
         base = parts.Context(edition, units)
         base = parts.Context(edition, units, shop=shop or base.shop, limits=limits or base.limits)
@@ -101,8 +119,15 @@ def _demo() -> None:
         if not (isinstance(planted, tuple) and len(planted) == 4 and isinstance(planted[2], dict)):
             continue
         for system in ("3ph-480Y/277", "3ph-208Y/120", "1ph-120/240"):
-            found: list[Any] = [{"id": "s", "kind": "supply", "parent": None, "name": "S",
-                                 "document": {"system": system, "fault": "22 kA"}}]  # fmt: skip
+            found: list[Any] = [
+                {
+                    "id": "s",
+                    "kind": "supply",
+                    "parent": None,
+                    "name": "S",
+                    "document": {"system": system, "fault": "22 kA"},
+                }
+            ]
             put(planted, "s", found)
             for code in editions():
                 for units in ("us", "metric"):
@@ -135,14 +160,24 @@ def _context(plain: dict[str, Any]) -> Any:
     return Context(
         amended(plain["edition"], tuple(Amendment(**a) for a in plain["amendments"])),
         plain["units"],
-        SupplyPoint(SYSTEMS[supply["system"]], supply["volts"], supply["hertz"], supply["fault"],
-                    tuple(supply["marking"]), supply["lost"]),
-        Demand(below["connected"], below["calculated"], below["neutral"], tuple(below["lines"]),
-               tuple(Piece(**{k: v for k, v in p.items() if k in known})
-                     for p in below["pieces"])),
+        SupplyPoint(
+            SYSTEMS[supply["system"]],
+            supply["volts"],
+            supply["hertz"],
+            supply["fault"],
+            tuple(supply["marking"]),
+            supply["lost"],
+        ),
+        Demand(
+            below["connected"],
+            below["calculated"],
+            below["neutral"],
+            tuple(below["lines"]),
+            tuple(Piece(**{k: v for k, v in p.items() if k in known}) for p in below["pieces"]),
+        ),
         Shop(shop["preference"], tuple((n, p) for n, p in shop["prices"])),
         Limits(**plain["limits"]),
-    )  # fmt: skip
+    )
 
 
 def _answer(case: dict[str, Any]) -> Any:
@@ -183,8 +218,11 @@ def _differences(one: Any, other: Any, path: str = "") -> list[str]:
                 found += _differences(one[key], other[key], at)
         return found
     if isinstance(one, list) and isinstance(other, list) and len(one) == len(other):
-        return [d for i, (a, b) in enumerate(zip(one, other, strict=True))
-                for d in _differences(a, b, f"{path}[{i}]")]  # fmt: skip
+        return [
+            d
+            for i, (a, b) in enumerate(zip(one, other, strict=True))
+            for d in _differences(a, b, f"{path}[{i}]")
+        ]
     if isinstance(one, float) and isinstance(other, float):
         # the order of a sum may differ by the last digit
         return [] if abs(one - other) <= 1e-9 * max(1.0, abs(one)) else [f"{path}: {one} | {other}"]

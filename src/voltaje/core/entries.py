@@ -494,8 +494,11 @@ def _odd(spec: FieldSpec, value: Any, entries: Any, system: UnitSystem) -> tuple
     for step in (1000.0, 0.001) if dimension.base == "watt" else ():
         if low <= value * step <= high:
             return odd, f"Was {units.show(value * step, dimension, system)} meant?"
-    return odd, f"Usual is {units.show(low, dimension, system)} to" \
-                f" {units.show(high, dimension, system)}: read it again."  # fmt: skip
+    return (
+        odd,
+        f"Usual is {units.show(low, dimension, system)} to"
+        f" {units.show(high, dimension, system)}: read it again.",
+    )
 
 
 def _reads_of(model: type[BaseModel], name: str) -> Reads | ReadsNameplate | None:

@@ -41,11 +41,15 @@ def main(arguments: list[str] | None = None) -> int:
     parser.add_argument("--schema", action="store_true", help="JSON schema of the kind's entries")
     given = parser.parse_intermixed_args(arguments)
     if given.list and given.json:
-        write_json({
-            "kinds": [{"name": k.name, "label": k.label, "subtitle": k.subtitle} for k in kinds()],
-            "codes": [{"id": e.id, "title": e.title} for e in editions()],
-            "systems": [{"id": s.id, "label": s.label} for s in SYSTEMS.values()],
-        })  # fmt: skip
+        write_json(
+            {
+                "kinds": [
+                    {"name": k.name, "label": k.label, "subtitle": k.subtitle} for k in kinds()
+                ],
+                "codes": [{"id": e.id, "title": e.title} for e in editions()],
+                "systems": [{"id": s.id, "label": s.label} for s in SYSTEMS.values()],
+            }
+        )
         return OK
     if given.list:
         for item in kinds():

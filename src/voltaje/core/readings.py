@@ -93,10 +93,20 @@ def compare(address: str, unit: str, value: float, points: Sequence[Point]) -> C
         nominal = point.nominal or expected
         within = -SUPPLY_LOW <= 100 * (value - nominal) / nominal <= SUPPLY_HIGH
         verdict = "look" if within else "differs"
-    pair = point.name.endswith("-N") or (point.role == "volts" and len(point.line) == 1
-                                         and "-" not in point.name)  # fmt: skip
-    return Compared(address, str(point.label), unit, value, expected, allowed, verdict, point.line,
-                    unit == "V" and pair)  # fmt: skip
+    pair = point.name.endswith("-N") or (
+        point.role == "volts" and len(point.line) == 1 and "-" not in point.name
+    )
+    return Compared(
+        address,
+        str(point.label),
+        unit,
+        value,
+        expected,
+        allowed,
+        verdict,
+        point.line,
+        unit == "V" and pair,
+    )
 
 
 def causes(found: Sequence[Compared], loads: Sequence[LoadHere] = ()) -> list[Cause]:
@@ -106,9 +116,15 @@ def causes(found: Sequence[Compared], loads: Sequence[LoadHere] = ()) -> list[Ca
     if not off:
         return []
     listed = [
-        *_neutral(found), *_supply(found), *_same_leg(found), *_wrong_line(found, loads),
-        *_missing(found, loads), *_joint(found), *_overload(found), *_harmonics(found),
-    ]  # fmt: skip
+        *_neutral(found),
+        *_supply(found),
+        *_same_leg(found),
+        *_wrong_line(found, loads),
+        *_missing(found, loads),
+        *_joint(found),
+        *_overload(found),
+        *_harmonics(found),
+    ]
     return sorted(listed, key=lambda cause: -cause.score)
 
 
@@ -133,12 +149,25 @@ def _neutral(found: Sequence[Compared]) -> list[Cause]:
     if between and not sound:
         return []
     also = ", while the lines between one another are as calculated" if sound else ""
-    words = say("Loose or open neutral: {high} is {up} V high and {low} is {down} V low{more}.",
-                high=high.label, up=figure(high.difference, 1), low=low.label,
-                down=figure(-low.difference, 1), more=also)  # fmt: skip
-    return [Cause("loose_neutral", 0.95 if sound else 0.85, words,
-                  say("Every joint of the neutral from here towards the supply, de-energized. Until"
-                      " then what stands on the high side can burn."))]  # fmt: skip
+    words = say(
+        "Loose or open neutral: {high} is {up} V high and {low} is {down} V low{more}.",
+        high=high.label,
+        up=figure(high.difference, 1),
+        low=low.label,
+        down=figure(-low.difference, 1),
+        more=also,
+    )
+    return [
+        Cause(
+            "loose_neutral",
+            0.95 if sound else 0.85,
+            words,
+            say(
+                "Every joint of the neutral from here towards the supply, de-energized. Until"
+                " then what stands on the high side can burn."
+            ),
+        )
+    ]
 
 
 def _supply(found: Sequence[Compared]) -> list[Cause]:
@@ -150,34 +179,54 @@ def _supply(found: Sequence[Compared]) -> list[Cause]:
     if all(c.verdict == "agrees" for c in volts):
         return []
     score = 0.8 if len(ratios) > 2 else 0.6 if len(ratios) == 2 else 0.35
-    return [Cause("supply", score, say(
-        "The supply stands {percent} % {way} than entered: all volts are off alike.",
-        percent=figure(100 * abs(mean - 1), 1), way="higher" if mean > 1 else "lower"),
-        say("Measure at the service; enter the volts found there as the supply’s."))]  # fmt: skip
+    return [
+        Cause(
+            "supply",
+            score,
+            say(
+                "The supply stands {percent} % {way} than entered: all volts are off alike.",
+                percent=figure(100 * abs(mean - 1), 1),
+                way="higher" if mean > 1 else "lower",
+            ),
+            say("Measure at the service; enter the volts found there as the supply’s."),
+        )
+    ]
 
 
 def _same_leg(found: Sequence[Compared]) -> list[Cause]:
     lines = _line_amperes(found)
-    neutral = next((c for c in found if c.unit == "A" and c.line == "N" and c.expected is not None),
-                   None)  # fmt: skip
+    neutral = next(
+        (c for c in found if c.unit == "A" and c.line == "N" and c.expected is not None), None
+    )
     if neutral is None or len(lines) < 2 or neutral.verdict == "agrees":
         return []
     total = sum(c.value for c in lines)
     if total <= 0 or abs(neutral.value - total) > 0.1 * total or neutral.ratio < 1.2:
         return []
-    return [Cause("same_leg", 0.9, say(
-        "The neutral carries the sum of the lines, {amperes} A: both circuits stand on one leg.",
-        amperes=figure(neutral.value, 1)),
-        say("In the board: each circuit of a shared neutral on a leg of its own. No device sees"
-            " this current."))]  # fmt: skip
+    return [
+        Cause(
+            "same_leg",
+            0.9,
+            say(
+                "The neutral carries the sum of the lines, {amperes} A: both circuits stand on one"
+                " leg.",
+                amperes=figure(neutral.value, 1),
+            ),
+            say(
+                "In the board: each circuit of a shared neutral on a leg of its own. No device sees"
+                " this current."
+            ),
+        )
+    ]
 
 
 def _named(loads: Sequence[LoadHere], line: str, amperes: float) -> str:
     """The load of that line that comes next to those amperes."""
     near = [
-        load for load in loads
+        load
+        for load in loads
         if line in load.line.split("-") and abs(load.amperes - amperes) <= MATCH * amperes + 0.3
-    ]  # fmt: skip
+    ]
     return min(near, key=lambda load: abs(load.amperes - amperes)).name if near else ""
 
 
@@ -189,11 +238,22 @@ def _wrong_line(found: Sequence[Compared], loads: Sequence[LoadHere]) -> list[Ca
         if gone <= 0 or come <= 0 or abs(gone - come) > MATCH * max(gone, come):
             continue
         name = _named(loads, less.line, gone)
-        listed.append(Cause("wrong_line", 0.88 if name else 0.75, say(
-            "{what} stands on {more} instead of {less}: {gone} A less there, {come} A more here.",
-            what=name or "A load", more=more.label, less=less.label, gone=figure(gone, 1),
-            come=figure(come, 1)),
-            say("Trace the circuit in the board, or move it in the job.")))  # fmt: skip
+        listed.append(
+            Cause(
+                "wrong_line",
+                0.88 if name else 0.75,
+                say(
+                    "{what} stands on {more} instead of {less}: {gone} A less there, {come} A more"
+                    " here.",
+                    what=name or "A load",
+                    more=more.label,
+                    less=less.label,
+                    gone=figure(gone, 1),
+                    come=figure(come, 1),
+                ),
+                say("Trace the circuit in the board, or move it in the job."),
+            )
+        )
     return listed
 
 
@@ -203,10 +263,19 @@ def _missing(found: Sequence[Compared], loads: Sequence[LoadHere]) -> list[Cause
         if c.verdict == "agrees" or c.difference >= 0:
             continue
         name = _named(loads, c.line, -c.difference)
-        listed.append(Cause("missing", 0.7 if name else 0.45, say(
-            "{what} was off or is not connected: {line} carries {amperes} A less.",
-            what=name or "A load", line=c.label, amperes=figure(-c.difference, 1)),
-            say("Switch it on and clamp again.")))  # fmt: skip
+        listed.append(
+            Cause(
+                "missing",
+                0.7 if name else 0.45,
+                say(
+                    "{what} was off or is not connected: {line} carries {amperes} A less.",
+                    what=name or "A load",
+                    line=c.label,
+                    amperes=figure(-c.difference, 1),
+                ),
+                say("Switch it on and clamp again."),
+            )
+        )
     return listed
 
 
@@ -216,10 +285,19 @@ def _overload(found: Sequence[Compared]) -> list[Cause]:
         if c.verdict == "agrees" or c.difference <= 0:
             continue
         sags = any(v.line == c.line and v.ratio < 1 - ALIKE for v in _volts(found))
-        listed.append(Cause("more_load", 0.72 if sags else 0.5, say(
-            "More load than in the job: {line} carries {amperes} A more{more}.", line=c.label,
-            amperes=figure(c.difference, 1), more=" and its volts sag" if sags else ""),
-            say("Look for what hangs on it and is not entered.")))  # fmt: skip
+        listed.append(
+            Cause(
+                "more_load",
+                0.72 if sags else 0.5,
+                say(
+                    "More load than in the job: {line} carries {amperes} A more{more}.",
+                    line=c.label,
+                    amperes=figure(c.difference, 1),
+                    more=" and its volts sag" if sags else "",
+                ),
+                say("Look for what hangs on it and is not entered."),
+            )
+        )
     return listed
 
 
@@ -236,30 +314,54 @@ def _joint(found: Sequence[Compared]) -> list[Cause]:
         amperes = next((a for a in _line_amperes(found) if a.line == c.line), None)
         if amperes is not None and amperes.verdict != "agrees":
             continue
-        words = say("A poor joint or too thin a conductor on the way: {volts} V are missing at"
-                    " {label}.", volts=figure(-c.difference, 1), label=c.label)  # fmt: skip
+        words = say(
+            "A poor joint or too thin a conductor on the way: {volts} V are missing at {label}.",
+            volts=figure(-c.difference, 1),
+            label=c.label,
+        )
         if amperes is not None and amperes.value > 0.5:
             ohms = -c.difference / amperes.value
-            words = say("A poor joint or too thin a conductor on the way: {volts} V are missing at"
-                        " {label} at {amperes} A, {ohms} Ω, which makes {watts} W of heat.",
-                        volts=figure(-c.difference, 1), label=c.label,
-                        amperes=figure(amperes.value, 1), ohms=figure(ohms),
-                        watts=figure(-c.difference * amperes.value, 0))  # fmt: skip
-        listed.append(Cause("joint", 0.65 if amperes else 0.5, words,
-                            say("Terminals and splices from here towards the board, de-energized;"
-                                " check length and size against the job.")))  # fmt: skip
+            words = say(
+                "A poor joint or too thin a conductor on the way: {volts} V are missing at"
+                " {label} at {amperes} A, {ohms} Ω, which makes {watts} W of heat.",
+                volts=figure(-c.difference, 1),
+                label=c.label,
+                amperes=figure(amperes.value, 1),
+                ohms=figure(ohms),
+                watts=figure(-c.difference * amperes.value, 0),
+            )
+        listed.append(
+            Cause(
+                "joint",
+                0.65 if amperes else 0.5,
+                words,
+                say(
+                    "Terminals and splices from here towards the board, de-energized;"
+                    " check length and size against the job."
+                ),
+            )
+        )
     return listed
 
 
 def _harmonics(found: Sequence[Compared]) -> list[Cause]:
-    neutral = next((c for c in found if c.unit == "A" and c.line == "N" and c.expected is not None),
-                   None)  # fmt: skip
+    neutral = next(
+        (c for c in found if c.unit == "A" and c.line == "N" and c.expected is not None), None
+    )
     lines = _line_amperes(found)
     if neutral is None or neutral.verdict == "agrees" or neutral.difference <= 0:
         return []
     if not lines or any(c.verdict != "agrees" for c in lines):
         return []
-    return [Cause("harmonics", 0.6, say(
-        "Third harmonics of electronic loads: the neutral carries {amperes} A more while the lines"
-        " are as calculated.", amperes=figure(neutral.difference, 1)),
-        say("Give the loads their third harmonic; judge the neutral’s size."))]  # fmt: skip
+    return [
+        Cause(
+            "harmonics",
+            0.6,
+            say(
+                "Third harmonics of electronic loads: the neutral carries {amperes} A more while the"
+                " lines are as calculated.",
+                amperes=figure(neutral.difference, 1),
+            ),
+            say("Give the loads their third harmonic; judge the neutral’s size."),
+        )
+    ]

@@ -89,16 +89,33 @@ AREA = Dimension(
     "square_foot",
     {"us": "square_foot", "metric": "square_metre"},
     _words(
-        "square_foot", "sqft", "sq.ft", "sq.ft.", "ft2", "ft²", "ft^2", "sf", "squarefeet",
+        "square_foot",
+        "sqft",
+        "sq.ft",
+        "sq.ft.",
+        "ft2",
+        "ft²",
+        "ft^2",
+        "sf",
+        "squarefeet",
         "squarefoot",
     )
     | _words(
-        "square_metre", "m2", "m²", "m^2", "sqm", "sq.m", "sq.m.", "squaremetres",
-        "squaremeters", "squaremetre", "squaremeter",
+        "square_metre",
+        "m2",
+        "m²",
+        "m^2",
+        "sqm",
+        "sq.m",
+        "sq.m.",
+        "squaremetres",
+        "squaremeters",
+        "squaremetre",
+        "squaremeter",
     ),
     {"square_foot": "ft²", "square_metre": "m²"},
     "1480 sq ft or 140 m²",
-)  # fmt: skip
+)
 LENGTH = Dimension(
     "a length",
     "foot",
@@ -147,8 +164,15 @@ TEMPERATURE = Dimension(
 COUNT = Dimension("a number", "", {"us": "", "metric": ""}, {}, {"": ""}, "2")
 
 _VULGAR = {
-    "¼": "1/4", "½": "1/2", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅙": "1/6", "⅕": "1/5",
-}  # fmt: skip
+    "¼": "1/4",
+    "½": "1/2",
+    "¾": "3/4",
+    "⅓": "1/3",
+    "⅔": "2/3",
+    "⅛": "1/8",
+    "⅙": "1/6",
+    "⅕": "1/5",
+}
 _MIXED = re.compile(r"(\d+)(?:\s*-\s*|\s+)(\d+)\s*/\s*(\d+)")
 _FRACTION = re.compile(r"(\d+)\s*/\s*(\d+)")
 _NUMBER = re.compile(r"[+-]?(?:\d[\d.,\u00a0\u202f']*\d|\d|[.,]\d+)(?:e[+-]?\d+)?", re.IGNORECASE)

@@ -17,8 +17,11 @@ def phasors(system: System) -> dict[str, complex]:
     if system.phases == 3:
         if system.high_leg:
             half = system.line_to_line / 2
-            return {"L1": complex(half), "L2": 1j * system.line_to_line * sqrt(3) / 2,
-                    "L3": complex(-half)}  # fmt: skip
+            return {
+                "L1": complex(half),
+                "L2": 1j * system.line_to_line * sqrt(3) / 2,
+                "L3": complex(-half),
+            }
         volts = system.to_neutral or system.line_to_line / sqrt(3)
         return {
             name: cmath.rect(volts, -2 * pi * index / 3) for index, name in enumerate(system.lines)

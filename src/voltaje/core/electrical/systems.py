@@ -9,9 +9,16 @@ from operator import attrgetter
 from typing import Literal
 
 Category = Literal[
-    "lighting", "receptacles", "kitchen", "motor", "heating", "cooling", "dwelling", "cooking",
+    "lighting",
+    "receptacles",
+    "kitchen",
+    "motor",
+    "heating",
+    "cooling",
+    "dwelling",
+    "cooking",
     "other",
-]  # fmt: skip
+]
 Connection = Literal["line-neutral", "two-line", "three-phase"]
 LINES = ("L1", "L2", "L3")
 
@@ -46,9 +53,11 @@ class System:
     @property
     def is_wye(self) -> bool:
         """Whether the neutral is a wye's: two lines and neutral make it carry as much as they."""
-        return self.has_neutral and self.line_to_line > 0 and not (
-            self.line_to_line > 1.9 * self.to_neutral
-        )  # fmt: skip
+        return (
+            self.has_neutral
+            and self.line_to_line > 0
+            and not (self.line_to_line > 1.9 * self.to_neutral)
+        )
 
     @property
     def colors(self) -> dict[str, str]:
@@ -100,7 +109,7 @@ SYSTEMS: dict[str, System] = {
         System("3ph-240", "240 V delta, three-phase, three-wire", 3, 3, 240.0, 0.0),
         System("3ph-240/120", "240/120 V high-leg delta, four-wire", 3, 4, 240.0, 120.0),
     )
-}  # fmt: skip
+}
 
 DWELLING_SYSTEMS = ("1ph-120/240", "1ph-120/208")
 

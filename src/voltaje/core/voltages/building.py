@@ -86,18 +86,26 @@ def put_run(b: Building, part: PartInput, joints: Sequence[Piecewise]) -> list[d
     found = []
     for index, joint in enumerate(joints):
         here = {
-            wire: b.link(f"{part.id}/{wire}:{index}", node, f"{part.id}/{wire}.{index}",
-                         joint.neutral if wire == "N" else joint.line)
+            wire: b.link(
+                f"{part.id}/{wire}:{index}",
+                node,
+                f"{part.id}/{wire}.{index}",
+                joint.neutral if wire == "N" else joint.line,
+            )
             for wire, node in here.items()
-        }  # fmt: skip
+        }
         found.append(here)
     return found or [here]
 
 
 def put_bank(
-    b: Building, part: PartInput, bank: Bank, at: Sequence[Mapping[str, str]], above: SupplyPoint,
+    b: Building,
+    part: PartInput,
+    bank: Bank,
+    at: Sequence[Mapping[str, str]],
+    above: SupplyPoint,
     system: System,
-) -> None:  # fmt: skip
+) -> None:
     """The windings of a transformer, its neutral's bond, the conductors behind it."""
     one = at[-1]
     nominal = above.system.line_to_line or above.system.to_neutral
@@ -116,16 +124,22 @@ def put_bank(
         z = complex(ohms, ohms * X_TO_R) / sqrt(1 + X_TO_R**2)
         b.primaries[f"{part.id}/T{index}"] = pair
         b.transformers.append(
-            Transformer(f"{part.id}/T{index}", (one[pair[0]], one[pair[1]]),
-                        (f"{part.id}/X{behind[0]}", f"{part.id}/X{behind[1]}"), primary / volts, z)
-        )  # fmt: skip
+            Transformer(
+                f"{part.id}/T{index}",
+                (one[pair[0]], one[pair[1]]),
+                (f"{part.id}/X{behind[0]}", f"{part.id}/X{behind[1]}"),
+                primary / volts,
+                z,
+            )
+        )
     b.systems[part.id] = system
     if system.has_neutral:
         b.conductors.append(Conductor(f"{part.id}/bond", f"{part.id}/XN", EARTH))
     for wire in b.wires(part.id):
         ohms_of = bank.behind.neutral if wire == "N" else bank.behind.line
-        b.ends[part.id, wire] = b.link(f"{part.id}/s{wire}", f"{part.id}/X{wire}",
-                                       f"{part.id}/{wire}", ohms_of)  # fmt: skip
+        b.ends[part.id, wire] = b.link(
+            f"{part.id}/s{wire}", f"{part.id}/X{wire}", f"{part.id}/{wire}", ohms_of
+        )
 
 
 def _windings(
@@ -138,8 +152,10 @@ def _windings(
         pair = ("L1", "L2") if above.line_to_line else ("L1", "N")
         if len(system.lines) == 1:
             return [(pair, ("L1", "N"), ahead, system.to_neutral)]
-        return [(pair, ("L1", "N"), ahead, system.to_neutral),
-                (pair, ("N", "L2"), ahead, system.to_neutral)]  # fmt: skip
+        return [
+            (pair, ("L1", "N"), ahead, system.to_neutral),
+            (pair, ("N", "L2"), ahead, system.to_neutral),
+        ]
     loop = (("L1", "L2"), ("L3", "L1"), ("L2", "L3"))
     if system.high_leg:
         half = system.line_to_line / 2
@@ -169,8 +185,9 @@ def line_of(piece: Piece, system: System) -> str:
     return "L1-L2" if piece.connection != "line-neutral" and system.line_to_line else "L1"
 
 
-def put_load(b: Building, name: str, piece: Piece, va: float, at: Mapping[str, str],
-         system: System) -> None:  # fmt: skip
+def put_load(
+    b: Building, name: str, piece: Piece, va: float, at: Mapping[str, str], system: System
+) -> None:
     """A piece as loads of constant power between its nodes."""
     cos = piece.power_factor
     power = complex(va * cos, va * sqrt(max(0.0, 1 - cos * cos)))
@@ -193,13 +210,17 @@ def put_load(b: Building, name: str, piece: Piece, va: float, at: Mapping[str, s
 
 
 def put_own_loads(
-    b: Building, part: PartInput, placed: Sequence[Piece], factor: float,
+    b: Building,
+    part: PartInput,
+    placed: Sequence[Piece],
+    factor: float,
     places: Sequence[Mapping[str, str]],
-) -> None:  # fmt: skip
+) -> None:
     """Loads that were entered on the part itself, at its joints or at its end."""
     end = {wire: b.ends[part.id, wire] for wire in b.wires(part.id)}
     mine = [piece for piece in placed if piece.part == part.id]
     for index, piece in enumerate(mine):
         nodes = places[index] if index < len(places) else end
-        put_load(b, f"{part.id}/own{index}", piece, piece.calculated * factor, nodes,
-             b.systems[part.id])  # fmt: skip
+        put_load(
+            b, f"{part.id}/own{index}", piece, piece.calculated * factor, nodes, b.systems[part.id]
+        )

@@ -73,8 +73,16 @@ class JobForm(BasedForm):
 
     class Meta:
         model = Job
-        fields = ("name", "edition", "units", "preference", "drop_scheme", "drop_branch",
-                  "drop_total", "drop_sizing")  # fmt: skip
+        fields = (
+            "name",
+            "edition",
+            "units",
+            "preference",
+            "drop_scheme",
+            "drop_branch",
+            "drop_total",
+            "drop_sizing",
+        )
         labels = {
             "name": "Name of the job",
             "units": "Bare figures are in",
@@ -126,9 +134,10 @@ class NewJobForm(JobForm):
         fields = ("name", "edition", "units", "preference")
 
     system = forms.ChoiceField(
-        label="Supply", choices=[(key, item.label) for key, item in SYSTEMS.items()],
+        label="Supply",
+        choices=[(key, item.label) for key, item in SYSTEMS.items()],
         initial="1ph-120/240",
-    )  # fmt: skip
+    )
     begins = forms.ChoiceField(
         label="Begins with", choices=list(BEGINNINGS.items()), initial="dwelling"
     )
@@ -137,8 +146,11 @@ class NewJobForm(JobForm):
         """A dwelling needs a supply that dwellings have."""
         data = super().clean() or {}
         if data.get("begins") == "dwelling" and data.get("system") not in DWELLING_SYSTEMS:
-            self.add_error("begins", "A dwelling stands on 120/240 V or on two lines of a wye:"
-                           " choose that supply, or begin with a board.")  # fmt: skip
+            self.add_error(
+                "begins",
+                "A dwelling stands on 120/240 V or on two lines of a wye:"
+                " choose that supply, or begin with a board.",
+            )
         return data
 
 
@@ -148,11 +160,13 @@ class AdviserForm(forms.Form):
     three_phase = forms.ChoiceField(
         label="Is there equipment that runs only on three-phase?",
         choices=[("no", "no"), ("yes", "yes")],
-    )  # fmt: skip
+    )
     load = forms.CharField(label="All load together", max_length=40, help_text="like 85 kVA")
     limit = forms.CharField(
-        label="The most that the utility gives on single-phase", max_length=40, initial="400 A",
-    )  # fmt: skip
+        label="The most that the utility gives on single-phase",
+        max_length=40,
+        initial="400 A",
+    )
 
     def _read(self, name: str, dimension: units.Dimension, low: float, high: float) -> float:
         text = self.cleaned_data[name]

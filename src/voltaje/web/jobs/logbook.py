@@ -63,8 +63,9 @@ class Visit:
     @property
     def off(self) -> int:
         """How many do not agree."""
-        return sum(row.compared.verdict in ("look", "differs")
-                   for at in self.parts for row in at.rows)  # fmt: skip
+        return sum(
+            row.compared.verdict in ("look", "differs") for at in self.parts for row in at.rows
+        )
 
 
 def points_of(found: Mapping[str, Evaluated], part: Part) -> tuple[Point, ...]:
@@ -84,9 +85,7 @@ def visits(
     def key(reading: Reading) -> tuple[datetime, str, str]:
         return reading.taken_at, reading.place, reading.who
 
-    for (taken_at, place, who), group in groupby(
-        sorted(readings, key=key, reverse=True), key=key
-    ):  # fmt: skip
+    for (taken_at, place, who), group in groupby(sorted(readings, key=key, reverse=True), key=key):
         at_parts = []
         by_part = sorted(group, key=lambda r: (r.part_name, r.unit != "V", r.point))
         for name, rows in groupby(by_part, key=lambda r: r.part_name):
@@ -96,9 +95,12 @@ def visits(
 
 
 def _at_part(
-    job: Job, name: str, readings: Sequence[Reading], by_id: Mapping[Any, Part],
+    job: Job,
+    name: str,
+    readings: Sequence[Reading],
+    by_id: Mapping[Any, Part],
     found: Mapping[str, Evaluated],
-) -> AtPart:  # fmt: skip
+) -> AtPart:
     part = by_id.get(readings[0].part_id)
     points = points_of(found, part) if part else ()
     rows = tuple(Row(r, compare(r.point, r.unit, r.value, points)) for r in readings)
@@ -114,9 +116,7 @@ def loads_at(job: Job, part: Part, found: Mapping[str, Evaluated]) -> list[LoadH
         return []
     placed = outcome.placed or ()
     lines = {piece.part: piece.line for piece in placed}
-    listed = [
-        LoadHere(str(p.label), p.line, p.value) for p in worked.points if p.role == "load"
-    ]  # fmt: skip
+    listed = [LoadHere(str(p.label), p.line, p.value) for p in worked.points if p.role == "load"]
     for child in job.under(part):
         under = found[str(child.pk)].outcome
         line = lines.get(str(child.pk))
@@ -165,10 +165,9 @@ def read_file(content: bytes) -> list[dict[str, str]]:
     if len(table) > MOST_ROWS + 1:
         raise UnreadableFileError(f"{len(table) - 1:,} rows: at most {MOST_ROWS:,} are taken.")
     return [
-        {h: cleaned(c) for h, c in zip(heads, line, strict=False)
-         if h in COLUMNS}
+        {h: cleaned(c) for h, c in zip(heads, line, strict=False) if h in COLUMNS}
         for line in table[1:]
-    ]  # fmt: skip
+    ]
 
 
 def take(
@@ -182,9 +181,13 @@ def take(
 
 
 def _row(
-    number: int, row: Mapping[str, str], by_name: Mapping[str, list[Part]], job: Job,
-    found: Mapping[str, Evaluated], who: str,
-) -> Taken:  # fmt: skip
+    number: int,
+    row: Mapping[str, str],
+    by_name: Mapping[str, list[Part]],
+    job: Job,
+    found: Mapping[str, Evaluated],
+    who: str,
+) -> Taken:
     wrong: list[str] = []
     parts = by_name.get(row.get("part", "").casefold(), [])
     part = parts[0] if len(parts) == 1 else None
@@ -210,10 +213,23 @@ def _row(
     person = row.get("who", "") or who
     if wrong or part is None or taken_at is None:
         return Taken(number, row, tuple(wrong), None)
-    return Taken(number, row, (), Reading(
-        job=job, part=part, part_name=part.name, point=point, unit=unit, value=value,
-        taken_at=taken_at, place=row.get("place", "")[:80], who=person[:80],
-        note=row.get("note", "")[:200]))  # fmt: skip
+    return Taken(
+        number,
+        row,
+        (),
+        Reading(
+            job=job,
+            part=part,
+            part_name=part.name,
+            point=point,
+            unit=unit,
+            value=value,
+            taken_at=taken_at,
+            place=row.get("place", "")[:80],
+            who=person[:80],
+            note=row.get("note", "")[:200],
+        ),
+    )
 
 
 def _value(text: str, unit: str, wrong: list[str]) -> float:
@@ -233,8 +249,11 @@ def when(text: str, wrong: list[str]) -> datetime | None:
         return timezone.now().replace(second=0, microsecond=0)
     try:
         day = parse_date(text)
-        found = parse_datetime(text.replace(" ", "T")) if day is None else datetime(
-            day.year, day.month, day.day, 12)  # fmt: skip
+        found = (
+            parse_datetime(text.replace(" ", "T"))
+            if day is None
+            else datetime(day.year, day.month, day.day, 12)
+        )
     except (ValueError, OverflowError):
         found = None
     if found is None:

@@ -135,9 +135,10 @@ class Job(models.Model):
         """How far the volts may fall."""
         return Limits(
             self.drop_scheme,  # type: ignore[arg-type]
-            self.drop_branch, self.drop_total,
+            self.drop_branch,
+            self.drop_total,
             self.drop_sizing,  # type: ignore[arg-type]
-        )  # fmt: skip
+        )
 
     def shop(self) -> Shop:
         """The job's habits and prices, prices for each metre."""
@@ -232,9 +233,13 @@ class Reading(models.Model):
     job = models.ForeignKey(Job, models.CASCADE, related_name="readings")
     # a part that is deleted may come back by undo under the same id: the link waits for it
     part = models.ForeignKey(
-        Part, models.DO_NOTHING, null=True, blank=True, related_name="readings",
+        Part,
+        models.DO_NOTHING,
+        null=True,
+        blank=True,
+        related_name="readings",
         db_constraint=False,
-    )  # fmt: skip
+    )
     part_name = models.CharField(max_length=80)
     point = models.CharField(max_length=80)
     unit = models.CharField(max_length=1, choices=(("V", "V"), ("A", "A")))

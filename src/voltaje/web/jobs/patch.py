@@ -186,8 +186,10 @@ def check_rows(document: Mapping[str, Any], before: Mapping[str, Any]) -> None:
         if not isinstance(value, list) or len(value) <= MAX_ROWS:
             continue
         if len(value) > len(before.get(name) or ()):
-            raise RefusedError(f"A list takes at most {MAX_ROWS} rows, and this would be"
-                               f" {len(value):,}: nothing of it was kept.")  # fmt: skip
+            raise RefusedError(
+                f"A list takes at most {MAX_ROWS} rows, and this would be"
+                f" {len(value):,}: nothing of it was kept."
+            )
 
 
 def same(path: str, typed: str, kept: str, model: type[Entries], system: UnitSystem) -> bool:

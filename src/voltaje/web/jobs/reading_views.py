@@ -36,14 +36,22 @@ class ReadingForm(forms.Form):
 
     made = forms.CharField(widget=forms.HiddenInput, required=False)
     part = forms.ChoiceField(label="At")
-    point = forms.ChoiceField(label="Point", error_messages={
-        "required": "Choose where the instrument was put.",
-        "invalid_choice": "This part has no such point: choose one of the list."})  # fmt: skip
-    value = forms.CharField(label="It showed", max_length=30, help_text="like 117.8 V or 12.4 A",
-                            error_messages={"required": "Give what the instrument showed, like"
-                                            " 117.8 V."})  # fmt: skip
-    taken_at = forms.CharField(label="When", max_length=30, required=False,
-                               help_text="like 2026-11-20 14:30; empty: now")  # fmt: skip
+    point = forms.ChoiceField(
+        label="Point",
+        error_messages={
+            "required": "Choose where the instrument was put.",
+            "invalid_choice": "This part has no such point: choose one of the list.",
+        },
+    )
+    value = forms.CharField(
+        label="It showed",
+        max_length=30,
+        help_text="like 117.8 V or 12.4 A",
+        error_messages={"required": "Give what the instrument showed, like 117.8 V."},
+    )
+    taken_at = forms.CharField(
+        label="When", max_length=30, required=False, help_text="like 2026-11-20 14:30; empty: now"
+    )
     place = NameField(
         label="Place", max_length=80, required=False, help_text="like the kitchen, third outlet"
     )
@@ -57,9 +65,11 @@ class ReadingForm(forms.Form):
         self.measurable = _measurable(job, found)
         self.fields["part"].choices = [(str(p.pk), p.name) for p in self.measurable]
         self.fields["part"].widget.attrs |= {
-            "hx-get": reverse("jobs:readings", args=[job.pk]), "hx-target": "#reading-form",
-            "hx-include": "#reading-form", "hx-trigger": "change",
-        }  # fmt: skip
+            "hx-get": reverse("jobs:readings", args=[job.pk]),
+            "hx-target": "#reading-form",
+            "hx-include": "#reading-form",
+            "hx-trigger": "change",
+        }
         worked = found[str(chosen.pk)].worked if chosen else None
         self.fields["point"].choices = logbook.summary(worked)
         self.chosen = chosen
@@ -76,8 +86,9 @@ class ReadingForm(forms.Form):
                 self.add_error("value", str(error))
             else:
                 if not 0 <= data["number"] <= logbook.MOST[unit]:
-                    self.add_error("value", f"Out of range: give 0 to {logbook.MOST[unit]:,.0f}"
-                                   f" {unit}.")  # fmt: skip
+                    self.add_error(
+                        "value", f"Out of range: give 0 to {logbook.MOST[unit]:,.0f} {unit}."
+                    )
         wrong: list[str] = []
         data["when"] = logbook.when(data.get("taken_at", ""), wrong)
         for words in wrong:

@@ -158,8 +158,9 @@ def riser_svg(request: HttpRequest, job_id: Any) -> HttpResponse:
     """The same as a file of its own."""
     job = own_job(request, job_id)
     drawing, _ = _riser(request, job)
-    text = render_to_string("sheets/drawings/riser.svg",
-                            {"job": job, "riser": drawing, "alone": True})  # fmt: skip
+    text = render_to_string(
+        "sheets/drawings/riser.svg", {"job": job, "riser": drawing, "alone": True}
+    )
     text = text.replace("</title>", f"</title><style>{SVG_STYLE}</style>", 1)
     response = HttpResponse(text, "image/svg+xml")
     response["Content-Disposition"] = f'attachment; filename="{slugify(job.name) or "riser"}.svg"'

@@ -17,8 +17,13 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     """From the bus down to the load."""
     canvas = Canvas("Source, device, conductors, load")
     y = feed(canvas, worked, 14)
-    load_box(canvas, "Load", f"{figure(worked.value('amperes'), 1)} A",
-             f"{figure(worked.value('load'), 0)} VA", y)  # fmt: skip
+    load_box(
+        canvas,
+        "Load",
+        f"{figure(worked.value('amperes'), 1)} A",
+        f"{figure(worked.value('load'), 0)} VA",
+        y,
+    )
     canvas.height = y + 58
     return canvas
 

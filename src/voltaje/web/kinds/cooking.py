@@ -19,8 +19,13 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     y = feed(canvas, worked, 14)
     taps = [name for name in NAMES if f"tap_{name}" in worked.results]
     if not taps:
-        load_box(canvas, "Cooking unit", f"{figure(worked.value('amperes'), 1)} A",
-                 f"{figure(worked.value('connected_load'), 0)} VA nameplate", y)  # fmt: skip
+        load_box(
+            canvas,
+            "Cooking unit",
+            f"{figure(worked.value('amperes'), 1)} A",
+            f"{figure(worked.value('connected_load'), 0)} VA nameplate",
+            y,
+        )
         canvas.height = y + 58
         return canvas
     canvas.box(X - 30, y, 60, 34, "device", "load")

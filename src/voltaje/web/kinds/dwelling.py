@@ -104,9 +104,15 @@ def draw(worked: Worked, below: object = ()) -> Drawing:
     wires = _wires(worked, wires_top)
     height = wires_top + (3 * 26 + 6 if wires else -12)
     return Drawing(
-        "sheets/drawings/dwelling.svg", WIDTH, height, tuple(bands), wires, wires_top,
-        sum(flow.connected for flow in flows), worked.value("calculated_load"),
-    )  # fmt: skip
+        "sheets/drawings/dwelling.svg",
+        WIDTH,
+        height,
+        tuple(bands),
+        wires,
+        wires_top,
+        sum(flow.connected for flow in flows),
+        worked.value("calculated_load"),
+    )
 
 
 def _ribbon(top: float, height: float, to: float, to_height: float) -> str:

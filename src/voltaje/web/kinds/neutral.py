@@ -23,8 +23,11 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     """The three views; the ladder is the first."""
     ladder = _ladder(worked)
     canvas = Canvas("Circuits on one neutral")
-    canvas.views = [("ladder", "Ladder", ladder), ("phasors", "Phasors", _phasors(worked)),
-                    ("waves", "Waves", _waves(worked))]  # fmt: skip
+    canvas.views = [
+        ("ladder", "Ladder", ladder),
+        ("phasors", "Phasors", _phasors(worked)),
+        ("waves", "Waves", _waves(worked)),
+    ]
     return canvas
 
 
@@ -76,14 +79,30 @@ def _ladder(worked: Worked) -> Canvas:
         else:
             leg = legs[wire]
             after = next_leg[(next_leg.index(leg) + 1) % len(next_leg)]
-            canvas.step(0, y - 15, 50, 28, "tapstep", f"{wire.lower()}={after}",
-                        f"Circuit {wire} stands on {leg}: move it to {after}")  # fmt: skip
+            canvas.step(
+                0,
+                y - 15,
+                50,
+                28,
+                "tapstep",
+                f"{wire.lower()}={after}",
+                f"Circuit {wire} stands on {leg}: move it to {after}",
+            )
             canvas.text(7, y - 3, f"{wire}", "b")
             canvas.text(43, y - 3, leg, "s", "end")
             canvas.text(7, y + 9, "to " + after, "s")
     for point in pieces:
-        _piece(canvas, point, rails[point.line], x(point.step - 1), x(point.step), colors, most,
-               _way(point, along, three_wire), opened)  # fmt: skip
+        _piece(
+            canvas,
+            point,
+            rails[point.line],
+            x(point.step - 1),
+            x(point.step),
+            colors,
+            most,
+            _way(point, along, three_wire),
+            opened,
+        )
     _loads(canvas, loads, rails, x, {p.name: p for p in worked.points}, pitch)
     bottom = rails[wires[-1]] + 40
     canvas.height = _list(canvas, loads, {p.name: p for p in worked.points}, bottom)
@@ -96,15 +115,25 @@ def _way(point: Point, along: complex, three_wire: bool) -> float:
     """+1 away from the board, −1 towards it, 0 where a phase of three has no way of its own."""
     if point.value < 0.005:
         return 0.0
-    value = (point.phasor * along.conjugate()).real if three_wire else (
-        -1.0 if point.line == "N" else 1.0)  # fmt: skip
+    value = (
+        (point.phasor * along.conjugate()).real
+        if three_wire
+        else (-1.0 if point.line == "N" else 1.0)
+    )
     return 1.0 if value > 0 else -1.0
 
 
 def _piece(
-    canvas: Canvas, point: Point, y: float, one: float, other: float, colors: Mapping[str, str],
-    most: float, way: float, opened: Sequence[str],
-) -> None:  # fmt: skip
+    canvas: Canvas,
+    point: Point,
+    y: float,
+    one: float,
+    other: float,
+    colors: Mapping[str, str],
+    most: float,
+    way: float,
+    opened: Sequence[str],
+) -> None:
     middle = (one + other) / 2
     css = colors[point.line]
     d = f"M{one:.1f} {y}H{other:.1f}"
@@ -115,12 +144,26 @@ def _piece(
     canvas.clamp(f"M{one:.1f} {y}H{other:.1f}", point.name, str(point.label), point.value)
     if point.open:
         left = [name for name in opened if name != point.name]
-        canvas.step(middle - 8, y - 9, 16, 18, "contact open", f"open={', '.join(left)}",
-                    f"Close {point.label}")  # fmt: skip
+        canvas.step(
+            middle - 8,
+            y - 9,
+            16,
+            18,
+            "contact open",
+            f"open={', '.join(left)}",
+            f"Close {point.label}",
+        )
         canvas.text(middle, y - 12, "open", "b fails", "middle")
         return
-    canvas.step(middle - 5, y - 6, 10, 12, "contact", f"open={', '.join([*opened, point.name])}",
-                f"Open {point.label}")  # fmt: skip
+    canvas.step(
+        middle - 5,
+        y - 6,
+        10,
+        12,
+        "contact",
+        f"open={', '.join([*opened, point.name])}",
+        f"Open {point.label}",
+    )
     if way and most:
         length = max(7.0, (other - one - 12) * point.value / most)
         width = 1.2 + 3.6 * point.value / most
@@ -128,8 +171,11 @@ def _piece(
         tail, tip = middle - way * length / 2, middle + way * length / 2
         at = y - 12
         canvas.line(f"M{tail:.1f} {at}H{tip - way * head:.1f}", "amps", point.name, width=width)
-        canvas.line(f"M{tip:.1f} {at}l{-way * head:.1f} {-head * 0.7:.1f}v{head * 1.4:.1f}z",
-                    "ampshead", point.name)  # fmt: skip
+        canvas.line(
+            f"M{tip:.1f} {at}l{-way * head:.1f} {-head * 0.7:.1f}v{head * 1.4:.1f}z",
+            "ampshead",
+            point.name,
+        )
     if other - one > 24:
         canvas.text(
             middle, y - 20, figure(point.value, 1 if point.value < 100 else 0), "", "middle"
@@ -137,9 +183,13 @@ def _piece(
 
 
 def _loads(
-    canvas: Canvas, loads: Sequence[Point], rails: Mapping[str, float], x,
-    points: Mapping[str, Point], pitch: float,
-) -> None:  # fmt: skip
+    canvas: Canvas,
+    loads: Sequence[Point],
+    rails: Mapping[str, float],
+    x,
+    points: Mapping[str, Point],
+    pitch: float,
+) -> None:
     """Each load between its conductors, numbered; those of one joint side by side."""
     seen: dict[tuple[int, str], int] = {}
     for number, load in enumerate(loads, 1):
@@ -162,8 +212,13 @@ def _list(canvas: Canvas, loads: Sequence[Point], points: Mapping[str, Point], t
     y = top
     for number, load in enumerate(loads, 1):
         ratio = load.value / load.nominal if load.nominal else 1.0
-        state = "burns" if ratio > 1.25 else "too high" if ratio > 1.1 else (
-            "dead" if ratio < 0.05 else "too low" if ratio < 0.9 else "")  # fmt: skip
+        state = (
+            "burns"
+            if ratio > 1.25
+            else "too high"
+            if ratio > 1.1
+            else ("dead" if ratio < 0.05 else "too low" if ratio < 0.9 else "")
+        )
         amperes = points[f"{load.name}:A"].value
         canvas.text(14, y, str(number), "b", "end")
         canvas.text(22, y, short(str(load.label), 24))
@@ -226,9 +281,11 @@ def _arrow(start: complex, tip: complex) -> str:
         return f"M{start.real:.1f} {start.imag:.1f}L{tip.real:.1f} {tip.imag:.1f}"
     unit = way / size
     one, other = tip - unit * 9 + unit * 4.5j, tip - unit * 9 - unit * 4.5j
-    return (f"M{start.real:.1f} {start.imag:.1f}L{tip.real:.1f} {tip.imag:.1f}"
-            f"M{one.real:.1f} {one.imag:.1f}L{tip.real:.1f} {tip.imag:.1f}"
-            f"L{other.real:.1f} {other.imag:.1f}")  # fmt: skip
+    return (
+        f"M{start.real:.1f} {start.imag:.1f}L{tip.real:.1f} {tip.imag:.1f}"
+        f"M{one.real:.1f} {one.imag:.1f}L{tip.real:.1f} {tip.imag:.1f}"
+        f"L{other.real:.1f} {other.imag:.1f}"
+    )
 
 
 def _waves(worked: Worked) -> Canvas:
@@ -254,8 +311,10 @@ def _waves(worked: Worked) -> Canvas:
                 sqrt(2) * (a.real * cos(n * (angle - turn)) - a.imag * sin(n * (angle - turn)))
                 for n, a in point.waves
             )
-            steps.append(f"{LEFT + (RIGHT - LEFT) * index / MARKS:.1f}"
-                         f" {middle - half * 0.9 * value / most:.1f}")  # fmt: skip
+            steps.append(
+                f"{LEFT + (RIGHT - LEFT) * index / MARKS:.1f}"
+                f" {middle - half * 0.9 * value / most:.1f}"
+            )
         d = "M" + "L".join(steps)
         canvas.line(d, "wire edge")  # black on dark and white on light need it
         canvas.line(d, f"wire {colors[point.line]}")

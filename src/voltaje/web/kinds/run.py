@@ -44,13 +44,24 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     clear = -100.0
     for index, point in enumerate(joints):
         inside = point.value >= floor - 1e-9
-        canvas.box(x(point) - 5, y(point.value) - 5, 10, 10, f"dot {'holds' if inside else 'look'}",
-                   f"s{index - 1}" if index else "start")  # fmt: skip
+        canvas.box(
+            x(point) - 5,
+            y(point.value) - 5,
+            10,
+            10,
+            f"dot {'holds' if inside else 'look'}",
+            f"s{index - 1}" if index else "start",
+        )
         last = index == len(joints) - 1
         at = x(point) + (5 if last else 0)
         if at - clear > 44 or last:
-            canvas.text(at, y(point.value) - 11, f"{figure(point.value, 1)} V", "b",
-                        "end" if last else "start" if index == 0 else "middle")  # fmt: skip
+            canvas.text(
+                at,
+                y(point.value) - 11,
+                f"{figure(point.value, 1)} V",
+                "b",
+                "end" if last else "start" if index == 0 else "middle",
+            )
             clear = at
     top = BOTTOM + 34
     canvas.text(0, top, "CONDUCTORS", "h")
@@ -73,8 +84,11 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
         canvas.text(252, row, segment.line, "s", "end")
         canvas.text(318, row, f"{figure(share)} V", "", "end")
         canvas.text(WIDTH - 14, row, part, "s", "end")
-        canvas.row(str(segment.label), f"{figure(segment.value, 1)} A, {figure(share)} V lost,"
-                   f" {figure(joints[index + 1].value, 1)} V there")  # fmt: skip
+        canvas.row(
+            str(segment.label),
+            f"{figure(segment.value, 1)} A, {figure(share)} V lost,"
+            f" {figure(joints[index + 1].value, 1)} V there",
+        )
         row += 18
     canvas.height = row
     return canvas

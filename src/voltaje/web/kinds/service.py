@@ -14,9 +14,12 @@ from voltaje.web.sheets.drawings.canvas import Canvas
 LINE, NEUTRAL = 70.0, 118.0
 TEXT = 196.0
 ELECTRODES = {
-    "water_pipe": "water pipe", "steel": "structural steel", "concrete": "concrete-encased",
-    "rod": "rod, pipe, plate", "ring": "ground ring",
-}  # fmt: skip
+    "water_pipe": "water pipe",
+    "steel": "structural steel",
+    "concrete": "concrete-encased",
+    "rod": "rod, pipe, plate",
+    "ring": "ground ring",
+}
 PURPOSE = {
     "lines": "carry the load",
     "grounded": "carries the unbalance, and every fault current back to the source",

@@ -44,9 +44,14 @@ def draw(worked: Worked, below: Sequence[Any] = ()) -> Drawing:
     )
     bottom = taps[-1].y if taps else 120.0
     return Drawing(
-        "sheets/drawings/supply.svg", WIDTH, bottom + 50, taps, bottom,
-        worked.value("amperes"), worked.value("calculated_load") / 1000,
-    )  # fmt: skip
+        "sheets/drawings/supply.svg",
+        WIDTH,
+        bottom + 50,
+        taps,
+        bottom,
+        worked.value("amperes"),
+        worked.value("calculated_load") / 1000,
+    )
 
 
 PRESENTATION = Presentation(

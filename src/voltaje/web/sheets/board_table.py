@@ -19,14 +19,24 @@ from voltaje.web.kinds import kinds_as_uses, plain_kind, rows_of
 from voltaje.web.sheets.templatetags.voltaje import shape
 
 EDITED = {
-    "name": "Name", "use": "Use", "load": "Load", "connection": "Connection", "line": "Line",
-    "length": "Length", "multiwire": "Shares neutral", "together": "Never runs with",
-}  # fmt: skip
+    "name": "Name",
+    "use": "Use",
+    "load": "Load",
+    "connection": "Connection",
+    "line": "Line",
+    "length": "Length",
+    "multiwire": "Shares neutral",
+    "together": "Never runs with",
+}
 WORKED = {
-    "amperes": "Amperes", "device": "Device A", "conductor": "Conductors",
-    "drop_percent": "Drop %", "drop_total": "From the supply %", "volts_at_load": "Volts there",
+    "amperes": "Amperes",
+    "device": "Device A",
+    "conductor": "Conductors",
+    "drop_percent": "Drop %",
+    "drop_total": "From the supply %",
+    "volts_at_load": "Volts there",
     "at": "On line",
-}  # fmt: skip
+}
 NAME_LIMIT = 80
 EXAMPLES = {"load": "1.8 kW", "length": "80 ft", "multiwire": "K1", "together": "Kilns"}
 
@@ -107,9 +117,15 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
             cells.append(Cell(column, text, spec, words.get(entry, "")))
         loose = " ".join(text for path, text in words.items() if path not in shown)
         made.append(
-            Row(part, kind(part.kind).label, tuple(cells), evaluated.worked,
-                lines.get(str(part.pk), ""), loose)
-        )  # fmt: skip
+            Row(
+                part,
+                kind(part.kind).label,
+                tuple(cells),
+                evaluated.worked,
+                lines.get(str(part.pk), ""),
+                loose,
+            )
+        )
     return made
 
 
@@ -146,9 +162,17 @@ def answer(row: Row) -> dict[str, str]:
     """The worked columns of one row."""
     worked = row.worked
     if worked is None:
-        return {"status": "empty", "amperes": "", "device": "", "conductor": "", "drop_percent": "",
-                "drop_total": "", "volts_at_load": "",
-                "at": row.at, "words": row.problems}  # fmt: skip
+        return {
+            "status": "empty",
+            "amperes": "",
+            "device": "",
+            "conductor": "",
+            "drop_percent": "",
+            "drop_total": "",
+            "volts_at_load": "",
+            "at": row.at,
+            "words": row.problems,
+        }
     texts = {
         name: _text(worked, name)
         for name in (

@@ -117,19 +117,34 @@ def _listed(family: str) -> tuple[Listed, ...]:
         )
         checked = table.meta["checked"]
         found.append(
-            Listed(topic, table, table.meta["title"], numbers, table.meta["source"], checked,
-                   table.meta.get("check", ""), differs,
-                   f"{len(table.rows)} × {len(table.columns)}")
-        )  # fmt: skip
+            Listed(
+                topic,
+                table,
+                table.meta["title"],
+                numbers,
+                table.meta["source"],
+                checked,
+                table.meta.get("check", ""),
+                differs,
+                f"{len(table.rows)} × {len(table.columns)}",
+            )
+        )
     return tuple(sorted(found, key=lambda item: item.numbers[-1][1]))
 
 
 def _matches(item: Listed, words: str) -> bool:
     table = item.table
     text = " ".join(
-        [item.title, item.source, item.checked, item.topic, *(n for _, n in item.numbers),
-         *table.rows, *table.columns]
-    ).lower()  # fmt: skip
+        [
+            item.title,
+            item.source,
+            item.checked,
+            item.topic,
+            *(n for _, n in item.numbers),
+            *table.rows,
+            *table.columns,
+        ]
+    ).lower()
     return all(word in text for word in words.lower().split())
 
 

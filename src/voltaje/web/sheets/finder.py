@@ -118,19 +118,67 @@ def tasks() -> tuple[Task, ...]:
 
 
 # words that say nothing of the task
-SILENT = {"for", "a", "an", "the", "of", "what", "which", "size", "to", "on", "in", "i", "need",
-          "do", "is", "my", "at", "with", "how", "from", "and", "or", "can", "does", "hp", "kw",
-          "kva", "va", "ft", "feet", "long", "many", "it", "be", "one", "use", "v", "run",
-          "phase", "circuit"}  # fmt: skip
+SILENT = {
+    "for",
+    "a",
+    "an",
+    "the",
+    "of",
+    "what",
+    "which",
+    "size",
+    "to",
+    "on",
+    "in",
+    "i",
+    "need",
+    "do",
+    "is",
+    "my",
+    "at",
+    "with",
+    "how",
+    "from",
+    "and",
+    "or",
+    "can",
+    "does",
+    "hp",
+    "kw",
+    "kva",
+    "va",
+    "ft",
+    "feet",
+    "long",
+    "many",
+    "it",
+    "be",
+    "one",
+    "use",
+    "v",
+    "run",
+    "phase",
+    "circuit",
+}
 HORSEPOWER = re.compile(r"(\d+(?:[ -]\d+/\d+|/\d+|\.\d+)?)\s*hp\b")
 NUMBER = r"(\d+(?:[.,]\d+)?)\s*"
 POWER = re.compile(NUMBER + r"(mva|kva|va|mw|kw|watts?|w)\b")
-SPELLED = {"kw": "kW", "mw": "MW", "kva": "kVA", "mva": "MVA", "va": "VA", "w": "W", "watt": "W",
-           "watts": "W"}  # fmt: skip
+SPELLED = {
+    "kw": "kW",
+    "mw": "MW",
+    "kva": "kVA",
+    "mva": "MVA",
+    "va": "VA",
+    "w": "W",
+    "watt": "W",
+    "watts": "W",
+}
 APPARENT = ("VA", "kVA", "MVA")
 # "kva to amps": a conversion is asked for, whatever the load
-CONVERTS = re.compile(r"\b(?:kva|kw|watts?|va|hp|horsepower|amps?|amperes)\b.*\b(?:to|into|in)\b\s+"
-                      r"(?:kva|kw|watts?|va|hp|horsepower|amps?|amperes)\b")  # fmt: skip
+CONVERTS = re.compile(
+    r"\b(?:kva|kw|watts?|va|hp|horsepower|amps?|amperes)\b.*\b(?:to|into|in)\b\s+"
+    r"(?:kva|kw|watts?|va|hp|horsepower|amps?|amperes)\b"
+)
 FEET = re.compile(NUMBER + r"(?:ft|feet|foot|')(?![a-z])")
 METRES = re.compile(NUMBER + r"(?:m|metres?|meters?)\b")
 AMPERES = re.compile(NUMBER + r"(?:a|amps?|amperes?)\b")
@@ -254,8 +302,16 @@ def _shared(word: str) -> int:
 
 def usual() -> list[Task]:
     """What is shown before anything is asked."""
-    wanted = ("Amperes from kVA, kW, hp or W", "Dwelling service", "Any circuit", "Range", "Motor",
-              "Receptacles, outlets", "Feeder", "Transformer")  # fmt: skip
+    wanted = (
+        "Amperes from kVA, kW, hp or W",
+        "Dwelling service",
+        "Any circuit",
+        "Range",
+        "Motor",
+        "Receptacles, outlets",
+        "Feeder",
+        "Transformer",
+    )
     return [task for task in tasks() if task.title in wanted]
 
 

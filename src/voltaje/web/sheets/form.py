@@ -89,8 +89,11 @@ def build(
     """The form of a document under a code's entries, with the problems at their fields."""
     words = {problem.path: problem.words for problem in problems}
     specs = fields(model)
-    texts = {spec.name: as_text(document.get(spec.name, spec.default)) for spec in specs
-             if spec.kind != "rows"}  # fmt: skip
+    texts = {
+        spec.name: as_text(document.get(spec.name, spec.default))
+        for spec in specs
+        if spec.kind != "rows"
+    }
     found: list[FormGroup] = []
     for name, title in of.groups.items():
         singles: list[FormField] = []

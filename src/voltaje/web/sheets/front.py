@@ -25,7 +25,11 @@ def choose_scheme(request: HttpRequest) -> HttpResponse:
     scheme = request.POST.get("scheme", "auto")
     if scheme in SCHEMES:
         response.set_cookie(
-            SCHEME_COOKIE, scheme, max_age=31_536_000, samesite="Lax", httponly=True,
+            SCHEME_COOKIE,
+            scheme,
+            max_age=31_536_000,
+            samesite="Lax",
+            httponly=True,
             secure=request.is_secure(),
-        )  # fmt: skip
+        )
     return response

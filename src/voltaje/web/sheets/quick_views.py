@@ -128,14 +128,21 @@ def file_into_job(request: HttpRequest) -> HttpResponse:
             supply = first_supply(job) or add_part(
                 job, request.user, "supply", None, "", {"system": pending["system"]}
             )
-            part = add_part(job, request.user, pending["kind"], str(supply.pk), "",
-                            pending["document"])  # fmt: skip
+            part = add_part(
+                job, request.user, pending["kind"], str(supply.pk), "", pending["document"]
+            )
             del request.session[PENDING]
             return redirect("jobs:part", job.pk, part.pk)
         if 0 < len(name) <= 80 and not chosen_id:
-            job = create_job(request.user, name, pending["code"], pending["units"],
-                             pending["document"], pending["system"],
-                             begins=pending["kind"])  # fmt: skip
+            job = create_job(
+                request.user,
+                name,
+                pending["code"],
+                pending["units"],
+                pending["document"],
+                pending["system"],
+                begins=pending["kind"],
+            )
             del request.session[PENDING]
             return redirect("jobs:part", job.pk, beginning(job).pk)
         error = "Give the new job a name of 1 to 80 characters, or choose one of yours."

@@ -111,8 +111,10 @@ class Network:
     def __post_init__(self) -> None:
         seen: set[str] = set()
         carrying: list[Source | Conductor | Transformer] = [
-            *self.sources, *self.conductors, *self.transformers
-        ]  # fmt: skip
+            *self.sources,
+            *self.conductors,
+            *self.transformers,
+        ]
         for element in (*carrying, *self.loads):
             if element.name in seen:
                 raise ElementError(element.name, "name", "the name is used twice in the network")
@@ -132,7 +134,10 @@ class Network:
             if not (isfinite(load.volts) and load.volts > 0):
                 raise ElementError(load.name, "volts", "a load needs its rated volts, above zero")
             if abs(load.power + load.current + load.constant - 1) > 1e-9:
-                raise ElementError(load.name, "power", "the shares of constant power, current and"
-                                   " impedance must add up to 1")  # fmt: skip
+                raise ElementError(
+                    load.name,
+                    "power",
+                    "the shares of constant power, current and impedance must add up to 1",
+                )
             if load.plus == load.minus:
                 raise ElementError(load.name, "minus", "both ends stand on one conductor")

@@ -113,14 +113,17 @@ def solved(network: Network, method: Method | None = None) -> Solution:
         if not found:
             names_of = [item.name for item in network.transformers if not item.impedance]
             raise ElementError(
-                names_of[-1] if names_of else "network", "impedance", "its windings close a loop"
-                " without impedance: give the transformer its impedance"
-            ) from error  # fmt: skip
+                names_of[-1] if names_of else "network",
+                "impedance",
+                "its windings close a loop without impedance: give the transformer its impedance",
+            ) from error
         raise ElementError(
-            found[-1], "impedance", f"it closes a loop without impedance with"
+            found[-1],
+            "impedance",
+            f"it closes a loop without impedance with"
             f" {', '.join(found[:-1])}: nothing divides the current between them; give one of them"
-            " a length"
-        ) from error  # fmt: skip
+            " a length",
+        ) from error
     except NotSettledError as error:
         _check_no_load(t, network)
         raise NoSolutionError(network.loads[error.worst].name, largest_share(t)) from error
@@ -132,15 +135,18 @@ def solved(network: Network, method: Method | None = None) -> Solution:
     return Solution(
         network,
         waves,
-        tuple(name for name, live in zip(by_index, base.reach.live, strict=True)
-              if not live and name != EARTH),
+        tuple(
+            name
+            for name, live in zip(by_index, base.reach.live, strict=True)
+            if not live and name != EARTH
+        ),
         tuple(by_index[i] for i in base.reach.pins if base.reach.live[i]),
         tuple(load.name for load, soft in zip(network.loads, base.reach.soft, strict=True) if soft),
         base.iterations,
         base.method,
         base.mismatch,
         _powers(network, waves[1]),
-    )  # fmt: skip
+    )
 
 
 def _closed(network: Network) -> list[Conductor]:
@@ -167,12 +173,21 @@ def _nodes(network: Network) -> dict[str, int]:
 def _tableau(network: Network, names: Mapping[str, int]) -> Tableau:
     closed = _closed(network)
     shunts = [item for item in network.transformers if item.shunt]
-    start = [*(s.plus for s in network.sources), *(c.start for c in closed),
-             *(w.primary[0] for w in shunts)]  # fmt: skip
-    end = [*(s.minus for s in network.sources), *(c.end for c in closed),
-           *(w.primary[1] for w in shunts)]  # fmt: skip
-    z = [*(s.impedance for s in network.sources), *(c.impedance for c in closed),
-         *(1 / w.shunt for w in shunts)]  # fmt: skip
+    start = [
+        *(s.plus for s in network.sources),
+        *(c.start for c in closed),
+        *(w.primary[0] for w in shunts),
+    ]
+    end = [
+        *(s.minus for s in network.sources),
+        *(c.end for c in closed),
+        *(w.primary[1] for w in shunts),
+    ]
+    z = [
+        *(s.impedance for s in network.sources),
+        *(c.impedance for c in closed),
+        *(1 / w.shunt for w in shunts),
+    ]
     emf = [*(s.volts for s in network.sources), *[0j] * (len(closed) + len(shunts))]
     loads = network.loads
     return Tableau(
@@ -185,13 +200,16 @@ def _tableau(network: Network, names: Mapping[str, int]) -> Tableau:
         np.array([names[load.minus] for load in loads], dtype=np.int64),
         np.array([load.va for load in loads], dtype=np.complex128),
         np.array([load.volts for load in loads], dtype=np.float64),
-        np.array([[load.power, load.current, load.constant] for load in loads],
-                 dtype=np.float64).reshape(-1, 3).T,
-        np.array([[names[n] for n in (*w.primary, *w.secondary)] for w in network.transformers],
-                 dtype=np.int64).reshape(-1, 4),
+        np.array([[load.power, load.current, load.constant] for load in loads], dtype=np.float64)
+        .reshape(-1, 3)
+        .T,
+        np.array(
+            [[names[n] for n in (*w.primary, *w.secondary)] for w in network.transformers],
+            dtype=np.int64,
+        ).reshape(-1, 4),
         np.array([w.ratio for w in network.transformers], dtype=np.float64),
         np.array([w.impedance for w in network.transformers], dtype=np.complex128),
-    )  # fmt: skip
+    )
 
 
 def _wave(
@@ -229,5 +247,8 @@ def _check_no_load(t: Tableau, network: Network) -> None:
     across = np.abs(bare.volts[t.plus] - bare.volts[t.minus]) / t.rated
     for load, ratio, soft in zip(network.loads, across, bare.reach.soft, strict=True):
         if ratio < NO_VOLTS and not soft:
-            raise ElementError(load.name, "minus", "both its ends stand on conductors of the same"
-                               " potential: it gets no volts")  # fmt: skip
+            raise ElementError(
+                load.name,
+                "minus",
+                "both its ends stand on conductors of the same potential: it gets no volts",
+            )

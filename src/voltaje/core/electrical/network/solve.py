@@ -181,8 +181,12 @@ def tree_of(t: Tableau) -> Tree | None:
     branch = np.empty(count, dtype=np.int64)
     downward = before[t.end] == t.start
     branch[np.where(downward, t.end, t.start)] = np.arange(count - 1)
-    return Tree(nodes, (place + size)[nodes] - 1, branch[nodes],
-                np.where(downward, 1.0, -1.0)[branch[nodes]])  # fmt: skip
+    return Tree(
+        nodes,
+        (place + size)[nodes] - 1,
+        branch[nodes],
+        np.where(downward, 1.0, -1.0)[branch[nodes]],
+    )
 
 
 def _sweep(t: Tableau) -> Solved | None:
@@ -219,8 +223,9 @@ def _sweep(t: Tableau) -> Solved | None:
             volts[tree.nodes] = new
             branches = np.empty(len(t.z), dtype=np.complex128)
             branches[tree.branch] = amperes * tree.sign
-            return _finish(t, volts, branches, np.zeros(0, dtype=np.complex128), load, found,
-                           step, "sweep")  # fmt: skip
+            return _finish(
+                t, volts, branches, np.zeros(0, dtype=np.complex128), load, found, step, "sweep"
+            )
         if not np.isfinite(moved) or (step > 8 and moved > last):
             return None
         last = moved
@@ -267,8 +272,9 @@ def _newton(
     scale = float(np.abs(right).max(initial=1.0))
 
     def off(at: Phasors) -> Phasors:
-        return np.asarray(matrix @ at + _injected(t, drawn(t, _across(t, at), found.soft), size)
-                          - right)  # fmt: skip
+        return np.asarray(
+            matrix @ at + _injected(t, drawn(t, _across(t, at), found.soft), size) - right
+        )
 
     wrong = off(x)
     worst = float(np.abs(wrong).max(initial=0.0))
@@ -306,23 +312,33 @@ def _slopes(t: Tableau, across: Phasors, firm: Flags, size: int) -> Any:
     magnitude = np.abs(v)
     current = t.shares[1] * np.conj(t.va) / t.rated
     a = np.where(firm, current / (2 * magnitude), 0)
-    b = np.where(firm, -t.shares[0] * np.conj(t.va) / np.conj(v) ** 2
-                 - current * v**2 / (2 * magnitude**3), 0)  # fmt: skip
+    b = np.where(
+        firm,
+        -t.shares[0] * np.conj(t.va) / np.conj(v) ** 2 - current * v**2 / (2 * magnitude**3),
+        0,
+    )
     count = np.arange(len(t.va))
     row = np.concatenate((t.plus, t.minus))
     keep = row > 0
     ones = np.ones(len(t.va))
     reach_of = coo_array(
-        (np.concatenate((ones, -ones))[keep],
-         (row[keep] - 1, np.concatenate((count, count))[keep])),
+        (
+            np.concatenate((ones, -ones))[keep],
+            (row[keep] - 1, np.concatenate((count, count))[keep]),
+        ),
         shape=(size, len(t.va)),
-    ).tocsc()  # fmt: skip
+    ).tocsc()
 
     def stamped(values: Any) -> Any:
         return reach_of @ diags_array(values) @ reach_of.T
 
-    return block_array([[stamped((a + b).real), stamped((b - a).imag)],
-                 [stamped((a + b).imag), stamped((a - b).real)]], format="csc")  # fmt: skip
+    return block_array(
+        [
+            [stamped((a + b).real), stamped((b - a).imag)],
+            [stamped((a + b).imag), stamped((a - b).real)],
+        ],
+        format="csc",
+    )
 
 
 def _across(t: Tableau, x: Phasors) -> Phasors:
@@ -358,5 +374,13 @@ def _finish(
     sums = np.abs(leaving(t, branches, windings, load))
     sums[0] = 0.0
     most = max(float(np.abs(branches).max(initial=0.0)), float(np.abs(load).max(initial=0.0)))
-    return Solved(volts, branches, windings, load, found, step, method,
-                  float(sums.max(initial=0.0)) / most if most else 0.0)  # fmt: skip
+    return Solved(
+        volts,
+        branches,
+        windings,
+        load,
+        found,
+        step,
+        method,
+        float(sums.max(initial=0.0)) / most if most else 0.0,
+    )

@@ -31,8 +31,9 @@ def sources(
         return prefix + name
 
     def source(one: str, other: str, emf: complex, part: float = 1.0) -> Source:
-        return Source(f"{prefix}source {one}-{other}", node(one), node(other), emf * scale,
-                      impedance * part)  # fmt: skip
+        return Source(
+            f"{prefix}source {one}-{other}", node(one), node(other), emf * scale, impedance * part
+        )
 
     above = phasors(system)
     if system.high_leg:
@@ -62,8 +63,11 @@ def source_impedance(system: System, fault: float, x_to_r: float = 1.0) -> compl
     fault the volts are those to neutral; 0 where the fault current is not known."""
     if not fault:
         return 0j
-    volts = system.line_to_line / sqrt(3) if system.phases == 3 else (
-        system.line_to_line or system.to_neutral)  # fmt: skip
+    volts = (
+        system.line_to_line / sqrt(3)
+        if system.phases == 3
+        else (system.line_to_line or system.to_neutral)
+    )
     size = volts / fault / (1.0 if system.phases == 3 else 2.0)
     angle = sqrt(1 + x_to_r**2)
     return complex(size / angle, size * x_to_r / angle)

@@ -57,8 +57,10 @@ class Tableau:
     def ends(self) -> tuple[Ints, Ints]:
         """Both ends of everything that conducts: branches, then both windings of each core."""
         w = self.windings
-        return (np.concatenate((self.start, w[:, 0], w[:, 2])),
-                np.concatenate((self.end, w[:, 1], w[:, 3])))  # fmt: skip
+        return (
+            np.concatenate((self.start, w[:, 0], w[:, 2])),
+            np.concatenate((self.end, w[:, 1], w[:, 3])),
+        )
 
 
 def components(nodes: int, *ends: tuple[Ints, Ints]) -> Ints:
@@ -99,8 +101,11 @@ def reach(t: Tableau) -> Reach:
     first = np.full(t.nodes, -1, dtype=np.int64)
     for nodes in (np.arange(t.nodes - 1, -1, -1), w[:, 3], t.end[fed]):
         first[metal[nodes]] = nodes
-    energy = components(t.nodes, (start, end), (t.plus, t.minus), across) if soft.any() or len(w) \
-        else metal  # fmt: skip
+    energy = (
+        components(t.nodes, (start, end), (t.plus, t.minus), across)
+        if soft.any() or len(w)
+        else metal
+    )
     energy_fed = np.zeros(t.nodes, dtype=bool)
     energy_fed[np.unique(energy[by_source])] = True
     return Reach(soft, energy_fed[energy], first[loose])
@@ -133,8 +138,9 @@ def equations(
         cols += [at, nodes]
         data += [sign, sign]
     # windings: (v1 − v2) ÷ ratio − (v3 − v4) = z J, with J out of the secondary
-    weights = np.stack((1 / t.ratio, -1 / t.ratio, -np.ones_like(t.ratio),
-                        np.ones_like(t.ratio)), axis=1)  # fmt: skip
+    weights = np.stack(
+        (1 / t.ratio, -1 / t.ratio, -np.ones_like(t.ratio), np.ones_like(t.ratio)), axis=1
+    )
     real = wz != 0
     for a in range(4):
         for b in range(4):

@@ -25,9 +25,11 @@ class BoardEntries(Entries):
     )
     spaces: Poles | None = entry(None, "Pole spaces", group="board", example="42")
     mounting: Literal["surface", "flush", "free-standing"] = entry(
-        "surface", "Mounting", group="board",
+        "surface",
+        "Mounting",
+        group="board",
         choices={"surface": "surface", "flush": "flush", "free-standing": "free-standing"},
-    )  # fmt: skip
+    )
     interrupting: Interrupting | None = entry(
         None, "Interrupting rating", group="board", help="of its devices", example="10 kA"
     )

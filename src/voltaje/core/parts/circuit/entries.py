@@ -21,9 +21,17 @@ from voltaje.core.entries import (
 )
 
 Use = Literal[
-    "general", "lighting", "receptacles", "water heater", "space heating", "air conditioning",
-    "vehicle charging", "kiln", "kitchen", "sign",
-]  # fmt: skip
+    "general",
+    "lighting",
+    "receptacles",
+    "water heater",
+    "space heating",
+    "air conditioning",
+    "vehicle charging",
+    "kiln",
+    "kitchen",
+    "sign",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,26 +56,37 @@ USES: dict[str, Usage] = {
     "sign": Usage("sign", True, "lighting"),
 }
 CONNECTIONS = {
-    "line-neutral": "line and neutral", "two-line": "two lines", "three-phase": "three-phase",
-}  # fmt: skip
+    "line-neutral": "line and neutral",
+    "two-line": "two lines",
+    "three-phase": "three-phase",
+}
 LINE_LABELS = {
-    "auto": "to balance", "L1": "L1", "L2": "L2", "L3": "L3", "L1-L2": "L1 and L2",
-    "L2-L3": "L2 and L3", "L1-L3": "L1 and L3",
-}  # fmt: skip
+    "auto": "to balance",
+    "L1": "L1",
+    "L2": "L2",
+    "L3": "L3",
+    "L1-L2": "L1 and L2",
+    "L2-L3": "L2 and L3",
+    "L1-L3": "L1 and L3",
+}
 
 
 # common practice: what a circuit of that use usually is, VA
 USUAL = Usual(
-    5.0, 500_000.0, "a branch circuit", "use",
+    5.0,
+    500_000.0,
+    "a branch circuit",
+    "use",
     (
         ("lighting", 5.0, 30_000.0, "a lighting circuit"),
         ("water heater", 1000.0, 60_000.0, "a water heater"),
         ("space heating", 250.0, 60_000.0, "a space heater"),
         ("vehicle charging", 1000.0, 200_000.0, "a vehicle charger"),
-        ("kiln", 500.0, 150_000.0, "a kiln"), ("kitchen", 100.0, 60_000.0, "kitchen equipment"),
+        ("kiln", 500.0, 150_000.0, "a kiln"),
+        ("kitchen", 100.0, 60_000.0, "kitchen equipment"),
         ("sign", 20.0, 20_000.0, "a sign"),
     ),
-)  # fmt: skip
+)
 
 
 class CircuitLoad(Entries):
@@ -77,20 +96,35 @@ class CircuitLoad(Entries):
         "general", "Use", choices={name: use.label for name, use in USES.items()}, group="load"
     )
     load: BigNameplate | None = entry(
-        None, "Load", group="load", example="4.5 kW, 3.2 kVA, 24 A", usual=USUAL,
-        when=("use", tuple(name for name in USES if name not in ("receptacles",
-                                                                "air conditioning"))),
-    )  # fmt: skip
-    outlets: Few = entry(0, "Outlets", help="180 VA each", group="load",
-                         when=("use", ("receptacles",)))  # fmt: skip
+        None,
+        "Load",
+        group="load",
+        example="4.5 kW, 3.2 kVA, 24 A",
+        usual=USUAL,
+        when=(
+            "use",
+            tuple(name for name in USES if name not in ("receptacles", "air conditioning")),
+        ),
+    )
+    outlets: Few = entry(
+        0, "Outlets", help="180 VA each", group="load", when=("use", ("receptacles",))
+    )
     minimum_ampacity: Current | None = entry(
-        None, "Minimum circuit ampacity", group="load", when=("use", ("air conditioning",)),
-        help="nameplate", example="23 A",
-    )  # fmt: skip
+        None,
+        "Minimum circuit ampacity",
+        group="load",
+        when=("use", ("air conditioning",)),
+        help="nameplate",
+        example="23 A",
+    )
     maximum_device: Current | None = entry(
-        None, "Maximum device", group="load", when=("use", ("air conditioning",)),
-        help="nameplate", example="40 A",
-    )  # fmt: skip
+        None,
+        "Maximum device",
+        group="load",
+        when=("use", ("air conditioning",)),
+        help="nameplate",
+        example="40 A",
+    )
     connection: Connection = entry("line-neutral", "Connection", choices=CONNECTIONS, group="load")
     rated_volts: Voltage | None = entry(
         None, "Rated volts", help="if not the supply’s", group="load", example="240 V"
@@ -99,29 +133,47 @@ class CircuitLoad(Entries):
         1.0, "Power factor", help="turns W into VA", group="load", example="0.9"
     )
     continuous: Literal["auto", "yes", "no", "part"] = entry(
-        "auto", "Runs three hours or more", group="load",
-        choices={"auto": "as usual for its use", "yes": "yes, continuous", "no": "no",
-                 "part": "part of it"},
-    )  # fmt: skip
+        "auto",
+        "Runs three hours or more",
+        group="load",
+        choices={
+            "auto": "as usual for its use",
+            "yes": "yes, continuous",
+            "no": "no",
+            "part": "part of it",
+        },
+    )
     continuous_share: Percent | None = entry(
-        None, "Share that is continuous, %", group="load", when=("continuous", ("part",)),
+        None,
+        "Share that is continuous, %",
+        group="load",
+        when=("continuous", ("part",)),
         example="60",
-    )  # fmt: skip
+    )
     neutral: bool = entry(
-        False, "Takes a neutral along", group="load",
+        False,
+        "Takes a neutral along",
+        group="load",
         when=("connection", ("two-line", "three-phase")),
-    )  # fmt: skip
+    )
     nonlinear: bool = entry(False, "Mostly nonlinear load", group="load")
     line: Literal["auto", "L1", "L2", "L3", "L1-L2", "L2-L3", "L1-L3"] = entry(
         "auto", "Line", choices=LINE_LABELS, group="place"
     )
     multiwire: Name = entry(
-        "", "Shares its neutral", help="one name for those that share", group="place",
+        "",
+        "Shares its neutral",
+        help="one name for those that share",
+        group="place",
         example="K1",
-    )  # fmt: skip
+    )
     together: Name = entry(
-        "", "Never runs with", help="one name for the group", group="place", example="Kilns",
-    )  # fmt: skip
+        "",
+        "Never runs with",
+        help="one name for the group",
+        group="place",
+        example="Kilns",
+    )
 
 
 GROUPS = {

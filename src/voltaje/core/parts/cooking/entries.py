@@ -11,9 +11,11 @@ from voltaje.core.rules.nec.wired import WIRING_GROUPS, WiringEntries
 TOGETHER = ("together",)
 ONE = ("range", "oven", "cooktop")
 LABELS = {
-    "range": "one range", "oven": "one wall oven", "cooktop": "one cooktop",
+    "range": "one range",
+    "oven": "one wall oven",
+    "cooktop": "one cooktop",
     "together": "a cooktop and wall ovens on one circuit",
-}  # fmt: skip
+}
 UNIT_LABELS = {"cooktop": "Cooktop", "oven_1": "Wall oven", "oven_2": "Second wall oven"}
 
 
@@ -37,17 +39,26 @@ class CookingEntries(WiringEntries):
         None, "Wall oven", group="units", example="4.5 kW", when=("layout", TOGETHER), usual=USUAL
     )
     oven_2: Nameplate | None = entry(
-        None, "Second wall oven", group="units", help="if there is one", example="3.6 kW",
-        when=("layout", TOGETHER), usual=USUAL,
-    )  # fmt: skip
-    neutral: Literal["yes", "no"] = entry(
-        "yes", "Neutral", choices={"yes": "needed: clock, lamp, 120 V parts", "no": "not needed"},
+        None,
+        "Second wall oven",
         group="units",
-    )  # fmt: skip
+        help="if there is one",
+        example="3.6 kW",
+        when=("layout", TOGETHER),
+        usual=USUAL,
+    )
+    neutral: Literal["yes", "no"] = entry(
+        "yes",
+        "Neutral",
+        choices={"yes": "needed: clock, lamp, 120 V parts", "no": "not needed"},
+        group="units",
+    )
     line: Literal["auto", "L1-L2", "L2-L3", "L1-L3"] = entry(
-        "auto", "Line", group="place",
+        "auto",
+        "Line",
+        group="place",
         choices={k: LINE_LABELS[k] for k in ("auto", "L1-L2", "L2-L3", "L1-L3")},
-    )  # fmt: skip
+    )
 
 
 GROUPS = {"units": "What cooks", **WIRING_GROUPS, "place": "In its board"}

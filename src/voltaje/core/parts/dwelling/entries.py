@@ -33,9 +33,7 @@ PLACES = {
     "any": "cord, any outlet",
     "charger": "vehicle charger",
 }
-Climate = Literal[
-    "heating", "cooling", "heat_pump", "backup", "backup_alone", "storage", "fan"
-]  # fmt: skip
+Climate = Literal["heating", "cooling", "heat_pump", "backup", "backup_alone", "storage", "fan"]
 CLIMATES = {
     "heating": "electric heating",
     "cooling": "air conditioner",
@@ -166,25 +164,46 @@ class DwellingEntries(Entries):
     )
     adds_climate: bool = entry(False, "Heating or cooling is added", group="question", when=ADDED)
     measured_demand: Nameplate | None = entry(
-        None, "Highest measured demand", group="question", when=MEASURED, needed=True,
-        help="15-minute average", example="58 A or 13.9 kW",
-    )  # fmt: skip
+        None,
+        "Highest measured demand",
+        group="question",
+        when=MEASURED,
+        needed=True,
+        help="15-minute average",
+        example="58 A or 13.9 kW",
+    )
     measured_over: Literal["year", "days30"] = entry(
-        "year", "Measured over", choices={"year": "a year", "days30": "30 days, recorded"},
-        group="question", when=MEASURED,
-    )  # fmt: skip
+        "year",
+        "Measured over",
+        choices={"year": "a year", "days30": "30 days, recorded"},
+        group="question",
+        when=MEASURED,
+    )
     season_covered: bool = entry(
-        False, "Heating or cooling ran at its highest", group="question", when=MEASURED,
+        False,
+        "Heating or cooling ran at its highest",
+        group="question",
+        when=MEASURED,
         help="or its load is put in with the new load",
-    )  # fmt: skip
+    )
     new_load: Power | None = entry(
-        None, "New load", group="question", when=MEASURED, needed=True, example="7.2 kW",
+        None,
+        "New load",
+        group="question",
+        when=MEASURED,
+        needed=True,
+        example="7.2 kW",
         usual=Usual(100.0, 60_000.0, "a load added to a dwelling"),
-    )  # fmt: skip
+    )
     area: Area | None = entry(
-        None, "Floor area", help="outside walls", group="house", needed=True, when=NOT_MEASURED,
+        None,
+        "Floor area",
+        help="outside walls",
+        group="house",
+        needed=True,
+        when=NOT_MEASURED,
         usual=Usual(200.0, 20_000.0, "a dwelling’s floor"),
-    )  # fmt: skip
+    )
     small_appliance_circuits: Annotated[int, Reads(units.COUNT, 2, 100, whole=True)] = entry(
         2, "Small-appliance circuits", group="house", when=NOT_MEASURED
     )
@@ -201,9 +220,12 @@ class DwellingEntries(Entries):
         (), "Clothes dryers", group="dryers", add="Add a dryer", when=NOT_MEASURED
     )
     climate: tuple[ClimateRow, ...] = entry(
-        (), "Heating and cooling", group="climate", add="Add heating or cooling",
+        (),
+        "Heating and cooling",
+        group="climate",
+        add="Add heating or cooling",
         when=NOT_MEASURED,
-    )  # fmt: skip
+    )
 
     def problems(self) -> Iterator[Problem]:
         """What one field cannot see: entries that need one another."""

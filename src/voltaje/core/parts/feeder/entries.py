@@ -22,13 +22,19 @@ from voltaje.core.rules.nec.wired import WIRING_GROUPS, WiringEntries
 FloorArea = Annotated[float, Reads(units.AREA, 1.0, 2_000_000.0)]
 Outlets = Annotated[int, Reads(units.COUNT, 0, 10_000, whole=True)]
 CATEGORIES = {
-    "other": "other load", "lighting": "lighting", "receptacles": "receptacles",
-    "kitchen": "kitchen equipment", "heating": "space heating", "cooling": "air conditioning",
-}  # fmt: skip
+    "other": "other load",
+    "lighting": "lighting",
+    "receptacles": "receptacles",
+    "kitchen": "kitchen equipment",
+    "heating": "space heating",
+    "cooling": "air conditioning",
+}
 CONNECTIONS = {
-    "auto": "all lines", "line-neutral": "line and neutral", "two-line": "two lines",
+    "auto": "all lines",
+    "line-neutral": "line and neutral",
+    "two-line": "two lines",
     "three-phase": "three-phase",
-}  # fmt: skip
+}
 
 
 def _occupancies() -> list[dict[str, str]]:
@@ -77,9 +83,11 @@ class FeederEntries(WiringEntries):
     signs: Few = entry(0, "Sign circuits", help="1,200 VA each", group="loads")
     loads: tuple[FeederLoad, ...] = entry((), "Loads", group="loads", add="Add a load")
     demand: Literal["calculated", "whole"] = entry(
-        "calculated", "Demand factors", group="loads",
+        "calculated",
+        "Demand factors",
+        group="loads",
         choices={"calculated": "as the code allows", "whole": "none: all load whole"},
-    )  # fmt: skip
+    )
     nonlinear: bool = entry(False, "Mostly nonlinear load", group="run")
 
 

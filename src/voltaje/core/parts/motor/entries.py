@@ -13,9 +13,27 @@ from voltaje.core.rules.nec.wired import WIRING_GROUPS, WiringEntries
 Horsepower = Annotated[float, Reads(units.HORSEPOWER, 0.1, 500.0)]
 StartTimes = Annotated[float, Reads(units.COUNT, 1.0, 15.0)]
 CodeLetter = Literal[
-    "", "A", "B", "C", "D", "E", "F", "G", "H", "J", "K", "L", "M", "N", "P", "R", "S", "T", "U",
+    "",
+    "A",
+    "B",
+    "C",
+    "D",
+    "E",
+    "F",
+    "G",
+    "H",
+    "J",
+    "K",
+    "L",
+    "M",
+    "N",
+    "P",
+    "R",
+    "S",
+    "T",
+    "U",
     "V",
-]  # fmt: skip
+]
 LETTERS = {"": "not marked"} | {x: x for x in CodeLetter.__args__ if x}  # type: ignore[attr-defined]
 ServiceFactor = Annotated[float, Reads(units.COUNT, 1.0, 2.0)]
 RunWith = Literal[
@@ -30,14 +48,18 @@ MOTORS = {
     "direct current": "direct current",
 }
 DUTY = {
-    "continuous": "continuous duty", "short-time": "short-time: valves, lifting rolls",
+    "continuous": "continuous duty",
+    "short-time": "short-time: valves, lifting rolls",
     "intermittent": "intermittent: elevators, tool heads, pumps",
-    "periodic": "periodic: rolls, ore handling", "varying": "varying",
-}  # fmt: skip
+    "periodic": "periodic: rolls, ore handling",
+    "varying": "varying",
+}
 DEVICES = {
-    "inverse-time breaker": "inverse-time breaker", "dual-element fuse": "dual-element fuse",
-    "nontime-delay fuse": "nontime-delay fuse", "instantaneous breaker": "instantaneous breaker",
-}  # fmt: skip
+    "inverse-time breaker": "inverse-time breaker",
+    "dual-element fuse": "dual-element fuse",
+    "nontime-delay fuse": "nontime-delay fuse",
+    "instantaneous breaker": "instantaneous breaker",
+}
 
 
 class MotorEntries(WiringEntries):
@@ -47,17 +69,27 @@ class MotorEntries(WiringEntries):
         None, "Horsepower", group="motor", example="7-1/2 hp", needed=True
     )
     motor: Literal[
-        "single-phase", "squirrel cage", "squirrel cage design B energy-efficient",
-        "synchronous", "wound rotor", "direct current",
-    ] = entry("squirrel cage", "Motor", choices=MOTORS, group="motor")  # fmt: skip
+        "single-phase",
+        "squirrel cage",
+        "squirrel cage design B energy-efficient",
+        "synchronous",
+        "wound rotor",
+        "direct current",
+    ] = entry("squirrel cage", "Motor", choices=MOTORS, group="motor")
     connection: Connection = entry(
-        "three-phase", "Connection", choices=CONNECTIONS, group="motor",
+        "three-phase",
+        "Connection",
+        choices=CONNECTIONS,
+        group="motor",
         when=("motor", tuple(name for name in MOTORS if name != "direct current")),
-    )  # fmt: skip
+    )
     dc_volts: Literal["90", "120", "180", "240", "500", "550"] = entry(
-        "240", "Armature volts", group="motor", when=("motor", ("direct current",)),
+        "240",
+        "Armature volts",
+        group="motor",
+        when=("motor", ("direct current",)),
         choices={v: f"{v} V" for v in ("90", "120", "180", "240", "500", "550")},
-    )  # fmt: skip
+    )
     nameplate: Current | None = entry(
         None, "Nameplate amperes", help="for the overload only", group="motor", example="13.2 A"
     )
@@ -65,29 +97,43 @@ class MotorEntries(WiringEntries):
         None, "Service factor", group="motor", help="nameplate", example="1.15"
     )
     rise: Literal["not marked", "40", "more"] = entry(
-        "not marked", "Temperature rise", group="motor",
+        "not marked",
+        "Temperature rise",
+        group="motor",
         choices={"not marked": "not marked", "40": "40 °C or less", "more": "above 40 °C"},
-    )  # fmt: skip
+    )
     secondary: Current | None = entry(
-        None, "Secondary amperes", group="motor", when=("motor", ("wound rotor",)),
-        help="nameplate", example="65 A",
-    )  # fmt: skip
+        None,
+        "Secondary amperes",
+        group="motor",
+        when=("motor", ("wound rotor",)),
+        help="nameplate",
+        example="65 A",
+    )
     duty: Literal["continuous", "short-time", "intermittent", "periodic", "varying"] = entry(
         "continuous", "Duty", choices=DUTY, group="motor"
     )
     rated_time: Literal["5 min", "15 min", "30-60 min", "continuous"] = entry(
-        "30-60 min", "Rated time", group="motor",
-        choices={"5 min": "5 minutes", "15 min": "15 minutes", "30-60 min": "30 or 60 minutes",
-                 "continuous": "continuous"},
+        "30-60 min",
+        "Rated time",
+        group="motor",
+        choices={
+            "5 min": "5 minutes",
+            "15 min": "15 minutes",
+            "30-60 min": "30 or 60 minutes",
+            "continuous": "continuous",
+        },
         when=("duty", ("short-time", "intermittent", "periodic", "varying")),
-    )  # fmt: skip
+    )
     protection: RunWith = entry(
         "inverse-time breaker", "Short-circuit device", choices=DEVICES, group="protection"
     )
     starts: Literal["yes", "no"] = entry(
-        "yes", "Starts on that device", group="protection",
+        "yes",
+        "Starts on that device",
+        group="protection",
         choices={"yes": "yes", "no": "no: a larger one is needed"},
-    )  # fmt: skip
+    )
     power_factor: PowerFactor = entry(
         0.85, "Running power factor", help="for the drop", group="protection"
     )
@@ -95,9 +141,12 @@ class MotorEntries(WiringEntries):
         "", "Code letter", group="protection", choices=LETTERS, help="nameplate, for the start"
     )
     start_times: StartTimes = entry(
-        6.0, "Starts with, times its current", group="protection", when=("code_letter", ("",)),
+        6.0,
+        "Starts with, times its current",
+        group="protection",
+        when=("code_letter", ("",)),
         help="5 to 8 is usual",
-    )  # fmt: skip
+    )
     actual_volts: Voltage | None = entry(
         None, "Volts at the motor", help="if measured", group="protection", example="216 V"
     )
@@ -110,6 +159,8 @@ class MotorEntries(WiringEntries):
 
 
 GROUPS = {
-    "motor": "The motor", "protection": "Its protection", **WIRING_GROUPS,
+    "motor": "The motor",
+    "protection": "Its protection",
+    **WIRING_GROUPS,
     "place": "In its board",
-}  # fmt: skip
+}

@@ -96,15 +96,20 @@ def lay_out(entries: NeutralEntries, context: Context) -> Layout:
         legs["C"] = entries.c
     for circuit, leg in legs.items():
         if leg not in system.lines:
-            raise WrongEntryError(circuit.lower(), f"The supply, {system.label}, has no {leg}:"
-                                  f" choose {' or '.join(system.lines)}.")  # fmt: skip
+            raise WrongEntryError(
+                circuit.lower(),
+                f"The supply, {system.label}, has no {leg}: choose {' or '.join(system.lines)}.",
+            )
     supply = context.supply.volts
     scale = supply / (system.line_to_line or system.to_neutral) if supply else 1.0
     above = phasors(system)
     size = "12" if entries.size == "auto" else entries.size
     z = _ohms(size, "size", entries, context)
-    zn = z if entries.neutral_size == "auto" else _ohms(entries.neutral_size, "neutral_size",
-                                                        entries, context)  # fmt: skip
+    zn = (
+        z
+        if entries.neutral_size == "auto"
+        else _ohms(entries.neutral_size, "neutral_size", entries, context)
+    )
     joints = [0.0]
     loads: list[Placed] = []
     if not entries.loads:
@@ -116,14 +121,24 @@ def lay_out(entries: NeutralEntries, context: Context) -> Layout:
         ends = (row.circuit, "N") if len(row.circuit) == 1 else tuple(row.circuit.split("-"))
         for wire in ends:
             if wire != "N" and wire not in legs:
-                raise WrongEntryError(f"{path}.circuit", "Circuit C is not there: choose A or B, or"
-                                      " give circuit C a leg.")  # fmt: skip
+                raise WrongEntryError(
+                    f"{path}.circuit",
+                    "Circuit C is not there: choose A or B, or give circuit C a leg.",
+                )
         one, other = ends
         across = above[legs[one]] - (0j if other == "N" else above[legs[other]])
         rated = abs(across) if other == "N" else system.line_to_line
-        loads.append(Placed(row, path, row.name or f"load {len(loads) + 1}", len(joints) - 1,
-                            (one, other), rated,
-                             _va(row, path, rated, context.edition)))  # fmt: skip
+        loads.append(
+            Placed(
+                row,
+                path,
+                row.name or f"load {len(loads) + 1}",
+                len(joints) - 1,
+                (one, other),
+                rated,
+                _va(row, path, rated, context.edition),
+            )
+        )
     known = {f"{wire}:{joint}" for wire in (*legs, "N") for joint in range(1, len(joints))}
     opened = frozenset(part.strip().upper() for part in entries.open.split(",") if part.strip())
     wrong = sorted(opened - known)
@@ -133,16 +148,27 @@ def lay_out(entries: NeutralEntries, context: Context) -> Layout:
             f"There is no {wrong[0]} here: give a conductor and the joint it leads to, like"
             f" {min(known) if known else 'N:1'}.",
         )
-    return Layout(legs, {w: above[leg] * scale for w, leg in legs.items()}, tuple(joints), z, zn,
-                  opened, tuple(loads))  # fmt: skip
+    return Layout(
+        legs,
+        {w: above[leg] * scale for w, leg in legs.items()},
+        tuple(joints),
+        z,
+        zn,
+        opened,
+        tuple(loads),
+    )
 
 
 def _ohms(size: str, path: str, entries: NeutralEntries, context: Context) -> complex:
-    found = runs.conductor_ohms(size, entries.material, entries.method, entries.celsius,
-                                context.edition)  # fmt: skip
+    found = runs.conductor_ohms(
+        size, entries.material, entries.method, entries.celsius, context.edition
+    )
     if found is None:
-        raise WrongEntryError(path, f"{SIZE_NAMES[size]} is not made of {entries.material}: choose"
-                              " a larger size, or copper.")  # fmt: skip
+        raise WrongEntryError(
+            path,
+            f"{SIZE_NAMES[size]} is not made of {entries.material}: choose"
+            " a larger size, or copper.",
+        )
     return found.z / 1000
 
 
@@ -167,8 +193,9 @@ def _va(row: SharedLoad, path: str, rated: float, edition: Edition) -> complex:
 
 def replace_open(layout: Layout) -> Layout:
     """The same with everything closed."""
-    return Layout(layout.legs, layout.emf, layout.joints, layout.z, layout.zn, frozenset(),
-                  layout.loads)  # fmt: skip
+    return Layout(
+        layout.legs, layout.emf, layout.joints, layout.z, layout.zn, frozenset(), layout.loads
+    )
 
 
 def network(layout: Layout) -> Network:
@@ -179,17 +206,27 @@ def network(layout: Layout) -> Network:
         for wire in layout.wires:
             name = f"{wire}:{joint}"
             nodes = f"{wire}.{joint - 1}", f"{wire}.{joint}"
-            conductors.append(Conductor(name, *nodes, layout.ohms(wire, joint),
-                                        name in layout.opened))  # fmt: skip
+            conductors.append(
+                Conductor(name, *nodes, layout.ohms(wire, joint), name in layout.opened)
+            )
     loads = []
     for load in layout.loads:
         third = (load.row.third or 0.0) / 100
         shares = {"resistance": (0, 0, 1), "power": (1, 0, 0), "current": (0, 1, 0)}
         power, current, constant = shares[load.row.behaves]
         loads.append(
-            Load(load.path, f"{load.ends[0]}.{load.joint}", f"{load.ends[1]}.{load.joint}", load.va,
-                 load.rated, power, current, constant, ((THIRD, third),) if third else ())
-        )  # fmt: skip
+            Load(
+                load.path,
+                f"{load.ends[0]}.{load.joint}",
+                f"{load.ends[1]}.{load.joint}",
+                load.va,
+                load.rated,
+                power,
+                current,
+                constant,
+                ((THIRD, third),) if third else (),
+            )
+        )
     return Network(sources, tuple(conductors), tuple(loads))
 
 

@@ -29,8 +29,14 @@ from voltaje.core.rules.nec.wired import (
 
 Leg = Literal["L1", "L2", "L3"]
 LEGS = {"L1": "L1", "L2": "L2", "L3": "L3"}
-CIRCUITS = {"A": "circuit A", "B": "circuit B", "C": "circuit C", "A-B": "across A and B",
-            "B-C": "across B and C", "A-C": "across A and C"}  # fmt: skip
+CIRCUITS = {
+    "A": "circuit A",
+    "B": "circuit B",
+    "C": "circuit C",
+    "A-B": "across A and B",
+    "B-C": "across B and C",
+    "A-C": "across A and C",
+}
 BEHAVIOURS = {"resistance": "resistance", "power": "constant power", "current": "constant current"}
 
 
@@ -61,13 +67,15 @@ class NeutralEntries(Entries):
     )
     device: Current = entry(20.0, "Device of each", group="legs")
     trip: Literal["common", "separate"] = entry(
-        "common", "Disconnected", group="legs",
+        "common",
+        "Disconnected",
+        group="legs",
         choices={"common": "all together", "separate": "each by itself"},
-    )  # fmt: skip
-    size: RunSize = entry("12", "Conductors", group="run",
-                          choices={"auto": "12 AWG", **SIZE_NAMES})  # fmt: skip
-    neutral_size: RunSize = entry("auto", "Neutral", group="run",
-                                  choices={"auto": "as the others", **SIZE_NAMES})  # fmt: skip
+    )
+    size: RunSize = entry("12", "Conductors", group="run", choices={"auto": "12 AWG", **SIZE_NAMES})
+    neutral_size: RunSize = entry(
+        "auto", "Neutral", group="run", choices={"auto": "as the others", **SIZE_NAMES}
+    )
     material: Metal = metal_entry("Metal")
     method: Method = method_entry("EMT")
     insulation: Insulation = insulation_entry("THHN")
@@ -75,5 +83,9 @@ class NeutralEntries(Entries):
     open: Name = entry("", "Opened at", help="or in the drawing", group="fault", example="N:2")
 
 
-GROUPS = {"loads": "Loads along the run", "legs": "In the board", "run": "Conductors",
-          "fault": "Opened"}  # fmt: skip
+GROUPS = {
+    "loads": "Loads along the run",
+    "legs": "In the board",
+    "run": "Conductors",
+    "fault": "Opened",
+}

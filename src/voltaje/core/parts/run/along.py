@@ -64,8 +64,11 @@ def joints_of(entries: RunEntries, context: Context, volts: float) -> list[Joint
         if row.length is None:
             raise WrongEntryError(f"{path}.length", "Needed: its length, like 80 ft or 25 m.")
         if row.length <= 0:
-            raise WrongEntryError(f"{path}.length", "A segment without length loses nothing: give"
-                                  " its length, like 80 ft, or leave the row out.")  # fmt: skip
+            raise WrongEntryError(
+                f"{path}.length",
+                "A segment without length loses nothing: give"
+                " its length, like 80 ft, or leave the row out.",
+            )
         plate, factor = row.nameplate, row.power_factor or 1.0
         va = 0.0
         rules: tuple[Rule, ...] = ()
@@ -77,15 +80,27 @@ def joints_of(entries: RunEntries, context: Context, volts: float) -> list[Joint
             elif plate.watts is not None:
                 va = plate.watts / factor if plate.active else plate.watts
             else:
-                va = (plate.amperes or 0.0) / amperes_of(1.0, plate.volts or volts,
-                                                         entries.connection)  # fmt: skip
+                va = (plate.amperes or 0.0) / amperes_of(
+                    1.0, plate.volts or volts, entries.connection
+                )
         va = own = -va if row.feeds_in else va
         if index == last:
             va += sum(piece.calculated for piece in context.below.pieces)
         current = rect(abs(amperes_of(va, volts, entries.connection)), -acos(factor))
-        found.append(Joint(row.name or f"joint {index + 1}", path, va, own, factor,
-                           -current.conjugate() if va < 0 else current, row.length * METRES,
-                           row.size, row.mv or 0.0, rules))  # fmt: skip
+        found.append(
+            Joint(
+                row.name or f"joint {index + 1}",
+                path,
+                va,
+                own,
+                factor,
+                -current.conjugate() if va < 0 else current,
+                row.length * METRES,
+                row.size,
+                row.mv or 0.0,
+                rules,
+            )
+        )
     if not any(joint.va for joint in found):
         raise WrongEntryError(
             f"segments.{entries.segments[-1].id}.nameplate",
@@ -178,21 +193,35 @@ class Along:
             return self.entries.size, False
         found = runs.smallest(self.sizes(), self.percent, limit)
         if found is None:
-            best = max((s for s in self.sizes() if self.percent(s) is not None),
-                       key=self.sizes().index, default="")  # fmt: skip
-            words = "No size keeps within the limit." if not best else (
-                f"Even {SIZE_NAMES[best]} loses {figure(self.percent(best), 1)} %: use sets in"
-                " parallel, higher volts, or shorten the run.")  # fmt: skip
+            best = max(
+                (s for s in self.sizes() if self.percent(s) is not None),
+                key=self.sizes().index,
+                default="",
+            )
+            words = (
+                "No size keeps within the limit."
+                if not best
+                else (
+                    f"Even {SIZE_NAMES[best]} loses {figure(self.percent(best), 1)} %: use sets in"
+                    " parallel, higher volts, or shorten the run."
+                )
+            )
             raise WrongEntryError("size", words)
         return found[0], True
 
     def check_sizes(self, size: str) -> None:
         e = self.entries
         for path, own in (("size", size), *((f"{j.path}.size", j.size) for j in self.joints)):
-            if own != "auto" and runs.conductor_ohms(own, e.material, e.method, e.celsius,
-                                                     self.context.edition) is None:  # fmt: skip
-                raise WrongEntryError(path, f"{SIZE_NAMES[own]} is not made of {e.material}: choose"
-                                      " a larger size, or copper.")  # fmt: skip
+            if (
+                own != "auto"
+                and runs.conductor_ohms(own, e.material, e.method, e.celsius, self.context.edition)
+                is None
+            ):
+                raise WrongEntryError(
+                    path,
+                    f"{SIZE_NAMES[own]} is not made of {e.material}: choose"
+                    " a larger size, or copper.",
+                )
 
     def ohms(self, segments: Sequence[Segment]) -> list[complex]:
         """R + jX of one conductor of each segment, all sets."""
@@ -210,22 +239,27 @@ class Along:
         volts = self.volts * (supply / nominal if supply else 1.0)
         phases = 3 if self.three else 1
         emf = volts / sqrt(3) if self.three else volts
-        sources = tuple(Source(f"source {p}", f"{p}.0", "r.0", rect(emf, -2 * pi * p / 3))
-                        for p in range(phases))  # fmt: skip
+        sources = tuple(
+            Source(f"source {p}", f"{p}.0", "r.0", rect(emf, -2 * pi * p / 3))
+            for p in range(phases)
+        )
         conductors = [Conductor("bond", "r.0", "earth")]
         loads = []
         ohms = self.ohms(segments)
         for index, joint in enumerate(self.joints, 1):
             z = ohms[index - 1]
             for wire in (*(str(p) for p in range(phases)), "r"):
-                conductors.append(Conductor(f"{wire}:{index}", f"{wire}.{index - 1}",
-                                            f"{wire}.{index}", z))  # fmt: skip
+                conductors.append(
+                    Conductor(f"{wire}:{index}", f"{wire}.{index - 1}", f"{wire}.{index}", z)
+                )
             if joint.va:
                 va = rect(abs(joint.va), acos(joint.power_factor)) / phases
                 va = -va.conjugate() if joint.va < 0 else va
                 rated = self.volts / sqrt(3) if self.three else self.volts
-                loads += [Load(f"load {index}.{p}", f"{p}.{index}", f"r.{index}", va, rated)
-                          for p in range(phases)]  # fmt: skip
+                loads += [
+                    Load(f"load {index}.{p}", f"{p}.{index}", f"r.{index}", va, rated)
+                    for p in range(phases)
+                ]
         try:
             return solved(Network(sources, tuple(conductors), tuple(loads)))
         except NoSolutionError as error:

@@ -31,16 +31,70 @@ from voltaje.core.rules.nec.wired import (
     method_entry,
 )
 
-AWG = ("14", "12", "10", "8", "6", "4", "3", "2", "1", "1/0", "2/0", "3/0", "4/0", "250", "300",
-       "350", "400", "500", "600", "750", "1000")  # fmt: skip
+AWG = (
+    "14",
+    "12",
+    "10",
+    "8",
+    "6",
+    "4",
+    "3",
+    "2",
+    "1",
+    "1/0",
+    "2/0",
+    "3/0",
+    "4/0",
+    "250",
+    "300",
+    "350",
+    "400",
+    "500",
+    "600",
+    "750",
+    "1000",
+)
 MM2 = tuple(f"{size} mm²" for size in METRIC)
 RunSize = Literal[
-    "auto", "14", "12", "10", "8", "6", "4", "3", "2", "1", "1/0", "2/0", "3/0", "4/0", "250",
-    "300", "350", "400", "500", "600", "750", "1000", "1.5 mm²", "2.5 mm²", "4 mm²", "6 mm²",
+    "auto",
+    "14",
+    "12",
+    "10",
+    "8",
+    "6",
+    "4",
+    "3",
+    "2",
+    "1",
+    "1/0",
+    "2/0",
+    "3/0",
+    "4/0",
+    "250",
+    "300",
+    "350",
+    "400",
+    "500",
+    "600",
+    "750",
+    "1000",
+    "1.5 mm²",
+    "2.5 mm²",
+    "4 mm²",
+    "6 mm²",
     "10 mm²",
-    "16 mm²", "25 mm²", "35 mm²", "50 mm²", "70 mm²", "95 mm²", "120 mm²", "150 mm²", "185 mm²",
-    "240 mm²", "300 mm²",
-]  # fmt: skip
+    "16 mm²",
+    "25 mm²",
+    "35 mm²",
+    "50 mm²",
+    "70 mm²",
+    "95 mm²",
+    "120 mm²",
+    "150 mm²",
+    "185 mm²",
+    "240 mm²",
+    "300 mm²",
+]
 OwnMv = Annotated[float, Reads(units.COUNT, 0.001, 200.0)]
 SIZE_NAMES = {size: label(size) for size in AWG} | {size: size for size in MM2}
 
@@ -66,12 +120,18 @@ class RunEntries(Entries):
 
     segments: tuple[RunSegment, ...] = entry((), "Segments", group="segments", add="Add a segment")
     connection: Connection = entry(
-        "two-line", "Connection", group="run",
-        choices={"line-neutral": "line and neutral", "two-line": "two lines",
-                 "three-phase": "three-phase"},
-    )  # fmt: skip
-    size: RunSize = entry("auto", "Conductor", group="run",
-                          choices={"auto": "smallest that holds", **SIZE_NAMES})  # fmt: skip
+        "two-line",
+        "Connection",
+        group="run",
+        choices={
+            "line-neutral": "line and neutral",
+            "two-line": "two lines",
+            "three-phase": "three-phase",
+        },
+    )
+    size: RunSize = entry(
+        "auto", "Conductor", group="run", choices={"auto": "smallest that holds", **SIZE_NAMES}
+    )
     sets: Units | None = entry(None, "Sets in parallel", help="empty: one", group="run")
     material: Metal = metal_entry("Metal")
     method: Method = method_entry("PVC 40")

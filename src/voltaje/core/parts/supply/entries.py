@@ -9,9 +9,17 @@ from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.entries import Current, Entries, Name, Reads, Voltage, entry
 
 SystemId = Literal[
-    "1ph-120/240", "1ph-120/208", "1ph-120", "3ph-208Y/120", "3ph-480Y/277", "3ph-600Y/347",
-    "3ph-400Y/230", "1ph-230", "3ph-240", "3ph-240/120",
-]  # fmt: skip
+    "1ph-120/240",
+    "1ph-120/208",
+    "1ph-120",
+    "3ph-208Y/120",
+    "3ph-480Y/277",
+    "3ph-600Y/347",
+    "3ph-400Y/230",
+    "1ph-230",
+    "3ph-240",
+    "3ph-240/120",
+]
 Fault = Annotated[float, Reads(units.CURRENT, 100.0, 300_000.0)]
 
 
@@ -35,14 +43,17 @@ class SupplyEntries(Entries):
         None, "Available fault current", help="from the utility", group="supply", example="22 kA"
     )
     marking: Literal["usual", "own"] = entry(
-        "usual", "Identification", group="marking",
+        "usual",
+        "Identification",
+        group="marking",
         choices={"usual": "the usual colors", "own": "own marking"},
-    )  # fmt: skip
+    )
     mark_l1: Name = entry("", "L1", group="marking", when=("marking", ("own",)), example="black")
     mark_l2: Name = entry("", "L2", group="marking", when=("marking", ("own",)), example="red")
     mark_l3: Name = entry("", "L3", group="marking", when=("marking", ("own",)), example="blue")
-    mark_n: Name = entry("", "Neutral", group="marking", when=("marking", ("own",)),
-                         example="white")  # fmt: skip
+    mark_n: Name = entry(
+        "", "Neutral", group="marking", when=("marking", ("own",)), example="white"
+    )
 
 
 def point(entries: SupplyEntries, above: SupplyPoint) -> SupplyPoint:
@@ -51,6 +62,9 @@ def point(entries: SupplyEntries, above: SupplyPoint) -> SupplyPoint:
     if entries.marking == "own":
         marking = (entries.mark_l1, entries.mark_l2, entries.mark_l3, entries.mark_n)
     return SupplyPoint(
-        SYSTEMS[entries.system], entries.volts or 0.0, float(entries.frequency),
-        entries.fault or 0.0, marking,
-    )  # fmt: skip
+        SYSTEMS[entries.system],
+        entries.volts or 0.0,
+        float(entries.frequency),
+        entries.fault or 0.0,
+        marking,
+    )

@@ -16,13 +16,17 @@ Seconds = Annotated[float, Reads(units.COUNT, 0.005, 10.0)]
 Times = Annotated[float, Reads(units.COUNT, 1.0, 40.0)]
 TAPS = ("+5", "+2.5", "0", "-2.5", "-5", "-7.5", "-10")
 CONNECTIONS = {
-    "delta-wye": "delta–wye", "wye-wye": "wye–wye", "delta-delta": "delta–delta",
-    "open delta": "open delta", "single-phase": "single-phase",
-}  # fmt: skip
+    "delta-wye": "delta–wye",
+    "wye-wye": "wye–wye",
+    "delta-delta": "delta–delta",
+    "open delta": "open delta",
+    "single-phase": "single-phase",
+}
 RUNS = {
-    "10 ft": "indoors, up to 10 ft", "25 ft": "indoors, up to 25 ft",
+    "10 ft": "indoors, up to 10 ft",
+    "25 ft": "indoors, up to 25 ft",
     "outside": "outside, any length",
-}  # fmt: skip
+}
 RUN_TOPICS = {"10 ft": "secondary_10", "25 ft": "secondary_25", "outside": "secondary_outside"}
 HOOK_UP = {
     "done_lockout": "Locked out, tested dead, signs set",
@@ -45,41 +49,73 @@ class TransformerEntries(WiringEntries):
         entry("delta-wye", "Connection", choices=CONNECTIONS, group="transformer")
     )
     secondary: Literal[
-        "3ph-208Y/120", "3ph-480Y/277", "3ph-600Y/347", "3ph-400Y/230", "3ph-240", "3ph-240/120",
-        "1ph-120/240", "1ph-120",
+        "3ph-208Y/120",
+        "3ph-480Y/277",
+        "3ph-600Y/347",
+        "3ph-400Y/230",
+        "3ph-240",
+        "3ph-240/120",
+        "1ph-120/240",
+        "1ph-120",
     ] = entry(
-        "3ph-208Y/120", "Secondary", group="transformer",
-        choices={name: SYSTEMS[name].label for name in (
-            "3ph-208Y/120", "3ph-480Y/277", "3ph-600Y/347", "3ph-400Y/230", "3ph-240",
-            "3ph-240/120", "1ph-120/240", "1ph-120")},
-    )  # fmt: skip
+        "3ph-208Y/120",
+        "Secondary",
+        group="transformer",
+        choices={
+            name: SYSTEMS[name].label
+            for name in (
+                "3ph-208Y/120",
+                "3ph-480Y/277",
+                "3ph-600Y/347",
+                "3ph-400Y/230",
+                "3ph-240",
+                "3ph-240/120",
+                "1ph-120/240",
+                "1ph-120",
+            )
+        },
+    )
     kva: Kva | None = entry(
-        None, "Size", help="empty: by the load below", group="transformer", example="75 kVA",
+        None,
+        "Size",
+        help="empty: by the load below",
+        group="transformer",
+        example="75 kVA",
         usual=Usual(50.0, 3_000_000.0, "a transformer in a building"),
-    )  # fmt: skip
+    )
     spare: Few = entry(0, "Spare, %", help="on the load below", group="transformer")
     impedance: Impedance | None = entry(
-        None, "Impedance, %", help="nameplate; for the fault", group="transformer", example="3.5",
+        None,
+        "Impedance, %",
+        help="nameplate; for the fault",
+        group="transformer",
+        example="3.5",
         usual=Usual(1.0, 10.0, "the impedance of a transformer, in percent"),
-    )  # fmt: skip
+    )
     tap: Literal["+5", "+2.5", "0", "-2.5", "-5", "-7.5", "-10"] = entry(
         "0", "Tap", group="transformer", choices={t: f"{t} %" for t in TAPS}
     )
     scheme: Literal["primary only", "primary and secondary"] = entry(
-        "primary and secondary", "Protection", group="protection",
+        "primary and secondary",
+        "Protection",
+        group="protection",
         choices={"primary only": "primary only", "primary and secondary": "both sides"},
-    )  # fmt: skip
+    )
     aim: Literal["usual", "most"] = entry(
-        "usual", "Primary device", group="protection",
+        "usual",
+        "Primary device",
+        group="protection",
         choices={"usual": "about 125 %", "most": "the most allowed"},
-    )  # fmt: skip
+    )
     high: HighVolts | None = entry(
         None, "Primary above 1,000 V", group="protection", help="if it is", example="12.47 kV"
     )
     high_device: Literal["breaker", "fuse"] = entry(
-        "breaker", "Its device", group="protection",
+        "breaker",
+        "Its device",
+        group="protection",
         choices={"breaker": "breaker", "fuse": "fuse"},
-    )  # fmt: skip
+    )
     supervised: bool = entry(False, "Supervised location", group="protection", help="above 1,000 V")
     control: bool = entry(False, "Motor control-circuit transformer", group="protection")
     inrush: Times = entry(10.0, "Inrush, times rated", help="8 to 12", group="protection")
@@ -113,10 +149,13 @@ class TransformerEntries(WiringEntries):
 
 
 GROUPS = {
-    "transformer": "The transformer", "protection": "Its protection", "run": "How both are run",
-    "hand": "Primary by hand", "secondary": "Secondary conductors",
+    "transformer": "The transformer",
+    "protection": "Its protection",
+    "run": "How both are run",
+    "hand": "Primary by hand",
+    "secondary": "Secondary conductors",
     "hookup": "Hook-up, in this order",
-}  # fmt: skip
+}
 
 
 def check(entries: TransformerEntries, primary: System) -> System:
@@ -131,22 +170,34 @@ def check(entries: TransformerEntries, primary: System) -> System:
         return second
     if kind == "single-phase":
         if second.phases != 1:
-            refuse("secondary", "A single-phase transformer has a single-phase secondary: choose"
-                   " 120/240 V or 120 V.")  # fmt: skip
+            refuse(
+                "secondary",
+                "A single-phase transformer has a single-phase secondary: choose"
+                " 120/240 V or 120 V.",
+            )
         return second
     if primary.phases != 3:
-        refuse("connection", f"The supply, {primary.label}, is not three-phase: choose"
-               " single-phase.")  # fmt: skip
+        refuse(
+            "connection", f"The supply, {primary.label}, is not three-phase: choose single-phase."
+        )
     if second.phases != 3:
-        refuse("secondary", "This connection has a three-phase secondary: choose one, or"
-               " single-phase.")  # fmt: skip
+        refuse(
+            "secondary", "This connection has a three-phase secondary: choose one, or single-phase."
+        )
     if kind == "wye-wye" and not primary.is_wye:
-        refuse("connection", f"The supply, {primary.label}, has no wye neutral for H0: choose"
-               " delta–wye.")  # fmt: skip
+        refuse(
+            "connection",
+            f"The supply, {primary.label}, has no wye neutral for H0: choose delta–wye.",
+        )
     if kind in ("delta-wye", "wye-wye") and not second.is_wye:
-        refuse("secondary", "The secondary of this connection is a wye: choose one with a neutral,"
-               " such as 208Y/120 V, or delta–delta.")  # fmt: skip
+        refuse(
+            "secondary",
+            "The secondary of this connection is a wye: choose one with a neutral,"
+            " such as 208Y/120 V, or delta–delta.",
+        )
     if kind in ("delta-delta", "open delta") and second.is_wye:
-        refuse("secondary", "The secondary of this connection is a delta: choose 240 V or"
-               " 240/120 V, or delta–wye.")  # fmt: skip
+        refuse(
+            "secondary",
+            "The secondary of this connection is a delta: choose 240 V or 240/120 V, or delta–wye.",
+        )
     return second

@@ -92,9 +92,12 @@ def judge(
     if fits(percent, need.drop.limit):
         return found
     return replace(
-        found, passes=False, template="Loses {percent} %: more than the {limit} % it may",
-        params={"percent": percent, "limit": need.drop.limit}, address=("impedance",),
-    )  # fmt: skip
+        found,
+        passes=False,
+        template="Loses {percent} %: more than the {limit} % it may",
+        params={"percent": percent, "limit": need.drop.limit},
+        address=("impedance",),
+    )
 
 
 def _by_ampacity(
@@ -119,55 +122,95 @@ def _by_ampacity(
         return Verdict(passes, final, column, edition, template, params, address)
 
     if not fits(need.design, device) and not need.elsewhere:
-        return verdict(False, "The device is below the {design} A needed", need.device_topic,
-                       design=need.design)  # fmt: skip
+        return verdict(
+            False,
+            "The device is below the {design} A needed",
+            need.device_topic,
+            design=need.design,
+        )
     if not fits(device, need.ceiling):
-        return verdict(False, "The device is above the {most} A allowed", need.ceiling_topic,
-                       most=need.ceiling)  # fmt: skip
+        return verdict(
+            False, "The device is above the {most} A allowed", need.ceiling_topic, most=need.ceiling
+        )
     place = rank[option.size]
     if sets > 1 and place < rank[edition.limit_size("parallel")]:
-        return verdict(False, "Sets in parallel start at {least} AWG", "parallel",
-                       least=edition.limit_size("parallel"))  # fmt: skip
+        return verdict(
+            False,
+            "Sets in parallel start at {least} AWG",
+            "parallel",
+            least=edition.limit_size("parallel"),
+        )
     if need.least_size and place < rank[need.least_size]:
-        return verdict(False, "Not below {least}", need.conductor_topic,
-                       least=label(need.least_size))  # fmt: skip
+        return verdict(
+            False, "Not below {least}", need.conductor_topic, least=label(need.least_size)
+        )
     if option.corrected <= 0:
         return verdict(False, "This insulation may not be used at this ambient", "ambient")
     if not fits(need.conductor, terminal):
         by_terminals = fits(need.conductor, option.base * sets)
         return verdict(
-            False, "Reads {ampacity} A at {column} °C: less than {needed} A",
+            False,
+            "Reads {ampacity} A at {column} °C: less than {needed} A",
             "terminations" if by_terminals else need.conductor_topic,
-            ampacity=terminal, column=column, needed=need.conductor,
-        )  # fmt: skip
+            ampacity=terminal,
+            column=column,
+            needed=need.conductor,
+        )
     # a motor's or a nameplate's 125 % is asked of the conductor under its conditions of use too
     after = need.conductor if need.elsewhere else need.load
     if not fits(after, corrected):
-        return verdict(False, "Carries {ampacity} A once corrected: less than {load} A",
-                       "ambient" if option.ambient < 1 else "adjustment",
-                       ampacity=corrected, load=after)  # fmt: skip
+        return verdict(
+            False,
+            "Carries {ampacity} A once corrected: less than {load} A",
+            "ambient" if option.ambient < 1 else "adjustment",
+            ampacity=corrected,
+            load=after,
+        )
     if need.elsewhere:
-        return verdict(True, "Carries {needed} A; the device may be larger here",
-                       "protected_elsewhere", needed=need.conductor)  # fmt: skip
+        return verdict(
+            True,
+            "Carries {needed} A; the device may be larger here",
+            "protected_elsewhere",
+            needed=need.conductor,
+        )
     if option.small and not fits(device, option.small):
-        return verdict(False, "Reads {ampacity} A, yet may not sit behind more than {limit} A",
-                       "small_conductors", option.size, option.material,
-                       ampacity=terminal, limit=option.small)  # fmt: skip
+        return verdict(
+            False,
+            "Reads {ampacity} A, yet may not sit behind more than {limit} A",
+            "small_conductors",
+            option.size,
+            option.material,
+            ampacity=terminal,
+            limit=option.small,
+        )
     if fits(device, final):
-        return verdict(True, "{ampacity} A at {column} °C carries the device’s rating",
-                       need.conductor_topic, ampacity=final, column=column)  # fmt: skip
+        return verdict(
+            True,
+            "{ampacity} A at {column} °C carries the device’s rating",
+            need.conductor_topic,
+            ampacity=final,
+            column=column,
+        )
     most = limit_value("next_size_up", edition)
     if not fits(device, most):
-        return verdict(False, "Above {most} A the conductor must carry the rating", "over_800",
-                       most=most)  # fmt: skip
+        return verdict(
+            False, "Above {most} A the conductor must carry the rating", "over_800", most=most
+        )
     below = previous_standard_device(device, edition)
     if abs(below - final) <= 1e-9 * final:
-        return verdict(False, "{ampacity} A is a standard rating: no next size up",
-                       "next_size_up", ampacity=final)  # fmt: skip
+        return verdict(
+            False,
+            "{ampacity} A is a standard rating: no next size up",
+            "next_size_up",
+            ampacity=final,
+        )
     if below > final:
-        return verdict(False, "{ampacity} A is more than one size below the device",
-                       "next_size_up", ampacity=final)  # fmt: skip
+        return verdict(
+            False,
+            "{ampacity} A is more than one size below the device",
+            "next_size_up",
+            ampacity=final,
+        )
     if not need.next_size:
-        return verdict(False, NO_NEXT[need.no_next_topic], need.no_next_topic,
-                       ampacity=final)  # fmt: skip
+        return verdict(False, NO_NEXT[need.no_next_topic], need.no_next_topic, ampacity=final)
     return verdict(True, "Next size up from {ampacity} A", "next_size_up", ampacity=final)

@@ -92,9 +92,14 @@ def service_conductor(
         share = edition.limit("dwelling_share")
         found = smallest(device * share.value / 100, material, edition)
         return Conductor(
-            material, found.size, found.sets, found.ampacity, found.needed,
-            (share.rule, *found.rules), True,
-        )  # fmt: skip
+            material,
+            found.size,
+            found.sets,
+            found.ampacity,
+            found.needed,
+            (share.rule, *found.rules),
+            True,
+        )
     if not fits(device, edition.value("next_size_up")):
         found = smallest(device, material, edition)
         extra = edition.rule("over_800")

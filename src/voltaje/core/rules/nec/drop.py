@@ -78,9 +78,17 @@ class Holds:
     def percent(self, size: str, material: str, sets: int, edition: Edition) -> float:
         """The drop of that conductor, percent."""
         return drop(
-            self.amperes, self.volts, self.feet, size, material, self.method, edition,
-            self.three_phase, self.power_factor, sets,
-        ).percent  # fmt: skip
+            self.amperes,
+            self.volts,
+            self.feet,
+            size,
+            material,
+            self.method,
+            edition,
+            self.three_phase,
+            self.power_factor,
+            sets,
+        ).percent
 
 
 def run_ohms(

@@ -66,8 +66,9 @@ def bonding_size(mils: float, material: str, edition: Edition) -> Jumper:
     areas = edition.table("conductor_properties").column("circular mils")
     for row, cells in edition.table("grounded_conductor").rows.items():
         if fits(mils, _area(cells[f"{material} to"], areas)):
-            return Jumper(cells[material],
-                          (edition.rule("grounded_conductor", row, material),), mils)  # fmt: skip
+            return Jumper(
+                cells[material], (edition.rule("grounded_conductor", row, material),), mils
+            )
     share = edition.limit("over_1100_share")
     wanted = mils * share.value / 100
     size = next((s for s, area in areas.items() if fits(wanted, area)), None)

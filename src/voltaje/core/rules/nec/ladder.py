@@ -249,16 +249,24 @@ def _rung(pair: Pair, chosen: bool) -> Rung:
 
 def _same(one: Pair, other: Pair) -> bool:
     return (one.device, one.sets, one.option.size, one.option.material) == (
-        other.device, other.sets, other.option.size, other.option.material,
-    )  # fmt: skip
+        other.device,
+        other.sets,
+        other.option.size,
+        other.option.material,
+    )
 
 
 def _rank(pair: Pair, material: str, shop: Shop) -> tuple[object, ...]:
     """Cheapest first: by price where both are known, else by metal, the job's material first."""
     if shop.prices:
         unknown = pair.price is None
-        return (unknown, pair.price or 0.0, pair.option.material != material, pair.mass,
-                pair.device)  # fmt: skip
+        return (
+            unknown,
+            pair.price or 0.0,
+            pair.option.material != material,
+            pair.mass,
+            pair.device,
+        )
     return (pair.option.material != material, round(pair.mass, 9), pair.device)
 
 
@@ -330,17 +338,23 @@ def _pinned(
 
 
 def _behind(
-    builder: Builder, device: float, free: Pair | None, material: Material, pin: Pin,
+    builder: Builder,
+    device: float,
+    free: Pair | None,
+    material: Material,
+    pin: Pin,
     edition: Edition,
-) -> Pair:  # fmt: skip
+) -> Pair:
     """A device that does not hold, with the conductor that it would have by its own rating: what
     is wrong is the device, and the conductor of another would only add to it."""
     need = builder.need
     own = replace(
-        need, design=min(need.design, device), load=min(need.load, device),
+        need,
+        design=min(need.design, device),
+        load=min(need.load, device),
         conductor=need.conductor if need.elsewhere else min(need.conductor, device),
         ceiling=float("inf"),
-    )  # fmt: skip
+    )
     other = Builder(own, builder.installation, builder.wires, edition, builder.shop)
     found = _choose(other.passing(device, material), builder.shop)
     if pin.sets is not None:

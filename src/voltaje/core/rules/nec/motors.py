@@ -61,8 +61,11 @@ def table_current(
         for row, cells in table.rows.items():
             if fits(horsepower, horsepower_of(row)) and cells[column]:
                 return edition.cell(topic, row, column)
-    kind_words = "direct-current" if kind == "direct current" else (
-        "three-phase" if three_phase else "single-phase")  # fmt: skip
+    kind_words = (
+        "direct-current"
+        if kind == "direct current"
+        else ("three-phase" if three_phase else "single-phase")
+    )
     raise NotCoveredError(
         edition.title, f"a {kind_words} motor of {horsepower:g} hp at {volts:g} V"
     )

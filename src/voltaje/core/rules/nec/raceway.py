@@ -53,9 +53,12 @@ def raceway(
 
 @lru_cache(maxsize=2048)
 def _raceway(
-    sizes: tuple[tuple[str, int], ...], method: str, insulation: str, edition: Edition,
+    sizes: tuple[tuple[str, int], ...],
+    method: str,
+    insulation: str,
+    edition: Edition,
     compact: bool,
-) -> Fill:  # fmt: skip
+) -> Fill:
     count = sum(number for _, number in sizes)
     area = sum(conductor_area(s, insulation, compact, edition) * n for s, n in sizes)
     row = edition.table("raceway_fill").span(count)

@@ -154,8 +154,10 @@ def lost(
     by_k = 0.0
     if not is_metric(segment.size):
         mils = edition.table("conductor_properties").column("circular mils")[segment.size]
-        by_k = towards * k_volts(amperes / segment.sets, segment.metres, mils, material,
-                                 three_phase)[0]  # fmt: skip
+        by_k = (
+            towards
+            * k_volts(amperes / segment.sets, segment.metres, mils, material, three_phase)[0]
+        )
     return Lost(by_table, along, by_k, mv, ohms, rule)
 
 

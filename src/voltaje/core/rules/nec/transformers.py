@@ -84,17 +84,20 @@ def _standard(
         above = [r for r in ratings if not fits(r, exact)]
         if not above:
             raise NotCoveredError(edition.title, f"a device for {exact:,.0f} A")
-        return Limit(percent, exact, above[0], True,
-                     (*rules, edition.rule("transformer_note_1")))  # fmt: skip
+        return Limit(percent, exact, above[0], True, (*rules, edition.rule("transformer_note_1")))
     if not below:
         raise NotCoveredError(edition.title, f"a standard device not above {exact:.2f} A")
     return Limit(percent, exact, below[-1], False, rules)
 
 
 def protection_high(
-    current: float, impedance: float, supervised: bool, fuse: bool, secondary: bool,
+    current: float,
+    impedance: float,
+    supervised: bool,
+    fuse: bool,
+    secondary: bool,
     edition: Edition,
-) -> tuple[Limit, Cell | None, bool]:  # fmt: skip
+) -> tuple[Limit, Cell | None, bool]:
     """450.3(A): the primary above 1,000 V, the secondary's percent at 1,000 V and below (``None``:
     none asked), and whether the secondary's next standard size may be used: the rows of any
     location and of supervised primary-only protection allow it, the supervised rows with both
@@ -105,8 +108,9 @@ def protection_high(
         place = "supervised" if supervised else "any location"
         rows = edition.table("transformer_protection_high").rows
         # the rows of a place end in the impedance that they go to, in percent
-        marks = sorted(float(r.split()[-1]) for r in rows
-                       if r.startswith(place) and r.split()[-1].isdigit())  # fmt: skip
+        marks = sorted(
+            float(r.split()[-1]) for r in rows if r.startswith(place) and r.split()[-1].isdigit()
+        )
         mark = next((m for m in marks if fits(impedance, m)), None)
         if mark is None:
             raise NotCoveredError(edition.title, f"a transformer of {impedance:g} % impedance")

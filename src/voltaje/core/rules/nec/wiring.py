@@ -42,9 +42,13 @@ def cable(method: str, edition: Edition) -> Cable | None:
     if cells is None:
         return None
     return Cable(
-        int(cells["own"]), int(cells["cap"] or 0), cells["cap to"], cells["rule"],
-        {m: cells[f"{m} least"] for m in MATERIALS}, {m: cells[f"{m} most"] for m in MATERIALS},
-    )  # fmt: skip
+        int(cells["own"]),
+        int(cells["cap"] or 0),
+        cells["cap to"],
+        cells["rule"],
+        {m: cells[f"{m} least"] for m in MATERIALS},
+        {m: cells[f"{m} most"] for m in MATERIALS},
+    )
 
 
 def insulation_degrees(insulation: str, edition: Edition) -> int:
@@ -168,9 +172,19 @@ def options(material: Material, installation: Installation, edition: Edition) ->
             at_75 = min(at_75, float(cells[f"{material} {made.cap}"]))
         limit = float(small.get(size, {}).get(material) or 0)
         found.append(
-            Option(size, material, base, ambient, adjustment, base * ambient * adjustment,
-                   at_60, at_75, limit, mils[size])
-        )  # fmt: skip
+            Option(
+                size,
+                material,
+                base,
+                ambient,
+                adjustment,
+                base * ambient * adjustment,
+                at_60,
+                at_75,
+                limit,
+                mils[size],
+            )
+        )
     return tuple(found)
 
 

@@ -13,8 +13,17 @@ WIDTH = 388
 HIT_WIDTH, HIT_HEIGHT = 28.0, 24.0
 # identification colors that have a class of their own; others are drawn in ink
 COLORS = (
-    "black", "red", "blue", "brown", "orange", "yellow", "white", "gray", "grey", "green",
-)  # fmt: skip
+    "black",
+    "red",
+    "blue",
+    "brown",
+    "orange",
+    "yellow",
+    "white",
+    "gray",
+    "grey",
+    "green",
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,10 +121,18 @@ class Canvas:
         """Whether a meter belongs under it."""
         return bool(self.clamps) or any(view.clamps for _, _, view in self.views)
 
-    def box(self, x: float, y: float, width: float, height: float, css: str = "", flow: str = "",
-            ) -> None:  # fmt: skip
-        self.boxes.append(Box(round(x, 1), round(y, 1), round(width, 1), round(height, 1), css,
-                              flow))  # fmt: skip
+    def box(
+        self,
+        x: float,
+        y: float,
+        width: float,
+        height: float,
+        css: str = "",
+        flow: str = "",
+    ) -> None:
+        self.boxes.append(
+            Box(round(x, 1), round(y, 1), round(width, 1), round(height, 1), css, flow)
+        )
 
     def line(
         self, d: str, css: str = "outline", flow: str = "", tip: str = "", width: float = 0.0
@@ -147,9 +164,13 @@ class Canvas:
         self.rows.append((name, value))
 
     def wires(
-        self, wires: tuple[Wire, ...], x: float, top: float, bottom: float,
+        self,
+        wires: tuple[Wire, ...],
+        x: float,
+        top: float,
+        bottom: float,
         points: Sequence[Point] = (),
-    ) -> float:  # fmt: skip
+    ) -> float:
         """Conductors side by side from ``top`` to ``bottom``, centred on ``x``; the last x. Those
         whose amperes are among ``points`` can be clamped."""
         carried = {p.name: p for p in points if p.role == "conductor"}
@@ -166,8 +187,9 @@ class Canvas:
                 self.line(f"M{at} {top}V{bottom}", "wire stripes", flow)
             point = carried.get(wire.role)
             if point is not None:
-                self.clamp(f"M{at} {top}V{bottom}", point.name, str(point.label), point.value,
-                           narrow=True)  # fmt: skip
+                self.clamp(
+                    f"M{at} {top}V{bottom}", point.name, str(point.label), point.value, narrow=True
+                )
         return at
 
 

@@ -59,19 +59,32 @@ def draw(job_url: str, nodes: list[Node], found: Mapping[str, Evaluated], circui
 
 
 def _place(
-    riser: Riser, job_url: str, node: Node, found: Mapping[str, Evaluated], circuits: bool,
-    depth: int, y: float,
-) -> float:  # fmt: skip
+    riser: Riser,
+    job_url: str,
+    node: Node,
+    found: Mapping[str, Evaluated],
+    circuits: bool,
+    depth: int,
+    y: float,
+) -> float:
     """Places a part and all below it from ``y`` down; the next free y."""
     x = LEFT + COLUMN * depth
     shown_as = presentation(node.part.kind)
     leaf = not node.holds_parts
     at = y
     riser.marks.append(
-        Mark(x, at, shown_as.symbol, short(node.part.name, NAME_LENGTH),
-             node.head or "no result yet", _detail(found[str(node.part.pk)], shown_as), node.status,
-             f"{job_url}parts/{node.part.pk}/", leaf)
-    )  # fmt: skip
+        Mark(
+            x,
+            at,
+            shown_as.symbol,
+            short(node.part.name, NAME_LENGTH),
+            node.head or "no result yet",
+            _detail(found[str(node.part.pk)], shown_as),
+            node.status,
+            f"{job_url}parts/{node.part.pk}/",
+            leaf,
+        )
+    )
     y += LEAF_ROW if leaf else ROW
     shown = [c for c in node.children if circuits or c.holds_parts or not shown_as.table]
     if not shown:

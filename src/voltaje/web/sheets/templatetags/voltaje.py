@@ -57,7 +57,7 @@ _SHAPES = {
     "empty": '<svg class="shape empty-shape" width="22" height="14" viewBox="0 0 22 14"'
     ' aria-hidden="true"><circle cx="11" cy="8" r="2" fill="none" stroke="currentColor"'
     ' stroke-width="1.6"/></svg>',
-}  # fmt: skip
+}
 STATUS_WORDS = {
     "holds": "holds",
     "remark": "a remark",

@@ -31,10 +31,15 @@ SIZE_LABELS = {"auto": "as calculated"} | {
     for name in Size.__args__[1:]  # type: ignore[attr-defined]
 }
 METHOD_LABELS = {
-    "EMT": "EMT", "PVC 40": "PVC schedule 40", "PVC 80": "PVC schedule 80",
-    "RMC": "rigid metal conduit", "NM-B": "NM-B cable", "UF-B": "UF-B cable", "SE": "SE cable",
+    "EMT": "EMT",
+    "PVC 40": "PVC schedule 40",
+    "PVC 80": "PVC schedule 80",
+    "RMC": "rigid metal conduit",
+    "NM-B": "NM-B cable",
+    "UF-B": "UF-B cable",
+    "SE": "SE cable",
     "MC": "MC cable",
-}  # fmt: skip
+}
 Interrupting = Annotated[float, Reads(units.CURRENT, 1000.0, 300_000.0)]
 WIRING_GROUPS = {"run": "How it is run", "hand": "By hand"}
 
@@ -58,8 +63,7 @@ def insulation_entry(usual: Insulation) -> Any:
 
 def metal_entry(title: str) -> Any:
     """Copper or aluminum."""
-    return entry("copper", title, choices={"copper": "copper", "aluminum": "aluminum"},
-                 group="run")  # fmt: skip
+    return entry("copper", title, choices={"copper": "copper", "aluminum": "aluminum"}, group="run")
 
 
 class WiringEntries(Entries):
@@ -70,17 +74,22 @@ class WiringEntries(Entries):
     insulation: Insulation = insulation_entry("THHN")
     compact: bool = entry(False, "Compact stranding", group="run", when=("material", ("aluminum",)))
     terminals: Literal["rule", "75"] = entry(
-        "rule", "Terminals", group="run",
+        "rule",
+        "Terminals",
+        group="run",
         choices={"rule": "by the rule: 60 °C to 100 A", "75": "all listed for 75 °C"},
-    )  # fmt: skip
+    )
     ambient: Temperature = entry(30.0, "Ambient", group="run", help="°C, or write 104 °F")
     others: Few = entry(
         0, "Other current-carrying conductors", help="in the same raceway or cable", group="run"
     )
     length: Length | None = entry(
-        None, "Length, one way", group="run", help="for the drop",
+        None,
+        "Length, one way",
+        group="run",
+        help="for the drop",
         usual=Usual(1.0, 5000.0, "a run inside or between buildings"),
-    )  # fmt: skip
+    )
     drop_sizing: Literal["job", "told", "part", "total"] = entry(
         "job", "Sized for the drop", choices=SIZING, group="run"
     )
@@ -90,9 +99,12 @@ class WiringEntries(Entries):
     size: Size = entry("auto", "Conductor", choices=SIZE_LABELS, group="hand")
     sets: Units | None = entry(None, "Sets in parallel", help="empty: one", group="hand")
     raceways: Literal["each", "one"] = entry(
-        "each", "Sets in parallel lie", group="run", when=("method", RACEWAYS),
+        "each",
+        "Sets in parallel lie",
+        group="run",
+        when=("method", RACEWAYS),
         choices={"each": "each in its raceway", "one": "all in one raceway"},
-    )  # fmt: skip
+    )
 
     def installation(self, counted: int) -> Installation:
         """Where the conductors lie, with that many current-carrying ones of their own."""

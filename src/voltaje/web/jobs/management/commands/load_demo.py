@@ -27,9 +27,14 @@ class Command(BaseCommand):
             user = User.objects.create_user(DEMO_EMAIL, None)
         if not Job.objects.of(user).exists():
             job = create_job(
-                user, "Alder Mill", "nec-2020", "us", COTTAGE,
-                supply="Cottage service drop", part="Keeper’s cottage",
-            )  # fmt: skip
+                user,
+                "Alder Mill",
+                "nec-2020",
+                "us",
+                COTTAGE,
+                supply="Cottage service drop",
+                part="Keeper’s cottage",
+            )
             plant(job, user, MILL)
             _log(job)
         else:
