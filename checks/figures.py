@@ -48,6 +48,10 @@ class Figures(ast.NodeVisitor):
             for argument in node.args[:1] if name_of(node) in ("figure", "round") else ():
                 self.visit(argument)
 
+    def visit_keyword(self, node: ast.keyword) -> None:
+        if node.arg != "order":  # the place of a kind in a list
+            self.generic_visit(node)
+
     def visit_Slice(self, node: ast.Slice) -> None:
         """How many of a list are shown is nobody's rule."""
 

@@ -521,8 +521,7 @@ def test_every_limit_reaches_an_answer(code):
     silent = [
         n
         for n, found in rows.items()
-        if (code, n) not in OF_THE_JOB
-        and not changes(code, "limits", n, "value", found["value"])
+        if (code, n) not in OF_THE_JOB and not changes(code, "limits", n, "value", found["value"])
     ]
     assert not silent, silent
 

@@ -358,8 +358,8 @@ def _harmonics(found: Sequence[Compared]) -> list[Cause]:
             "harmonics",
             0.6,
             say(
-                "Third harmonics of electronic loads: the neutral carries {amperes} A more while the"
-                " lines are as calculated.",
+                "Third harmonics of electronic loads: the neutral carries {amperes} A more while"
+                " the lines are as calculated.",
                 amperes=figure(neutral.difference, 1),
             ),
             say("Give the loads their third harmonic; judge the neutral’s size."),
