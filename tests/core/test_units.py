@@ -1,11 +1,37 @@
 """What people type, and what it is printed as."""
 
+import pint
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from voltaje.core import units
 from voltaje.core.units import UnreadableError
+
+
+@pytest.mark.parametrize("unit", units.FACTORS)
+def test_factors_agree_with_a_units_library(unit):
+    """pint's own registry, but for the horsepower, which the trade takes as 746 W."""
+    registry, base = (
+        pint.UnitRegistry(),
+        next(
+            name
+            for name, (kind, one) in units.FACTORS.items()
+            if kind == units.FACTORS[unit][0] and one == 1
+        ),
+    )
+    spelled = unit if "_" not in unit else f"{unit.split('_')[1]}**2"
+    based = base if "_" not in base else f"{base.split('_')[1]}**2"
+    wanted = registry.Quantity(1.0, spelled).to(based).magnitude
+    assert units.factor(unit, base) == pytest.approx(
+        wanted, rel=1e-3 if unit == "horsepower" else 1e-12
+    )
+
+
+def test_units_of_two_kinds_are_not_turned_into_one_another():
+    with pytest.raises(ValueError, match="foot is no watt"):
+        units.factor("foot", "watt")
+
 
 DIMENSIONS = [units.POWER, units.AREA, units.LENGTH, units.VOLTAGE, units.CURRENT, units.HORSEPOWER]
 

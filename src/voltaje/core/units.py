@@ -1,7 +1,7 @@
 """Reads what people type, prints what it reads.
 
 "3.2 kW", "3,200 W", "3,2 kW", "7-1/2 hp", "1/2hp", "82'", "25 m", "1500 sq ft", "140 m²".
-The factors come from pint; this module knows the spellings and the doubtful cases.
+This module knows the spellings, the factors and the doubtful cases.
 """
 
 from __future__ import annotations
@@ -12,32 +12,29 @@ from dataclasses import dataclass, replace
 from functools import cache
 from typing import Literal
 
-import pint
-
 UnitSystem = Literal["us", "metric"]
 METRES_PER_FOOT = 0.3048  # by definition, since 1959
 POUNDS_PER_KG = 2.204623
 
-# A registry of the few units the trade uses: reading pint's whole list costs half a second,
-# which the headless command cannot spare.
-_DEFINITIONS = f"""
-metre = [length] = m
-foot = {METRES_PER_FOOT} * metre = ft
-inch = foot / 12
-second = [time] = s
-kilogram = [mass] = kg
-ampere = [current] = A
-watt = kilogram * metre ** 2 / second ** 3 = W
-kilowatt = 1000 * watt = kW
-megawatt = 1000000 * watt = MW
-volt = watt / ampere = V
-kilovolt = 1000 * volt = kV
-milliampere = ampere / 1000 = mA
-kiloampere = 1000 * ampere = kA
-horsepower = 746 * watt = hp
-square_foot = foot ** 2
-square_metre = metre ** 2
-""".strip().splitlines()
+# The few units of the trade, each in the base of its kind. A units library would know them too, but
+# takes half a second to read, which the headless command cannot spare; a test holds these against
+# one.
+FACTORS: dict[str, tuple[str, float]] = {
+    "metre": ("length", 1.0),
+    "foot": ("length", METRES_PER_FOOT),
+    "inch": ("length", METRES_PER_FOOT / 12),
+    "square_metre": ("area", 1.0),
+    "square_foot": ("area", METRES_PER_FOOT**2),
+    "ampere": ("current", 1.0),
+    "milliampere": ("current", 0.001),
+    "kiloampere": ("current", 1000.0),
+    "volt": ("voltage", 1.0),
+    "kilovolt": ("voltage", 1000.0),
+    "watt": ("power", 1.0),
+    "kilowatt": ("power", 1000.0),
+    "megawatt": ("power", 1_000_000.0),
+    "horsepower": ("power", 746.0),
+}
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -178,20 +175,14 @@ _FRACTION = re.compile(r"(\d+)\s*/\s*(\d+)")
 _NUMBER = re.compile(r"[+-]?(?:\d[\d.,\u00a0\u202f']*\d|\d|[.,]\d+)(?:e[+-]?\d+)?", re.IGNORECASE)
 
 
-@cache
-def _registry() -> pint.UnitRegistry[float]:
-    registry: pint.UnitRegistry[float] = pint.UnitRegistry(None, cache_folder=None)
-    registry.load_definitions(_DEFINITIONS)
-    return registry
-
-
-@cache
 def factor(unit: str, base: str) -> float:
-    """How many ``base`` one ``unit`` is. Raises pint's error if they are of different kinds."""
+    """How many ``base`` one ``unit`` is. Raises ``ValueError`` if they are of different kinds."""
     if unit == base:
         return 1.0
-    registry = _registry()
-    return float(registry.Quantity(1.0, unit).to(base).magnitude)
+    (kind, one), (other, whole) = FACTORS[unit], FACTORS[base]
+    if kind != other:
+        raise ValueError(f"{unit} is no {base}")
+    return one / whole
 
 
 def read_number(text: str) -> float:
