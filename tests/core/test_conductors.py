@@ -18,12 +18,12 @@ from voltaje.core.rules.nec.overcurrent import next_standard_device, previous_st
 from voltaje.core.worksheet import fits
 
 CODE = edition("nec-2020")
-MATERIALS = st.sampled_from(["copper", "aluminum"])
+METALS = st.sampled_from(["copper", "aluminum"])
 DEVICES = st.sampled_from(list(CODE.table("standard_devices").column("A").values()))
 
 
 @settings(max_examples=60)
-@given(st.floats(1, 6000), MATERIALS)
+@given(st.floats(1, 6000), METALS)
 def test_the_smallest_conductor_is_the_smallest_that_carries(needed, material):
     found = smallest(needed, material, CODE)
     table = CODE.table("ampacity").column(f"{material} 75")
@@ -39,7 +39,7 @@ def test_the_smallest_conductor_is_the_smallest_that_carries(needed, material):
             assert not (smaller and fits(needed, ampacity * sets))
 
 
-@given(st.floats(100, 6000), MATERIALS, st.booleans())
+@given(st.floats(100, 6000), METALS, st.booleans())
 def test_a_service_conductor_is_protected_by_its_device(amperes, material, dwelling):
     device = next_standard_device(amperes, CODE).value
     found = service_conductor(amperes, device, material, CODE, dwelling)

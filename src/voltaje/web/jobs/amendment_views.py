@@ -20,7 +20,7 @@ from voltaje.web.jobs.forms import NameField
 from voltaje.web.jobs.models import Amendment, Job
 from voltaje.web.jobs.views import own_job
 
-MATERIALS = ("copper", "aluminum")
+METALS = ("copper", "aluminum")
 MOST_PRICE = 100_000.0
 FIELDS = ("topic", "row", "column", "value", "jurisdiction", "reason")
 
@@ -164,7 +164,7 @@ def prices(request: HttpRequest, job_id: Any) -> HttpResponse:
     """What a foot or a metre of one conductor costs here; empty where it is not known."""
     job = own_job(request, job_id)
     sizes = list(edition(job.edition).table("ampacity").rows)
-    names = [f"{m} {s}" for m in MATERIALS for s in sizes]
+    names = [f"{m} {s}" for m in METALS for s in sizes]
     errors: dict[str, str] = {}
     with revisions.changing(job) as held:
         kept = {name: str(value) for name, value in held.prices.items()}
@@ -182,7 +182,7 @@ def prices(request: HttpRequest, job_id: Any) -> HttpResponse:
             size,
             [
                 (name, texts.get(name, ""), kept.get(name, ""), errors.get(name, ""))
-                for name in (f"{m} {size}" for m in MATERIALS)
+                for name in (f"{m} {size}" for m in METALS)
             ],
         )
         for size in sizes

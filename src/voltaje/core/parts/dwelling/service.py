@@ -9,7 +9,6 @@ from voltaje.core.codes import Cell, Edition
 from voltaje.core.electrical.systems import System
 from voltaje.core.parts.dwelling.neutral import PerLine
 from voltaje.core.rules.nec.conductors import (
-    MATERIALS,
     Conductor,
     grounded_conductor_least,
     service_conductor,
@@ -18,6 +17,7 @@ from voltaje.core.rules.nec.conductors import (
 )
 from voltaje.core.rules.nec.grounding import equipment_ground
 from voltaje.core.rules.nec.overcurrent import next_standard_device, rounding_note, whole_amperes
+from voltaje.core.rules.nec.wiring import METALS, Metal
 from voltaje.core.worksheet import (
     Findings,
     Result,
@@ -56,8 +56,8 @@ class Service:
     device: float
     device_cell: Cell | None = None
     least: Cell | None = None
-    lines: Mapping[str, Conductor] | None = None
-    neutrals: Mapping[str, Conductor] | None = None
+    lines: Mapping[Metal, Conductor] | None = None
+    neutrals: Mapping[Metal, Conductor] | None = None
     on_neutral: float = 0.0
     dwelling_rule: bool = False
     spread: bool = False
@@ -90,7 +90,7 @@ def size(
     cell = next_standard_device(max(amperes, least.value if least else 0.0), edition)
     rule = not system.is_wye or (feeder and edition.says("dwelling_208"))
     lines = {
-        metal: service_conductor(amperes, cell.value, metal, edition, rule) for metal in MATERIALS
+        metal: service_conductor(amperes, cell.value, metal, edition, rule) for metal in METALS
     }
     whole = whole_amperes(on_neutral)
     neutrals = {
@@ -205,7 +205,7 @@ def tell(
         "amperes_exact": Result(found.governing, "A", say("Amperes, not rounded")),
         "service_device": Result(found.device, "A", say("Service device")),
     }
-    for metal in MATERIALS:
+    for metal in METALS:
         _conductors(found, metal, edition, tape, results)
     if per_line is not None and found.spread:
         _heavier_line(found, per_line, findings)
@@ -227,7 +227,7 @@ def _device(found: Service, feeder: bool, tape: Tape) -> None:
 
 
 def _conductors(
-    found: Service, metal: str, edition: Edition, tape: Tape, results: dict[str, Result]
+    found: Service, metal: Metal, edition: Edition, tape: Tape, results: dict[str, Result]
 ) -> None:
     line, neutral = (found.lines or {})[metal], (found.neutrals or {})[metal]
     name = metal.capitalize()

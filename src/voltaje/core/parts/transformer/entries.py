@@ -166,8 +166,6 @@ def check(entries: TransformerEntries, primary: System) -> System:
     def refuse(path: str, words: str) -> None:
         raise WrongEntryError(path, words)
 
-    if entries.high is not None and kind == "wye-wye":
-        return second
     if kind == "single-phase":
         if second.phases != 1:
             refuse(
@@ -184,7 +182,8 @@ def check(entries: TransformerEntries, primary: System) -> System:
         refuse(
             "secondary", "This connection has a three-phase secondary: choose one, or single-phase."
         )
-    if kind == "wye-wye" and not primary.is_wye:
+    # above 1,000 V the supply's own volts are another's, and so is its neutral
+    if kind == "wye-wye" and not primary.is_wye and entries.high is None:
         refuse(
             "connection",
             f"The supply, {primary.label}, has no wye neutral for H0: choose delta–wye.",

@@ -6,11 +6,12 @@ from dataclasses import dataclass
 
 from voltaje.core.codes import Edition, NotCoveredError
 from voltaje.core.rules.nec.overcurrent import previous_standard_device
+from voltaje.core.rules.nec.wiring import Installation, Metal, size_ranks, smallest_option
 from voltaje.core.worksheet import Rule, fits
 
-MATERIALS = ("copper", "aluminum")
-# common practice: service equipment is listed for this column, °C
+# common practice: service equipment is listed for this column, °C, and its conductors are of it
 SERVICE_COLUMN = 75
+SERVICE = Installation("EMT", "THW")
 # Common practice: larger single conductors are not pulled where sets in parallel do.
 LARGEST_SINGLE = "600"
 MOST_SETS = 20  # no code figure
@@ -31,7 +32,7 @@ def label(size: str, material: str = "", sets: int = 1) -> str:
 class Conductor:
     """A conductor for one line, ``sets`` in parallel. ``ampacity`` in A is of all sets."""
 
-    material: str
+    material: Metal
     size: str
     sets: int
     ampacity: float
@@ -49,38 +50,31 @@ def sizes(edition: Edition) -> list[str]:
 
 
 def smallest(
-    needed: float,
-    material: str,
-    edition: Edition,
-    least: str = "",
-    column: int = SERVICE_COLUMN,
-    largest: str = LARGEST_SINGLE,
+    needed: float, material: Metal, edition: Edition, least: str = "", largest: str = LARGEST_SINGLE
 ) -> Conductor:
-    """The smallest conductor of ``material`` for ``needed`` A at ``column`` °C, not below the
-    size ``least`` nor above ``largest``; in parallel from 1/0 AWG up when one does not do.
+    """The smallest conductor of ``material`` for ``needed`` A as service conductors lie, not below
+    the size ``least`` nor above ``largest``; in parallel from 1/0 AWG up when one does not do.
 
     Raises :class:`NotCoveredError` when twenty sets do not carry it.
     """
-    order = sizes(edition)
-    table = edition.table("ampacity").column(f"{material} {column}")
+    parallel, rank = edition.limit_size("parallel"), size_ranks(edition)
     for sets in range(1, MOST_SETS + 1):
-        for size, ampacity in table.items():
-            if least and order.index(size) < order.index(least):
-                continue
-            if order.index(size) > order.index(largest):
-                break
-            if sets > 1 and order.index(size) < order.index(edition.limit_size("parallel")):
-                continue
-            if fits(needed, ampacity * sets):
-                rules: tuple[Rule, ...] = (edition.rule("ampacity", size, f"{material} {column}"),)
-                if sets > 1:
-                    rules = (*rules, edition.rule("parallel"))
-                return Conductor(material, size, sets, ampacity * sets, needed, rules)
+        floor = least
+        if sets > 1 and (not least or rank[least] < rank[parallel]):
+            floor = parallel
+        found = smallest_option(
+            needed / sets, material, SERVICE, SERVICE_COLUMN, edition, floor, largest
+        )
+        if found is not None:
+            rule = edition.rule("ampacity", found.size, f"{material} {SERVICE_COLUMN}")
+            rules = (rule, edition.rule("parallel")) if sets > 1 else (rule,)
+            ampacity = found.final(SERVICE_COLUMN) * sets
+            return Conductor(material, found.size, sets, ampacity, needed, rules)
     raise NotCoveredError(edition.title, f"a conductor for {needed:,.0f} A")
 
 
 def service_conductor(
-    amperes: float, device: float, material: str, edition: Edition, dwelling_rule: bool
+    amperes: float, device: float, material: Metal, edition: Edition, dwelling_rule: bool
 ) -> Conductor:
     """The ungrounded service conductor of a dwelling behind ``device`` A for ``amperes`` A.
 

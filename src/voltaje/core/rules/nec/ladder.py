@@ -11,9 +11,9 @@ from voltaje.core.rules.nec.conductors import LARGEST_SINGLE, MOST_SETS, label
 from voltaje.core.rules.nec.grounding import equipment_ground
 from voltaje.core.rules.nec.overcurrent import previous_standard_device
 from voltaje.core.rules.nec.wiring import (
-    MATERIALS,
+    METALS,
     Installation,
-    Material,
+    Metal,
     Option,
     options,
     size_ranks,
@@ -123,7 +123,7 @@ class Builder:
             price = None if price is None or ground is None else price + ground * sets
         return mils * sets * KG_PER_MIL[option.material], price
 
-    def smallest(self, device: float, material: Material, sets: int) -> Pair | None:
+    def smallest(self, device: float, material: Metal, sets: int) -> Pair | None:
         """The smallest conductor that passes behind ``device``, or ``None``."""
         for option in self._sizes(material, sets):
             if self._judge(device, option, sets).passes:
@@ -134,18 +134,18 @@ class Builder:
         lies = self.installation.of_sets(sets)
         return judge(device, option, sets, self.need, lies, self.edition, self.rank)
 
-    def options(self, material: Material, sets: int) -> tuple[Option, ...]:
+    def options(self, material: Metal, sets: int) -> tuple[Option, ...]:
         """Every size as that many sets carry it."""
         return options(material, self.installation.of_sets(sets), self.edition)
 
-    def _sizes(self, material: Material, sets: int) -> tuple[Option, ...]:
+    def _sizes(self, material: Metal, sets: int) -> tuple[Option, ...]:
         found = self.options(material, sets)
         most = self.rank[LARGEST_SINGLE]
         # nothing that the terminals limit below the need can pass: the search starts there
         needed = self.need.conductor / sets * (1 - 1e-6)
         return tuple(o for o in found if o.at_75 >= needed and self.rank[o.size] <= most)
 
-    def passing(self, device: float, material: Material) -> list[Pair]:
+    def passing(self, device: float, material: Metal) -> list[Pair]:
         """The smallest passing conductor for each sensible number of sets; dominated ones, which
         take more metal with more sets, are left out."""
         found: list[Pair] = []
@@ -175,7 +175,7 @@ def choose(
     need: Need,
     installation: Installation,
     edition: Edition,
-    material: Material,
+    material: Metal,
     wires: Wires,
     shop: Shop,
     pin: Pin,
@@ -192,12 +192,12 @@ def choose(
     return _choice(builder, passing, material, pin, edition)
 
 
-def _passing(builder: Builder, material: Material) -> list[Pair]:
+def _passing(builder: Builder, material: Metal) -> list[Pair]:
     return [p for device in builder.need.devices for p in builder.passing(device, material)]
 
 
 def _choice(
-    builder: Builder, passing: list[Pair], material: Material, pin: Pin, edition: Edition
+    builder: Builder, passing: list[Pair], material: Metal, pin: Pin, edition: Edition
 ) -> Chosen:
     free = _choose(passing, builder.shop)
     pair, holds = _pinned(builder, free, passing, material, pin, edition)
@@ -211,7 +211,7 @@ def build(
     need: Need,
     installation: Installation,
     edition: Edition,
-    material: Material = "copper",
+    material: Metal = "copper",
     wires: Wires | None = None,
     shop: Shop | None = None,
     pin: Pin | None = None,
@@ -220,7 +220,7 @@ def build(
     shop, pin = shop or Shop(), pin or Pin()
     builder = Builder(need, installation, wires or Wires(), edition, shop)
     passing = _passing(builder, material)
-    other: Material = MATERIALS[1] if material == MATERIALS[0] else MATERIALS[0]
+    other: Metal = METALS[1] if material == METALS[0] else METALS[0]
     choice = _choice(builder, passing, material, pin, edition)
     chosen = choice.pair
     pairs = [*passing, *_passing(builder, other), *_rejected(builder, passing, material, edition)]
@@ -296,7 +296,7 @@ def _pinned(
     builder: Builder,
     free: Pair | None,
     passing: list[Pair],
-    material: Material,
+    material: Metal,
     pin: Pin,
     edition: Edition,
 ) -> tuple[Pair, bool]:
@@ -341,7 +341,7 @@ def _behind(
     builder: Builder,
     device: float,
     free: Pair | None,
-    material: Material,
+    material: Metal,
     pin: Pin,
     edition: Edition,
 ) -> Pair:
@@ -367,7 +367,7 @@ def _behind(
 
 
 def _rejected(
-    builder: Builder, passing: list[Pair], material: Material, edition: Edition
+    builder: Builder, passing: list[Pair], material: Metal, edition: Edition
 ) -> list[Pair]:
     """What one would try next and may not: the next smaller conductor behind each device, and
     the next smaller device with the smallest conductor."""

@@ -12,8 +12,8 @@ from typing import Literal
 from voltaje.core.codes import Edition
 from voltaje.core.worksheet import Rule, fits
 
-Material = Literal["copper", "aluminum"]
-MATERIALS: tuple[Material, ...] = ("copper", "aluminum")
+Metal = Literal["copper", "aluminum"]
+METALS: tuple[Metal, ...] = ("copper", "aluminum")
 
 # no code figures: the columns, °C, of the ampacity table that terminals are read in
 COLUMNS = (60, 75)
@@ -46,8 +46,8 @@ def cable(method: str, edition: Edition) -> Cable | None:
         int(cells["cap"] or 0),
         cells["cap to"],
         cells["rule"],
-        {m: cells[f"{m} least"] for m in MATERIALS},
-        {m: cells[f"{m} most"] for m in MATERIALS},
+        {m: cells[f"{m} least"] for m in METALS},
+        {m: cells[f"{m} most"] for m in METALS},
     )
 
 
@@ -94,7 +94,7 @@ class Option:
     limited by insulation and cable), ``small`` the most it may be protected at (0: no limit)."""
 
     size: str
-    material: Material
+    material: Metal
     base: float
     ambient: float
     adjustment: float
@@ -145,7 +145,7 @@ def terminal_column(device: float, listed_75: bool, edition: Edition) -> int:
 
 
 @lru_cache(maxsize=512)
-def options(material: Material, installation: Installation, edition: Edition) -> tuple[Option, ...]:
+def options(material: Metal, installation: Installation, edition: Edition) -> tuple[Option, ...]:
     """Every size that the wiring method is made in, smallest first."""
     table = edition.table("ampacity")
     order = list(table.rows)
@@ -202,19 +202,21 @@ def counted_conductors(
 
 def smallest_option(
     amperes: float,
-    material: Material,
+    material: Metal,
     installation: Installation,
     column: int,
     edition: Edition,
     least: str = "",
+    most: str = "",
 ) -> Option | None:
     """The one search for a conductor by what it must carry: the smallest of that metal, run like
-    that, that carries ``amperes`` A at terminals of ``column`` °C, not below the size ``least``.
-    ``None`` where none does."""
+    that, that carries ``amperes`` A at terminals of ``column`` °C, not below the size ``least`` nor
+    above ``most``. ``None`` where none does."""
     order = size_ranks(edition)
-    floor = order[least] if least else -1
+    floor, ceiling = order.get(least, -1), order.get(most, len(order))
     for option in options(material, installation, edition):
-        if order[option.size] >= floor and fits(amperes, option.final(column)):
+        within = floor <= order[option.size] <= ceiling
+        if within and fits(amperes, option.final(column)):
             return option
     return None
 

@@ -11,7 +11,6 @@ from voltaje.core.rules.nec.wired.entries import (
     WIRING_GROUPS,
     Insulation,
     Interrupting,
-    Metal,
     Method,
     Size,
     WiringEntries,
@@ -31,6 +30,7 @@ from voltaje.core.rules.nec.wired.work import (
     volts_of,
     wires_of,
 )
+from voltaje.core.rules.nec.wiring import Metal
 
 __all__ = [
     "METHOD_LABELS",

@@ -20,7 +20,7 @@ from voltaje.core.entries import (
 from voltaje.core.rules.nec.conductors import label
 from voltaje.core.rules.nec.ladder import Pin
 from voltaje.core.rules.nec.wired.drop import SIZING
-from voltaje.core.rules.nec.wiring import RACEWAYS, Installation
+from voltaje.core.rules.nec.wiring import RACEWAYS, Installation, Metal
 
 Size = Literal[
     "auto", "14", "12", "10", "8", "6", "4", "3", "2", "1", "1/0", "2/0", "3/0", "4/0", "250",
@@ -46,7 +46,6 @@ WIRING_GROUPS = {"run": "How it is run", "hand": "By hand"}
 
 Method = Literal["EMT", "PVC 40", "PVC 80", "RMC", "NM-B", "UF-B", "SE", "MC"]
 Insulation = Literal["THHN", "THWN-2", "THWN", "XHHW-2", "XHHW", "THW-2", "THW", "TW"]
-Metal = Literal["copper", "aluminum"]
 
 
 def method_entry(usual: Method) -> Any:
