@@ -151,6 +151,31 @@ def test_horsepower_goes_by_the_motor_table(work):
 
 
 @pytest.mark.parametrize(
+    ("lies", "conductor"),
+    [
+        # 200 A of service: 83 % of it is 166 A, in the 75 °C column of Table 310.16 (310.15(B)(16))
+        ({}, "2/0"),
+        ({"ambient": 40}, "3/0"),  # 175 x 0.88 = 154; 200 x 0.88 = 176
+        ({"ambient": "113 °F"}, "4/0"),  # 45 °C: 200 x 0.82 = 164; 230 x 0.82 = 188.6
+        ({"ambient": 45, "insulation": "THWN-2"}, "2/0"),  # 195 x 0.87 = 169.7
+        ({"others": 4}, "4/0"),  # two lines and four: 200 x 0.8 = 160; 230 x 0.8 = 184
+        ({"others": 1}, "2/0"),  # three of them: nothing off
+        ({"others": 4, "ambient": 45, "insulation": "XHHW-2"}, "4/0"),  # 260 x 0.87 x 0.8 = 181
+        ({"ambient": 20, "others": 0}, "2/0"),  # 175 x 1.11, yet 175 at the terminals
+    ],
+)
+def test_heat_and_neighbours_take_from_the_service_conductor(work, lies, conductor):
+    load = [{"name": "Furnace", "nameplate": "38 kW", "what": "heating"}]
+    worked = work({**BASE, "climate": load, **lies})
+    assert worked.value("service_device") == 200
+    chosen = [rung for rung in worked.ladder if rung.chosen]
+    assert [(rung.size, rung.passes) for rung in chosen] == [(conductor, True)]
+    assert {rung.passes for rung in worked.ladder if rung.material == "copper"} == {False, True}
+    assert all(rung.ampacity >= 166 for rung in worked.ladder if rung.passes)
+    assert all(rung.ampacity < 166 for rung in worked.ladder if not rung.passes)
+
+
+@pytest.mark.parametrize(
     ("extra", "load", "status"),
     [
         # 220.83(A): first 8 kVA whole, the rest at 40 %; 9,000 + 12,000 + 7,200 connected

@@ -10,6 +10,7 @@ from voltaje.core.entries import (
     Area,
     Current,
     Entries,
+    Few,
     Name,
     Nameplate,
     Power,
@@ -17,6 +18,7 @@ from voltaje.core.entries import (
     Reads,
     ReadsNameplate,
     Row,
+    Temperature,
     Units,
     Usual,
     entry,
@@ -126,10 +128,19 @@ class ClimateRow(Row):
     line: Line = entry("auto", "Line", choices=LINES)
 
 
+NEW = ("calculation", ("new",))
 EXISTING = ("calculation", ("added", "measured"))
 ADDED = ("calculation", ("added",))
 MEASURED = ("calculation", ("measured",))
 NOT_MEASURED = ("calculation", ("new", "added"))
+
+
+INSULATIONS = {
+    "THW": "THW, 75 °C",
+    "THWN": "THWN, 75 °C",
+    "THWN-2": "THWN-2, 90 °C",
+    "XHHW-2": "XHHW-2, 90 °C",
+}
 
 
 class DwellingEntries(Entries):
@@ -150,14 +161,14 @@ class DwellingEntries(Entries):
         "Method",
         choices={"standard": "standard", "optional": "optional"},
         group="question",
-        when=("calculation", ("new",)),
+        when=NEW,
     )
     supplied: Literal["service", "feeder"] = entry(
         "service",
         "Supplied by",
         choices={"service": "its own service", "feeder": "a feeder that serves it alone"},
         group="question",
-        when=("calculation", ("new",)),
+        when=NEW,
     )
     existing_service: Current | None = entry(
         None, "Existing service", group="question", when=EXISTING, needed=True, example="100 A"
@@ -227,6 +238,14 @@ class DwellingEntries(Entries):
         when=NOT_MEASURED,
     )
 
+    insulation: Literal["THW", "THWN", "THWN-2", "XHHW-2"] = entry(
+        "THW", "Insulation", choices=INSULATIONS, group="run", when=NEW
+    )
+    ambient: Temperature = entry(30.0, "Ambient", group="run", help="°C, or write 104 °F", when=NEW)
+    others: Few = entry(
+        0, "Other current-carrying conductors", help="in the same raceway", group="run", when=NEW
+    )
+
     def problems(self) -> Iterator[Problem]:
         """What one field cannot see: entries that need one another."""
         if self.calculation == "measured":
@@ -263,4 +282,5 @@ GROUPS = {
     "cooking": "Cooking",
     "dryers": "Drying",
     "climate": "Heating and cooling",
+    "run": "How its conductors are run",
 }

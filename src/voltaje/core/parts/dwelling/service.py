@@ -9,18 +9,32 @@ from voltaje.core.codes import Cell, Edition
 from voltaje.core.electrical.systems import System
 from voltaje.core.parts.dwelling.neutral import PerLine
 from voltaje.core.rules.nec.conductors import (
+    SERVICE,
+    SERVICE_COLUMN,
     Conductor,
     grounded_conductor_least,
+    label,
     service_conductor,
     sizes,
     smallest,
 )
 from voltaje.core.rules.nec.grounding import equipment_ground
+from voltaje.core.rules.nec.ladder import KG_PER_MIL
 from voltaje.core.rules.nec.overcurrent import next_standard_device, rounding_note, whole_amperes
-from voltaje.core.rules.nec.wiring import METALS, Metal
+from voltaje.core.rules.nec.wiring import (
+    METALS,
+    Installation,
+    Metal,
+    Option,
+    adjustment_factor,
+    ambient_factor,
+    options,
+)
 from voltaje.core.worksheet import (
     Findings,
+    Mark,
     Result,
+    Rung,
     Section,
     Tape,
     conductor_figures,
@@ -36,6 +50,7 @@ ANSWER = (
     "neutral_amperes",
     "neutral_conductor_copper",
 )
+WIRES = 3  # no code figure: two lines and a neutral
 AGAINST = ("amperes", "existing_service", "spare_amperes")
 
 
@@ -60,6 +75,7 @@ class Service:
     neutrals: Mapping[Metal, Conductor] | None = None
     on_neutral: float = 0.0
     dwelling_rule: bool = False
+    lies: Installation = SERVICE
     spread: bool = False
     there: float = 0.0
 
@@ -72,6 +88,7 @@ def size(
     system: System,
     edition: Edition,
     feeder: bool = False,
+    lies: Installation = SERVICE,
 ) -> Service:
     """The smallest standard device and conductors that pass for ``load`` VA and ``neutral`` A.
     Where the user has put 120 V loads on lines, the heavier line governs the standard method, as
@@ -90,11 +107,12 @@ def size(
     cell = next_standard_device(max(amperes, least.value if least else 0.0), edition)
     rule = not system.is_wye or (feeder and edition.says("dwelling_208"))
     lines = {
-        metal: service_conductor(amperes, cell.value, metal, edition, rule) for metal in METALS
+        metal: service_conductor(amperes, cell.value, metal, edition, rule, lies)
+        for metal in METALS
     }
     whole = whole_amperes(on_neutral)
     neutrals = {
-        metal: _neutral_conductor(whole, line, cell.value, feeder, system, edition)
+        metal: _neutral_conductor(whole, line, cell.value, feeder, system, edition, lies)
         for metal, line in lines.items()
     }
     return Service(
@@ -109,6 +127,7 @@ def size(
         neutrals,
         on_neutral,
         rule,
+        lies,
         spread,
     )
 
@@ -128,7 +147,13 @@ def _least_device(method: str, feeder: bool, edition: Edition) -> Cell | None:
 
 
 def _neutral_conductor(
-    amperes: int, line: Conductor, device: float, feeder: bool, system: System, edition: Edition
+    amperes: int,
+    line: Conductor,
+    device: float,
+    feeder: bool,
+    system: System,
+    edition: Edition,
+    lies: Installation,
 ) -> Conductor:
     """The neutral of each set: for its load, not below the least of the rules, and never larger
     than the lines, whose rule makes both smaller; as large as they on two lines of a wye."""
@@ -138,7 +163,7 @@ def _neutral_conductor(
     else:
         least, rule = grounded_conductor_least(line, edition)
     order = sizes(edition)
-    per_set = smallest(amperes / line.sets, line.material, edition, least=least)
+    per_set = smallest(amperes / line.sets, line.material, edition, least, lies=lies)
     larger = order.index(per_set.size) > order.index(line.size) or per_set.sets > 1
     if larger or (system.is_wye and line.by_dwelling_rule):
         why = edition.rule("neutral_wye" if system.is_wye else "dwelling_conductors")
@@ -170,6 +195,8 @@ class Told:
     findings: Findings
     results: dict[str, Result]
     answer: tuple[str, ...]
+    rungs: tuple[Rung, ...] = ()
+    marks: tuple[Mark, ...] = ()
 
 
 def tell(
@@ -205,11 +232,103 @@ def tell(
         "amperes_exact": Result(found.governing, "A", say("Amperes, not rounded")),
         "service_device": Result(found.device, "A", say("Service device")),
     }
+    _conditions(found, edition, tape)
     for metal in METALS:
         _conductors(found, metal, edition, tape, results)
     if per_line is not None and found.spread:
         _heavier_line(found, per_line, findings)
-    return Told(tape.section("service", say("Service")), findings, results, ANSWER)
+    section = tape.section("service", say("Service"))
+    return Told(section, findings, results, ANSWER, _rungs(found, edition), _marks(found, edition))
+
+
+def _conditions(found: Service, edition: Edition, tape: Tape) -> None:
+    """What heat and neighbours leave of the conductors, where they take something."""
+    lies = found.lies
+    column = lies.own_column(edition)
+    ambient, rule = ambient_factor(column, lies.ambient_c, edition)
+    if ambient != 1:
+        words = say(
+            "At {degrees} °C ambient, {column} °C insulation: × {factor}",
+            degrees=lies.ambient_c,
+            column=column,
+            factor=figure(ambient),
+        )
+        tape.note("ambient", words, rules=rule, entries=("ambient", "insulation"))
+    adjustment, rule = adjustment_factor(lies.counted, edition)
+    if adjustment != 1:
+        words = say(
+            "{count} current-carrying conductors together: × {factor}",
+            count=lies.counted,
+            factor=figure(adjustment),
+        )
+        tape.note("adjustment", words, rules=rule, entries="others")
+
+
+def _option(found: Service, metal: Metal, size_: str, edition: Edition) -> Option:
+    """The ampacities of one set of ``size_`` as the service's conductors lie."""
+    return next(one for one in options(metal, found.lies, edition) if one.size == size_)
+
+
+def _carried(found: Service, one: Conductor, edition: Edition) -> str:
+    """Its ampacity, with the factors where heat and neighbours leave less than the terminals."""
+    option = _option(found, one.material, one.size, edition)
+    if option.corrected >= option.terminal(SERVICE_COLUMN):
+        return f"{figure(one.ampacity)} A"
+    factors = [option.base, option.ambient, option.adjustment, float(one.sets)]
+    product = " × ".join(figure(f) for f in factors if f != 1)
+    return f"{product} = {figure(one.ampacity)} A"
+
+
+def _rungs(found: Service, edition: Edition) -> tuple[Rung, ...]:
+    """The conductors of both metals behind the device, and the next smaller one of each, which may
+    not be. Copper is taken for the chosen: both are answers."""
+    told = []
+    for metal, line in (found.lines or {}).items():
+        every = options(metal, found.lies, edition)
+        place = next(i for i, o in enumerate(every) if o.size == line.size)
+        for index in (place - 1, place) if line.sets == 1 and place else (place,):
+            option = every[index]
+            carries = option.final(SERVICE_COLUMN) * line.sets
+            passes = index == place
+            words = say(
+                "Carries {ampacity} A of the {needed} A needed",
+                ampacity=figure(carries),
+                needed=figure(line.needed),
+            )
+            told.append(
+                Rung(
+                    found.device,
+                    label(option.size, metal, line.sets),
+                    option.size,
+                    line.sets,
+                    metal,
+                    carries,
+                    passes,
+                    passes and metal == METALS[0],
+                    words,
+                    line.rules[:1] if passes else line.rules[-1:],
+                    WIRES * option.mils * line.sets * KG_PER_MIL[metal],
+                )
+            )
+    return tuple(sorted(told, key=lambda rung: (rung.material != METALS[0], rung.mass)))
+
+
+def _marks(found: Service, edition: Edition) -> tuple[Mark, ...]:
+    line = (found.lines or {})[METALS[0]]
+    option = _option(found, METALS[0], line.size, edition)
+    own, reads = option.base * line.sets, option.terminal(SERVICE_COLUMN) * line.sets
+    marks = [
+        Mark("load", say("Load"), found.governing, "load"),
+        Mark("device", say("Device"), found.device, "device"),
+        Mark("own", say("In its own column"), own, "conductor"),
+    ]
+    corrected = option.corrected * line.sets
+    if corrected != own:
+        marks.append(Mark("adjusted", say("As it lies"), corrected, "conductor", corrected < reads))
+    marks.append(Mark("terminals", say("At the terminals"), reads, "conductor", reads <= corrected))
+    if line.by_dwelling_rule:
+        marks.append(Mark("needed", say("Dwelling rule"), line.needed, "limit"))
+    return tuple(marks)
 
 
 def _device(found: Service, feeder: bool, tape: Tape) -> None:
@@ -237,7 +356,7 @@ def _conductors(
     results[f"neutral_conductor_{metal}"] = Result(str(neutral), "", words)
     for key, one in (("service_conductor", line), ("neutral_conductor", neutral)):
         results |= conductor_figures(f"{key}_{metal}", one.size, one.sets, metal, one.ampacity)
-    shown = f"{figure(line.needed)} ≤ {figure(line.ampacity)} A"
+    shown = f"{figure(line.needed)} ≤ {_carried(found, line, edition)}"
     if line.by_dwelling_rule:
         share = figure(edition.value("dwelling_share") / 100)
         shown = f"{figure(found.device)} × {share} = {shown}"
@@ -251,7 +370,8 @@ def _conductors(
         note=say("75 °C terminals, as service equipment is listed for"),
     )
     whole = whole_amperes(found.on_neutral)
-    shown = f"{whole} A ≤ {figure(neutral.ampacity)} A" if fits(whole, neutral.ampacity) else ""
+    carried = _carried(found, neutral, edition)
+    shown = f"{whole} A ≤ {carried}" if fits(whole, neutral.ampacity) else ""
     note = say("as large as the lines: never larger") if neutral.by_dwelling_rule else None
     tape.step(
         f"neutral_conductor_{metal}",

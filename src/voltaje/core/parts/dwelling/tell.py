@@ -72,6 +72,8 @@ def _calculated(
         {**flows, "shown": flows[main]},
         sized.answer,
         f"{figure(amperes)} A · {figure(device)} A",
+        sized.rungs,
+        sized.marks,
     )
 
 

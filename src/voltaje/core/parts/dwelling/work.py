@@ -16,6 +16,7 @@ from voltaje.core.parts.dwelling.standard import Standard
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.overcurrent import whole_amperes
+from voltaje.core.rules.nec.wiring import Installation, counted_conductors
 from voltaje.core.units import Nameplate
 
 
@@ -113,6 +114,7 @@ def _calculated(entries: DwellingEntries, system: System, context: Context) -> D
             system,
             edition,
             entries.supplied == "feeder",
+            lies_of(entries, system),
         )
     return DwellingOutcome(
         amperes=sized.amperes,
@@ -123,6 +125,13 @@ def _calculated(entries: DwellingEntries, system: System, context: Context) -> D
         neutral_amperes=whole_amperes(sized.on_neutral or on_neutral.amperes),
         methods=Methods(loads, by_standard, by_optional, existing, on_neutral, per_line),
     )
+
+
+def lies_of(entries: DwellingEntries, system: System) -> Installation:
+    """How the service conductors lie: two lines, with the neutral of a wye, and what else is in
+    their raceway."""
+    counted = counted_conductors(2, True, system.is_wye, False, entries.others)
+    return Installation("EMT", entries.insulation, entries.ambient, counted)
 
 
 def hand_up(entries: DwellingEntries, outcome: DwellingOutcome, context: Context) -> Demand:

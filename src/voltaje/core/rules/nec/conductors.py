@@ -50,7 +50,12 @@ def sizes(edition: Edition) -> list[str]:
 
 
 def smallest(
-    needed: float, material: Metal, edition: Edition, least: str = "", largest: str = LARGEST_SINGLE
+    needed: float,
+    material: Metal,
+    edition: Edition,
+    least: str = "",
+    largest: str = LARGEST_SINGLE,
+    lies: Installation = SERVICE,
 ) -> Conductor:
     """The smallest conductor of ``material`` for ``needed`` A as service conductors lie, not below
     the size ``least`` nor above ``largest``; in parallel from 1/0 AWG up when one does not do.
@@ -63,7 +68,7 @@ def smallest(
         if sets > 1 and (not least or rank[least] < rank[parallel]):
             floor = parallel
         found = smallest_option(
-            needed / sets, material, SERVICE, SERVICE_COLUMN, edition, floor, largest
+            needed / sets, material, lies, SERVICE_COLUMN, edition, floor, largest
         )
         if found is not None:
             rule = edition.rule("ampacity", found.size, f"{material} {SERVICE_COLUMN}")
@@ -74,7 +79,12 @@ def smallest(
 
 
 def service_conductor(
-    amperes: float, device: float, material: Metal, edition: Edition, dwelling_rule: bool
+    amperes: float,
+    device: float,
+    material: Metal,
+    edition: Edition,
+    dwelling_rule: bool,
+    lies: Installation = SERVICE,
 ) -> Conductor:
     """The ungrounded service conductor of a dwelling behind ``device`` A for ``amperes`` A.
 
@@ -84,7 +94,7 @@ def service_conductor(
     low, high = edition.value("dwelling_from"), edition.value("dwelling_to")
     if dwelling_rule and fits(low, device) and fits(device, high):
         share = edition.limit("dwelling_share")
-        found = smallest(device * share.value / 100, material, edition)
+        found = smallest(device * share.value / 100, material, edition, lies=lies)
         return Conductor(
             material,
             found.size,
@@ -95,12 +105,12 @@ def service_conductor(
             True,
         )
     if not fits(device, edition.value("next_size_up")):
-        found = smallest(device, material, edition)
+        found = smallest(device, material, edition, lies=lies)
         extra = edition.rule("over_800")
     else:
         # ampacity above the standard size below: then this device is the next size up
         least = previous_standard_device(device, edition) * (1 + 1e-6)
-        found = smallest(max(amperes, least), material, edition)
+        found = smallest(max(amperes, least), material, edition, lies=lies)
         extra = edition.rule("next_size_up")
     return Conductor(
         material, found.size, found.sets, found.ampacity, found.needed, (*found.rules, extra)
