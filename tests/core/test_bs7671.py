@@ -80,7 +80,21 @@ def test_drop_and_resistance_agree(size):
                                               (32, 1.37), (40, 1.09), (63, 0.69)])  # fmt: skip
 def test_the_loop_of_a_type_b_breaker(rating, ohms):
     """Table 41.3 as recalled, which is 230 × 0.95 ÷ (5 × In)."""
-    assert loop_limit(rating, CODE) == pytest.approx(ohms, abs=0.006)
+    assert loop_limit(rating, 230, CODE) == pytest.approx(ohms, abs=0.006)
+
+
+@pytest.mark.parametrize(("system", "ohms"), [("1ph-230", 1.366), ("3ph-400Y/230", 1.366),
+                                              ("1ph-120/240", 0.7125), ("3ph-208Y/120", 0.7125),
+                                              ("3ph-240", None)])  # fmt: skip
+def test_the_loop_goes_by_the_volts_to_earth(system, ohms):
+    """U0 × 0.95 ÷ (5 × 32 A): 120 V drive less through a fault than 230 V, between lines, too."""
+    point = SupplyPoint(SYSTEMS[system])
+    found = work(point, load="5 kW", device="32 A", connection="two-line"
+                 if SYSTEMS[system].line_to_line else "line-neutral")  # fmt: skip
+    if ohms is None:
+        assert "not earthed" in found.problems[0].words
+    else:
+        assert found.worked.value("loop_most") == pytest.approx(ohms, abs=0.001)
 
 
 @pytest.mark.parametrize(("line", "protective"), [("2.5", "2.5"), ("16", "16"), ("25", "16"),

@@ -50,6 +50,7 @@ class RopeCode:
 
     family, title, wiring = "ropes", "Code of ropes", Ropes
     design_label = say("Pull")
+    systems, units = ("1ph-120/240",), "us"
 
     def outlet(self, edition):
         raise NotCoveredError(edition.title, "outlets")
@@ -221,3 +222,18 @@ def test_a_kind_is_known_to_the_pages(whole_lamp, owner, people):
     assert "THE LAMP" in sheet and "Lamp amperes" in sheet
     riser = owner.get(reverse("jobs:riser", args=[job.pk])).content.decode()
     assert "Lantern" in riser and "240 VA" in riser
+
+
+@pytest.mark.parametrize(
+    ("asked", "system", "units"),
+    [
+        ("code=bs7671-2018", "1ph-230", "metric"),
+        ("code=bs7671-2018&system=1ph-120/240&units=us", "1ph-230", "us"),
+        ("code=bs7671-2018&system=3ph-400Y/230", "3ph-400Y/230", "metric"),
+        ("code=nec-2020&system=1ph-230", "1ph-120/240", "us"),
+        ("", "1ph-120/240", "us"),
+    ],
+)
+def test_a_quick_sheet_offers_the_supplies_of_its_family(db, client, asked, system, units):
+    chosen = client.get(f"/quick/circuit/?{asked}").context["chosen"]
+    assert (chosen["system"], chosen["units"]) == (system, units)

@@ -17,6 +17,7 @@ from typing import TYPE_CHECKING, Any, Protocol
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.electrical.systems import Connection, Piece
 from voltaje.core.entries import Entries
+from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Findings, Mark, Result, Rule, Rung, Section, Tape, Text, Wire
 
 if TYPE_CHECKING:
@@ -110,13 +111,16 @@ class Told:
 
 
 class Code(Protocol):
-    """One family. Every method may raise ``NotCoveredError`` for what it does not answer, and
+    """One family. A plain sheet offers its ``systems``, the usual one first, and begins in its
+    ``units``. Every method may raise ``NotCoveredError`` for what it does not answer, and
     ``WrongEntryError`` at an entry."""
 
     family: str
     title: str
     design_label: Text
     wiring: type[Entries]
+    systems: tuple[str, ...]
+    units: UnitSystem
 
     def outlet(self, edition: Edition) -> Cell:
         """What an outlet without a load of its own counts, VA."""

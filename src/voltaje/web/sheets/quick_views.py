@@ -35,27 +35,24 @@ def _kind(name: str) -> Kind:
     return of
 
 
-def systems_of(name: str) -> list[str]:
-    """The systems on which a kind of part may stand."""
-    return list(presentation(name).systems)
+def systems_of(name: str, code: str) -> list[str]:
+    """The systems on which a kind of part may stand under a code edition."""
+    of = code_of(edition(code).family)
+    return [system for system in presentation(name).systems if system in of.systems]
 
 
 def _settings(name: str, given: Any) -> dict[str, str]:
     """Edition, system and units of a quick sheet; the usual ones where they are not known."""
-    usual = presentation(name).usual_system
-    found = {
-        "code": given.get("code", "nec-2020"),
-        "system": given.get("system", usual),
-        "units": given.get("units", "us"),
-    }
+    found = {"code": given.get("code", "nec-2020")}
     families = kind(name).families
     known = [code.id for code in editions() if families is None or code.family in families]
     if found["code"] not in known:
         found["code"] = "nec-2020"
-    if found["system"] not in systems_of(name):
-        found["system"] = usual
-    if found["units"] not in ("us", "metric"):
-        found["units"] = "us"
+    code, systems = code_of(edition(found["code"]).family), systems_of(name, found["code"])
+    wanted = (given.get("system", ""), presentation(name).usual_system, *code.systems)
+    found["system"] = next(system for system in wanted if system in systems)
+    units = given.get("units", "")
+    found["units"] = units if units in ("us", "metric") else code.units
     return found
 
 
@@ -79,7 +76,7 @@ def quick(request: HttpRequest, name: str) -> HttpResponse:
         "kind": of,
         "chosen": chosen,
         "editions": [e for e in editions() if of.families is None or e.family in of.families],
-        "systems": [SYSTEMS[key] for key in systems_of(name)],
+        "systems": [SYSTEMS[key] for key in systems_of(name, chosen["code"])],
         "edition": edition(chosen["code"]),
         "groups": form.build(of, model, read_form(request.GET.dict(), model)),
         "asked": bool(request.GET),

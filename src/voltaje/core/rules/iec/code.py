@@ -14,6 +14,7 @@ from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec import tell as telling
 from voltaje.core.rules.iec import work
 from voltaje.core.rules.iec.entries import CableEntries
+from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Tape, figure, say
 
 
@@ -35,6 +36,8 @@ class Iec:
 
     design_label = say("Design current Ib")
     wiring: type[Entries] = CableEntries
+    systems: tuple[str, ...] = ("1ph-230", "3ph-400Y/230")
+    units: UnitSystem = "metric"
 
     def __init__(self, family: str, title: str) -> None:
         self.family, self.title = family, title

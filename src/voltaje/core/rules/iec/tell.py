@@ -229,7 +229,7 @@ def _loop(
     results["loop"] = Result(pair.loop, "Ω", say("Earth-fault loop Zs"))
     external = entries.external_loop or 0.0
     run = pair.loop - external
-    volts, least = edition.value("loop_volts"), edition.value("loop_least")
+    volts, least = sizing.earth_volts, edition.value("loop_least")
     times = edition.value("loop_times_b")
     tape.step(
         "loop",

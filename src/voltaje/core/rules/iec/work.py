@@ -72,7 +72,7 @@ class Pair:
 class CableSizing:
     """The pair that is taken, the others beside it, how the cable lies, what it was sized for.
     ``free`` is what would be taken without anything by hand; ``limit`` the drop that is allowed,
-    percent; ``metres`` its length."""
+    percent; ``metres`` its length, ``earth_volts`` U0."""
 
     pair: Pair
     others: tuple[Pair, ...]
@@ -82,6 +82,7 @@ class CableSizing:
     feed: Feed
     limit: Cell
     metres: float | None
+    earth_volts: float
 
     @property
     def device(self) -> float:
@@ -146,10 +147,10 @@ def protective_size(size: str, edition: Edition) -> str:
     return next(made for made in SIZES if fits(wanted, float(made)))
 
 
-def loop_limit(device: float, edition: Edition) -> float:
-    """The most that the loop of a type B breaker may be, Ω: U0 × Cmin ÷ (5 × In)."""
-    volts, least = edition.value("loop_volts"), edition.value("loop_least")
-    return volts * least / (edition.value("loop_times_b") * device)
+def loop_limit(device: float, volts: float, edition: Edition) -> float:
+    """The most that the loop of a type B breaker may be, Ω: U0 × Cmin ÷ (5 × In), with U0 the
+    nominal ``volts`` to earth."""
+    return volts * edition.value("loop_least") / (edition.value("loop_times_b") * device)
 
 
 def loop_ohms(size: str, protective: str, metres: float, edition: Edition) -> float:
@@ -179,7 +180,9 @@ def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> Cab
     else:
         raise NotCoveredError(edition.title, f"a cable for {need.design:,.1f} A run like this")
     others = (*found[1:], *sizer.rejected(chosen))
-    return CableSizing(chosen, others, free, sizer.laid, need, feed, sizer.limit, sizer.metres)
+    return CableSizing(
+        chosen, others, free, sizer.laid, need, feed, sizer.limit, sizer.metres, sizer.earth_volts
+    )
 
 
 class Sizer:
@@ -189,6 +192,10 @@ class Sizer:
         self.need, self.feed, self.entries = need, feed, entries
         self.edition = context.edition
         self.laid = lay(entries, feed, context.edition)
+        # the volts that drive a fault: a line's to earth, whatever the load is connected to
+        self.earth_volts = context.supply.system.to_neutral
+        if not self.earth_volts:
+            raise NotCoveredError(self.edition.title, "a supply whose neutral is not earthed")
         # a length is kept in feet, as every entry is
         self.metres = None if not entries.length else entries.length * METRES_PER_FOOT
         scheme_limit = context.limits.branch(context.edition)
@@ -214,7 +221,7 @@ class Sizer:
             if entries.external_loop is not None:
                 run = loop_ohms(size_, protective, self.metres, edition)
                 loop = entries.external_loop + run
-        most = loop_limit(device, edition)
+        most = loop_limit(device, self.earth_volts, edition)
         fault: Fault = ""
         if not fits(self.need.design, device):
             fault = "device"

@@ -6,12 +6,13 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from voltaje.core.codes import Cell, Edition
-from voltaje.core.electrical.systems import Piece
+from voltaje.core.electrical.systems import SYSTEMS, Piece
 from voltaje.core.entries import Entries
 from voltaje.core.rules.code import Asked, Code, Feed, Told, Wants
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec import circuits, feeder_demand, wired
 from voltaje.core.rules.nec.feeder_demand import Calculated
+from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Tape, say
 
 
@@ -22,6 +23,8 @@ class Nec:
     title = "National Electrical Code"
     design_label = say("With 125 % of continuous")
     wiring: type[Entries] = wired.WiringEntries
+    systems: tuple[str, ...] = tuple(name for name in SYSTEMS if name != "1ph-230")
+    units: UnitSystem = "us"
 
     def outlet(self, edition: Edition) -> Cell:
         return edition.limit("receptacle_load")
