@@ -237,3 +237,11 @@ def test_a_kind_is_known_to_the_pages(whole_lamp, owner, people):
 def test_a_quick_sheet_offers_the_supplies_of_its_family(db, client, asked, system, units):
     chosen = client.get(f"/quick/circuit/?{asked}").context["chosen"]
     assert (chosen["system"], chosen["units"]) == (system, units)
+
+
+def test_ohms_and_metal_are_shown_as_the_sheet_is_asked(db, client):
+    entries = {"load": "7.2 kW", "length": "20 m", "external_loop": "0.35"}
+    asked = {"code": "bs7671-2018", "system": "1ph-230", "units": "metric", **entries}
+    shown = client.post("/quick/circuit/work/", asked).content.decode()
+    assert ">1.366 <" in shown and ">0.571 <" in shown  # 230 × 0.95 ÷ (5 × 32); 0.35 + 0.221
+    assert "kg" in shown.lower() and "lb/" not in shown.lower()

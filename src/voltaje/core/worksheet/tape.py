@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
+from typing import TypedDict, Unpack
 
 from voltaje.core.worksheet.sheet import Finding, Line, LineKind, Rule, Section, Severity
 from voltaje.core.worksheet.text import Text
@@ -21,6 +22,15 @@ def _paths(given: Paths) -> tuple[str, ...]:
     if isinstance(given, str):
         return (given,) if given else ()
     return tuple(given)
+
+
+class Further(TypedDict, total=False):
+    """What else a line may have."""
+
+    note: Text | None
+    rounding: Text | None
+    entries: Paths
+    flow: str | None
 
 
 class Tape:
@@ -84,26 +94,10 @@ class Tape:
         unit: str = "",
         shown: str = "",
         rules: Rules = None,
-        *,
-        note: Text | None = None,
-        rounding: Text | None = None,
-        entries: Paths = (),
-        flow: str | None = None,
+        **further: Unpack[Further],
     ) -> Line:
         """A line under a rule: what the lines above it come to."""
-        return self.step(
-            name,
-            label,
-            value,
-            unit,
-            shown,
-            rules,
-            note=note,
-            rounding=rounding,
-            entries=entries,
-            flow=flow,
-            kind="sum",
-        )
+        return self.step(name, label, value, unit, shown, rules, kind="sum", **further)
 
     def result(
         self,
@@ -113,26 +107,10 @@ class Tape:
         unit: str = "",
         shown: str = "",
         rules: Rules = None,
-        *,
-        note: Text | None = None,
-        rounding: Text | None = None,
-        entries: Paths = (),
-        flow: str | None = None,
+        **further: Unpack[Further],
     ) -> Line:
         """A line in a box: an answer."""
-        return self.step(
-            name,
-            label,
-            value,
-            unit,
-            shown,
-            rules,
-            note=note,
-            rounding=rounding,
-            entries=entries,
-            flow=flow,
-            kind="result",
-        )
+        return self.step(name, label, value, unit, shown, rules, kind="result", **further)
 
     def note(
         self,
@@ -142,26 +120,10 @@ class Tape:
         unit: str = "",
         shown: str = "",
         rules: Rules = None,
-        *,
-        note: Text | None = None,
-        rounding: Text | None = None,
-        entries: Paths = (),
-        flow: str | None = None,
+        **further: Unpack[Further],
     ) -> Line:
         """A line beside the sum: it explains, and nothing follows from it."""
-        return self.step(
-            name,
-            label,
-            value,
-            unit,
-            shown,
-            rules,
-            note=note,
-            rounding=rounding,
-            entries=entries,
-            flow=flow,
-            kind="note",
-        )
+        return self.step(name, label, value, unit, shown, rules, kind="note", **further)
 
     def section(self, name: str, title: Text) -> Section:
         """The lines under one heading."""

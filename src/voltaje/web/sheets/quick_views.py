@@ -91,8 +91,9 @@ def quick_work(request: HttpRequest, name: str) -> HttpResponse:
     of = _kind(name)
     chosen = _settings(name, request.POST)
     document = read_form(request.POST.dict(), _model(of, chosen))
-    found = evaluate(of, document, _context(chosen))
-    return result_response(request, found, answer_state(request, found))
+    context = _context(chosen)
+    found = evaluate(of, document, context)
+    return result_response(request, found, answer_state(request, found), units=context.units)
 
 
 @require_POST

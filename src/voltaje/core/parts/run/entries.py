@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from voltaje.core import units
 from voltaje.core.electrical.systems import Connection
@@ -31,29 +31,6 @@ from voltaje.core.rules.nec.wired import (
     method_entry,
 )
 
-AWG = (
-    "14",
-    "12",
-    "10",
-    "8",
-    "6",
-    "4",
-    "3",
-    "2",
-    "1",
-    "1/0",
-    "2/0",
-    "3/0",
-    "4/0",
-    "250",
-    "300",
-    "350",
-    "400",
-    "500",
-    "600",
-    "750",
-    "1000",
-)
 MM2 = tuple(f"{size} mm²" for size in METRIC)
 RunSize = Literal[
     "auto",
@@ -95,6 +72,7 @@ RunSize = Literal[
     "240 mm²",
     "300 mm²",
 ]
+AWG = tuple(s for s in get_args(RunSize) if s != "auto" and s not in MM2)
 OwnMv = Annotated[float, Reads(units.COUNT, 0.001, 200.0)]
 SIZE_NAMES = {size: label(size) for size in AWG} | {size: size for size in MM2}
 

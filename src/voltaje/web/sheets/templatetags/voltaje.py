@@ -18,6 +18,16 @@ from voltaje.core.worksheet import Line, Rule, Section, Text, figure
 register = template.Library()
 
 
+# a loop of 1.366 Ω is not to read as 1.4, which would let a device be too slow
+DIGITS = {"Ω": 3}
+
+
+@register.filter
+def quantity(line: Line) -> str:
+    """A line's value with the decimals that its unit needs."""
+    return figure(line.value, DIGITS.get(line.unit, 1))
+
+
 @register.filter
 def amount(value: object, digits: int = 1) -> str:
     """``31444.6`` → ``31,444.6``; words stay words."""
@@ -142,7 +152,7 @@ def _row(line: Line) -> str:
     cell = ""
     if line.value is not None:
         unit = f" <small>{escape(line.unit)}</small>" if line.unit != "VA" else ""
-        cell = f'<td class="num">{figure(line.value, 1)}{unit}</td>'
+        cell = f'<td class="num">{quantity(line)}{unit}</td>'
     return (
         f'<tr class="{line.kind}" data-name="{escape(line.name)}"{data}><td{span}>'
         f'<span class="lab">{escape(words(line.label))}</span> {chips(line.rules)}{small}</td>'
