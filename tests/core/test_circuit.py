@@ -159,7 +159,7 @@ def test_cables_have_no_raceway_and_nm_reads_at_60():
 
 def test_no_pair_is_said_in_words():
     (problem,) = run("circuit", {"load": "250 A", "method": "NM-B"}).problems
-    assert "conductor for 250.0 A" in problem.words
+    assert "conductor for 250 A" in problem.words
 
 
 # cooking ------------------------------------------------------------------------------------

@@ -19,11 +19,16 @@ from pydantic_core import PydanticCustomError, core_schema
 
 from voltaje.core import units
 from voltaje.core.units import Dimension, UnitSystem
-from voltaje.core.worksheet import figure
+from voltaje.core.worksheet import Text, say, told
 
 Document = dict[str, Any]
 MAX_ROWS = 200
 NAME_LENGTH = 60
+
+
+def wrong(kind: str, words: Text | str) -> PydanticCustomError:
+    """What a reader raises: the words reach the entry as they are."""
+    return PydanticCustomError(kind, "{words}", {"words": str(words)})
 
 
 @dataclass(frozen=True)
@@ -55,35 +60,30 @@ class Reads:
 
     def _validate(self, typed: Any, info: core_schema.ValidationInfo) -> float:
         if isinstance(typed, bool) or not isinstance(typed, str | int | float):
-            raise PydanticCustomError("kind", "Give one figure, like {like}.", self._like())
+            raise self._one_figure()
         try:
             value = units.read(typed, self.dimension, _system(info.context))
         except units.UnreadableError as error:
-            raise PydanticCustomError("unreadable", "{words}", {"words": str(error)}) from None
+            raise wrong("unreadable", str(error)) from None
         except OverflowError:
-            raise PydanticCustomError(
-                "kind", "Give one figure, like {like}.", self._like()
-            ) from None
+            raise self._one_figure() from None
         within = self.within(value, _system(info.context))
         return int(within) if self.whole else within
 
     def within(self, value: float, system: UnitSystem = "us") -> float:
         """``value``, or a pydantic error that says the limits."""
         if self.whole and not float(value).is_integer():
-            raise PydanticCustomError("whole", "Give a whole number, like {like}.", self._like())
+            like = told(self.dimension.example)
+            raise wrong("whole", say("Give a whole number, like {like}.", like=like))
         if not self.low <= value <= self.high:
-            raise PydanticCustomError(
-                "limits",
-                "Out of range: give {low} to {high}.",
-                {
-                    "low": units.show(self.low, self.dimension, system),
-                    "high": units.show(self.high, self.dimension, system),
-                },
-            )
+            low = units.show(self.low, self.dimension, system)
+            high = units.show(self.high, self.dimension, system)
+            raise wrong("limits", say("Out of range: give {low} to {high}.", low=low, high=high))
         return value
 
-    def _like(self) -> dict[str, Any]:
-        return {"like": self.dimension.example}
+    def _one_figure(self) -> PydanticCustomError:
+        like = told(self.dimension.example)
+        return wrong("kind", say("Give one figure, like {like}.", like=like))
 
 
 @dataclass(frozen=True)
@@ -107,17 +107,13 @@ class ReadsNameplate:
 
     def _validate(self, typed: Any) -> units.Nameplate:
         if isinstance(typed, bool) or not isinstance(typed, str | int | float):
-            raise PydanticCustomError(
-                "kind", "Give a nameplate, like {like}.", {"like": units.NAMEPLATE.example}
-            )
+            raise self._no_plate()
         try:
             plate = units.read_nameplate(typed)
         except units.UnreadableError as error:
-            raise PydanticCustomError("unreadable", "{words}", {"words": str(error)}) from None
+            raise wrong("unreadable", str(error)) from None
         except OverflowError:
-            raise PydanticCustomError(
-                "kind", "Give a nameplate, like {like}.", {"like": units.NAMEPLATE.example}
-            ) from None
+            raise self._no_plate() from None
         for value, high, unit in (
             (plate.watts, self.high_watts, "VA"),
             (plate.amperes, 4000.0, "A"),
@@ -125,12 +121,13 @@ class ReadsNameplate:
             (plate.volts, 600.0, "V"),
         ):
             if value is not None and not 0 <= value <= high:
-                raise PydanticCustomError(
-                    "limits",
-                    "Out of range: give 0 to {high} {unit}.",
-                    {"high": figure(high), "unit": unit},
-                )
+                words = say("Out of range: give 0 to {high} {unit}.", high=high, unit=unit)
+                raise wrong("limits", words)
         return plate
+
+    def _no_plate(self) -> PydanticCustomError:
+        like = told(units.NAMEPLATE.example)
+        return wrong("kind", say("Give a nameplate, like {like}.", like=like))
 
 
 Area = Annotated[float, Reads(units.AREA, 1.0, 100_000.0)]
@@ -178,9 +175,9 @@ class Problem:
 class WrongEntryError(ValueError):
     """An entry that only its surroundings show to be wrong: raised by a part's work."""
 
-    def __init__(self, path: str, words: str) -> None:
-        super().__init__(words)
-        self.problem = Problem(path, words)
+    def __init__(self, path: str, words: Text | str) -> None:
+        super().__init__(str(words))
+        self.problem = Problem(path, str(words))
 
 
 @dataclass(frozen=True, slots=True)
@@ -321,9 +318,11 @@ def parse(
     Never raises for bad input: every problem comes back at its field.
     """
     if not isinstance(document, Mapping):
-        return Parsed(None, (Problem("", "The entries must be one JSON object."),))
+        return Parsed(None, (Problem("", str(say("The entries must be one JSON object."))),))
     too_many = [
-        Problem(name, f"{len(value):,} rows: at most {MAX_ROWS} are taken.")
+        Problem(
+            name, str(say("{many} rows: at most {most} are taken.", many=len(value), most=MAX_ROWS))
+        )
         for name, value in document.items()
         if isinstance(value, list) and len(value) > MAX_ROWS
     ]
@@ -347,7 +346,9 @@ def upgrade(model: type[Entries], document: Mapping[str, Any]) -> Document:
     found = dict(document)
     version = found.pop("version", model.VERSION)
     if version not in range(1, model.VERSION + 1):
-        raise ValueError(f"Entries of version {version} are not known here.")
+        raise ValueError(
+            str(say("Entries of version {version} are not known here.", version=version))
+        )
     for step in range(int(version), model.VERSION):
         found = model.UPGRADES[step](found)
     return found
@@ -400,6 +401,21 @@ def _as_begun(row: type[Row], name: str, value: Any) -> bool:
     return value == default or str(value) in (str(default), shown)
 
 
+WRONG = {
+    "missing": say("Needed: nothing is given yet."),
+    "extra_forbidden": say("This entry is not known here."),
+    "string_too_long": say("Too long: at most {most} characters."),
+    "string_type": say("Give a text."),
+    "string_pattern_mismatch": say("A row's id has 1 to 16 small letters and digits."),
+    "literal_error": say("Choose one of: {expected}."),
+    "bool_parsing": say("Give yes or no."),
+    "tuple_type": say("Give a list of rows."),
+    "model_type": say("Give a row: an object with its fields."),
+    "model_attributes_type": say("Give a row: an object with its fields."),
+    "value_error": Text("{error}"),
+}
+
+
 def _problem(model: type[Entries], error: Any, document: Document) -> Problem:
     path: list[str] = []
     at: Any = document
@@ -410,23 +426,12 @@ def _problem(model: type[Entries], error: Any, document: Document) -> Problem:
         else:
             path.append(str(step))
             at = at.get(step) if isinstance(at, Mapping) else None
-    words = {
-        "missing": "Needed: nothing is given yet.",
-        "extra_forbidden": "This entry is not known here.",
-        "string_too_long": f"Too long: at most {NAME_LENGTH} characters.",
-        "string_type": "Give a text.",
-        "string_pattern_mismatch": "A row's id has 1 to 16 small letters and digits.",
-        "literal_error": "Choose one of: {expected}.",
-        "bool_parsing": "Give yes or no.",
-        "tuple_type": "Give a list of rows.",
-        "model_type": "Give a row: an object with its fields.",
-        "model_attributes_type": "Give a row: an object with its fields.",
-        "value_error": "{error}",
-    }.get(error["type"], error["msg"])
     context = {name: str(value) for name, value in error.get("ctx", {}).items()}
-    if error["type"] in ("literal_error", "value_error"):
-        words = words.format(**context)
-    return Problem(".".join(path), words)
+    words = WRONG.get(error["type"])
+    # a reader's own error has been told already
+    given = {"most": NAME_LENGTH, **context}
+    found = str(Text(words.template, given)) if words else error["msg"]
+    return Problem(".".join(path), found)
 
 
 def name_units(model: type[BaseModel], document: Document, system: UnitSystem) -> Document:
@@ -457,7 +462,7 @@ def name_units(model: type[BaseModel], document: Document, system: UnitSystem) -
     return found
 
 
-def unusual(entries: Any, system: UnitSystem = "us") -> Iterator[tuple[str, str, str]]:
+def unusual(entries: Any, system: UnitSystem = "us") -> Iterator[tuple[str, Text, Text]]:
     """Every figure outside its usual span: its path, what is odd about it, what may be meant."""
     model: type[BaseModel] = type(entries)
     for spec in fields(model):
@@ -476,7 +481,7 @@ def _applies(spec: FieldSpec, entries: Any) -> bool:
     return spec.when is None or str(getattr(entries, spec.when[0])) in spec.when[1]
 
 
-def _odd(spec: FieldSpec, value: Any, entries: Any, system: UnitSystem) -> tuple[str, str] | None:
+def _odd(spec: FieldSpec, value: Any, entries: Any, system: UnitSystem) -> tuple[Text, Text] | None:
     dimension: Dimension = units.POWER
     if isinstance(value, units.Nameplate):
         value = value.watts
@@ -489,15 +494,22 @@ def _odd(spec: FieldSpec, value: Any, entries: Any, system: UnitSystem) -> tuple
     if low <= value <= high:
         return None
     shown = units.show(value, dimension, system)
-    odd = f"{shown} is {'little' if value < low else 'much'} for {what}."
+    given = {"figure": shown, "what": say(what)}
+    odd = say("{figure} is little for {what}.", **given)
+    if value >= low:
+        odd = say("{figure} is much for {what}.", **given)
     # a prefix or a unit that was forgotten, or one too many
     for step in (1000.0, 0.001) if dimension.base == "watt" else ():
         if low <= value * step <= high:
-            return odd, f"Was {units.show(value * step, dimension, system)} meant?"
+            meant = units.show(value * step, dimension, system)
+            return odd, say("Was {figure} meant?", figure=meant)
     return (
         odd,
-        f"Usual is {units.show(low, dimension, system)} to"
-        f" {units.show(high, dimension, system)}: read it again.",
+        say(
+            "Usual is {low} to {high}: read it again.",
+            low=units.show(low, dimension, system),
+            high=units.show(high, dimension, system),
+        ),
     )
 
 

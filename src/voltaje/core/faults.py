@@ -6,6 +6,8 @@ from __future__ import annotations
 import logging
 import secrets
 
+from voltaje.core.worksheet import say
+
 log = logging.getLogger("voltaje.faults")
 # tests want to see a fault, not a page that bears it
 raising = False
@@ -22,7 +24,10 @@ def note(error: Exception, what: str) -> str:
 
 def words(number: str) -> str:
     """What a page says of a fault."""
-    return (
-        f"This could not be worked: a fault of the program, number {number}."
-        " What is entered is kept; report the number."
+    return str(
+        say(
+            "This could not be worked: a fault of the program, number {number}."
+            " What is entered is kept; report the number.",
+            number=number,
+        )
     )

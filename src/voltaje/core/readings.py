@@ -148,15 +148,19 @@ def _neutral(found: Sequence[Compared]) -> list[Cause]:
     sound = [c for c in between if abs(c.ratio - 1) < APART]
     if between and not sound:
         return []
-    also = ", while the lines between one another are as calculated" if sound else ""
-    words = say(
-        "Loose or open neutral: {high} is {up} V high and {low} is {down} V low{more}.",
-        high=high.label,
-        up=figure(high.difference, 1),
-        low=low.label,
-        down=figure(-low.difference, 1),
-        more=also,
-    )
+    given = {
+        "high": high.label,
+        "up": figure(high.difference, 1),
+        "low": low.label,
+        "down": figure(-low.difference, 1),
+    }
+    words = say("Loose or open neutral: {high} is {up} V high and {low} is {down} V low.", **given)
+    if sound:
+        words = say(
+            "Loose or open neutral: {high} is {up} V high and {low} is {down} V low,"
+            " while the lines between one another are as calculated.",
+            **given,
+        )
     return [
         Cause(
             "loose_neutral",

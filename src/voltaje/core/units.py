@@ -12,6 +12,8 @@ from dataclasses import dataclass, replace
 from functools import cache
 from typing import Literal
 
+from voltaje.core.worksheet import Text, say
+
 UnitSystem = Literal["us", "metric"]
 METRES_PER_FOOT = 0.3048  # by definition, since 1959
 POUNDS_PER_KG = 2.204623
@@ -52,15 +54,17 @@ class Dimension:
 class UnreadableError(ValueError):
     """The text is not a quantity of the kind wanted. ``str()`` says what would be."""
 
-    def __init__(self, typed: str, dimension: Dimension, why: str = "") -> None:
+    def __init__(self, typed: str, dimension: Dimension, why: Text | None = None) -> None:
         self.typed = typed
         self.dimension = dimension
         shown = typed if len(typed) <= 40 else typed[:37] + "…"
-        reason = f" {why}" if why else ""
-        super().__init__(
-            f"“{shown}” does not read as {dimension.name}.{reason}"
-            f" Give it like {dimension.example}."
-        )
+        given = {"typed": shown, "what": say(dimension.name), "like": say(dimension.example)}
+        words = say("“{typed}” does not read as {what}. Give it like {like}.", **given)
+        if why:
+            words = say(
+                "“{typed}” does not read as {what}. {why} Give it like {like}.", why=why, **given
+            )
+        super().__init__(str(words))
 
 
 def _words(unit: str, *spellings: str) -> dict[str, str]:
@@ -300,7 +304,7 @@ def read(typed: str | float | int, dimension: Dimension, system: UnitSystem = "u
         return float(typed) * (factor(bare, dimension.base) if bare else 1.0)
     text = str(typed)
     if len(text) > 60:
-        raise UnreadableError(text, dimension, "It is too long.")
+        raise UnreadableError(text, dimension, say("It is too long."))
     try:
         found = tokens(text)
     except (ValueError, OverflowError):
@@ -313,10 +317,10 @@ def read(typed: str | float | int, dimension: Dimension, system: UnitSystem = "u
             unit = dimension.spellings[spelled]
         else:
             other = _dimension_of(spelled)
-            why = f"That is {other.name}." if other else ""
+            why = say("That is {what}.", what=say(other.name)) if other else None
             raise UnreadableError(text, dimension, why)
         if index and (dimension is not LENGTH or unit != "inch"):
-            raise UnreadableError(text, dimension, "One figure is wanted.")
+            raise UnreadableError(text, dimension, say("One figure is wanted."))
         if unit == "fahrenheit":  # the only unit whose zero lies elsewhere
             number, unit = (number - 32.0) / 1.8, dimension.base
         total += number * (factor(unit, dimension.base) if unit else 1.0)
@@ -387,7 +391,7 @@ def read_nameplate(typed: str | float | int) -> Nameplate:
         return Nameplate(watts=float(typed))
     text = str(typed)
     if len(text) > 60:
-        raise UnreadableError(text, NAMEPLATE, "It is too long.")
+        raise UnreadableError(text, NAMEPLATE, say("It is too long."))
     try:
         found = tokens(text)
     except (ValueError, OverflowError):
@@ -401,9 +405,11 @@ def read_nameplate(typed: str | float | int) -> Nameplate:
         given[dimension.base] = number * factor(unit, dimension.base)
     volts = given.pop("volt", None)
     if volts is not None and volts <= 0:
-        raise UnreadableError(text, NAMEPLATE, "The voltage must be above zero.")
+        raise UnreadableError(text, NAMEPLATE, say("The voltage must be above zero."))
     if len(given) != 1:
-        why = "Volts alone do not give a load." if volts is not None and not given else ""
+        why = None
+        if volts is not None and not given:
+            why = say("Volts alone do not give a load.")
         raise UnreadableError(text, NAMEPLATE, why)
     return Nameplate(
         watts=given.get("watt"),

@@ -6,8 +6,16 @@ from typing import Any
 
 from django.conf import settings
 from django.http import HttpRequest
+from django.utils.translation import gettext_noop
 
-SCHEMES = {"auto": "as the system", "light": "light", "dark": "dark", "contrast": "high contrast"}
+from voltaje.web import words
+
+SCHEMES = {
+    "auto": gettext_noop("as the system"),
+    "light": gettext_noop("light"),
+    "dark": gettext_noop("dark"),
+    "contrast": gettext_noop("high contrast"),
+}
 SCHEME_COOKIE = "scheme"
 
 
@@ -19,4 +27,5 @@ def everywhere(request: HttpRequest) -> dict[str, Any]:
         "sign_up_open": settings.SIGN_UP,
         "scheme": chosen if chosen in SCHEMES else "auto",
         "schemes": SCHEMES,
+        "script_words": words.of_scripts(),
     }

@@ -10,6 +10,7 @@ import zipfile
 from collections.abc import Iterable, Sequence
 from typing import Any
 
+from django.utils.translation import gettext
 from openpyxl import Workbook, load_workbook
 from openpyxl.styles import Font
 
@@ -66,12 +67,14 @@ def read_csv(content: bytes) -> list[list[str]]:
     else:
         text = "\0"
     if "\0" in text:
-        raise UnreadableFileError("The file is not text: save it as CSV.")
+        raise UnreadableFileError(gettext("The file is not text: save it as CSV."))
     head = text.split("\n", 1)[0]
     try:
         return list(csv.reader(io.StringIO(text), delimiter=max(",;\t", key=head.count)))
     except csv.Error as error:
-        raise UnreadableFileError(f"This file cannot be read, because {error}.") from None
+        raise UnreadableFileError(
+            gettext("This file cannot be read, because {error}.").format(error=error)
+        ) from None
 
 
 def read_xlsx(content: bytes, most_rows: int) -> list[list[str]]:
@@ -85,14 +88,16 @@ def read_xlsx(content: bytes, most_rows: int) -> list[list[str]]:
             inside = archive.infolist()
             if len(inside) > MOST_INSIDE or sum(i.file_size for i in inside) > MOST_UNPACKED:
                 raise UnreadableFileError(
-                    "This file cannot be read, because it unpacks to more than a table of this"
-                    " kind can be: save the one sheet as CSV."
+                    gettext(
+                        "This file cannot be read, because it unpacks to more than a table of this"
+                        " kind can be: save the one sheet as CSV."
+                    )
                 )
             # the directory may lie about the sizes: what is read is counted too
             for item in inside:
                 with archive.open(item) as file:
                     if len(file.read(item.file_size + 1)) > item.file_size:
-                        raise zipfile.BadZipFile("sizes that do not agree")
+                        raise zipfile.BadZipFile(gettext("sizes that do not agree"))
         book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
         sheet = book.worksheets[0]
         lines = sheet.iter_rows(values_only=True, max_row=most_rows + 50, max_col=MOST_COLUMNS)
@@ -102,7 +107,9 @@ def read_xlsx(content: bytes, most_rows: int) -> list[list[str]]:
     except Exception as error:  # a broken workbook fails in whatever way its breach allows
         why = str(error).split("\n")[0][:80] or type(error).__name__
         raise UnreadableFileError(
-            f"This file cannot be read, because it does not open as XLSX ({why}): save it anew."
+            gettext(
+                "This file cannot be read, because it does not open as XLSX ({why}): save it anew."
+            ).format(why=why)
         ) from None
 
 
@@ -126,9 +133,9 @@ def write_xlsx(lines: Sequence[Sequence[str]], title: str, numbers: int) -> byte
     from ``numbers`` on may become numbers: a circuit named ``007`` stays that."""
     book = Workbook()
     sheet = book.active
-    sheet.title = (
-        "".join(c for c in title if c.isprintable() and c not in "[]:*?/\\'")[:31] or "Board"
-    )
+    sheet.title = "".join(c for c in title if c.isprintable() and c not in "[]:*?/\\'")[
+        :31
+    ] or gettext("Board")
     for row, line in enumerate(lines, 1):
         for column, text in enumerate(line, 1):
             cell = sheet.cell(row, column)
@@ -159,7 +166,7 @@ def posted_rows(text: str, most: int) -> list[dict[str, Any]]:
         found = None
     known = isinstance(found, list) and len(found) <= most
     if not known or not all(isinstance(row, dict) for row in found):
-        raise UnreadableFileError("The preview is out of date: choose the file again.")
+        raise UnreadableFileError(gettext("The preview is out of date: choose the file again."))
     return found
 
 

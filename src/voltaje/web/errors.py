@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
+from django.utils.translation import gettext
 
 from voltaje.web import logs
 
@@ -14,8 +15,8 @@ def csrf(request: HttpRequest, reason: str = "") -> HttpResponse:
     return _page(
         request,
         403,
-        "This form was too old to be taken.",
-        "Nothing was changed. Go back, reload the page and send it again.",
+        gettext("This form was too old to be taken."),
+        gettext("Nothing was changed. Go back, reload the page and send it again."),
     )
 
 
@@ -24,8 +25,8 @@ def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
     return _page(
         request,
         400,
-        "This request could not be read.",
-        "It may be larger than a sheet can be. What was kept before is still there.",
+        gettext("This request could not be read."),
+        gettext("It may be larger than a sheet can be. What was kept before is still there."),
     )
 
 
@@ -34,16 +35,16 @@ def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     return _page(
         request,
         404,
-        "There is nothing at this address.",
-        "It may be another account’s, or it may have been moved.",
+        gettext("There is nothing at this address."),
+        gettext("It may be another account’s, or it may have been moved."),
     )
 
 
 def server_error(request: HttpRequest) -> HttpResponse:
     """A fault of ours. The page asks nothing of the database: that may be what has failed."""
     context = {
-        "title": "Something broke here.",
-        "words": "What you had kept is safe. Try again; if it stays, tell the operator.",
+        "title": gettext("Something broke here."),
+        "words": gettext("What you had kept is safe. Try again; if it stays, tell the operator."),
         "status": 500,
         "request_id": logs.current.get(),
     }

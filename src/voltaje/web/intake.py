@@ -26,6 +26,7 @@ from django.core.exceptions import (
 from django.http import HttpRequest, HttpResponse, QueryDict
 from django.http.multipartparser import MultiPartParserError
 from django.utils.http import url_has_allowed_host_and_scheme
+from django.utils.translation import gettext
 
 from voltaje.web import errors
 
@@ -64,7 +65,9 @@ def plain_name(value: str) -> None:
     """A form's validator: refuses a name with what stands for an invisible character."""
     if found := _SEEN.search(value):
         raise ValidationError(
-            f"“{found.group()}” stands here for a character that cannot be printed: take it out.",
+            gettext(
+                "“{found}” stands here for a character that cannot be printed: take it out."
+            ).format(found=found.group()),
             "unprintable",
         )
 

@@ -80,8 +80,10 @@ TEMPLATES = [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
+                "django.template.context_processors.i18n",
                 "voltaje.web.context.everywhere",
             ],
+            "builtins": ["django.templatetags.i18n", "voltaje.web.sheets.templatetags.voltaje"],
         },
     }
 ]
@@ -184,6 +186,8 @@ DATA_UPLOAD_MAX_NUMBER_FIELDS = 100_000
 # Words and figures
 LANGUAGE_CODE = "en"
 LANGUAGES = [("en", "English")]
+# a catalogue comes from `./voltaje words`, and with its language stands above
+LOCALE_PATHS = [HERE / "locale"]
 USE_TZ = True
 TIME_ZONE = env.str("VOLTAJE_TIME_ZONE", default="UTC")
 

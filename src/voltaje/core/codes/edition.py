@@ -10,7 +10,7 @@ from pathlib import Path
 
 from voltaje.core.codes.cells import Span, span
 from voltaje.core.codes.table import Table
-from voltaje.core.worksheet import Rule
+from voltaje.core.worksheet import Rule, Text, say
 
 HOME = Path(__file__).parent
 # the order in which families are shown
@@ -20,9 +20,10 @@ FAMILIES = ("nec", "bs7671")
 class NotCoveredError(LookupError):
     """The edition does not answer here. ``str()`` names the edition and the topic."""
 
-    def __init__(self, edition: str, topic: str) -> None:
-        self.edition, self.topic = edition, topic
-        super().__init__(f"“{topic}” is not covered by {edition} here.")
+    def __init__(self, edition: str, topic: Text | str) -> None:
+        self.edition, self.topic = edition, str(topic)
+        words = say("“{topic}” is not covered by {edition} here.", topic=topic, edition=edition)
+        super().__init__(str(words))
 
 
 @dataclass(frozen=True, slots=True)

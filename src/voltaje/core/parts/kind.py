@@ -15,7 +15,7 @@ from voltaje.core.rules.code import Code, families
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.wired.work import Sizing
 from voltaje.core.units import UnitSystem
-from voltaje.core.worksheet import Finding, Worked, say
+from voltaje.core.worksheet import Finding, Worked
 
 
 @dataclass(frozen=True, slots=True)
@@ -189,9 +189,9 @@ def _odd(entries: Any, system: UnitSystem) -> tuple[Finding, ...]:
         Finding(
             "look",
             "unusual",
-            say("{words}", words=odd),
+            odd,
             "",
-            say("{words}", words=meant),
+            meant,
             entries=(path,),
         )
         for path, odd, meant in unusual(entries, system)

@@ -199,7 +199,11 @@ class HolderVolts(Found):
             Point(key, words, pair.volts, "V", pair.phasor, one, 0, 0.0, pair.bare, "volts")
         )
         percent = 100 * (pair.bare - pair.volts) / pair.bare if pair.bare else 0.0
-        shown = f"{figure(percent, 1)} % below {figure(pair.bare, 1)} V without load"
+        shown = say(
+            "{percent} % below {volts} V without load",
+            percent=figure(percent, 1),
+            volts=figure(pair.bare, 1),
+        )
         name = f"volts_{pair.one}_{pair.other}".lower()
         results[name] = Result(pair.volts, "V", words)
         tape.step(name, words, pair.volts, "V", shown, flow=one)

@@ -32,6 +32,8 @@ from voltaje.core.worksheet.text import (
     figure,
     fits,
     say,
+    told,
+    translated_by,
     words,
 )
 
@@ -60,6 +62,8 @@ __all__ = [
     "fits",
     "say",
     "to_json",
+    "told",
+    "translated_by",
     "words",
     "worst",
 ]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from decimal import ROUND_HALF_UP, Decimal
 
@@ -14,9 +14,27 @@ def fits(load: float, capacity: float) -> bool:
     return load <= capacity + REL_TOLERANCE * max(abs(load), abs(capacity))
 
 
+# the language of whoever reads, put in by what shows the texts: the core knows English alone
+_translate: Callable[[str], str] = str
+
+
+def translated_by(translate: Callable[[str], str]) -> None:
+    """From now on every text is read through ``translate``, which gets a template or a word."""
+    global _translate
+    _translate = translate
+
+
+def told(words: str) -> str:
+    """Words of the program, a choice's label for instance, in the language of whoever reads."""
+    return _translate(words) if words else ""
+
+
 @dataclass(frozen=True, slots=True)
 class Text:
-    """Words with the figures kept apart from them: ``Text("{n} dryers", {"n": 5})``."""
+    """Words with the figures kept apart from them: ``Text("{n} dryers", {"n": 5})``.
+
+    As ``str`` it is in the language of whoever reads.
+    """
 
     template: str
     given: Mapping[str, object] = field(default_factory=dict)
@@ -27,7 +45,7 @@ class Text:
         return {name: figure(value) for name, value in self.given.items()}
 
     def __str__(self) -> str:
-        return self.template.format(**self.params)
+        return told(self.template).format(**self.params)
 
 
 def say(template: str, **params: object) -> Text:

@@ -6,6 +6,7 @@ from typing import Any
 
 from django import forms
 from django.contrib.auth.forms import AuthenticationForm, BaseUserCreationForm
+from django.utils.translation import gettext, gettext_lazy
 
 from voltaje.web.accounts.models import User
 
@@ -39,7 +40,7 @@ class SignInForm(AuthenticationForm):
     """E-mail address and password."""
 
     username = forms.EmailField(
-        label="E-mail address",
+        label=gettext_lazy("E-mail address"),
         widget=forms.EmailInput(attrs={"autocomplete": "email", "autofocus": True}),
     )
 
@@ -54,9 +55,9 @@ class LeaveForm(forms.Form):
         self.user = user
         field = self.fields["sure"]
         if user.has_usable_password():
-            field.label, field.widget = "Your password", forms.PasswordInput()
+            field.label, field.widget = gettext("Your password"), forms.PasswordInput()
         else:
-            field.label = "The account’s address, once more"
+            field.label = gettext("The account’s address, once more")
 
     def clean_sure(self) -> str:
         """Refuses what is not the account's."""
@@ -67,5 +68,5 @@ class LeaveForm(forms.Form):
             else given.strip().casefold() == self.user.email.casefold()
         )
         if not right:
-            raise forms.ValidationError("That is not it: nothing was deleted.")
+            raise forms.ValidationError(gettext("That is not it: nothing was deleted."))
         return given

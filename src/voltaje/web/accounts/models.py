@@ -8,6 +8,7 @@ from django.contrib.auth.models import AbstractUser, BaseUserManager
 from django.db import models
 from django.db.models.functions import Lower
 from django.utils import timezone
+from django.utils.translation import gettext, gettext_lazy
 
 
 class UserManager(BaseUserManager):
@@ -18,7 +19,7 @@ class UserManager(BaseUserManager):
     def create_user(self, email: str, password: str | None = None, **extra: Any) -> User:
         """An account. Raises ``ValueError`` without an address."""
         if not email:
-            raise ValueError("An account needs an e-mail address.")
+            raise ValueError(gettext("An account needs an e-mail address."))
         user = self.model(email=self.normalize_email(email).lower(), **extra)
         user.set_password(password)
         user.save(using=self._db)
@@ -37,7 +38,7 @@ class User(AbstractUser):
     """Signs in with an e-mail address."""
 
     username = None
-    email = models.EmailField("e-mail address", unique=True)
+    email = models.EmailField(gettext_lazy("E-mail address"), unique=True)
     # a visitor's own copy of the demo, thrown away after a day
     is_demo = models.BooleanField(default=False)
     USERNAME_FIELD = "email"

@@ -17,6 +17,7 @@ from django.shortcuts import get_object_or_404, redirect, render, resolve_url
 from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils.decorators import method_decorator
+from django.utils.translation import gettext, gettext_noop
 from django.views.decorators.debug import sensitive_post_parameters
 from django.views.decorators.http import require_http_methods, require_POST
 from knox.models import AuthToken
@@ -68,7 +69,7 @@ class PasswordChange(auth.PasswordChangeView):
     def form_valid(self, form: Any) -> HttpResponse:
         """Ends the tokens; Django ends the other sessions."""
         AuthToken.objects.filter(user=form.user).delete()
-        note(form.user, "password changed")
+        note(form.user, gettext_noop("password changed"))
         return super().form_valid(form)
 
 
@@ -78,7 +79,7 @@ class PasswordNew(auth.PasswordResetConfirmView):
     def form_valid(self, form: Any) -> HttpResponse:
         """Ends the tokens; Django ends the sessions."""
         AuthToken.objects.filter(user=form.user).delete()
-        note(form.user, "password reset")
+        note(form.user, gettext_noop("password reset"))
         return super().form_valid(form)
 
 
@@ -103,7 +104,9 @@ def sign_up(request: HttpRequest) -> HttpResponse:
             if there is None:
                 login(request, form.save(), BACKEND)
                 return HttpResponseRedirect(_next(request))
-            form.add_error(None, "No account can be made with this. Is it yours already? Sign in.")
+            form.add_error(
+                None, gettext("No account can be made with this. Is it yours already? Sign in.")
+            )
     context = {"form": form, "next": request.GET.get("next", "")}
     return render(request, "accounts/sign_up.html", context)
 
@@ -125,7 +128,7 @@ def _send_letter(request: HttpRequest, form: SignUpForm, there: User | None) -> 
         token = signing.dumps(there.pk, salt=CONFIRM)
         link = request.build_absolute_uri(reverse("accounts:confirm", args=[token]))
     words = render_to_string("accounts/confirm_email.txt", {"link": link, "request": request})
-    send_mail("Your account at Voltaje", words, None, [email])
+    send_mail(gettext("Your account at Voltaje"), words, None, [email])
 
 
 @require_http_methods(["GET", "POST"])
@@ -180,10 +183,15 @@ def account(request: HttpRequest) -> HttpResponse:
 def make_token(request: HttpRequest) -> HttpResponse:
     """Makes a token for programs; the account's page shows it once."""
     if AuthToken.objects.filter(user=request.user).count() >= MOST_TOKENS:
-        messages.error(request, f"At most {MOST_TOKENS} tokens: take one back first.")
+        messages.error(
+            request,
+            gettext("At most {most_tokens} tokens: take one back first.").format(
+                most_tokens=MOST_TOKENS
+            ),
+        )
         return redirect("accounts:account")
     made, token = AuthToken.objects.create(request.user)
-    note(request.user, "token made", made.token_key[:8])
+    note(request.user, gettext_noop("token made"), made.token_key[:8])
     request.session[NEW_TOKEN] = token
     return redirect("accounts:account")
 
@@ -193,8 +201,8 @@ def make_token(request: HttpRequest) -> HttpResponse:
 def drop_token(request: HttpRequest, key: str) -> HttpResponse:
     """Takes a token back."""
     get_object_or_404(AuthToken, user=request.user, token_key=key).delete()
-    note(request.user, "token taken back", key[:8])
-    messages.success(request, "The token no longer works.")
+    note(request.user, gettext_noop("token taken back"), key[:8])
+    messages.success(request, gettext("The token no longer works."))
     return redirect("accounts:account")
 
 
@@ -207,7 +215,7 @@ def leave(request: HttpRequest) -> HttpResponse:
         user = User.objects.get(pk=request.user.pk)
         logout(request)
         user.delete()
-        messages.success(request, "The account and all its jobs are deleted.")
+        messages.success(request, gettext("The account and all its jobs are deleted."))
         return redirect("front")
     context = {"form": form, "jobs": request.user.jobs.count()}
     return render(request, "accounts/leave.html", context, status=422 if form.errors else 200)

@@ -8,17 +8,19 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from django.db import transaction
+from django.utils.translation import gettext, gettext_lazy
 
 from voltaje.core.entries import Document
 from voltaje.core.parts import kind
+from voltaje.core.worksheet import told
 from voltaje.web.jobs import revisions
 from voltaje.web.jobs.models import Job, Part, Reading
 from voltaje.web.jobs.revisions import GoneError, RefusedError, State
 
 BEGINNINGS = {
-    "dwelling": "a dwelling on its service",
-    "board": "a feeder and a board for circuits",
-    "supply": "only its supply",
+    "dwelling": gettext_lazy("a dwelling on its service"),
+    "board": gettext_lazy("a feeder and a board for circuits"),
+    "supply": gettext_lazy("only its supply"),
 }
 # between two parts under one parent, so that others can go between
 GAP = 1024
@@ -37,7 +39,7 @@ def create_job(
     entries: dict[str, Any] | None = None,
     system: str = "1ph-120/240",
     part: str = "",
-    supply: str = "Utility service",
+    supply: str = "",
     begins: str = "dwelling",
     job_id: uuid.UUID | None = None,
 ) -> Job:
@@ -45,11 +47,16 @@ def create_job(
     the beginnings or a kind of part; ``part`` names the last one and ``entries`` are its own.
     Asked twice with one ``job_id`` it makes one job. Raises :class:`GoneError` for the id of
     somebody else's."""
-    chain: list[tuple[str, str, Document]] = [("supply", supply, {"system": system})]
+    chain: list[tuple[str, str, Document]] = [
+        ("supply", supply or gettext("Utility service"), {"system": system})
+    ]
     if begins == "board":
-        chain += [("feeder", "Feeder 1", {}), ("board", part or "Board 1", entries or {})]
+        chain += [
+            ("feeder", gettext("Feeder 1"), {}),
+            ("board", part or gettext("Board 1"), entries or {}),
+        ]
     elif begins != "supply":
-        chain.append((begins, part or kind(begins).label, entries or {}))
+        chain.append((begins, part or told(kind(begins).label), entries or {}))
     ids = [str(uuid.uuid4()) for _ in chain]
     wanted: dict[str, State] = {
         ids[index]: _state(of, label, ids[index - 1] if index else None, GAP, document)
@@ -61,7 +68,7 @@ def create_job(
             defaults={"owner": user, "name": name, "edition": edition, "units": units},
         )
         if job.owner_id != user.pk:
-            raise GoneError("This form was used before: reload the page.")
+            raise GoneError(gettext("This form was used before: reload the page."))
         if made:
             revisions.write(revisions.locked(job), user, wanted, "create")
             job.refresh_from_db()
@@ -107,34 +114,40 @@ def part_of(job: Job, part_id: str | None) -> Part:
     for part in job.loaded():
         if str(part.pk) == part_id:
             return part
-    raise GoneError("The part is not there any more: another tab has deleted it, or an undo.")
+    raise GoneError(
+        gettext("The part is not there any more: another tab has deleted it, or an undo.")
+    )
 
 
 def place_under(job: Job, of: str, parent_id: str | None, moving: str = "") -> Part | None:
     """The part under which one of kind ``of`` may stand. Raises :class:`MisplacedError`."""
     if parent_id is None:
         if not kind(of).root:
-            raise MisplacedError("Only a supply stands by itself: put this under one.")
+            raise MisplacedError(gettext("Only a supply stands by itself: put this under one."))
         return None
     by_id = {str(part.pk): part for part in job.loaded()}
     parent = by_id.get(parent_id)
     if parent is None:
-        raise MisplacedError("The part to stand under is not there any more.")
+        raise MisplacedError(gettext("The part to stand under is not there any more."))
     if kind(of).root:
-        raise MisplacedError("A supply stands by itself.")
+        raise MisplacedError(gettext("A supply stands by itself."))
     if not kind(parent.kind).holds_parts:
-        raise MisplacedError(f"Nothing stands under a {kind(parent.kind).label.lower()}.")
+        raise MisplacedError(
+            gettext("Nothing stands under this: {label}.").format(
+                label=told(kind(parent.kind).label)
+            )
+        )
     above: Part | None = parent
     while above is not None:
         if str(above.pk) == moving:
-            raise MisplacedError("A part cannot stand under itself.")
+            raise MisplacedError(gettext("A part cannot stand under itself."))
         above = by_id.get(str(above.parent_id))
     return parent
 
 
 def free_name(job: Job, of: str) -> str:
     """A name for a new part: its kind and the next number."""
-    label = kind(of).label
+    label = told(kind(of).label)
     taken = {part.name for part in job.loaded()}
     number = 1
     while f"{label} {number}" in taken:
@@ -243,7 +256,7 @@ def step_held(job: Job, user: Any, part_id: str, step: str) -> Part:
         place = uncles.index(above) + 1
         before = str(uncles[place].pk) if place < len(uncles) else None
         return move_held(job, user, part_id, str(grand.pk) if grand else None, before)
-    raise MisplacedError("There is nowhere to go that way.")
+    raise MisplacedError(gettext("There is nowhere to go that way."))
 
 
 def subtree(job: Job, part: Part) -> list[Part]:
@@ -279,7 +292,10 @@ def duplicate_held(job: Job, user: Any, part_id: str, copy_id: str = "") -> Part
     for item in members:
         state = revisions.part_state(item)
         if item is part:
-            state |= {"name": f"{item.name[:72]} (copy)", "position": found["0"]}
+            state |= {
+                "name": gettext("{name} (copy)").format(name=item.name[:72]),
+                "position": found["0"],
+            }
         else:
             state["parent"] = new_ids[item.parent_id]
         wanted[new_ids[item.pk]] = state
@@ -312,7 +328,9 @@ def delete_held(job: Job, user: Any, part_id: str) -> str:
 
 def duplicate_job(job: Job, user: Any, copy_id: uuid.UUID | None = None) -> Job:
     """A copy with all parts and amendments, without revisions and readings."""
-    return copy_job(job, user, f"{job.name[:72]} (copy)", copy_id, readings=False)
+    return copy_job(
+        job, user, gettext("{name} (copy)").format(name=job.name[:72]), copy_id, readings=False
+    )
 
 
 def copy_job(
@@ -326,7 +344,7 @@ def copy_job(
             pk=copy_id or uuid.uuid4(), defaults={**settings, "owner": user, "name": name}
         )
         if copy.owner_id != user.pk:
-            raise GoneError("This form was used before: reload the page.")
+            raise GoneError(gettext("This form was used before: reload the page."))
         if not made:
             return copy
         new_ids = {str(part.pk): str(uuid.uuid4()) for part in job.loaded()}

@@ -9,18 +9,20 @@ from django import forms
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.utils.translation import gettext, gettext_lazy, gettext_noop
 from django.views.decorators.http import require_http_methods, require_POST
 
 from voltaje.core.codes import Amendment as CodeAmendment
 from voltaje.core.codes import Edition, NotCoveredError, Table, edition
 from voltaje.core.units import read_number
+from voltaje.core.worksheet import told
 from voltaje.web import intake
 from voltaje.web.jobs import revisions
 from voltaje.web.jobs.forms import NameField
 from voltaje.web.jobs.models import Amendment, Job
 from voltaje.web.jobs.views import own_job
 
-METALS = ("copper", "aluminum")
+METALS = {"copper": gettext_noop("Copper"), "aluminum": gettext_noop("Aluminum")}
 MOST_PRICE = 100_000.0
 FIELDS = ("topic", "row", "column", "value", "jurisdiction", "reason")
 
@@ -36,12 +38,12 @@ class AmendmentForm(forms.ModelForm):
         fields = FIELDS
         field_classes = {"jurisdiction": NameField, "reason": NameField}
         labels = {
-            "topic": "Table or limits",
-            "row": "Row",
-            "column": "Column",
-            "value": "Value here",
-            "jurisdiction": "Jurisdiction",
-            "reason": "Reason",
+            "topic": gettext_lazy("Table or limits"),
+            "row": gettext_lazy("Row"),
+            "column": gettext_lazy("Column"),
+            "value": gettext_lazy("Value here"),
+            "jurisdiction": gettext_lazy("Jurisdiction"),
+            "reason": gettext_lazy("Reason"),
         }
 
     def __init__(self, *args: Any, job: Job, **kwargs: Any) -> None:
@@ -50,17 +52,24 @@ class AmendmentForm(forms.ModelForm):
         self.code = edition(job.edition)
         found = [(t, self.code.text(t)) for t in self.code.topics() if self.code.has_table(t)]
         self.fields["topic"] = forms.ChoiceField(
-            label="Table or limits",
+            label=gettext("Table or limits"),
             choices=[
-                (t, f"{text.number}: {self.code.table(t).meta['title']}") for t, text in found
+                (t, f"{told(text.number)}: {told(self.code.table(t).meta['title'])}")
+                for t, text in found
             ],
         )
         for name, words in (
-            ("row", "Give the row as the table prints it, like 12, or choose the cell below."),
-            ("column", "Give the column as the table prints it, or choose the cell below."),
-            ("value", "Give the value that holds here."),
-            ("jurisdiction", "Say whose amendment it is, like the county."),
-            ("reason", "Say why, or where it is written."),
+            (
+                "row",
+                gettext("Give the row as the table prints it, like 12, or choose the cell below."),
+            ),
+            (
+                "column",
+                gettext("Give the column as the table prints it, or choose the cell below."),
+            ),
+            ("value", gettext("Give the value that holds here.")),
+            ("jurisdiction", gettext("Say whose amendment it is, like the county.")),
+            ("reason", gettext("Say why, or where it is written.")),
         ):
             self.fields[name].error_messages["required"] = words
         at = [self.initial.get(name, "") for name in ("topic", "row", "column")]
@@ -75,9 +84,19 @@ class AmendmentForm(forms.ModelForm):
             return data
         table = self.code.table(data["topic"])
         if data["row"] not in table.rows:
-            self.add_error("row", f"No such row: there are {', '.join(list(table.rows)[:8])} …")
+            self.add_error(
+                "row",
+                gettext("No such row: there are {known} …").format(
+                    known=", ".join(list(table.rows)[:8])
+                ),
+            )
         elif data["column"] not in table.columns:
-            self.add_error("column", f"No such column: there are {', '.join(table.columns[:8])}.")
+            self.add_error(
+                "column",
+                gettext("No such column: there are {known}.").format(
+                    known=", ".join(table.columns[:8])
+                ),
+            )
         else:
             cell = {name: data[name] for name in FIELDS}
             try:
@@ -90,7 +109,9 @@ class AmendmentForm(forms.ModelForm):
             topic=data["topic"], row=data["row"], column=data["column"]
         ).exclude(pk=intake.key(data["made"]))
         if taken.exists():
-            self.add_error("column", "This figure is amended already: take that out first.")
+            self.add_error(
+                "column", gettext("This figure is amended already: take that out first.")
+            )
         return data
 
 
@@ -145,7 +166,7 @@ def _was(code: Any, item: Amendment) -> str:
     try:
         return str(code.table(item.topic).rows[item.row][item.column])
     except (NotCoveredError, KeyError):
-        return "not in this edition"
+        return gettext("not in this edition")
 
 
 @login_required
@@ -181,8 +202,8 @@ def prices(request: HttpRequest, job_id: Any) -> HttpResponse:
         (
             size,
             [
-                (name, texts.get(name, ""), kept.get(name, ""), errors.get(name, ""))
-                for name in (f"{m} {size}" for m in METALS)
+                (f"{m} {size}", title, *(of.get(f"{m} {size}", "") for of in (texts, kept, errors)))
+                for m, title in METALS.items()
             ],
         )
         for size in sizes
@@ -205,10 +226,10 @@ def _posted_prices(
         if text == was:
             text = texts[name] = now
         elif was != now and text != now:
-            errors[name] = (
-                f"Another tab has kept {now or 'nothing'} here since: keep yours once more to put"
-                " it in its place."
-            )
+            errors[name] = gettext(
+                "Another tab has kept {theirs} here since: keep yours once more to put it in"
+                " its place."
+            ).format(theirs=now or "nothing")
         if not text:
             continue
         try:
@@ -218,5 +239,7 @@ def _posted_prices(
         if 0 < value <= MOST_PRICE:
             wanted[name] = value
         else:
-            errors[name] = f"Give an amount above 0, up to {MOST_PRICE:,.0f}, like 0.48."
+            errors[name] = gettext(
+                "Give an amount above 0, up to {most_price:,.0f}, like 0.48."
+            ).format(most_price=MOST_PRICE)
     return texts, wanted

@@ -15,6 +15,7 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 from django.utils.dateparse import parse_datetime
+from django.utils.translation import gettext
 
 from voltaje.core.codes import editions
 from voltaje.core.parts import job_kinds
@@ -81,12 +82,20 @@ def bring(user: Any, document: Any) -> int:
     """Makes the jobs of a document; how many. Raises :class:`UnreadableArchiveError`, and then
     makes none."""
     if not isinstance(document, dict) or document.get("format") != FORMAT:
-        raise UnreadableArchiveError("This is no backup of an account here.")
+        raise UnreadableArchiveError(gettext("This is no backup of an account here."))
     if document.get("version") != VERSION:
-        raise UnreadableArchiveError(f"Its version is not {VERSION}: it was made by another one.")
+        raise UnreadableArchiveError(
+            gettext("Its version is not {version}: it was made by another one.").format(
+                version=VERSION
+            )
+        )
     jobs = document.get("jobs")
     if not isinstance(jobs, list) or len(jobs) > MOST_JOBS:
-        raise UnreadableArchiveError(f"A backup holds a list of at most {MOST_JOBS} jobs.")
+        raise UnreadableArchiveError(
+            gettext("A backup holds a list of at most {most_jobs} jobs.").format(
+                most_jobs=MOST_JOBS
+            )
+        )
     for number, found in enumerate(jobs, 1):
         try:
             _job_in(user, found)
@@ -94,7 +103,9 @@ def bring(user: Any, document: Any) -> int:
             raise
         except (KeyError, TypeError, ValueError, AttributeError, RecursionError) as error:
             raise UnreadableArchiveError(
-                f"Job {number} cannot be read: {type(error).__name__} at {str(error)[:60]}."
+                gettext("Job {number} cannot be read: {what} at {error}.").format(
+                    number=number, what=type(error).__name__, error=str(error)[:60]
+                )
             ) from error
     return len(jobs)
 
@@ -103,7 +114,7 @@ def _job_in(user: Any, found: Mapping[str, Any]) -> None:
     # what a later version has added may be missing: it stays as a new job has it
     fields = {name: found[name] for name in JOB_FIELDS if name in found or name not in ADDED}
     fields["name"] = intake.one_line(str(fields["name"]), 80)
-    _known("code edition", fields["edition"], [item.id for item in editions()])
+    _known(gettext("code edition"), fields["edition"], [item.id for item in editions()])
     _known("unit", fields["units"], [key for key, _ in UNIT_CHOICES])
     job = Job(owner=user, **fields, revision=int(found["revision"]))
     job.undo_stack = [int(n) for n in found["undo"]][-revisions.KEPT_UNDO :]
@@ -138,7 +149,7 @@ def _parts_in(job: Job, found: list[Any], fresh: Callable[[str], uuid.UUID]) -> 
     wanted: dict[str, revisions.State] = {}
     names = [item.name for item in job_kinds()]
     for item in found:
-        _known("kind of part", item["kind"], names)
+        _known(gettext("kind of part"), item["kind"], names)
         wanted[str(fresh(item["id"]))] = {
             "kind": item["kind"],
             "name": intake.one_line(str(item["name"]), 80) or item["kind"],
@@ -155,18 +166,18 @@ def _parts_in(job: Job, found: list[Any], fresh: Callable[[str], uuid.UUID]) -> 
 def _plain(value: Any, depth: int = 0) -> Any:
     """Entries as they may be kept: texts and numbers, in lists and objects of no great depth."""
     if depth > 4:
-        raise ValueError("entries nested too deep")
+        raise ValueError(gettext("entries nested too deep"))
     if isinstance(value, dict):
         return {intake.text(str(k)): _plain(v, depth + 1) for k, v in delta.given(value).items()}
     if isinstance(value, list):
         if len(value) > 200:
-            raise ValueError("a list of more than 200 rows")
+            raise ValueError(gettext("a list of more than 200 rows"))
         return [_plain(item, depth + 1) for item in value]
     if isinstance(value, str):
         return intake.text(value)[:200]
     if isinstance(value, bool | int | float) and abs(value) < 1e12:
         return value
-    raise ValueError("an entry that is no text")
+    raise ValueError(gettext("an entry that is no text"))
 
 
 def _reading_in(
@@ -180,7 +191,7 @@ def _reading_in(
     }
     value = float(item["value"])
     if not 0 <= value <= 100_000 or item["unit"] not in logbook.DIMENSIONS:
-        raise ValueError("a reading out of range")
+        raise ValueError(gettext("a reading out of range"))
     return Reading(
         job=job,
         part_id=part if part in known else None,
@@ -193,7 +204,9 @@ def _reading_in(
 
 def _revisions_in(job: Job, user: Any, found: list[Any], fresh: Callable[[str], uuid.UUID]) -> None:
     if len(found) > MOST_REVISIONS:
-        raise ValueError(f"more than {MOST_REVISIONS} revisions")
+        raise ValueError(
+            gettext("more than {most_revisions} revisions").format(most_revisions=MOST_REVISIONS)
+        )
     made = [
         Revision(
             job=job,
@@ -230,11 +243,15 @@ def _change_in(change: Mapping[str, Any], fresh: Callable[[str], uuid.UUID]) -> 
 
 def _known(what: str, value: Any, choices: list[str]) -> None:
     if value not in choices:
-        raise UnreadableArchiveError(f"“{str(value)[:30]}” is no {what} that is known here.")
+        raise UnreadableArchiveError(
+            gettext("“{value}” is no {what} that is known here.").format(
+                value=str(value)[:30], what=what
+            )
+        )
 
 
 def _time(text: Any) -> datetime:
     found = parse_datetime(text)
     if found is None or not logbook.EARLIEST <= found.year <= timezone.now().year + 1:
-        raise ValueError("a time that does not read")
+        raise ValueError(gettext("a time that does not read"))
     return found if timezone.is_aware(found) else timezone.make_aware(found)

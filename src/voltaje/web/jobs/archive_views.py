@@ -10,6 +10,7 @@ from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
+from django.utils.translation import gettext, gettext_noop
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from voltaje.web.accounts.events import note
@@ -22,7 +23,7 @@ from voltaje.web.jobs.views import own_job
 def export(request: HttpRequest) -> HttpResponse:
     """Everything of the account as JSON."""
     found = archive.export(request.user)
-    note(request.user, "exported", f"{len(found['jobs'])} jobs")
+    note(request.user, "exported", gettext("{many} jobs").format(many=len(found["jobs"])))
     response = JsonResponse(found, json_dumps_params={"ensure_ascii": False})
     day = timezone.localdate().isoformat()
     response["Content-Disposition"] = f'attachment; filename="voltaje-{day}.json"'
@@ -36,19 +37,30 @@ def bring(request: HttpRequest) -> HttpResponse:
     error = ""
     upload = request.FILES.get("file")
     if request.method == "POST" and upload is None:
-        error = "Choose the file of a backup first."
+        error = gettext("Choose the file of a backup first.")
     elif upload is not None:
         try:
             if (upload.size or 0) > archive.MOST_BYTES:
-                raise archive.UnreadableArchiveError("It is larger than 8 MB.")
+                raise archive.UnreadableArchiveError(gettext("It is larger than 8 MB."))
             count = archive.bring(request.user, json.loads(upload.read()))
         except (archive.UnreadableArchiveError, ValueError, RecursionError) as problem:
             known = isinstance(problem, archive.UnreadableArchiveError)
-            why = str(problem) if known else "it is not JSON."
-            error = f"This file cannot be read: {why} Nothing was taken from it."
+            why = str(problem) if known else gettext("it is not JSON.")
+            error = gettext("This file cannot be read: {why} Nothing was taken from it.").format(
+                why=why
+            )
         else:
-            note(request.user, "brought back", f"{count} jobs")
-            messages.success(request, f"{count} job{'s' if count != 1 else ''} came back.")
+            note(
+                request.user,
+                gettext_noop("brought back"),
+                gettext("{count} jobs").format(count=count),
+            )
+            messages.success(
+                request,
+                gettext("{count} job{what} came back.").format(
+                    count=count, what="s" if count != 1 else ""
+                ),
+            )
             return redirect("jobs:list")
     context = {"error": error}
     return render(request, "accounts/import.html", context, status=422 if error else 200)
@@ -60,11 +72,13 @@ def delete_job(request: HttpRequest, job_id: Any) -> HttpResponse:
     """Deletes a job of the archive with all its revisions, for good."""
     job = own_job(request, job_id)
     if job.archived_at is None:
-        messages.error(request, "Only a job in the archive can be deleted: put it there first.")
+        messages.error(
+            request, gettext("Only a job in the archive can be deleted: put it there first.")
+        )
     elif request.POST.get("name", "").strip() != job.name:
-        messages.error(request, "The name did not match: nothing was deleted.")
+        messages.error(request, gettext("The name did not match: nothing was deleted."))
     else:
-        note(request.user, "job deleted", job.name)
+        note(request.user, gettext_noop("job deleted"), job.name)
         job.delete()
-        messages.success(request, "The job is deleted for good.")
+        messages.success(request, gettext("The job is deleted for good."))
     return redirect("/jobs/?archived=1")

@@ -11,6 +11,8 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
+from django.utils.translation import get_language
+
 import voltaje.core
 from voltaje.core.parts import Evaluated, kind
 from voltaje.core.worksheet import Text
@@ -32,8 +34,8 @@ def program() -> str:
 
 
 def stamp(job: Job) -> str:
-    """What a digest belongs to."""
-    return f"{job.revision} {program()}"
+    """What a digest belongs to: a revision, the rules that are running, a language."""
+    return f"{job.revision} {program()} {get_language()}"
 
 
 def read(job: Job) -> dict[str, Any] | None:

@@ -5,16 +5,18 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
+from django.utils.translation import gettext, gettext_lazy
 
 from voltaje.core import units
 from voltaje.core.electrical.systems import DWELLING_SYSTEMS, SYSTEMS
+from voltaje.core.worksheet import told
 from voltaje.web import intake
 from voltaje.web.jobs.actions import BEGINNINGS
 from voltaje.web.jobs.models import OWN_DROP, Job, Part, edition_choices
 
 NAME_ERRORS = {
-    "required": "Give the part a name.",
-    "max_length": "Too long: at most 80 characters.",
+    "required": gettext_lazy("Give the part a name."),
+    "max_length": gettext_lazy("Too long: at most 80 characters."),
 }
 DROP_FIELDS = ("drop_scheme", "drop_branch", "drop_total", "drop_sizing")
 
@@ -50,8 +52,10 @@ class BasedForm(forms.ModelForm):
                 shown = dict(getattr(self.fields[name], "choices", ())).get(kept, kept)
                 self.add_error(
                     name,
-                    f"Another tab has kept “{shown}” here since. Keep it once more to put yours"
-                    " in its place.",
+                    gettext(
+                        "Another tab has kept “{shown}” here since. Keep it once more to put"
+                        " yours in its place."
+                    ).format(shown=shown),
                 )
         return data
 
@@ -69,7 +73,9 @@ class NameField(forms.CharField):
 class JobForm(BasedForm):
     """Name, code edition and units of a job."""
 
-    edition = forms.ChoiceField(label="Code edition", choices=edition_choices, initial="nec-2020")
+    edition = forms.ChoiceField(
+        label=gettext_lazy("Code edition"), choices=edition_choices, initial="nec-2020"
+    )
 
     class Meta:
         model = Job
@@ -84,17 +90,18 @@ class JobForm(BasedForm):
             "drop_sizing",
         )
         labels = {
-            "name": "Name of the job",
-            "units": "Bare figures are in",
-            "preference": "Take the",
-            "drop_scheme": "Volts may fall",
-            "drop_branch": "Own figure for one run, %",
-            "drop_total": "Own figure in all, %",
-            "drop_sizing": "Conductors are sized for the drop",
+            "name": gettext_lazy("Name of the job"),
+            "units": gettext_lazy("Bare figures are in"),
+            "preference": gettext_lazy("Take the"),
+            "drop_scheme": gettext_lazy("Volts may fall"),
+            "drop_branch": gettext_lazy("Own figure for one run, %"),
+            "drop_total": gettext_lazy("Own figure in all, %"),
+            "drop_sizing": gettext_lazy("Conductors are sized for the drop"),
         }
         field_classes = {"name": NameField}
         error_messages = {
-            "name": NAME_ERRORS | {"required": "Give the job a name, such as the building’s."},
+            "name": NAME_ERRORS
+            | {"required": gettext_lazy("Give the job a name, such as the building’s.")},
             "drop_branch": {"invalid": OWN_DROP, "required": OWN_DROP},
             "drop_total": {"invalid": OWN_DROP, "required": OWN_DROP},
         }
@@ -102,6 +109,9 @@ class JobForm(BasedForm):
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         _begin_at(self, "name")
+        for field in self.fields.values():
+            if isinstance(field, forms.ChoiceField):
+                field.choices = _told(field.choices)
         for name in DROP_FIELDS:
             if name in self.fields:
                 self.fields[name].required = False
@@ -119,6 +129,14 @@ class JobForm(BasedForm):
         return data
 
 
+def _told(choices: Any) -> list[tuple[Any, Any]]:
+    """Choices, or groups of them, in the reader's language."""
+    return [
+        (told(str(value)), _told(label)) if isinstance(label, list) else (value, told(str(label)))
+        for value, label in choices
+    ]
+
+
 def _begin_at(form: forms.Form, name: str) -> None:
     """The hand begins in the first field."""
     form.fields[name].widget.attrs["autofocus"] = True
@@ -134,12 +152,12 @@ class NewJobForm(JobForm):
         fields = ("name", "edition", "units", "preference")
 
     system = forms.ChoiceField(
-        label="Supply",
+        label=gettext_lazy("Supply"),
         choices=[(key, item.label) for key, item in SYSTEMS.items()],
         initial="1ph-120/240",
     )
     begins = forms.ChoiceField(
-        label="Begins with", choices=list(BEGINNINGS.items()), initial="dwelling"
+        label=gettext_lazy("Begins with"), choices=list(BEGINNINGS.items()), initial="dwelling"
     )
 
     def clean(self) -> dict[str, Any]:
@@ -148,8 +166,10 @@ class NewJobForm(JobForm):
         if data.get("begins") == "dwelling" and data.get("system") not in DWELLING_SYSTEMS:
             self.add_error(
                 "begins",
-                "A dwelling stands on 120/240 V or on two lines of a wye:"
-                " choose that supply, or begin with a board.",
+                gettext(
+                    "A dwelling stands on 120/240 V or on two lines of a wye:"
+                    " choose that supply, or begin with a board."
+                ),
             )
         return data
 
@@ -158,12 +178,16 @@ class AdviserForm(forms.Form):
     """The two questions that decide on the supply."""
 
     three_phase = forms.ChoiceField(
-        label="Is there equipment that runs only on three-phase?",
-        choices=[("no", "no"), ("yes", "yes")],
+        label=gettext_lazy("Is there equipment that runs only on three-phase?"),
+        choices=[("no", gettext_lazy("no")), ("yes", gettext_lazy("yes"))],
     )
-    load = forms.CharField(label="All load together", max_length=40, help_text="like 85 kVA")
+    load = forms.CharField(
+        label=gettext_lazy("All load together"),
+        max_length=40,
+        help_text=gettext_lazy("like 85 kVA"),
+    )
     limit = forms.CharField(
-        label="The most that the utility gives on single-phase",
+        label=gettext_lazy("The most that the utility gives on single-phase"),
         max_length=40,
         initial="400 A",
     )
@@ -176,7 +200,9 @@ class AdviserForm(forms.Form):
             raise forms.ValidationError(str(error)) from None
         if not low <= value <= high:
             raise forms.ValidationError(
-                f"Out of range: give {units.show(low, dimension)} to {units.show(high, dimension)}."
+                gettext("Out of range: give {low} to {high}.").format(
+                    low=units.show(low, dimension), high=units.show(high, dimension)
+                )
             )
         return value
 

@@ -11,6 +11,7 @@ from typing import Any
 
 from django.utils import timezone
 from django.utils.dateparse import parse_date, parse_datetime
+from django.utils.translation import gettext
 
 from voltaje.core import units
 from voltaje.core.parts import Evaluated
@@ -152,18 +153,26 @@ class Taken:
 def read_file(content: bytes) -> list[dict[str, str]]:
     """The rows of a CSV file by column. Raises :class:`UnreadableFileError`."""
     if len(content) > MOST_BYTES:
-        raise UnreadableFileError("The file is larger than 500 kB: is it a list of readings?")
+        raise UnreadableFileError(
+            gettext("The file is larger than 500 kB: is it a list of readings?")
+        )
     table = [line for line in read_csv(content) if any(text.strip() for text in line)]
     if not table:
-        raise UnreadableFileError("The file is empty.")
+        raise UnreadableFileError(gettext("The file is empty."))
     heads = [text.strip().casefold() for text in table[0]]
     if not {"part", "point", "value"} <= set(heads):
         raise UnreadableFileError(
-            "The first row must name the columns: part, point, value are needed; known are"
-            f" {', '.join(COLUMNS)}."
+            gettext(
+                "The first row must name the columns: part, point, value are needed; known are"
+                " {known}."
+            ).format(known=", ".join(COLUMNS))
         )
     if len(table) > MOST_ROWS + 1:
-        raise UnreadableFileError(f"{len(table) - 1:,} rows: at most {MOST_ROWS:,} are taken.")
+        raise UnreadableFileError(
+            gettext("{many:,} rows: at most {most_rows:,} are taken.").format(
+                many=len(table) - 1, most_rows=MOST_ROWS
+            )
+        )
     return [
         {h: cleaned(c) for h, c in zip(heads, line, strict=False) if h in COLUMNS}
         for line in table[1:]
@@ -192,12 +201,12 @@ def _row(
     parts = by_name.get(row.get("part", "").casefold(), [])
     part = parts[0] if len(parts) == 1 else None
     if not parts:
-        wrong.append(f"The job has no part “{row.get('part', '')}”.")
+        wrong.append(gettext("The job has no part “{part}”.").format(part=row.get("part", "")))
     elif part is None:
-        wrong.append("Several parts bear this name: rename one first.")
+        wrong.append(gettext("Several parts bear this name: rename one first."))
     unit = row.get("unit", "").strip().upper() or row.get("value", "")[-1:].upper()
     if unit not in DIMENSIONS:
-        wrong.append("Give the unit, V or A.")
+        wrong.append(gettext("Give the unit, V or A."))
         unit = ""
     value = _value(row.get("value", ""), unit, wrong) if unit else 0.0
     point = row.get("point", "")
@@ -205,8 +214,12 @@ def _row(
         points = [p for p in points_of(found, part) if p.unit == unit]
         at = find(points, point)
         if at is None:
-            known = ", ".join(p.name for p in points[:8]) or "none yet"
-            wrong.append(f"There is no point “{point}” for {unit} there: {known}.")
+            known = ", ".join(p.name for p in points[:8]) or gettext("none yet")
+            wrong.append(
+                gettext("There is no point “{point}” for {unit} there: {known}.").format(
+                    point=point, unit=unit, known=known
+                )
+            )
         else:
             point = at.name
     taken_at = when(row.get("date", ""), wrong)
@@ -239,7 +252,11 @@ def _value(text: str, unit: str, wrong: list[str]) -> float:
         wrong.append(str(error))
         return 0.0
     if not 0 <= value <= MOST[unit]:
-        wrong.append(f"Out of range: give 0 to {MOST[unit]:,.0f} {unit}.")
+        wrong.append(
+            gettext("Out of range: give 0 to {most:,.0f} {unit}.").format(
+                most=MOST[unit], unit=unit
+            )
+        )
     return value
 
 
@@ -257,19 +274,21 @@ def when(text: str, wrong: list[str]) -> datetime | None:
     except (ValueError, OverflowError):
         found = None
     if found is None:
-        wrong.append("Give the date like 2026-11-20 or 2026-11-20 14:30.")
+        wrong.append(gettext("Give the date like 2026-11-20 or 2026-11-20 14:30."))
         return None
     # in another zone the first and the last years of the calendar run over its edge
     if found.year < EARLIEST:
-        wrong.append(f"Give a date from {EARLIEST} on, like 2026-11-20.")
+        wrong.append(
+            gettext("Give a date from {earliest} on, like 2026-11-20.").format(earliest=EARLIEST)
+        )
         return None
     if found.year > timezone.now().year + 1:
-        wrong.append("The date lies in the future.")
+        wrong.append(gettext("The date lies in the future."))
         return None
     if timezone.is_naive(found):
         found = timezone.make_aware(found)
     if found > timezone.now() + timezone.timedelta(days=1):
-        wrong.append("The date lies in the future.")
+        wrong.append(gettext("The date lies in the future."))
     return found
 
 

@@ -10,6 +10,7 @@ from django.contrib.postgres.indexes import GinIndex
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.utils import timezone
+from django.utils.translation import gettext_lazy
 
 from voltaje.core.codes import Amendment as CodeAmendment
 from voltaje.core.codes import Edition, amended, edition, editions
@@ -22,7 +23,7 @@ from voltaje.core.units import METRES_PER_FOOT
 from voltaje.web.jobs import contents
 
 UNIT_CHOICES = (("us", "feet"), ("metric", "metres"))
-OWN_DROP = "Give a percentage from 0.5 to 20, like 3."
+OWN_DROP = gettext_lazy("Give a percentage from 0.5 to 20, like 3.")
 
 
 def edition_choices() -> list[tuple[str, list[tuple[str, str]]]]:

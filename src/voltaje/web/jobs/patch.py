@@ -13,6 +13,8 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
+from django.utils.translation import gettext
+
 from voltaje.core.entries import (
     MAX_ROWS,
     Document,
@@ -110,7 +112,11 @@ def read_patch(posted: Any, model: type[Entries]) -> Patch:
 def short_enough(text: str) -> str:
     """The text, or :class:`RefusedError` where it is longer than an entry may be."""
     if len(text) > TEXT_LIMIT:
-        raise RefusedError(f"“{text[:30]}…” is too long: at most {TEXT_LIMIT} characters are kept.")
+        raise RefusedError(
+            gettext("“{text}…” is too long: at most {text_limit} characters are kept.").format(
+                text=text[:30], text_limit=TEXT_LIMIT
+            )
+        )
     return text
 
 
@@ -172,7 +178,7 @@ def apply(
             )
         ]
         if row in rows and differing:
-            conflicts.append(Conflict(differing[0][0], "(row deleted)", differing[0][1]))
+            conflicts.append(Conflict(differing[0][0], gettext("(row deleted)"), differing[0][1]))
             continue
         if group in changed:
             changed[group] = [item for item in changed[group] if item.get("id") != row_id]
@@ -187,8 +193,10 @@ def check_rows(document: Mapping[str, Any], before: Mapping[str, Any]) -> None:
             continue
         if len(value) > len(before.get(name) or ()):
             raise RefusedError(
-                f"A list takes at most {MAX_ROWS} rows, and this would be"
-                f" {len(value):,}: nothing of it was kept."
+                gettext(
+                    "A list takes at most {max_rows} rows, and this would be {many:,}: nothing"
+                    " of it was kept."
+                ).format(max_rows=MAX_ROWS, many=len(value))
             )
 
 

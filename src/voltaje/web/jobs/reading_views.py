@@ -16,6 +16,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils import timezone
+from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from voltaje.core import units
@@ -35,28 +36,38 @@ class ReadingForm(forms.Form):
     """One reading: where, what the instrument showed, when, who."""
 
     made = forms.CharField(widget=forms.HiddenInput, required=False)
-    part = forms.ChoiceField(label="At")
+    part = forms.ChoiceField(label=gettext_lazy("At"))
     point = forms.ChoiceField(
-        label="Point",
+        label=gettext_lazy("Point"),
         error_messages={
-            "required": "Choose where the instrument was put.",
-            "invalid_choice": "This part has no such point: choose one of the list.",
+            "required": gettext_lazy("Choose where the instrument was put."),
+            "invalid_choice": gettext_lazy("This part has no such point: choose one of the list."),
         },
     )
     value = forms.CharField(
-        label="It showed",
+        label=gettext_lazy("It showed"),
         max_length=30,
-        help_text="like 117.8 V or 12.4 A",
-        error_messages={"required": "Give what the instrument showed, like 117.8 V."},
+        help_text=gettext_lazy("like 117.8 V or 12.4 A"),
+        error_messages={"required": gettext_lazy("Give what the instrument showed, like 117.8 V.")},
     )
     taken_at = forms.CharField(
-        label="When", max_length=30, required=False, help_text="like 2026-11-20 14:30; empty: now"
+        label=gettext_lazy("When"),
+        max_length=30,
+        required=False,
+        help_text=gettext_lazy("like 2026-11-20 14:30; empty: now"),
     )
     place = NameField(
-        label="Place", max_length=80, required=False, help_text="like the kitchen, third outlet"
+        label=gettext_lazy("Place"),
+        max_length=80,
+        required=False,
+        help_text=gettext_lazy("like the kitchen, third outlet"),
     )
-    who = NameField(label="Who", max_length=80, error_messages={"required": "Say who measured."})
-    note = NameField(label="Note", max_length=200, required=False)
+    who = NameField(
+        label=gettext_lazy("Who"),
+        max_length=80,
+        error_messages={"required": gettext_lazy("Say who measured.")},
+    )
+    note = NameField(label=gettext_lazy("Note"), max_length=200, required=False)
 
     def __init__(
         self, *args: Any, job: Job, found: dict[str, Evaluated], chosen: Part | None, **kw: Any
@@ -87,7 +98,10 @@ class ReadingForm(forms.Form):
             else:
                 if not 0 <= data["number"] <= logbook.MOST[unit]:
                     self.add_error(
-                        "value", f"Out of range: give 0 to {logbook.MOST[unit]:,.0f} {unit}."
+                        "value",
+                        gettext("Out of range: give 0 to {most:,.0f} {unit}.").format(
+                            most=logbook.MOST[unit], unit=unit
+                        ),
                     )
         wrong: list[str] = []
         data["when"] = logbook.when(data.get("taken_at", ""), wrong)
@@ -160,7 +174,12 @@ def _enter(request: HttpRequest, job: Job, form: ReadingForm) -> None:
     with transaction.atomic():
         Job.objects.select_for_update().get(pk=job.pk)
         if job.readings.count() >= logbook.MOST_READINGS:
-            form.add_error(None, f"A logbook holds at most {logbook.MOST_READINGS:,} readings.")
+            form.add_error(
+                None,
+                gettext("A logbook holds at most {most_readings:,} readings.").format(
+                    most_readings=logbook.MOST_READINGS
+                ),
+            )
             return
         Reading.every.get_or_create(
             pk=intake.key(data["made"]) or uuid.uuid4(),
@@ -177,7 +196,12 @@ def _enter(request: HttpRequest, job: Job, form: ReadingForm) -> None:
                 "note": data["note"],
             },
         )
-    messages.success(request, f"{point}, {data['value']}: the reading is in the logbook.")
+    messages.success(
+        request,
+        gettext("{point}, {value}: the reading is in the logbook.").format(
+            point=point, value=data["value"]
+        ),
+    )
 
 
 def _next_one(form: ReadingForm) -> dict[str, str]:
@@ -206,7 +230,7 @@ def drop_reading(request: HttpRequest, job_id: Any, reading_id: uuid.UUID) -> Ht
     reading.out_at = None if back else timezone.now()
     reading.save(update_fields=["out_at"])
     if back:
-        messages.success(request, "The reading is in the logbook again.")
+        messages.success(request, gettext("The reading is in the logbook again."))
         return redirect("jobs:readings", job.pk)
     return redirect(f"{reverse('jobs:readings', args=[job.pk])}?out={reading.pk}")
 
@@ -236,12 +260,12 @@ def take_readings(request: HttpRequest, job_id: Any) -> HttpResponse:
         elif upload is not None:
             if upload.size is not None and upload.size > MOST_BYTES:
                 raise UnreadableFileError(
-                    "The file is larger than 500 kB: is it a list of readings?"
+                    gettext("The file is larger than 500 kB: is it a list of readings?")
                 )
             rows = logbook.read_file(upload.read())
         else:
             if request.method == "POST":
-                raise UnreadableFileError("Choose a CSV file first.")
+                raise UnreadableFileError(gettext("Choose a CSV file first."))
             return render(request, "jobs/readings_import.html", context)
         person = request.user.email.split("@")[0]
         taken = logbook.take(job, rows, work_job(job), person)
@@ -274,8 +298,12 @@ def _keep_file(
         Job.objects.select_for_update().get(pk=job.pk)
         if job.readings.count() + len(good) > logbook.MOST_READINGS:
             raise UnreadableFileError(
-                f"A logbook holds at most {logbook.MOST_READINGS:,} readings: nothing was taken."
+                gettext(
+                    "A logbook holds at most {most_readings:,} readings: nothing was taken."
+                ).format(most_readings=logbook.MOST_READINGS)
             )
         Reading.every.bulk_create(good, ignore_conflicts=True)
-    messages.success(request, f"{len(good)} readings were taken from the file.")
+    messages.success(
+        request, gettext("{many} readings were taken from the file.").format(many=len(good))
+    )
     return redirect("jobs:readings", job.pk)

@@ -15,6 +15,7 @@ from contextlib import contextmanager
 from typing import Any
 
 from django.db import transaction
+from django.utils.translation import gettext
 
 from voltaje.web.jobs import delta
 from voltaje.web.jobs.delta import Side
@@ -176,7 +177,9 @@ def restore(job: Job, user: Any, number: int) -> Revision:
     for revision in later:
         for item in revision.changes:
             wanted[item["target"]] = side_of(wanted[item["target"]], item, "before")
-    made = write(job, user, wanted, "restore", f"Back to revision {number}. ")
+    made = write(
+        job, user, wanted, "restore", gettext("Back to revision {number}. ").format(number=number)
+    )
     if made is None:
         raise NothingToDoError
     return made
@@ -268,7 +271,11 @@ def _put_amendments(job: Job, wanted: Mapping[str, State], before: Mapping[str, 
         if state is not None
     ]
     if job.amendments.count() + len(made) > MOST_AMENDMENTS:
-        raise RefusedError(f"A job holds at most {MOST_AMENDMENTS} local amendments.")
+        raise RefusedError(
+            gettext("A job holds at most {most_amendments} local amendments.").format(
+                most_amendments=MOST_AMENDMENTS
+            )
+        )
     Amendment.objects.bulk_create(made)
 
 
@@ -293,7 +300,7 @@ def _put_parts(job: Job, wanted: Mapping[str, State], before: Mapping[str, State
         Part.objects.bulk_update(changed, sorted(fields), batch_size=1000)
     if fresh:
         if Part.objects.filter(pk__in=[part.pk for part in fresh]).exists():
-            raise RefusedError("A part of that id is there already, in another job.")
+            raise RefusedError(gettext("A part of that id is there already, in another job."))
         Part.objects.bulk_create(fresh)
 
 
@@ -309,21 +316,31 @@ def _check_tree(job: Job, wanted: Mapping[str, State]) -> None:
         else:
             above[target] = state["parent"]
     if len(above) > MOST_PARTS and len(above) > many:
-        raise RefusedError(f"A job holds at most {MOST_PARTS} parts: begin another job.")
+        raise RefusedError(
+            gettext("A job holds at most {most_parts} parts: begin another job.").format(
+                most_parts=MOST_PARTS
+            )
+        )
     depth: dict[str | None, int] = {None: 0}
     for start in above:
         chain: list[str] = []
         at: str | None = start
         while at not in depth:
             if at not in above or at in chain:
-                raise RefusedError("The part that this stands under is not there any more.")
+                raise RefusedError(
+                    gettext("The part that this stands under is not there any more.")
+                )
             chain.append(at)  # type: ignore[arg-type]
             at = above[at]  # type: ignore[index]
         for key in reversed(chain):
             depth[key] = depth[at] + 1
             at = key
             if depth[key] > MOST_DEPTH:
-                raise RefusedError(f"Parts stand at most {MOST_DEPTH} deep under one another.")
+                raise RefusedError(
+                    gettext("Parts stand at most {most_depth} deep under one another.").format(
+                        most_depth=MOST_DEPTH
+                    )
+                )
 
 
 __all__ = [

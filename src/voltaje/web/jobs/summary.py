@@ -5,11 +5,39 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from django.utils.translation import gettext, gettext_noop
+
 from voltaje.web.jobs.delta import ORDER, Step
 
 State = Mapping[str, Any] | None
 SHOWN = 4
 EMPTY = "empty"
+
+
+# what a revision may be, as the list of revisions says it
+ACTIONS = (
+    gettext_noop("create"),
+    gettext_noop("edit"),
+    gettext_noop("undo"),
+    gettext_noop("redo"),
+    gettext_noop("restore"),
+)
+
+
+def of_step(act: str, summary: str) -> str:
+    """What an undo or a redo did, for whoever asked."""
+    if act == "undo":
+        return gettext("Undo: {summary}").format(summary=summary)
+    return gettext("Redo: {summary}").format(summary=summary)
+
+
+def of_nothing(act: str) -> str:
+    """Why nothing was done."""
+    found = {
+        "undo": gettext("There is nothing to undo."),
+        "redo": gettext("There is nothing to redo."),
+    }
+    return found.get(act) or gettext("That changes nothing.")
 
 
 def summarise(
@@ -22,17 +50,25 @@ def summarise(
         for text in _summary(item, before[item["target"]], after[item["target"]])
     ]
     shown = "; ".join(words[:SHOWN])
-    return shown + (f"; and {len(words) - SHOWN} more" if len(words) > SHOWN else "")
+    if len(words) <= SHOWN:
+        return shown
+    return gettext("{shown}; and {many} more").format(shown=shown, many=len(words) - SHOWN)
 
 
 def _summary(item: Mapping[str, Any], before: State, after: State) -> list[str]:
     if item["target"].startswith("amendment:"):
         state = after or before or {}
-        what = "removed" if after is None else f"{state['value']}, {state['jurisdiction']}"
-        words = f"Amendment {state['topic']} {state['row']} {state['column']}: {what}"
-        return [words.replace("_", " ")]
+        topic = state["topic"].replace("_", " ")
+        cell = f"{topic} {state['row']} {state['column']}"
+        if after is None:
+            return [gettext("Amendment {cell}: removed").format(cell=cell)]
+        what = f"{state['value']}, {state['jurisdiction']}"
+        return [gettext("Amendment {cell}: {what}").format(cell=cell, what=what)]
     if before is None or after is None:
-        return [f"{(after or before or {})['name']} {'removed' if after is None else 'added'}"]
+        name = (after or before or {})["name"]
+        if after is None:
+            return [gettext("{name} removed").format(name=name)]
+        return [gettext("{name} added").format(name=name)]
     if "entries" not in after:
         return _of_job(item)
     found = [
@@ -43,7 +79,7 @@ def _summary(item: Mapping[str, Any], before: State, after: State) -> list[str]:
 
 def _of_job(item: Mapping[str, Any]) -> list[str]:
     return [
-        "prices changed"
+        gettext("prices changed")
         if name == "prices"
         else f"{name.replace('_', ' ')} “{was}” → “{item['after'][name]}”"
         for name, was in item["before"].items()
@@ -54,13 +90,15 @@ def _of_part(item: Mapping[str, Any]) -> list[str]:
     found = []
     for name, was in item["before"].items():
         if name == "name":
-            found.append(f"name “{was}” → “{item['after'][name]}”")
+            found.append(
+                gettext("name “{was}” → “{after}”").format(was=was, after=item["after"][name])
+            )
         elif name == "kind":
             found.append(f"{was} → {item['after'][name]}")
         elif name == "parent":
-            found.append("moved")
+            found.append(gettext("moved"))
     if not found and "position" in item["before"]:
-        found.append("order changed")
+        found.append(gettext("order changed"))
     return found
 
 
@@ -71,7 +109,7 @@ def _of_step(step: Step, before: Mapping[str, Any], after: Mapping[str, Any]) ->
             return _of_lists(path[0], was, now)
         return [_changed(path[0], was, now)]
     if path[1] == ORDER:
-        return ["rows in another order"] if sorted(was) == sorted(now) else []
+        return [gettext("rows in another order")] if sorted(was) == sorted(now) else []
     if len(path) == 2:
         return [_row_words(was, now)]
     row = next((r for r in after["entries"][path[0]] if r.get("id") == path[1]), {})
@@ -82,7 +120,7 @@ def _of_step(step: Step, before: Mapping[str, Any], after: Mapping[str, Any]) ->
 def _of_lists(name: str, was: Any, now: Any) -> list[str]:
     old, new = was or [], now or []
     if not (isinstance(old, list) and isinstance(new, list)):
-        return [f"{name.replace('_', ' ')} changed"]
+        return [gettext("{name} changed").format(name=name.replace("_", " "))]
     return [_row_words(row, None) for row in old if row not in new] + [
         _row_words(None, row) for row in new if row not in old
     ]
@@ -91,7 +129,10 @@ def _of_lists(name: str, was: Any, now: Any) -> list[str]:
 def _row_words(was: Any, now: Any) -> str:
     row = was if now is None else now
     name = row.get("name") if isinstance(row, dict) else ""
-    return f"row “{name or 'without a name'}” {'deleted' if now is None else 'added'}"
+    name = name or gettext("without a name")
+    if now is None:
+        return gettext("row “{name}” deleted").format(name=name)
+    return gettext("row “{name}” added").format(name=name)
 
 
 def _changed(title: str, was: Any, now: Any) -> str:

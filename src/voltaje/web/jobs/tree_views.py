@@ -11,12 +11,13 @@ from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils.text import slugify
+from django.utils.translation import gettext, ngettext
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.codes import edition
 from voltaje.core.parts import Kind, job_kinds, kind
 from voltaje.web import intake
-from voltaje.web.jobs import actions, revisions
+from voltaje.web.jobs import actions, revisions, summary
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import digest_of, findings, status_of, told, tree, work_job
@@ -78,9 +79,9 @@ def change_tree(request: HttpRequest, job_id: Any) -> HttpResponse:
     job = own_job(request, job_id)
     act, part_id = request.POST.get("act", ""), request.POST.get("part", "")
     if act not in ACTS:
-        return HttpResponseBadRequest("There is no such act.")
+        return HttpResponseBadRequest(gettext("There is no such act."))
     if act not in PARTLESS and intake.key(part_id) is None:
-        return HttpResponseBadRequest("Choose a part first.")
+        return HttpResponseBadRequest(gettext("Choose a part first."))
     tab, number = intake.turn(request.POST)
     chosen, words = part_id, ""
     try:
@@ -90,7 +91,7 @@ def change_tree(request: HttpRequest, job_id: Any) -> HttpResponse:
     except revisions.RefusedError as error:
         messages.error(request, str(error))
     except revisions.NothingToDoError:
-        messages.info(request, f"There is nothing to {act}.")
+        messages.info(request, summary.of_nothing(act))
     else:
         if words:
             messages.success(request, words)
@@ -110,14 +111,14 @@ def _do(job: Job, request: HttpRequest, act: str, part_id: str) -> tuple[str, st
     if act in ("undo", "redo"):
         revision = revisions.step_held(job, user, act)
         back = [c["target"] for c in revision.changes if c["before"] is None]
-        return (back[0] if back else part_id), f"{act.capitalize()}: {revision.summary}"
+        return (back[0] if back else part_id), summary.of_step(act, revision.summary)
     if act == "add":
         of = request.POST.get("kind", "")
         if of not in {item.name for item in job_kinds()}:
-            raise revisions.RefusedError("There is no such kind of part.")
+            raise revisions.RefusedError(gettext("There is no such kind of part."))
         parent = None if kind(of).root else (part_id or None)
         part = actions.add_held(job, user, of, parent, part_id=made)
-        return str(part.pk), f"“{part.name}” was added."
+        return str(part.pk), gettext("“{name}” was added.").format(name=part.name)
     if act in STEPS:
         actions.step_held(job, user, part_id, act)
         return part_id, ""
@@ -127,12 +128,19 @@ def _do(job: Job, request: HttpRequest, act: str, part_id: str) -> tuple[str, st
         return part_id, ""
     if act == "duplicate":
         part = actions.duplicate_held(job, user, part_id, made)
-        return str(part.pk), f"“{part.name}” was made."
+        return str(part.pk), gettext("“{name}” was made.").format(name=part.name)
     part = actions.part_of(job, part_id)
     many = len(actions.subtree(job, part)) - 1
     next_one = actions.delete_held(job, user, part_id)
-    also = f" with {many} part{'s' if many > 1 else ''} under it" if many else ""
-    return next_one, f"“{part.name}” was deleted{also}; undo brings it back."
+    if not many:
+        words = gettext("“{name}” was deleted; undo brings it back.")
+    else:
+        words = ngettext(
+            "“{name}” was deleted with one part under it; undo brings it back.",
+            "“{name}” was deleted with {many} parts under it; undo brings it back.",
+            many,
+        )
+    return next_one, words.format(name=part.name, many=many)
 
 
 def _riser(request: HttpRequest, job: Job) -> tuple[riser.Riser, bool]:

@@ -11,18 +11,22 @@ from django.core.paginator import Paginator
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
+from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.advice import advise
 from voltaje.web import intake
-from voltaje.web.jobs import actions, digest, revisions
+from voltaje.web.jobs import actions, digest, revisions, summary
 from voltaje.web.jobs.forms import AdviserForm, JobForm, NewJobForm, PartForm
 from voltaje.web.jobs.models import Job
 from voltaje.web.jobs.worked import digest_of
 
 WORKED_AT_ONCE = 3
-BACK = {"undo": "back", "redo": "forth again"}
+BACK = {
+    "undo": gettext_lazy("It cannot be taken back: {error}"),
+    "redo": gettext_lazy("It cannot be done again: {error}"),
+}
 
 
 def own_job(request: HttpRequest, job_id: Any) -> Job:
@@ -81,7 +85,9 @@ def create(request: HttpRequest) -> HttpResponse:
             form.add_error(None, str(error))
         else:
             return redirect("jobs:part", job.pk, actions.beginning(job).pk)
-    return render(request, "jobs/form.html", {"form": form, "title": "New job", "new": True})
+    return render(
+        request, "jobs/form.html", {"form": form, "title": gettext("New job"), "new": True}
+    )
 
 
 @login_required
@@ -110,7 +116,7 @@ def job_settings(request: HttpRequest, job_id: Any) -> HttpResponse:
             data = {name: form.cleaned_data[name] for name in form.fields}
             revisions.write(held, request.user, {revisions.JOB: {**own, **data}})
             return redirect("jobs:job", job.pk)
-    context = {"form": form, "title": "Job settings", "job": job}
+    context = {"form": form, "title": gettext("Job settings"), "job": job}
     return render(request, "jobs/form.html", context, status=422 if form.errors else 200)
 
 
@@ -127,7 +133,7 @@ def rename_part(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse
             named = {**state, "name": form.cleaned_data["name"]}
             revisions.write(held, request.user, {str(part.pk): named})
             return redirect("jobs:part", job.pk, part.pk)
-    context = {"form": form, "title": "Name of the part", "job": job, "part": part}
+    context = {"form": form, "title": gettext("Name of the part"), "job": job, "part": part}
     return render(request, "jobs/form.html", context, status=422 if form.errors else 200)
 
 
@@ -137,7 +143,7 @@ def duplicate(request: HttpRequest, job_id: Any) -> HttpResponse:
     """A copy of the job."""
     made = intake.key(request.POST.get("made"))
     copy = actions.duplicate_job(own_job(request, job_id), request.user, made)
-    messages.success(request, f"“{copy.name}” was made.")
+    messages.success(request, gettext("“{name}” was made.").format(name=copy.name))
     return redirect("jobs:list")
 
 
@@ -148,8 +154,11 @@ def archive(request: HttpRequest, job_id: Any) -> HttpResponse:
     job = own_job(request, job_id)
     job.archived_at = None if job.archived_at else timezone.now()
     job.save(update_fields=["archived_at"])
-    where = "put into the archive" if job.archived_at else "taken out of the archive"
-    messages.success(request, f"“{job.name}” was {where}.")
+    if job.archived_at:
+        words = gettext("“{name}” was put into the archive.")
+    else:
+        words = gettext("“{name}” was taken out of the archive.")
+    messages.success(request, words.format(name=job.name))
     return redirect("jobs:list")
 
 
@@ -171,11 +180,14 @@ def _step(request: HttpRequest, job: Job, act: Any, word: str) -> HttpResponse:
     try:
         made = act(job, request.user)
     except revisions.NothingToDoError:
-        messages.info(request, f"There is nothing to {word}.")
+        messages.info(request, summary.of_nothing(word))
     except revisions.RefusedError as error:
-        messages.error(request, f"It cannot be taken {BACK[word]}: {error}")
+        messages.error(
+            request,
+            BACK[word].format(error=error),
+        )
     else:
-        messages.success(request, f"{word.capitalize()}: {made.summary}")
+        messages.success(request, summary.of_step(word, made.summary))
     if wanted := intake.here(request, request.POST.get("next", "")):
         return HttpResponseRedirect(wanted)
     return redirect("jobs:job", job.pk)
@@ -200,9 +212,16 @@ def restore(request: HttpRequest, job_id: Any, number: int) -> HttpResponse:
     try:
         revisions.restore(job, request.user, number)
     except revisions.NothingToDoError:
-        messages.info(request, f"The job already is as at revision {number}.")
+        messages.info(
+            request, gettext("The job already is as at revision {number}.").format(number=number)
+        )
     except revisions.RefusedError as error:
         messages.error(request, str(error))
     else:
-        messages.success(request, f"The job is as it was at revision {number}; undo takes it back.")
+        messages.success(
+            request,
+            gettext("The job is as it was at revision {number}; undo takes it back.").format(
+                number=number
+            ),
+        )
     return redirect("jobs:revisions", job.pk)

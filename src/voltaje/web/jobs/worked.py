@@ -9,6 +9,8 @@ from dataclasses import dataclass, field, replace
 from threading import Lock
 from typing import Any
 
+from django.utils.translation import get_language
+
 from voltaje.core.entries import Document
 from voltaje.core.parts import Evaluated, faulty
 from voltaje.core.parts import kind as find_kind
@@ -35,8 +37,10 @@ _lock = Lock()
 def _of(job: Job) -> Kept:
     """What is known of a job; of the jobs that were worked longest ago nothing is kept."""
     with _lock:
-        kept = _kept.setdefault(job.pk, Kept())
-        _kept.move_to_end(job.pk)
+        # a sheet that was told is in the language of whoever looked
+        key = job.pk, get_language()
+        kept = _kept.setdefault(key, Kept())
+        _kept.move_to_end(key)
         while len(_kept) > MOST_KEPT:
             _kept.popitem(last=False)
     return kept

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from voltaje.core.worksheet import Worked, figure
+from voltaje.core.worksheet import Text, Worked, figure, say
 from voltaje.web.kinds.presentation import Presentation, Read, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
 
@@ -13,31 +13,31 @@ BOX, HEIGHT = 104.0, 46.0
 
 def draw(worked: Worked, below: object = ()) -> Canvas:
     """Power above the bar, volts and what goes with them below it, amperes beside."""
-    canvas = Canvas("What divides by what")
+    canvas = Canvas(say("What divides by what"))
     va, volts = worked.value("kva") * 1000, worked.value("volts")
     amperes = worked.value("formula_amperes")
     three = worked.results["phases"].value == "3"
     solved = worked.answer[0]
     middle = 128.0
-    canvas.text(0, 14, "WHAT DIVIDES BY WHAT", "h")
+    canvas.text(0, 14, say("WHAT DIVIDES BY WHAT"), "h")
     top = 34.0
     _box(
         canvas,
         middle - BOX / 2,
         top,
         f"{figure(va / 1000, 2)} kVA",
-        "apparent power",
+        say("apparent power"),
         solved == "kva",
     )
     y = top + HEIGHT + 14
     canvas.line(f"M{middle - 108} {y}H{middle + 108}", "bus")
     y += 14
     if three:
-        _box(canvas, middle - BOX - 6, y, "√3", "three-phase", False)
+        _box(canvas, middle - BOX - 6, y, "√3", say("three-phase"), False)
         canvas.text(middle, y + 28, "×", "b", "middle")
-        _box(canvas, middle + 6, y, f"{figure(volts, 1)} V", "line to line", solved == "volts")
+        _box(canvas, middle + 6, y, f"{figure(volts, 1)} V", say("line to line"), solved == "volts")
     else:
-        _box(canvas, middle - BOX / 2, y, f"{figure(volts, 1)} V", "volts", solved == "volts")
+        _box(canvas, middle - BOX / 2, y, f"{figure(volts, 1)} V", say("volts"), solved == "volts")
     bar = top + HEIGHT + 14
     canvas.text(254, bar + 5, "=", "b", "middle")
     _box(
@@ -45,7 +45,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
         WIDTH - BOX - 12,
         bar - HEIGHT / 2,
         f"{figure(amperes, 2)} A",
-        "amperes",
+        say("amperes"),
         solved == "amperes",
     )
     table = worked.value("amperes")
@@ -53,33 +53,39 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
         canvas.text(
             WIDTH - 12 - BOX / 2,
             bar + HEIGHT / 2 + 20,
-            f"by the table {figure(table)} A",
+            say("by the table {amperes} A", amperes=table),
             "b",
             "middle",
         )
     below_ = y + HEIGHT + 34
     factor = worked.value("power_factor")
-    canvas.text(0, below_, "APPARENT POWER", "h")
+    canvas.text(0, below_, say("APPARENT POWER"), "h")
     row = below_ + 18
-    words = f"{figure(worked.value('kw'), 3)} kW ÷ {figure(factor, 3)} power factor"
+    words = say(
+        "{kw} kW ÷ {factor} power factor",
+        kw=figure(worked.value("kw"), 3),
+        factor=figure(factor, 3),
+    )
     canvas.text(
         0, row, f"{words} = {figure(va / 1000, 3)} kVA", "b" if solved == "power_factor" else "s"
     )
     canvas.text(
         0,
         row + 20,
-        f"{figure(worked.value('horsepower'), 2)} hp at the shaft: 746 W each,"
-        " ÷ efficiency = W taken in",
+        say(
+            "{horsepower} hp at the shaft: 746 W each, ÷ efficiency = W taken in",
+            horsepower=figure(worked.value("horsepower"), 2),
+        ),
         "s",
     )
     for name in ("kva", "kw", "horsepower", "volts", "amperes", "power_factor"):
         result = worked.results[name]
-        canvas.row(result.label.template, f"{figure(result.value, 3)} {result.unit}".strip())
+        canvas.row(result.label, f"{figure(result.value, 3)} {result.unit}".strip())
     canvas.height = row + 34
     return canvas
 
 
-def _box(canvas: Canvas, x: float, y: float, text: str, under: str, solved: bool) -> None:
+def _box(canvas: Canvas, x: float, y: float, text: str, under: Text, solved: bool) -> None:
     canvas.box(x, y, BOX, HEIGHT, "device limits" if solved else "device")
     canvas.text(x + BOX / 2, y + 20, text, "b", "middle")
     canvas.text(x + BOX / 2, y + 36, under, "s", "middle")

@@ -1,10 +1,13 @@
-"""The kinds' part of the program: it starts only where every kind has both its halves."""
+"""The kinds' part of the program: it starts only where every kind has both its halves, and has the
+core's texts read in the language of whoever reads."""
 
 from __future__ import annotations
 
 from django.apps import AppConfig
 from django.core.exceptions import ImproperlyConfigured
+from django.utils.translation import gettext
 
+from voltaje.core.worksheet import translated_by
 from voltaje.web.kinds import MissingHalfError, presentations
 
 
@@ -16,6 +19,7 @@ class KindsConfig(AppConfig):
 
     def ready(self) -> None:
         """Raises ``ImproperlyConfigured`` in one line."""
+        translated_by(gettext)
         try:
             presentations()
         except MissingHalfError as error:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from voltaje.core.parts.board.work import BoardOutcome
-from voltaje.core.worksheet import Worked, figure
+from voltaje.core.worksheet import Worked, figure, say
 from voltaje.web.kinds.presentation import Presentation
 from voltaje.web.sheets.drawings.canvas import Canvas
 
@@ -12,8 +12,8 @@ LEFT, RIGHT, TOP, STEP = 44.0, 300.0, 34.0, 40.0
 
 def draw(worked: Worked, below: object = ()) -> Canvas:
     """A bar for each line, the mean as a line across."""
-    canvas = Canvas("What each line carries")
-    canvas.text(0, 14, "ON ITS LINES", "h")
+    canvas = Canvas(say("What each line carries"))
+    canvas.text(0, 14, say("ON ITS LINES"), "h")
     names = [name for name in ("l1", "l2", "l3") if f"va_{name}" in worked.results]
     loads = {name: worked.value(f"va_{name}") for name in names}
     most = max([*loads.values(), 1.0])
@@ -30,7 +30,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     if len(names) > 1 and mean:
         x = LEFT + (RIGHT - LEFT) * mean / most
         canvas.line(f"M{x:.1f} {TOP - 6}V{bottom}", "mean")
-        canvas.text(x, bottom + 14, f"mean {figure(mean, 0)} VA", "s", "middle")
+        canvas.text(x, bottom + 14, say("mean {va} VA", va=figure(mean, 0)), "s", "middle")
     canvas.height = bottom + 26
     return canvas
 

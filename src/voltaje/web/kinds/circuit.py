@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from voltaje.core.worksheet import Worked, figure
+from voltaje.core.worksheet import Text, Worked, figure, say
 from voltaje.web.kinds.presentation import Presentation, Read, Row, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
 
@@ -15,11 +15,11 @@ RIGHT = 170.0
 
 def draw(worked: Worked, below: object = ()) -> Canvas:
     """From the bus down to the load."""
-    canvas = Canvas("Source, device, conductors, load")
+    canvas = Canvas(say("Source, device, conductors, load"))
     y = feed(canvas, worked, 14)
     load_box(
         canvas,
-        "Load",
+        say("Load"),
         f"{figure(worked.value('amperes'), 1)} A",
         f"{figure(worked.value('load'), 0)} VA",
         y,
@@ -34,7 +34,7 @@ def feed(canvas: Canvas, worked: Worked, top: float, length: float = 118.0) -> f
     device = worked.value("device")
     fails = any(f.severity == "fails" for f in worked.findings)
     volts = worked.results.get("volts")
-    canvas.text(0, top, "FROM THE BOARD", "h")
+    canvas.text(0, top, say("FROM THE BOARD"), "h")
     canvas.line(f"M20 {top + 16}H{WIDTH - 20}", "bus")
     if volts is not None:
         canvas.text(WIDTH - 20, top + 10, f"{figure(volts.value)} V", "s", "end")
@@ -43,49 +43,57 @@ def feed(canvas: Canvas, worked: Worked, top: float, length: float = 118.0) -> f
     css = "device" + (" limits" if limits == "device" else "") + (" fails" if fails else "")
     canvas.box(X - 38, y, 76, 34, css, "device")
     canvas.text(X, y + 22, f"{figure(device)} A", "b", "middle")
-    canvas.text(RIGHT, y + 14, "Overcurrent device", "b")
+    canvas.text(RIGHT, y + 14, say("Overcurrent device"), "b")
     canvas.text(RIGHT, y + 29, _under_device(worked, limits), "s")
-    canvas.row("Device", f"{figure(device)} A")
+    canvas.row(say("Device"), f"{figure(device)} A")
     y += 34
     canvas.wires(worked.wires, X, y, y + length, worked.points)
     text = str(worked.results["conductor"].value)
     canvas.text(RIGHT, y + 26, text, "b lims" if limits == "conductor" else "b")
     where = y + 42
-    notes = [_ampacity(worked, limits)]
+    notes: list[Text | str] = [_ampacity(worked, limits)]
     for name in ("neutral_conductor", "ground_conductor"):
         if name in worked.results:
-            label = str(worked.results[name].label).lower()
-            notes.append(f"{label} {worked.results[name].value}")
-            canvas.row(worked.results[name].label.template, str(worked.results[name].value))
+            result = worked.results[name]
+            notes.append(say("{name}: {size}", name=result.label, size=result.value))
+            canvas.row(result.label, str(result.value))
     if "raceway" in worked.results:
         notes.append(str(worked.results["raceway"].value))
     if "drop_percent" in worked.results:
-        total = worked.results.get("drop_total")
-        whole = f", {figure(total.value, 1)} % from the supply" if total else ""
-        notes.append(f"drop {figure(worked.value('drop_percent'), 1)} %{whole}")
+        notes.append(_drop(worked))
     for note in notes:
-        canvas.text(RIGHT, where, short(note, 40), "s")
+        canvas.text(RIGHT, where, short(str(note), 40), "s")
         where += 15
-    canvas.row("Conductors", text)
+    canvas.row(say("Conductors"), text)
     return y + length
 
 
-def _under_device(worked: Worked, limits: str) -> str:
+def _drop(worked: Worked) -> Text:
+    percent = figure(worked.value("drop_percent"), 1)
+    total = worked.results.get("drop_total")
+    if total is None:
+        return say("drop {percent} %", percent=percent)
+    whole = figure(total.value, 1)
+    return say("drop {percent} %, {total} % from the supply", percent=percent, total=whole)
+
+
+def _under_device(worked: Worked, limits: str) -> Text:
     if "device_most" in worked.results and worked.kind == "motor":
-        return f"at most {figure(worked.value('device_most'))} A; clears faults"
+        return say("at most {amperes} A; clears faults", amperes=worked.value("device_most"))
     wanted = next((m.amperes for m in worked.marks if m.name == "design"), None)
     asked = wanted if wanted is not None else worked.value("amperes")
-    text = f"for {figure(asked, 1)} A"
-    return text + (": this limits" if limits == "device" else "")
+    if limits == "device":
+        return say("for {amperes} A: this limits", amperes=figure(asked, 1))
+    return say("for {amperes} A", amperes=figure(asked, 1))
 
 
-def _ampacity(worked: Worked, limits: str) -> str:
+def _ampacity(worked: Worked, limits: str) -> Text | str:
     chosen = next((rung for rung in worked.ladder if rung.chosen), None)
     if chosen is None:
         return ""
-    return f"carries {figure(chosen.ampacity, 1)} A" + (
-        ": this limits" if limits == "conductor" else ""
-    )
+    if limits == "conductor":
+        return say("carries {amperes} A: this limits", amperes=figure(chosen.ampacity, 1))
+    return say("carries {amperes} A", amperes=figure(chosen.ampacity, 1))
 
 
 def limiting(worked: Worked) -> str:
@@ -98,13 +106,13 @@ def limiting(worked: Worked) -> str:
     return "conductor" if min(chosen.ampacity, small) <= chosen.device else "device"
 
 
-def load_box(canvas: Canvas, name: str, one: str, other: str, y: float) -> None:
+def load_box(canvas: Canvas, name: Text, one: str, other: Text | str, y: float) -> None:
     """The load at the end of the conductors."""
     canvas.box(X - 58, y, 116, 42, "load", "load")
     canvas.text(X, y + 18, one, "b", "middle")
     canvas.text(X, y + 33, other, "s", "middle")
     canvas.text(RIGHT, y + 25, name, "b")
-    canvas.row(name, f"{one}, {other}")
+    canvas.row(name, say("{one}, {other}", one=one, other=other))
 
 
 # the sections of whatever has a device and conductors

@@ -5,32 +5,41 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from voltaje.core.worksheet import Worked, figure
+from voltaje.core.worksheet import Worked, figure, say
 from voltaje.web.kinds.circuit import WIRED, X, feed, load_box
 from voltaje.web.kinds.presentation import Presentation, Read, Row, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
 
-NAMES = {"cooktop": "Cooktop", "oven_1": "Wall oven", "oven_2": "Second oven"}
+NAMES = {
+    "cooktop": say("Cooktop"),
+    "oven_1": say("Wall oven"),
+    "oven_2": say("Second oven"),
+}
+TAPS = {
+    "cooktop": say("Tap to the cooktop"),
+    "oven_1": say("Tap to the wall oven"),
+    "oven_2": say("Tap to the second oven"),
+}
 
 
 def draw(worked: Worked, below: object = ()) -> Canvas:
     """One unit at the end, or a junction box with a tap to each."""
-    canvas = Canvas("Device, conductors, junction box, taps")
+    canvas = Canvas(say("Device, conductors, junction box, taps"))
     y = feed(canvas, worked, 14)
     taps = [name for name in NAMES if f"tap_{name}" in worked.results]
     if not taps:
         load_box(
             canvas,
-            "Cooking unit",
+            say("Cooking unit"),
             f"{figure(worked.value('amperes'), 1)} A",
-            f"{figure(worked.value('connected_load'), 0)} VA nameplate",
+            say("{va} VA nameplate", va=figure(worked.value("connected_load"), 0)),
             y,
         )
         canvas.height = y + 58
         return canvas
     canvas.box(X - 30, y, 60, 34, "device", "load")
-    canvas.text(X, y + 14, "junction", "s", "middle")
-    canvas.text(X, y + 27, "box", "s", "middle")
+    canvas.text(X, y + 14, say("junction"), "s", "middle")
+    canvas.text(X, y + 27, say("box"), "s", "middle")
     y += 34
     width, gap = 108.0, 14.0
     left = (WIDTH - len(taps) * width - (len(taps) - 1) * gap) / 2
@@ -43,12 +52,12 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
         canvas.line(f"M{x} {bar}V{bar + 54}", "tapline", f"tap_{name}")
         size = str(worked.results[f"tap_{name}"].value)
         canvas.text(x + 7, bar + 24, size, "b")
-        canvas.text(x + 7, bar + 39, "tap", "s")
+        canvas.text(x + 7, bar + 39, say("tap"), "s")
         canvas.box(x - width / 2, bar + 54, width, 44, "load", f"tap_{name}")
         canvas.text(x, bar + 72, NAMES[name], "b", "middle")
         amperes = figure(worked.value(f"amperes_{name}"), 1)
-        canvas.text(x, bar + 88, f"{amperes} A nameplate", "s", "middle")
-        canvas.row(f"Tap to the {NAMES[name].lower()}", size)
+        canvas.text(x, bar + 88, say("{amperes} A nameplate", amperes=amperes), "s", "middle")
+        canvas.row(TAPS[name], size)
     canvas.line(f"M{min(*ends, X)} {bar}H{max(*ends, X)}", "tapline")
     canvas.height = bar + 112
     return canvas

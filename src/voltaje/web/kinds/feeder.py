@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from voltaje.core.worksheet import Worked, figure
+from voltaje.core.worksheet import Worked, figure, say
 from voltaje.web.kinds.circuit import WIRED, X, feed, load_box
 from voltaje.web.kinds.presentation import Presentation, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
@@ -16,14 +16,14 @@ STEP = 36.0
 
 def draw(worked: Worked, below: Sequence[Any] = ()) -> Canvas:
     """The feeder down to its boards, or to the load entered on it."""
-    canvas = Canvas("Device, feeder conductors, what hangs on them")
+    canvas = Canvas(say("Device, feeder conductors, what hangs on them"))
     y = feed(canvas, worked, 14)
     load = f"{figure(worked.value('calculated_load') / 1000, 1)} kVA"
     if not below:
-        load_box(canvas, "Calculated load", f"{figure(worked.value('amperes'), 1)} A", load, y)
+        load_box(canvas, say("Calculated load"), f"{figure(worked.value('amperes'), 1)} A", load, y)
         canvas.height = y + 58
         return canvas
-    canvas.text(WIDTH - 20, y + 16, f"{load} calculated", "s", "end")
+    canvas.text(WIDTH - 20, y + 16, say("{load} calculated", load=load), "s", "end")
     canvas.height = hang(canvas, below, y)
     return canvas
 
@@ -39,10 +39,10 @@ def hang(canvas: Canvas, below: Sequence[Any], y: float) -> float:
         canvas.line(f"M{X} {at}H{X + 40}")
         canvas.box(X + 40, at - 7, 14, 14, f"dot {item.status}")
         canvas.text(X + 64, at - 1, short(item.name, 34), "b", url=item.url)
-        canvas.text(X + 64, at + 13, item.answer or "no result yet", "s")
+        canvas.text(X + 64, at + 13, item.answer or say("no result yet"), "s")
         canvas.row(item.name, item.answer)
     if len(below) > SHOWN:
-        canvas.text(X + 64, last + 16, f"and {len(below) - SHOWN} more", "s")
+        canvas.text(X + 64, last + 16, say("and {count} more", count=len(below) - SHOWN), "s")
         last += 20
     return last + 24
 
@@ -51,7 +51,7 @@ PRESENTATION = Presentation(
     draw,
     open=("load", "motors", *WIRED),
     symbol="feeder",
-    detail=lambda outcome: (f"{figure(outcome.amperes, 0)} A of load",),
+    detail=lambda outcome: (say("{amperes} A of load", amperes=figure(outcome.amperes, 0)),),
     quick=True,
     usual_system="3ph-208Y/120",
     runs=True,

@@ -10,7 +10,7 @@ from cmath import phase
 from collections.abc import Mapping, Sequence
 from math import cos, degrees, pi, sin, sqrt
 
-from voltaje.core.worksheet import Point, Worked, figure
+from voltaje.core.worksheet import Point, Text, Worked, figure, say
 from voltaje.web.kinds.presentation import Presentation, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
 
@@ -22,11 +22,11 @@ MARKS = 96
 def draw(worked: Worked, below: object = ()) -> Canvas:
     """The three views; the ladder is the first."""
     ladder = _ladder(worked)
-    canvas = Canvas("Circuits on one neutral")
+    canvas = Canvas(say("Circuits on one neutral"))
     canvas.views = [
-        ("ladder", "Ladder", ladder),
-        ("phasors", "Phasors", _phasors(worked)),
-        ("waves", "Waves", _waves(worked)),
+        ("ladder", say("Ladder"), ladder),
+        ("phasors", say("Phasors"), _phasors(worked)),
+        ("waves", say("Waves"), _waves(worked)),
     ]
     return canvas
 
@@ -53,7 +53,7 @@ def _opposite(loads: Sequence[Point]) -> bool:
 
 
 def _ladder(worked: Worked) -> Canvas:
-    canvas = Canvas("Ladder of the circuits, the neutral and their loads")
+    canvas = Canvas(say("Ladder of the circuits, the neutral and their loads"))
     colors = {w.role: canvas.color(w.color) for w in worked.wires}
     legs = {w.role: w.size for w in worked.wires}
     wires = _order([w.role for w in worked.wires])
@@ -70,12 +70,12 @@ def _ladder(worked: Worked) -> Canvas:
     def x(joint: float) -> float:
         return LEFT + pitch * joint
 
-    canvas.text(0, 14, "LADDER: AMPERES TO SCALE", "h")
+    canvas.text(0, 14, say("LADDER: AMPERES TO SCALE"), "h")
     next_leg = str(worked.results["supply_lines"].value).split(",")
     for wire in wires:
         y = rails[wire]
         if wire == "N":
-            canvas.text(0, y + 4, "Neutral", "b")
+            canvas.text(0, y + 4, say("Neutral"), "b")
         else:
             leg = legs[wire]
             after = next_leg[(next_leg.index(leg) + 1) % len(next_leg)]
@@ -86,11 +86,16 @@ def _ladder(worked: Worked) -> Canvas:
                 28,
                 "tapstep",
                 f"{wire.lower()}={after}",
-                f"Circuit {wire} stands on {leg}: move it to {after}",
+                say(
+                    "Circuit {wire} stands on {leg}: move it to {after}",
+                    wire=wire,
+                    leg=leg,
+                    after=after,
+                ),
             )
             canvas.text(7, y - 3, f"{wire}", "b")
             canvas.text(43, y - 3, leg, "s", "end")
-            canvas.text(7, y + 9, "to " + after, "s")
+            canvas.text(7, y + 9, say("to {leg}", leg=after), "s")
     for point in pieces:
         _piece(
             canvas,
@@ -107,7 +112,7 @@ def _ladder(worked: Worked) -> Canvas:
     bottom = rails[wires[-1]] + 40
     canvas.height = _list(canvas, loads, {p.name: p for p in worked.points}, bottom)
     for point in pieces:
-        canvas.row(str(point.label), "open" if point.open else f"{figure(point.value, 2)} A")
+        canvas.row(str(point.label), say("open") if point.open else f"{figure(point.value, 2)} A")
     return canvas
 
 
@@ -151,9 +156,9 @@ def _piece(
             18,
             "contact open",
             f"open={', '.join(left)}",
-            f"Close {point.label}",
+            say("Close {piece}", piece=point.label),
         )
-        canvas.text(middle, y - 12, "open", "b fails", "middle")
+        canvas.text(middle, y - 12, say("open"), "b fails", "middle")
         return
     canvas.step(
         middle - 5,
@@ -162,7 +167,7 @@ def _piece(
         12,
         "contact",
         f"open={', '.join([*opened, point.name])}",
-        f"Open {point.label}",
+        say("Open {piece}", piece=point.label),
     )
     if way and most:
         length = max(7.0, (other - one - 12) * point.value / most)
@@ -213,11 +218,11 @@ def _list(canvas: Canvas, loads: Sequence[Point], points: Mapping[str, Point], t
     for number, load in enumerate(loads, 1):
         ratio = load.value / load.nominal if load.nominal else 1.0
         state = (
-            "burns"
+            say("burns")
             if ratio > 1.25
-            else "too high"
+            else say("too high")
             if ratio > 1.1
-            else ("dead" if ratio < 0.05 else "too low" if ratio < 0.9 else "")
+            else (say("dead") if ratio < 0.05 else say("too low") if ratio < 0.9 else "")
         )
         amperes = points[f"{load.name}:A"].value
         canvas.text(14, y, str(number), "b", "end")
@@ -228,15 +233,23 @@ def _list(canvas: Canvas, loads: Sequence[Point], points: Mapping[str, Point], t
         if state:
             canvas.text(WIDTH - 4, y, state, "b fails" if ratio > 1.1 else "b look", "end")
         words = f"{figure(load.value, 1)} V, {figure(amperes, 2)} A"
-        canvas.row(f"{load.label}, circuit {load.line}", f"{words}, {state}" if state else words)
+        canvas.row(
+            say("{load}, circuit {circuit}", load=load.label, circuit=load.line),
+            f"{words}, {state}" if state else words,
+        )
         y += 18
     return y
 
 
+def _conductor(point: Point) -> Text:
+    neutral = point.line == "N"
+    return say("Neutral") if neutral else say("Circuit {circuit}", circuit=point.line)
+
+
 def _phasors(worked: Worked) -> Canvas:
     """Currents at the board from one point, and head to tail: the gap is the neutral's."""
-    canvas = Canvas("Phasors of the currents at the board")
-    canvas.text(0, 14, "CURRENTS AT THE BOARD", "h")
+    canvas = Canvas(say("Phasors of the currents at the board"))
+    canvas.text(0, 14, say("CURRENTS AT THE BOARD"), "h")
     colors = {w.role: canvas.color(w.color) for w in worked.wires}
     first = [p for p in worked.points if p.role == "conductor" and p.step == 1]
     most = max((abs(p.phasor) for p in first), default=0.0)
@@ -264,12 +277,19 @@ def _phasors(worked: Worked) -> Canvas:
     y = cy + radius + 34
     for point in first:
         angle = degrees(phase(point.phasor * turn)) if abs(point.phasor) > 1e-9 else 0.0
-        canvas.text(0, y, str(point.label).split(",")[0], "b")
+        canvas.text(0, y, _conductor(point), "b")
         canvas.text(190, y, f"{figure(abs(point.phasor), 2)} A", "", "end")
         canvas.text(250, y, f"{figure(angle, 1)}°", "s", "end")
-        canvas.row(str(point.label), f"{figure(abs(point.phasor), 2)} A at {figure(angle, 1)}°")
+        canvas.row(
+            str(point.label),
+            say(
+                "{amperes} A at {angle}°",
+                amperes=figure(abs(point.phasor), 2),
+                angle=figure(angle, 1),
+            ),
+        )
         y += 18
-    canvas.text(0, y + 4, "The neutral carries the circuits’ phasor sum back.", "s")
+    canvas.text(0, y + 4, say("The neutral carries the circuits’ phasor sum back."), "s")
     canvas.height = y + 14
     return canvas
 
@@ -290,18 +310,18 @@ def _arrow(start: complex, tip: complex) -> str:
 
 def _waves(worked: Worked) -> Canvas:
     """A cycle of each circuit's current and of what is left in the neutral."""
-    canvas = Canvas("Waves of the currents at the board")
+    canvas = Canvas(say("Waves of the currents at the board"))
     colors = {w.role: canvas.color(w.color) for w in worked.wires}
     first = [p for p in worked.points if p.role == "conductor" and p.step == 1]
     turn = phase(_reference(worked))
     y, half = 0.0, 44.0
     most = max((sqrt(2) * sum(abs(a) for _, a in p.waves) for p in first), default=0.0) or 1.0
-    canvas.text(0, 14, "ONE CYCLE AT THE BOARD", "h")
+    canvas.text(0, 14, say("ONE CYCLE AT THE BOARD"), "h")
     y = 26.0
     for point in first:
         middle = y + half
         canvas.line(f"M{LEFT} {middle}H{RIGHT}", "tickline")
-        name = "Neutral" if point.line == "N" else f"Circuit {point.line}"
+        name = _conductor(point)
         canvas.text(0, middle - 3, name, "b")
         canvas.text(0, middle + 12, f"{figure(point.value, 1)} A", "s")
         steps = []
@@ -318,9 +338,11 @@ def _waves(worked: Worked) -> Canvas:
         d = "M" + "L".join(steps)
         canvas.line(d, "wire edge")  # black on dark and white on light need it
         canvas.line(d, f"wire {colors[point.line]}")
-        canvas.row(name, f"{figure(point.value, 2)} A rms")
+        canvas.row(name, say("{amperes} A rms", amperes=figure(point.value, 2)))
         y += 2 * half
-    canvas.text(0, y + 16, "Sum of the circuits at every instant: what the neutral carries.", "s")
+    canvas.text(
+        0, y + 16, say("Sum of the circuits at every instant: what the neutral carries."), "s"
+    )
     canvas.height = y + 26
     return canvas
 

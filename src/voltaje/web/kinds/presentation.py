@@ -10,6 +10,7 @@ from urllib.parse import urlencode
 from django.urls import reverse
 
 from voltaje.core.electrical.systems import SYSTEMS
+from voltaje.core.worksheet import Text
 
 Filled = Mapping[str, str]
 
@@ -67,7 +68,7 @@ def _no_more(own: Mapping[str, str], read: Read, score: float) -> float:
     return 0.0
 
 
-def _no_detail(outcome: Any) -> Sequence[str]:
+def _no_detail(outcome: Any) -> Sequence[Text]:
     return ()
 
 
@@ -100,7 +101,7 @@ class Presentation:
     draw: Callable[..., Any]
     open: tuple[str, ...] = ()
     symbol: str = "load"
-    detail: Callable[[Any], Sequence[str]] = _no_detail
+    detail: Callable[[Any], Sequence[Text]] = _no_detail
     quick: bool = False
     usual_system: str = "1ph-120/240"
     systems: tuple[str, ...] = tuple(SYSTEMS)

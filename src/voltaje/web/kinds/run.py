@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from voltaje.core.worksheet import Point, Worked, figure
+from voltaje.core.worksheet import Point, Worked, figure, say
 from voltaje.web.kinds.presentation import Presentation, Read, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
 
@@ -15,7 +15,7 @@ TOP, BOTTOM = 40.0, 208.0
 
 def draw(worked: Worked, below: object = ()) -> Canvas:
     """Profile above, conductors below."""
-    canvas = Canvas("Volts along the run")
+    canvas = Canvas(say("Volts along the run"))
     joints = [p for p in worked.points if p.role == "joint"]
     segments = [p for p in worked.points if p.role == "conductor" and p.step]
     nominal, limit = joints[0].nominal, worked.value("limit")
@@ -32,13 +32,19 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     def y(volts: float) -> float:
         return BOTTOM - (BOTTOM - TOP) * (volts - low) / (high - low)
 
-    canvas.text(0, 14, "VOLTS ALONG THE RUN", "h")
+    canvas.text(0, 14, say("VOLTS ALONG THE RUN"), "h")
     for volts in _ticks(low, high):
         canvas.line(f"M{LEFT} {y(volts):.1f}H{RIGHT}", "tickline")
         canvas.text(LEFT - 6, y(volts) + 4, figure(volts), "s", "end")
     canvas.box(LEFT, y(floor), RIGHT - LEFT, BOTTOM - y(floor), "beyond")
     canvas.line(f"M{LEFT} {y(floor):.1f}H{RIGHT}", "limitline")
-    canvas.text(RIGHT, y(floor) + 14, f"{figure(limit)} % lost: {figure(floor, 1)} V", "s", "end")
+    canvas.text(
+        RIGHT,
+        y(floor) + 14,
+        say("{percent} % lost: {volts} V", percent=limit, volts=figure(floor, 1)),
+        "s",
+        "end",
+    )
     path = "L".join(f"{x(p):.1f} {y(p.value):.1f}" for p in joints)
     canvas.line(f"M{path}", "profile")
     clear = -100.0
@@ -64,7 +70,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
             )
             clear = at
     top = BOTTOM + 34
-    canvas.text(0, top, "CONDUCTORS", "h")
+    canvas.text(0, top, say("CONDUCTORS"), "h")
     rail = top + 34
     for index, segment in enumerate(segments):
         one, other = x(joints[index]), x(joints[index + 1])
@@ -86,8 +92,12 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
         canvas.text(WIDTH - 14, row, part, "s", "end")
         canvas.row(
             str(segment.label),
-            f"{figure(segment.value, 1)} A, {figure(share)} V lost,"
-            f" {figure(joints[index + 1].value, 1)} V there",
+            say(
+                "{amperes} A, {lost} V lost, {there} V there",
+                amperes=figure(segment.value, 1),
+                lost=share,
+                there=figure(joints[index + 1].value, 1),
+            ),
         )
         row += 18
     canvas.height = row

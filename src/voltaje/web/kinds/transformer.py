@@ -5,22 +5,33 @@ from __future__ import annotations
 from collections.abc import Mapping
 from math import cos, pi, sin
 
-from voltaje.core.worksheet import Worked, figure
+from voltaje.core.parts.transformer.entries import CONNECTIONS
+from voltaje.core.worksheet import Worked, figure, say, told
 from voltaje.web.kinds.presentation import Presentation, Read, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
 
 ONE, TWO = 104.0, 284.0
 MIDDLE = 176.0
 RADIUS = 40.0
+SIDES = {"primary": say("Primary"), "secondary": say("Secondary")}
 TAPS = ("+5", "+2.5", "0", "-2.5", "-5", "-7.5", "-10")
 
 
 def draw(worked: Worked, below: object = ()) -> Canvas:
     """Primary left, secondary right, what is grounded and bonded underneath, taps at the foot."""
-    canvas = Canvas("Terminals, windings, devices and bonds of the transformer")
+    canvas = Canvas(say("Terminals, windings, devices and bonds of the transformer"))
     kind = str(worked.results["connection"].value)
     neutral = "system_bonding_jumper" in worked.results
-    canvas.text(0, 14, f"{figure(worked.value('kva'))} KVA, {kind.upper()}", "h")
+    canvas.text(
+        0,
+        14,
+        say(
+            "{kva} kVA, {connection}",
+            kva=worked.value("kva"),
+            connection=told(CONNECTIONS[kind]).upper(),
+        ),
+        "h",
+    )
     sides = (
         ("primary", ONE, "H", kind.split("-")[0] if kind != "single-phase" else kind, False),
         ("secondary", TWO, "X", kind.split("-")[-1] if kind != "single-phase" else kind, neutral),
@@ -40,22 +51,23 @@ def _side(canvas: Canvas, worked: Worked, side: str, x: float) -> None:
     """The device above a side, its conductors, volts and amperes."""
     device = figure(worked.value(f"{side}_device"))
     most = worked.results.get(f"{side}_most")
-    title = side.capitalize() + (f", at most {figure(most.value)} A" if most else "")
+    name = SIDES[side]
+    title = say("{side}, at most {most} A", side=name, most=most.value) if most else name
     canvas.text(x, 36, title, "b", "middle")
     canvas.box(x - 34, 44, 68, 28, "device", side)
     canvas.text(x, 62, f"{device} A", "b", "middle")
     canvas.line(f"M{x} 72V{MIDDLE - RADIUS - 22}", "tapline", side)
     conductor = worked.results.get(f"{side}_conductor")
     # above 1,000 V the conductors are not sized here
-    canvas.text(x + 9, 94, str(conductor.value) if conductor else "conductor: not sized here", "s")
+    canvas.text(x + 9, 94, conductor.value if conductor else say("conductor: not sized here"), "s")
     volts = figure(worked.value(f"{side}_volts"), 1)
     current = figure(worked.value(f"{side}_current"), 1)
     canvas.text(x, MIDDLE + RADIUS + 26, f"{volts} V · {current} A", "b", "middle")
     phase = worked.results.get(f"{side}_to_neutral")
     if phase is not None:
         canvas.text(x + 52, MIDDLE - 26, f"{figure(phase.value, 1)} V", "s")
-        canvas.text(x + 52, MIDDLE - 14, "to X0", "s")
-    canvas.row(side.capitalize(), f"{device} A, {volts} V, {current} A")
+        canvas.text(x + 52, MIDDLE - 14, say("to X0"), "s")
+    canvas.row(name, f"{device} A, {volts} V, {current} A")
 
 
 def _winding(canvas: Canvas, x: float, winding: str, letter: str, neutral: bool) -> None:
@@ -95,35 +107,37 @@ def _winding(canvas: Canvas, x: float, winding: str, letter: str, neutral: bool)
 def _bonds(canvas: Canvas, worked: Worked, neutral: bool) -> float:
     """The bond of X0, the electrode conductor, the earth."""
     y = MIDDLE + RADIUS + 46
-    canvas.text(0, y + 6, "GROUNDING", "h")
+    canvas.text(0, y + 6, say("GROUNDING"), "h")
     if neutral:
         jumper = str(worked.results["system_bonding_jumper"].value)
         canvas.line(f"M{TWO} {y - 12}V{y + 44}", "wire edge", "bond")
         canvas.line(f"M{TWO} {y - 12}V{y + 44}", "wire green", "bond")
-        canvas.text(TWO - 12, y + 24, f"system bonding jumper {jumper}", "s", "end")
-        canvas.row("System bonding jumper", jumper)
+        canvas.text(TWO - 12, y + 24, say("system bonding jumper {size}", size=jumper), "s", "end")
+        canvas.row(say("System bonding jumper"), jumper)
     earth = y + 50
     canvas.line(f"M{TWO - 60} {earth - 6}H{TWO + 60}", "bus")
     conductor = str(worked.results["electrode_conductor"].value)
     canvas.line(f"M{TWO - 40} {earth - 4}V{earth + 22}", "tapline", "electrode")
     for index, half in enumerate((12, 8, 4)):
         canvas.line(f"M{TWO - 40 - half} {earth + 22 + 5 * index}h{2 * half}", "outline")
-    canvas.text(TWO - 56, earth + 16, f"electrode conductor {conductor}", "s", "end")
-    canvas.text(TWO - 14, earth + 14, "core, case", "s")
-    canvas.row("Grounding electrode conductor", conductor)
+    canvas.text(TWO - 56, earth + 16, say("electrode conductor {size}", size=conductor), "s", "end")
+    canvas.text(TWO - 14, earth + 14, say("core, case"), "s")
+    canvas.row(say("Grounding electrode conductor"), conductor)
     return earth + 52
 
 
 def _taps(canvas: Canvas, worked: Worked, y: float) -> float:
     """The steps of the tap changer; each is set by a click, with the volts that it gives."""
-    canvas.text(0, y, "TAPS OF THE PRIMARY, AND THE SECONDARY VOLTS THEY GIVE", "h")
+    canvas.text(0, y, say("TAPS OF THE PRIMARY, AND THE SECONDARY VOLTS THEY GIVE"), "h")
     now = str(worked.results["tap"].value)
     base = worked.value("secondary_volts") * (1 + float(now) / 100)
     width = WIDTH / len(TAPS)
     for index, tap in enumerate(TAPS):
         x = width * index
         css = "tapstep on" if tap == now else "tapstep"
-        canvas.step(x + 2, y + 10, width - 4, 40, css, f"tap={tap}", f"Tap {tap} %")
+        canvas.step(
+            x + 2, y + 10, width - 4, 40, css, f"tap={tap}", say("Tap {percent} %", percent=tap)
+        )
         canvas.text(x + width / 2, y + 27, f"{tap} %", "b", "middle")
         volts = figure(base / (1 + float(tap) / 100), 1)
         canvas.text(x + width / 2, y + 42, f"{volts} V", "s", "middle")

@@ -13,6 +13,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
+from django.utils.translation import gettext
+
 from voltaje.core.electrical.systems import SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
 from voltaje.web import intake
@@ -86,22 +88,33 @@ def to_xlsx(rows: Sequence[Row], title: str) -> bytes:
 def read(name: str, content: bytes) -> list[dict[str, str]]:
     """The rows of a file by column. Raises :class:`UnreadableFileError`."""
     if len(content) > MOST_BYTES:
-        raise UnreadableFileError("The file is larger than 500 kB: is it a table of circuits?")
+        raise UnreadableFileError(
+            gettext("The file is larger than 500 kB: is it a table of circuits?")
+        )
     is_book = name.lower().endswith(".xlsx")
     table = read_xlsx(content, MOST_ROWS) if is_book else read_csv(content)
     table = [row for row in table if any(text.strip() for text in row)]
     if not table:
-        raise UnreadableFileError("The file is empty.")
+        raise UnreadableFileError(gettext("The file is empty."))
     wanted = {title.lower(): column for column, title in EDITED.items()}
     heads = [wanted.get(text.strip().lower(), "") for text in table[0]]
     if "name" not in heads:
         raise UnreadableFileError(
-            "The first row must name the columns, at least Name; known are "
-            f"{', '.join(EDITED.values())}."
+            gettext(
+                "The first row must name the columns, at least Name; known are {known}."
+            ).format(known=", ".join(EDITED.values()))
         )
     if len(table) - 1 > MOST_ROWS:
-        many = f"more than {MOST_ROWS}" if is_book else f"{len(table) - 1:,}"
-        raise UnreadableFileError(f"{many} rows: at most {MOST_ROWS} are taken at once.")
+        many = (
+            gettext("more than {most_rows}").format(most_rows=MOST_ROWS)
+            if is_book
+            else f"{len(table) - 1:,}"
+        )
+        raise UnreadableFileError(
+            gettext("{many} rows: at most {most_rows} are taken at once.").format(
+                many=many, most_rows=MOST_ROWS
+            )
+        )
     # a workbook's texts are texts; only CSV needs an apostrophe before what looks like a formula
     clean = (lambda text: intake.one_line(text, LONGEST_CELL)) if is_book else cleaned
     return [
@@ -118,7 +131,7 @@ def carried(text: str) -> list[Change]:
         number = row.get("number")
         texts, bases = row.get("texts"), row.get("bases")
         if key is None or not isinstance(number, int) or not 0 < number < 10**6:
-            raise UnreadableFileError("The preview is out of date: choose the file again.")
+            raise UnreadableFileError(gettext("The preview is out of date: choose the file again."))
         found.append(
             Change(
                 number,
@@ -162,9 +175,13 @@ def compare(
         change = Change(number, name[:NAME_LIMIT], "wrong", [], key)
         changes.append(change)
         if not name or len(name) > NAME_LIMIT:
-            change.words = [f"Needed: a name of 1 to {NAME_LIMIT} characters."]
+            change.words = [
+                gettext("Needed: a name of 1 to {name_limit} characters.").format(
+                    name_limit=NAME_LIMIT
+                )
+            ]
         elif name.lower() in seen:
-            change.words = ["The same name stands in a row above."]
+            change.words = [gettext("The same name stands in a row above.")]
         else:
             change.texts = board_table.read_texts(texts, row.part if row else None)
             look(job, board, change, row, point)

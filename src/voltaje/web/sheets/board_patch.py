@@ -10,6 +10,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
+from django.utils.translation import gettext
+
 from voltaje.core.entries import Document, fields, name_units
 from voltaje.core.parts import kind
 from voltaje.web import intake
@@ -94,7 +96,9 @@ def _made(
     job: Job, board: Part, texts: Mapping[str, str], position: int, number: int
 ) -> dict[str, Any]:
     of, document = board_table.document_of(texts.get("use", ""), texts)
-    name = intake.one_line(texts.get("name", ""), NAME_LIMIT) or f"Circuit {number}"
+    name = intake.one_line(texts.get("name", ""), NAME_LIMIT) or gettext("Circuit {number}").format(
+        number=number
+    )
     return {
         "kind": of,
         "name": name,

@@ -9,33 +9,34 @@ from typing import Any
 
 from django.utils.html import escape
 from django.utils.safestring import SafeString, mark_safe
+from django.utils.translation import gettext, gettext_noop
 
 from voltaje.core.entries import Document, FieldSpec, fields
 from voltaje.core.parts import Evaluated, kind
-from voltaje.core.worksheet import Worked, figure
+from voltaje.core.worksheet import Worked, figure, told
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.patch import TEXT_LIMIT, as_text
 from voltaje.web.kinds import kinds_as_uses, plain_kind, rows_of
 from voltaje.web.sheets.templatetags.voltaje import shape
 
 EDITED = {
-    "name": "Name",
-    "use": "Use",
-    "load": "Load",
-    "connection": "Connection",
-    "line": "Line",
-    "length": "Length",
-    "multiwire": "Shares neutral",
-    "together": "Never runs with",
+    "name": gettext_noop("Name"),
+    "use": gettext_noop("Use"),
+    "load": gettext_noop("Load"),
+    "connection": gettext_noop("Connection"),
+    "line": gettext_noop("Line"),
+    "length": gettext_noop("Length"),
+    "multiwire": gettext_noop("Shares neutral"),
+    "together": gettext_noop("Never runs with"),
 }
 WORKED = {
-    "amperes": "Amperes",
-    "device": "Device A",
-    "conductor": "Conductors",
-    "drop_percent": "Drop %",
-    "drop_total": "From the supply %",
-    "volts_at_load": "Volts there",
-    "at": "On line",
+    "amperes": gettext_noop("Amperes"),
+    "device": gettext_noop("Device A"),
+    "conductor": gettext_noop("Conductors"),
+    "drop_percent": gettext_noop("Drop %"),
+    "drop_total": gettext_noop("From the supply %"),
+    "volts_at_load": gettext_noop("Volts there"),
+    "at": gettext_noop("On line"),
 }
 NAME_LIMIT = 80
 EXAMPLES = {"load": "1.8 kW", "length": "80 ft", "multiwire": "K1", "together": "Kilns"}
@@ -147,9 +148,9 @@ def _use(part: Part, problem: str) -> Cell:
 def _fixed(part: Part, column: str) -> str:
     """What a cell says that cannot be typed into: the kind, or a load of several entries."""
     if column == "use":
-        return kind(part.kind).label
+        return told(kind(part.kind).label)
     if column == "load" and part.kind in rows_of():
-        return "see its sheet"
+        return gettext("see its sheet")
     return ""
 
 
@@ -239,12 +240,12 @@ def context(job: Job, board: Part, found: Mapping[str, Evaluated]) -> dict[str, 
 def written(row: Row, job: Job) -> SafeString:
     """A row as HTML. Written here and not in a template, for 84 of them come at once."""
     key = str(row.part.pk)
-    name = escape(row.part.name)
     found = answer(row)
-    cells = "".join(_cell(key, cell, name) for cell in row.cells)
+    sheet = escape(gettext("Sheet of {name}").format(name=row.part.name))
+    cells = "".join(_cell(key, cell, row.part.name) for cell in row.cells)
     url = f"/jobs/{job.pk}/parts/{key}/"
     return mark_safe(
-        f'<tr data-part="{key}"><td class="n"><a href="{url}" aria-label="Sheet of {name}"'
+        f'<tr data-part="{key}"><td class="n"><a href="{url}" aria-label="{sheet}"'
         f' data-status="{found["status"]}">{shape(found["status"])}</a></td>{cells}'
         f"{_answer_cells(found)}</tr>"
     )
@@ -278,7 +279,10 @@ def _cell(key: str, cell: Cell, row_name: str) -> str:
 
 def control(key: str, cell: Cell, row_name: str) -> str:
     """What stands inside a cell."""
-    label = f"{EDITED[cell.column]} of {row_name}" if row_name else EDITED[cell.column]
+    label = told(EDITED[cell.column])
+    if row_name:
+        label = gettext("{column} of {row}").format(column=label, row=row_name)
+    label = escape(label)
     if cell.shape == "fixed":
         # in use and load the Tab key stops all the same, so that a hand that types across a row
         # finds each column where it was
@@ -293,7 +297,7 @@ def control(key: str, cell: Cell, row_name: str) -> str:
     if cell.spec is not None and cell.spec.kind == "choice":
         found = "".join(
             f'<option value="{escape(value)}"{" selected" if value == cell.text else ""}>'
-            f"{escape(words)}</option>"
+            f"{escape(told(words))}</option>"
             for value, words in cell.spec.choices
         )
         return (

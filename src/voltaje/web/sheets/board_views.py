@@ -9,6 +9,7 @@ from django.contrib.auth.decorators import login_required
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.text import slugify
+from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_http_methods
 
 from voltaje.core.parts import Context
@@ -71,10 +72,12 @@ def take_file(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         upload = request.FILES.get("file")
         if upload is None:
             if request.method == "POST":
-                raise UnreadableFileError("Choose a CSV or XLSX file first.")
+                raise UnreadableFileError(gettext("Choose a CSV or XLSX file first."))
             return _preview(request, job, board, [])
         if upload.size is not None and upload.size > MOST_BYTES:
-            raise UnreadableFileError("The file is larger than 500 kB: is it a table of circuits?")
+            raise UnreadableFileError(
+                gettext("The file is larger than 500 kB: is it a table of circuits?")
+            )
         found = board_files.read(upload.name or "", upload.read())
     except (UnreadableFileError, revisions.RefusedError) as error:
         return _preview(request, job, board, [], str(error))
@@ -94,16 +97,20 @@ def _agreed(request: HttpRequest, job: Job, board: Part) -> HttpResponse:
             revisions.write(held, request.user, wanted)
             messages.success(
                 request,
-                f"{len(cells.texts)} circuits were taken from the file; undo takes it back.",
+                gettext("{many} circuits were taken from the file; undo takes it back.").format(
+                    many=len(cells.texts)
+                ),
             )
             return redirect("jobs:part", job.pk, board.pk)
     rows = {str(row.part.pk): row for row in _rows(held, board)}
     point = supply_point(held.inputs(), str(board.pk), Context(held.code(), held.units))
     for change in changes:
         change.clashes = [
-            f"{board_table.EDITED[c.path.partition(':')[2]]} is “{c.theirs or 'empty'}” now"
+            gettext("{edited} is “{theirs}” now").format(
+                edited=board_table.EDITED[c.path.partition(":")[2]], theirs=c.theirs or "empty"
+            )
             if not c.gone
-            else "it was deleted meanwhile"
+            else gettext("it was deleted meanwhile")
             for c in conflicts
             if c.path.startswith(change.key)
         ]

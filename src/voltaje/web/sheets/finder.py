@@ -10,6 +10,7 @@ from math import sqrt
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.utils.translation import gettext_noop
 from django.views.decorators.http import require_GET
 
 from voltaje.core.electrical.systems import SYSTEMS
@@ -25,8 +26,8 @@ WORTH_SHOWING = 0.34
 ELSEWHERE = (
     Task(
         23,
-        "Board with its circuits, phase balance",
-        "In a job",
+        gettext_noop("Board with its circuits, phase balance"),
+        gettext_noop("In a job"),
         "",
         (),
         "schedule panel panelboard board balance balancing phases phase "
@@ -34,8 +35,8 @@ ELSEWHERE = (
     ),
     Task(
         24,
-        "Service with grounding and bonding",
-        "In a job",
+        gettext_noop("Service with grounding and bonding"),
+        gettext_noop("In a job"),
         "",
         (),
         "entrance disconnect main bonding jumper service commercial building "
@@ -43,8 +44,8 @@ ELSEWHERE = (
     ),
     Task(
         25,
-        "Grounding electrode conductor",
-        "Table of the code",
+        gettext_noop("Grounding electrode conductor"),
+        gettext_noop("Table of the code"),
         "",
         (),
         "gec ground rod ufer water pipe grounding electrode size",
@@ -52,8 +53,8 @@ ELSEWHERE = (
     ),
     Task(
         26,
-        "Equipment grounding conductor",
-        "Table of the code",
+        gettext_noop("Equipment grounding conductor"),
+        gettext_noop("Table of the code"),
         "",
         (),
         "egc ground wire bare green size grounding equipment",
@@ -61,8 +62,8 @@ ELSEWHERE = (
     ),
     Task(
         27,
-        "Raceway fill",
-        "Table of the code",
+        gettext_noop("Raceway fill"),
+        gettext_noop("Table of the code"),
         "",
         (),
         "conduit fill how many wires conductors pipe emt pvc size trade raceway inside",
@@ -70,8 +71,8 @@ ELSEWHERE = (
     ),
     Task(
         28,
-        "Ampacity table",
-        "Table of the code",
+        gettext_noop("Ampacity table"),
+        gettext_noop("Table of the code"),
         "",
         (),
         "310.16 table awg wire ampacity 60 75 90 degree column aluminum copper amps",
@@ -79,8 +80,8 @@ ELSEWHERE = (
     ),
     Task(
         29,
-        "Standard breakers and fuses",
-        "Table of the code",
+        gettext_noop("Standard breakers and fuses"),
+        gettext_noop("Table of the code"),
         "",
         (),
         "240.6 ratings sizes standard breaker fuse next size list",
@@ -88,8 +89,8 @@ ELSEWHERE = (
     ),
     Task(
         30,
-        "Derating for number of conductors",
-        "Table of the code",
+        gettext_noop("Derating for number of conductors"),
+        gettext_noop("Table of the code"),
         "",
         (),
         "derate derating adjustment bundled current carrying conductors conduit more three",
@@ -97,8 +98,8 @@ ELSEWHERE = (
     ),
     Task(
         31,
-        "Derating for heat",
-        "Table of the code",
+        gettext_noop("Derating for heat"),
+        gettext_noop("Table of the code"),
         "",
         (),
         "temperature correction ambient hot attic rooftop derate derating factor",

@@ -9,6 +9,7 @@ from typing import Any
 
 from voltaje.core.entries import Entries, FieldSpec, Problem, fields
 from voltaje.core.parts import Kind
+from voltaje.core.worksheet import told
 from voltaje.web.jobs.patch import as_text
 
 FIRST = ("name", "count", "area", "nameplate")
@@ -53,9 +54,10 @@ class FormRow:
         found = []
         for cell in self.rest:
             if cell.spec.kind == "check":
-                found += [cell.spec.label.lower()] if cell.text == "yes" else []
+                found += [told(cell.spec.label)] if cell.text == "yes" else []
             elif cell.text != "auto":
-                found.append(dict(cell.spec.choices).get(cell.text, cell.text))
+                label = dict(cell.spec.choices).get(cell.text)
+                found.append(told(label) if label else cell.text)
         return ", ".join(found)
 
     @property

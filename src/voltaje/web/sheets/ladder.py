@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from django.utils.translation import gettext
+
 from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG, UnitSystem
-from voltaje.core.worksheet import Rung, Worked, figure
+from voltaje.core.worksheet import Rung, Worked, figure, told
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,9 +37,13 @@ def lay_out(worked: Worked, units: UnitSystem) -> Shown:
     chosen = next((rung for rung in worked.ladder if rung.chosen), worked.ladder[0])
     groups: dict[str, list[Step]] = {}
     for rung in worked.ladder:
-        title = rung.group
+        title = told(rung.group)
         if rung.material != chosen.material:
-            title = f"{title}, in the other metal" if title else "In the other metal"
+            title = (
+                gettext("{title}, in the other metal").format(title=title)
+                if title
+                else gettext("In the other metal")
+            )
         groups.setdefault(title, []).append(Step(rung, _metal(rung, units), _price(rung, units)))
     return Shown(
         tuple((title, tuple(steps)) for title, steps in groups.items()),

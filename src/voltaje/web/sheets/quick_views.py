@@ -8,6 +8,7 @@ from django.contrib.auth.decorators import login_required
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
+from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from voltaje.core.codes import edition, editions
@@ -143,7 +144,7 @@ def file_into_job(request: HttpRequest) -> HttpResponse:
             )
             del request.session[PENDING]
             return redirect("jobs:part", job.pk, beginning(job).pk)
-        error = "Give the new job a name of 1 to 80 characters, or choose one of yours."
+        error = gettext("Give the new job a name of 1 to 80 characters, or choose one of yours.")
     context = {
         "jobs": jobs,
         "error": error,

@@ -12,11 +12,12 @@ from typing import Any
 
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest, JsonResponse
+from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.entries import name_units
 from voltaje.web import intake
-from voltaje.web.jobs import actions, patch, revisions
+from voltaje.web.jobs import actions, patch, revisions, summary
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.revisions import GoneError, NothingToDoError, RefusedError, State
 from voltaje.web.jobs.views import own_job
@@ -47,7 +48,7 @@ def save(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
                 wanted = _wanted(held, part, request.POST, conflicts)
                 made = revisions.write(held, request.user, wanted)
     except patch.BadPathError as error:
-        return HttpResponseBadRequest(f"There is no entry {error}.")
+        return HttpResponseBadRequest(gettext("There is no entry {error}.").format(error=error))
     except RefusedError as error:
         return refused(error)
     # the page has the tree of the revision before, and answers and statuses come by themselves
@@ -89,12 +90,10 @@ def step(request: HttpRequest, job_id: Any, part_id: Any, action: str) -> HttpRe
     try:
         with revisions.changing(job) as held:
             if not tab or number > revisions.in_turn(held, tab, number):
-                words = (
-                    f"{action.capitalize()}: "
-                    + revisions.step_held(held, request.user, action).summary
-                )
+                made = revisions.step_held(held, request.user, action)
+                words = summary.of_step(action, made.summary)
     except NothingToDoError:
-        words = f"There is nothing to {action}."
+        words = summary.of_nothing(action)
         held = own_job(request, job_id)
     except RefusedError as error:
         return refused(error)

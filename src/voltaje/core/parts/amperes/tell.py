@@ -30,7 +30,7 @@ def tell(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) -> 
         "current": f"{figure(amperes, 2)} A",
         "volts": f"{figure(outcome.volts, 1)} V",
         "power": f"{figure(outcome.va / 1000, 2)} kVA",
-        "power_factor": f"power factor {figure(outcome.power_factor, 3)}",
+        "power_factor": str(say("power factor {factor}", factor=figure(outcome.power_factor, 3))),
     }[outcome.unknown]
     main = MAIN.get(outcome.unknown, outcome.unknown)
     rest = [name for name in EVERY if name != main]

@@ -13,12 +13,12 @@ from voltaje.core.parts.kind import Outcome
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.motors import table_current
 from voltaje.core.units import Nameplate
-from voltaje.core.worksheet import figure
+from voltaje.core.worksheet import figure, say
 
 WATTS_PER_HP = 746.0  # physics: what the trade takes for a horsepower
 # common practice: volts of motor nameplates, and the nominal volts of the supply they belong to
 NOMINAL = {115.0: 120.0, 230.0: 240.0, 460.0: 480.0, 575.0: 600.0}
-GIVEN = "Give two of the three: power, amperes and volts. The third is solved."
+GIVEN = say("Give two of the three: power, amperes and volts. The third is solved.")
 Unknown = Literal["power", "current", "volts", "power_factor"]
 
 
@@ -113,12 +113,12 @@ def _power_in(plate: Nameplate, entries: AmperesEntries) -> tuple[float, bool]:
     if plate.amperes is not None:
         raise WrongEntryError(
             "power",
-            "Give power here, like 15 kW, 75 kVA or 10 hp; amperes have a field of their own.",
+            say("Give power here, like 15 kW, 75 kVA or 10 hp; amperes have a field of their own."),
         )
     if plate.horsepower is not None:
         efficiency = efficiency_of(entries)
         if efficiency <= 0:
-            raise WrongEntryError("efficiency", "Give an efficiency above 0 %, like 88.")
+            raise WrongEntryError("efficiency", say("Give an efficiency above 0 %, like 88."))
         return plate.horsepower * WATTS_PER_HP / efficiency, True
     return plate.watts or 0.0, plate.active
 
@@ -136,7 +136,7 @@ def _solved(
     amperes, volts = entries.current or 0.0, entries.volts or 0.0
     if unknown == "volts":
         if va <= 0:
-            raise WrongEntryError("power", "Volts cannot be found from no power: give some.")
+            raise WrongEntryError("power", say("Volts cannot be found from no power: give some."))
         volts = va / (root * amperes)
         return _outcome(entries, unknown, given, active, va, watts, amperes, volts, factor)
     amperes = va / (root * volts)
@@ -169,13 +169,17 @@ def _factor(entries: AmperesEntries, given: float, active: bool) -> AmperesOutco
     if entries.power_factor is not None:
         raise WrongEntryError(
             "power_factor",
-            "Nothing is left to solve: leave one empty, power, amperes, volts or power factor.",
+            say(
+                "Nothing is left to solve: leave one empty, power, amperes, volts or power factor."
+            ),
         )
     if not active:
         raise WrongEntryError(
             "power",
-            "For a power factor give the power in kW or hp: kVA, amperes"
-            " and volts say the same twice.",
+            say(
+                "For a power factor give the power in kW or hp: kVA, amperes"
+                " and volts say the same twice."
+            ),
         )
     va = root_of(entries) * volts * amperes
     found = given / va
@@ -183,8 +187,11 @@ def _factor(entries: AmperesEntries, given: float, active: bool) -> AmperesOutco
         most = figure(va / 1000)
         raise WrongEntryError(
             "power",
-            f"{figure(given / 1000)} kW is more than the {most} kVA that"
-            " these amperes and volts carry.",
+            say(
+                "{given} kW is more than the {most} kVA that these amperes and volts carry.",
+                given=given / 1000,
+                most=most,
+            ),
         )
     factor = min(found, 1.0)
     return _outcome(entries, "power_factor", given, active, va, given, amperes, volts, factor)

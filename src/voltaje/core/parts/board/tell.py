@@ -8,7 +8,7 @@ from voltaje.core.parts.board.work import BoardOutcome, Shared
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.overcurrent import rounding_note, whole_amperes
 from voltaje.core.rules.nec.wired import interrupting
-from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, fits, say
+from voltaje.core.worksheet import Findings, Result, Tape, Text, Worked, figure, fits, say, told
 
 
 def tell(outcome: BoardOutcome, entries: BoardEntries, context: Context) -> Worked:
@@ -34,7 +34,7 @@ def tell(outcome: BoardOutcome, entries: BoardEntries, context: Context) -> Work
         _results(outcome),
         tuple(findings),
         answer=("amperes", "calculated_load", "circuits", "poles"),
-        headline=f"{whole} A · {len(placed)} circuits" if placed else "no circuits",
+        headline=str(_headline(whole, len(placed))),
     )
 
 
@@ -66,7 +66,7 @@ def _results(outcome: BoardOutcome) -> dict[str, Result]:
 def _lines(outcome: BoardOutcome, context: Context) -> Tape:
     tape, connected = Tape(), outcome.va
     for name, value in connected.items():
-        shown = f"{figure(outcome.on_lines[name], 1)} A, {context.supply.color(name)}"
+        shown = f"{figure(outcome.on_lines[name], 1)} A, {told(context.supply.color(name))}"
         words = say("{line}", line=name)
         tape.step(f"line_{name.lower()}", words, value, "VA", shown, flow=name)
     total = sum(connected.values())
@@ -137,9 +137,17 @@ def _rated(entries: BoardEntries, load: int, edition: Edition, findings: Finding
         )
 
 
+def _headline(amperes: int, circuits: int) -> Text:
+    if not circuits:
+        return say("no circuits")
+    if circuits == 1:
+        return say("{amperes} A · one circuit", amperes=amperes)
+    return say("{amperes} A · {circuits} circuits", amperes=amperes, circuits=circuits)
+
+
 def _spaces(poles: int, spaces: int, findings: Findings) -> None:
     words = say("{used} of {spaces} pole spaces used.", used=poles, spaces=spaces)
-    mend, shown = say("A board with more spaces."), f"{abs(spaces - poles)} poles"
+    mend, shown = say("A board with more spaces."), say("{poles} poles", poles=abs(spaces - poles))
     findings.judged(poles <= spaces, "spaces", words, shown, mend=mend, entries="spaces")
 
 

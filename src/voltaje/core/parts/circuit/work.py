@@ -13,6 +13,7 @@ from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.wired import amperes_of, lines_of, volts_of, wires_of
 from voltaje.core.rules.settings import Shop
 from voltaje.core.units import Nameplate
+from voltaje.core.worksheet import say
 
 # Common practice: volts further off than this share are another connection's, not the supply's.
 OTHER_VOLTS = 0.02
@@ -85,19 +86,23 @@ def load_of(entries: CircuitLoad, volts: float, context: Context) -> Load:
     """The load in VA and its amperes. Raises :class:`WrongEntryError`."""
     if entries.use == "receptacles":
         if not entries.outlets:
-            raise WrongEntryError("outlets", "Needed: how many outlets the circuit has, like 8.")
+            raise WrongEntryError(
+                "outlets", say("Needed: how many outlets the circuit has, like 8.")
+            )
         va = entries.outlets * context.code.outlet(context.edition).value
         return Load(va, va, amperes_of(va, volts, entries.connection), volts)
     if entries.use == "air conditioning":
         return _air_conditioning(entries, volts)
     plate = entries.load
     if plate is None or not (plate.watts or plate.amperes or plate.horsepower):
-        raise WrongEntryError("load", "Needed: the load, like 4.5 kW, 3.2 kVA or 24 A.")
+        raise WrongEntryError("load", say("Needed: the load, like 4.5 kW, 3.2 kVA or 24 A."))
     if plate.horsepower is not None:
         raise WrongEntryError(
             "load",
-            "Horsepower belongs on a motor circuit: its current is read from the code’s tables,"
-            " not converted.",
+            say(
+                "Horsepower belongs on a motor circuit: its current is read from the code’s tables,"
+                " not converted."
+            ),
         )
     rated = plate.volts or entries.rated_volts or volts
     entered = va = _volt_amperes(plate, rated, entries)
@@ -118,11 +123,11 @@ def _volt_amperes(plate: Nameplate, rated: float, entries: CircuitLoad) -> float
 def _air_conditioning(entries: CircuitLoad, volts: float) -> Load:
     if entries.minimum_ampacity is None:
         raise WrongEntryError(
-            "minimum_ampacity", "Needed: the nameplate’s minimum circuit ampacity, like 23 A."
+            "minimum_ampacity", say("Needed: the nameplate’s minimum circuit ampacity, like 23 A.")
         )
     if entries.maximum_device is None:
         raise WrongEntryError(
-            "maximum_device", "Needed: the nameplate’s maximum fuse or breaker, like 40 A."
+            "maximum_device", say("Needed: the nameplate’s maximum fuse or breaker, like 40 A.")
         )
     amperes = entries.minimum_ampacity
     va = amperes / amperes_of(1.0, volts, entries.connection)
@@ -134,7 +139,7 @@ def _continuous(entries: CircuitLoad, usage: Usage) -> float:
         return 0.0
     if entries.continuous == "part":
         if entries.continuous_share is None:
-            raise WrongEntryError("continuous_share", "Needed: the share in percent, like 60.")
+            raise WrongEntryError("continuous_share", say("Needed: the share in percent, like 60."))
         return entries.continuous_share / 100
     if entries.continuous == "auto":
         return 1.0 if usage.continuous else 0.0
@@ -160,7 +165,8 @@ def _has_neutral(entries: CircuitLoad, system: System) -> bool:
         return True
     if entries.neutral and not system.has_neutral:
         raise WrongEntryError(
-            "neutral", f"The supply, {system.label}, has no neutral to take along."
+            "neutral",
+            say("The supply, {label}, has no neutral to take along.", label=say(system.label)),
         )
     return entries.neutral
 

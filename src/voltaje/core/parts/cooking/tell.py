@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from voltaje.core.codes import Edition, NotCoveredError, editions
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.parts.cooking.entries import LABELS, UNIT_LABELS, CookingEntries
+from voltaje.core.parts.cooking.entries import UNIT_LABELS, CookingEntries
 from voltaje.core.parts.cooking.work import CookingOutcome, work
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec import cooking
@@ -25,6 +25,17 @@ ANSWER = (
     "tap_oven_2",
     "drop_percent",
 )
+
+NAMEPLATE = {
+    "range": say("Range: its nameplate"),
+    "oven": say("Wall oven: its nameplate"),
+    "cooktop": say("Cooktop: its nameplate"),
+}
+TAPS = {
+    "cooktop": say("Tap to the cooktop"),
+    "oven_1": say("Tap to the wall oven"),
+    "oven_2": say("Tap to the second wall oven"),
+}
 
 
 def tell(outcome: CookingOutcome, entries: CookingEntries, context: Context) -> Worked:
@@ -71,8 +82,7 @@ def _demand(outcome: CookingOutcome, entries: CookingEntries, edition: Edition, 
     total, together = outcome.total, entries.layout == "together"
     note = edition.rule("cooking_note_together" if together else "cooking_note_one")
     if outcome.by == "unit":
-        what = LABELS[entries.layout].removeprefix("one ").capitalize()
-        words = say("{what}: its nameplate", what=what)
+        words = NAMEPLATE[entries.layout]
         tape.step("nameplate", words, total, "VA", "", note, entries=paths)
         return
     if together:
@@ -122,18 +132,23 @@ def _taps(
     least = figure(edition.value("tap_least"))
     for tap in outcome.taps:
         unit, text, key = (
-            UNIT_LABELS[tap.name],
+            say(UNIT_LABELS[tap.name]),
             label(tap.size, entries.material),
             f"tap_{tap.name}",
         )
-        results[key] = Result(text, "", say("Tap to the {unit}", unit=unit.lower()))
-        results[f"amperes_{tap.name}"] = Result(tap.amperes, "A", say(unit))
+        results[key] = Result(text, "", TAPS[tap.name])
+        results[f"amperes_{tap.name}"] = Result(tap.amperes, "A", unit)
         tape.step(
             key,
             say("{unit}: {size}", unit=unit, size=text),
             tap.ampacity,
             "A",
-            f"{figure(tap.amperes)} A, at least {least} ≤ {figure(tap.ampacity)} A",
+            say(
+                "{amperes} A, at least {least} ≤ {ampacity} A",
+                amperes=tap.amperes,
+                least=least,
+                ampacity=tap.ampacity,
+            ),
             rule,
             note=say("no longer than needed to service the unit"),
             entries=tap.name,

@@ -25,7 +25,7 @@ from voltaje.core.rules.nec.wired import (
 )
 from voltaje.core.rules.nec.wiring import size_ranks, smallest_option, terminal_column
 from voltaje.core.units import Nameplate as Plate
-from voltaje.core.worksheet import fits
+from voltaje.core.worksheet import figure, fits, say
 
 # how the demand was found: the nameplate of one unit, of a small one, because the table would give
 # more, or the table
@@ -77,15 +77,17 @@ def units_of(entries: CookingEntries, volts: float) -> tuple[tuple[str, float], 
         plate: Plate | None = getattr(entries, name)
         if plate is None:
             if name != "oven_2":
-                raise WrongEntryError(name, "Needed: the nameplate, like 7.2 kW.")
+                raise WrongEntryError(name, say("Needed: the nameplate, like 7.2 kW."))
             continue
         if plate.horsepower is not None:
-            raise WrongEntryError(name, "Cooking units are given in kW or A, not in horsepower.")
+            raise WrongEntryError(
+                name, say("Cooking units are given in kW or A, not in horsepower.")
+            )
         va = plate.watts
         if va is None:
             va = (plate.amperes or 0) * (plate.volts or volts)
         if not va:
-            raise WrongEntryError(name, "Needed: the nameplate, like 7.2 kW.")
+            raise WrongEntryError(name, say("Needed: the nameplate, like 7.2 kW."))
         found.append((name, va))
     return tuple(found)
 
@@ -172,7 +174,9 @@ def _with_neutral(feed: Feed, need: Need, entries: CookingEntries, context: Cont
     one_set = replace(pair, sets=1)
     found = smallest_neutral(needed, least, 3, one_set, entries, edition)
     if found is None:
-        raise NotCoveredError(edition.title, f"a neutral for {pair.device:,.0f} A")
+        raise NotCoveredError(
+            edition.title, say("a neutral for {device} A", device=figure(pair.device, 0))
+        )
     line = pair.option.size
     size_ = min(found, line, key=lambda name: rank[name])
     return replace(feed, neutral_size=size_, neutral_rules=(share.rule,))
@@ -192,7 +196,9 @@ def _taps(
         lies = entries.installation(2)
         option = smallest_option(needed, entries.material, lies, column, edition)
         if option is None:
-            raise NotCoveredError(edition.title, f"a tap for {amperes:,.0f} A")
+            raise NotCoveredError(
+                edition.title, say("a tap for {amperes} A", amperes=figure(amperes, 0))
+            )
         found.append(Tap(name, amperes, needed, option.size, option.final(column)))
     return tuple(found)
 

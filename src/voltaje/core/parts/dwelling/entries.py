@@ -23,6 +23,7 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
+from voltaje.core.worksheet import say
 
 Connection = Literal["120", "240"]
 CONNECTIONS = {"120": "120 V", "240": "240 V"}
@@ -256,9 +257,9 @@ class DwellingEntries(Entries):
             needed = ("area",)
         for name in needed:
             if getattr(self, name) is None:
-                yield Problem(name, "Needed: nothing is given yet.")
+                yield Problem(name, str(say("Needed: nothing is given yet.")))
         if self.measured_demand is not None and self.measured_demand.horsepower is not None:
-            yield Problem("measured_demand", "Give amperes or kW, like 58 A or 13.9 kW.")
+            yield Problem("measured_demand", str(say("Give amperes or kW, like 58 A or 13.9 kW.")))
         for group, rows in (("appliances", self.appliances), ("climate", self.climate)):
             for row in rows:
                 volts = row.nameplate.volts
@@ -266,12 +267,18 @@ class DwellingEntries(Entries):
                     other = "240" if row.connection == "120" else "120"
                     yield Problem(
                         f"{group}.{row.id}.connection",
-                        f"The nameplate says {volts:g} V: choose {other} V.",
+                        str(
+                            say(
+                                "The nameplate says {volts} V: choose {other} V.",
+                                volts=volts,
+                                other=other,
+                            )
+                        ),
                     )
                 if row.connection == "240" and row.line != "auto":
                     yield Problem(
                         f"{group}.{row.id}.line",
-                        "A load at 240 V is on both lines: choose “either”.",
+                        str(say("A load at 240 V is on both lines: choose “either”.")),
                     )
 
 

@@ -11,7 +11,7 @@ from voltaje.core.electrical.systems import Connection, System
 from voltaje.core.parts.dwelling.entries import CLIMATES, DwellingEntries
 from voltaje.core.rules.nec.cooking import in_table
 from voltaje.core.rules.nec.motors import single_phase_current
-from voltaje.core.worksheet import Rule
+from voltaje.core.worksheet import Rule, Text, say
 
 MOTOR_CLIMATES = ("cooling", "heat_pump", "fan")
 
@@ -40,14 +40,14 @@ def collect(entries: DwellingEntries, system: System, edition: Edition) -> Loads
     fastened in place; cooking not over 1¾ kW is one too."""
     rules: list[Rule] = []
 
-    def load(row: object, group: str, label: str, connection: Connection, motor: bool) -> Load:
+    def load(row: object, group: str, label: Text, connection: Connection, motor: bool) -> Load:
         plate: units.Nameplate = row.nameplate  # type: ignore[attr-defined]
         va, amperes, rule = read_load(plate, connection, system, edition)
         if rule:
             rules.append(rule)
         return Load(
             f"{group}.{row.id}.nameplate",  # type: ignore[attr-defined]
-            row.name or label,  # type: ignore[attr-defined]
+            row.name or str(label),  # type: ignore[attr-defined]
             va,
             amperes,
             connection,
@@ -60,14 +60,14 @@ def collect(entries: DwellingEntries, system: System, edition: Edition) -> Loads
     by_place: dict[str, list[Load]] = {"fixed": [], "own": [], "any": [], "charger": []}
     for row in entries.appliances:
         by_place[row.place].append(
-            load(row, "appliances", "Appliance", connection_of(row.connection), row.motor)
+            load(row, "appliances", say("Appliance"), connection_of(row.connection), row.motor)
         )
-    cooking = [load(row, "cooking", "Range", "two-line", False) for row in entries.cooking]
+    cooking = [load(row, "cooking", say("Range"), "two-line", False) for row in entries.cooking]
     climate: dict[str, list[Load]] = {}
     for unit in entries.climate:
         motor = unit.what in MOTOR_CLIMATES
         climate.setdefault(unit.what, []).append(
-            load(unit, "climate", CLIMATES[unit.what], connection_of(unit.connection), motor)
+            load(unit, "climate", say(CLIMATES[unit.what]), connection_of(unit.connection), motor)
         )
     small = [item for item in cooking if not in_table(item, edition)]
     chargers = by_place["charger"]
@@ -81,7 +81,9 @@ def collect(entries: DwellingEntries, system: System, edition: Edition) -> Loads
         tuple(chargers),
         tuple(item for item in cooking if in_table(item, edition)),
         tuple(small),
-        tuple(load(row, "dryers", "Clothes dryer", "two-line", False) for row in entries.dryers),
+        tuple(
+            load(row, "dryers", say("Clothes dryer"), "two-line", False) for row in entries.dryers
+        ),
         {kind: tuple(found) for kind, found in climate.items()},
         tuple(rules),
     )

@@ -287,10 +287,10 @@ def tell_lines(found: PerLine, edition: Edition) -> Section:
     tape = Tape()
     for side, line in found.lines.items():
         terms = (
-            (line.balanced, "lighting, cooking, drying"),
-            (line.both, "at two lines"),
-            (line.single, "at 120 V"),
-            (line.motor, "motor"),
+            (line.balanced, say("lighting, cooking, drying")),
+            (line.both, say("at two lines")),
+            (line.single, say("at 120 V")),
+            (line.motor, say("motor")),
         )
         tape.sum(
             f"{side.lower()}_amperes",
@@ -302,7 +302,12 @@ def tell_lines(found: PerLine, edition: Edition) -> Section:
             note=_names_on(side, found),
             entries=[path for path, at in found.placed.items() if at == side],
         )
-    shown = f"{figure(found.base)} + {figure(found.shared)} + {figure(found.adder)} motor"
+    shown = say(
+        "{base} + {shared} + {adder} motor",
+        base=found.base,
+        shared=found.shared,
+        adder=found.adder,
+    )
     tape.sum(
         "neutral_line_amperes",
         say("Neutral, pair by pair"),

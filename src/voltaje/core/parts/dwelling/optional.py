@@ -28,14 +28,14 @@ from voltaje.core.worksheet import Findings, Flow, Rule, Section, Tape, Text, fi
 from voltaje.core.worksheet import words as words_of
 
 Band = Literal["fixed", "cooking", "dryers", "fan", "climate"]
-LABELS: dict[str, str] = {
-    "lighting": "General lighting",
-    "fixed": "Appliances",
-    "cooking": "Cooking",
-    "dryers": "Drying",
-    "fan": "Blower",
-    "climate": "Heating",
-    "charging": "Vehicle charging",
+LABELS: dict[str, Text] = {
+    "lighting": say("General lighting"),
+    "fixed": say("Appliances"),
+    "cooking": say("Cooking"),
+    "dryers": say("Drying"),
+    "fan": say("Blower"),
+    "climate": say("Heating"),
+    "charging": say("Vehicle charging"),
 }
 
 
@@ -119,7 +119,7 @@ def _tell_general(
     tape.sum("general_demand", words, found.calculated, "VA", shown, rule)
     share = found.calculated / connected if connected else 0.0
     why = say("{percent} % of all", percent=round(share * 100, 1))
-    return [Flow(name, say(LABELS[name]), va, va * share, why) for name, va in found.amounts]
+    return [Flow(name, LABELS[name], va, va * share, why) for name, va in found.amounts]
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,10 +179,10 @@ def tell(found: Optional, edition: Edition, units: UnitSystem) -> tuple[Section,
     if chosen:
         label = selection_label(chosen.name, edition)
         terms = ", ".join(figure(choice.value) for choice in found.choices if choice.value)
-        shown, loads = f"largest of {terms}", found.climate_loads
+        largest, loads = say("largest of {terms}", terms=terms), found.climate_loads
         words, entries = say("{label}", label=label), paths(loads)
         name = "climate_selection"
-        tape.step(name, words, climate, "VA", shown, rule, entries=entries, flow="climate")
+        tape.step(name, words, climate, "VA", largest, rule, entries=entries, flow="climate")
         words = say("Heating or cooling")
         flows.append(Flow("climate", words, total(loads), climate, label))
     lowered(tape, "heating", found.lowered_by, rule, found.heaters)

@@ -219,7 +219,7 @@ def tell(
     findings = Findings()
     if per_line is not None and found.governing > found.exact:
         words = say("The heavier line governs")
-        shown = f"{figure(per_line.l1)} on L1, {figure(per_line.l2)} on L2"
+        shown = say("{one} on L1, {other} on L2", one=per_line.l1, other=per_line.l2)
         tape.step("heavier_line", words, found.governing, "A", shown)
     _device(found, feeder, tape)
     spare = found.device - found.amperes
@@ -335,9 +335,9 @@ def _device(found: Service, feeder: bool, tape: Tape) -> None:
     least, cell = found.least, found.device_cell
     assert cell is not None  # noqa: S101 - a service that is sized has one
     below = least is not None and not fits(least.value, found.amperes)
-    shown = f"{found.amperes} A → {figure(cell.value)} A"
+    shown = say("{amperes} A → {device} A", amperes=found.amperes, device=cell.value)
     if least and below:
-        shown = f"{found.amperes} A → {figure(least.value)} A at least"
+        shown = say("{amperes} A → {least} A at least", amperes=found.amperes, least=least.value)
     words = say("Service device, next standard size")
     if feeder:
         words = say("Feeder device, next standard size")
@@ -349,10 +349,10 @@ def _conductors(
     found: Service, metal: Metal, edition: Edition, tape: Tape, results: dict[str, Result]
 ) -> None:
     line, neutral = (found.lines or {})[metal], (found.neutrals or {})[metal]
-    name = metal.capitalize()
-    words = say("{material} conductors", material=name)
+    copper = metal == "copper"
+    words = say("Copper conductors") if copper else say("Aluminum conductors")
     results[f"service_conductor_{metal}"] = Result(str(line), "", words)
-    words = say("{material} neutral", material=name)
+    words = say("Copper neutral") if copper else say("Aluminum neutral")
     results[f"neutral_conductor_{metal}"] = Result(str(neutral), "", words)
     for key, one in (("service_conductor", line), ("neutral_conductor", neutral)):
         results |= conductor_figures(f"{key}_{metal}", one.size, one.sets, metal, one.ampacity)

@@ -189,10 +189,17 @@ def _climate(found: Standard, edition: Edition, tape: Tape) -> None:
         words = say("Heating {va} VA drops out", va=total(out))
         if dropped.name == "cooling":
             words = say("Cooling {va} VA drops out", va=total(out))
-        shown = f"{figure(side.load)} + {figure(side.adder)} motor ≥ "
-        shown += f"{figure(dropped.load)} + {figure(dropped.adder)} motor"
+        against = say(
+            "{load} + {adder} motor ≥ {less} + {least} motor",
+            load=side.load,
+            adder=side.adder,
+            less=dropped.load,
+            least=dropped.adder,
+        )
         entries = paths(out)
-        tape.note("climate_dropped", words, None, "", shown, rule, entries=entries, flow="dropped")
+        tape.note(
+            "climate_dropped", words, None, "", against, rule, entries=entries, flow="dropped"
+        )
 
 
 def findings(found: Standard, edition: Edition) -> Findings:

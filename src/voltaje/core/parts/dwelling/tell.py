@@ -81,6 +81,17 @@ def _whole(load: float, system: System) -> int:
     return whole_amperes(load / system.line_to_line)
 
 
+GROUPS = {
+    "general_lighting_demand": say("General lighting demand"),
+    "fixed_appliance_demand": say("Fixed appliance demand"),
+    "vehicle_charging_demand": say("Vehicle charging demand"),
+    "dryer_demand": say("Dryer demand"),
+    "cooking_demand": say("Cooking demand"),
+    "climate_demand": say("Climate demand"),
+    "motor_adder": say("Motor adder"),
+}
+
+
 def _results(
     outcome: DwellingOutcome, found: Methods, sized: dict[str, Result], system: System
 ) -> dict[str, Result]:
@@ -93,7 +104,7 @@ def _results(
         results[f"{name}_load"] = Result(load, "VA", words)
         results[f"{name}_amperes"] = Result(_whole(load, system), "A", words)
     for name, value in by_standard.groups.items():
-        results[name] = Result(value, "VA", say(name.replace("_", " ").capitalize()))
+        results[name] = Result(value, "VA", GROUPS[name])
     results["connected_load"] = Result(outcome.connected, "VA", say("Connected load"))
     results["calculated_load"] = Result(outcome.calculated, "VA", say("Calculated load"))
     results |= sized

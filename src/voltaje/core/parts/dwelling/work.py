@@ -18,6 +18,7 @@ from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.overcurrent import whole_amperes
 from voltaje.core.rules.nec.wiring import Installation, counted_conductors
 from voltaje.core.units import Nameplate
+from voltaje.core.worksheet import say
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +67,9 @@ def work(entries: DwellingEntries, context: Context) -> DwellingOutcome:
     """A dwelling. Raises :class:`NotCoveredError` where the edition has no answer."""
     system = context.supply.system
     if system.id not in DWELLING_SYSTEMS:
-        raise NotCoveredError(context.edition.title, f"a dwelling on {system.label}")
+        raise NotCoveredError(
+            context.edition.title, say("a dwelling on {label}", label=say(system.label))
+        )
     if entries.calculation == "measured":
         return _measured(entries, system, context)
     return _calculated(entries, system, context)

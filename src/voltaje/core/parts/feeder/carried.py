@@ -143,5 +143,5 @@ def _motor_terms(carried: Carried, system: System, edition: Edition) -> list[str
     rest = carried.balanced - system.line_current(found.largest_motor)
     rest -= sum(amperes for _, amperes, _ in motors)
     if rest > 1e-6 * carried.balanced:
-        terms.append(f"{figure(rest)} of other load")
+        terms.append(str(say("{amperes} of other load", amperes=rest)))
     return terms

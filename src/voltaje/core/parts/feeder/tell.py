@@ -133,7 +133,7 @@ def _once(once: Once, tape: Tape) -> None:
     words = say("Lighting counts once: by floor area")
     if once.by_area < once.circuits:
         words = say("Lighting counts once: by its circuits")
-    shown = f"{figure(once.by_area)} by area, {figure(once.circuits)} by circuits"
+    shown = say("{area} by area, {circuits} by circuits", area=once.by_area, circuits=once.circuits)
     larger = max(once.by_area, once.circuits)
     tape.note("lighting_once", words, larger, "VA", shown, flow="lighting")
 

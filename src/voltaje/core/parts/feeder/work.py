@@ -31,7 +31,7 @@ from voltaje.core.rules.nec.wired import (
     wires_of,
 )
 from voltaje.core.rules.nec.wiring import size_ranks
-from voltaje.core.worksheet import Rule, fits
+from voltaje.core.worksheet import Rule, fits, say
 
 
 @dataclass(frozen=True, slots=True)
@@ -156,10 +156,14 @@ def _floor(floor: Floor, system: System, edition: Edition) -> Entered:
         near = ", ".join(sorted(edition.table("occupancy_load").rows)[:6])
         raise WrongEntryError(
             f"{path}.name",
-            f"{edition.title} has no such occupancy: choose one from the list, like {near}.",
+            say(
+                "{title} has no such occupancy: choose one from the list, like {near}.",
+                title=edition.title,
+                near=near,
+            ),
         )
     if floor.area is None:
-        raise WrongEntryError(f"{path}.area", "Needed: the floor area, like 3000 sq ft.")
+        raise WrongEntryError(f"{path}.area", say("Needed: the floor area, like 3000 sq ft."))
     each = edition.cell("occupancy_load", row, "VA/ft²")
     va = floor.area * each.value
     # where the unit loads hold the continuous quarter it is not added again
@@ -203,16 +207,21 @@ def _load(load: FeederLoad, system: System) -> Entered:
     if not volts:
         raise WrongEntryError(
             f"{path}.connection",
-            f"The supply, {system.label}, has no such connection: choose another.",
+            say(
+                "The supply, {label}, has no such connection: choose another.",
+                label=say(system.label),
+            ),
         )
     plate = load.nameplate
     if plate is None:
-        raise WrongEntryError(f"{path}.nameplate", "Needed: the load, like 4.5 kW or 24 A.")
+        raise WrongEntryError(f"{path}.nameplate", say("Needed: the load, like 4.5 kW or 24 A."))
     if plate.horsepower is not None:
         raise WrongEntryError(
             f"{path}.nameplate",
-            "Motors are added below the feeder as motor"
-            " circuits: their current is read from the code’s tables.",
+            say(
+                "Motors are added below the feeder as motor"
+                " circuits: their current is read from the code’s tables."
+            ),
         )
     one = plate.watts
     if one is None:
@@ -220,7 +229,7 @@ def _load(load: FeederLoad, system: System) -> Entered:
     va = one * load.count
     # of kitchen equipment and air conditioning the single ones matter
     alone = load.category in ("kitchen", "cooling")
-    name, continuous = load.name or "Load", 1.0 if load.continuous else 0.0
+    name, continuous = load.name or str(say("Load")), 1.0 if load.continuous else 0.0
     piece = _piece(
         name,
         load.category,
@@ -291,7 +300,9 @@ def work(entries: FeederEntries, context: Context) -> FeederOutcome:
     if not pieces:
         raise WrongEntryError(
             "",
-            "Nothing hangs on this feeder yet: add loads here, or boards and circuits below it.",
+            say(
+                "Nothing hangs on this feeder yet: add loads here, or boards and circuits below it."
+            ),
         )
     # the occupancy of each lighting piece, by the order of the pieces
     kinds = [one.occupancy for one in own for _ in one.pieces]

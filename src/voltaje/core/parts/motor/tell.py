@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from voltaje.core.codes import Edition
-from voltaje.core.parts.motor.entries import MotorEntries
+from voltaje.core.parts.motor.entries import DUTY, MotorEntries
 from voltaje.core.parts.motor.work import START_POWER_FACTOR, Devices, MotorOutcome, Start, under
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.wired import divisor
@@ -13,6 +13,12 @@ from voltaje.core.worksheet import Findings, Result, Section, Tape, Worked, figu
 # common practice: the drop, percent, above which contactors fall out and lamps dim, and volts
 # that are far enough off to deserve a word
 START_DROP, VOLTS_OFF = 15.0, 0.05
+PROTECTION = {
+    "inverse-time breaker": say("Inverse-time breaker"),
+    "dual-element fuse": say("Dual-element fuse"),
+    "nontime-delay fuse": say("Nontime-delay fuse"),
+    "instantaneous breaker": say("Instantaneous breaker"),
+}
 ANSWER = ("device", "conductor", "overload", "ground_conductor", "raceway", "drop_percent")
 
 
@@ -89,7 +95,7 @@ def _motor(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> Ta
         shown = f"{figure(cell.value)} × {factor}"
         tape.sum("conductor_amperes", say("Conductors, 125 %"), amperes, "A", shown, by.rule)
     else:
-        words = say("Conductors, {duty} duty", duty=entries.duty)
+        words = say("Conductors: {duty}", duty=say(DUTY[entries.duty]))
         shown = f"{figure(entries.nameplate)} × {factor}"
         paths = ("duty", "rated_time", "nameplate")
         tape.sum("conductor_amperes", words, amperes, "A", shown, by.rule, entries=paths)
@@ -103,7 +109,7 @@ def _devices(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> 
         "device_percent",
         say(
             "{device}, {percent} %",
-            device=entries.protection.capitalize(),
+            device=PROTECTION[entries.protection],
             percent=percent.value,
         ),
         found.exact,
@@ -218,13 +224,20 @@ def _start(outcome: MotorOutcome, start: Start, entries: MotorEntries, findings:
     lost = start.lost
     if lost is None:
         return tape
-    there = f"{figure(lost.volts_lost, 1)} V, {figure(feed.volts - lost.volts_lost, 1)} V there"
+    carried = say(
+        "{amperes} A × {ohms} Ω × {feet} ft: {lost} V, {there} V there",
+        amperes=locked,
+        ohms=figure(lost.ohms, 4),
+        feet=entries.length,
+        lost=figure(lost.volts_lost, 1),
+        there=figure(feed.volts - lost.volts_lost, 1),
+    )
     tape.sum(
         "start_drop",
         say("Voltage drop while it starts"),
         lost.percent,
         "%",
-        f"{locked} A × {figure(lost.ohms, 4)} Ω × {figure(entries.length)} ft: {there}",
+        carried,
         lost.rule,
         note=say("at a power factor of {pf}", pf=START_POWER_FACTOR),
         flow="drop",

@@ -28,7 +28,7 @@ from voltaje.core.rules.nec.wired import (
     wires_of,
 )
 from voltaje.core.rules.settings import Shop
-from voltaje.core.worksheet import fits
+from voltaje.core.worksheet import fits, say
 
 # common practice: the power factor of a motor with its rotor locked
 START_POWER_FACTOR = 0.35
@@ -114,7 +114,9 @@ def work(entries: MotorEntries, context: Context) -> MotorOutcome:
     """The motor: table current, conductors, device, overload, start."""
     edition = context.edition
     if entries.horsepower is None:
-        raise WrongEntryError("horsepower", "Needed: the horsepower on the nameplate, like 10 hp.")
+        raise WrongEntryError(
+            "horsepower", say("Needed: the horsepower on the nameplate, like 10 hp.")
+        )
     connection = connection_of(entries)
     volts = _volts(entries, connection, context)
     three = connection == "three-phase"
@@ -171,8 +173,10 @@ def _volts(entries: MotorEntries, connection: Connection, context: Context) -> f
     if (entries.motor == "single-phase") == (connection == "three-phase"):
         raise WrongEntryError(
             "connection",
-            "A single-phase motor stands on two lines or on a line and neutral; every other"
-            " one here is three-phase.",
+            say(
+                "A single-phase motor stands on two lines or on a line and neutral; every other"
+                " one here is three-phase."
+            ),
         )
     return volts_of(context.supply.system, connection, "connection")
 
@@ -184,12 +188,12 @@ def _conductor(entries: MotorEntries, current: float, edition: Edition) -> tuple
         return current * more.value / 100, more
     if entries.nameplate is None:
         raise WrongEntryError(
-            "nameplate", "Needed for this duty: the amperes on the nameplate, like 13.2 A."
+            "nameplate", say("Needed for this duty: the amperes on the nameplate, like 13.2 A.")
         )
     if not edition.table("motor_duty").rows[entries.duty][entries.rated_time]:
         raise WrongEntryError(
             "rated_time",
-            "This duty has no figure for a continuous rated time: choose another.",
+            say("This duty has no figure for a continuous rated time: choose another."),
         )
     duty = edition.cell("motor_duty", entries.duty, entries.rated_time)
     return entries.nameplate * duty.value / 100, duty

@@ -30,6 +30,7 @@ from voltaje.core.rules.nec.motors import MOTOR_POWER_FACTOR, single_phase_curre
 from voltaje.core.units import METRES_PER_FOOT as METRES
 from voltaje.core.worksheet import (
     figure,
+    say,
 )
 
 if TYPE_CHECKING:
@@ -90,7 +91,9 @@ def lay_out(entries: NeutralEntries, context: Context) -> Layout:
     """Reads the entries as a layout. Raises :class:`WrongEntryError`."""
     system = context.supply.system
     if not system.has_neutral:
-        raise WrongEntryError("", f"The supply, {system.label}, has no neutral to share.")
+        raise WrongEntryError(
+            "", say("The supply, {label}, has no neutral to share.", label=say(system.label))
+        )
     legs = {"A": entries.a, "B": entries.b}
     if entries.c != "none":
         legs["C"] = entries.c
@@ -98,7 +101,12 @@ def lay_out(entries: NeutralEntries, context: Context) -> Layout:
         if leg not in system.lines:
             raise WrongEntryError(
                 circuit.lower(),
-                f"The supply, {system.label}, has no {leg}: choose {' or '.join(system.lines)}.",
+                say(
+                    "The supply, {label}, has no {leg}: choose one of {known}.",
+                    label=say(system.label),
+                    leg=leg,
+                    known=", ".join(system.lines),
+                ),
             )
     supply = context.supply.volts
     scale = supply / (system.line_to_line or system.to_neutral) if supply else 1.0
@@ -113,7 +121,7 @@ def lay_out(entries: NeutralEntries, context: Context) -> Layout:
     joints = [0.0]
     loads: list[Placed] = []
     if not entries.loads:
-        raise WrongEntryError("", "No load yet: add one with its nameplate and its circuit.")
+        raise WrongEntryError("", say("No load yet: add one with its nameplate and its circuit."))
     for row in entries.loads:
         path = f"loads.{row.id}"
         if row.length:
@@ -123,7 +131,7 @@ def lay_out(entries: NeutralEntries, context: Context) -> Layout:
             if wire != "N" and wire not in legs:
                 raise WrongEntryError(
                     f"{path}.circuit",
-                    "Circuit C is not there: choose A or B, or give circuit C a leg.",
+                    say("Circuit C is not there: choose A or B, or give circuit C a leg."),
                 )
         one, other = ends
         across = above[legs[one]] - (0j if other == "N" else above[legs[other]])
@@ -145,8 +153,12 @@ def lay_out(entries: NeutralEntries, context: Context) -> Layout:
     if wrong:
         raise WrongEntryError(
             "open",
-            f"There is no {wrong[0]} here: give a conductor and the joint it leads to, like"
-            f" {min(known) if known else 'N:1'}.",
+            say(
+                "There is no {wrong} here: give a conductor and the joint it leads to, like"
+                " {value}.",
+                wrong=wrong[0],
+                value=min(known) if known else "N:1",
+            ),
         )
     return Layout(
         legs,
@@ -166,8 +178,11 @@ def _ohms(size: str, path: str, entries: NeutralEntries, context: Context) -> co
     if found is None:
         raise WrongEntryError(
             path,
-            f"{SIZE_NAMES[size]} is not made of {entries.material}: choose"
-            " a larger size, or copper.",
+            say(
+                "{size_names} is not made of {material}: choose a larger size, or copper.",
+                size_names=SIZE_NAMES[size],
+                material=entries.material,
+            ),
         )
     return found.z / 1000
 
@@ -175,7 +190,7 @@ def _ohms(size: str, path: str, entries: NeutralEntries, context: Context) -> co
 def _va(row: SharedLoad, path: str, rated: float, edition: Edition) -> complex:
     plate, factor = row.nameplate, row.power_factor or 1.0
     if plate is None or not (plate.watts or plate.amperes or plate.horsepower):
-        raise WrongEntryError(f"{path}.nameplate", "Needed: the load, like 1.2 kW or 8 A.")
+        raise WrongEntryError(f"{path}.nameplate", say("Needed: the load, like 1.2 kW or 8 A."))
     if plate.horsepower is not None:
         try:
             cell = single_phase_current(plate.horsepower, rated, edition)
@@ -239,14 +254,17 @@ def solve(layout: Layout) -> Solution:
         load = by_path[error.load]
         raise WrongEntryError(
             f"{load.path}.nameplate",
-            "More than these conductors can carry: the volts collapse. At most"
-            f" {figure(100 * error.share, 0)} % of all these loads can be carried, here"
-            f" {figure(abs(load.va) * error.share, 0)} VA.",
+            say(
+                "More than these conductors can carry: the volts collapse. At most {value} % of"
+                " all these loads can be carried, here {va} VA.",
+                value=figure(100 * error.share, 0),
+                va=figure(abs(load.va) * error.share, 0),
+            ),
         ) from error
     except ElementError as error:
         raise WrongEntryError(
             f"{error.name}.circuit",
-            "It stands between two circuits of one leg and gets no volts: move one of them.",
+            say("It stands between two circuits of one leg and gets no volts: move one of them."),
         ) from error
 
 

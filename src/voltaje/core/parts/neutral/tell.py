@@ -45,7 +45,10 @@ def tell(outcome: NeutralOutcome, entries: NeutralEntries, context: Context) -> 
         sections.append(_loops(outcome, hand).section("loops", say("Loop by loop")))
     sections.append(_volts(outcome).section("volts", say("The circuit solved")))
     neutral = figure(outcome.first.get("N", 0.0), 1)
-    head = f"neutral {neutral} A · {figure(outcome.percent, 1)} %"
+    given = {"amperes": neutral, "percent": figure(outcome.percent, 1)}
+    head = say("neutral {amperes} A · {percent} %", **given)
+    if layout.opened:
+        head = say("opened · neutral {amperes} A · {percent} %", **given)
     return Worked(
         "neutral",
         edition.id,
@@ -53,7 +56,7 @@ def tell(outcome: NeutralOutcome, entries: NeutralEntries, context: Context) -> 
         _results(outcome, context),
         tuple(_findings(outcome, entries, context)),
         answer=ANSWER,
-        headline=("opened · " if layout.opened else "") + head,
+        headline=str(head),
         points=_points(outcome),
         wires=tuple(
             Wire(wire, context.supply.color(layout.legs.get(wire, "N")), layout.legs.get(wire, ""))
@@ -144,12 +147,14 @@ def _neutral_sum(layout: Layout, joint: int) -> str:
     if len(values) < 2:
         return " + ".join(figure(abs(load.va) / load.rated) for load in behind)
     if not plain:
-        return "phasor sum of " + ", ".join(values)
+        return str(say("phasor sum of {values}", values=", ".join(values)))
     emf = {leg: layout.emf[wire] for wire, leg in layout.legs.items() if leg in by_leg}
     pairs = list(combinations(emf.values(), 2))
     opposite = len(emf) == 2 and abs(sum(emf.values())) < 1e-6
     if not opposite and any(abs(abs(a + b) - abs(a)) > 1e-6 for a, b in pairs):
-        return "phasor sum of " + ", ".join(values)  # not a third of a turn apart: a high leg
+        return str(
+            say("phasor sum of {values}", values=", ".join(values))
+        )  # not a third of a turn apart: a high leg
     if opposite:
         one, other = sorted(by_leg.values(), reverse=True)
         return f"{figure(one)} − {figure(other)}"
@@ -176,7 +181,7 @@ def _loops(outcome: NeutralOutcome, hand: Hand) -> Tape:
             total -= lost
         tape.step(
             "loop",
-            say("{name}, {circuit}", name=load.name, circuit=CIRCUITS[load.row.circuit]),
+            say("{name}, {circuit}", name=load.name, circuit=say(CIRCUITS[load.row.circuit])),
             total,
             "V",
             " ".join(parts),
@@ -221,7 +226,12 @@ def _volts(outcome: NeutralOutcome) -> Tape:
             say("{name}", name=load.name),
             volts,
             "V",
-            f"{percent} % of {figure(load.rated)} V, {amperes} A",
+            say(
+                "{percent} % of {volts} V, {amperes} A",
+                percent=percent,
+                volts=load.rated,
+                amperes=amperes,
+            ),
             entries=f"{load.path}.nameplate",
             flow=load.row.id,
         )
@@ -249,10 +259,10 @@ def _same_leg(
     findings.fails(
         "same_leg",
         say(
-            "Circuits {names} both stand on {leg}: the neutral carries their sum,"
+            "Circuits {names} stand on {leg} together: the neutral carries their sum,"
             " {amperes} A, and no device sees it. Up to {most} A can flow in it before any"
             " device opens: a fire hazard.",
-            names=" and ".join(circuits),
+            names=", ".join(circuits),
             leg=twice,
             amperes=amperes,
             most=figure(entries.device * len(circuits)),

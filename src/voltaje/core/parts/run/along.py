@@ -29,7 +29,7 @@ from voltaje.core.rules.nec.runs import Lost, Segment, is_metric
 from voltaje.core.rules.nec.wired import amperes_of, lines_of
 from voltaje.core.rules.nec.wiring import Installation, options, terminal_column
 from voltaje.core.units import METRES_PER_FOOT as METRES
-from voltaje.core.worksheet import Rule, figure, fits
+from voltaje.core.worksheet import Rule, figure, fits, say
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
@@ -56,18 +56,20 @@ def joints_of(entries: RunEntries, context: Context, volts: float) -> list[Joint
     found: list[Joint] = []
     if not entries.segments:
         raise WrongEntryError(
-            "", "No segment yet: add one with its length and the load at its end."
+            "", say("No segment yet: add one with its length and the load at its end.")
         )
     last = len(entries.segments) - 1
     for index, row in enumerate(entries.segments):
         path = f"segments.{row.id}"
         if row.length is None:
-            raise WrongEntryError(f"{path}.length", "Needed: its length, like 80 ft or 25 m.")
+            raise WrongEntryError(f"{path}.length", say("Needed: its length, like 80 ft or 25 m."))
         if row.length <= 0:
             raise WrongEntryError(
                 f"{path}.length",
-                "A segment without length loses nothing: give"
-                " its length, like 80 ft, or leave the row out.",
+                say(
+                    "A segment without length loses nothing: give"
+                    " its length, like 80 ft, or leave the row out."
+                ),
             )
         plate, factor = row.nameplate, row.power_factor or 1.0
         va = 0.0
@@ -104,7 +106,7 @@ def joints_of(entries: RunEntries, context: Context, volts: float) -> list[Joint
     if not any(joint.va for joint in found):
         raise WrongEntryError(
             f"segments.{entries.segments[-1].id}.nameplate",
-            "No load on the run yet: give one, like 2.4 kW or 10 A, or hang a board on it.",
+            say("No load on the run yet: give one, like 2.4 kW or 10 A, or hang a board on it."),
         )
     return found
 
@@ -117,7 +119,9 @@ def _motor(
     try:
         return table_current(horsepower, volts, "squirrel cage", three, context.edition)
     except NotCoveredError as error:
-        raise WrongEntryError(path, f"{error} Give the motor’s amperes, like 24 A.") from None
+        raise WrongEntryError(
+            path, say("{error} Give the motor’s amperes, like 24 A.", error=error)
+        ) from None
 
 
 @dataclass(frozen=True, slots=True)
@@ -219,8 +223,11 @@ class Along:
             ):
                 raise WrongEntryError(
                     path,
-                    f"{SIZE_NAMES[own]} is not made of {e.material}: choose"
-                    " a larger size, or copper.",
+                    say(
+                        "{size_names} is not made of {material}: choose a larger size, or copper.",
+                        size_names=SIZE_NAMES[own],
+                        material=e.material,
+                    ),
                 )
 
     def ohms(self, segments: Sequence[Segment]) -> list[complex]:
@@ -267,8 +274,11 @@ class Along:
             at = self.joints[max(range(len(self.joints)), key=lambda i: self.joints[i].va)]
             raise WrongEntryError(
                 f"{at.path}.nameplate",
-                f"More than this run can carry: the volts collapse. At most {figure(most, 0)} VA in"
-                " all; enlarge the conductors, shorten the run or raise the volts.",
+                say(
+                    "More than this run can carry: the volts collapse. At most {most} VA in"
+                    " all; enlarge the conductors, shorten the run or raise the volts.",
+                    most=figure(most, 0),
+                ),
             ) from error
         except ElementError as error:
             raise WrongEntryError("", str(error)) from error

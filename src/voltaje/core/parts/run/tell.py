@@ -61,7 +61,7 @@ def tell(outcome: RunOutcome, entries: RunEntries, context: Context) -> Worked:
 
 def _results(outcome: RunOutcome) -> dict[str, Result]:
     along, ends, volts = outcome.along, outcome.ends, outcome.along.volts
-    several = f" × {along.sets} sets" if along.sets > 1 else ""
+    several = str(say(" × {sets} sets", sets=along.sets)) if along.sets > 1 else ""
     by_table = 100 * outcome.by_table / volts
     by_impedance = 100 * outcome.by_impedance / volts
     va = sum(j.va for j in along.joints if j.va > 0)
@@ -216,7 +216,7 @@ def _volts(outcome: RunOutcome) -> Tape:
     tape.step("joint_volts", say("At the beginning"), ends[0], "V", flow="start")
     for index, joint in enumerate(outcome.along.joints, 1):
         percent = 100 * (ends[0] - ends[index]) / outcome.along.volts
-        shown = f"{figure(percent, 2)} % below the beginning"
+        shown = say("{percent} % below the beginning", percent=percent)
         words, path = say("{name}", name=joint.name), f"{joint.path}.name"
         flow = f"s{index - 1}"
         tape.step("joint_volts", words, ends[index], "V", shown, entries=path, flow=flow)

@@ -13,7 +13,7 @@ from voltaje.core.parts.run.entries import RunEntries
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.runs import Lost, Segment
 from voltaje.core.rules.nec.wired import amperes_of, volts_of
-from voltaje.core.worksheet import Rule
+from voltaje.core.worksheet import Rule, say
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
@@ -56,7 +56,7 @@ def work(entries: RunEntries, context: Context) -> RunOutcome:
     advised = context.limits.branch(context.edition)
     limit = advised.value if entries.limit is None else entries.limit
     if limit <= 0:
-        raise WrongEntryError("limit", "Give the drop allowed in percent, like 3.")
+        raise WrongEntryError("limit", say("Give the drop allowed in percent, like 3."))
     three = entries.connection == "three-phase"
     along = Along(entries, context, volts, three, joints)
     size, found = along.choose(limit)

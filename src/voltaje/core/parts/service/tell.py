@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from voltaje.core.codes import Edition
 from voltaje.core.parts.feeder.carried import tell_amperes
-from voltaje.core.parts.service.entries import ELECTRODES, ServiceEntries
+from voltaje.core.parts.service.entries import ServiceEntries
 from voltaje.core.parts.service.work import Grounded, ServiceOutcome
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec import feeder_demand
@@ -18,6 +18,7 @@ from voltaje.core.worksheet import (
     Result,
     Section,
     Tape,
+    Text,
     Worked,
     conductor_figures,
     figure,
@@ -35,10 +36,19 @@ ANSWER = (
 # a service has no equipment ground of its own: supply-side bonding takes its place
 NOT_HERE = ("ground_conductor", "neutral_conductor")
 BY = {
-    "table": "table",
-    "share": "12.5 % of the area",
-    "parallel": "the least of parallel sets",
-    "unbalanced": "the unbalanced load",
+    "table": say("by table; {amperes} A of unbalanced load"),
+    "share": say("by 12.5 % of the area; {amperes} A of unbalanced load"),
+    "parallel": say("by the least of parallel sets; {amperes} A of unbalanced load"),
+    "unbalanced": say("by the unbalanced load; {amperes} A of unbalanced load"),
+}
+
+
+TO_ELECTRODE = {
+    "water_pipe": say("To the metal underground water pipe"),
+    "steel": say("To the structural steel"),
+    "concrete": say("To the concrete-encased electrode"),
+    "rod": say("To the rod, pipe or plate"),
+    "ring": say("To the ground ring"),
 }
 
 
@@ -113,7 +123,7 @@ def _grounded(
     tape.step(
         "grounded_conductor",
         say("Grounded conductor: {size}", size=text),
-        shown=f"by {BY[grounded.by]}; {figure(outcome.neutral, 1)} A of unbalanced load",
+        shown=Text(BY[grounded.by].template, {"amperes": figure(outcome.neutral, 1)}),
         rules=(edition.rule("grounded_to_disconnect"), *grounded.rules),
         note=note,
         flow="grounded",
@@ -129,7 +139,7 @@ def _grounded(
     tape.step(
         "main_bonding_jumper",
         say("Main bonding jumper: {size}", size=text),
-        shown=f"{figure(total)} circular mils",
+        shown=say("{mils} circular mils", mils=total),
         rules=(edition.rule("main_bonding_jumper"), *jumper.rules),
         note=note,
         flow="mbj",
@@ -159,10 +169,10 @@ def _electrodes(
     findings: Findings,
 ) -> None:
     for name, jumper in outcome.electrodes:
-        what = ELECTRODES[name][1].lower()
+        where = TO_ELECTRODE[name]
         text, key = label(jumper.size, "copper"), f"electrode_{name}"
-        results[key] = Result(text, "", say("To the {what}", what=what))
-        words = say("To the {what}: {size}", what=what, size=text)
+        results[key] = Result(text, "", where)
+        words = say("{electrode}: {size}", electrode=where, size=text)
         tape.step(key, words, rules=jumper.rules, entries=name, flow=key)
     if outcome.electrode is None:
         findings.fails(

@@ -19,7 +19,7 @@ from voltaje.core.rules.nec.grounding import Jumper, bonding_size, electrode_siz
 from voltaje.core.rules.nec.ladder import Pair
 from voltaje.core.rules.nec.overcurrent import devices_between, largest_rating
 from voltaje.core.rules.nec.wired import Feed, size, smallest_neutral, wires_of
-from voltaje.core.worksheet import Rule, fits
+from voltaje.core.worksheet import Rule, figure, fits, say
 
 By = Literal["table", "share", "parallel", "unbalanced"]
 
@@ -54,11 +54,13 @@ def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
     pieces = context.below.pieces
     if not pieces:
         raise WrongEntryError(
-            "", "Nothing hangs on this service yet: add feeders, boards or loads below it."
+            "", say("Nothing hangs on this service yet: add feeders, boards or loads below it.")
         )
     if entries.ring_size == "auto" or (entries.ring and _under_least(entries.ring_size, edition)):
         least = label(edition.limit_size("ring_least"))
-        raise WrongEntryError("ring_size", f"A ring is {least} at least: choose its size.")
+        raise WrongEntryError(
+            "ring_size", say("A ring is {least} at least: choose its size.", least=least)
+        )
     carried = carry(pieces, calculate(pieces, edition), system)
     neutral, design = carried.neutral(system, edition), carried.design
     need = Need(
@@ -129,7 +131,9 @@ def grounded_conductor(
     counted = len(context.supply.system.lines)
     carries = smallest_neutral(each * pair.sets, "", counted, pair, entries, edition)
     if carries is None:
-        raise NotCoveredError(edition.title, f"a grounded conductor for {each:,.0f} A")
+        raise NotCoveredError(
+            edition.title, say("a grounded conductor for {each} A", each=figure(each, 0))
+        )
     if order.index(carries) > order.index(least):
         least, rules, by = carries, (edition.rule("neutral"), *rules), "unbalanced"
     return Grounded(least, count, rules, by)  # type: ignore[arg-type]

@@ -7,7 +7,7 @@ from voltaje.core.parts.supply.entries import SupplyEntries, point
 from voltaje.core.parts.supply.work import SupplyOutcome
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.overcurrent import rounding_note, whole_amperes
-from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, fits, say
+from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, fits, say, told
 
 # Common practice: the supply tolerance at which a word is due.
 VOLTS_OFF = 0.05
@@ -35,7 +35,7 @@ def tell(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> Wo
     )
     marks, colors = point(entries, context.supply), Tape()
     for name in (*system.lines, *(("N",) if system.has_neutral else ())):
-        words = say("{line}: {color}", line=name, color=marks.color(name))
+        words = say("{line}: {color}", line=name, color=told(marks.color(name)))
         rule = edition.cites("marking")
         colors.note(f"color_{name.lower()}", words, rules=rule, entries="marking")
     results = {

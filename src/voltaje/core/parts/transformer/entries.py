@@ -8,6 +8,7 @@ from voltaje.core import units
 from voltaje.core.electrical.systems import SYSTEMS, System
 from voltaje.core.entries import Current, Few, Length, Reads, Units, Usual, WrongEntryError, entry
 from voltaje.core.rules.nec.wired import SIZE_LABELS, Size, WiringEntries
+from voltaje.core.worksheet import Text, say
 
 Kva = Annotated[float, Reads(units.SIZE, 50.0, 5e6)]
 Impedance = Annotated[float, Reads(units.COUNT, 0.5, 15.0)]
@@ -163,40 +164,55 @@ def check(entries: TransformerEntries, primary: System) -> System:
     second = SYSTEMS[entries.secondary]
     kind = entries.connection
 
-    def refuse(path: str, words: str) -> None:
+    def refuse(path: str, words: Text) -> None:
         raise WrongEntryError(path, words)
 
     if kind == "single-phase":
         if second.phases != 1:
             refuse(
                 "secondary",
-                "A single-phase transformer has a single-phase secondary: choose"
-                " 120/240 V or 120 V.",
+                say(
+                    "A single-phase transformer has a single-phase secondary: choose 120/240 V"
+                    " or 120 V."
+                ),
             )
         return second
     if primary.phases != 3:
         refuse(
-            "connection", f"The supply, {primary.label}, is not three-phase: choose single-phase."
+            "connection",
+            say(
+                "The supply, {supply}, is not three-phase: choose single-phase.",
+                supply=say(primary.label),
+            ),
         )
     if second.phases != 3:
         refuse(
-            "secondary", "This connection has a three-phase secondary: choose one, or single-phase."
+            "secondary",
+            say("This connection has a three-phase secondary: choose one, or single-phase."),
         )
     # above 1,000 V the supply's own volts are another's, and so is its neutral
     if kind == "wye-wye" and not primary.is_wye and entries.high is None:
         refuse(
             "connection",
-            f"The supply, {primary.label}, has no wye neutral for H0: choose delta–wye.",
+            say(
+                "The supply, {supply}, has no wye neutral for H0: choose delta–wye.",
+                supply=say(primary.label),
+            ),
         )
     if kind in ("delta-wye", "wye-wye") and not second.is_wye:
         refuse(
             "secondary",
-            "The secondary of this connection is a wye: choose one with a neutral,"
-            " such as 208Y/120 V, or delta–delta.",
+            say(
+                "The secondary of this connection is a wye: choose one with a neutral, such as"
+                " 208Y/120 V, or delta–delta."
+            ),
         )
     if kind in ("delta-delta", "open delta") and second.is_wye:
         refuse(
             "secondary",
-            "The secondary of this connection is a delta: choose 240 V or 240/120 V, or delta–wye.",
+            say(
+                "The secondary of this connection is a delta: choose 240 V or 240/120 V, or"
+                " delta–wye."
+            ),
         )
     return second

@@ -158,7 +158,7 @@ def _transformer(
         each = kva / sqrt(3)
         tape.note("open_delta", words, each, "kVA", shown, note=note, flow="load")
     if entries.impedance is not None:
-        shown = "by its impedance and the source’s"
+        shown = str(say("by its impedance and the source’s"))
         if not context.supply.fault:
             shown = f"{figure(two.current)} ÷ {figure(entries.impedance / 100, 4)}"
         tape.note(
@@ -215,11 +215,11 @@ def _schemes(outcome: TransformerOutcome, entries: TransformerEntries, edition: 
     """The table's figures for both schemes side by side."""
     tape = Tape()
     for scheme, side, limit in outcome.schemes:
-        words = "Primary only" if scheme == "primary only" else "Both sides"
+        words = say("Primary only") if scheme == "primary only" else say("Both sides")
         name = f"{scheme}_{side}"
         if limit is None:
             rule = edition.rule("transformer_protection")
-            none = say("{scheme}: {side}, none asked", scheme=words, side=side)
+            none = say("{scheme}: {side}, none asked", scheme=words, side=say(side))
             tape.note(name, none, rules=rule)
             continue
         how = say("the largest standard size not above")
@@ -228,7 +228,9 @@ def _schemes(outcome: TransformerOutcome, entries: TransformerEntries, edition: 
         winding = outcome.one if side == "primary" else outcome.two
         tape.step(
             name,
-            say("{scheme}: {side}, {percent} %", scheme=words, side=side, percent=limit.percent),
+            say(
+                "{scheme}: {side}, {percent} %", scheme=words, side=say(side), percent=limit.percent
+            ),
             limit.standard,
             "A",
             _limit(winding.current, limit),
@@ -252,7 +254,9 @@ def _high(outcome: TransformerOutcome, entries: TransformerEntries, edition: Edi
     tape, limit = Tape(), outcome.limits["primary"]
     tape.sum(
         "high_primary",
-        say("Primary {device}, {percent} %", device=entries.high_device, percent=limit.percent),
+        say(
+            "Primary {device}, {percent} %", device=say(entries.high_device), percent=limit.percent
+        ),
         limit.standard,
         "A",
         _limit(outcome.one.current, limit),
@@ -364,7 +368,7 @@ def _grounding(outcome: TransformerOutcome, edition: Edition) -> Tape:
         tape.step(
             "system_bonding_jumper",
             say("System bonding jumper: {size}", size=text),
-            shown=f"{figure(mils)} circular mils",
+            shown=say("{mils} circular mils", mils=mils),
             rules=(derived, *jumper.rules),
             note=say("at one point: here or at the first disconnect"),
         )
@@ -385,7 +389,7 @@ def _grounding(outcome: TransformerOutcome, edition: Edition) -> Tape:
 def _prefixed(told: Told, side: str, title: str) -> dict[str, Result]:
     return {
         f"{side}_{name}": Result(
-            r.value, r.unit, say("{side}: {what}", side=title, what=str(r.label).lower())
+            r.value, r.unit, say("{side}: {what}", side=say(title), what=r.label)
         )
         for name, r in told.results.items()
     }
@@ -393,7 +397,7 @@ def _prefixed(told: Told, side: str, title: str) -> dict[str, Result]:
 
 def _renamed(told: Told, side: str, title: str) -> Iterator[Section]:
     for section in told.sections:
-        words = say("{side}: {what}", side=title, what=str(section.title).lower())
+        words = say("{side}: {what}", side=say(title), what=section.title)
         yield Section(f"{side}_{section.name}", words, section.lines)
 
 

@@ -33,7 +33,7 @@ from voltaje.core.rules.nec.transformers import (
     standard_kva,
 )
 from voltaje.core.rules.nec.wired import Feed, Sizing, divisor, size, wires_of
-from voltaje.core.worksheet import fits
+from voltaje.core.worksheet import fits, say
 
 SHOWN_DEVICES = 8  # no code figure: how many the ladder shows
 USUAL_AIM = 1.25  # common practice: a primary device of about 125 %
@@ -128,7 +128,7 @@ def work(entries: TransformerEntries, context: Context) -> TransformerOutcome:
     load = demand.load if demand else 0.0
     if not load and entries.kva is None:
         raise WrongEntryError(
-            "kva", "Needed: the size, like 75 kVA, or load below that it can be chosen by."
+            "kva", say("Needed: the size, like 75 kVA, or load below that it can be chosen by.")
         )
     needed = load * (1 + entries.spare / 100) / 1000
     kva = entries.kva / 1000 if entries.kva is not None else standard_kva(needed, three, edition)
@@ -213,7 +213,7 @@ def _protection_high(
     """450.3(A), for a primary above 1,000 V; its figures depend on the impedance."""
     if entries.impedance is None:
         raise WrongEntryError(
-            "impedance", "Needed above 1,000 V: the impedance on the nameplate, like 5.75."
+            "impedance", say("Needed above 1,000 V: the impedance on the nameplate, like 5.75.")
         )
     both = entries.scheme == "primary and secondary"
     fuse = entries.high_device == "fuse"

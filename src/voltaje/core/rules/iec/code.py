@@ -43,7 +43,7 @@ class Iec:
         self.family, self.title = family, title
 
     def outlet(self, edition: Edition) -> Cell:
-        raise NotCoveredError(edition.title, "a load for each outlet")
+        raise NotCoveredError(edition.title, say("a load for each outlet"))
 
     def least_sign(self, edition: Edition) -> Cell | None:
         return None

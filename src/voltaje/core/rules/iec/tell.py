@@ -143,7 +143,7 @@ def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Tape
     words = say(
         "{cable}, method {method}",
         cable=named(pair.size, True),
-        method=METHODS[entries.reference_method],
+        method=say(METHODS[entries.reference_method]),
     )
     shown = f"It ≥ {figure(pair.device)} ÷ {figure(laid.factor, 3)}"
     shown += f" = {figure(pair.device / laid.factor, 1)} A"
@@ -174,7 +174,11 @@ def _protective(pair: Pair, entries: CableEntries, edition: Edition, tape: Tape)
     tape.step(
         "ground_conductor",
         say("Protective conductor: {size}", size=text),
-        shown=f"line {named(pair.size)} → {named(pair.protective)}" if by_table else "",
+        shown=say(
+            "line {line} → {protective}", line=named(pair.size), protective=named(pair.protective)
+        )
+        if by_table
+        else "",
         rules=edition.rule("cpc") if by_table else None,
         note=None if by_table else say("by hand: its loop is judged, its heat is not"),
         entries="protective",
@@ -195,8 +199,15 @@ def _drop(sizing: CableSizing, entries: CableEntries, context: Context, tape: Ta
         ),
         pair.lost,
         "%",
-        f"{figure(pair.mv.value)} mV × {figure(need.design)} A × {figure(metres, 1)} m ÷ 1,000 ="
-        f" {figure(lost)} V of {figure(feed.volts)} V, at most {figure(sizing.limit.value)} %",
+        say(
+            "{mv} mV × {design} A × {metres} m ÷ 1,000 = {lost} V of {volts} V, at most {most} %",
+            mv=pair.mv.value,
+            design=need.design,
+            metres=figure(metres, 1),
+            lost=lost,
+            volts=feed.volts,
+            most=sizing.limit.value,
+        ),
         (pair.mv.rule, sizing.limit.rule),
         entries="length",
         flow="drop",
@@ -236,7 +247,11 @@ def _loop(
         say("Earth-fault loop Zs"),
         pair.loop,
         "Ω",
-        f"{figure(external, 3)} + {figure(run, 3)} (R1 + R2 at 70 °C)",
+        say(
+            "{external} + {run} (R1 + R2 at 70 °C)",
+            external=figure(external, 3),
+            run=figure(run, 3),
+        ),
         (
             rule,
             *(

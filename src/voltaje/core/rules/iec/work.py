@@ -13,7 +13,7 @@ from voltaje.core.rules.code import Asked, Feed, TooMuch, Wants
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec.entries import SIZES, CableEntries
 from voltaje.core.units import METRES_PER_FOOT
-from voltaje.core.worksheet import figure, fits
+from voltaje.core.worksheet import figure, fits, say
 
 SHOWN_DEVICES = 3  # no code figure: how many the ladder shows
 KG_PER_MM2 = 8.89e-3  # physics: copper, kg for each metre and mm²
@@ -106,7 +106,7 @@ def ratings(edition: Edition) -> tuple[float, ...]:
 def ask(wants: Wants, edition: Edition) -> Asked:
     """The design current is the load's: no quarter more of what is continuous."""
     if wants.largest_device is not None:
-        raise NotCoveredError(edition.title, "a nameplate’s minimum circuit ampacity")
+        raise NotCoveredError(edition.title, say("a nameplate’s minimum circuit ampacity"))
     made, design = ratings(edition), wants.amperes
     topic = "drop_lighting" if wants.use in ("lighting", "sign") else "drop_other"
     found = tuple(r for r in made if fits(design, r))[:SHOWN_DEVICES]
@@ -115,8 +115,12 @@ def ask(wants: Wants, edition: Edition) -> Asked:
     over = TooMuch(design, made[-1], "standard_devices")
     raise WrongEntryError(
         "load",
-        f"{figure(design, 1)} A is more than the {figure(over.most)} A that a miniature breaker is"
-        " made for: split the load.",
+        say(
+            "{design} A is more than the {most} A that a miniature breaker is made for: split"
+            " the load.",
+            design=figure(design, 1),
+            most=over.most,
+        ),
     )
 
 
@@ -130,7 +134,8 @@ def lay(entries: CableEntries, feed: Feed, edition: Edition) -> Laid:
     row = next((r for r in table.rows if entries.ambient <= float(r)), None)
     if row is None:
         raise WrongEntryError(
-            "ambient", f"The factors end at {list(table.rows)[-1]} °C: give an ambient below."
+            "ambient",
+            say("The factors end at {rows} °C: give an ambient below.", rows=list(table.rows)[-1]),
         )
     spans = edition.table("grouping").span(entries.grouped + 1)
     return Laid(
@@ -167,7 +172,9 @@ def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> Cab
         abs(entries.device - r) < 1e-9 for r in ratings(edition)
     ):
         made = ", ".join(figure(r) for r in ratings(edition))
-        raise WrongEntryError("device", f"These breakers are made for {made} A: choose one.")
+        raise WrongEntryError(
+            "device", say("These breakers are made for {made} A: choose one.", made=made)
+        )
     sizer = Sizer(need, feed, entries, context)
     devices = need.devices if entries.device is None else (entries.device,)
     found = [p for p in (sizer.smallest(device) for device in devices) if p]
@@ -178,7 +185,10 @@ def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> Cab
     elif by_hand:
         chosen = sizer.pair(devices[0], entries.area if entries.area != "auto" else SIZES[-1])
     else:
-        raise NotCoveredError(edition.title, f"a cable for {need.design:,.1f} A run like this")
+        raise NotCoveredError(
+            edition.title,
+            say("a cable for {design} A run like this", design=figure(need.design, 1)),
+        )
     others = (*found[1:], *sizer.rejected(chosen))
     return CableSizing(
         chosen, others, free, sizer.laid, need, feed, sizer.limit, sizer.metres, sizer.earth_volts
@@ -195,7 +205,7 @@ class Sizer:
         # the volts that drive a fault: a line's to earth, whatever the load is connected to
         self.earth_volts = context.supply.system.to_neutral
         if not self.earth_volts:
-            raise NotCoveredError(self.edition.title, "a supply whose neutral is not earthed")
+            raise NotCoveredError(self.edition.title, say("a supply whose neutral is not earthed"))
         # a length is kept in feet, as every entry is
         self.metres = None if not entries.length else entries.length * METRES_PER_FOOT
         scheme_limit = context.limits.branch(context.edition)

@@ -18,11 +18,16 @@ from voltaje.core.rules.nec.wiring import (
 from voltaje.core.worksheet import Rule, Text, fits, say
 
 NO_NEXT = {
-    "multi_receptacle": "{ampacity} A is below the rating, and the next size up is not for circuits"
-    " of several receptacles",
-    "secondary_no_next": "{ampacity} A is below the rating, and the next size up is not for a"
-    " transformer’s secondary",
+    "multi_receptacle": say(
+        "{ampacity} A is below the rating, and the next size up is not for circuits of several"
+        " receptacles"
+    ),
+    "secondary_no_next": say(
+        "{ampacity} A is below the rating, and the next size up is not for a transformer’s"
+        " secondary"
+    ),
 }
+DROP = say("Loses {percent} %: more than the {limit} % it may")
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,7 +99,7 @@ def judge(
     return replace(
         found,
         passes=False,
-        template="Loses {percent} %: more than the {limit} % it may",
+        template=DROP.template,
         params={"percent": percent, "limit": need.drop.limit},
         address=("impedance",),
     )
@@ -212,5 +217,7 @@ def _by_ampacity(
             ampacity=final,
         )
     if not need.next_size:
-        return verdict(False, NO_NEXT[need.no_next_topic], need.no_next_topic, ampacity=final)
+        return verdict(
+            False, NO_NEXT[need.no_next_topic].template, need.no_next_topic, ampacity=final
+        )
     return verdict(True, "Next size up from {ampacity} A", "next_size_up", ampacity=final)

@@ -55,7 +55,10 @@ def _need_of_nameplate(amperes: float, most: float, edition: Edition) -> Need:
     if not least or amperes > most:
         raise WrongEntryError(
             "maximum_device",
-            "The maximum device is below the minimum circuit ampacity: read the nameplate again.",
+            say(
+                "The maximum device is below the minimum circuit ampacity: read the nameplate"
+                " again."
+            ),
         )
     return Need(
         amperes,

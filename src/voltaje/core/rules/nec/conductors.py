@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from voltaje.core.codes import Edition, NotCoveredError
 from voltaje.core.rules.nec.overcurrent import previous_standard_device
 from voltaje.core.rules.nec.wiring import Installation, Metal, size_ranks, smallest_option
-from voltaje.core.worksheet import Rule, fits
+from voltaje.core.worksheet import Rule, figure, fits, say
 
 # common practice: service equipment is listed for this column, °C, and its conductors are of it
 SERVICE_COLUMN = 75
@@ -75,7 +75,9 @@ def smallest(
             rules = (rule, edition.rule("parallel")) if sets > 1 else (rule,)
             ampacity = found.final(SERVICE_COLUMN) * sets
             return Conductor(material, found.size, sets, ampacity, needed, rules)
-    raise NotCoveredError(edition.title, f"a conductor for {needed:,.0f} A")
+    raise NotCoveredError(
+        edition.title, say("a conductor for {needed} A", needed=figure(needed, 0))
+    )
 
 
 def service_conductor(
@@ -130,7 +132,9 @@ def grounded_conductor_least(ungrounded: Conductor, edition: Edition) -> tuple[s
             if ungrounded.sets > 1 and order.index(least) < order.index(parallel):
                 least = parallel
             return least, edition.rule("grounded_conductor", row, ungrounded.material)
-    raise NotCoveredError(edition.title, f"a grounded conductor for {ungrounded}")
+    raise NotCoveredError(
+        edition.title, say("a grounded conductor for {ungrounded}", ungrounded=ungrounded)
+    )
 
 
 def _between(kcmil: str, order: list[str]) -> int:

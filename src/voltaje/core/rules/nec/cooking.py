@@ -96,7 +96,9 @@ def ways(loads: list[Load], edition: Edition) -> list[Way]:
     """
     most = edition.value("cooking_most")
     if any(not fits(load.va, most * 1000) for load in loads):
-        raise NotCoveredError(edition.title, f"a household cooking appliance over {most:g} kW")
+        raise NotCoveredError(
+            edition.title, say("a household cooking appliance over {most} kW", most=most)
+        )
     if not loads:
         return []
     small = [load for load in loads if fits(load.va, edition.value("cooking_b_to") * 1000)]

@@ -301,5 +301,5 @@ def _times(count: int, va: float) -> str:
 
 def _sum(loads: Sequence[Load]) -> str:
     if len(loads) > WRITTEN_OUT:
-        return f"sum of {len(loads)} entries"
+        return str(say("sum of {count} entries", count=len(loads)))
     return " + ".join(_times(load.count, load.va) for load in loads)

@@ -9,7 +9,7 @@ from typing import get_args
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import Category, Piece
 from voltaje.core.rules.nec.dwelling_demand import tiered
-from voltaje.core.worksheet import Tape, figure, say
+from voltaje.core.worksheet import Tape, Text, figure, say
 
 # No code figure: beyond this many, a sum is named by its number and not written out.
 WRITTEN_OUT = 6
@@ -64,12 +64,12 @@ class Calculated:
 
 CATEGORIES: tuple[str, ...] = get_args(Category)
 # counted as they are calculated, each with its words on the tape
-AS_CALCULATED: dict[Category, str] = {
-    "heating": "Space heating",
-    "cooling": "Air conditioning",
-    "cooking": "Household cooking",
-    "dwelling": "Dwellings, as calculated",
-    "other": "Other load",
+AS_CALCULATED: dict[Category, Text] = {
+    "heating": say("Space heating"),
+    "cooling": say("Air conditioning"),
+    "cooking": say("Household cooking"),
+    "dwelling": say("Dwellings, as calculated"),
+    "other": say("Other load"),
 }
 
 
@@ -269,7 +269,7 @@ def _tell_group(
     if category == "lighting":
         words = say("General lighting")
         if group.family != "other":
-            words = say("General lighting, {family}", family=group.family)
+            words = say("General lighting, {family}", family=say(group.family))
         shown = tiers
         if group.parts is None:
             shown = _sum([pieces[i].calculated for i in group.members])
@@ -292,7 +292,7 @@ def _tell_group(
         words = say("Motors by their table current")
         tape.step("motors", words, value, "VA", _sum(shares), rule, flow="motor")
     else:
-        words = say(AS_CALCULATED[category])
+        words = AS_CALCULATED[category]
         tape.step(category, words, value, "VA", _sum(shares), flow=category)
 
 
@@ -316,5 +316,5 @@ def _tell_motor(found: Calculated, pieces: Sequence[Piece], edition: Edition, ta
 
 def _sum(values: Sequence[float]) -> str:
     if len(values) > WRITTEN_OUT:
-        return f"sum of {len(values)}"
+        return str(say("sum of {count}", count=len(values)))
     return " + ".join(figure(value) for value in values)

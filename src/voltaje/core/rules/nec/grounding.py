@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from voltaje.core.codes import Edition, NotCoveredError
-from voltaje.core.worksheet import Rule, fits
+from voltaje.core.worksheet import Rule, figure, fits, say
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +39,9 @@ def equipment_ground(
             rules: tuple[Rule, ...] = (edition.rule("equipment_grounding", row, material),)
             break
     else:
-        raise NotCoveredError(edition.title, f"an equipment ground behind {device:,.0f} A")
+        raise NotCoveredError(
+            edition.title, say("an equipment ground behind {device} A", device=figure(device, 0))
+        )
     mils = edition.table("conductor_properties").column("circular mils")
     found, wanted = size, 0.0
     if line and least_line and mils[line] > mils[least_line] * (1 + 1e-9):
@@ -73,7 +75,9 @@ def bonding_size(mils: float, material: str, edition: Edition) -> Jumper:
     wanted = mils * share.value / 100
     size = next((s for s, area in areas.items() if fits(wanted, area)), None)
     if size is None:
-        raise NotCoveredError(edition.title, f"a bonding jumper for {mils:,.0f} circular mils")
+        raise NotCoveredError(
+            edition.title, say("a bonding jumper for {mils} circular mils", mils=figure(mils, 0))
+        )
     return Jumper(size, (share.rule, edition.rule("conductor_properties")), mils)
 
 

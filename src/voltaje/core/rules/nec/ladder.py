@@ -19,7 +19,7 @@ from voltaje.core.rules.nec.wiring import (
     size_ranks,
 )
 from voltaje.core.rules.settings import Shop
-from voltaje.core.worksheet import Rung, fits
+from voltaje.core.worksheet import Rung, figure, fits, say
 
 # kg for each metre and circular mil: 0.0005067 mm² at 8.89 and 2.70 g/cm³
 # physics, no code figure
@@ -306,7 +306,11 @@ def _pinned(
         if free is None:
             raise NotCoveredError(
                 edition.title,
-                f"a {material} conductor for {builder.need.conductor:,.1f} A run like this",
+                say(
+                    "a {material} conductor for {conductor} A run like this",
+                    material=say(material),
+                    conductor=figure(builder.need.conductor, 1),
+                ),
             )
         return free, True
     devices = (pin.device,) if pin.device is not None else builder.need.devices
@@ -323,7 +327,11 @@ def _pinned(
             if option is None:
                 raise NotCoveredError(
                     edition.title,
-                    f"{label(pin.size, material)} in {builder.installation.method}",
+                    say(
+                        "{size} in {method}",
+                        size=label(pin.size, material),
+                        method=builder.installation.method,
+                    ),
                 )
             tried.append(builder.pair(device, option, pin.sets or 1))
     good = [pair for pair in tried if pair.verdict.passes]

@@ -6,7 +6,7 @@ from fractions import Fraction
 from functools import cache
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
-from voltaje.core.worksheet import fits
+from voltaje.core.worksheet import fits, say
 
 # common practice, no code figure: a running motor whose nameplate gives none
 MOTOR_POWER_FACTOR = 0.85
@@ -32,7 +32,12 @@ def single_phase_current(horsepower: float, volts: float, edition: Edition) -> C
             if fits(horsepower, horsepower_of(row)):
                 return edition.cell("motor_current", row, column)
     raise NotCoveredError(
-        edition.title, f"a single-phase motor of {horsepower:g} hp at {volts:g} V"
+        edition.title,
+        say(
+            "a single-phase motor of {horsepower} hp at {volts} V",
+            horsepower=horsepower,
+            volts=volts,
+        ),
     )
 
 
@@ -61,14 +66,14 @@ def table_current(
         for row, cells in table.rows.items():
             if fits(horsepower, horsepower_of(row)) and cells[column]:
                 return edition.cell(topic, row, column)
-    kind_words = (
-        "direct-current"
-        if kind == "direct current"
-        else ("three-phase" if three_phase else "single-phase")
-    )
-    raise NotCoveredError(
-        edition.title, f"a {kind_words} motor of {horsepower:g} hp at {volts:g} V"
-    )
+    given = {"horsepower": horsepower, "volts": volts}
+    if kind == "direct current":
+        what = say("a direct-current motor of {horsepower} hp at {volts} V", **given)
+    elif three_phase:
+        what = say("a three-phase motor of {horsepower} hp at {volts} V", **given)
+    else:
+        what = say("a single-phase motor of {horsepower} hp at {volts} V", **given)
+    raise NotCoveredError(edition.title, what)
 
 
 MARKED = ("up to 100 A", "above 100 A")

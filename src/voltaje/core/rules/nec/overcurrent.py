@@ -6,7 +6,7 @@ from functools import lru_cache
 from math import floor
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
-from voltaje.core.worksheet import Text, fits, say
+from voltaje.core.worksheet import Text, figure, fits, say
 
 # no code figures: what rounds up, what a rounding must change to be told, what a ladder shows
 HALF, SHOWN, SHOWN_DEVICES = 0.5, 0.005, 4
@@ -33,7 +33,9 @@ def next_standard_device(amperes: float, edition: Edition) -> Cell:
     for position, rating in edition.table("standard_devices").column("A").items():
         if fits(amperes, rating):
             return Cell(rating, edition.rule("standard_devices", position, "A"))
-    raise NotCoveredError(edition.title, f"a standard device for {amperes:,.0f} A")
+    raise NotCoveredError(
+        edition.title, say("a standard device for {amperes} A", amperes=figure(amperes, 0))
+    )
 
 
 def previous_standard_device(rating: float, edition: Edition) -> float:

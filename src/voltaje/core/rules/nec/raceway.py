@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from voltaje.core.codes import Edition, NotCoveredError
-from voltaje.core.worksheet import Rule, fits
+from voltaje.core.worksheet import Rule, fits, say
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,4 +75,6 @@ def _raceway(
                 ),
             )
             return Fill(trade_size, area, float(text), allowed.value, rules)
-    raise NotCoveredError(edition.title, f"a {method} raceway for {count} conductors")
+    raise NotCoveredError(
+        edition.title, say("a {method} raceway for {count} conductors", method=method, count=count)
+    )

@@ -8,7 +8,7 @@ from typing import Literal
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.rules.nec.overcurrent import standard_ratings
-from voltaje.core.worksheet import Rule, fits
+from voltaje.core.worksheet import Rule, figure, fits, say
 
 Scheme = Literal["primary only", "primary and secondary"]
 Side = Literal["primary", "secondary"]
@@ -83,10 +83,14 @@ def _standard(
     if may:
         above = [r for r in ratings if not fits(r, exact)]
         if not above:
-            raise NotCoveredError(edition.title, f"a device for {exact:,.0f} A")
+            raise NotCoveredError(
+                edition.title, say("a device for {exact} A", exact=figure(exact, 0))
+            )
         return Limit(percent, exact, above[0], True, (*rules, edition.rule("transformer_note_1")))
     if not below:
-        raise NotCoveredError(edition.title, f"a standard device not above {exact:.2f} A")
+        raise NotCoveredError(
+            edition.title, say("a standard device not above {exact} A", exact=f"{exact:.2f}")
+        )
     return Limit(percent, exact, below[-1], False, rules)
 
 
@@ -113,7 +117,9 @@ def protection_high(
         )
         mark = next((m for m in marks if fits(impedance, m)), None)
         if mark is None:
-            raise NotCoveredError(edition.title, f"a transformer of {impedance:g} % impedance")
+            raise NotCoveredError(
+                edition.title, say("a transformer of {impedance} % impedance", impedance=impedance)
+            )
         row = f"{place} {mark:g}"
     column = "primary fuse" if fuse else "primary breaker"
     cell = edition.cell("transformer_protection_high", row, column)
@@ -136,7 +142,10 @@ def standard_kva(needed: float, three_phase: bool, edition: Edition) -> float:
     for size in edition.table("transformer_sizes").column(column).values():
         if fits(needed, size):
             return size
-    raise NotCoveredError(edition.title, f"a usual {column} size for {needed:,.0f} kVA")
+    raise NotCoveredError(
+        edition.title,
+        say("a usual {column} size for {needed} kVA", column=column, needed=figure(needed, 0)),
+    )
 
 
 def fault_at_secondary(

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from voltaje.core.electrical.meter import CLAMP
-from voltaje.core.worksheet import Point, Wire
+from voltaje.core.worksheet import Point, Text, Wire
 
 WIDTH = 388
 # as the template has it
@@ -99,7 +99,7 @@ class Words:
 class Canvas:
     """A drawing under way. ``height`` is set once all is drawn; ``rows`` is the table behind it."""
 
-    title: str
+    title: Text
     template: str = "sheets/drawings/canvas.svg"
     width: int = WIDTH
     height: float = 0.0
@@ -109,12 +109,12 @@ class Canvas:
     steps: list[Step] = field(default_factory=list)
     rows: list[tuple[str, str]] = field(default_factory=list)
     clamps: list[Clamp] = field(default_factory=list)
-    views: list[tuple[str, str, Canvas]] = field(default_factory=list)
+    views: list[tuple[str, Text, Canvas]] = field(default_factory=list)
 
     @property
     def id(self) -> str:
         """A name for its title, one for each view."""
-        return "d-" + "".join(c for c in self.title.lower() if c.isalpha())
+        return "d-" + "".join(c for c in self.title.template.lower() if c.isalpha())
 
     @property
     def has_clamps(self) -> bool:
@@ -135,9 +135,9 @@ class Canvas:
         )
 
     def line(
-        self, d: str, css: str = "outline", flow: str = "", tip: str = "", width: float = 0.0
+        self, d: str, css: str = "outline", flow: str = "", tip: Text | str = "", width: float = 0.0
     ) -> None:
-        self.strokes.append(Stroke(d, css, flow, tip, round(width, 1)))
+        self.strokes.append(Stroke(d, css, flow, str(tip), round(width, 1)))
 
     def clamp(self, d: str, name: str, says: str, amperes: float, narrow: bool = False) -> None:
         """A conductor under the clamp meter; ``narrow`` where others run close beside it."""
@@ -150,18 +150,25 @@ class Canvas:
         return base if base in COLORS else "ink"
 
     def step(
-        self, x: float, y: float, width: float, height: float, css: str, sets: str, says: str
+        self, x: float, y: float, width: float, height: float, css: str, sets: str, says: Text
     ) -> None:
-        self.steps.append(Step(round(x, 1), round(y, 1), round(width, 1), height, css, sets, says))
+        at = round(x, 1), round(y, 1), round(width, 1), height
+        self.steps.append(Step(*at, css, sets, str(says)))
 
     def text(
-        self, x: float, y: float, text: str, css: str = "", anchor: str = "start", url: str = ""
+        self,
+        x: float,
+        y: float,
+        text: Text | str,
+        css: str = "",
+        anchor: str = "start",
+        url: str = "",
     ) -> None:
-        self.words.append(Words(round(x, 1), round(y, 1), text, css, anchor, url))
+        self.words.append(Words(round(x, 1), round(y, 1), str(text), css, anchor, url))
 
-    def row(self, name: str, value: str) -> None:
+    def row(self, name: Text | str, value: Text | str) -> None:
         """A row of the table behind the drawing."""
-        self.rows.append((name, value))
+        self.rows.append((str(name), str(value)))
 
     def wires(
         self,

@@ -10,7 +10,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from voltaje.core.parts import Evaluated
-from voltaje.core.worksheet import figure
+from voltaje.core.worksheet import figure, say
 from voltaje.web.jobs.worked import Node
 from voltaje.web.kinds import presentation
 from voltaje.web.kinds.presentation import Presentation
@@ -78,7 +78,7 @@ def _place(
             at,
             shown_as.symbol,
             short(node.part.name, NAME_LENGTH),
-            node.head or "no result yet",
+            node.head or str(say("no result yet")),
             _detail(found[str(node.part.pk)], shown_as),
             node.status,
             f"{job_url}parts/{node.part.pk}/",
@@ -106,10 +106,10 @@ def _detail(evaluated: Evaluated, shown: Presentation) -> str:
     if outcome is None:
         return ""
     # a board tells its load before what comes to it, what has a run tells it last
-    own = list(shown.detail(outcome))
+    own = [str(text) for text in shown.detail(outcome)]
     found = own if shown.table else []
     if outcome.fault:
         found.append(f"{figure(outcome.fault / 1000, 1)} kA")
     if volts is not None and volts.drop_total is not None:
-        found.append(f"{figure(volts.drop_total, 1)} % in all")
+        found.append(str(say("{percent} % in all", percent=figure(volts.drop_total, 1))))
     return " · ".join(found if shown.table else [*found, *own])

@@ -13,7 +13,8 @@ from django.utils.html import escape
 from django.utils.safestring import SafeString, mark_safe
 from django.utils.translation import gettext
 
-from voltaje.core.worksheet import Line, Rule, Section, Text, figure
+from voltaje.core.codes import RuleText
+from voltaje.core.worksheet import Line, Rule, Section, Text, figure, say, told
 
 register = template.Library()
 
@@ -42,12 +43,17 @@ def whole(value: object) -> str:
 
 @register.filter
 def words(text: Text | str | None) -> str:
-    """A core text in the reader's language, with its figures."""
-    if text is None:
-        return ""
-    if isinstance(text, Text):
-        return gettext(text.template).format(**text.params) if text.template else ""
-    return text
+    """A core text or a word of the program in the reader's language."""
+    if isinstance(text, str):
+        return told(text)
+    return "" if text is None else str(text)
+
+
+@register.filter
+def cite(rule: Rule | RuleText) -> str:
+    """A rule by its number; a table says that it is one."""
+    number = told(rule.number)
+    return str(say("Table {number}", number=number)) if rule.is_table else number
 
 
 _SHAPES = {
@@ -69,18 +75,18 @@ _SHAPES = {
     ' stroke-width="1.6"/></svg>',
 }
 STATUS_WORDS = {
-    "holds": "holds",
-    "remark": "a remark",
-    "fails": "fails",
-    "look": "look",
-    "empty": "no result yet",
+    "holds": say("holds"),
+    "remark": say("a remark"),
+    "fails": say("fails"),
+    "look": say("look"),
+    "empty": say("no result yet"),
 }
 
 
 @register.simple_tag
 def shape(status: str) -> SafeString:
     """A status as its shape, with its word for those who do not see it."""
-    word = STATUS_WORDS.get(status, "")
+    word = STATUS_WORDS.get(status)
     return mark_safe(
         f'{_SHAPES.get(status, "")}<span class="visually-hidden">{word}</span>' if word else ""
     )
@@ -97,33 +103,40 @@ def _tree_row(node: Any, job_id: Any, chosen: str) -> str:
     holder = " holder" if node.holds_parts else ""
     checked = " checked" if key == chosen else ""
     parent = node.part.parent_id or ""
+    kind = escape(words(node.label))
+    choose = gettext("Choose %(name)s") % {"name": name}
+    head = escape(node.head or gettext("no result yet"))
     return (
         f'<li class="depth-{node.depth}{holder}" draggable="true" data-part="{key}"'
         f' data-parent="{parent}"><input type="radio" name="part" id="p-{key}" value="{key}"'
-        f'{checked} aria-label="Choose {name}"><span class="st">{shape(node.status)}</span>'
-        f'<a href="/jobs/{job_id}/parts/{key}/">{name}</a><span class="kind">{node.label}</span>'
-        f'<span class="head-line num">{escape(node.head) or "no result yet"}</span></li>'
+        f'{checked} aria-label="{choose}"><span class="st">{shape(node.status)}</span>'
+        f'<a href="/jobs/{job_id}/parts/{key}/">{name}</a><span class="kind">{kind}</span>'
+        f'<span class="head-line num">{head}</span></li>'
     )
 
 
 @cache
-def _chip(rule: Rule) -> str:
+def _chip(rule: Rule, number: str) -> str:
     url = reverse("codes:rule", args=[rule.edition, rule.topic])
     query = {name: value for name, value in (("row", rule.row), ("column", rule.column)) if value}
     href = escape(f"{url}?{urlencode(query)}" if query else url)
-    table = "T " if rule.is_table else ""
     mark = f' title="{escape(rule.amended)}"' if rule.amended else ""
     css = "chip amended" if rule.amended else "chip"
     return (
         f'<a class="{css}"{mark} href="{href}" hx-get="{href}" hx-target="#rule-body"'
-        f' data-dialog="rule">{table}{escape(rule.number)}</a>'
+        f' data-dialog="rule">{escape(number)}</a>'
     )
+
+
+def _number(rule: Rule) -> str:
+    number = told(rule.number)
+    return gettext("T %(number)s") % {"number": number} if rule.is_table else number
 
 
 @register.simple_tag
 def chips(rules: Iterable[Rule]) -> SafeString:
     """The rules of a line or a finding as links that open them with the cell marked."""
-    return mark_safe(" ".join(_chip(rule) for rule in once(rules)))
+    return mark_safe(" ".join(_chip(rule, _number(rule)) for rule in once(rules)))
 
 
 @register.filter
@@ -162,7 +175,8 @@ def _row(line: Line) -> str:
 
 def _under(line: Line) -> list[str]:
     texts = [line.expression, words(line.rounding), words(line.note)]
-    texts += [f"Amended. {rule.amended}" for rule in line.rules if rule.amended]
+    changed = [rule.amended for rule in line.rules if rule.amended]
+    texts += [gettext("Amended. %(why)s") % {"why": why} for why in changed]
     return [text for text in texts if text]
 
 

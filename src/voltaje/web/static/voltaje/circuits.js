@@ -4,6 +4,7 @@
 import { newId } from "./tab.js";
 import { basesOf, choice, isAwaited, isDirty, isWaiting, label, left, markSent, setText, settle, takeBack, takeUp, textOf, turnOf } from "./fields.js";
 import { begin as beginPaste } from "./paste.js";
+import { told } from "./words.js";
 
 const table = document.getElementById("circuits");
 const body = table?.tBodies[0];
@@ -16,6 +17,7 @@ export const here = Boolean(table);
 const cells = (root = body) => [...root.querySelectorAll("input[name], select[name]")];
 const byName = (name) => body.querySelector(`[name="${CSS.escape(name)}"]`);
 const column = (f) => f.name.split(":")[1];
+const title = (f) => document.querySelector(`#circuits th[data-col="${column(f)}"]`)?.textContent || column(f);
 const rowOf = (f) => f.closest("tr");
 const rowAt = (key) => body.querySelector(`tr[data-part="${CSS.escape(key)}"]`);
 const isBlank = (row) => row.dataset.part === "new";
@@ -169,7 +171,7 @@ function answer(row, found) {
     link.href = `${table.dataset.parts}${row.dataset.part}/`;
     first.replaceChildren(link);
   }
-  link.setAttribute("aria-label", `Sheet of ${name}`);
+  link.setAttribute("aria-label", told("Sheet of {name}", { name }));
   link.replaceChildren(status);
 }
 
@@ -191,9 +193,9 @@ function ask(f, { theirs }) {
     f.focus();
     changed(true);
   };
-  choice(box, `${name}, ${column(f)}: another tab has kept “${label(f, theirs)}”, this one says “${label(f, textOf(f))}”.`, [
-    ["Keep this one", () => decide(null)],
-    ["Take the other", () => decide(theirs)],
+  choice(box, told("{name}, {column}: another tab has kept “{theirs}”, this one says “{own}”.", { name, column: title(f), theirs: label(f, theirs), own: label(f, textOf(f)) }), [
+    [told("Keep this one"), () => decide(null)],
+    [told("Take the other"), () => decide(theirs)],
   ]);
 }
 
@@ -201,9 +203,9 @@ function askGone(row) {
   if (row.dataset.gone) return;
   row.dataset.gone = "1";
   const box = line();
-  const name = row.querySelector("input")?.value || "A row";
-  choice(box, `${name} was deleted elsewhere, and changed here.`, [
-    ["Bring it back", () => {
+  const name = row.querySelector("input")?.value || told("A row");
+  choice(box, told("{name} was deleted elsewhere, and changed here.", { name }), [
+    [told("Bring it back"), () => {
       delete row.dataset.gone;
       delete row.dataset.kept;
       // under a new id: the old one's history has ended
@@ -214,7 +216,7 @@ function askGone(row) {
       row.querySelector("input").focus();
       changed(true);
     }],
-    ["Let it go", () => { box.remove(); goTo(row); row.remove(); changed(true); }],
+    [told("Let it go"), () => { box.remove(); goTo(row); row.remove(); changed(true); }],
   ]);
 }
 

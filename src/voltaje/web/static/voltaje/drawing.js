@@ -2,6 +2,7 @@
 // tape and the entries and bands they come from light up together.
 
 import { byPath, set } from "./entries.js";
+import { told } from "./words.js";
 
 const form = document.getElementById("entries");
 const result = document.getElementById("result");
@@ -52,7 +53,7 @@ export function dress() {
   if (meter && at) {
     meter.querySelector("[data-reading]").textContent = at.dataset.reads;
     meter.querySelector("[data-within]").textContent = at.dataset.within;
-    meter.querySelector("[data-clamped]").textContent = `around ${at.dataset.says}`;
+    meter.querySelector("[data-clamped]").textContent = told("around {conductor}", { conductor: at.dataset.says });
   }
   const panels = [...drawing().querySelectorAll("[data-panel]")];
   const shown = panels.some((p) => p.dataset.panel === view) ? view : panels[0]?.dataset.panel;

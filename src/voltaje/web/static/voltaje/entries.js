@@ -2,6 +2,7 @@
 
 import { newRowId } from "./tab.js";
 import { basesOf, choice, isAwaited, isDirty, isWaiting, label, left, markSent, setText, settle, takeBack, takeUp, textOf, turnOf } from "./fields.js";
+import { told } from "./words.js";
 
 const form = document.getElementById("entries");
 const ownNames = new Set(["csrfmiddlewaretoken"]);
@@ -154,8 +155,8 @@ function note(row) {
 /** A row that is typed in here was deleted elsewhere: both ways are offered. */
 function askGone(row) {
   row.dataset.gone = "1";
-  choice(note(row), "This row was deleted elsewhere.", [
-    ["Bring it back", () => {
+  choice(note(row), told("This row was deleted elsewhere."), [
+    [told("Bring it back"), () => {
       delete row.dataset.gone;
       delete row.dataset.kept;
       row.querySelector(".gone-note").remove();
@@ -163,7 +164,7 @@ function askGone(row) {
       row.querySelector("input").focus();
       changed(true);
     }],
-    ["Let it go", () => { goTo(row, row.nextElementSibling || row.previousElementSibling); row.remove(); changed(true); }],
+    [told("Let it go"), () => { goTo(row, row.nextElementSibling || row.previousElementSibling); row.remove(); changed(true); }],
   ]);
 }
 
@@ -177,9 +178,9 @@ function clash(f, { theirs }) {
     why.after(box);
   }
   f.dataset.clash = theirs;
-  choice(box, `Another tab has kept “${label(f, theirs)}” here; this one says “${label(f, textOf(f))}”.`, [
-    ["Keep this one", () => decide(f, box, theirs, null)],
-    ["Take the other", () => decide(f, box, theirs, theirs)],
+  choice(box, told("Another tab has kept “{theirs}” here; this one says “{own}”.", { theirs: label(f, theirs), own: label(f, textOf(f)) }), [
+    [told("Keep this one"), () => decide(f, box, theirs, null)],
+    [told("Take the other"), () => decide(f, box, theirs, theirs)],
   ]);
 }
 

@@ -3,6 +3,7 @@
 // times, and one whose answer was lost is done once.
 
 import { newId, nextTurn, tab } from "./tab.js";
+import { told } from "./words.js";
 
 const page = document.getElementById("tree-page");
 const tools = { ArrowUp: "up", ArrowDown: "down", ArrowLeft: "out", ArrowRight: "in" };
@@ -40,7 +41,7 @@ async function run() {
     first.turn ||= nextTurn();
     const text = await send(first);
     if (text === null) {
-      note(`Not done yet: no answer. Tried again in ${wait / 1000} s.`);
+      note(told("Not done yet: no answer. Tried again in {seconds} s.", { seconds: wait / 1000 }));
       await new Promise((done) => setTimeout(done, wait));
       wait = Math.min(LONGEST_WAIT, wait * 2);
       continue;
@@ -63,7 +64,7 @@ async function send(values) {
     const text = await answer.text();
     if (answer.status >= 500) return null;
     if (!answer.ok || !text.includes("tree-form")) {
-      note(answer.ok ? "You were signed out. Sign in again." : "That was not done: reload the page.");
+      note(answer.ok ? told("You were signed out. Sign in again.") : told("That was not done: reload the page."));
       return "";
     }
     return text;

@@ -2,6 +2,7 @@
 // what failed is sent again after a while, ever longer; every state is told.
 
 import { nextTurn, tab } from "./tab.js";
+import { told } from "./words.js";
 
 const TIME_OUT = 20_000;
 const FIRST_WAIT = 1_000;
@@ -104,7 +105,7 @@ export class Keeper {
    * @param {string} url @param {Pairs} pairs @param {number} turn */
   async send(url, pairs, turn) {
     this.state = "keeping";
-    this.face.tell("keeping…", this.state);
+    this.face.tell(told("keeping…"), this.state);
     const stop = new AbortController();
     const clock = setTimeout(() => stop.abort(), TIME_OUT);
     let answer, text;
@@ -112,18 +113,18 @@ export class Keeper {
       answer = await fetch(url, { method: "POST", body: this.body(pairs, turn), headers: this.headers(), signal: stop.signal });
       text = await answer.text();
     } catch {
-      return this.failed(stop.signal.aborted ? "no answer" : "no connection");
+      return this.failed(stop.signal.aborted ? told("no answer") : told("no connection"));
     } finally {
       clearTimeout(clock);
     }
-    if (answer.status >= 500) return this.failed("a fault of the server");
-    if (answer.status === 429) return this.failed("too many requests");
+    if (answer.status >= 500) return this.failed(told("a fault of the server"));
+    if (answer.status === 429) return this.failed(told("too many requests"));
     if (!answer.ok) return this.refused(text, answer.status);
     const page = new DOMParser().parseFromString(text, "text/html");
     const holder = page.getElementById("state");
     if (!holder) { // the sign-in page came instead: what is typed stays here as a draft
       this.state = "signed out";
-      this.face.tell("not kept: signed out", this.state);
+      this.face.tell(told("not kept: signed out"), this.state);
       for (const act of this.acts.splice(0)) act.done(null);
       return null;
     }
@@ -135,18 +136,18 @@ export class Keeper {
   failed(why) {
     this.state = "waiting";
     const seconds = Math.round(this.wait / 1000);
-    this.face.tell(`not kept yet: ${why}; tried again in ${seconds} s`, this.state);
+    this.face.tell(told("not kept yet: {why}; tried again in {seconds} s", { why, seconds }), this.state);
     this.timer = setTimeout(() => { this.timer = 0; this.run(); }, this.wait);
     this.wait = Math.min(LONGEST_WAIT, this.wait * 2);
     return null;
   }
 
   refused(text, status) {
-    let words = status === 403 ? "This page is too old to be kept: reload it." : "The server did not take it.";
+    let words = status === 403 ? told("This page is too old to be kept: reload it.") : told("The server did not take it.");
     let gone = status === 404;
     try { ({ words, gone } = JSON.parse(text)); } catch { /* a page instead of a reason */ }
     this.state = "refused";
-    this.face.tell("not kept", this.state);
+    this.face.tell(told("not kept"), this.state);
     this.face.refused(words, gone);
     for (const act of this.acts.splice(0)) act.done(null);
     return null;

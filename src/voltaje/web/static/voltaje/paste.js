@@ -2,6 +2,7 @@
 // says what is what; what a choice does not know is marked and asked, never guessed.
 
 import { choice } from "./fields.js";
+import { told } from "./words.js";
 
 /** @param {HTMLTableElement} table */
 export function begin(table, hands) {
@@ -57,8 +58,8 @@ function preview(table, titles, lines, columns, headed, then) {
   head.replaceChildren(...Array.from({ length: widest }, (_, index) => {
     const th = document.createElement("th");
     const select = document.createElement("select");
-    select.setAttribute("aria-label", `What pasted column ${index + 1} holds`);
-    select.append(new Option("leave out", ""), ...names.map(([value, title]) => new Option(title, value)));
+    select.setAttribute("aria-label", told("What pasted column {number} holds", { number: index + 1 }));
+    select.append(new Option(told("leave out"), ""), ...names.map(([value, title]) => new Option(title, value)));
     select.value = columns[index] || "";
     th.append(select);
     return th;
@@ -72,7 +73,7 @@ function preview(table, titles, lines, columns, headed, then) {
       for (let index = 0; index < widest; index += 1) tr.insertCell().textContent = line[index] ?? "";
       return tr;
     }));
-    dialog.querySelector("[data-many]").textContent = `${rows.length} row${rows.length === 1 ? "" : "s"}`;
+    dialog.querySelector("[data-many]").textContent = rows.length === 1 ? told("one row") : told("{count} rows", { count: rows.length });
   };
   first.onchange = show;
   show();
@@ -109,18 +110,21 @@ function put(body, row, lines, columns, hands) {
   hands.changed();
 }
 
+/** The title of the column that a cell stands in. */
+const titleOf = (f) => f.closest("table").tHead.querySelector(`th[data-col="${f.closest("td").dataset.col}"]`).textContent;
+
 /** A text that is none of a cell's choices: the user says which. */
 function askUnknown(f, text, hands) {
   f.dataset.asked = "1";
   f.setAttribute("aria-invalid", "true");
-  f.title = `“${text}” is none of the choices.`;
+  f.title = told("“{text}” is none of the choices.", { text });
   const box = document.createElement("p");
   const row = f.closest("tr");
-  const name = row.querySelector("input")?.value || "a row";
+  const name = row.querySelector("input")?.value || told("A row");
   document.getElementById("table-trouble").append(box);
-  choice(box, `${name}: “${text}” is not known for ${f.getAttribute("aria-label").split(" of ")[0].toLowerCase()}; it stands at “${f.selectedOptions[0].textContent}” until you choose.`, [
-    ["Choose", () => { f.focus(); }],
-    ["Leave it so", () => { answered(); f.focus(); }],
+  choice(box, told("{name}: “{text}” is not known for “{column}”; it stands at “{choice}” until you choose.", { name, text, column: titleOf(f), choice: f.selectedOptions[0].textContent }), [
+    [told("Choose"), () => { f.focus(); }],
+    [told("Leave it so"), () => { answered(); f.focus(); }],
   ]);
   function answered() {
     box.remove();

@@ -9,6 +9,7 @@ import { put, remember } from "./focus.js";
 import { isDirty, takeBack } from "./fields.js";
 import { Keeper } from "./keeper.js";
 import { Drafts } from "./tab.js";
+import { told } from "./words.js";
 
 const sheet = document.querySelector("[data-sheet]");
 const form = document.getElementById("entries");
@@ -49,14 +50,14 @@ const keeper = keeps && new Keeper({
   refused(words, gone) {
     refusedDraft = words;
     keepDraft();
-    say("trouble-keeping", gone ? `${words} What you typed waits in this browser.` : words, gone ? "To the job" : "", sheet.dataset.job);
+    say("trouble-keeping", gone ? told("{why} What you typed waits in this browser.", { why: words }) : words, gone ? told("To the job") : "", sheet.dataset.job);
   },
   tell(words, state) {
     document.getElementById("kept").textContent = words;
     for (const note of document.querySelectorAll("#table-note")) note.textContent = words;
     if (state === "signed out") {
       keepDraft();
-      say("trouble-keeping", "You were signed out. What you typed waits in this browser.", "Sign in again", location.pathname);
+      say("trouble-keeping", told("You were signed out. What you typed waits in this browser."), told("Sign in again"), location.pathname);
     }
   },
 });
@@ -98,7 +99,7 @@ function settled(state, page, sent) {
   if (!entries.fields().some(isDirty)) { shown = sequence; mark(state); }
   document.getElementById("revision").textContent = state.revision;
   const open = entries.clashes() + (circuits.here ? circuits.clashes() : 0);
-  const words = open ? `${open} entr${open > 1 ? "ies wait" : "y waits"} for your choice` : `kept ${state.kept}`;
+  const words = open > 1 ? told("{count} entries wait for your choice", { count: open }) : open ? told("one entry waits for your choice") : told("kept {time}", { time: state.kept });
   keeper.face.tell(words, "kept");
   for (const [name, can] of Object.entries(state.can)) document.querySelector(`#${name} button`).disabled = !can;
   for (const plate of document.querySelectorAll("[data-part-name]")) plate.textContent = state.name;
@@ -166,8 +167,8 @@ function takeUp(draft) {
 function offer(draft) {
   const line = document.getElementById("trouble-draft");
   const texts = Object.values(draft.texts).map(([text]) => `“${text}”`).slice(0, 6).join(", ");
-  line.replaceChildren(`What you typed before was not kept (${draft.refused}): ${texts}. `);
-  for (const [words, act] of [["Put it back", () => { takeUp(draft); changed(true); }], ["Forget it", () => {}]]) {
+  line.replaceChildren(told("What you typed before was not kept ({why}): {texts}.", { why: draft.refused, texts }) + " ");
+  for (const [words, act] of [[told("Put it back"), () => { takeUp(draft); changed(true); }], [told("Forget it"), () => {}]]) {
     const button = document.createElement("button");
     button.type = "button";
     button.className = "link";
@@ -243,7 +244,7 @@ function stale(on) {
   const line = document.getElementById("stale");
   const has = Boolean(result.querySelector(".tape:not(.blank)"));
   for (const box of [result, document.getElementById("drawing")]) box.classList.toggle("stale", on && has);
-  if (on && has && line.hidden) line.textContent = `Last good result, of ${stale.at || "before"}. Mend the marked entry.`;
+  if (on && has && line.hidden) line.textContent = stale.at ? told("Last good result, of {time}. Mend the marked entry.", { time: stale.at }) : told("The last good result. Mend the marked entry.");
   line.hidden = !(on && has);
   if (!on) stale.at = new Date().toTimeString().slice(0, 5);
 }
@@ -259,7 +260,7 @@ document.body.addEventListener("htmx:beforeSwap", (event) => {
   if (!holder) { // the sign-in page came instead
     event.detail.shouldSwap = false;
     keepDraft();
-    say("trouble-keeping", "You were signed out. What you typed waits in this browser.", "Sign in again", location.pathname);
+    say("trouble-keeping", told("You were signed out. What you typed waits in this browser."), told("Sign in again"), location.pathname);
     return;
   }
   say("trouble-work");
@@ -281,10 +282,10 @@ document.body.addEventListener("htmx:afterSwap", (event) => {
 document.addEventListener("htmx:oobAfterSwap", drawing.dress);
 document.body.addEventListener("htmx:afterSettle", () => { for (const one of back.splice(0)) one(); });
 
-for (const [name, why] of [["sendError", "there is no connection"], ["responseError", "the server has a fault"], ["timeout", "the server does not answer"]]) {
+for (const [name, why] of [["sendError", told("there is no connection")], ["responseError", told("the server has a fault")], ["timeout", told("the server does not answer")]]) {
   document.body.addEventListener(`htmx:${name}`, (event) => {
     if (event.detail.elt !== form) return;
-    say("trouble-work", `The result is not worked: ${why}. It follows with the next key.`);
+    say("trouble-work", told("The result is not worked: {why}. It follows with the next key.", { why }));
   });
 }
 

@@ -122,7 +122,7 @@ def _device(need: Need, pair: Pair, context: Context) -> Tape:
         rule, standard = edition.rule("standard_devices"), False
     most = max(need.devices, default=pair.device)
     if need.elsewhere:
-        shown = f"at most {figure(min(most, need.ceiling))} A"
+        shown = str(say("at most {amperes} A", amperes=min(most, need.ceiling)))
     else:
         sign = "≤" if fits(need.design, pair.device) else ">"
         shown = f"{figure(need.design)} {sign} {figure(pair.device)} A"
@@ -275,15 +275,22 @@ def _raceway(
         note = say("for all {sets} sets, with one equipment ground", sets=sets)
     elif entries.others:
         note = say("other conductors taken as of the same size")
-    text = f"{fill.trade_size} in {METHOD_LABELS[entries.method]}"
+    text = str(
+        say("{size} in {method}", size=fill.trade_size, method=say(METHOD_LABELS[entries.method]))
+    )
     results["raceway"] = Result(text, "", say("Raceway"))
-    shown = f"{figure(fill.area, 3)} ÷ {figure(fill.inside, 3)} in²"
+    shown = say(
+        "{area} ÷ {inside} in², at most {most} %",
+        area=figure(fill.area, 3),
+        inside=figure(fill.inside, 3),
+        most=fill.allowed,
+    )
     tape.step(
         "raceway",
         say("Raceway: {text}", text=text),
         fill.percent,
         "%",
-        f"{shown}, at most {figure(fill.allowed)} %",
+        shown,
         fill.rules,
         note=note,
         entries="method",

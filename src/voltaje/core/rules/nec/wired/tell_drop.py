@@ -35,8 +35,15 @@ def tell_drop(
         say("Voltage drop over {length}", length=show(entries.length, LENGTH, context.units)),
         lost.percent,
         "%",
-        f"{root} × {figure(amperes)} A × {figure(lost.ohms, 4)} Ω × {figure(entries.length)} ft"
-        f" ÷ 1,000 = {figure(lost.volts_lost)} V of {figure(feed.volts)} V",
+        say(
+            "{root} × {amperes} A × {ohms} Ω × {feet} ft ÷ 1,000 = {lost} V of {volts} V",
+            root=root,
+            amperes=amperes,
+            ohms=figure(lost.ohms, 4),
+            feet=entries.length,
+            lost=lost.volts_lost,
+            volts=feed.volts,
+        ),
         (lost.rule, limit.limit.rule),
         entries="length",
         flow="drop",
@@ -112,15 +119,22 @@ def _side(
     lost = drops.lost_by(pair, sizing.need, feed, entries, context)
     metres = entries.length * METRES_PER_FOOT
     left = feed.volts - lost.volts_lost
-    parts = [
-        f"{figure(pair.verdict.ampacity)} A",
-        f"{figure(left, 1)} V there" if left > 0 else "no volts left there",
-        f"{_metal(pair.mass * metres, context)} of metal",
-    ]
+    there = (
+        say("{volts} V there", volts=figure(left, 1)) if left > 0 else say("no volts left there")
+    )
+    given = {
+        "amperes": pair.verdict.ampacity,
+        "there": there,
+        "metal": _metal(pair.mass * metres, context),
+    }
+    shown = say("{amperes} A, {there}, {metal} of metal", **given)
     if pair.price is not None:
-        parts.append(f"at a price of {figure(pair.price * metres, 2)}")
+        price = figure(pair.price * metres, 2)
+        shown = say(
+            "{amperes} A, {there}, {metal} of metal, at a price of {price}", price=price, **given
+        )
     words = say("{what}: {conductor}", what=what, conductor=pair.conductor)
-    tape.step(name, words, lost.percent, "%", ", ".join(parts), lost.rule, kind=kind)
+    tape.step(name, words, lost.percent, "%", shown, lost.rule, kind=kind)
 
 
 def _metal(kilograms: float, context: Context) -> str:

@@ -28,7 +28,7 @@ from voltaje.core.rules.nec.wiring import (
     smallest_option,
     terminal_column,
 )
-from voltaje.core.worksheet import figure
+from voltaje.core.worksheet import figure, say
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,12 +81,20 @@ def volts_of(system: System, connection: Connection, path: str) -> float:
     volts = system.volts(connection)
     if volts:
         return volts
-    what = {
-        "line-neutral": "has no neutral",
-        "two-line": "has only one line",
-        "three-phase": "is not three-phase",
-    }[connection]
-    raise WrongEntryError(path, f"The supply, {system.label}, {what}: choose another connection.")
+    supply = say(system.label)
+    if connection == "line-neutral":
+        words = say(
+            "The supply, {supply}, has no neutral: choose another connection.", supply=supply
+        )
+    elif connection == "two-line":
+        words = say(
+            "The supply, {supply}, has only one line: choose another connection.", supply=supply
+        )
+    else:
+        words = say(
+            "The supply, {supply}, is not three-phase: choose another connection.", supply=supply
+        )
+    raise WrongEntryError(path, words)
 
 
 def amperes_of(va: float, volts: float, connection: Connection) -> float:
@@ -165,16 +173,21 @@ def _check_pin(entries: Any, installation: Installation, context: Context) -> No
     pin: Pin = entries.pin()
     most = largest_rating(context.edition)
     if pin.device is not None and pin.device > most:
-        raise WrongEntryError("device", f"Give a device up to {figure(most)} A.")
+        raise WrongEntryError("device", say("Give a device up to {most} A.", most=most))
     if pin.size is None:
         return
     found = options(entries.material, installation, context.edition)
     if not any(option.size == pin.size for option in found):
-        made = f"{label(found[0].size)} to {label(found[-1].size)}"
+        made = say("{low} to {high}", low=label(found[0].size), high=label(found[-1].size))
         raise WrongEntryError(
             "size",
-            f"{label(pin.size)} {entries.material} is not made as "
-            f"{METHOD_LABELS[entries.method]} here: choose {made}.",
+            say(
+                "{size} {material} is not made as {method} here: choose {made}.",
+                size=label(pin.size),
+                material=say(entries.material),
+                method=say(METHOD_LABELS[entries.method]),
+                made=made,
+            ),
         )
 
 

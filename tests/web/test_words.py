@@ -1,0 +1,327 @@
+"""Every word that a user sees can be translated: in a language whose letters are all foreign
+nothing is left in English, and whatever is asked for stands in the catalogue's template."""
+
+import re
+from html.parser import HTMLParser
+from pathlib import Path
+
+import django
+import pytest
+from babel.messages.pofile import read_po
+from core.test_every_kind import GOOD
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.management import call_command
+from django.template.loader import render_to_string
+from django.urls import reverse
+from django.utils.translation import override, trans_real
+
+from voltaje.core.codes import edition, editions
+from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
+from voltaje.core.entries import fields
+from voltaje.core.parts import Context, evaluate, kind, kinds
+from voltaje.web import words
+from voltaje.web.jobs.actions import create_job, plant
+from voltaje.web.jobs.demo import COTTAGE, MILL
+from voltaje.web.jobs.logbook import COLUMNS
+from voltaje.web.kinds import presentation
+from voltaje.web.sheets.form import build
+from voltaje.web.sheets.respond import result_context
+
+FOREIGN = {**{ord(a): ord(a) - 97 + 0x1D552 for a in map(chr, range(97, 123))},
+           **{ord(a): ord(a) - 65 + 0x1D538 for a in map(chr, range(65, 91))}}  # fmt: skip
+# figures' names, markup and entities stay what they are
+KEPT = re.compile(r"(\{[^{}]*\}|%\(\w+\)[sd]|<[^>]*>|&\w+;)")
+
+
+def foreign(message):
+    """The message with foreign letters in place of its own."""
+    pieces = KEPT.split(message)
+    return "".join(p if i % 2 else p.translate(FOREIGN) for i, p in enumerate(pieces))
+
+
+class Foreign(trans_real.DjangoTranslation):
+    """A language that has a word for everything."""
+
+    def __init__(self):
+        self._catalog = trans_real.TranslationCatalog()
+        self.domain, self._fallback = "django", None
+        self._DjangoTranslation__language = self._DjangoTranslation__to_language = "eo"
+        self._DjangoTranslation__locale = "eo"
+        self.plural = lambda n: int(n != 1)
+
+        self.asked = set()
+
+    def gettext(self, message):
+        self.asked.add(message)
+        return foreign(message)
+
+    def ngettext(self, one, many, n):
+        self.asked.add((one, many))
+        return foreign(one if n == 1 else many)
+
+    def pgettext(self, context, message):
+        return foreign(message)
+
+
+class Seen(HTMLParser):
+    """What a page shows: its texts and the attributes that are read out or shown."""
+
+    SHOWN = ("aria-label", "title", "placeholder", "alt", "data-label", "data-says")
+
+    def __init__(self, page):
+        super().__init__()
+        self.texts, self.inside = [], []
+        self.feed(page)
+
+    def handle_starttag(self, tag, attrs):
+        self.inside.append(tag)
+        self.texts += [value for name, value in attrs if name in self.SHOWN and value]
+
+    def handle_endtag(self, tag):
+        while self.inside and self.inside.pop() != tag:
+            pass
+
+    def handle_data(self, data):
+        if not {"script", "style", "code", "kbd"} & set(self.inside[-3:]):
+            self.texts.append(data)
+
+
+# what is the same in every language: units, sizes, types, lines, editions, files, the name
+SAME = re.compile(
+    r"\b(VA|kVA|MVA|kW|Wh?|kV|hp|AWG|kcmil|mm²?|cm|ft²?|sq ft|in|lb|kg|m|V|A|kA|mV|Hz|Cu|Al"
+    r"|XLSX|CSV|SVG|JSON|PDF|NEC \d{4}|BS \d+(:\d{4})?|THHN|THWN(-2)?|XHHW(-2)?|TW|NM(-B)?|UF"
+    r"|EMT|PVC|RMC|Voltaje|L1|L2|L3|PE|Ib|In|Iz|It|Zs|IEC \d+|\S+@\S+)(?![A-Za-z])"
+)
+ENGLISH = re.compile(r"[A-Za-z]{2,}")
+
+
+def english(page):
+    """Texts of the page in which a word is left as it was."""
+    found = {" ".join(text.split()) for text in Seen(page).texts}
+    return {text for text in found if ENGLISH.search(SAME.sub("", text))}
+
+
+def renamed(planted):
+    """A part of the demo with all that somebody named in foreign letters."""
+    name, title, document, below = planted
+    free = {}
+    for spec in fields(kind(name).entries):
+        value = document.get(spec.name)
+        if spec.kind == "text" and value:
+            free[spec.name] = foreign(value)
+        if spec.kind == "rows" and value:
+            words = {c.name for c in spec.columns if c.kind == "text"}
+            free[spec.name] = [
+                {k: foreign(v) if k in words else v for k, v in row.items()} for row in value
+            ]
+    return name, foreign(title), {**document, **free}, [renamed(one) for one in below]
+
+
+@pytest.fixture
+def abroad(settings, monkeypatch):
+    """The foreign language is spoken; what was asked of it."""
+    settings.LANGUAGES = [("eo", "Eo")]
+    settings.LANGUAGE_CODE = "eo"
+    spoken = Foreign()
+    monkeypatch.setitem(trans_real._translations, "eo", spoken)
+    trans_real.get_languages.cache_clear()
+    words._scripts_in.cache_clear()
+    with override("eo"):
+        yield spoken
+    words._scripts_in.cache_clear()
+    trans_real.get_languages.cache_clear()
+
+
+@pytest.fixture(scope="module")
+def catalogue():
+    """All texts that a catalogue has to have, and Django's own, which come with it."""
+    known = set()
+    for part in ("conf", "contrib/auth", "contrib/sessions"):
+        path = Path(django.__file__).parent / part / "locale/en/LC_MESSAGES/django.po"
+        if path.exists():
+            with path.open("rb") as file:
+                known |= {message.id for message in read_po(file)}
+    return known | set(words.every())
+
+
+def missing(abroad, catalogue):
+    """What was asked for and stands in no catalogue. Names that somebody gave have no English."""
+    texts = {text for text in abroad.asked if text not in catalogue and "\x04" not in text}
+    plain = {t: re.sub(r"\{\w+\}", "", t if isinstance(t, str) else t[0]) for t in texts}
+    return {text for text in texts if ENGLISH.search(SAME.sub("", plain[text]))}
+
+
+@pytest.fixture
+def demo(people, abroad):
+    """The demo's mill and cottage, all named in foreign letters."""
+    job = create_job(people[0], "1", "nec-2020", "us")
+    cottage = ("dwelling", "C", COTTAGE, [])
+    for tree in (MILL, ("supply", "C", {"system": "1ph-120/240"}, [cottage])):
+        plant(job, people[0], renamed(tree))
+    return job
+
+
+@pytest.fixture
+def get(owner):
+    """Fetches a page by its name."""
+
+    def fetch(name, *args, status=200):
+        answer = owner.get(reverse(name, args=args))
+        assert answer.status_code == status, name
+        return answer.content.decode()
+
+    return fetch
+
+
+PLAIN = ["front", "jobs:list", "jobs:create", "jobs:adviser", "accounts:account", "accounts:leave",
+         "accounts:import", "accounts:password_change", "codes:tables", "sheets:find"]  # fmt: skip
+OPEN = ["front", "accounts:sign_in", "accounts:sign_up", "accounts:password_forgotten",
+        "codes:tables", "sheets:find"]  # fmt: skip
+OF_JOB = ["job", "riser", "prices", "readings", "readings_import", "amendments", "settings",
+          "revisions"]  # fmt: skip
+
+
+def test_no_page_keeps_a_word_of_english(demo, get, client, abroad, catalogue):
+    found = {name: english(get(name)) for name in PLAIN}
+    found |= {name: english(get(f"jobs:{name}", demo.pk)) for name in OF_JOB}
+    for part in demo.parts.all():
+        found |= {f"{part.kind} {part.pk}": english(get("jobs:part", demo.pk, part.pk))}
+        found |= {f"print {part.pk}": english(get("jobs:print", demo.pk, part.pk))}
+        if presentation(part.kind).table:
+            found |= {f"file {part.pk}": english(get("jobs:import", demo.pk, part.pk))}
+    found |= {of.name: english(get("sheets:quick", of.name)) for of in kinds()
+              if presentation(of.name).quick}  # fmt: skip
+    found |= {
+        "none": english(get("jobs:riser", "0" * 8 + "-0000-4000-8000-" + "0" * 12, status=404))
+    }
+    client.logout()
+    found |= {f"out {name}": english(get(name)) for name in OPEN}
+    assert {name: texts for name, texts in found.items() if texts} == {}
+    assert missing(abroad, catalogue) == set()
+
+
+def sheet(name, document, code, system):
+    """What a page shows of a sheet: its form, its tape, its drawing, or why there is none."""
+    of, context = kind(name), Context(edition(code), "us", SupplyPoint(SYSTEMS[system], 22000.0))
+    worked = evaluate(of, document, context)
+    model = of.entries_in(context.code)
+    shown = render_to_string("sheets/_entries.html",
+                             {"groups": build(of, model, document, worked.problems)})  # fmt: skip
+    if worked.worked is None:
+        return shown
+    context = result_context(worked.worked)
+    shown += render_to_string("sheets/_result.html", context)
+    return shown + render_to_string("sheets/_drawing.html", context)
+
+
+WRONG = ("5 MVA", "", "99999999", "-3")
+
+
+def documents(name):
+    """The good document of a kind, it with each choice of each entry, and with wrong figures."""
+    good = renamed((name, "", GOOD[name], []))[2]
+    yield good
+    for spec in fields(kind(name).entries):
+        if spec.kind == "choice":
+            yield from ({**good, spec.name: value} for value, _ in spec.choices)
+        elif spec.kind == "quantity":
+            yield from ({**good, spec.name: text} for text in WRONG)
+
+
+BRITISH = [("1ph-230", {"load": "3 kW", "length": "20 m", "external_loop": "0.35"}),
+           ("1ph-230", {"load": "7 kW", "length": "900 m", "external_loop": "2"}),
+           ("3ph-400Y/230", {"load": "300 kW", "connection": "three-phase"}),
+           ("3ph-400Y/230", {"load": "9 kW", "connection": "three-phase"}), ("1ph-230", {})]  # fmt: skip
+
+
+def test_no_sheet_keeps_a_word_of_english(abroad, catalogue):
+    found = {}
+    for name in GOOD:
+        for index, document in enumerate(documents(name)):
+            code = ("nec-2017", "nec-2020", "nec-2023")[index % 3]
+            system = ("3ph-208Y/120", "1ph-120/240", "3ph-480Y/277")[index // 3 % 3]
+            texts = english(sheet(name, document, code, system))
+            # typed, or chosen by its name in the book
+            texts = {t for t in texts if not any(word in t for word in (*WRONG, "Warehouse"))}
+            found[name] = found.get(name, set()) | texts
+    for system, document in BRITISH:
+        found[f"{system} {document}"] = english(sheet("circuit", document, "bs7671-2018", system))
+    assert {name: texts for name, texts in found.items() if texts} == {}
+    assert missing(abroad, catalogue) == set()
+
+
+def test_no_rule_and_no_table_keeps_a_word_of_english(abroad, get, catalogue):
+    topics = {topic for code in editions() for topic in code.topics() if code.has_table(topic)}
+    found = {topic: english(get("codes:side_by_side", topic)) for topic in sorted(topics)}
+    found |= {code.id: english(get("codes:rules", code.id)) for code in editions()}
+    for topic in editions()[-1].topics():
+        found[f"rule {topic}"] = english(get("codes:rule", editions()[-1].id, topic))
+    assert {name: texts for name, texts in found.items() if texts} == {}
+    assert missing(abroad, catalogue) == set()
+
+
+ACTS = [("up", {}), ("out", {}), ("in", {}), ("duplicate", {}), ("delete", {}), ("undo", {}),
+        ("redo", {}), ("redo", {}), ("add", {"kind": "motor"}), ("add", {"kind": "supply"}),
+        ("drop", {"parent": "none"}), ("nothing", {})]  # fmt: skip
+
+
+def test_what_is_said_of_an_act_is_said_in_the_language(demo, owner, abroad, catalogue):
+    said = {}
+    part = demo.parts.get(kind="board", name=foreign("Kiln room"))
+    address = reverse("jobs:tree", args=[demo.pk])
+    for index, (act, more) in enumerate(ACTS):
+        values = {"act": act, "part": str(part.pk), **more}
+        said[index, act] = english(owner.post(address, values, follow=True).content.decode())
+    for name, values in (("jobs:create", {}), ("jobs:settings", {"drop_scheme": "own"})):
+        args = [] if name == "jobs:create" else [demo.pk]
+        said[name] = english(owner.post(reverse(name, args=args), values).content.decode())
+    for name, args in (("jobs:readings", [demo.pk]), ("jobs:amendments", [demo.pk]),
+                       ("accounts:leave", []), ("accounts:import", [])):  # fmt: skip
+        said[name] = english(owner.post(reverse(name, args=args), {}).content.decode())
+    wrong = b"Name,Load,Use\nA,5 apples,kiln\n,3 kW,\n"
+    for name, args in (("jobs:import", [demo.pk, part.pk]), ("jobs:readings_import", [demo.pk])):
+        for content in (b"", wrong, b"part,point,value\nX,L1,7\n", b"\xff\xfe\x00"):
+            file = SimpleUploadedFile("a.csv", content)
+            page = owner.post(reverse(name, args=args), {"file": file}).content.decode()
+            # what stands in the file, and the names of columns
+            texts = {re.sub("|".join(COLUMNS), "", t) for t in english(page) if "apples" not in t}
+            said[name, content] = {t for t in texts if english(t)}
+    assert {name: texts for name, texts in said.items() if texts} == {}
+    assert missing(abroad, catalogue) == set()
+
+
+def test_the_scripts_take_their_words_from_the_page(abroad, get):
+    page = get("jobs:create")
+    assert 'id="words"' in page
+    assert len(words.of_scripts()) > 30
+    with override("en"):
+        assert words.of_scripts() == {}, "English needs none"
+
+
+SCRIPTS = sorted(words.SCRIPTS.glob("*.js"))
+
+
+@pytest.mark.parametrize("path", SCRIPTS, ids=lambda path: path.stem)
+def test_a_script_has_no_sentence_of_its_own(path):
+    code = re.sub(r"/\*.*?\*/|^\s*//.*$|\s//.*$", "", path.read_text(), flags=re.S | re.M)
+    code = re.sub(r'told\("(?:[^"\\]|\\.)*"', "", code)
+    # "use strict" is no sentence; selectors have signs that sentences have not
+    quoted = re.findall(r'"([^"]*)"|`([^`]*)`', code)
+    texts = {one or other for one, other in quoted} - {"use strict", "signed out"}
+    assert {
+        t for t in texts if re.match(r"^[A-Z“]?[\w’“”{}$.,:; ]+ [\w’“”{}$.,:; ]+[.:]?$", t)
+    } == set()
+
+
+def test_the_command_writes_a_template_and_keeps_what_is_translated(tmp_path, capsys):
+    template, catalog = tmp_path / "v.pot", tmp_path / "es.po"
+    call_command("words", str(template))
+    assert "without a translation" in capsys.readouterr().out
+    text = template.read_text().replace('msgid "Jobs"\nmsgstr ""', 'msgid "Jobs"\nmsgstr "Obras"')
+    catalog.write_text(text + '\nmsgid "Gone"\nmsgstr "Ido"\n')
+    call_command("words", str(catalog))
+    with catalog.open("rb") as file:
+        kept = read_po(file)
+    assert kept["Jobs"].string == "Obras"
+    assert "Gone" not in kept and "Gone" in kept.obsolete
+    assert ("One reading.", "%(good)s readings.") in {m.id for m in kept}
