@@ -10,6 +10,7 @@ from pathlib import Path
 
 from voltaje.core.codes.cells import Span, span
 from voltaje.core.codes.table import Table
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.worksheet import Rule, Text, say
 
 HOME = Path(__file__).parent
@@ -173,9 +174,9 @@ class Edition:
         """A limit that is yes or no. Raises ``KeyError`` where it is not there."""
         return self.table("limits").rows[topic]["value"] == "yes"
 
-    def limit_size(self, topic: str) -> str:
+    def limit_size(self, topic: str) -> Size:
         """A limit that is a conductor size, such as ``1/0``. Raises :class:`NotCoveredError`."""
-        return self.table("limits").rows[topic]["value"]
+        return Size(self.table("limits").rows[topic]["value"])
 
     def span(self, topic: str, row: str, column: str) -> Span:
         """What a local amendment may put into a cell. Raises :class:`NotCoveredError`."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.parts.kind import Brings, Piecewise, WiredOutcome
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.drop import FEET, impedance, run_ohms
@@ -45,8 +46,8 @@ def conductors(
         return None
     pair = sizing.pair
 
-    def ohms(size: str) -> complex:
+    def ohms(size: Size) -> complex:
         r, x, _ = impedance(size, pair.option.material, entries.method, context.edition)
         return complex(r, x) * feet / FEET / pair.sets
 
-    return Piecewise(ohms(pair.option.size), ohms(neutral or pair.option.size))
+    return Piecewise(ohms(pair.option.size), ohms(Size(neutral or pair.option.size)))

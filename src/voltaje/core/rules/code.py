@@ -15,6 +15,7 @@ from importlib import import_module
 from typing import TYPE_CHECKING, Any, Protocol
 
 from voltaje.core.codes import Cell, Edition
+from voltaje.core.codes.vocabulary import NO_SIZE, Size
 from voltaje.core.electrical.systems import Connection, Piece
 from voltaje.core.entries import Entries
 from voltaje.core.units import UnitSystem
@@ -43,7 +44,7 @@ class Feed:
     power_factor: float = 1.0
     nonlinear: bool = False
     wye_pair: bool = False
-    neutral_size: str = ""
+    neutral_size: Size = NO_SIZE
     neutral_rules: tuple[Rule, ...] = ()
     ground_device: float = 0.0
     drop_topic: str = "drop_branch"

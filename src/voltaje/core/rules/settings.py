@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from voltaje.core.codes import Cell, Edition, practice
+from voltaje.core.codes.vocabulary import Size
 
 Preference = Literal["smallest", "maximum", "ampacity"]
 PREFERENCES: dict[str, str] = {
@@ -70,6 +71,6 @@ class Shop:
     preference: Preference = "smallest"
     prices: tuple[tuple[str, float], ...] = ()
 
-    def price(self, material: str, size: str) -> float | None:
+    def price(self, material: str, size: Size) -> float | None:
         """Price of a metre of one conductor, where the user has entered it."""
         return dict(self.prices).get(f"{material} {size}")

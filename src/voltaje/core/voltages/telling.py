@@ -11,7 +11,18 @@ from voltaje.core.electrical.lines import phasors
 from voltaje.core.electrical.systems import System
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.rules.settings import Limits
-from voltaje.core.worksheet import Finding, Findings, Point, Result, Tape, Worked, figure, fits, say
+from voltaje.core.worksheet import (
+    Finding,
+    Findings,
+    Point,
+    PointKey,
+    Result,
+    Tape,
+    Worked,
+    figure,
+    fits,
+    say,
+)
 
 SHOWN_FROM = 1e-6
 
@@ -165,7 +176,7 @@ class HolderVolts(Found):
             self._volts(pair, tape, results, points)
         for wire, current in self.amperes:
             words = say("Neutral") if wire == "N" else say("Line {line}", line=wire)
-            points.append(Point(wire, words, abs(current), "A", current, wire))
+            points.append(Point(PointKey(wire), words, abs(current), "A", current, wire))
             name = f"flow_{wire.lower()}"
             results[name] = Result(abs(current), "A", words)
             tape.note(name, words, abs(current), "A", flow=wire)
@@ -196,7 +207,9 @@ class HolderVolts(Found):
             words = say("{one} to neutral", one=pair.one)
         key, one = f"{pair.one}-{pair.other}", pair.one
         points.append(
-            Point(key, words, pair.volts, "V", pair.phasor, one, 0, 0.0, pair.bare, "volts")
+            Point(
+                PointKey(key), words, pair.volts, "V", pair.phasor, one, 0, 0.0, pair.bare, "volts"
+            )
         )
         percent = 100 * (pair.bare - pair.volts) / pair.bare if pair.bare else 0.0
         shown = say(
@@ -238,12 +251,12 @@ class LeafVolts(Found):
         if self.other == "N":
             words = say("At the load, {one} to neutral", one=self.one)
         phasor, nominal, at = self.phasor, self.nominal, (self.one, 0, 0.0)
-        points = [Point("load", words, self.volts, "V", phasor, *at, nominal, "volts")]
+        points = [Point(PointKey("load"), words, self.volts, "V", phasor, *at, nominal, "volts")]
         if outcome.amperes is not None:
             each = outcome.amperes
             for wire in outcome.wires or (self.one,):
                 words = say("Neutral") if wire == "N" else say("Line {line}", line=wire)
-                points.append(Point(wire, words, each, "A", complex(each), wire))
+                points.append(Point(PointKey(wire), words, each, "A", complex(each), wire))
         volts = Result(self.volts, "V", say("Volts at the load"))
         return replace(
             worked,

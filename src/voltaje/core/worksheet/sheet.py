@@ -6,13 +6,15 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from math import isfinite
-from typing import Literal
+from typing import Literal, NewType
 
 from voltaje.core.worksheet.text import Text, say
 
 # a remark tells something and asks nothing: it leaves the part's status alone
 Severity = Literal["fails", "look", "remark", "holds"]
 LineKind = Literal["step", "sum", "result", "note"]
+# where an instrument is put: ``N:2`` the neutral's second piece, ``b1`` a load's volts, ``L1-N``
+PointKey = NewType("PointKey", str)
 
 
 @dataclass(frozen=True, slots=True)
@@ -195,7 +197,7 @@ class Point:
     what is left of ``value`` behind the rest of its job (0: the same).
     """
 
-    name: str
+    name: PointKey
     label: Text
     value: float
     unit: Literal["V", "A"]

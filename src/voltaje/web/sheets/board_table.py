@@ -95,6 +95,7 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
     """What stands on the board, in its order."""
     mine = found[str(board.pk)].outcome
     lines = mine.line_of if mine else {}
+    all_of_them = gettext("all")
     made = []
     for part in job.under(board):
         evaluated = found[str(part.pk)]
@@ -123,7 +124,7 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
                 kind(part.kind).label,
                 tuple(cells),
                 evaluated.worked,
-                lines.get(str(part.pk), ""),
+                all_of_them if lines.get(key := str(part.pk)) == "all" else lines.get(key, ""),
                 loose,
             )
         )

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.loads import Load
 from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.entries import WrongEntryError
@@ -39,7 +40,7 @@ class Tap:
     name: str
     amperes: float
     needed: float
-    size: str
+    size: Size
     ampacity: float
 
 
@@ -179,7 +180,7 @@ def _with_neutral(feed: Feed, need: Need, entries: CookingEntries, context: Cont
         )
     line = pair.option.size
     size_ = min(found, line, key=lambda name: rank[name])
-    return replace(feed, neutral_size=size_, neutral_rules=(share.rule,))
+    return replace(feed, neutral_size=Size(size_), neutral_rules=(share.rule,))
 
 
 def _taps(

@@ -25,9 +25,9 @@ from voltaje.core.entries import (
 )
 from voltaje.core.worksheet import say
 
-Connection = Literal["120", "240"]
+LoadVolts = Literal["120", "240"]
 CONNECTIONS = {"120": "120 V", "240": "240 V"}
-Line = Literal["auto", "L1", "L2"]
+LineChoice = Literal["auto", "L1", "L2"]
 LINES = {"auto": "either", "L1": "L1", "L2": "L2"}
 Place = Literal["fixed", "own", "any", "charger"]
 PLACES = {
@@ -77,11 +77,11 @@ class ApplianceRow(Row):
     nameplate: Nameplate = entry(
         ..., "Nameplate", usual=Usual(10.0, 30_000.0, "an appliance of a dwelling")
     )
-    connection: Connection = entry("120", "Volts", choices=CONNECTIONS)
+    connection: LoadVolts = entry("120", "Volts", choices=CONNECTIONS)
     place: Place = entry("fixed", "Where", choices=PLACES)
     motor: bool = entry(False, "Motor")
     count: Units = entry(1, "How many")
-    line: Line = entry("auto", "Line", choices=LINES)
+    line: LineChoice = entry("auto", "Line", choices=LINES)
 
 
 class CookingRow(Row):
@@ -124,9 +124,9 @@ class ClimateRow(Row):
         ..., "Nameplate", usual=Usual(50.0, 60_000.0, "heating or cooling of a dwelling")
     )
     what: Climate = entry("heating", "What", choices=CLIMATES)
-    connection: Connection = entry("240", "Volts", choices=CONNECTIONS)
+    connection: LoadVolts = entry("240", "Volts", choices=CONNECTIONS)
     count: Units = entry(1, "How many")
-    line: Line = entry("auto", "Line", choices=LINES)
+    line: LineChoice = entry("auto", "Line", choices=LINES)
 
 
 NEW = ("calculation", ("new",))

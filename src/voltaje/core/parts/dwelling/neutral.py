@@ -62,7 +62,7 @@ class Neutral:
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
+class LineLoad:
     """One line, A: what is ``balanced`` on both, loads at two lines, those ``single`` ones to
     neutral that stand on it, and the quarter of its largest ``motor``."""
 
@@ -82,7 +82,7 @@ class PerLine:
     whether the user chose any line; ``placed`` gives each entry its line. The neutral is a
     ``base``, the ``shared`` loads pair by pair and a quarter of the largest motor."""
 
-    lines: Mapping[str, Line]
+    lines: Mapping[str, LineLoad]
     base: float
     shared: float
     adder: float
@@ -175,7 +175,7 @@ def _per_line(
     quarter = motor_share(edition)
     pairs = [load for load, _ in double]
     lines = {
-        side: Line(balanced, both, sum(on[side]), _largest([*motors[side], *pairs]) * quarter)
+        side: LineLoad(balanced, both, sum(on[side]), _largest([*motors[side], *pairs]) * quarter)
         for side in SIDES
     }
     adder = _largest([load for load, _ in neutral.loads]) * quarter

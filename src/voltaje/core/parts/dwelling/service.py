@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from voltaje.core.codes import Cell, Edition
+from voltaje.core.codes.vocabulary import Metal
 from voltaje.core.electrical.systems import System
 from voltaje.core.parts.dwelling.neutral import PerLine
 from voltaje.core.rules.nec.conductors import (
@@ -24,7 +25,6 @@ from voltaje.core.rules.nec.overcurrent import next_standard_device, rounding_no
 from voltaje.core.rules.nec.wiring import (
     METALS,
     Installation,
-    Metal,
     Option,
     adjustment_factor,
     ambient_factor,

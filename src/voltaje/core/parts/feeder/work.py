@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from voltaje.core.codes import Cell, Edition
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.systems import Category, Connection, Demand, Piece, System
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.feeder.carried import Carried, carry, connection_of
@@ -356,11 +357,11 @@ def _sized(need: Need, entries: FeederEntries, context: Context, neutral: float)
     least = equipment_ground(pair.device, entries.material, edition).size
     least = min(least, line, key=lambda name: rank[name])
     if pair.sets > 1:
-        least = max(least, edition.limit_size("parallel"), key=lambda name: rank[name])
+        least = Size(max(least, edition.limit_size("parallel"), key=lambda name: rank[name]))
     found = smallest_neutral(neutral, least, count, pair, entries, edition) or line
     feed = replace(
         feed,
-        neutral_size=min(found, line, key=lambda name: rank[name]),
+        neutral_size=Size(min(found, line, key=lambda name: rank[name])),
         neutral_rules=(edition.rule("neutral"), edition.rule("equipment_grounding")),
     )
     return size(need, feed, entries, context)

@@ -9,6 +9,7 @@ from math import acos
 from typing import TYPE_CHECKING
 
 from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.lines import phasors
 from voltaje.core.electrical.network import (
     Conductor,
@@ -112,11 +113,11 @@ def lay_out(entries: NeutralEntries, context: Context) -> Layout:
     scale = supply / (system.line_to_line or system.to_neutral) if supply else 1.0
     above = phasors(system)
     size = "12" if entries.size == "auto" else entries.size
-    z = _ohms(size, "size", entries, context)
+    z = _ohms(Size(size), "size", entries, context)
     zn = (
         z
         if entries.neutral_size == "auto"
-        else _ohms(entries.neutral_size, "neutral_size", entries, context)
+        else _ohms(Size(entries.neutral_size), "neutral_size", entries, context)
     )
     joints = [0.0]
     loads: list[Placed] = []
@@ -171,7 +172,7 @@ def lay_out(entries: NeutralEntries, context: Context) -> Layout:
     )
 
 
-def _ohms(size: str, path: str, entries: NeutralEntries, context: Context) -> complex:
+def _ohms(size: Size, path: str, entries: NeutralEntries, context: Context) -> complex:
     found = runs.conductor_ohms(
         size, entries.material, entries.method, entries.celsius, context.edition
     )

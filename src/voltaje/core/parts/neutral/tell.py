@@ -15,6 +15,7 @@ from voltaje.core.rules.context import Context
 from voltaje.core.worksheet import (
     Findings,
     Point,
+    PointKey,
     Result,
     Section,
     Tape,
@@ -394,7 +395,7 @@ def _points(outcome: NeutralOutcome) -> tuple[Point, ...]:
             waves = tuple((order, wave.amperes[name]) for order, wave in answer.waves.items())
             found.append(
                 Point(
-                    name,
+                    PointKey(name),
                     words,
                     answer.amperes(name),
                     "A",
@@ -411,8 +412,8 @@ def _points(outcome: NeutralOutcome) -> tuple[Point, ...]:
         at = (load.row.circuit, load.joint, layout.joints[load.joint])
         words, row = say("{name}", name=load.name), load.row.id
         phasor, volts = answer.phasor(one, other), outcome.volts[load.path]
-        found.append(Point(row, words, volts, "V", phasor, *at, load.rated, "volts"))
+        found.append(Point(PointKey(row), words, volts, "V", phasor, *at, load.rated, "volts"))
         amperes, current = answer.amperes(load.path), answer.current(load.path)
         usual = abs(load.va) / load.rated
-        found.append(Point(f"{row}:A", words, amperes, "A", current, *at, usual, "load"))
+        found.append(Point(PointKey(f"{row}:A"), words, amperes, "A", current, *at, usual, "load"))
     return tuple(found)

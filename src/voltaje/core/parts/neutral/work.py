@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from voltaje.core.codes.vocabulary import NO_SIZE, Size
 from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.parts.neutral.circuit import Layout, Placed, lay_out, solve
@@ -27,7 +28,7 @@ class Over:
     wire: str
     most: float
     carries: float
-    size: str = ""
+    size: Size = NO_SIZE
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -94,10 +95,10 @@ def _over(
         if wire != "N" and not fits(most, entries.device):
             yield Over(wire, most, entries.device)
         # lighting and receptacle circuits of this size end in terminals of the lower column
-        if not is_metric(own) and own in made:
-            carries = made[own].final(COLUMNS[0])
+        if not is_metric(Size(own)) and own in made:
+            carries = made[Size(own)].final(COLUMNS[0])
             if not fits(most, carries):
-                yield Over(wire, most, carries, own)
+                yield Over(wire, most, carries, Size(own))
 
 
 def hand_up(entries: NeutralEntries, outcome: NeutralOutcome, context: Context) -> Demand:

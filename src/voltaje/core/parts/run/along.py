@@ -9,6 +9,7 @@ from math import acos, pi, sqrt
 from typing import TYPE_CHECKING
 
 from voltaje.core.codes import Cell, NotCoveredError
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.network import (
     Conductor,
     ElementError,
@@ -21,7 +22,7 @@ from voltaje.core.electrical.network import (
 from voltaje.core.entries import (
     WrongEntryError,
 )
-from voltaje.core.parts.run.entries import AWG, MM2, SIZE_NAMES, RunEntries
+from voltaje.core.parts.run.entries import SIZE_NAMES, RunEntries, sizes_in
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec import runs
 from voltaje.core.rules.nec.motors import MOTOR_POWER_FACTOR, table_current
@@ -47,7 +48,7 @@ class Joint:
     power_factor: float
     current: complex
     metres: float
-    size: str
+    size: Size
     mv: float
     rules: tuple[Rule, ...] = ()
 
@@ -98,7 +99,7 @@ def joints_of(entries: RunEntries, context: Context, volts: float) -> list[Joint
                 factor,
                 -current.conjugate() if va < 0 else current,
                 row.length * METRES,
-                row.size,
+                Size(row.size),
                 row.mv or 0.0,
                 rules,
             )
@@ -142,7 +143,7 @@ class Along:
     def wires(self) -> int:
         return lines_of(self.entries.connection) + (self.entries.connection == "line-neutral")
 
-    def segments(self, size: str) -> list[Segment]:
+    def segments(self, size: Size) -> list[Segment]:
         """With one size throughout, but where a row has its own."""
         found = []
         for index, joint in enumerate(self.joints):
@@ -158,7 +159,7 @@ class Along:
             for s in segments
         ]
 
-    def percent(self, size: str) -> float | None:
+    def percent(self, size: Size) -> float | None:
         """Drop in percent with that size; ``None`` where it is not made or carries too little."""
         segments = self.segments(size)
         carries = self.ampacity(size)
@@ -170,7 +171,7 @@ class Along:
             return None
         return 100 * max(abs(sum(one.by_impedance for one in found)), 0.0) / self.volts
 
-    def ampacity(self, size: str) -> float | None:
+    def ampacity(self, size: Size) -> float | None:
         """A of all sets, as the ungrounded conductors lie; ``None`` for mm², which this edition
         does not rate, 0 for a size that the wiring method is not made in."""
         if is_metric(size):
@@ -184,21 +185,21 @@ class Along:
                 return option.final(column) * self.sets
         return 0.0
 
-    def sizes(self) -> tuple[str, ...]:
-        return MM2 if self.context.units == "metric" else AWG
+    def sizes(self) -> tuple[Size, ...]:
+        return sizes_in(self.context.units)
 
-    def choose(self, limit: float) -> tuple[str, bool]:
+    def choose(self, limit: float) -> tuple[Size, bool]:
         """The run's size, and whether it was found here. Where every segment has a size of its own
         there is nothing to find: the run is worked as it is, within the limit or not."""
         own = [joint.size for joint in self.joints]
         if "auto" not in own:
             return own[0], False
         if self.entries.size != "auto":
-            return self.entries.size, False
+            return Size(self.entries.size), False
         found = runs.smallest(self.sizes(), self.percent, limit)
         if found is None:
             best = max(
-                (s for s in self.sizes() if self.percent(s) is not None),
+                (s for s in self.sizes() if self.percent(Size(s)) is not None),
                 key=self.sizes().index,
                 default="",
             )
@@ -206,14 +207,15 @@ class Along:
                 "No size keeps within the limit."
                 if not best
                 else (
-                    f"Even {SIZE_NAMES[best]} loses {figure(self.percent(best), 1)} %: use sets in"
+                    f"Even {SIZE_NAMES[best]} loses {figure(self.percent(Size(best)), 1)} %: use"
+                    f" sets in"
                     " parallel, higher volts, or shorten the run."
                 )
             )
             raise WrongEntryError("size", words)
         return found[0], True
 
-    def check_sizes(self, size: str) -> None:
+    def check_sizes(self, size: Size) -> None:
         e = self.entries
         for path, own in (("size", size), *((f"{j.path}.size", j.size) for j in self.joints)):
             if (
@@ -283,10 +285,10 @@ class Along:
         except ElementError as error:
             raise WrongEntryError("", str(error)) from error
 
-    def mends(self, size: str, percent: float, limit: float) -> Mends:
+    def mends(self, size: Size, percent: float, limit: float) -> Mends:
         """A larger conductor, a shorter run, higher volts; the longest run with this conductor."""
         metric = self.context.units == "metric"
-        sizes = self.sizes() if not is_metric(size) or metric else MM2
+        sizes = self.sizes() if not is_metric(size) or metric else sizes_in("metric")
         larger = runs.smallest(sizes, self.percent, limit)
         if abs(percent) <= 1e-9:
             return Mends(larger)

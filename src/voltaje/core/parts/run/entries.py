@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal, get_args
 
 from voltaje.core import units
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.systems import Connection
 from voltaje.core.entries import (
     BigNameplate,
@@ -30,6 +31,7 @@ from voltaje.core.rules.nec.wired import (
     metal_entry,
     method_entry,
 )
+from voltaje.core.units import UnitSystem
 
 MM2 = tuple(f"{size} mm²" for size in METRIC)
 RunSize = Literal[
@@ -74,6 +76,13 @@ RunSize = Literal[
 ]
 AWG = tuple(s for s in get_args(RunSize) if s != "auto" and s not in MM2)
 OwnMv = Annotated[float, Reads(units.COUNT, 0.001, 200.0)]
+
+
+def sizes_in(units_: UnitSystem) -> tuple[Size, ...]:
+    """The sizes that are tried, smallest first."""
+    return tuple(Size(size) for size in (MM2 if units_ == "metric" else AWG))
+
+
 SIZE_NAMES = {size: label(size) for size in AWG} | {size: size for size in MM2}
 
 

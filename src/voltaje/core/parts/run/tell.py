@@ -16,6 +16,7 @@ from voltaje.core.worksheet import (
     Alternative,
     Findings,
     Point,
+    PointKey,
     Result,
     Section,
     Tape,
@@ -361,7 +362,7 @@ def _points(outcome: RunOutcome, context: Context) -> tuple[Point, ...]:
     volts, other = along.volts, "1" if along.three else "r"
     phasor = answer.phasor("0.0", f"{other}.0")
     begins = say("At the beginning")
-    found = [Point("start", begins, ends[0], "V", phasor, nominal=volts, role="joint")]
+    found = [Point(PointKey("start"), begins, ends[0], "V", phasor, nominal=volts, role="joint")]
     at = 0.0
     for index, (joint, segment) in enumerate(zip(along.joints, outcome.segments, strict=True), 1):
         at += segment.metres
@@ -369,8 +370,10 @@ def _points(outcome: RunOutcome, context: Context) -> tuple[Point, ...]:
         length = show(round(segment.metres / METRES, 1), LENGTH, context.units)
         words = say("To {name}, {length}", name=joint.name, length=length)
         name, size = f"line:{index}", SIZE_NAMES[segment.size]
-        found.append(Point(name, words, abs(current), "A", current, size, index, at))
+        found.append(Point(PointKey(name), words, abs(current), "A", current, size, index, at))
         phasor = answer.phasor(f"0.{index}", f"{other}.{index}")
         words, name = say("{name}", name=joint.name), f"joint:{index}"
-        found.append(Point(name, words, ends[index], "V", phasor, "", index, at, volts, "joint"))
+        found.append(
+            Point(PointKey(name), words, ends[index], "V", phasor, "", index, at, volts, "joint")
+        )
     return tuple(found)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.kind import Brings, Outcome, Piecewise
@@ -29,7 +30,7 @@ class RunOutcome(Outcome):
     along: Along
     segments: tuple[Segment, ...]
     lost: tuple[Lost, ...]
-    size: str
+    size: Size
     found: bool
     limit: float
     limit_rule: Rule | None
@@ -60,8 +61,8 @@ def work(entries: RunEntries, context: Context) -> RunOutcome:
     three = entries.connection == "three-phase"
     along = Along(entries, context, volts, three, joints)
     size, found = along.choose(limit)
-    along.check_sizes(size)
-    segments = tuple(along.segments(size))
+    along.check_sizes(Size(size))
+    segments = tuple(along.segments(Size(size)))
     lost = tuple(along.lost(segments))
     answer = along.solve(segments)
     ends = tuple(across(answer, index, three) for index in range(len(joints) + 1))
@@ -72,7 +73,7 @@ def work(entries: RunEntries, context: Context) -> RunOutcome:
         along=along,
         segments=segments,
         lost=lost,
-        size=size,
+        size=Size(size),
         found=found,
         limit=limit,
         limit_rule=advised.rule if entries.limit is None else None,

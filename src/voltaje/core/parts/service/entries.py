@@ -10,7 +10,7 @@ from voltaje.core.rules.nec.wired import (
     SIZE_LABELS,
     WIRING_GROUPS,
     Interrupting,
-    Size,
+    SizeChoice,
     WiringEntries,
 )
 
@@ -36,7 +36,7 @@ class ServiceEntries(WiringEntries):
     concrete: bool = entry(False, "Concrete-encased electrode", group="electrodes")
     rod: bool = entry(False, "Rod, pipe or plate", group="electrodes")
     ring: bool = entry(False, "Ground ring", group="electrodes")
-    ring_size: Size = entry("2", "Ring conductor", choices=SIZE_LABELS, group="electrodes")
+    ring_size: SizeChoice = entry("2", "Ring conductor", choices=SIZE_LABELS, group="electrodes")
 
 
 GROUPS = {

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.systems import Demand
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.feeder.carried import Carried, carry, connection_of
@@ -28,7 +29,7 @@ By = Literal["table", "share", "parallel", "unbalanced"]
 class Grounded:
     """The grounded conductor of each set or raceway, and what it goes ``by``."""
 
-    size: str
+    size: Size
     count: int
     rules: tuple[Rule, ...]
     by: By
@@ -57,7 +58,7 @@ def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
             "", say("Nothing hangs on this service yet: add feeders, boards or loads below it.")
         )
     if entries.ring_size == "auto" or (entries.ring and _under_least(entries.ring_size, edition)):
-        least = label(edition.limit_size("ring_least"))
+        least = label(Size(edition.limit_size("ring_least")))
         raise WrongEntryError(
             "ring_size", say("A ring is {least} at least: choose its size.", least=least)
         )
@@ -129,13 +130,13 @@ def grounded_conductor(
     each = neutral / count
     # in a raceway of its own each set's neutral is sized by itself
     counted = len(context.supply.system.lines)
-    carries = smallest_neutral(each * pair.sets, "", counted, pair, entries, edition)
+    carries = smallest_neutral(each * pair.sets, None, counted, pair, entries, edition)
     if carries is None:
         raise NotCoveredError(
             edition.title, say("a grounded conductor for {each} A", each=figure(each, 0))
         )
     if order.index(carries) > order.index(least):
-        least, rules, by = carries, (edition.rule("neutral"), *rules), "unbalanced"
+        least, rules, by = Size(carries), (edition.rule("neutral"), *rules), "unbalanced"
     return Grounded(least, count, rules, by)  # type: ignore[arg-type]
 
 

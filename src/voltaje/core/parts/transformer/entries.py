@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from voltaje.core import units
 from voltaje.core.electrical.systems import SYSTEMS, System
 from voltaje.core.entries import Current, Few, Length, Reads, Units, Usual, WrongEntryError, entry
-from voltaje.core.rules.nec.wired import SIZE_LABELS, Size, WiringEntries
+from voltaje.core.rules.nec.wired import SIZE_LABELS, SizeChoice, WiringEntries
 from voltaje.core.worksheet import Text, say
 
 Kva = Annotated[float, Reads(units.SIZE, 50.0, 5e6)]
@@ -131,7 +131,7 @@ class TransformerEntries(WiringEntries):
     secondary_device: Current | None = entry(
         None, "Secondary device", help="empty: as calculated", group="secondary", example="225 A"
     )
-    secondary_size: Size = entry(
+    secondary_size: SizeChoice = entry(
         "auto", "Secondary conductor", choices=SIZE_LABELS, group="secondary"
     )
     secondary_sets: Units | None = entry(

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from math import sqrt
 
 from voltaje.core.codes import Edition
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.systems import SYSTEMS, Connection, Demand, SupplyPoint, System
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.far_end import conductors
@@ -315,7 +316,7 @@ def _secondary(
         ceiling=max(most, *devices),
     )
     aim = usual if fits(usual, most) else devices[-1]
-    size_ = None if entries.secondary_size == "auto" else entries.secondary_size
+    size_ = None if entries.secondary_size == "auto" else Size(entries.secondary_size)
     pin = Pin(None, size_, entries.secondary_sets)
     run = entries.model_copy(update={"length": entries.secondary_length})
     return _side(need, two, run, context, by_hand or aim, pin), below_rated

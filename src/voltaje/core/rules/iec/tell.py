@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from voltaje.core.codes import Edition
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.rules.code import Told
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec.entries import METHODS, CableEntries
@@ -26,7 +27,7 @@ from voltaje.core.worksheet import (
 COPPER = "copper"
 
 
-def named(size: str, metal: bool = False) -> str:
+def named(size: Size, metal: bool = False) -> str:
     """``"2.5 mm²"``, ``"2.5 mm² Cu"``."""
     return f"{size} mm² Cu" if metal else f"{size} mm²"
 

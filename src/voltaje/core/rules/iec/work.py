@@ -8,6 +8,7 @@ from functools import lru_cache
 from typing import Literal
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.rules.code import Asked, Feed, TooMuch, Wants
 from voltaje.core.rules.context import Context
@@ -52,8 +53,8 @@ class Pair:
     loop in Ω and the most it may be (``None``: not known), why it is not taken."""
 
     device: float
-    size: str
-    protective: str
+    size: Size
+    protective: Size
     tabulated: Cell
     carries: float
     mv: Cell
@@ -143,13 +144,13 @@ def lay(entries: CableEntries, feed: Feed, edition: Edition) -> Laid:
     )
 
 
-def protective_size(size: str, edition: Edition) -> str:
+def protective_size(size: Size, edition: Edition) -> Size:
     """The protective conductor by the table, mm²: as the line, 16 mm², or the next size from half
     the line up."""
     area = float(size)
     same, sixteen = edition.value("cpc_same_to"), edition.value("cpc_sixteen_to")
     wanted = area if fits(area, same) else same if fits(area, sixteen) else area / 2
-    return next(made for made in SIZES if fits(wanted, float(made)))
+    return next(Size(made) for made in SIZES if fits(wanted, float(made)))
 
 
 def loop_limit(device: float, volts: float, edition: Edition) -> float:
@@ -158,7 +159,7 @@ def loop_limit(device: float, volts: float, edition: Edition) -> float:
     return volts * edition.value("loop_least") / (edition.value("loop_times_b") * device)
 
 
-def loop_ohms(size: str, protective: str, metres: float, edition: Edition) -> float:
+def loop_ohms(size: Size, protective: Size, metres: float, edition: Edition) -> float:
     """R1 + R2 of a run at 70 °C, Ω."""
     each = sum(edition.cell("resistance", s, "R20").value for s in (size, protective))
     return each * edition.value("hot_factor") * metres / 1000
@@ -218,9 +219,9 @@ class Sizer:
         """One device with one cable, judged."""
         edition, entries = self.edition, self.entries
         three = self.feed.connection == "three-phase"
-        protective: str = entries.protective
-        if protective == "auto":
-            protective = protective_size(size_, edition)
+        protective = Size(entries.protective)
+        if entries.protective == "auto":
+            protective = protective_size(Size(size_), edition)
         tabulated = edition.cell(self.laid.table, size_, self.laid.column)
         carries = tabulated.value * self.laid.factor
         mv = edition.cell("volt_drop", size_, "three-phase" if three else "two-wire")
@@ -229,7 +230,7 @@ class Sizer:
             volts = mv.value * self.need.design * self.metres / 1000
             lost = 100 * volts / self.feed.volts
             if entries.external_loop is not None:
-                run = loop_ohms(size_, protective, self.metres, edition)
+                run = loop_ohms(Size(size_), protective, self.metres, edition)
                 loop = entries.external_loop + run
         most = loop_limit(device, self.earth_volts, edition)
         fault: Fault = ""
@@ -244,7 +245,7 @@ class Sizer:
         wires = self.feed.lines + self.feed.has_neutral
         mass = (wires * float(size_) + float(protective)) * KG_PER_MM2
         return Pair(
-            device, size_, protective, tabulated, carries, mv, lost, loop, most, mass, fault
+            device, Size(size_), protective, tabulated, carries, mv, lost, loop, most, mass, fault
         )
 
     def smallest(self, device: float, free: bool = False) -> Pair | None:

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 from voltaje.core.codes import Edition
+from voltaje.core.codes.vocabulary import NO_SIZE, Size
 from voltaje.core.rules.nec.conductors import label
 from voltaje.core.rules.nec.drop import Holds
 from voltaje.core.rules.nec.overcurrent import previous_standard_device
@@ -47,7 +48,7 @@ class Need:
     devices: tuple[float, ...]
     elsewhere: bool = False
     next_size: bool = True
-    least_size: str = ""
+    least_size: Size = NO_SIZE
     device_topic: str = "branch_device"
     conductor_topic: str = "branch_conductor"
     ceiling_topic: str = "standard_devices"

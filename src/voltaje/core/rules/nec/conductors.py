@@ -5,15 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Metal, Size
 from voltaje.core.rules.nec.overcurrent import previous_standard_device
-from voltaje.core.rules.nec.wiring import Installation, Metal, size_ranks, smallest_option
+from voltaje.core.rules.nec.wiring import Installation, size_ranks, smallest_option
 from voltaje.core.worksheet import Rule, figure, fits, say
 
 # common practice: service equipment is listed for this column, °C, and its conductors are of it
 SERVICE_COLUMN = 75
 SERVICE = Installation("EMT", "THW")
 # Common practice: larger single conductors are not pulled where sets in parallel do.
-LARGEST_SINGLE = "600"
+LARGEST_SINGLE = Size("600")
 MOST_SETS = 20  # no code figure
 KCMIL_FROM = (
     250  # no code figure: sizes above 4/0 AWG are named by their thousands of circular mils
@@ -21,7 +22,7 @@ KCMIL_FROM = (
 SYMBOLS = {"copper": "Cu", "aluminum": "Al"}
 
 
-def label(size: str, material: str = "", sets: int = 1) -> str:
+def label(size: Size, material: str = "", sets: int = 1) -> str:
     """``"10 AWG Cu"``, ``"2 × 500 kcmil Al"``: the one form of a conductor on every sheet."""
     unit = "kcmil" if size.isdigit() and int(size) >= KCMIL_FROM else "AWG"
     text = f"{size} {unit} {SYMBOLS.get(material, '')}".strip()
@@ -33,7 +34,7 @@ class Conductor:
     """A conductor for one line, ``sets`` in parallel. ``ampacity`` in A is of all sets."""
 
     material: Metal
-    size: str
+    size: Size
     sets: int
     ampacity: float
     needed: float
@@ -44,17 +45,17 @@ class Conductor:
         return label(self.size, self.material, self.sets)
 
 
-def sizes(edition: Edition) -> list[str]:
+def sizes(edition: Edition) -> list[Size]:
     """All sizes of the ampacity table, smallest first."""
-    return list(edition.table("ampacity").rows)
+    return [Size(size) for size in edition.table("ampacity").rows]
 
 
 def smallest(
     needed: float,
     material: Metal,
     edition: Edition,
-    least: str = "",
-    largest: str = LARGEST_SINGLE,
+    least: Size | None = None,
+    largest: Size = LARGEST_SINGLE,
     lies: Installation = SERVICE,
 ) -> Conductor:
     """The smallest conductor of ``material`` for ``needed`` A as service conductors lie, not below
@@ -119,15 +120,15 @@ def service_conductor(
     )
 
 
-def grounded_conductor_least(ungrounded: Conductor, edition: Edition) -> tuple[str, Rule]:
+def grounded_conductor_least(ungrounded: Conductor, edition: Edition) -> tuple[Size, Rule]:
     """The least size of the service's grounded conductor (250.102(C)(1)), same material, for one
     set; in parallel not below 1/0. Raises :class:`NotCoveredError` beyond the table."""
     order = sizes(edition)
     for row, cells in edition.table("grounded_conductor").rows.items():
-        upper = cells[f"{ungrounded.material} to"]
+        upper = Size(cells[f"{ungrounded.material} to"])
         position = order.index(upper) if upper in order else _between(upper, order)
         if order.index(ungrounded.size) <= position:
-            least = cells[ungrounded.material]
+            least = Size(cells[ungrounded.material])
             parallel = edition.limit_size("parallel")
             if ungrounded.sets > 1 and order.index(least) < order.index(parallel):
                 least = parallel
@@ -137,7 +138,7 @@ def grounded_conductor_least(ungrounded: Conductor, edition: Edition) -> tuple[s
     )
 
 
-def _between(kcmil: str, order: list[str]) -> int:
+def _between(kcmil: str, order: list[Size]) -> int:
     """Position of the largest listed size not over ``kcmil``."""
     listed = [i for i, s in enumerate(order) if s.isdigit() and KCMIL_FROM <= int(s) <= int(kcmil)]
     return max(listed)

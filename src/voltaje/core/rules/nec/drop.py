@@ -7,6 +7,7 @@ from functools import lru_cache
 from math import sqrt
 
 from voltaje.core.codes import Edition
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.rules.nec.wiring import STEEL
 from voltaje.core.worksheet import Rule
 
@@ -27,13 +28,15 @@ class Drop:
 
 
 @lru_cache(maxsize=512)
-def impedance(size: str, material: str, method: str, edition: Edition) -> tuple[float, float, Rule]:
+def impedance(
+    size: Size, material: str, method: str, edition: Edition
+) -> tuple[float, float, Rule]:
     """R and X, Ω for each 1,000 ft, and the cell. A size between rows takes the smaller size's
     figures, which are never less."""
     table = edition.table("impedance")
     if size not in table.rows:
         mils = edition.table("conductor_properties").column("circular mils")
-        size = max((s for s in table.rows if mils[s] <= mils[size]), key=lambda s: mils[s])
+        size = Size(max((s for s in table.rows if mils[s] <= mils[size]), key=lambda s: mils[s]))
     conduit = "steel" if method in STEEL else "PVC"
     column = f"{material} R {conduit}"
     ohms = edition.cell("impedance", size, column)
@@ -45,7 +48,7 @@ def drop(
     amperes: float,
     volts: float,
     feet: float,
-    size: str,
+    size: Size,
     material: str,
     method: str,
     edition: Edition,
@@ -75,7 +78,7 @@ class Holds:
     power_factor: float
     limit: float
 
-    def percent(self, size: str, material: str, sets: int, edition: Edition) -> float:
+    def percent(self, size: Size, material: str, sets: int, edition: Edition) -> float:
         """The drop of that conductor, percent."""
         return drop(
             self.amperes,
@@ -92,7 +95,7 @@ class Holds:
 
 
 def run_ohms(
-    feet: float, size: str, material: str, method: str, edition: Edition, sets: int = 1
+    feet: float, size: Size, material: str, method: str, edition: Edition, sets: int = 1
 ) -> float:
     """Impedance of a run of ``feet`` one way, Ω: √(R² + X²) of Table 9, sets in parallel."""
     resistance, reactance, _ = impedance(size, material, method, edition)

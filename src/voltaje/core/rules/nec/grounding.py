@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.worksheet import Rule, figure, fits, say
 
 
@@ -13,8 +14,8 @@ from voltaje.core.worksheet import Rule, figure, fits, say
 class EquipmentGround:
     """Its size, the rules, and the circular mils asked for where it grew in proportion."""
 
-    size: str
-    table_size: str
+    size: Size
+    table_size: Size
     rules: tuple[Rule, ...]
     mils: float = 0.0
 
@@ -50,14 +51,14 @@ def equipment_ground(
         rules = (*rules, edition.rule("equipment_grounding_larger"))
     if line and mils[found] > mils[line]:
         found = line
-    return EquipmentGround(found, size, rules, wanted)
+    return EquipmentGround(Size(found), Size(size), rules, wanted)
 
 
 @dataclass(frozen=True, slots=True)
 class Jumper:
     """A conductor of the grounding system: its size, what gave it, the area it was read for."""
 
-    size: str
+    size: Size
     rules: tuple[Rule, ...]
     mils: float
 
@@ -67,9 +68,9 @@ def bonding_size(mils: float, material: str, edition: Edition) -> Jumper:
     raceway added); above its last row 12.5 % of the area, next size of chapter 9, Table 8."""
     areas = edition.table("conductor_properties").column("circular mils")
     for row, cells in edition.table("grounded_conductor").rows.items():
-        if fits(mils, _area(cells[f"{material} to"], areas)):
+        if fits(mils, _area(Size(cells[f"{material} to"]), areas)):
             return Jumper(
-                cells[material], (edition.rule("grounded_conductor", row, material),), mils
+                Size(cells[material]), (edition.rule("grounded_conductor", row, material),), mils
             )
     share = edition.limit("over_1100_share")
     wanted = mils * share.value / 100
@@ -78,7 +79,7 @@ def bonding_size(mils: float, material: str, edition: Edition) -> Jumper:
         raise NotCoveredError(
             edition.title, say("a bonding jumper for {mils} circular mils", mils=figure(mils, 0))
         )
-    return Jumper(size, (share.rule, edition.rule("conductor_properties")), mils)
+    return Jumper(Size(size), (share.rule, edition.rule("conductor_properties")), mils)
 
 
 def electrode_size(
@@ -89,7 +90,7 @@ def electrode_size(
     areas = edition.table("conductor_properties").column("circular mils")
     rows = edition.table("electrode_conductor").rows
     row, cells = next(
-        ((r, c) for r, c in rows.items() if fits(mils, _area(c[f"{material} to"], areas))),
+        ((r, c) for r, c in rows.items() if fits(mils, _area(Size(c[f"{material} to"]), areas))),
         list(rows.items())[-1],
     )
     size = cells[material]
@@ -99,9 +100,9 @@ def electrode_size(
         cap = ring
     if cap and areas[size] > areas[cap]:
         size, rules = cap, (*rules, edition.rule("electrode_caps", electrode, material))
-    return Jumper(size, rules, mils)
+    return Jumper(Size(size), rules, mils)
 
 
-def _area(size: str, areas: dict[str, float]) -> float:
+def _area(size: Size, areas: dict[str, float]) -> float:
     """Circular mils of a size that may lie between the listed ones, such as 1100 kcmil."""
     return areas.get(size) or float(size) * 1000

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Metal, Size
 from voltaje.core.rules.nec.choose import Need, Verdict, judge
 from voltaje.core.rules.nec.conductors import LARGEST_SINGLE, MOST_SETS, label
 from voltaje.core.rules.nec.grounding import equipment_ground
@@ -13,7 +14,6 @@ from voltaje.core.rules.nec.overcurrent import previous_standard_device
 from voltaje.core.rules.nec.wiring import (
     METALS,
     Installation,
-    Metal,
     Option,
     options,
     size_ranks,
@@ -33,7 +33,7 @@ class Pin:
     """What the user has fixed by hand: a device in A, a size, sets; ``None`` where free."""
 
     device: float | None = None
-    size: str | None = None
+    size: Size | None = None
     sets: int | None = None
 
     def __bool__(self) -> bool:
@@ -119,7 +119,7 @@ class Builder:
         if self.wires.ground:
             size = _ground_size(device, option.material, option.size, self.edition)
             mils += self.mils[size]
-            ground = self.shop.price(option.material, size)
+            ground = self.shop.price(option.material, Size(size))
             price = None if price is None or ground is None else price + ground * sets
         return mils * sets * KG_PER_MIL[option.material], price
 

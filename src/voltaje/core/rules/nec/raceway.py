@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.worksheet import Rule, fits, say
 
 
@@ -26,13 +27,13 @@ class Fill:
 
 
 @lru_cache(maxsize=2048)
-def conductor_area(size: str, insulation: str, compact: bool, edition: Edition) -> float:
+def conductor_area(size: Size, insulation: str, compact: bool, edition: Edition) -> float:
     """Area of one insulated conductor, in². Raises :class:`NotCoveredError`."""
     rule = _dimension(size, insulation, compact, edition)
     return edition.cell(rule.topic, rule.row, rule.column).value
 
 
-def _dimension(size: str, insulation: str, compact: bool, edition: Edition) -> Rule:
+def _dimension(size: Size, insulation: str, compact: bool, edition: Edition) -> Rule:
     """The cell of the area of one insulated conductor; of a compact one where it is made so."""
     column = f"{edition.table('insulations').rows[insulation]['dimensions']} in²"
     made = compact and edition.table("compact_areas").rows.get(size, {}).get(column, "")
@@ -70,7 +71,7 @@ def _raceway(
                 allowed.rule,
                 edition.rule("raceways", trade_size, f"{method} in²"),
                 *(
-                    _dimension(size, insulation, compact, edition)
+                    _dimension(Size(size), insulation, compact, edition)
                     for size in dict.fromkeys(size for size, number in sizes if number)
                 ),
             )

@@ -13,6 +13,7 @@ from functools import lru_cache
 from math import sqrt
 
 from voltaje.core.codes import Edition, practice
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.rules.nec.drop import impedance
 from voltaje.core.units import METRES_PER_FOOT as METRES
 from voltaje.core.worksheet import Rule
@@ -24,12 +25,12 @@ STEPS_UP = (120.0, 208.0, 230.0, 240.0, 277.0, 400.0, 480.0, 600.0)
 METRIC = tuple(practice().table("metric_cables").rows)
 
 
-def is_metric(size: str) -> bool:
+def is_metric(size: Size) -> bool:
     """Whether a size is given in mm²: ``"2.5 mm²"``."""
     return size.endswith("mm²")
 
 
-def bare(size: str) -> str:
+def bare(size: Size) -> str:
     """A metric size as its table names it."""
     return size.removesuffix("mm²").strip()
 
@@ -49,7 +50,7 @@ class Ohms:
 
 @lru_cache(maxsize=1024)
 def conductor_ohms(
-    size: str, material: str, method: str, celsius: float, edition: Edition
+    size: Size, material: str, method: str, celsius: float, edition: Edition
 ) -> Ohms | None:
     """R at ``celsius`` and X of a size, AWG, kcmil or mm². ``None`` where the size is not made of
     that metal."""
@@ -71,7 +72,7 @@ def conductor_ohms(
 
 @lru_cache(maxsize=1024)
 def table_mv(
-    size: str, material: str, three_phase: bool, edition: Edition
+    size: Size, material: str, three_phase: bool, edition: Edition
 ) -> tuple[float, Rule] | None:
     """mV for each ampere and metre: the cable table's for mm² of copper; for other metric cables
     2 × R or √3 × R at 70 °C, for AWG and kcmil of the direct-current ohms of Table 8 at 75 °C."""
@@ -111,7 +112,7 @@ class Segment:
 
     name: str
     metres: float
-    size: str
+    size: Size
     amperes: complex
     mv: float = 0.0
     sets: int = 1
@@ -162,8 +163,8 @@ def lost(
 
 
 def smallest(
-    sizes: Sequence[str], percent: Callable[[str], float | None], limit: float
-) -> tuple[str, float] | None:
+    sizes: Sequence[Size], percent: Callable[[Size], float | None], limit: float
+) -> tuple[Size, float] | None:
     """The first size whose drop, in percent, is within ``limit``; sizes come smallest first and
     ``percent`` gives ``None`` where a size will not do."""
     for size in sizes:

@@ -7,12 +7,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import Literal
 
 from voltaje.core.codes import Edition
+from voltaje.core.codes.vocabulary import Metal, Size
 from voltaje.core.worksheet import Rule, fits
 
-Metal = Literal["copper", "aluminum"]
 METALS: tuple[Metal, ...] = ("copper", "aluminum")
 
 # no code figures: the columns, °C, of the ampacity table that terminals are read in
@@ -93,7 +92,7 @@ class Option:
     after ambient and adjustment, ``at_60`` and ``at_75`` in the columns of the terminals (already
     limited by insulation and cable), ``small`` the most it may be protected at (0: no limit)."""
 
-    size: str
+    size: Size
     material: Metal
     base: float
     ambient: float
@@ -173,7 +172,7 @@ def options(material: Metal, installation: Installation, edition: Edition) -> tu
         limit = float(small.get(size, {}).get(material) or 0)
         found.append(
             Option(
-                size,
+                Size(size),
                 material,
                 base,
                 ambient,
@@ -206,14 +205,14 @@ def smallest_option(
     installation: Installation,
     column: int,
     edition: Edition,
-    least: str = "",
-    most: str = "",
+    least: Size | None = None,
+    most: Size | None = None,
 ) -> Option | None:
     """The one search for a conductor by what it must carry: the smallest of that metal, run like
     that, that carries ``amperes`` A at terminals of ``column`` °C, not below the size ``least`` nor
     above ``most``. ``None`` where none does."""
     order = size_ranks(edition)
-    floor, ceiling = order.get(least, -1), order.get(most, len(order))
+    floor, ceiling = order.get(least or "", -1), order.get(most or "", len(order))
     for option in options(material, installation, edition):
         within = floor <= order[option.size] <= ceiling
         if within and fits(amperes, option.final(column)):

@@ -4,6 +4,7 @@
 that on the tape.
 """
 
+from voltaje.core.codes.vocabulary import Metal
 from voltaje.core.rules.code import Feed, Told
 from voltaje.core.rules.nec.wired.entries import (
     METHOD_LABELS,
@@ -12,7 +13,7 @@ from voltaje.core.rules.nec.wired.entries import (
     Insulation,
     Interrupting,
     Method,
-    Size,
+    SizeChoice,
     WiringEntries,
     insulation_entry,
     metal_entry,
@@ -30,7 +31,6 @@ from voltaje.core.rules.nec.wired.work import (
     volts_of,
     wires_of,
 )
-from voltaje.core.rules.nec.wiring import Metal
 
 __all__ = [
     "METHOD_LABELS",
@@ -41,7 +41,7 @@ __all__ = [
     "Interrupting",
     "Metal",
     "Method",
-    "Size",
+    "SizeChoice",
     "Sizing",
     "Told",
     "WiringEntries",

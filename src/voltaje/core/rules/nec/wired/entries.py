@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 
 from voltaje.core import units
 from voltaje.core.codes import editions
+from voltaje.core.codes.vocabulary import Metal, Size
 from voltaje.core.entries import (
     Current,
     Entries,
@@ -20,15 +21,15 @@ from voltaje.core.entries import (
 from voltaje.core.rules.nec.conductors import label
 from voltaje.core.rules.nec.ladder import Pin
 from voltaje.core.rules.nec.wired.drop import SIZING
-from voltaje.core.rules.nec.wiring import RACEWAYS, Installation, Metal
+from voltaje.core.rules.nec.wiring import RACEWAYS, Installation
 
-Size = Literal[
+SizeChoice = Literal[
     "auto", "14", "12", "10", "8", "6", "4", "3", "2", "1", "1/0", "2/0", "3/0", "4/0", "250",
     "300", "350", "400", "500", "600", "700", "750", "800", "900", "1000",
 ]  # fmt: skip
 SIZE_LABELS = {"auto": "as calculated"} | {
     name: label(name)
-    for name in Size.__args__[1:]  # type: ignore[attr-defined]
+    for name in SizeChoice.__args__[1:]  # type: ignore[attr-defined]
 }
 METHOD_LABELS = {
     "EMT": "EMT",
@@ -95,7 +96,7 @@ class WiringEntries(Entries):
     device: Current | None = entry(
         None, "Device", help="empty: as calculated", group="hand", example="30 A"
     )
-    size: Size = entry("auto", "Conductor", choices=SIZE_LABELS, group="hand")
+    size: SizeChoice = entry("auto", "Conductor", choices=SIZE_LABELS, group="hand")
     sets: Units | None = entry(None, "Sets in parallel", help="empty: one", group="hand")
     raceways: Literal["each", "one"] = entry(
         "each",
@@ -119,7 +120,8 @@ class WiringEntries(Entries):
 
     def pin(self) -> Pin:
         """What is fixed by hand."""
-        return Pin(self.device, None if self.size == "auto" else self.size, self.sets)
+        size = None if self.size == "auto" else Size(self.size)
+        return Pin(self.device, size, self.sets)
 
     @property
     def is_raceway(self) -> bool:

@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import Any
 
 from voltaje.core.codes import NotCoveredError
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.rules.code import Told
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec import ladder
@@ -81,7 +82,7 @@ def tell(sizing: Sizing, entries: Any, context: Context) -> Told:
     return Told(found.rungs, sections, findings, results, marks, headline, wires)
 
 
-def _figures(name: str, size: str, pair: Pair, ampacity: float | None = None) -> dict[str, Result]:
+def _figures(name: str, size: Size, pair: Pair, ampacity: float | None = None) -> dict[str, Result]:
     return conductor_figures(name, size, pair.sets, pair.option.material, ampacity)
 
 
@@ -109,7 +110,7 @@ def _wires(sizing: Sizing, entries: Any, context: Context) -> tuple[Wire, ...]:
     for name in wires_of(sizing.feed, entries, context):
         size = sizing.neutral_size if name == "N" else sizing.pair.option.size
         color = point.color(name) or ("white" if name == "N" else "")
-        found.append(Wire(name, color, label(size)))
+        found.append(Wire(name, color, label(Size(size))))
     return (*found, Wire("G", "green", label(sizing.ground.size)))
 
 
@@ -232,9 +233,9 @@ def _cable_rules(installation: Installation, context: Context) -> tuple[Rule, ..
 
 def _neutral(sizing: Sizing, tape: Tape, results: dict[str, Result]) -> None:
     pair, feed = sizing.pair, sizing.feed
-    text = label(sizing.neutral_size, pair.option.material, pair.sets)
+    text = label(Size(sizing.neutral_size), pair.option.material, pair.sets)
     results["neutral_conductor"] = Result(text, "", say("Neutral"))
-    results |= _figures("neutral_conductor", sizing.neutral_size, pair)
+    results |= _figures("neutral_conductor", Size(sizing.neutral_size), pair)
     tape.step(
         "neutral_conductor",
         say("Neutral: {size}", size=text),

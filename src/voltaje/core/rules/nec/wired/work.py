@@ -7,6 +7,7 @@ from math import sqrt
 from typing import Any
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.systems import Connection, System
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.rules.code import Feed
@@ -201,8 +202,8 @@ def wires_of(feed: Feed, entries: Any, context: Context) -> tuple[str, ...]:
 
 
 def smallest_neutral(
-    amperes: float, least: str, counted: int, pair: Pair, entries: Any, edition: Edition
-) -> str | None:
+    amperes: float, least: Size | None, counted: int, pair: Pair, entries: Any, edition: Edition
+) -> Size | None:
     """The smallest neutral for ``amperes`` beside those lines, not below ``least``; ``None`` where
     none carries it."""
     lies = entries.installation(counted).of_sets(pair.sets)
