@@ -373,7 +373,7 @@ def test_a_paste_with_titles_and_an_unknown_use(shop):
     expect(shop.locator("#paste")).to_be_visible()
     expect(shop.locator("#paste")).to_contain_text("2 rows")
     hands.press("Enter")
-    expect(shop.locator("#table-trouble")).to_contain_text("“pottery” is not known for use")
+    expect(shop.locator("#table-trouble")).to_contain_text("“pottery” is not known for “Use”")
     hands.press("Escape")
     settled(shop)
     shop.reload()

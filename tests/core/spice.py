@@ -1,5 +1,5 @@
 """The same network for ngspice: one frequency, steady state, every load an impedance or, at a
-harmonic order, a source of current. Transformers are a voltage and a current that follow."""
+harmonic order, a source of current. The coils of a core are inductances, coupled whole."""
 
 from __future__ import annotations
 
@@ -23,6 +23,10 @@ def _impedance(name: str, one: str, other: str, ohms: complex, hertz: float) -> 
     return [f"R{name} {one} {name}m {ohms.real:.15g}", second]
 
 
+# Ω of an ideal core's largest coil: far above all else
+NO_MAGNETIZING = 1e9
+
+
 def ngspice(
     network: Network, folder: Path, hertz: float = 60.0, order: int = 1,
     forced: dict[str, complex] | None = None,
@@ -37,9 +41,9 @@ def ngspice(
     for conductor in network.conductors:
         names.setdefault(conductor.start, f"n{len(names)}")
         names.setdefault(conductor.end, f"n{len(names)}")
-    for item in network.transformers:
-        for node in (*item.primary, *item.secondary):
-            names.setdefault(node, f"n{len(names)}")
+    for coil in network.coils:
+        names.setdefault(coil.start, f"n{len(names)}")
+        names.setdefault(coil.end, f"n{len(names)}")
     deck = ["* network"]
     for i, source in enumerate(network.sources):
         emf = complex(source.volts)
@@ -50,10 +54,10 @@ def ngspice(
         deck += _impedance(f"s{i}z", f"s{i}", names[source.plus], complex(z), hertz)
     for i, conductor in enumerate(network.conductors):
         if not conductor.open:
-            z = conductor.impedance or 1e-12
-            deck += _impedance(
-                f"c{i}", names[conductor.start], names[conductor.end], complex(z), hertz
-            )
+            one, other = names[conductor.start], names[conductor.end]
+            # a link is a source of nothing: a tiny resistance would cost the simulator its digits
+            deck += (_impedance(f"c{i}", one, other, complex(conductor.impedance), hertz)
+                     if conductor.impedance else [f"Vc{i} {one} {other} 0"])  # fmt: skip
     for i, load in enumerate(network.loads):
         if load.name in forced:
             amperes = forced[load.name]
@@ -63,13 +67,23 @@ def ngspice(
         assert load.constant == 1, "only impedances here"
         z = load.volts**2 / load.va.conjugate()
         deck += _impedance(f"d{i}", names[load.plus], names[load.minus], z, hertz)
-    for i, item in enumerate(network.transformers):
-        p, m, x, y = (names[node] for node in (*item.primary, *item.secondary))
-        deck += [f"Et{i} t{i}e {y} {p} {m} {1 / item.ratio:.15g}", f"Vt{i} t{i}e t{i}v 0",
-                 f"Ft{i} {p} {m} Vt{i} {1 / item.ratio:.15g}"]  # fmt: skip
-        deck += _impedance(f"t{i}z", f"t{i}v", x, complex(item.impedance or 1e-12), hertz)
-        if item.shunt:
-            deck += _impedance(f"t{i}m", p, m, 1 / complex(item.shunt), hertz)
+    for i, core in enumerate(network.cores):
+        # inductances by the square of the turns, coupled whole; iron as a resistance across one
+        y = complex(core.magnetizing)
+        most = max(coil.turns for coil in core.coils)
+        henry = (
+            1 / (-y.imag * 2 * pi * hertz)
+            if y.imag
+            else NO_MAGNETIZING / (2 * pi * hertz * most**2)
+        )
+        for j, coil in enumerate(core.coils):
+            deck.append(f"Lt{i}c{j} t{i}c{j} {names[coil.end]} {henry * coil.turns**2:.15g}")
+            z = complex(coil.impedance or 1e-12)
+            deck += _impedance(f"t{i}z{j}", names[coil.start], f"t{i}c{j}", z, hertz)
+            deck += [f"Kt{i}c{k}c{j} Lt{i}c{k} Lt{i}c{j} 1" for k in range(j)]
+        if y.real:
+            coil = core.coils[0]
+            deck.append(f"Rt{i}m t{i}c0 {names[coil.end]} {coil.turns**2 / y.real:.15g}")
     # a node that nothing ties to earth has no volts of its own in the simulator
     deck += [f"Rg{n} {n} 0 1e15" for n in names.values() if n != "0"]
     shown = [n for n in names.values() if n != "0"]

@@ -18,9 +18,9 @@ from voltaje.core.electrical.network import (
     Network,
     NoSolutionError,
     Source,
-    Transformer,
     solved,
     sources,
+    transformer,
 )
 from voltaje.core.electrical.network.capacity import most_at_end
 from voltaje.core.electrical.network.supplies import source_impedance
@@ -173,18 +173,23 @@ def test_equal_loads_leave_the_neutral_empty(va, z, zn, kinds) -> None:
         assert ours.amperes("N") < 1e-8 * ours.amperes("L1")
 
 
+def two(name, primary, secondary, ratio, z=0j, shunt=0j):
+    """A core with two coils; the secondary's has the core's name."""
+    return transformer(name, primary, (name, *secondary, 1.0, z), turns=ratio, shunt=shunt)
+
+
 def test_transformers_turn_volts_and_phase() -> None:
     """A delta–wye bank of 480 V to 208Y/120 V: 120 V to neutral, 30° behind; its load is seen on the
     primary through the square of the ratio; the neutral's current stays behind the delta."""
     found, bond = sources(SYSTEMS["3ph-480Y/277"])
     pairs = (("L1", "L2"), ("L2", "L3"), ("L3", "L1"))
-    bank = tuple(Transformer(f"T{i}", pair, (f"X{i}", "X0"), 480 / 120, 0.02 + 0.04j, 1e-4 - 5e-4j)
+    bank = tuple(two(f"T{i}", pair, (f"X{i}", "X0"), 480 / 120, 0.02 + 0.04j, 1e-4 - 5e-4j)
                  for i, pair in enumerate(pairs, 1))  # fmt: skip
+    plain = tuple(two(f"T{i}", pair, (f"X{i}", "X0"), 480 / 120) for i, pair in enumerate(pairs, 1))
     x0 = Conductor("X0 bond", "X0", EARTH)
     loads = tuple(impedance(f"load {i}", f"X{i}", "X0", 3000) for i in (1, 2, 3))
     ours = solved(Network(found, (*bond, x0), loads, bank))
-    ideal = solved(Network(found, (*bond, x0), loads,
-                           tuple(replace(t, impedance=0j, shunt=0j) for t in bank)))  # fmt: skip
+    ideal = solved(Network(found, (*bond, x0), loads, plain))
     assert ideal.volts("X1", "X0") == pytest.approx(120, rel=1e-3)
     turned = cmath.phase(ideal.phasor("X1", "X0") / ideal.phasor("L1", "N"))
     assert turned == pytest.approx(pi / 6)
@@ -199,8 +204,8 @@ def test_transformers_turn_volts_and_phase() -> None:
 def test_split_phase_comes_from_two_halves() -> None:
     """7,200 V to 120/240 V: unequal loads, the primary carries their sum over the ratio."""
     source = Source("line", "H1", "H2", 7200)
-    halves = (Transformer("upper", ("H1", "H2"), ("X1", "X2"), 60),
-              Transformer("lower", ("H1", "H2"), ("X2", "X3"), 60))  # fmt: skip
+    halves = (transformer("T", ("H1", "H2"), ("upper", "X1", "X2", 120, 0j),
+                          ("lower", "X2", "X3", 120, 0j), turns=7200),)  # fmt: skip
     bonds = (Conductor("a", "H2", EARTH), Conductor("b", "X2", EARTH))
     loads = (impedance("one", "X1", "X2", 2400), impedance("two", "X2", "X3", 1200))
     ours = solved(Network((source,), bonds, loads, halves))
@@ -273,12 +278,12 @@ BAD = [
     (lambda: Network((), (), (Load("l", "A", "B", 100, 0),)), "rated volts"),
     (lambda: Network((), (), (Load("l", "A", "B", 100, 120, 0.5),)), "add up to 1"),
     (lambda: Network((), (), (Load("l", "A", "B", complex("inf"), 120),)), "not a number"),
-    (lambda: Network((), (), (), (Transformer("t", ("A", "B"), ("C", "D"), 0),)), "ratio"),
+    (lambda: Network((), (), (), (two("t", ("A", "B"), ("C", "D"), 0),)), "turns"),
     (lambda: solved(Network((Source("s", "L1", "N", 120),), (LINK, replace(LINK, name="by-pass")))),
      "nothing divides"),
     (lambda: solved(Network(sources(SYSTEMS["3ph-240"])[0], (), (), tuple(
-        Transformer(f"t{i}", pair, pair2, 1.0) for i, (pair, pair2) in enumerate(
-            ((("L1", "L2"), ("A", "B")), (("L2", "L3"), ("B", "C")), (("L3", "L1"), ("C", "A"))))))),
+        two(f"t{i}", pair, pair2, 1.0) for i, (pair, pair2) in enumerate(
+            ((("L1", "L2"), ("A", "B")), (("L2", "L3"), ("B", "C")), (("L3", "L1"), ("A", "C"))))))),
      "windings close a loop"),
     (lambda: solved(Network((Source("s", "L1", "N", 120), Source("t", "L1", "N", 110)))), "nothing"),
     (lambda: solved(Network((Source("s", "L1", "N", 120),),

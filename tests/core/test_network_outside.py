@@ -23,9 +23,9 @@ from voltaje.core.electrical.network import (
     Conductor,
     Load,
     Network,
-    Transformer,
     solved,
     sources,
+    transformer,
 )
 from voltaje.core.electrical.network.solve import solve
 from voltaje.core.electrical.systems import SYSTEMS
@@ -98,7 +98,8 @@ def bank(connection: str) -> Network:
             "delta-delta": (delta, delta, 2.0), "open delta": (delta[:2], delta[:2], 2.0)}  # fmt: skip
     one, two, ratio = ends[connection]
     windings = tuple(
-        Transformer(f"T{i}", p, tuple(f"X{n}" for n in s), ratio, 0.02 + 0.05j, 1e-4 - 4e-4j)
+        transformer(f"T{i}", p, (f"T{i}", *(f"X{n}" for n in s), 1.0, 0.02 + 0.05j), turns=ratio,
+                    shunt=1e-4 - 4e-4j)
         for i, (p, s) in enumerate(zip(one, two, strict=True))
     )  # fmt: skip
     neutral = [Conductor("X bond", "XN", EARTH)] if "wye" in connection.split("-")[1:] else []

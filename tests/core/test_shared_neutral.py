@@ -172,7 +172,7 @@ def replace_system(context: Context, system: str) -> Context:
 BAD = [
     ([], {}, SPLIT, "", "No load yet"),
     (FOUR, {}, "3ph-240", "", "no neutral to share"),
-    (FOUR, {"a": "L3"}, SPLIT, "a", "choose L1 or L2"),
+    (FOUR, {"a": "L3"}, SPLIT, "a", "choose one of L1, L2"),
     ([{"id": "a", "name": "x", "length": "9 ft"}], {}, SPLIT, "loads.a.nameplate", "like 1.2 kW"),
     ([{"id": "a", "name": "x", "nameplate": "40 hp"}], {}, SPLIT, "loads.a.nameplate", "motor’s amperes"),
     ([{"id": "a", "name": "x", "nameplate": "1 kW", "circuit": "C"}], {}, SPLIT, "loads.a.circuit",

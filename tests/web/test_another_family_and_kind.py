@@ -157,7 +157,7 @@ LAMP = Kind("lamp", "Lamp", "One lamp", LampEntries, lamp_work, lamp_tell, lamp_
 
 
 def lamp_drawing(worked, below=()):
-    canvas = Canvas("A lamp")
+    canvas = Canvas(say("A lamp"))
     canvas.text(0, 10, "THE LAMP", "h")
     canvas.height = 20
     return canvas

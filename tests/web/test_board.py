@@ -14,7 +14,7 @@ from openpyxl import load_workbook
 from voltaje.web.jobs import actions
 from voltaje.web.jobs.demo import MILL
 from voltaje.web.jobs.models import Job
-from voltaje.web.sheets import board_files
+from voltaje.web.sheets import board_files, board_table
 
 
 @pytest.fixture
@@ -295,3 +295,8 @@ def test_a_row_becomes_another_kind_by_its_use_and_back(
         owner.post(reverse("jobs:undo", args=[job.pk]))
     back = circuit(board, "Glaze room lights")
     assert (back.kind, back.entries) == (part.kind, part.entries)
+
+
+def test_a_name_with_quotes_stays_a_name_in_every_cell():
+    inside = board_table.control("k", board_table.Cell("use", "motor", None), '"><img src=x>')
+    assert "<img" not in inside and "&gt;&lt;img" in inside

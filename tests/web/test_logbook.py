@@ -97,7 +97,7 @@ def test_a_file_is_looked_at_first_and_then_taken(owner, mill):
         "Nowhere,L1-N,1,V,,,,\nShop and gallery,X9,1,V,,,,\nShop and gallery,L1,12 hp,A,,,,\n"
         "Shop and gallery,L1,44.9,,2026-10-09,board,,\nShop and gallery,L1,44.9 A,,last week,,,\n"))  # fmt: skip
     page = answer.content.decode()
-    assert "1 reading" in page and "5 wrong" in page and not mill.readings.exists()
+    assert "One reading." in page and "5 wrong" in page and not mill.readings.exists()
     for words in (
         "no part “Nowhere”",
         "no point “X9”",
@@ -154,7 +154,7 @@ def test_what_a_database_cannot_hold_is_seen(owner, mill):
 def test_semicolons_and_a_byte_order_mark_are_read(owner, mill):
     text = "\ufeff" + "part;point;value;unit\nShop and gallery;L1-N;117,4;V\n"
     answer = upload(owner, mill, text)
-    assert "1 reading" in answer.content.decode()
+    assert "One reading." in answer.content.decode()
 
 
 def test_a_tampered_preview_is_refused(owner, mill):

@@ -71,12 +71,16 @@ def test_moving_by_steps_and_by_dragging(mill, tree):
         (
             "Kiln room",
             {"act": "drop", "parent": "Kiln room lights"},
-            "Nothing stands under a circuit",
+            "Nothing stands under this: Circuit",
         ),
         ("Kiln room", {"act": "drop", "parent": ""}, "Only a supply stands by itself"),
         ("Mill, 480Y/277 V", {"act": "drop", "parent": "Kiln room"}, "A supply stands by itself"),
         ("Mill, 480Y/277 V", {"act": "out"}, "nowhere to go"),
-        ("Kiln room lights", {"act": "add", "kind": "circuit"}, "Nothing stands under a circuit"),
+        (
+            "Kiln room lights",
+            {"act": "add", "kind": "circuit"},
+            "Nothing stands under this: Circuit",
+        ),
     ],
 )
 def test_what_may_not_stand_there_is_said_and_not_done(mill, tree, part, posted, words):

@@ -15,8 +15,9 @@ from voltaje.core.electrical.lines import phasors, place
 from voltaje.core.electrical.network import (
     EARTH,
     Conductor,
+    Core,
     Load,
-    Transformer,
+    transformer,
 )
 from voltaje.core.electrical.systems import Demand, Piece, SupplyPoint, System
 from voltaje.core.parts import PartInput
@@ -33,7 +34,7 @@ class Building:
 
     conductors: list[Conductor] = field(default_factory=list)
     loads: list[Load] = field(default_factory=list)
-    transformers: list[Transformer] = field(default_factory=list)
+    cores: list[Core] = field(default_factory=list)
     ends: dict[tuple[str, str], str] = field(default_factory=dict)
     systems: dict[str, System] = field(default_factory=dict)
     primaries: dict[str, tuple[str, str]] = field(default_factory=dict)
@@ -115,23 +116,22 @@ def put_bank(
     closed = system.phases == 3 and (system.high_leg or not system.has_neutral)
     if not bank.percent and closed and bank.connection != "open delta":
         windings = windings[:-1]  # two ideal windings hold a delta; a third would only close it
-    size = bank.kva * 1000 / (len({pair for pair, *_ in windings}))
-    for index, (pair, behind, primary, secondary) in enumerate(windings):
-        volts = secondary * scale
-        share = sum(1 for other, *_ in windings if other == pair)
-        base = volts**2 / (size / share)
-        ohms = bank.percent / 100 * base
-        z = complex(ohms, ohms * X_TO_R) / sqrt(1 + X_TO_R**2)
-        b.primaries[f"{part.id}/T{index}"] = pair
-        b.transformers.append(
-            Transformer(
-                f"{part.id}/T{index}",
-                (one[pair[0]], one[pair[1]]),
-                (f"{part.id}/X{behind[0]}", f"{part.id}/X{behind[1]}"),
-                primary / volts,
-                z,
-            )
-        )
+    # windings with one primary are coils of one core: the halves of a split secondary
+    cores: dict[tuple[str, str], list[tuple[tuple[str, str], float, float]]] = {}
+    for pair, behind, primary, secondary in windings:
+        cores.setdefault(pair, []).append((behind, primary, secondary * scale))
+    size = bank.kva * 1000 / len(cores)
+    for index, (pair, coils) in enumerate(cores.items()):
+        name = f"{part.id}/T{index}"
+        b.primaries[name] = pair
+        secondaries = []
+        for number, (behind, _, volts) in enumerate(coils):
+            ohms = bank.percent / 100 * volts**2 / (size / len(coils))
+            z = complex(ohms, ohms * X_TO_R) / sqrt(1 + X_TO_R**2)
+            ends = (f"{part.id}/X{behind[0]}", f"{part.id}/X{behind[1]}")
+            secondaries.append((f"{name}/{number}", *ends, volts, z))
+        at_primary = (one[pair[0]], one[pair[1]])
+        b.cores.append(transformer(name, at_primary, *secondaries, turns=coils[0][1]))
     b.systems[part.id] = system
     if system.has_neutral:
         b.conductors.append(Conductor(f"{part.id}/bond", f"{part.id}/XN", EARTH))

@@ -101,11 +101,11 @@ def _one_supply(
     factors = demand_factors(demands.get(root, Demand()), base)
     _bring(b, parts, points, below_points, demands, found, base, factors)
     _load(b, parts, demands, factors)
-    if not b.lost and not b.transformers:
+    if not b.lost and not b.cores:
         return {}
     try:
-        full = solved(Network(emfs, tuple(b.conductors), tuple(b.loads), tuple(b.transformers)))
-        bare = _without_load(Network(emfs, tuple(b.conductors), (), tuple(b.transformers)))
+        full = solved(Network(emfs, tuple(b.conductors), tuple(b.loads), tuple(b.cores)))
+        bare = _without_load(Network(emfs, tuple(b.conductors), (), tuple(b.cores)))
     except NoSolutionError as error:
         return {root: Collapse(error.share)}
     except ElementError as error:

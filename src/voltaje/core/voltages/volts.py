@@ -90,10 +90,11 @@ def _inside(
     """Percent that transformers lose in themselves on the way, by pair of conductors; the parent's
     where the part is none. A bank's is what is lost up to its secondary's terminals less what the
     conductors ahead of it lose."""
-    bank = [t for t in b.transformers if t.name.startswith(f"{part}/T")]
+    bank = [core.coils[0] for core in b.cores if core.name.startswith(f"{part}/T")]
     if not bank:
         return dict(above)
-    ahead = max(100 * (1 - full.volts(*t.primary) / bare.volts(*t.primary)) for t in bank)
+    fed = [(coil.start, coil.end) for coil in bank]
+    ahead = max(100 * (1 - full.volts(*pair) / bare.volts(*pair)) for pair in fed)
     ahead -= max(above.values(), default=0.0)
     found = {}
     for one, other in _pairs(b.systems[part]):
@@ -129,13 +130,13 @@ def _inflows(
         into[at][other] -= full.current(load.name)
     for part in reversed([p for p in parts if p.id in b.systems and p.parent]):
         parent = into[part.parent or ""]
-        bank = [t for t in b.transformers if t.name.startswith(f"{part.id}/T")]
+        bank = [core for core in b.cores if core.name.startswith(f"{part.id}/T")]
         if not bank:
             for wire, amperes in into[part.id].items():
                 parent[wire] += amperes
-        for winding in bank:
-            taken = full.current(winding.name) / winding.ratio
-            for wire, sign in zip(b.primaries[winding.name], (1, -1), strict=True):
+        for core in bank:
+            taken = full.current(core.coils[0].name)
+            for wire, sign in zip(b.primaries[core.name], (1, -1), strict=True):
                 parent[wire] += sign * taken
     return into
 

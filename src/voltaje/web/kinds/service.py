@@ -86,9 +86,10 @@ def _electrodes(canvas: Canvas, worked: Worked, y: float) -> Canvas:
         canvas.line(f"M20 {y + 10}H120", "wire green", f"electrode_{name}", tip)
         for index, half in enumerate((9, 6, 3)):
             canvas.line(f"M{126 + 5 * index} {y + 10 - half}v{2 * half}", "outline")
-        canvas.text(154, y + 14, say("{where}: {size}", size=size, where=ELECTRODES[name]), "b")
+        canvas.text(154, y + 9, size, "b")
+        canvas.text(154, y + 22, ELECTRODES[name], "s")
         canvas.row(ELECTRODES[name], size)
-        y += 28
+        y += 32
     canvas.height = y + 12
     return canvas
 

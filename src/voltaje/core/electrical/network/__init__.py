@@ -12,13 +12,16 @@ from typing import TYPE_CHECKING, Literal
 
 from voltaje.core.electrical.network.elements import (
     EARTH,
+    Coil,
     Conductor,
+    Core,
     ElementError,
     Load,
     Network,
     NoSolutionError,
+    ShortError,
     Source,
-    Transformer,
+    transformer,
 )
 from voltaje.core.electrical.network.supplies import sources
 
@@ -27,16 +30,19 @@ if TYPE_CHECKING:
 
 __all__ = [
     "EARTH",
+    "Coil",
     "Conductor",
+    "Core",
     "ElementError",
     "Load",
     "Network",
     "NoSolutionError",
+    "ShortError",
     "Solution",
     "Source",
-    "Transformer",
     "solved",
     "sources",
+    "transformer",
 ]
 
 
@@ -47,7 +53,7 @@ def solved(
 
     Raises :class:`NoSolutionError` where the loads are more than can be carried, and
     :class:`ElementError` for loops without impedance and loads between conductors of one
-    potential.
+    potential, :class:`ShortError` for a joint that closes coils or sources of different volts.
     """
     from voltaje.core.electrical.network import solution
 

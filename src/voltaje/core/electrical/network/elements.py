@@ -9,17 +9,31 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import isfinite
 
+from voltaje.core.worksheet import Text, figure, say
+
 EARTH = "earth"
 
 
 class ElementError(ValueError):
     """An element that cannot stand in a network. Knows the element's name and the field."""
 
-    def __init__(self, name: str, field: str, words: str) -> None:
+    def __init__(self, name: str, field: str, words: Text | str) -> None:
         super().__init__(f"{name}: {words}")
         self.name = name
         self.field = field
-        self.words = words
+        self.words = str(words)
+
+
+class ShortError(ElementError):
+    """A joint that would tie two points of different volts together with nothing between that
+    limits the current. ``name`` is the joint, ``volts`` what stands across it while it is open."""
+
+    def __init__(self, name: str, volts: complex) -> None:
+        words = say(
+            "it would be closed on {volts} V without impedance", volts=figure(abs(volts), 1)
+        )
+        super().__init__(name, "end", words)
+        self.volts = volts
 
 
 class NoSolutionError(ValueError):
@@ -82,17 +96,41 @@ class Load:
 
 
 @dataclass(frozen=True, slots=True)
-class Transformer:
-    """Two windings on one core. ``ratio`` is the primary's volts over the secondary's at no load;
-    ``impedance`` stands in the secondary (0: ideal), ``shunt`` is the admittance of iron and
-    magnetizing current across the primary, S."""
+class Coil:
+    """A coil from ``start``, its dotted end, to ``end``. ``turns`` are turns, or the rated volts
+    that stand for them; ``impedance`` is its own leakage and resistance (0: ideal). Its current is
+    positive into the dotted end."""
 
     name: str
-    primary: tuple[str, str]
-    secondary: tuple[str, str]
-    ratio: float
+    start: str
+    end: str
+    turns: float
     impedance: complex = 0j
-    shunt: complex = 0j
+
+
+@dataclass(frozen=True, slots=True)
+class Core:
+    """Coils that share one flux: the volts of each are its turns times the volts per turn, and
+    the ampere-turns of all add up to what magnetizes the core. ``magnetizing`` is that, in
+    ampere-turns for each volt per turn (0: nothing): S across a coil of one turn."""
+
+    name: str
+    coils: tuple[Coil, ...]
+    magnetizing: complex = 0j
+
+
+def transformer(
+    name: str,
+    primary: tuple[str, str],
+    *secondaries: tuple[str, str, str, float, complex],
+    turns: float = 1.0,
+    shunt: complex = 0j,
+) -> Core:
+    """A core with a primary of ``turns`` and any secondaries: name, dotted end, other end, turns,
+    impedance. ``shunt`` is the admittance of iron and magnetizing current across the primary, S.
+    The primary's coil is named ``name/in``."""
+    coils = (Coil(f"{name}/in", *primary, turns), *(Coil(*item) for item in secondaries))
+    return Core(name, coils, shunt * turns**2)
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,44 +138,58 @@ class Network:
     """All elements together. Any topology: trees, loops, islands.
 
     Raises :class:`ElementError` for names used twice, figures that are no numbers, loads without
-    volts or whose shares do not add up, resistances below zero.
+    volts or whose shares do not add up, resistances below zero, coils without turns.
     """
 
     sources: tuple[Source, ...]
     conductors: tuple[Conductor, ...] = ()
     loads: tuple[Load, ...] = ()
-    transformers: tuple[Transformer, ...] = ()
+    cores: tuple[Core, ...] = ()
+
+    @property
+    def coils(self) -> tuple[Coil, ...]:
+        """All coils, core by core."""
+        return tuple(coil for core in self.cores for coil in core.coils)
 
     def __post_init__(self) -> None:
         seen: set[str] = set()
-        carrying: list[Source | Conductor | Transformer] = [
+        carrying: list[Source | Conductor | Coil] = [
             *self.sources,
             *self.conductors,
-            *self.transformers,
+            *self.coils,
         ]
         for element in (*carrying, *self.loads):
             if element.name in seen:
-                raise ElementError(element.name, "name", "the name is used twice in the network")
+                raise ElementError(
+                    element.name, "name", say("the name is used twice in the network")
+                )
             seen.add(element.name)
         for item in carrying:
             z = complex(item.impedance)
             if not (isfinite(z.real) and isfinite(z.imag)):
-                raise ElementError(item.name, "impedance", "the impedance is not a number")
+                raise ElementError(item.name, "impedance", say("the impedance is not a number"))
             if z.real < 0:
-                raise ElementError(item.name, "impedance", "a resistance cannot be below zero")
-        for winding in self.transformers:
-            if not (isfinite(winding.ratio) and winding.ratio > 0):
-                raise ElementError(winding.name, "ratio", "the ratio must be above zero")
+                raise ElementError(item.name, "impedance", say("a resistance cannot be below zero"))
+        for coil in self.coils:
+            if not (isfinite(coil.turns) and coil.turns > 0):
+                raise ElementError(coil.name, "turns", say("a coil needs turns, above zero"))
+            if coil.start == coil.end:
+                raise ElementError(coil.name, "end", say("both ends stand on one conductor"))
+        for core in self.cores:
+            if not core.coils:
+                raise ElementError(core.name, "coils", say("a core needs a coil"))
         for load in self.loads:
             if not (isfinite(load.va.real) and isfinite(load.va.imag)):
-                raise ElementError(load.name, "va", "the load is not a number")
+                raise ElementError(load.name, "va", say("the load is not a number"))
             if not (isfinite(load.volts) and load.volts > 0):
-                raise ElementError(load.name, "volts", "a load needs its rated volts, above zero")
+                raise ElementError(
+                    load.name, "volts", say("a load needs its rated volts, above zero")
+                )
             if abs(load.power + load.current + load.constant - 1) > 1e-9:
                 raise ElementError(
                     load.name,
                     "power",
-                    "the shares of constant power, current and impedance must add up to 1",
+                    say("the shares of constant power, current and impedance must add up to 1"),
                 )
             if load.plus == load.minus:
-                raise ElementError(load.name, "minus", "both ends stand on one conductor")
+                raise ElementError(load.name, "minus", say("both ends stand on one conductor"))

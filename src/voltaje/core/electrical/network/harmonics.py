@@ -11,14 +11,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.sparse.linalg import splu
 
-from voltaje.core.electrical.network.solve import Solved
+from voltaje.core.electrical.network.solve import Solved, factored
 from voltaje.core.electrical.network.tableau import (
     Floats,
     Phasors,
     Tableau,
-    branch_currents,
+    currents,
     equations,
 )
 
@@ -29,7 +28,7 @@ class Order:
 
     volts: Phasors
     branches: Phasors
-    windings: Phasors
+    coils: Phasors
     loads: Phasors
 
 
@@ -43,17 +42,17 @@ def solve_order(t: Tableau, base: Solved, order: int, shares: Floats) -> Order:
     # capacitive vars answer a higher order with more current, inductive ones with less
     reactance = np.where(z.imag >= 0, z.imag * order, z.imag / order)
     admittance[on] = 1 / (z.real + 1j * reactance)
-    matrix, _ = equations(t, base.reach.pins, admittance, order)
+    matrix, _ = equations(t, base.reach.pins, admittance, base.reach.live, order)
     current = base.loads
     forced = np.where(soft, 0, shares * np.abs(current) * np.exp(1j * order * np.angle(current)))
     right = np.zeros(matrix.shape[0] + 1, dtype=np.complex128)
     np.add.at(right, t.plus, -forced)
     np.add.at(right, t.minus, forced)
-    x = splu(matrix).solve(right[1:])
+    x = factored(matrix).solve(right[1:])
     volts = np.concatenate((np.zeros(1, dtype=np.complex128), x[: t.nodes - 1]))
-    branches, windings = branch_currents(t, volts, x[t.nodes - 1 :], order)
+    branches, coils = currents(t, volts, x[t.nodes - 1 :], order)
     loads = forced + admittance * (volts[t.plus] - volts[t.minus])
-    return Order(volts, branches, windings, loads)
+    return Order(volts, branches, coils, loads)
 
 
 def orders(loads: Sequence[tuple[tuple[int, float], ...]]) -> dict[int, Floats]:

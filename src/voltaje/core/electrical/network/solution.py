@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from functools import lru_cache
 from math import sqrt
 
 import numpy as np
@@ -11,11 +12,13 @@ import numpy as np
 from voltaje.core.electrical.network.capacity import largest_share
 from voltaje.core.electrical.network.elements import (
     EARTH,
+    Coil,
     Conductor,
     ElementError,
     Load,
     Network,
     NoSolutionError,
+    ShortError,
     Source,
 )
 from voltaje.core.electrical.network.harmonics import orders, solve_order
@@ -26,6 +29,7 @@ from voltaje.core.electrical.network.solve import (
     solve,
 )
 from voltaje.core.electrical.network.tableau import Phasors, Tableau
+from voltaje.core.worksheet import say
 
 NO_VOLTS = 0.01
 
@@ -43,7 +47,7 @@ class Solution:
     """Volts and amperes by name.
 
     ``waves`` holds the phasors by order, 1 the fundamental. Amperes: in a conductor from its start
-    to its end, out of a source's plus, into a load's plus, out of a transformer's secondary.
+    to its end, out of a source's plus, into a load's plus and into a coil's dotted end.
     ``dead`` are nodes that no source reaches, ``floating`` those from which the volts of a piece
     without earth are counted, ``series`` loads that stand in series with others behind an opening
     and are taken as impedances. ``mismatch`` is Kirchhoff's first law checked on the answer: the
@@ -84,11 +88,26 @@ class Solution:
         raise KeyError(name)
 
     def loss(self, name: str) -> float:
-        """Watts lost in a conductor, all orders."""
-        for item in self.network.conductors:
+        """Watts lost in a conductor, a coil or behind a source, all orders. Raises ``KeyError``."""
+        every: list[Source | Conductor | Coil] = [
+            *self.network.conductors,
+            *self.network.coils,
+            *self.network.sources,
+        ]
+        for item in every:
             if item.name == name:
                 return self.amperes(name) ** 2 * complex(item.impedance).real
         raise KeyError(name)
+
+    def joints(self, node: str) -> str:
+        """The one node that stands for all that closed conductors without impedance tie to it."""
+        return _roots(self.network, ideal=True).get(node, node)
+
+    def tied(self, one: str, other: str) -> bool:
+        """Whether anything that conducts ties the two together, so that a meter reads between them:
+        conductors, coils, sources, loads, not the flux of a core."""
+        roots = _roots(self.network, ideal=False)
+        return roots.get(one, one) == roots.get(other, other)
 
     @property
     def losses(self) -> float:
@@ -110,27 +129,33 @@ def solved(network: Network, method: Method | None = None) -> Solution:
     except NoImpedanceError as error:
         branches: list[Source | Conductor] = [*network.sources, *_closed(network)]
         found = [branches[i].name for i in error.branches if i < len(branches)]
+        _name_the_short(network, error)
         if not found:
-            names_of = [item.name for item in network.transformers if not item.impedance]
+            ideal = [coil.name for coil in network.coils if not coil.impedance]
             raise ElementError(
-                names_of[-1] if names_of else "network",
+                ideal[-1] if ideal else "network",
                 "impedance",
-                "its windings close a loop without impedance: give the transformer its impedance",
+                say(
+                    "its windings close a loop without impedance: give the transformer its"
+                    " impedance"
+                ),
             ) from error
         raise ElementError(
             found[-1],
             "impedance",
-            f"it closes a loop without impedance with"
-            f" {', '.join(found[:-1])}: nothing divides the current between them; give one of them"
-            " a length",
+            say(
+                "it closes a loop without impedance with {others}: nothing divides the current"
+                " between them; give one of them a length",
+                others=", ".join(found[:-1]),
+            ),
         ) from error
     except NotSettledError as error:
         _check_no_load(t, network)
         raise NoSolutionError(network.loads[error.worst].name, largest_share(t)) from error
-    waves = {1: _wave(network, names, base.volts, base.branches, base.windings, base.loads)}
+    waves = {1: _wave(network, names, base.volts, base.branches, base.coils, base.loads)}
     for order, shares in orders([load.harmonics for load in network.loads]).items():
         w = solve_order(t, base, order, shares)
-        waves[order] = _wave(network, names, w.volts, w.branches, w.windings, w.loads)
+        waves[order] = _wave(network, names, w.volts, w.branches, w.coils, w.loads)
     by_index = list(names)
     return Solution(
         network,
@@ -149,6 +174,41 @@ def solved(network: Network, method: Method | None = None) -> Solution:
     )
 
 
+@lru_cache(maxsize=64)
+def _roots(network: Network, ideal: bool) -> Mapping[str, str]:
+    """For each node the one that stands for its piece: of ``ideal`` conductors alone, or of all."""
+    top: dict[str, str] = {}
+
+    def root(node: str) -> str:
+        while top.get(node, node) != node:
+            node = top[node]
+        return node
+
+    pairs = [(c.start, c.end) for c in _closed(network) if not (ideal and c.impedance)]
+    if not ideal:
+        pairs += [(coil.start, coil.end) for coil in network.coils]
+        pairs += [(source.plus, source.minus) for source in network.sources]
+        pairs += [(load.plus, load.minus) for load in network.loads]
+    for one, other in pairs:
+        top[root(other)] = root(one)
+    return {node: root(node) for pair in pairs for node in pair}
+
+
+def _name_the_short(network: Network, error: NoImpedanceError) -> None:
+    """Raises :class:`ShortError` for the last joint that, left open, has volts across it."""
+    for joint in reversed([item for item in network.conductors if not item.impedance]):
+        if joint.open:
+            continue
+        left = tuple(replace(c, open=True) if c is joint else c for c in network.conductors)
+        try:
+            apart = solved(replace(network, conductors=left))
+        except (ElementError, NoSolutionError):
+            continue
+        across = apart.phasor(joint.start, joint.end)
+        if abs(across) > NO_VOLTS:
+            raise ShortError(joint.name, across) from error
+
+
 def _closed(network: Network) -> list[Conductor]:
     return [item for item in network.conductors if not item.open]
 
@@ -161,9 +221,9 @@ def _nodes(network: Network) -> dict[str, int]:
     for item in network.conductors:
         names.setdefault(item.start, len(names))
         names.setdefault(item.end, len(names))
-    for winding in network.transformers:
-        for node in (*winding.primary, *winding.secondary):
-            names.setdefault(node, len(names))
+    for coil in network.coils:
+        names.setdefault(coil.start, len(names))
+        names.setdefault(coil.end, len(names))
     for load in network.loads:
         names.setdefault(load.plus, len(names))
         names.setdefault(load.minus, len(names))
@@ -172,23 +232,13 @@ def _nodes(network: Network) -> dict[str, int]:
 
 def _tableau(network: Network, names: Mapping[str, int]) -> Tableau:
     closed = _closed(network)
-    shunts = [item for item in network.transformers if item.shunt]
-    start = [
-        *(s.plus for s in network.sources),
-        *(c.start for c in closed),
-        *(w.primary[0] for w in shunts),
-    ]
-    end = [
-        *(s.minus for s in network.sources),
-        *(c.end for c in closed),
-        *(w.primary[1] for w in shunts),
-    ]
-    z = [
-        *(s.impedance for s in network.sources),
-        *(c.impedance for c in closed),
-        *(1 / w.shunt for w in shunts),
-    ]
-    emf = [*(s.volts for s in network.sources), *[0j] * (len(closed) + len(shunts))]
+    start = [*(s.plus for s in network.sources), *(c.start for c in closed)]
+    end = [*(s.minus for s in network.sources), *(c.end for c in closed)]
+    z = [*(s.impedance for s in network.sources), *(c.impedance for c in closed)]
+    emf = [*(s.volts for s in network.sources), *[0j] * len(closed)]
+    coils = network.coils
+    most = [max(coil.turns for coil in core.coils) for core in network.cores]
+    core = [index for index, one in enumerate(network.cores) for _ in one.coils]
     loads = network.loads
     return Tableau(
         len(names),
@@ -203,12 +253,15 @@ def _tableau(network: Network, names: Mapping[str, int]) -> Tableau:
         np.array([[load.power, load.current, load.constant] for load in loads], dtype=np.float64)
         .reshape(-1, 3)
         .T,
+        np.array([names[coil.start] for coil in coils], dtype=np.int64),
+        np.array([names[coil.end] for coil in coils], dtype=np.int64),
+        np.array([coil.impedance for coil in coils], dtype=np.complex128),
+        np.array([c.turns / most[i] for c, i in zip(coils, core, strict=True)], dtype=np.float64),
+        np.array(core, dtype=np.int64),
         np.array(
-            [[names[n] for n in (*w.primary, *w.secondary)] for w in network.transformers],
-            dtype=np.int64,
-        ).reshape(-1, 4),
-        np.array([w.ratio for w in network.transformers], dtype=np.float64),
-        np.array([w.impedance for w in network.transformers], dtype=np.complex128),
+            [one.magnetizing / n**2 for one, n in zip(network.cores, most, strict=True)],
+            dtype=np.complex128,
+        ),
     )
 
 
@@ -217,7 +270,7 @@ def _wave(
     names: Mapping[str, int],
     volts: Phasors,
     branches: Phasors,
-    windings: Phasors,
+    coils: Phasors,
     loads: Phasors,
 ) -> Wave:
     amperes: dict[str, complex] = {}
@@ -226,7 +279,7 @@ def _wave(
         amperes[source.name] = -next(found)
     for item in network.conductors:
         amperes[item.name] = 0j if item.open else next(found)
-    amperes.update(zip((w.name for w in network.transformers), windings.tolist(), strict=True))
+    amperes.update(zip((coil.name for coil in network.coils), coils.tolist(), strict=True))
     amperes.update(zip((load.name for load in network.loads), loads.tolist(), strict=True))
     return Wave(dict(zip(names, volts.tolist(), strict=True)), amperes)
 
@@ -250,5 +303,5 @@ def _check_no_load(t: Tableau, network: Network) -> None:
             raise ElementError(
                 load.name,
                 "minus",
-                "both its ends stand on conductors of the same potential: it gets no volts",
+                say("both its ends stand on conductors of the same potential: it gets no volts"),
             )

@@ -22,7 +22,7 @@ from voltaje.core.electrical.network.tableau import (
     Phasors,
     Reach,
     Tableau,
-    branch_currents,
+    currents,
     equations,
     gathered,
     leaving,
@@ -33,6 +33,9 @@ Method = Literal["sweep", "matrix", "newton"]
 TOLERANCE = 1e-10  # of the highest EMF
 SETTLES = 60
 NEWTON_STEPS = 40
+SINGULAR = 1e-14  # of the largest pivot
+CONSISTENT = 1e-7  # of the largest EMF
+MOST_BY_NORM = 600
 # even at the edge of what can be carried a step leaves about half of what was wrong; where so many
 # steps together leave more than half, there is no solution to come to
 STALLED_AFTER = 6
@@ -57,12 +60,13 @@ class NoImpedanceError(ValueError):
 
 @dataclass(slots=True)
 class Solved:
-    """Volts of each node (with earth), amperes in each branch, out of each secondary and into each
-    load's plus. ``mismatch`` is the largest sum of amperes at a node over the largest current."""
+    """Volts of each node (with earth), amperes in each branch, into each coil's dotted end and into
+    each load's plus. ``mismatch`` is the largest sum of amperes at a node over the largest
+    current."""
 
     volts: Phasors
     branches: Phasors
-    windings: Phasors
+    coils: Phasors
     loads: Phasors
     reach: Reach
     iterations: int
@@ -158,7 +162,7 @@ def _adjacent(one: Ints, other: Ints, count: int) -> Any:
 def tree_of(t: Tableau) -> Tree | None:
     """The branches as a tree; ``None`` where they close loops or leave nodes apart."""
     count = t.nodes
-    if len(t.z) != count - 1 or len(t.ratio):
+    if len(t.z) != count - 1 or len(t.core):
         return None
     one, other = np.concatenate((t.start, t.end)), np.concatenate((t.end, t.start))
     order, before = depth_first_order(_adjacent(one, other, count), 0)
@@ -232,14 +236,41 @@ def _sweep(t: Tableau) -> Solved | None:
     return None
 
 
-def _by_matrix(t: Tableau, found: Reach, method: Method | None) -> Solved:
-    linear = linear_admittance(t, found.soft)
-    matrix, right = equations(t, found.pins, linear)
+class LeastNorm:
+    """What stands for the inverse of a matrix that has none: where coils without impedance close
+    a loop whose volts add up to nothing, no current is taken to circulate in it."""
+
+    def __init__(self, matrix: csc_array[Any]) -> None:
+        self.inverse = np.linalg.pinv(matrix.toarray(), rcond=1e-11)
+
+    def solve(self, right: Phasors) -> Phasors:
+        return np.asarray(self.inverse @ right)
+
+
+def factored(matrix: csc_array[Any]) -> Any:
+    """The matrix, ready to solve with; a singular one by least norm. Raises
+    :class:`NoImpedanceError` where it is too large for that."""
     try:
         factor = splu(matrix, permc_spec="COLAMD")
-    except RuntimeError as error:  # ideal windings that close a loop
-        raise NoImpedanceError([]) from error
+        pivots = np.abs(factor.U.diagonal())
+        if float(pivots.min(initial=1.0)) > SINGULAR * float(pivots.max(initial=1.0)):
+            return factor
+    except RuntimeError as error:
+        if matrix.shape[0] > MOST_BY_NORM:
+            raise NoImpedanceError([]) from error
+    if matrix.shape[0] > MOST_BY_NORM:
+        return factor
+    return LeastNorm(matrix)
+
+
+def _by_matrix(t: Tableau, found: Reach, method: Method | None) -> Solved:
+    linear = linear_admittance(t, found.soft)
+    matrix, right = equations(t, found.pins, linear, found.live)
+    factor = factored(matrix)
     x = factor.solve(right)
+    scale = float(np.abs(right).max(initial=1.0))
+    if not float(np.abs(matrix @ x - right).max(initial=0.0)) <= CONSISTENT * scale:
+        raise NoImpedanceError([])  # ideal coils that close a loop of volts
     limit = TOLERANCE * float(np.abs(t.emf).max(initial=1.0))
     last = np.inf
     if method != "newton":
@@ -355,29 +386,29 @@ def _unpack(
     t: Tableau, x: Phasors, found: Reach, linear: Phasors, step: int, method: Method
 ) -> Solved:
     volts = np.concatenate((np.zeros(1, dtype=np.complex128), x[: t.nodes - 1]))
-    branches, windings = branch_currents(t, volts, x[t.nodes - 1 :])
+    branches, coils = currents(t, volts, x[t.nodes - 1 :])
     across = volts[t.plus] - volts[t.minus]
     load = drawn(t, across, found.soft) + linear * across
-    return _finish(t, volts, branches, windings, load, found, step, method)
+    return _finish(t, volts, branches, coils, load, found, step, method)
 
 
 def _finish(
     t: Tableau,
     volts: Phasors,
     branches: Phasors,
-    windings: Phasors,
+    coils: Phasors,
     load: Phasors,
     found: Reach,
     step: int,
     method: Method,
 ) -> Solved:
-    sums = np.abs(leaving(t, branches, windings, load))
+    sums = np.abs(leaving(t, branches, coils, load))
     sums[0] = 0.0
     most = max(float(np.abs(branches).max(initial=0.0)), float(np.abs(load).max(initial=0.0)))
     return Solved(
         volts,
         branches,
-        windings,
+        coils,
         load,
         found,
         step,

@@ -33,10 +33,10 @@ def _phasors(values: Any = ()) -> Phasors:
 class Tableau:
     """``nodes`` counts the nodes with earth, which is node 0.
 
-    Branches (m): ``start``, ``end``, ``z`` in Ω, ``emf`` in V. Windings (t, 4): primary plus and
-    minus, secondary plus and minus, with ``ratio`` and ``winding_z`` in Ω on the secondary. Loads
-    (k): ``plus``, ``minus``, ``va`` at ``rated`` V, and ``shares`` (3, k) of constant power,
-    current and impedance.
+    Branches (m): ``start``, ``end``, ``z`` in Ω, ``emf`` in V. Coils (c): ``coil_start`` (dotted),
+    ``coil_end``, ``coil_z`` in Ω, ``turns`` over the most of their ``core``'s; cores: ``core_y`` in
+    S across such a coil. Loads (k): ``plus``, ``minus``, ``va`` at ``rated`` V, and ``shares``
+    (3, k) of constant power, current and impedance.
     """
 
     nodes: int
@@ -49,18 +49,25 @@ class Tableau:
     va: Phasors
     rated: Floats
     shares: Floats
-    windings: Ints = field(default_factory=lambda: np.zeros((0, 4), dtype=np.int64))
-    ratio: Floats = field(default_factory=lambda: np.zeros(0))
-    winding_z: Phasors = field(default_factory=_phasors)
+    coil_start: Ints = field(default_factory=_ints)
+    coil_end: Ints = field(default_factory=_ints)
+    coil_z: Phasors = field(default_factory=_phasors)
+    turns: Floats = field(default_factory=lambda: np.zeros(0))
+    core: Ints = field(default_factory=_ints)
+    core_y: Phasors = field(default_factory=_phasors)
 
     @property
     def ends(self) -> tuple[Ints, Ints]:
-        """Both ends of everything that conducts: branches, then both windings of each core."""
-        w = self.windings
+        """Both ends of everything that conducts: branches, then coils."""
         return (
-            np.concatenate((self.start, w[:, 0], w[:, 2])),
-            np.concatenate((self.end, w[:, 1], w[:, 3])),
+            np.concatenate((self.start, self.coil_start)),
+            np.concatenate((self.end, self.coil_end)),
         )
+
+    @property
+    def first(self) -> Ints:
+        """For each coil the index of its core's first one; coils stand core by core."""
+        return np.searchsorted(self.core, self.core)
 
 
 def components(nodes: int, *ends: tuple[Ints, Ints]) -> Ints:
@@ -85,8 +92,7 @@ class Reach:
 def reach(t: Tableau) -> Reach:
     """Looks at what is joined to what."""
     start, end = t.ends
-    w = t.windings
-    across = (w[:, 0], w[:, 2])
+    across = (t.coil_start, t.coil_start[t.first])
     fed = t.emf != 0
     firm = components(t.nodes, (start, end), across)
     by_source = np.zeros(t.nodes, dtype=bool)
@@ -99,11 +105,12 @@ def reach(t: Tableau) -> Reach:
     loose = np.unique(metal[metal != metal[0]])
     # its own source's minus, a neutral where there is one, is the natural point to count from
     first = np.full(t.nodes, -1, dtype=np.int64)
-    for nodes in (np.arange(t.nodes - 1, -1, -1), w[:, 3], t.end[fed]):
+    behind = t.coil_end[t.first != np.arange(len(t.core))]
+    for nodes in (np.arange(t.nodes - 1, -1, -1), behind, t.end[fed]):
         first[metal[nodes]] = nodes
     energy = (
         components(t.nodes, (start, end), (t.plus, t.minus), across)
-        if soft.any() or len(w)
+        if soft.any() or len(t.core)
         else metal
     )
     energy_fed = np.zeros(t.nodes, dtype=bool)
@@ -112,13 +119,13 @@ def reach(t: Tableau) -> Reach:
 
 
 def equations(
-    t: Tableau, pins: Ints, admittance: Phasors, order: int = 1
+    t: Tableau, pins: Ints, admittance: Phasors, live: Flags, order: int = 1
 ) -> tuple[csc_array[Any], Phasors]:
-    """Matrix and right side for the unknowns: volts of nodes 1…, then the current of each branch
-    and winding without impedance. ``admittance`` stands across each load. At a harmonic order the
-    reactances grow and the EMFs are none."""
+    """Matrix and right side for the unknowns: volts of nodes 1…, the current of each branch without
+    impedance, of each coil, the volts per turn of each core. ``admittance`` stands across each
+    load; a core without ``live`` nodes has no flux. At a harmonic order the reactances grow and
+    the EMFs are none."""
     z = t.z if order == 1 else t.z.real + 1j * order * t.z.imag
-    wz = t.winding_z if order == 1 else t.winding_z.real + 1j * order * t.winding_z.imag
     emf = t.emf if order == 1 else np.zeros_like(t.emf)
     free = z != 0
     tight = np.flatnonzero(~free)
@@ -137,23 +144,21 @@ def equations(
         rows += [nodes, at]
         cols += [at, nodes]
         data += [sign, sign]
-    # windings: (v1 − v2) ÷ ratio − (v3 − v4) = z J, with J out of the secondary
-    weights = np.stack(
-        (1 / t.ratio, -1 / t.ratio, -np.ones_like(t.ratio), np.ones_like(t.ratio)), axis=1
-    )
-    real = wz != 0
-    for a in range(4):
-        for b in range(4):
-            rows.append(t.windings[real, a])
-            cols.append(t.windings[real, b])
-            data.append(weights[real, a] * weights[real, b] / wz[real])
-    ideal = np.flatnonzero(~real)
-    at_ideal = size + np.arange(len(ideal))
-    for a in range(4):
-        rows += [t.windings[ideal, a], at_ideal]
-        cols += [at_ideal, t.windings[ideal, a]]
-        data += [weights[ideal, a].astype(np.complex128)] * 2
-    size += len(ideal)
+    # coils: v(start) − v(end) = z J + turns e; cores: the ampere-turns are what magnetizes
+    coil_z, core_y, turns = _coils(t, live, order)
+    count = len(coil_z)
+    at = size + np.arange(count)
+    flux = size + count + t.core
+    one = np.ones(count, dtype=np.complex128)
+    for nodes, sign in ((t.coil_start, one), (t.coil_end, -one)):
+        rows += [nodes, at]
+        cols += [at, nodes]
+        data += [sign, sign]
+    own = size + count + np.arange(len(core_y))
+    rows += [at, at, flux, own]
+    cols += [at, flux, at, own]
+    data += [-coil_z, -turns.astype(np.complex128), -turns.astype(np.complex128), core_y]
+    size += count + len(core_y)
     row, col, values = np.concatenate(rows), np.concatenate(cols), np.concatenate(data)
     keep = (row > 0) & (col > 0)  # earth stays at zero
     matrix = coo_array((values[keep], (row[keep] - 1, col[keep] - 1)), shape=(size - 1, size - 1))
@@ -166,34 +171,39 @@ def equations(
     return matrix.tocsc(), right[1:]
 
 
-def branch_currents(
+def _coils(t: Tableau, live: Flags, order: int) -> tuple[Phasors, Phasors, Floats]:
+    """Impedance of each coil, admittance of each core, turns, at an order. A core that no source
+    reaches is held at no flux, and its coils get an impedance, so that all there is zero."""
+    reactive = 1j * order * t.coil_z.imag
+    z = t.coil_z.real + reactive
+    y = t.core_y.real + 1j * t.core_y.imag / order
+    dead = ~live[t.coil_start] if len(t.core) else np.zeros(0, dtype=bool)
+    turns = np.where(dead, 0.0, t.turns)
+    z = np.where(dead & (z == 0), 1.0, z)
+    held = np.zeros(len(y), dtype=bool)
+    held[t.core[dead]] = True
+    return z, np.where(held, 1.0, y), turns
+
+
+def currents(
     t: Tableau, volts: Phasors, unknown: Phasors, order: int = 1
 ) -> tuple[Phasors, Phasors]:
-    """Amperes in each branch, from start to end, and out of each secondary. ``volts`` with earth,
-    ``unknown`` the solved currents of what has no impedance."""
+    """Amperes in each branch, from start to end, and into each coil's dotted end. ``volts`` with
+    earth, ``unknown`` what was solved besides them."""
     z = t.z if order == 1 else t.z.real + 1j * order * t.z.imag
-    wz = t.winding_z if order == 1 else t.winding_z.real + 1j * order * t.winding_z.imag
     emf = t.emf if order == 1 else np.zeros_like(t.emf)
     free = z != 0
     found = np.zeros(len(t.z), dtype=np.complex128)
     found[free] = (volts[t.start[free]] - volts[t.end[free]] - emf[free]) / z[free]
     tight = int((~free).sum())
     found[~free] = unknown[:tight]
-    w = t.windings
-    out = np.zeros(len(t.ratio), dtype=np.complex128)
-    real = wz != 0
-    inside = (volts[w[:, 0]] - volts[w[:, 1]]) / t.ratio - volts[w[:, 2]] + volts[w[:, 3]]
-    out[real] = inside[real] / wz[real]
-    out[~real] = unknown[tight:]
-    return found, out
+    return found, unknown[tight : tight + len(t.coil_z)]
 
 
-def leaving(t: Tableau, branches: Phasors, windings: Phasors, loads: Phasors) -> Phasors:
+def leaving(t: Tableau, branches: Phasors, coils: Phasors, loads: Phasors) -> Phasors:
     """The sum of the amperes that leave each node: zero, by Kirchhoff, but at earth's pins."""
-    w = t.windings
-    drawn = windings / t.ratio
-    nodes = (t.start, t.end, t.plus, t.minus, w[:, 0], w[:, 1], w[:, 2], w[:, 3])
-    amperes = (branches, -branches, loads, -loads, drawn, -drawn, -windings, windings)
+    nodes = (t.start, t.end, t.plus, t.minus, t.coil_start, t.coil_end)
+    amperes = (branches, -branches, loads, -loads, coils, -coils)
     return gathered(np.concatenate(nodes), np.concatenate(amperes), t.nodes)
 
 
