@@ -105,5 +105,5 @@ def test_readings_are_entered_and_taken_from_a_file(demo, tmp_path):
     page.locator("#file").set_input_files(file)
     page.get_by_role("button", name="See what it holds").click()
     expect(page.locator(".change-wrong")).to_contain_text("no point “L7-N”")
-    page.get_by_role("button", name="Take 1 reading").click()
+    page.get_by_role("button", name="Take one reading").click()
     expect(page.locator("article.visit").first).to_contain_text("Workshop")

@@ -406,6 +406,8 @@ def transformers(tables):
                     yield "transformer", {"kva": kva, "connection": "single-phase", "secondary": "1ph-120",
                                           "scheme": scheme, "control": control, "secondary_run": run,
                                           "secondary_length": "9.9 ft"}, "3ph-480Y/277", ()  # fmt: skip
+    for load in ("0.3 kVA", "0.5 kVA", "0.9 kVA", "1.1 kVA", "5 kVA"):
+        yield "booster", {"measured": "120 V", "wanted": "132 V", "load": load}, "1ph-120", ()
     for impedance in ("5", "8"):
         for supervised in ("", "yes"):
             for fuse in ("fuse", "breaker"):

@@ -48,6 +48,7 @@ GOOD = {
     "motor": {"horsepower": "10", "nameplate": "28 A", "service_factor": "1.15",
               "actual_volts": "196 V", "length": "90 ft", "duty": "continuous"},
     "dwelling": {"area": "1500", "cooking": [{"name": "Range", "nameplate": "12 kW"}]},
+    "booster": {"measured": "204 V", "wanted": "240 V", "load": "9.6 kVA", "what": "heater"},
     "amperes": {"power": "10 hp", "volts": "240 V", "power_factor": "0.85", "efficiency": "88"},
 }  # fmt: skip
 NASTY = [

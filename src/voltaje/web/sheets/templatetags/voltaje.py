@@ -14,18 +14,19 @@ from django.utils.safestring import SafeString, mark_safe
 from django.utils.translation import gettext
 
 from voltaje.core.codes import RuleText
-from voltaje.core.worksheet import Line, Rule, Section, Text, figure, say, told
+from voltaje.core.worksheet import Line, Result, Rule, Section, Text, figure, say, told
 
 register = template.Library()
 
 
 # a loop of 1.366 Ω is not to read as 1.4, which would let a device be too slow
-DIGITS = {"Ω": 3}
+# small transformers are 0.75 or 0.15 kVA
+DIGITS = {"Ω": 3, "kVA": 2}
 
 
 @register.filter
-def quantity(line: Line) -> str:
-    """A line's value with the decimals that its unit needs."""
+def quantity(line: Line | Result) -> str:
+    """A line's or a result's value with the decimals that its unit needs; words stay words."""
     return figure(line.value, DIGITS.get(line.unit, 1))
 
 

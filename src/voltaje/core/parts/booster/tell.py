@@ -1,0 +1,267 @@
+"""A buck-boost transformer on the tape: the load, the one taken, every other way, and what it
+costs to leave the volts alone."""
+
+from __future__ import annotations
+
+from voltaje.core.codes import practice
+from voltaje.core.parts.booster.entries import BoosterEntries
+from voltaje.core.parts.booster.work import BoosterOutcome, Choice, Device
+from voltaje.core.rules.context import Context
+from voltaje.core.worksheet import (
+    Findings,
+    LineKind,
+    Result,
+    Section,
+    Tape,
+    Text,
+    Worked,
+    figure,
+    say,
+)
+
+ANSWER = ("output", "kva", "device", "input", "load_amperes", "delivers")
+HALVES = {"series": say("series"), "parallel": say("parallel")}
+
+
+def tell(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> Worked:
+    """The sheet of a booster."""
+    chosen, findings = outcome.chosen, Findings()
+    sections = [_load(outcome, entries).section("load", say("The load"))]
+    results = {
+        "measured": Result(entries.measured or 0.0, "V", say("Volts measured")),
+        "wanted": Result(entries.wanted or 0.0, "V", say("Volts wanted")),
+        "load_amperes": Result(outcome.load, "A", say("Load")),
+        "load": Result(outcome.va / 1000, "kVA", say("Load")),
+    }
+    if chosen is not None and outcome.device is not None:
+        sections.append(_chosen(chosen, outcome, entries))
+        sections.append(_device(outcome.device, context))
+        results |= _results(chosen, outcome, outcome.device)
+        _say_of(chosen, outcome, entries, findings)
+    else:
+        findings.fails(
+            "none",
+            say("No usual unit gives these volts within ± {percent} %.", percent=entries.tolerance),
+            mend=say("Allow more, or take an isolating transformer with taps."),
+            entries="tolerance",
+        )
+    sections += [_ways(outcome), _alone(outcome, entries)]
+    findings.look(
+        "isolates",
+        say("An autotransformer does not isolate: a fault on one side is a fault on the other."),
+        rules=(
+            context.edition.rule("autotransformer_circuit"),
+            context.edition.rule("autotransformer_feeder"),
+        ),
+    )
+    headline = say("no unit fits")
+    if chosen is not None:
+        headline = say("{volts} V · {kva} kVA", volts=figure(chosen.out, 1), kva=chosen.kva)
+    return Worked(
+        "booster",
+        context.edition.id,
+        tuple(sections),
+        results,
+        tuple(findings),
+        answer=tuple(name for name in ANSWER if name in results) if chosen else ("load",),
+        headline=str(headline),
+    )
+
+
+def _results(chosen: Choice, outcome: BoosterOutcome, device: Device) -> dict[str, Result]:
+    return {
+        "output": Result(chosen.out, "V", say("Output")),
+        "kva": Result(chosen.kva or 0.0, "kVA", say("Each unit")),
+        "units": Result(outcome.units, "", say("Units")),
+        "device": Result(device.size, "A", say("Device ahead")),
+        "input": Result(chosen.source, "A", say("From the source")),
+        "delivered_amperes": Result(chosen.load, "A", say("To the load")),
+        "error": Result(chosen.error, "%", say("Off the volts wanted")),
+        "delivers": Result(chosen.delivers / 1000, "kVA", say("Delivers")),
+        "windings": Result(chosen.windings, "", say("Windings")),
+        "joints": Result(
+            ", ".join(f"{one}–{other}" for one, other in chosen.joints), "", say("Jumpers")
+        ),
+        "source_ends": Result(", ".join(chosen.source_ends), "", say("Source on")),
+        "load_ends": Result(", ".join(chosen.load_ends), "", say("Load on")),
+        "primary_halves": Result(chosen.primary, "", say("Primary halves")),
+        "secondary_halves": Result(chosen.secondary, "", say("Secondary halves")),
+        "aiding": Result("yes" if chosen.stacked.aiding else "no", "", say("Aiding")),
+    }
+
+
+def _load(outcome: BoosterOutcome, entries: BoosterEntries) -> Tape:
+    tape, root = Tape("load"), "" if entries.phases == "1" else "1.732 × "
+    wanted = figure(entries.wanted)
+    if outcome.table is not None:
+        words = say("Full-load current by the table")
+        tape.step("table", words, outcome.table.value, "A", "", outcome.table.rule, entries="load")
+    shown = f"{figure(outcome.va)} VA ÷ ({root}{wanted} V)"
+    words = say("Amperes at the volts wanted")
+    tape.step("load_amperes", words, outcome.load, "A", shown, entries=("load", "wanted"))
+    shown = f"{root}{wanted} V × {figure(outcome.load)} A ÷ 1,000"
+    tape.sum("load", say("Load"), outcome.va / 1000, "kVA", shown, entries="load")
+    return tape
+
+
+def _chosen(chosen: Choice, outcome: BoosterOutcome, entries: BoosterEntries) -> Section:
+    tape, way = Tape("unit"), chosen.stacked
+    sign = "+" if way.aiding else "−"
+    ratio = f"(1 {sign} {figure(way.series)} ÷ {figure(way.common)})"
+    shown = f"{figure(entries.measured)} V × {ratio}"
+    if not chosen.fed_at_common:
+        shown = f"{figure(entries.measured)} V ÷ {ratio}"
+    tape.sum(
+        "output",
+        say("Output: a ratio, not a sum"),
+        chosen.out,
+        "V",
+        shown,
+        practice().rule("booster_units"),
+        entries=("measured",),
+        flow="output",
+    )
+    shown = f"{figure(chosen.out, 1)} ÷ {figure(entries.wanted)} − 1"
+    tape.step("error", say("Off the volts wanted"), chosen.error, "%", shown, entries="tolerance")
+    tape.step("input", say("From the source"), chosen.source, "A", flow="source")
+    words, note = say("In the series winding"), say("the line’s amperes of its side")
+    tape.step("series", words, chosen.in_series, "A", note=note, flow="series")
+    words, note = say("In the common winding"), say("the difference of both sides")
+    shown = f"| {figure(chosen.source)} − {figure(chosen.load)} |"
+    tape.step("common", words, chosen.in_common, "A", shown, note=note, flow="common")
+    tape.result(
+        "kva",
+        say("Made of: {count} × {kva} kVA", count=outcome.units, kva=chosen.kva),
+        chosen.kva,
+        "kVA",
+        say(
+            "{volts} V × {amperes} A = {va} VA in each unit",
+            volts=way.series,
+            amperes=figure(chosen.in_series),
+            va=figure(chosen.needs, 0),
+        ),
+        practice().rule("booster_sizes"),
+        flow="unit",
+    )
+    words = say("Delivers at these volts")
+    tape.note("delivers", words, chosen.delivers / 1000, "kVA", flow="unit")
+    tape.note(
+        "flux",
+        say(
+            "Its windings stand at {percent} % of their rated volts", percent=figure(chosen.flux, 1)
+        ),
+        rules=practice().rule("overflux"),
+        entries="hertz",
+    )
+    return tape.section("unit", _named(chosen))
+
+
+def _named(chosen: Choice) -> Text:
+    return say(
+        "{windings}: primary in {primary}, secondary in {secondary}",
+        windings=chosen.windings,
+        primary=HALVES[chosen.primary],
+        secondary=HALVES[chosen.secondary],
+    )
+
+
+def _device(device: Device, context: Context) -> Section:
+    tape, rule = Tape("device"), context.edition.rule("autotransformer_device")
+    words = say("Input current at all that it delivers")
+    tape.step("rated_input", words, device.input, "A")
+    tape.step(
+        "device_exact",
+        say("Device, {percent} %", percent=device.percent.value),
+        device.exact,
+        "A",
+        f"{figure(device.input)} × {figure(device.percent.value / 100)}",
+        (device.percent.rule, device.rule_nine.rule),
+    )
+    words = say("At most, the next standard size") if device.next_size else say("At most")
+    tape.sum("device_most", words, device.most, "A", "", rule)
+    words = say("Device in each ungrounded input conductor")
+    note = say("the standard size that carries the load")
+    tape.result("device", words, device.size, "A", "", rule, note=note)
+    return tape.section("device", say("Device ahead"))
+
+
+def _ways(outcome: BoosterOutcome) -> Section:
+    tape = Tape()
+    for index, one in enumerate(outcome.choices):
+        way = one.stacked
+        shown = say(
+            "{input} A in, {output} A out, {percent} % off",
+            input=figure(one.source, 1),
+            output=figure(one.load, 1),
+            percent=_signed(one.error),
+        )
+        words = say(
+            "{unit}, {aiding}, fed at {end}",
+            unit=_named(one),
+            aiding=say("aiding") if way.aiding else say("opposing"),
+            end=one.source_ends[0],
+        )
+        kind: LineKind = "sum" if one is outcome.chosen else "step"
+        tape.step(f"way_{index}", words, one.out, "V", shown, note=_verdict(one), kind=kind)
+    return tape.section("ways", say("Every unit and every joining of its halves"))
+
+
+def _signed(percent: float) -> str:
+    return f"{round(percent, 1) + 0.0:+.1f}"
+
+
+def _verdict(one: Choice) -> Text:
+    if one.fault == "flux":
+        return say(
+            "its windings would stand at {percent} % of their volts", percent=figure(one.flux, 0)
+        )
+    if one.fault == "volts":
+        return say("too far off the volts wanted")
+    if one.fault == "size":
+        return say("no usual size carries this load")
+    return say("{kva} kVA each would do", kva=one.kva)
+
+
+def _alone(outcome: BoosterOutcome, entries: BoosterEntries) -> Section:
+    """What the load does at the volts that are there."""
+    tape, alone = Tape(), outcome.alone
+    shown = f"{figure(entries.measured)} ÷ {figure(entries.wanted)}"
+    tape.step("off", say("Volts, of those wanted"), 100 * alone.ratio, "%", shown)
+    if entries.what == "motor":
+        tape.step("amperes_alone", say("Its amperes, about"), 100 * alone.amperes, "%")
+        tape.step("heat_alone", say("Its heat, about"), 100 * alone.heat, "%")
+        tape.step("torque_alone", say("Its torque"), 100 * alone.torque, "%")
+    else:
+        tape.step("output_alone", say("Output of a heater"), 100 * alone.output, "%")
+    if outcome.isolating is not None:
+        words = say("An isolating transformer for the same load")
+        tape.note("isolating", words, outcome.isolating, "kVA")
+    return tape.section("alone", say("Left alone, and beside it"))
+
+
+def _say_of(
+    chosen: Choice, outcome: BoosterOutcome, entries: BoosterEntries, findings: Findings
+) -> None:
+    findings.holds(
+        "output",
+        say(
+            "{volts} V from {measured} V: {percent} % off the {wanted} V wanted.",
+            volts=figure(chosen.out, 1),
+            measured=entries.measured,
+            percent=_signed(chosen.error),
+            wanted=entries.wanted,
+        ),
+    )
+    if entries.phases == "wye":
+        findings.look(
+            "star",
+            say("Three units in wye need the source’s neutral or its grounded star point."),
+            mend=say("Where there is none, take two in open delta."),
+            entries="phases",
+        )
+    if 100 * abs(outcome.alone.ratio - 1) <= entries.tolerance:
+        findings.look(
+            "needless",
+            say("The volts there are within what the load bears: it may need none."),
+            entries="tolerance",
+        )
