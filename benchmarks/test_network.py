@@ -52,3 +52,32 @@ def test_side_by_side(benchmark, buses, capsys):
             f" power-grid-model ÷ ours {compiled / swept:.2f}, pandapower ÷ ours"
             f" {frames / swept:.0f}"
         )
+
+
+def test_twelve_coils_joined(benchmark):
+    """Four cores of three coils, fed at three lines, joined in star and in series."""
+    from voltaje.core.electrical.network import Coil, Core, solved
+    from voltaje.core.electrical.windings import joined, phases_of
+
+    lines = ("A", "B", "C")
+    cores = [
+        Core(f"T{k}", tuple(Coil(f"T{k}c{c}", f"T{k}c{c}+", f"T{k}c{c}-", 120) for c in range(3)))
+        for k in range(4)
+    ]
+    joints = [(lines[k % 3], f"T{k}c0+") for k in range(4)]
+    joints += [(f"T{k}c0-", "earth") for k in range(4)]
+    joints += [(f"T{k}c1-", f"T{k}c2+") for k in range(4)] + [("T0c1+", "earth")]
+    network = joined(cores, joints, phases_of(208, lines, "earth"))
+    benchmark(solved, network)
+
+
+def test_every_booster_for_a_load(benchmark):
+    from voltaje.core.parts import Context, evaluate, kind
+
+    volts = iter(range(180_000, 10_000_000))
+
+    def act():
+        entries = {"measured": f"{next(volts) / 1000} V", "wanted": "240 V", "load": "9.6 kVA"}
+        assert evaluate(kind("booster"), entries, Context()).worked
+
+    benchmark(act)

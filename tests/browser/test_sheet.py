@@ -268,3 +268,34 @@ def test_the_plain_sheet_solves_any_one_unknown(window, demo_server):
     typed(entry(page, "current"), "104.17 A")
     typed(entry(page, "volts"), "")
     expect(answer(page)).to_have_text("240 V")
+
+
+def test_another_family_of_codes_and_back_loses_nothing(window, demo_server):
+    """A circuit typed under the NEC, the same under BS 7671 and back: the load stays, the sizes are
+    those of the family, and what only the one asks is there again afterwards."""
+    page = window()
+    page.goto(f"{demo_server}/quick/circuit/")
+    hands = Hands(page)
+    load = page.locator("[name=load]")
+    load.focus()
+    hands.replace("3 kW")
+    hands.press("Tab")
+    expect(page.locator("#result")).to_contain_text("AWG")
+    page.locator("[name=ambient]").focus()
+    hands.replace("44")
+    hands.press("Tab")
+    page.locator("#code").focus()
+    with page.expect_navigation():
+        hands.choose("BS")
+        hands.press("Enter")
+    expect(page.locator("[name=load]")).to_have_value("3 kW")
+    expect(page.locator("#result")).to_contain_text("mm²")
+    expect(page.locator("#result")).not_to_contain_text("AWG")
+    page.locator("#code").focus()
+    with page.expect_navigation():
+        hands.choose("NEC 2020")
+        hands.press("Enter")
+    expect(page.locator("[name=load]")).to_have_value("3 kW")
+    expect(page.locator("[name=ambient]")).to_have_value("44")
+    expect(page.locator("#result")).to_contain_text("AWG")
+    assert page.faults == []

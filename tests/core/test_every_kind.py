@@ -49,6 +49,8 @@ GOOD = {
               "actual_volts": "196 V", "length": "90 ft", "duty": "continuous"},
     "dwelling": {"area": "1500", "cooking": [{"name": "Range", "nameplate": "12 kW"}]},
     "booster": {"measured": "204 V", "wanted": "240 V", "load": "9.6 kVA", "what": "heater"},
+    "bank": {"primary": "480 V", "secondary": "240 V", "kva": "15 kVA", "supply": "480 V",
+             "wanted": "240 V", "turned": "2", "impedance": "3", "load": "30 kVA"},
     "amperes": {"power": "10 hp", "volts": "240 V", "power_factor": "0.85", "efficiency": "88"},
 }  # fmt: skip
 NASTY = [

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 
@@ -20,6 +20,10 @@ class Table:
     key: str
     columns: tuple[str, ...]
     rows: Mapping[str, Mapping[str, str]]
+    # columns as numbers, once they were asked for; another table has its own
+    _numbers: dict[str, Mapping[str, float]] = field(
+        default_factory=dict, init=False, repr=False, compare=False
+    )
 
     @classmethod
     def load(cls, path: Path) -> Table:
@@ -66,9 +70,13 @@ class Table:
             raise KeyError(name)
         return name
 
-    def column(self, name: str) -> dict[str, float]:
+    def column(self, name: str) -> Mapping[str, float]:
         """The filled cells of one column as numbers, in the order of the rows."""
-        return {row: float(cells[name]) for row, cells in self.rows.items() if cells[name]}
+        if name not in self._numbers:
+            self._numbers[name] = {
+                row: float(cells[name]) for row, cells in self.rows.items() if cells[name]
+            }
+        return self._numbers[name]
 
     def span(self, number: int) -> str:
         """The row whose key is ``number``, or a range "26-30" or "61+" that holds it.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
-from functools import cached_property
+from functools import cache, cached_property
 from typing import Any, Protocol
 
 from voltaje.core import faults
@@ -77,6 +77,13 @@ class WiredOutcome(Outcome):
     sizing: Sizing
 
 
+@cache
+def _apart(own: type[Entries], others: tuple[type[Entries], ...]) -> frozenset[str]:
+    """Entries of the others that are none of its own."""
+    found = frozenset(name for other in others for name in other.model_fields)
+    return found - frozenset(own.model_fields)
+
+
 @dataclass(frozen=True, slots=True)
 class Kind:
     """A kind of part: its entries, its work, its telling, what it hands up and down.
@@ -127,10 +134,8 @@ class Kind:
         changed there and back without loss."""
         if self.compose is None:
             return frozenset()
-        others = (self.entries_in(other).model_fields for other in families() if other != code)
-        return frozenset(name for fields in others for name in fields) - frozenset(
-            self.entries_in(code).model_fields
-        )
+        others = tuple(self.entries_in(other) for other in families() if other != code)
+        return _apart(self.entries_in(code), others)
 
     def read(self, document: Mapping[str, Any], context: Context) -> Parsed:
         """A document read under the context's code."""

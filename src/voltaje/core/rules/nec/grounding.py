@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -103,6 +104,6 @@ def electrode_size(
     return Jumper(Size(size), rules, mils)
 
 
-def _area(size: Size, areas: dict[str, float]) -> float:
+def _area(size: Size, areas: Mapping[str, float]) -> float:
     """Circular mils of a size that may lie between the listed ones, such as 1100 kcmil."""
     return areas.get(size) or float(size) * 1000

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -165,7 +166,7 @@ def _ground_size(device: float, material: str, line: str, edition: Edition) -> s
 
 
 @lru_cache(maxsize=64)
-def circular_mils(edition: Edition) -> dict[str, float]:
+def circular_mils(edition: Edition) -> Mapping[str, float]:
     """Circular mils by size."""
     return edition.table("conductor_properties").column("circular mils")
 

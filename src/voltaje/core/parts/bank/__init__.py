@@ -1,0 +1,24 @@
+"""A bank of two or three single-phase units: every connection and tap. ``work`` has the rows, the
+currents and the corner, ``tell`` elimination and ratio side by side."""
+
+from voltaje.core.electrical.systems import Demand
+from voltaje.core.parts.bank.entries import GROUPS, BankEntries
+from voltaje.core.parts.bank.tell import tell
+from voltaje.core.parts.bank.work import work
+from voltaje.core.parts.kind import Kind
+
+KIND = Kind(
+    "bank",
+    "Transformer bank",
+    "Single-phase units in star and delta, with their taps",
+    BankEntries,
+    work,
+    tell,
+    lambda entries, outcome, context: Demand(),
+    lambda entries, above: above,
+    GROUPS,
+    quick_only=True,
+    order=140,
+)
+
+__all__ = ["KIND"]

@@ -1,0 +1,138 @@
+"""The bank's rows against hand calculations, its volts and corner against coils solved."""
+
+from math import sqrt
+
+import pytest
+
+from voltaje.core.codes import edition
+from voltaje.core.parts import Context, evaluate, kind
+
+CONTEXT = Context(edition("nec-2020"))
+DELTA = {
+    "primary": "480 V",
+    "secondary": "240 V",
+    "kva": "15 kVA",
+    "supply": "480 V",
+    "wanted": "240 V",
+}
+
+
+def worked(**entries):
+    found = evaluate(kind("bank"), entries, CONTEXT)
+    assert found.outcome is not None, found.problems
+    return found.outcome
+
+
+# the connection and the volts out, by hand: star is √3 of the coil, delta the coil
+HAND = [
+    ("480", "120", "480", "208", ("delta", "star"), 120 * sqrt(3)),
+    ("480", "240", "480", "240", ("delta", "delta"), 240.0),
+    ("277", "120", "480", "208", ("star", "star"), 480 / 277 * 120),
+    ("2400", "240", "4160", "240", ("star", "delta"), 4160 / sqrt(3) / 10),
+    ("7200", "120", "12470", "208", ("star", "star"), 12470 / 60),
+]
+
+
+@pytest.mark.parametrize(("primary", "secondary", "supply", "wanted", "how", "out"), HAND)
+def test_the_connection_that_gives_the_volts(primary, secondary, supply, wanted, how, out):
+    outcome = worked(primary=primary, secondary=secondary, kva="25", supply=supply, wanted=wanted)
+    assert (outcome.chosen.high, outcome.chosen.low) == how
+    assert outcome.chosen.out == pytest.approx(out)
+
+
+def test_star_star_and_delta_delta_are_one_ratio_and_not_one_stress():
+    outcome = worked(**{**DELTA, "wanted": "240 V"})
+    rows = {(r.high, r.low): r for r in outcome.rows}
+    one, other = rows["star", "star"], rows["delta", "delta"]
+    assert one.out == pytest.approx(other.out)
+    assert one.flux == pytest.approx(other.flux / sqrt(3))
+    assert outcome.chosen is other
+
+
+def test_a_supply_above_the_coil_burns_it_in_delta():
+    outcome = worked(primary="277", secondary="120", kva="10", supply="480", wanted="208")
+    burnt = [r for r in outcome.rows if r.high == "delta"]
+    assert burnt and all(r.fault == "flux" for r in burnt)
+    assert burnt[0].flux == pytest.approx(100 * 480 / 277)
+
+
+@pytest.mark.parametrize(("side", "tap", "factor"), [
+    ("primary", "+5", 1 / 1.05), ("primary", "-5", 1 / 0.95), ("secondary", "+5", 1.05),
+])  # fmt: skip
+def test_taps_go_the_way_of_their_side(side, tap, factor):
+    """More turns on the primary lower the secondary, more on the secondary raise it."""
+    entries = {**DELTA, "tolerance": "10", "tap_side": side, "taps": tap}
+    row = next(r for r in worked(**entries).rows if (r.high, r.low) == ("delta", "delta"))
+    assert row.out == pytest.approx(240 * factor)
+
+
+def test_the_tap_that_brings_a_sagging_supply_back():
+    outcome = worked(**{**DELTA, "supply": "456 V", "tap_side": "primary"})
+    assert outcome.chosen.tap == -5 and outcome.chosen.out == pytest.approx(240)
+
+
+def test_currents_and_kva_of_a_bank():
+    """Three of 25 kVA, 480 to 208Y/120 V: 75 kVA, 90.2 A in, 208.3 A out (75 kVA ÷ (√3 × V))."""
+    found = worked(
+        primary="480", secondary="120", kva="25", supply="480", wanted="208", load="60"
+    ).currents
+    assert found.kva == pytest.approx(75_000)
+    assert found.line_in == pytest.approx(75_000 / (sqrt(3) * 480))
+    assert found.coil_in == pytest.approx(25_000 / 480)
+    assert found.line_out == pytest.approx(75_000 / (sqrt(3) * 120 * sqrt(3)))
+    assert found.loading == pytest.approx(80)
+
+
+def test_open_delta_carries_577_of_three():
+    """57.7 % of three units and 86.6 % of the two, by 1 ÷ √3 and √3 ÷ 2."""
+    three, two = worked(**DELTA).currents, worked(**DELTA, count="2").currents
+    assert two.kva / three.kva == pytest.approx(1 / sqrt(3))
+    assert two.kva / 30_000 == pytest.approx(sqrt(3) / 2)
+
+
+# the reading across the last corner: common practice, nothing or twice the coil's volts
+@pytest.mark.parametrize(("turned", "volts"), [("none", 0), ("1", 480), ("2", 480), ("3", 480)])
+def test_the_reading_before_the_corner_is_closed(turned, volts):
+    found = worked(**DELTA, turned=turned).corner
+    assert found.open_volts == pytest.approx(volts, abs=1e-3)
+    assert found.group == ("Dd0" if turned == "none" else "")
+
+
+def test_the_current_of_a_wrong_corner():
+    """480 V around three coils of 3 % each: z = 0.03 × 240² ÷ 15,000 Ω, so 480 ÷ (3 z)."""
+    outcome = worked(**DELTA, turned="2", impedance="3")
+    assert outcome.corner.closed_amperes == pytest.approx(480 / (3 * 0.03 * 240**2 / 15_000))
+    found = evaluate(kind("bank"), {**DELTA, "turned": "2", "impedance": "3"}, CONTEXT).worked
+    assert found.status == "fails" and "1,389 A" in str(found.findings[0].words)
+
+
+def test_a_star_with_a_coil_turned_is_uneven():
+    """Two of the lines then have the coil's volts in place of √3 of it."""
+    entries = {"primary": "480", "secondary": "120", "kva": "25", "supply": "480", "wanted": "208"}
+    assert worked(**entries).corner.group == "Dy11"
+    turned = worked(**entries, turned="1")
+    assert turned.corner.group == ""
+    assert sorted(turned.corner.lines) == pytest.approx([120, 120, 120 * sqrt(3)])
+    found = evaluate(kind("bank"), {**entries, "turned": "1"}, CONTEXT).worked
+    assert [f.name for f in found.findings if f.severity == "fails"] == ["turned"]
+
+
+BAD = [({}, "primary"), ({**DELTA, "kva": ""}, "kva"), ({**DELTA, "wanted": ""}, "wanted"),
+       ({**DELTA, "primary": "0"}, "primary"), ({**DELTA, "tap_side": "primary", "taps": "x"}, "taps"),
+       ({**DELTA, "tap_side": "primary", "taps": "90"}, "taps"),
+       ({**DELTA, "tap_side": "primary", "taps": " "}, "taps"),
+       ({**DELTA, "count": "2", "turned": "3"}, "turned"), ({**DELTA, "impedance": "0"}, "impedance")]  # fmt: skip
+
+
+@pytest.mark.parametrize(("entries", "path"), BAD)
+def test_what_is_wrong_is_said_at_its_field(entries, path):
+    found = evaluate(kind("bank"), entries, CONTEXT)
+    if path == "taps" and entries["taps"] == " ":
+        assert found.outcome is not None  # empty: the usual taps
+        return
+    assert found.outcome is None and [p.path for p in found.problems] == [path]
+
+
+def test_no_connection_for_volts_that_none_gives():
+    found = evaluate(kind("bank"), {**DELTA, "wanted": "300 V"}, CONTEXT)
+    assert found.outcome.chosen is None and found.worked.status == "fails"
