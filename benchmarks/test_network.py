@@ -81,3 +81,18 @@ def test_every_booster_for_a_load(benchmark):
         assert evaluate(kind("booster"), entries, Context()).worked
 
     benchmark(act)
+
+
+def test_every_connection_of_a_bank(benchmark):
+    from voltaje.core.parts import Context, evaluate, kind
+
+    volts = iter(range(440_000, 10_000_000))
+
+    def act():
+        entries = {
+            "primary": "480 V", "secondary": "240 V", "kva": "15 kVA", "wanted": "240 V",
+            "supply": f"{next(volts) / 1000} V", "tap_side": "primary", "tolerance": "9",
+        }  # fmt: skip
+        assert evaluate(kind("bank"), entries, Context()).worked
+
+    benchmark(act)

@@ -33,7 +33,7 @@ def test_a_save_is_a_revision_with_who_and_what(save, job, cottage, people):
     assert save({"area": "1600"}, {"area": "1480 sq ft"}).status_code == 200
     made = Revision.objects.filter(job=job).first()
     assert (made.number, made.author, made.action) == (2, people[0], "edit")
-    assert made.summary == "Cottage: area 1480 sq ft → 1600 ft²"
+    assert made.summary == "Cottage: Floor area 1480 sq ft → 1600 ft²"
     assert entries(cottage)["area"] == "1600 ft²"
 
 

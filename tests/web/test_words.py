@@ -272,6 +272,12 @@ def test_what_is_said_of_an_act_is_said_in_the_language(demo, owner, abroad, cat
     for index, (act, more) in enumerate(ACTS):
         values = {"act": act, "part": str(part.pk), **more}
         said[index, act] = english(owner.post(address, values, follow=True).content.decode())
+    kiln = demo.parts.filter(kind="circuit").exclude(entries__length=None).first()
+    owner.post(reverse("jobs:save", args=[demo.pk, kiln.pk]),
+               {"set:length": "41 ft", "base:length": kiln.entries["length"]})  # fmt: skip
+    page = owner.get(reverse("jobs:revisions", args=[demo.pk])).content.decode()
+    assert "41 ft" in page
+    said["revisions"] = english(page)
     for name, values in (("jobs:create", {}), ("jobs:settings", {"drop_scheme": "own"})):
         args = [] if name == "jobs:create" else [demo.pk]
         said[name] = english(owner.post(reverse(name, args=args), values).content.decode())

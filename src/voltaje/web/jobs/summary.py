@@ -7,6 +7,10 @@ from typing import Any
 
 from django.utils.translation import gettext, gettext_noop
 
+from voltaje.core.entries import FieldSpec, fields
+from voltaje.core.parts import kind
+from voltaje.core.rules.code import families
+from voltaje.core.worksheet import told
 from voltaje.web.jobs.delta import ORDER, Step
 
 State = Mapping[str, Any] | None
@@ -81,9 +85,37 @@ def _of_job(item: Mapping[str, Any]) -> list[str]:
     return [
         gettext("prices changed")
         if name == "prices"
-        else f"{name.replace('_', ' ')} “{was}” → “{item['after'][name]}”"
+        else f"{_of_setting(name)} “{was}” → “{item['after'][name]}”"
         for name, was in item["before"].items()
     ]
+
+
+def _of_setting(name: str) -> str:
+    """A job's field as its settings name it."""
+    words = {
+        "name": gettext("name"),
+        "edition": gettext("code edition"),
+        "units": gettext("bare figures in"),
+        "preference": gettext("devices"),
+        "drop_scheme": gettext("volts may fall"),
+        "drop_branch": gettext("own figure, one run"),
+        "drop_total": gettext("own figure, in all"),
+        "drop_sizing": gettext("conductors sized for it"),
+    }
+    return words.get(name, name)
+
+
+def _label(of: str, *path: str) -> str:
+    """An entry by its label, in whichever family of codes has it; else by its name."""
+    for code in families():
+        specs: tuple[FieldSpec, ...] = fields(kind(of).entries_in(code))
+        spec: FieldSpec | None = None
+        for name in path:
+            spec = next((one for one in specs if one.name == name), None)
+            specs = spec.columns if spec else ()
+        if spec is not None:
+            return told(spec.label)
+    return path[-1].replace("_", " ")
 
 
 def _of_part(item: Mapping[str, Any]) -> list[str]:
@@ -106,21 +138,23 @@ def _of_step(step: Step, before: Mapping[str, Any], after: Mapping[str, Any]) ->
     path, was, now = step
     if len(path) == 1:
         if isinstance(was, list) or isinstance(now, list):
-            return _of_lists(path[0], was, now)
-        return [_changed(path[0], was, now)]
+            return _of_lists(_label(after["kind"], path[0]), was, now)
+        return [_changed(_label(after["kind"], path[0]), was, now)]
     if path[1] == ORDER:
         return [gettext("rows in another order")] if sorted(was) == sorted(now) else []
     if len(path) == 2:
         return [_row_words(was, now)]
     row = next((r for r in after["entries"][path[0]] if r.get("id") == path[1]), {})
-    title = path[2] if path[2] == "name" or not row.get("name") else f"{row['name']}, {path[2]}"
+    title = _label(after["kind"], path[0], path[2])
+    if path[2] != "name" and row.get("name"):
+        title = f"{row['name']}, {title}"
     return [_changed(title, was, now)]
 
 
 def _of_lists(name: str, was: Any, now: Any) -> list[str]:
     old, new = was or [], now or []
     if not (isinstance(old, list) and isinstance(new, list)):
-        return [gettext("{name} changed").format(name=name.replace("_", " "))]
+        return [gettext("{name} changed").format(name=name)]
     return [_row_words(row, None) for row in old if row not in new] + [
         _row_words(None, row) for row in new if row not in old
     ]
@@ -136,12 +170,12 @@ def _row_words(was: Any, now: Any) -> str:
 
 
 def _changed(title: str, was: Any, now: Any) -> str:
-    return f"{title.replace('_', ' ')} {_shown(was)} → {_shown(now)}"
+    return f"{title} {_shown(was)} → {_shown(now)}"
 
 
 def _shown(value: Any) -> str:
     if value in (None, ""):
         return EMPTY
-    return (
-        {True: "yes", False: "no"}.get(value, str(value)) if isinstance(value, bool) else str(value)
-    )
+    if isinstance(value, bool):
+        return gettext("yes") if value else gettext("no")
+    return str(value)

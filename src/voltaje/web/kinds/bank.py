@@ -117,7 +117,7 @@ PRESENTATION = Presentation(
     fill=fill,
     tasks=(
         task(
-            22,
+            34,
             "Bank of single-phase transformers",
             "bank star delta wye open delta three single phase units taps pots polarity "
             "connection group corner closing voltage vector",

@@ -121,7 +121,7 @@ PRESENTATION = Presentation(
     fill=fill,
     tasks=(
         task(
-            21,
+            33,
             "Raise or lower volts: buck-boost",
             "booster boost buck autotransformer low voltage 208 to 240 raise lower correct "
             "increase decrease volts step mismatch equipment wrong voltage",

@@ -14,7 +14,7 @@ from voltaje.core.parts.neutral.entries import NeutralEntries
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.runs import is_metric
 from voltaje.core.rules.nec.wiring import COLUMNS, Installation, options
-from voltaje.core.worksheet import fits
+from voltaje.core.worksheet import fits, say
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
@@ -118,7 +118,11 @@ def hand_up(entries: NeutralEntries, outcome: NeutralOutcome, context: Context) 
             line = "-".join(sorted((line, layout.legs[other])))
         pieces.append(
             Piece(
-                f"circuit {one}" if alone else f"across {one} and {other}",
+                str(
+                    say("circuit {one}", one=one)
+                    if alone
+                    else say("across {one} and {other}", one=one, other=other)
+                ),
                 "other",
                 va,
                 va,
