@@ -22,6 +22,9 @@ from voltaje.core.worksheet import (
     say,
 )
 
+NOTHING = 0.01  # of a coil's volts: about nothing on a meter
+FEEBLE = 90  # percent of their volts at which coils run far below what they can (common practice)
+
 ANSWER = ("output", "connection", "bank_kva", "line_out", "line_in", "corner")
 NAMES = {
     ("star", "star"): say("star–star"),
@@ -190,7 +193,7 @@ def _corner(found: Corner, row: Row, entries: BankEntries, findings: Findings) -
             tape.step("line_volts", say("Line {pair}", pair=pair), volts, "V")
     if found.group:
         tape.note("group", say("Its group is {group}", group=found.group))
-    uneven = [v for v in found.lines if v is not None and abs(v / row.out - 1) > 0.01]
+    uneven = [v for v in found.lines if v is not None and abs(v / row.out - 1) > NOTHING]
     if found.open_volts is None:
         if uneven:
             findings.fails(
@@ -201,7 +204,7 @@ def _corner(found: Corner, row: Row, entries: BankEntries, findings: Findings) -
             )
         return tape.section("corner", say("What a meter reads"))
     tape.result("corner", say("Across the last corner, open"), found.open_volts, "V")
-    if found.open_volts <= 0.01 * row.coil:
+    if found.open_volts <= NOTHING * row.coil:
         findings.holds("corner", say("About nothing across the last corner: it may be closed."))
     elif found.closed_amperes is None:
         findings.fails(
@@ -250,6 +253,6 @@ def _verdict(row: Row) -> Text:
     if row.fault == "volts":
         off = f"{round(row.error, 1) + 0.0:+.1f}"
         return say("{percent} % off the volts wanted", percent=off)
-    if row.flux < 90:
+    if row.flux < FEEBLE:
         return say("would do, its coils at {percent} % of their volts", percent=figure(row.flux, 0))
     return say("would do")

@@ -5,8 +5,9 @@ from __future__ import annotations
 
 from voltaje.core.codes import practice
 from voltaje.core.parts.booster.entries import BoosterEntries
-from voltaje.core.parts.booster.work import BoosterOutcome, Choice, Device
+from voltaje.core.parts.booster.work import BoosterOutcome, Choice
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.autotransformers import InputDevice, tell_device
 from voltaje.core.worksheet import (
     Findings,
     LineKind,
@@ -35,7 +36,7 @@ def tell(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> 
     }
     if chosen is not None and outcome.device is not None:
         sections.append(_chosen(chosen, outcome, entries))
-        sections.append(_device(outcome.device, context))
+        sections.append(tell_device(outcome.device, context.edition))
         results |= _results(chosen, outcome, outcome.device)
         _say_of(chosen, outcome, entries, findings)
     else:
@@ -68,7 +69,7 @@ def tell(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> 
     )
 
 
-def _results(chosen: Choice, outcome: BoosterOutcome, device: Device) -> dict[str, Result]:
+def _results(chosen: Choice, outcome: BoosterOutcome, device: InputDevice) -> dict[str, Result]:
     return {
         "output": Result(chosen.out, "V", say("Output")),
         "kva": Result(chosen.kva or 0.0, "kVA", say("Each unit")),
@@ -163,26 +164,6 @@ def _named(chosen: Choice) -> Text:
         primary=HALVES[chosen.primary],
         secondary=HALVES[chosen.secondary],
     )
-
-
-def _device(device: Device, context: Context) -> Section:
-    tape, rule = Tape("device"), context.edition.rule("autotransformer_device")
-    words = say("Input current at all that it delivers")
-    tape.step("rated_input", words, device.input, "A")
-    tape.step(
-        "device_exact",
-        say("Device, {percent} %", percent=device.percent.value),
-        device.exact,
-        "A",
-        f"{figure(device.input)} × {figure(device.percent.value / 100)}",
-        (device.percent.rule, device.rule_nine.rule),
-    )
-    words = say("At most, the next standard size") if device.next_size else say("At most")
-    tape.sum("device_most", words, device.most, "A", "", rule)
-    words = say("Device in each ungrounded input conductor")
-    note = say("the standard size that carries the load")
-    tape.result("device", words, device.size, "A", "", rule, note=note)
-    return tape.section("device", say("Device ahead"))
 
 
 def _ways(outcome: BoosterOutcome) -> Section:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import sqrt
+from math import inf, sqrt
 from typing import Literal
 
 from voltaje.core.codes import Cell, NotCoveredError, practice
@@ -13,8 +13,8 @@ from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.booster.entries import BoosterEntries
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.autotransformers import InputDevice, autotransformer_device
 from voltaje.core.rules.nec.motors import table_current
-from voltaje.core.rules.nec.overcurrent import next_standard_device
 from voltaje.core.rules.nec.transformers import standard_kva
 from voltaje.core.worksheet import fits, say
 
@@ -23,7 +23,8 @@ Fault = Literal["", "volts", "flux", "size"]
 # nominal volts of the supplies whose motors the tables hold, and how far a motor's rated volts may
 # be from them (no code figures)
 NOMINAL = (120.0, 208.0, 240.0, 480.0, 600.0)
-NEAR = 0.06
+NEAR = 0.06  # no code figure
+RATED_HERTZ = 60.0  # what the units of the table are wound for (common practice)
 # how far from the wanted volts a way is still shown (common practice)
 SHOWN = 0.2
 
@@ -85,20 +86,6 @@ class Choice:
         return "X1" if self.stacked.aiding else "X4"
 
 
-@dataclass(frozen=True, slots=True)
-class Device:
-    """The input device: A ``most`` by the rule with its ``percent``, whether the next size up was
-    taken, and the standard size that carries the load."""
-
-    input: float
-    percent: Cell
-    exact: float
-    most: float
-    next_size: bool
-    size: float
-    rule_nine: Cell
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BoosterOutcome(Outcome):
     """All ways, the nearest first; the one taken; the load in VA and A at the volts wanted; what it
@@ -112,7 +99,7 @@ class BoosterOutcome(Outcome):
     alone: OffVolts
     isolating: float | None
     units: int
-    device: Device | None
+    device: InputDevice | None
 
 
 def work(entries: BoosterEntries, context: Context) -> BoosterOutcome:
@@ -133,7 +120,7 @@ def work(entries: BoosterEntries, context: Context) -> BoosterOutcome:
         raise WrongEntryError("load", say("Needed: a load above zero, like 9.6 kVA."))
     found = sorted(
         (one for one in _every(entries, va, root) if abs(one.error) <= 100 * SHOWN),
-        key=lambda one: (bool(one.fault), round(abs(one.error), 6), one.kva or 1e9),
+        key=lambda one: (bool(one.fault), round(abs(one.error), 6), one.kva or inf),
     )
     chosen = next((one for one in found if not one.fault), None)
     try:
@@ -150,7 +137,11 @@ def work(entries: BoosterEntries, context: Context) -> BoosterOutcome:
         alone=OffVolts(entries.measured / entries.wanted),
         isolating=isolating,
         units={"1": 1, "wye": 3, "open delta": 2}[entries.phases],
-        device=_device(chosen, root, context) if chosen else None,
+        device=autotransformer_device(
+            chosen.source * chosen.series_rated / chosen.in_series, chosen.source, context.edition
+        )
+        if chosen
+        else None,
     )
 
 
@@ -209,7 +200,7 @@ def _choice(
     needs = in_series * way.series  # VA of one unit: its series winding at rated volts
     kva = next((size for size in sizes if fits(needs, size * 1000)), None)
     rated = (kva or sizes[-1]) * 1000 / way.series
-    flux = 100 * way.over(at_unit) * 60 / float(entries.hertz)
+    flux = 100 * way.over(at_unit) * RATED_HERTZ / float(entries.hertz)
     error = 100 * (out / wanted - 1)
     fault: Fault = ""
     if not fits(flux, practice().limit("overflux").value):
@@ -236,18 +227,3 @@ def _choice(
         rated * root * (out if way.in_load_side else measured),
         fault,
     )
-
-
-def _device(chosen: Choice, root: float, context: Context) -> Device:
-    """The device ahead of it, by the input current at all that it delivers."""
-    edition = context.edition
-    rated = chosen.source * chosen.series_rated / chosen.in_series
-    nine = edition.limit("autotransformer_nine")
-    large = fits(nine.value, rated)
-    percent = edition.limit("autotransformer_percent" if large else "autotransformer_small")
-    exact = rated * percent.value / 100
-    up = next_standard_device(exact, edition).value
-    next_size = large and not fits(up, exact)
-    most = up if large else exact
-    size = next_standard_device(chosen.source, edition).value
-    return Device(rated, percent, exact, most, next_size, min(size, most), nine)

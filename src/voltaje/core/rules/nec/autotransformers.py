@@ -1,0 +1,56 @@
+"""The device ahead of an autotransformer (450.4), in numbers and on the tape."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from voltaje.core.codes import Cell, Edition
+from voltaje.core.rules.nec.overcurrent import next_standard_device
+from voltaje.core.worksheet import Section, Tape, figure, fits, say
+
+
+@dataclass(frozen=True, slots=True)
+class InputDevice:
+    """The input device, A: the full-load ``input``, ``most`` by the rule with its ``percent``,
+    whether the next size up was taken, and the standard ``size`` that carries the load."""
+
+    input: float
+    percent: Cell
+    exact: float
+    most: float
+    next_size: bool
+    size: float
+    nine: Cell
+
+
+def autotransformer_device(full: float, load: float, edition: Edition) -> InputDevice:
+    """By the ``full``-load input current and that of the ``load``, A: 125 %, the next standard size
+    up at 9 A and more, 167 % below (450.4(A)). Raises ``NotCoveredError``."""
+    nine = edition.limit("autotransformer_nine")
+    large = fits(nine.value, full)
+    percent = edition.limit("autotransformer_percent" if large else "autotransformer_small")
+    exact = full * percent.value / 100
+    up = next_standard_device(exact, edition).value if large else exact
+    size = next_standard_device(load, edition).value
+    return InputDevice(full, percent, exact, up, not fits(up, exact), min(size, up), nine)
+
+
+def tell_device(device: InputDevice, edition: Edition) -> Section:
+    """The device ahead on the tape."""
+    tape, rule = Tape("device"), edition.rule("autotransformer_device")
+    words = say("Input current at all that it delivers")
+    tape.step("rated_input", words, device.input, "A")
+    tape.step(
+        "device_exact",
+        say("Device, {percent} %", percent=device.percent.value),
+        device.exact,
+        "A",
+        f"{figure(device.input)} × {figure(device.percent.value / 100)}",
+        (device.percent.rule, device.nine.rule),
+    )
+    words = say("At most, the next standard size") if device.next_size else say("At most")
+    tape.sum("device_most", words, device.most, "A", "", rule)
+    words = say("Device in each ungrounded input conductor")
+    note = say("the standard size that carries the load")
+    tape.result("device", words, device.size, "A", "", rule, note=note)
+    return tape.section("device", say("Device ahead"))
