@@ -22,7 +22,7 @@ from voltaje.core.worksheet import (
     say,
 )
 
-NOTHING = 0.01  # of a coil's volts: about nothing on a meter
+NOTHING = 0.01  # of a coil's volts: about nothing on a meter (no code figure)
 FEEBLE = 90  # percent of their volts at which coils run far below what they can (common practice)
 
 ANSWER = ("output", "connection", "bank_kva", "line_out", "line_in", "corner")
