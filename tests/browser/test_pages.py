@@ -107,6 +107,7 @@ def test_pages_of_circuits_are_accessible_and_fit(demo, demo_server, scheme, wid
         "quick feeder": f"{demo_server}/quick/feeder/",
         "quick neutral": f"{demo_server}/quick/neutral/",
         "booster": f"{demo_server}/quick/booster/?measured=208+V&wanted=240+V&load=9.6+kVA",
+        "autotransformer": f"{demo_server}/quick/autotransformer/?one=240&other=24&kva=1&fed=240",
         "bank": f"{demo_server}/quick/bank/?primary=480&secondary=240&kva=15&supply=480&wanted=240",
         "a cable table": f"{demo_server}/codes/cables/metric_cables/",
     }.items():  # fmt: skip

@@ -408,6 +408,8 @@ def transformers(tables):
                                           "secondary_length": "9.9 ft"}, "3ph-480Y/277", ()  # fmt: skip
     for load in ("0.3 kVA", "0.5 kVA", "0.9 kVA", "1.1 kVA", "5 kVA"):
         yield "booster", {"measured": "120 V", "wanted": "132 V", "load": load}, "1ph-120", ()
+    yield "autotransformer", {"one": "1000 V", "other": "100 V", "kva": "5 kVA", "fed": "1000 V",
+                              "wanted": "900 V"}, "1ph-120", ()  # fmt: skip
     for impedance in ("5", "8"):
         for supervised in ("", "yes"):
             for fuse in ("fuse", "breaker"):

@@ -51,6 +51,8 @@ GOOD = {
     "booster": {"measured": "204 V", "wanted": "240 V", "load": "9.6 kVA", "what": "heater"},
     "bank": {"primary": "480 V", "secondary": "240 V", "kva": "15 kVA", "supply": "480 V",
              "wanted": "240 V", "turned": "2", "impedance": "3", "load": "30 kVA"},
+    "autotransformer": {"one": "2400 V", "other": "240 V", "kva": "50 kVA", "fed": "2640 V",
+                        "wanted": "2400 V", "load": "500 kVA"},
     "amperes": {"power": "10 hp", "volts": "240 V", "power_factor": "0.85", "efficiency": "88"},
 }  # fmt: skip
 NASTY = [

@@ -1,0 +1,72 @@
+"""What is told of an autotransformer: a unit whose two windings stand in series, or one winding
+with taps."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from voltaje.core import units
+from voltaje.core.entries import Entries, Name, Reads, entry
+
+Volts = Annotated[float, Reads(units.VOLTAGE, 1.0, 40_000.0)]
+Kva = Annotated[float, Reads(units.SIZE, 1.0, 1e7)]
+STACKED, TAPPED = ("how", ("stacked",)), ("how", ("tapped",))
+
+
+class AutotransformerEntries(Entries):
+    """The windings, the volts there and wanted, the load."""
+
+    how: Literal["stacked", "tapped"] = entry(
+        "stacked",
+        "It is",
+        group="windings",
+        choices={
+            "stacked": "a unit of two windings, put in series",
+            "tapped": "one winding with taps",
+        },
+    )
+    one: Volts | None = entry(
+        None, "One winding", group="windings", help="rated volts", when=STACKED,
+        example="2400 V", needed=True,
+    )  # fmt: skip
+    other: Volts | None = entry(
+        None, "The other winding", group="windings", help="rated volts", when=STACKED,
+        example="240 V", needed=True,
+    )  # fmt: skip
+    kva: Kva | None = entry(
+        None, "Size", group="windings", help="as two windings", when=STACKED,
+        example="50 kVA", needed=True,
+    )  # fmt: skip
+    phases: Literal["1", "wye", "open delta"] = entry(
+        "1",
+        "Units",
+        group="windings",
+        when=STACKED,
+        choices={
+            "1": "one, single-phase",
+            "wye": "three in wye",
+            "open delta": "two in open delta",
+        },
+    )
+    points: Name = entry(
+        "0, 50, 100", "Its ends and taps", group="windings", when=TAPPED,
+        help="in turns, percent or volts", example="0, 208, 240",
+    )  # fmt: skip
+    source_on: Name = entry(
+        "", "Source on", group="windings", when=TAPPED, help="two of them", example="0, 240",
+        needed=True,
+    )  # fmt: skip
+    load_on: Name = entry(
+        "", "Load on", group="windings", when=TAPPED, help="two; empty: found", example="0, 208"
+    )
+    fed: Volts | None = entry(
+        None, "Volts of the source", group="lines", help="line to line", example="2640 V",
+        needed=True,
+    )  # fmt: skip
+    wanted: Volts | None = entry(
+        None, "Volts wanted", group="lines", help="line to line", example="2400 V"
+    )
+    load: Kva | None = entry(None, "Load", group="lines", example="500 kVA")
+
+
+GROUPS = {"windings": "The windings", "lines": "The lines"}

@@ -1,0 +1,151 @@
+"""An autotransformer's drawing: its windings one above another, source left, load right."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from itertools import pairwise
+
+from voltaje.core.worksheet import Text, Worked, figure, say
+from voltaje.web.kinds.presentation import Presentation, Read, task
+from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
+
+X = WIDTH / 2
+TOP, BOTTOM = 60.0, 282.0
+LOOP = 18.0
+LEAST = 30.0  # between neighbouring points, so that their labels stay apart
+
+
+def draw(worked: Worked, below: object = ()) -> Canvas:
+    """The winding upright; volts at every line, amperes in every piece."""
+    if "points" in worked.results:
+        canvas = Canvas(say("A tapped winding, its source and its load"))
+        canvas.text(0, 14, say("THE WINDING AND ITS TAPS"), "h")
+        _tapped(canvas, worked)
+    else:
+        canvas = Canvas(say("Two windings in series, their source and their load"))
+        canvas.text(0, 14, say("HOW THEY ARE JOINED"), "h")
+        if "output" not in worked.results:
+            canvas.text(0, 40, say("No way fits these volts."), "b")
+            canvas.height = 60
+            return canvas
+        _stacked(canvas, worked)
+    canvas.height = BOTTOM + 62
+    return canvas
+
+
+def _stacked(canvas: Canvas, worked: Worked) -> None:
+    aiding = worked.results["aiding"].value == "yes"
+    up = worked.results["way"].value == "up"
+    common, series = worked.value("common"), worked.value("series")
+    joint = TOP + 90
+    _coil(canvas, TOP, joint)
+    _coil(canvas, joint, BOTTOM)
+    for y in (TOP + 15 if aiding else joint - 8, joint + 15):
+        canvas.text(X - 12, y, "•", "b", "middle")
+    for y in (TOP, joint, BOTTOM):
+        canvas.box(X - 3.5, y - 3.5, 7, 7, "junction")
+    _beside(canvas, (TOP + joint) / 2, say("series"), series, worked.value("series_amperes"))
+    _beside(canvas, (joint + BOTTOM) / 2, say("common"), common, worked.value("common_amperes"))
+    # aiding: more volts at the outer end; opposing: fewer there
+    source_outer = up != aiding
+    _line(canvas, "source", (TOP if source_outer else joint, BOTTOM), worked)
+    _line(canvas, "load", (joint if source_outer else TOP, BOTTOM), worked)
+    joined = say("aiding: dot to no dot") if aiding else say("opposing: dot to dot, or end to end")
+    canvas.row(say("In series"), f"{figure(series)} V")
+    canvas.row(say("Common"), f"{figure(common)} V")
+    canvas.row(say("They stand"), joined)
+    canvas.text(0, BOTTOM + 34, joined, "b")
+    words = say(
+        "{delivers} kVA from {made} kVA of windings",
+        delivers=figure(worked.value("delivers")),
+        made=figure(worked.value("made_of")),
+    )
+    canvas.text(0, BOTTOM + 51, words, "s")
+
+
+def _tapped(canvas: Canvas, worked: Worked) -> None:
+    points = _points(worked, "points")
+    heights = _heights(points)
+    for low, high in pairwise(points):
+        _coil(canvas, heights[high], heights[low])
+    source, load = _points(worked, "source_on"), _points(worked, "load_on")
+    for point in points:
+        y = heights[point]
+        canvas.box(X - 3.5, y - 3.5, 7, 7, "junction")
+        canvas.text(X + LOOP + 4, y + (14 if point == points[-1] else -5), f"{point:g}", "term")
+    for name, ends in (("source", source), ("load", load)):
+        _line(canvas, name, (heights[max(ends)], heights[min(ends)]), worked)
+    canvas.row(say("Source on"), ", ".join(f"{p:g}" for p in source))
+    canvas.row(say("Load on"), ", ".join(f"{p:g}" for p in load))
+    words = say(
+        "source on {source}, load on {load}",
+        source=" – ".join(f"{p:g}" for p in sorted(source)),
+        load=" – ".join(f"{p:g}" for p in sorted(load)),
+    )
+    canvas.text(0, BOTTOM + 34, words, "b")
+
+
+def _points(worked: Worked, name: str) -> list[float]:
+    return [float(p) for p in str(worked.results[name].value).split(", ")]
+
+
+def _heights(points: list[float]) -> dict[float, float]:
+    """Where each point stands, to scale as far as their labels allow."""
+    room = BOTTOM - TOP
+    pieces = [high - low for low, high in pairwise(points)]
+    least = min(LEAST, room / len(pieces))
+    free = room - least * len(pieces)
+    y, heights = BOTTOM, {points[0]: BOTTOM}
+    for point, piece in zip(points[1:], pieces, strict=True):
+        y -= least + free * piece / sum(pieces)
+        heights[point] = y
+    return heights
+
+
+def _coil(canvas: Canvas, top: float, bottom: float) -> None:
+    count = max(2, round((bottom - top) / LOOP))
+    each = (bottom - top) / count
+    bumps = f"a{each / 2:.1f} {each / 2:.1f} 0 0 1 0 {each:.2f}" * count
+    canvas.line(f"M{X} {top:.1f}{bumps}", "winding")
+
+
+def _beside(canvas: Canvas, y: float, words: Text, volts: float, amperes: float) -> None:
+    canvas.text(X + 22, y - 3, f"{words} {figure(volts)} V", "s")
+    canvas.text(X + 22, y + 13, f"{figure(amperes, 1)} A", "b")
+
+
+def _line(canvas: Canvas, side: str, ends: tuple[float, float], worked: Worked) -> None:
+    """Both wires of a side of the line, its volts between them, its amperes."""
+    source = side == "source"
+    edge, anchor = (4.0, "start") if source else (WIDTH - 4.0, "end")
+    for y in ends:
+        canvas.line(f"M{X} {y:.1f}H{edge}", "tapline")
+    middle = sum(ends) / 2
+    volts = worked.value("fed" if source else "output")
+    canvas.text(edge, middle - 10, say("source") if source else say("load"), "s", anchor)
+    canvas.text(edge, middle + 8, f"{figure(volts, 1)} V", "b", anchor)
+    name = f"{side}_amperes"
+    if name in worked.results:
+        canvas.text(edge, middle + 25, f"{figure(worked.value(name), 1)} A", "b", anchor)
+
+
+def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+    """The volts of the question are those of the source."""
+    return {"fed": f"{read.volts} V" if read.volts else "", "load": read.power}
+
+
+PRESENTATION = Presentation(
+    draw,
+    open=("chosen", "tapped", "ways", "device"),
+    quick=True,
+    on_supply=False,
+    fill=fill,
+    tasks=(
+        task(
+            35,
+            "What two windings in series deliver: autotransformer",
+            "autotransformer auto series common winding tap taps turns aiding opposing additive "
+            "subtractive kva rating co-ratio step up down volts",
+        ),
+    ),
+)

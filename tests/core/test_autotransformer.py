@@ -1,0 +1,166 @@
+"""The autotransformer sheet: every way solved as coils, published examples, tapped windings."""
+
+from itertools import pairwise
+from math import sqrt
+
+import pytest
+
+from voltaje.core.codes import edition
+from voltaje.core.electrical.network import EARTH, Coil, Core, Load, Source, solved
+from voltaje.core.electrical.windings import joined
+from voltaje.core.parts import Context, evaluate, kind
+
+CONTEXT = Context(edition("nec-2020"))
+UNIT = {"one": "240 V", "other": "24 V", "kva": "1 kVA"}
+TAPPED = {"how": "tapped", "points": "0, 104, 120, 240", "source_on": "0, 240", "fed": "240 V"}
+
+
+def found(**entries):
+    return evaluate(kind("autotransformer"), entries, CONTEXT)
+
+
+def worked(**entries):
+    result = found(**entries)
+    assert result.outcome is not None, result.problems
+    return result.outcome
+
+
+def in_coils(way, fed: float):
+    """The way as two coils on a core: B of the common winding's volts, A of the series one's."""
+    core = Core("unit", (Coil("B", "B1", "B2", way.stacked.common),
+                         Coil("A", "A1", "A2", way.stacked.series)))  # fmt: skip
+    # aiding: the unmarked end on the common's dot; opposing: dot on dot
+    joint, outer = ("A2–B1", "A1") if way.stacked.aiding else ("A1–B1", "A2")
+    up = way.stacked.way == "up"
+    source_end, load_end = ("B1", outer) if up == way.stacked.aiding else (outer, "B1")
+    va = fed * way.source
+    source = Source("line", source_end, "B2", fed)
+    load = Load("load", load_end, "B2", va, way.out, 0, 0, 1)
+    return solved(joined([core], [joint.split("–"), ("B2", EARTH)], [source], [load]))
+
+
+@pytest.mark.parametrize("load", [{}, {"load": "600 VA"}])
+@pytest.mark.parametrize("fed", [216, 240, 264, 12, 30])
+def test_every_way_gives_what_its_coils_give(fed, load):
+    outcome = worked(**UNIT, fed=f"{fed} V", **load)
+    # opposing is left out where the common winding has fewer volts
+    assert len(outcome.ways) == 6
+    for way in outcome.ways:
+        ours = in_coils(way, float(fed))
+        assert ours.load_volts("load") == pytest.approx(way.out, rel=1e-9)
+        assert ours.amperes("line") == pytest.approx(way.source, rel=1e-9)
+        assert ours.amperes("A") == pytest.approx(way.in_series, rel=1e-9)
+        assert ours.amperes("B") == pytest.approx(way.in_common, rel=1e-9)
+
+
+# A. E. Fitzgerald, C. Kingsley, S. D. Umans, "Electric Machinery", and S. J. Chapman, "Electric
+# Machinery Fundamentals", both recalled from memory; VA × Vhigh ÷ (Vhigh − Vlow) gives the same
+PUBLISHED = [
+    ("2400 V", "240 V", "50 kVA", "2640 V", 2400, 550_000, 208.33, 229.17),
+    ("120 V", "12 V", "100 VA", "120 V", 132, 1100, 9.1667, 8.3333),
+]
+
+
+@pytest.mark.parametrize(("one", "other", "kva", "fed", "out", "va", "source", "load"), PUBLISHED)
+def test_published_examples(one, other, kva, fed, out, va, source, load):
+    chosen = worked(one=one, other=other, kva=kva, fed=fed, wanted=f"{out} V").chosen
+    assert chosen.out == pytest.approx(out)
+    assert chosen.delivers == pytest.approx(va)
+    assert chosen.source == pytest.approx(source, rel=1e-4)
+    assert chosen.load == pytest.approx(load, rel=1e-4)
+    assert chosen.stacked.aiding
+    assert chosen.flux == pytest.approx(100)
+
+
+def test_volts_above_the_windings_are_never_taken():
+    """The way that meets the volts wanted best, its windings 10 % above theirs, stands refused."""
+    outcome = worked(**UNIT, fed="264 V", wanted="290 V")
+    exact = next(way for way in outcome.ways if way.out == pytest.approx(290.4))
+    assert not exact.fits
+    assert exact is not outcome.chosen
+    sheet = found(**UNIT, fed="264 V", wanted="290 V").worked
+    assert any(
+        "10 % above their volts" in str(line.note) for s in sheet.sections for line in s.lines
+    )
+    assert worked(**UNIT, fed="400 V").chosen is None
+
+
+def test_three_units_in_wye_carry_three_times_one():
+    """Each stands between line and star point: line volts above one unit's by the root of three."""
+    one = worked(**UNIT, fed="240 V", wanted="264 V").chosen
+    three = worked(
+        **UNIT, fed=f"{240 * sqrt(3)} V", wanted=f"{264 * sqrt(3)} V", phases="wye"
+    ).chosen
+    assert three.delivers == pytest.approx(3 * one.delivers)
+    assert three.source == pytest.approx(one.source)
+    assert three.flux == pytest.approx(one.flux)
+    two = worked(**UNIT, fed="240 V", wanted="264 V", phases="open delta").chosen
+    assert two.delivers == pytest.approx(sqrt(3) * one.delivers)
+
+
+@pytest.mark.parametrize(("entries", "out", "tap"), [
+    ({"load_on": "0, 120"}, 120, None), ({"load_on": "104, 240"}, 136, None),
+    ({"wanted": "208 V"}, 208, 208), ({"source_on": "0, 120", "wanted": "240 V"}, 240, 120),
+    ({"points": "0, 50, 100", "source_on": "0, 100", "wanted": "208 V"}, 208, 260 / 3),
+])  # fmt: skip
+def test_a_tapped_winding_both_ways(entries, out, tap):
+    tapped = worked(**TAPPED | entries).tapped
+    assert tapped.out == pytest.approx(out)
+    assert tapped.found == (tap if tap is None else pytest.approx(tap))
+
+
+@pytest.mark.parametrize("entries", [
+    {"load_on": "0, 120"}, {"load_on": "104, 240"}, {"source_on": "0, 104", "load_on": "0, 240"},
+    {"source_on": "104, 240", "load_on": "0, 120"}, {"load_on": "104, 120"},
+])  # fmt: skip
+def test_each_piece_of_it_carries_what_its_coil_does(entries):
+    """Amperes of every piece, with the pieces as coils of one core joined end to end."""
+    tapped = worked(**TAPPED | entries, load="2.4 kVA").tapped
+    pieces = list(pairwise(tapped.points))
+    core = Core("unit", tuple(Coil(f"C{i}", f"C{i}a", f"C{i}b", high - low)
+                              for i, (low, high) in enumerate(pieces)))  # fmt: skip
+    ends = {low: f"C{i}b" for i, (low, _) in enumerate(pieces)}
+    ends[tapped.points[-1]] = f"C{len(pieces) - 1}a"
+    joints = [(f"C{i}a", f"C{i + 1}b") for i in range(len(pieces) - 1)]
+    source = Source("line", ends[max(tapped.source_on)], ends[min(tapped.source_on)], 240.0)
+    load = Load(
+        "load", ends[max(tapped.load_on)], ends[min(tapped.load_on)], 2400, tapped.out, 0, 0, 1
+    )
+    ours = solved(joined([core], [*joints, (source.minus, EARTH)], [source], [load]))
+    assert ours.load_volts("load") == pytest.approx(tapped.out)
+    for i, amperes in enumerate(tapped.pieces):
+        assert ours.amperes(f"C{i}") == pytest.approx(amperes, abs=1e-9)
+
+
+WRONG = [
+    ({"points": "0"}, "points", "2 to 12 points"),
+    ({"points": "0, x"}, "points", "from 0 on"),
+    ({"points": "5, 5"}, "points", "two ends"),
+    ({"source_on": "0, 99"}, "source_on", "99 is none of"),
+    ({"source_on": "240, 240"}, "source_on", "one point"),
+    ({"source_on": "0, 104, 240"}, "source_on", "two points"),
+    ({"load_on": ""}, "load_on", "the volts wanted"),
+    ({"wanted": "900 V"}, "wanted", "fewer are wanted"),
+    ({"fed": ""}, "fed", "Needed"),
+    ({"how": "stacked", "other": "24 V", "kva": "1 kVA"}, "one", "Needed"),
+    ({"how": "stacked", "one": "24 V", "other": "240 V"}, "kva", "Needed"),
+]
+
+
+@pytest.mark.parametrize(("entries", "path", "words"), WRONG)
+def test_what_is_wrong_is_said_at_its_entry(entries, path, words):
+    problems = found(**TAPPED | entries).problems
+    assert [p.path for p in problems] == [path]
+    assert words in str(problems[0].words)
+
+
+@pytest.mark.parametrize(("fed", "size"), [("240 V", 40), ("960 V", 40), ("1000 V", None)])
+def test_the_device_ahead_ends_where_its_rule_does(fed, size):
+    """450.4(A): 1,000 V and less, in and out; from memory."""
+    volts = float(fed.split()[0])
+    unit = {"one": fed, "other": f"{volts / 10} V", "kva": f"{volts / 240} kVA"}
+    wanted = f"{volts * (0.9 if size else 1.1)} V"
+    outcome = worked(**unit, fed=fed, wanted=wanted)
+    assert (outcome.device and outcome.device.size) == size
+    said = [f.name for f in found(**unit, fed=fed, wanted=wanted).worked.findings]
+    assert ("no_device" in said) == (size is None)
