@@ -164,3 +164,21 @@ def test_the_device_ahead_ends_where_its_rule_does(fed, size):
     assert (outcome.device and outcome.device.size) == size
     said = [f.name for f in found(**unit, fed=fed, wanted=wanted).worked.findings]
     assert ("no_device" in said) == (size is None)
+
+
+def test_no_fuse_between_the_load_and_the_limit_is_said():
+    """3.5 A × 1.67 = 5.8 A, and of the standard fuses 3 A is too small, 6 A too large."""
+    entries = {
+        "one": "100 V",
+        "other": "50 V",
+        "kva": "117.5 VA",
+        "fed": "100 V",
+        "wanted": "150 V",
+    }
+    device = worked(**entries).device
+    assert device.input == pytest.approx(3.525)
+    assert device.size is None
+    sheet = found(**entries).worked
+    assert "device" not in sheet.results
+    notes = [str(line.note) for section in sheet.sections for line in section.lines]
+    assert any("no standard fuse" in note for note in notes)

@@ -104,14 +104,22 @@ def test_less_frequency_is_more_flux():
 
 
 # 450.4(A): 125 % and the next size up at 9 A and more, 167 % below; by hand 11.05 kVA ÷ 208 V =
-# 53.1 A, × 1.25 = 66.4 A, the next size 70 A
-DEVICES = [("208 V", "240 V", "9.6 kVA", 125, 70.0), ("120 V", "132 V", "0.5 kVA", 167, None)]
+# 53.1 A, × 1.25 = 66.4 A, the next size 70 A; 9.6 kVA ÷ 208 V = 46.2 A on 50 A. Below
+# 9 A the fuses of 240.6(A): 1, 3, 6, 10 A
+DEVICES = [
+    ("208 V", "240 V", "9.6 kVA", 125, 70.0, 50.0),
+    ("120 V", "132 V", "1.05 kVA", 125, 15.0, 15.0),
+    ("120 V", "132 V", "0.5 kVA", 167, None, 6.0),
+    ("120 V", "132 V", "0.3 kVA", 167, None, 6.0),
+    ("240 V", "264 V", "0.5 kVA", 167, None, 3.0),
+]
 
 
-@pytest.mark.parametrize(("measured", "wanted", "load", "percent", "most"), DEVICES)
-def test_the_device_ahead(measured, wanted, load, percent, most):
+@pytest.mark.parametrize(("measured", "wanted", "load", "percent", "most", "size"), DEVICES)
+def test_the_device_ahead(measured, wanted, load, percent, most, size):
     device = worked(measured=measured, wanted=wanted, load=load).device
     assert device.percent.value == percent
+    assert device.size == size
     assert device.exact == pytest.approx(device.input * percent / 100)
     if most:
         assert device.most == most and device.next_size

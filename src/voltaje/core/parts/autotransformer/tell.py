@@ -54,7 +54,8 @@ def tell(
             entries="fed",
         )
     if outcome.device is not None:
-        results["device"] = Result(outcome.device.size, "A", say("Device ahead"))
+        if outcome.device.size is not None:
+            results["device"] = Result(outcome.device.size, "A", say("Device ahead"))
         sections.append(tell_device(outcome.device, edition))
     elif outcome.amperes is not None:
         findings.look(

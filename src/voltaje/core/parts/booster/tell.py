@@ -70,11 +70,10 @@ def tell(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> 
 
 
 def _results(chosen: Choice, outcome: BoosterOutcome, device: InputDevice) -> dict[str, Result]:
-    return {
+    found = {
         "output": Result(chosen.out, "V", say("Output")),
         "kva": Result(chosen.kva or 0.0, "kVA", say("Each unit")),
         "units": Result(outcome.units, "", say("Units")),
-        "device": Result(device.size, "A", say("Device ahead")),
         "input": Result(chosen.source, "A", say("From the source")),
         "delivered_amperes": Result(chosen.load, "A", say("To the load")),
         "error": Result(chosen.error, "%", say("Off the volts wanted")),
@@ -89,6 +88,9 @@ def _results(chosen: Choice, outcome: BoosterOutcome, device: InputDevice) -> di
         "secondary_halves": Result(chosen.secondary, "", say("Secondary halves")),
         "aiding": Result("yes" if chosen.stacked.aiding else "no", "", say("Aiding")),
     }
+    if device.size is not None:
+        found["device"] = Result(device.size, "A", say("Device ahead"))
+    return found
 
 
 def _load(outcome: BoosterOutcome, entries: BoosterEntries) -> Tape:

@@ -6,20 +6,22 @@ from dataclasses import dataclass
 
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.rules.nec.overcurrent import next_standard_device
+from voltaje.core.rules.nec.transformers import ratings_with_fuses
 from voltaje.core.worksheet import Section, Tape, figure, fits, say
 
 
 @dataclass(frozen=True, slots=True)
 class InputDevice:
     """The input device, A: the full-load ``input``, ``most`` by the rule with its ``percent``,
-    whether the next size up was taken, and the standard ``size`` that carries the load."""
+    whether the next size up was taken, and the standard ``size`` that carries the load: below 9 A
+    the largest fuse not above the limit (``None``: no standard one carries the load there)."""
 
     input: float
     percent: Cell
     exact: float
     most: float
     next_size: bool
-    size: float
+    size: float | None
     nine: Cell
 
 
@@ -30,9 +32,13 @@ def autotransformer_device(full: float, load: float, edition: Edition) -> InputD
     large = fits(nine.value, full)
     percent = edition.limit("autotransformer_percent" if large else "autotransformer_small")
     exact = full * percent.value / 100
-    up = next_standard_device(exact, edition).value if large else exact
-    size = next_standard_device(load, edition).value
-    return InputDevice(full, percent, exact, up, not fits(up, exact), min(size, up), nine)
+    if large:
+        up = next_standard_device(exact, edition).value
+        size = min(next_standard_device(load, edition).value, up)
+        return InputDevice(full, percent, exact, up, not fits(up, exact), size, nine)
+    # only fuses are as small as that; the largest rides through the inrush best
+    below = [r for r in ratings_with_fuses(edition) if fits(load, r) and fits(r, exact)]
+    return InputDevice(full, percent, exact, exact, False, max(below, default=None), nine)
 
 
 def tell_device(device: InputDevice, edition: Edition) -> Section:
@@ -52,5 +58,12 @@ def tell_device(device: InputDevice, edition: Edition) -> Section:
     tape.sum("device_most", words, device.most, "A", "", rule)
     words = say("Device in each ungrounded input conductor")
     note = say("the standard size that carries the load")
+    if device.size is None:
+        tape.note(
+            "device", words, note=say("no standard fuse carries the load and is small enough")
+        )
+        return tape.section("device", say("Device ahead"))
+    if not fits(device.nine.value, device.input):
+        note = say("the largest standard fuse that is not above it")
     tape.result("device", words, device.size, "A", "", rule, note=note)
     return tape.section("device", say("Device ahead"))
