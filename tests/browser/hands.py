@@ -50,6 +50,17 @@ def typed(field, text, pace=15):
         field.press("Delete")
 
 
+def focused(control):
+    """Puts the focus on a control of a drawing. An answer on its way may put the drawing anew just
+    then, and what was taken hold of is gone; once the focus is there, it stays."""
+    for _ in range(50):
+        control.focus()
+        if control.evaluate("el => el === document.activeElement"):
+            return
+        control.page.wait_for_timeout(100)
+    raise AssertionError(f"{control} never took the focus")
+
+
 def settled(page):
     """Waits until the page says that all is kept."""
     page.wait_for_function(

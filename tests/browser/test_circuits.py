@@ -2,7 +2,7 @@
 
 import re
 
-from browser.hands import Hands, settled, table, typed
+from browser.hands import Hands, focused, settled, table, typed
 from playwright.sync_api import expect
 
 COTTAGE = "Keeper’s cottage"
@@ -189,7 +189,7 @@ def test_a_tap_is_set_in_the_drawing_and_the_list_is_ticked(demo):
     page.locator('[data-sets="tap=-5"]').click()
     expect(page.locator('[name="tap"]')).to_have_value("-5")
     expect(page.locator("#result")).to_contain_text("218.9")
-    page.locator('[data-sets="tap=+2.5"]').focus()
+    focused(page.locator('[data-sets="tap=+2.5"]'))
     page.keyboard.press("Enter")
     expect(page.locator('[name="tap"]')).to_have_value("+2.5")
     box = page.locator('[name="done_place"]')

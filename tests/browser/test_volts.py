@@ -1,14 +1,14 @@
 """Volts in the browser: the profile, the neutral opened and closed in the drawing, the clamp,
 readings entered and taken from a file."""
 
-from browser.hands import typed
+from browser.hands import focused, typed
 from playwright.sync_api import expect
 
 COUNTER = "Counter, one neutral for two circuits"
 
 
 def press(page, sets):
-    page.locator(f'#drawing [data-sets="{sets}"]').focus()
+    focused(page.locator(f'#drawing [data-sets="{sets}"]'))
     page.keyboard.press("Enter")
 
 

@@ -1,7 +1,7 @@
 """The windings bench as hands use it: a booster for a kiln, a corner read, a coil turned round."""
 
 import pytest
-from browser.hands import Hands, typed
+from browser.hands import Hands, focused, typed
 from playwright.sync_api import expect
 
 KEYS = {"primary": "480 V", "secondary": "240 V", "kva": "15 kVA", "supply": "480 V",
@@ -25,12 +25,12 @@ def test_a_corner_is_read_before_it_is_closed(window, demo_server, width):
     expect(result).to_contain_text("About nothing across the last corner")
     expect(page.locator(".answer")).to_contain_text("delta–delta")
     coil = page.get_by_role("button", name="Unit 2: turn its secondary coil round")
-    coil.focus()
+    focused(coil)
     page.keyboard.press("Enter")
     expect(result).to_contain_text("480 V across the last corner: closed, 1,389 A would flow")
     expect(page.locator("[name=turned]")).to_have_value("2")
     back = page.get_by_role("button", name="Unit 2: put its secondary coil right")
-    back.focus()
+    focused(back)
     page.keyboard.press("Enter")
     expect(result).to_contain_text("About nothing across the last corner")
     assert page.faults == []
