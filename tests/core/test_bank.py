@@ -106,6 +106,15 @@ def test_the_current_of_a_wrong_corner():
     assert found.status == "fails" and "1,389 A" in str(found.findings[0].words)
 
 
+def test_a_wrong_corner_of_coils_below_their_volts():
+    """The ohms are the coil's own, whatever it is fed: fed at 1 ÷ √3, 1 ÷ √3 of the current."""
+    asked = DELTA | {"wanted": f"{240 / sqrt(3)} V", "turned": "2", "impedance": "3"}
+    outcome = worked(**asked)
+    assert (outcome.chosen.high, outcome.chosen.low) == ("star", "delta")
+    full = 480 / (3 * 0.03 * 240**2 / 15_000)
+    assert outcome.corner.closed_amperes == pytest.approx(full / sqrt(3))
+
+
 def test_a_star_with_a_coil_turned_is_uneven():
     """Two of the lines then have the coil's volts in place of √3 of it."""
     entries = {"primary": "480", "secondary": "120", "kva": "25", "supply": "480", "wanted": "208"}

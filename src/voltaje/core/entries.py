@@ -477,6 +477,16 @@ def unusual(entries: Any, system: UnitSystem = "us") -> Iterator[tuple[str, Text
                 yield (spec.name, *found)
 
 
+def ask_needed(entries: Entries) -> None:
+    """Raises :class:`WrongEntryError` at the first entry that is needed, asked for, and empty."""
+    for spec in fields(type(entries)):
+        if spec.required and _applies(spec, entries):
+            value = getattr(entries, spec.name)
+            if value is None or value == "":
+                words = say("Needed: give it like {like}.", like=spec.example)
+                raise WrongEntryError(spec.name, words)
+
+
 def _applies(spec: FieldSpec, entries: Any) -> bool:
     return spec.when is None or str(getattr(entries, spec.when[0])) in spec.when[1]
 

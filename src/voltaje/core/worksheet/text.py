@@ -63,6 +63,11 @@ def words(count: float) -> str:
     return NUMBERS[int(count)] if small else f"{count:g}"
 
 
+def signed(percent: float) -> str:
+    """A percent with its sign and one decimal, nothing as ``+0.0``."""
+    return f"{round(percent, 1) + 0.0:+.1f}"
+
+
 def figure(value: object, digits: int = 2) -> str:
     """A number as the trade writes it: ``18600.0`` → ``18,600``; ``0.75`` → ``0.75``."""
     if isinstance(value, bool) or not isinstance(value, int | float):

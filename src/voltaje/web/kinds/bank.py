@@ -40,7 +40,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     if "corner" in worked.results:
         volts = figure(worked.value("corner"), 0)
         reading = say("across the last corner, open: {volts} V", volts=volts)
-        css = "b fails" if worked.value("corner") > 0.01 * worked.value("output") else "s"
+        css = "s" if worked.results["may_close"].value == "yes" else "b fails"
         canvas.text(0, y + 18, reading, css)
     canvas.text(0, y + 36, say("Press a secondary coil to turn it round."), "s")
     for joint in str(worked.results["joints"].value).split(", "):

@@ -26,17 +26,32 @@ class AutotransformerEntries(Entries):
         },
     )
     one: Volts | None = entry(
-        None, "One winding", group="windings", help="rated volts", when=STACKED,
-        example="2400 V", needed=True,
-    )  # fmt: skip
+        None,
+        "One winding",
+        group="windings",
+        help="rated volts",
+        when=STACKED,
+        example="2400 V",
+        needed=True,
+    )
     other: Volts | None = entry(
-        None, "The other winding", group="windings", help="rated volts", when=STACKED,
-        example="240 V", needed=True,
-    )  # fmt: skip
+        None,
+        "The other winding",
+        group="windings",
+        help="rated volts",
+        when=STACKED,
+        example="240 V",
+        needed=True,
+    )
     kva: Kva | None = entry(
-        None, "Size", group="windings", help="as two windings", when=STACKED,
-        example="50 kVA", needed=True,
-    )  # fmt: skip
+        None,
+        "Size",
+        group="windings",
+        help="as two windings",
+        when=STACKED,
+        example="50 kVA",
+        needed=True,
+    )
     phases: Literal["1", "wye", "open delta"] = entry(
         "1",
         "Units",
@@ -49,20 +64,33 @@ class AutotransformerEntries(Entries):
         },
     )
     points: Name = entry(
-        "0, 50, 100", "Its ends and taps", group="windings", when=TAPPED,
-        help="in turns, percent or volts", example="0, 208, 240",
-    )  # fmt: skip
+        "0, 50, 100",
+        "Its ends and taps",
+        group="windings",
+        when=TAPPED,
+        help="in turns, percent or volts",
+        example="0, 208, 240",
+    )
     source_on: Name = entry(
-        "", "Source on", group="windings", when=TAPPED, help="two of them", example="0, 240",
+        "",
+        "Source on",
+        group="windings",
+        when=TAPPED,
+        help="two of them",
+        example="0, 240",
         needed=True,
-    )  # fmt: skip
+    )
     load_on: Name = entry(
         "", "Load on", group="windings", when=TAPPED, help="two; empty: found", example="0, 208"
     )
     fed: Volts | None = entry(
-        None, "Volts of the source", group="lines", help="line to line", example="2640 V",
+        None,
+        "Volts of the source",
+        group="lines",
+        help="line to line",
+        example="2640 V",
         needed=True,
-    )  # fmt: skip
+    )
     wanted: Volts | None = entry(
         None, "Volts wanted", group="lines", help="line to line", example="2400 V"
     )

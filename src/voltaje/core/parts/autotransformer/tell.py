@@ -8,7 +8,7 @@ from voltaje.core.codes import practice
 from voltaje.core.parts.autotransformer.entries import AutotransformerEntries
 from voltaje.core.parts.autotransformer.work import AutotransformerOutcome, Tapped, Way
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.autotransformers import tell_device
+from voltaje.core.rules.nec.autotransformers import device_result, tell_device, tell_isolation
 from voltaje.core.worksheet import (
     Findings,
     LineKind,
@@ -20,6 +20,7 @@ from voltaje.core.worksheet import (
     figure,
     fits,
     say,
+    signed,
 )
 
 ANSWER = ("output", "delivers", "source_amperes", "load_amperes", "device")
@@ -54,8 +55,7 @@ def tell(
             entries="fed",
         )
     if outcome.device is not None:
-        if outcome.device.size is not None:
-            results["device"] = Result(outcome.device.size, "A", say("Device ahead"))
+        results |= device_result(outcome.device)
         sections.append(tell_device(outcome.device, edition))
     elif outcome.amperes is not None:
         findings.look(
@@ -65,14 +65,7 @@ def tell(
         )
     if outcome.ways:
         sections.append(_ways(outcome, entries))
-    findings.look(
-        "isolates",
-        say(
-            "An autotransformer does not isolate: earth on one side is earth on the other, and an"
-            " open common winding puts the source’s volts on the load."
-        ),
-        rules=(edition.rule("autotransformer_circuit"), edition.rule("autotransformer_feeder")),
-    )
+    tell_isolation(findings, edition)
     return Worked(
         "autotransformer",
         edition.id,
@@ -195,7 +188,7 @@ def _verdict(way: Way) -> Text:
         return say("its windings would stand {percent} % above their volts", percent=over)
     if way.error is None:
         return say("its windings at {percent} % of their volts", percent=figure(way.flux, 0))
-    off = f"{round(way.error, 1) + 0.0:+.1f}"
+    off = signed(way.error)
     return say("{percent} % off the volts wanted", percent=off)
 
 

@@ -9,7 +9,7 @@ from math import sqrt
 from voltaje.core import units
 from voltaje.core.codes import NotCoveredError, practice
 from voltaje.core.electrical.windings import Stacked, Unit, ways
-from voltaje.core.entries import WrongEntryError
+from voltaje.core.entries import WrongEntryError, ask_needed
 from voltaje.core.parts.autotransformer.entries import AutotransformerEntries
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.rules.context import Context
@@ -73,19 +73,12 @@ class AutotransformerOutcome(Outcome):
 
 def work(entries: AutotransformerEntries, context: Context) -> AutotransformerOutcome:
     """Raises :class:`WrongEntryError` at what is missing."""
+    ask_needed(entries)
     if entries.how == "tapped":
         tapped = _tapped(entries)
         volts, source = (entries.fed or 0.0, tapped.out), tapped.source
         device = None if source is None else _device(source, source, volts, context)
         return AutotransformerOutcome(amperes=tapped.source, tapped=tapped, device=device)
-    for name, value, like in (
-        ("one", entries.one, "2400 V"),
-        ("other", entries.other, "240 V"),
-        ("kva", entries.kva, "50 kVA"),
-        ("fed", entries.fed, "2640 V"),
-    ):
-        if value is None:
-            raise WrongEntryError(name, say("Needed: give it like {like}.", like=like))
     unit = Unit(entries.one or 1.0, entries.other or 1.0, entries.kva or 1.0)
     found = [_way(stacked, entries) for stacked in ways(unit)]
     if entries.wanted is not None:
@@ -130,7 +123,7 @@ def _way(stacked: Stacked, entries: AutotransformerEntries) -> Way:
     # what the series winding may carry, at the volts of the side that it stands in
     most = stacked.series_amperes * root * (out if stacked.in_load_side else fed)
     va = most if entries.load is None else entries.load
-    source, load = va / (fed * root), va / (out * root)
+    source, load, in_series, in_common = stacked.amperes(va / root, fed)
     return Way(
         stacked,
         out,
@@ -139,8 +132,8 @@ def _way(stacked: Stacked, entries: AutotransformerEntries) -> Way:
         most,
         source,
         load,
-        load if stacked.in_load_side else source,
-        abs(source - load),
+        in_series,
+        in_common,
         None if entries.load is None else 100 * entries.load / most,
     )
 
@@ -171,12 +164,9 @@ def _tapped(entries: AutotransformerEntries) -> Tapped:
     points = tuple(sorted(set(_numbers(entries.points, "points", 2, MOST_POINTS))))
     if len(points) < 2:
         raise WrongEntryError("points", say("A winding has two ends: give two points at least."))
-    if not entries.source_on.strip():
-        raise WrongEntryError("source_on", say("Needed: two points, like 0, 240."))
-    if entries.fed is None:
-        raise WrongEntryError("fed", say("Needed: give it like {like}.", like="240 V"))
+    fed = entries.fed or 1.0
     source_on = _pair(entries.source_on, "source_on", points)
-    each = entries.fed / abs(source_on[1] - source_on[0])
+    each = fed / abs(source_on[1] - source_on[0])
     found = None
     if entries.load_on.strip():
         load_on = _pair(entries.load_on, "load_on", points)
@@ -198,7 +188,7 @@ def _tapped(entries: AutotransformerEntries) -> Tapped:
     source = load = None
     pieces: tuple[float, ...] = ()
     if entries.load is not None:
-        source, load = entries.load / entries.fed, entries.load / out
+        source, load = entries.load / fed, entries.load / out
         pieces = tuple(
             abs(source * _within(pair, source_on) - load * _within(pair, load_on))
             for pair in pairwise(points)

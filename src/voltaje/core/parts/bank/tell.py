@@ -7,7 +7,7 @@ from math import sqrt
 
 from voltaje.core.codes import practice
 from voltaje.core.parts.bank.entries import BankEntries
-from voltaje.core.parts.bank.work import BankOutcome, Corner, Currents, Row
+from voltaje.core.parts.bank.work import NOTHING, BankOutcome, Corner, Currents, Row
 from voltaje.core.rules.context import Context
 from voltaje.core.worksheet import (
     Findings,
@@ -20,9 +20,9 @@ from voltaje.core.worksheet import (
     figure,
     fits,
     say,
+    signed,
 )
 
-NOTHING = 0.01  # of a coil's volts: about nothing on a meter (no code figure)
 FEEBLE = 90  # percent of their volts at which coils run far below what they can (common practice)
 
 ANSWER = ("output", "connection", "bank_kva", "line_out", "line_in", "corner")
@@ -110,6 +110,8 @@ def _results(
     }
     if corner.open_volts is not None:
         found["corner"] = Result(corner.open_volts, "V", say("Across the open corner"))
+        closes = "yes" if corner.may_close else "no"
+        found["may_close"] = Result(closes, "", say("The corner may be closed"))
     return found
 
 
@@ -204,7 +206,7 @@ def _corner(found: Corner, row: Row, entries: BankEntries, findings: Findings) -
             )
         return tape.section("corner", say("What a meter reads"))
     tape.result("corner", say("Across the last corner, open"), found.open_volts, "V")
-    if found.open_volts <= NOTHING * row.coil:
+    if found.may_close:
         findings.holds("corner", say("About nothing across the last corner: it may be closed."))
     elif found.closed_amperes is None:
         findings.fails(
@@ -225,7 +227,7 @@ def _corner(found: Corner, row: Row, entries: BankEntries, findings: Findings) -
                 " coils, {times} times their rated.",
                 volts=figure(found.open_volts, 0),
                 amperes=figure(found.closed_amperes, 0),
-                times=figure(found.closed_amperes * row.coil / (entries.kva or 1.0), 0),
+                times=figure(found.closed_amperes * row.coil_rated / (entries.kva or 1.0), 0),
             ),
             mend=say("Turn the coil round: change over its two ends."),
             entries="turned",
@@ -251,7 +253,7 @@ def _verdict(row: Row) -> Text:
         over = figure(row.flux - 100, 0)
         return say("the coils would stand {percent} % above their volts", percent=over)
     if row.fault == "volts":
-        off = f"{round(row.error, 1) + 0.0:+.1f}"
+        off = signed(row.error)
         return say("{percent} % off the volts wanted", percent=off)
     if row.flux < FEEBLE:
         return say("would do, its coils at {percent} % of their volts", percent=figure(row.flux, 0))

@@ -12,7 +12,7 @@ from voltaje.core.codes import practice
 from voltaje.core.electrical.network import EARTH, Coil, Conductor, Core, Network, solved
 from voltaje.core.electrical.windings import Joint, across, group_of, joined, phases_of
 from voltaje.core.electrical.windings.groups import reversed_coils
-from voltaje.core.entries import WrongEntryError
+from voltaje.core.entries import WrongEntryError, ask_needed
 from voltaje.core.parts.bank.entries import BankEntries
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.rules.context import Context
@@ -22,6 +22,7 @@ Side = Literal["star", "delta", "open delta"]
 Fault = Literal["", "flux", "volts"]
 HIGH, LOW = ("A", "B", "C"), ("a", "b", "c")
 MOST_TAPS, FARTHEST_TAP = 11, 25.0  # no code figures: what a tap changer has
+NOTHING = 0.01  # of a coil's volts: about nothing on a meter (no code figure)
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,9 +43,9 @@ class Row:
     fault: Fault
 
     @property
-    def same_ratio_as(self) -> tuple[float, float]:
-        """Rows of one output differ in nothing but the stress on their coils."""
-        return round(self.out, 6), self.tap
+    def coil_rated(self) -> float:
+        """Rated V of a secondary coil at this tap."""
+        return self.coil * self.rated / self.fed
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,12 +64,14 @@ class Currents:
 @dataclass(frozen=True, slots=True)
 class Corner:
     """The low side as it is joined: V between its lines (``None``: not tied), the connection group
-    (empty: none), V across the last open corner of a delta, and A that would flow in it, closed."""
+    (empty: none), V across the last open corner of a delta, A that would flow in it,
+    closed, and whether it ``may_close``: about nothing is read there."""
 
     lines: tuple[float | None, ...]
     group: str
     open_volts: float | None
     closed_amperes: float | None
+    may_close: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -84,15 +87,7 @@ class BankOutcome(Outcome):
 
 def work(entries: BankEntries, context: Context) -> BankOutcome:
     """Raises :class:`WrongEntryError` at what is missing."""
-    for name, value, like in (
-        ("primary", entries.primary, "480 V"),
-        ("secondary", entries.secondary, "120 V"),
-        ("kva", entries.kva, "25 kVA"),
-        ("supply", entries.supply, "480 V"),
-        ("wanted", entries.wanted, "208 V"),
-    ):
-        if value is None:
-            raise WrongEntryError(name, say("Needed: give it like {like}.", like=like))
+    ask_needed(entries)
     rows = _rows(entries)
     chosen = next((row for row in rows if not row.fault), None)
     if chosen is None:
@@ -187,11 +182,11 @@ def _corner(row: Row, entries: BankEntries) -> tuple[Corner, tuple[Joint, ...]]:
     count = 2 if entries.count == "2" else 3
     z = 0j
     if entries.impedance is not None:
-        z = 1j * entries.impedance / 100 * row.coil**2 / (entries.kva or 1.0)
+        z = 1j * entries.impedance / 100 * row.coil_rated**2 / (entries.kva or 1.0)
     cores = [
         Core(f"unit {k}", (
             Coil(f"h{k}", f"H{k}1", f"H{k}2", row.rated),
-            Coil(f"x{k}", f"X{k}1", f"X{k}2", row.coil * row.rated / row.fed, z),
+            Coil(f"x{k}", f"X{k}1", f"X{k}2", row.coil_rated, z),
         ))
         for k in range(1, count + 1)
     ]  # fmt: skip
@@ -210,14 +205,15 @@ def _corner(row: Row, entries: BankEntries) -> tuple[Corner, tuple[Joint, ...]]:
     )
     if not closing:
         name = group_of(left, HIGH, LOW).name if row.low == "star" else ""
-        return Corner(lines, name, None, None), (*high, *low)
+        return Corner(lines, name, None, None, True), (*high, *low)
     reading = abs(across(left, *low[-1]) or 0j)
     closed, name = None, ""
     if not turned or z:
         whole = solved(with_joints(low))
         name = group_of(whole, HIGH, LOW).name
         closed = whole.amperes("x1") if z else None
-    return Corner(lines, name, reading, closed), (*high, *low)
+    may_close = reading <= NOTHING * row.coil
+    return Corner(lines, name, reading, closed, may_close), (*high, *low)
 
 
 def joints_of(row: Row) -> tuple[tuple[Joint, ...], tuple[Joint, ...]]:

@@ -7,7 +7,7 @@ from voltaje.core.codes import practice
 from voltaje.core.parts.booster.entries import BoosterEntries
 from voltaje.core.parts.booster.work import BoosterOutcome, Choice
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.autotransformers import InputDevice, tell_device
+from voltaje.core.rules.nec.autotransformers import device_result, tell_device, tell_isolation
 from voltaje.core.worksheet import (
     Findings,
     LineKind,
@@ -18,6 +18,7 @@ from voltaje.core.worksheet import (
     Worked,
     figure,
     say,
+    signed,
 )
 
 ANSWER = ("output", "kva", "device", "input", "load_amperes", "delivers")
@@ -37,7 +38,7 @@ def tell(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> 
     if chosen is not None and outcome.device is not None:
         sections.append(_chosen(chosen, outcome, entries))
         sections.append(tell_device(outcome.device, context.edition))
-        results |= _results(chosen, outcome, outcome.device)
+        results |= _results(chosen, outcome) | device_result(outcome.device)
         _say_of(chosen, outcome, entries, findings)
     else:
         findings.fails(
@@ -47,14 +48,7 @@ def tell(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> 
             entries="tolerance",
         )
     sections += [_ways(outcome), _alone(outcome, entries)]
-    findings.look(
-        "isolates",
-        say("An autotransformer does not isolate: a fault on one side is a fault on the other."),
-        rules=(
-            context.edition.rule("autotransformer_circuit"),
-            context.edition.rule("autotransformer_feeder"),
-        ),
-    )
+    tell_isolation(findings, context.edition)
     headline = say("no unit fits")
     if chosen is not None:
         headline = say("{volts} V · {kva} kVA", volts=figure(chosen.out, 1), kva=chosen.kva)
@@ -69,8 +63,8 @@ def tell(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> 
     )
 
 
-def _results(chosen: Choice, outcome: BoosterOutcome, device: InputDevice) -> dict[str, Result]:
-    found = {
+def _results(chosen: Choice, outcome: BoosterOutcome) -> dict[str, Result]:
+    return {
         "output": Result(chosen.out, "V", say("Output")),
         "kva": Result(chosen.kva or 0.0, "kVA", say("Each unit")),
         "units": Result(outcome.units, "", say("Units")),
@@ -88,9 +82,6 @@ def _results(chosen: Choice, outcome: BoosterOutcome, device: InputDevice) -> di
         "secondary_halves": Result(chosen.secondary, "", say("Secondary halves")),
         "aiding": Result("yes" if chosen.stacked.aiding else "no", "", say("Aiding")),
     }
-    if device.size is not None:
-        found["device"] = Result(device.size, "A", say("Device ahead"))
-    return found
 
 
 def _load(outcome: BoosterOutcome, entries: BoosterEntries) -> Tape:
@@ -176,7 +167,7 @@ def _ways(outcome: BoosterOutcome) -> Section:
             "{input} A in, {output} A out, {percent} % off",
             input=figure(one.source, 1),
             output=figure(one.load, 1),
-            percent=_signed(one.error),
+            percent=signed(one.error),
         )
         words = say(
             "{unit}, {aiding}, fed at {end}",
@@ -187,10 +178,6 @@ def _ways(outcome: BoosterOutcome) -> Section:
         kind: LineKind = "sum" if one is outcome.chosen else "step"
         tape.step(f"way_{index}", words, one.out, "V", shown, note=_verdict(one), kind=kind)
     return tape.section("ways", say("Every unit and every joining of its halves"))
-
-
-def _signed(percent: float) -> str:
-    return f"{round(percent, 1) + 0.0:+.1f}"
 
 
 def _verdict(one: Choice) -> Text:
@@ -231,7 +218,7 @@ def _say_of(
             "{volts} V from {measured} V: {percent} % off the {wanted} V wanted.",
             volts=figure(chosen.out, 1),
             measured=entries.measured,
-            percent=_signed(chosen.error),
+            percent=signed(chosen.error),
             wanted=entries.wanted,
         ),
     )

@@ -9,7 +9,7 @@ from typing import Literal
 from voltaje.core.codes import Cell, NotCoveredError, practice
 from voltaje.core.electrical.off_volts import OffVolts
 from voltaje.core.electrical.windings import Joint, Stacked, Unit, ways
-from voltaje.core.entries import WrongEntryError
+from voltaje.core.entries import WrongEntryError, ask_needed
 from voltaje.core.parts.booster.entries import BoosterEntries
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.rules.context import Context
@@ -104,14 +104,7 @@ class BoosterOutcome(Outcome):
 
 def work(entries: BoosterEntries, context: Context) -> BoosterOutcome:
     """Raises :class:`WrongEntryError` at what is missing."""
-    for name, value, like in (
-        ("measured", entries.measured, "204 V"),
-        ("wanted", entries.wanted, "240 V"),
-    ):
-        if value is None:
-            raise WrongEntryError(name, say("Needed: the volts, like {like}.", like=like))
-    if entries.load is None:
-        raise WrongEntryError("load", say("Needed: the load, like 9.6 kVA, 40 A or 5 hp."))
+    ask_needed(entries)
     assert entries.measured is not None and entries.wanted is not None  # noqa: S101 - asked above
     root = 1.0 if entries.phases == "1" else sqrt(3)
     amperes, table = _load(entries, root, context)
@@ -195,8 +188,7 @@ def _choice(
     out = way.out(measured)
     # three in wye stand between line and star point
     at_unit = measured / sqrt(3) if entries.phases == "wye" else measured
-    source, load = va / (measured * root), va / (out * root)
-    in_series = load if way.in_load_side else source
+    source, load, in_series, _ = way.amperes(va / root, measured)
     needs = in_series * way.series  # VA of one unit: its series winding at rated volts
     kva = next((size for size in sizes if fits(needs, size * 1000)), None)
     rated = (kva or sizes[-1]) * 1000 / way.series

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.rules.nec.overcurrent import next_standard_device
 from voltaje.core.rules.nec.transformers import ratings_with_fuses
-from voltaje.core.worksheet import Section, Tape, figure, fits, say
+from voltaje.core.worksheet import Findings, Result, Section, Tape, figure, fits, say
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,3 +67,22 @@ def tell_device(device: InputDevice, edition: Edition) -> Section:
         note = say("the largest standard fuse that is not above it")
     tape.result("device", words, device.size, "A", "", rule, note=note)
     return tape.section("device", say("Device ahead"))
+
+
+def device_result(device: InputDevice) -> dict[str, Result]:
+    """The device among the results, where there is one."""
+    if device.size is None:
+        return {}
+    return {"device": Result(device.size, "A", say("Device ahead"))}
+
+
+def tell_isolation(findings: Findings, edition: Edition) -> None:
+    """What an autotransformer never does, and where it may stand at all (210.9, 215.11)."""
+    findings.look(
+        "isolates",
+        say(
+            "An autotransformer does not isolate: earth on one side is earth on the other, and an"
+            " open common winding puts the source’s volts on the load."
+        ),
+        rules=(edition.rule("autotransformer_circuit"), edition.rule("autotransformer_feeder")),
+    )
