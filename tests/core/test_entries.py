@@ -11,6 +11,7 @@ from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.entries import fields, name_units, parse, schema, walk
 from voltaje.core.parts import Context, evaluate, kind, kinds
 from voltaje.core.parts.dwelling.entries import DwellingEntries
+from voltaje.core.worksheet import figure
 
 GOOD = {"area": 1500}
 
@@ -156,3 +157,11 @@ def test_a_row_keeps_whatever_was_typed_in_it(kind_name, row, kept):
     found = evaluate(kind(kind_name), row, Context(supply=SupplyPoint(SYSTEMS["3ph-208Y/120"]) if kind_name != "dwelling"
                                                    else SupplyPoint(SYSTEMS["1ph-120/240"])))  # fmt: skip
     assert [p.path for p in found.problems][:1] == ([kept] if kept else [])
+
+
+@pytest.mark.parametrize(("value", "shown"), [
+    (-0.02, "0"), (-0.0, "0"), (-0.06, "-0.1"), (12_345.65, "12,345.7"), (1e26, "1e+26"),
+    (-1e300, "-1e+300"), (float("inf"), "inf"), (1e14, "100,000,000,000,000"),
+])  # fmt: skip
+def test_a_figure_of_any_size_is_shown(value, shown):
+    assert figure(value, 1) == shown

@@ -75,7 +75,10 @@ def figure(value: object, digits: int = 2) -> str:
     whole = float(value)
     if whole.is_integer() and abs(whole) < 1e15:
         return f"{int(whole):,}"
+    if not abs(whole) < 1e15:  # beyond any rating: typed by mistake, and more digits than fit
+        return f"{whole:.3g}"
     # halves go up, as on paper; Python's own formatting takes them to the even figure
     exact = Decimal(repr(float(value))).quantize(Decimal(1).scaleb(-digits), ROUND_HALF_UP)
+    exact += 0  # nothing has no sign
     text = f"{exact:,f}"
     return text.rstrip("0").rstrip(".") if "." in text else text
