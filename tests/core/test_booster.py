@@ -3,14 +3,17 @@
 from math import sqrt
 
 import pytest
+from core.test_boards import job
 
 from voltaje.core.codes import edition, practice
 from voltaje.core.electrical.network import EARTH, Coil, Core, Load, Source, solved
 from voltaje.core.electrical.off_volts import OffVolts
 from voltaje.core.electrical.windings import joined
-from voltaje.core.parts import Context, evaluate, kind
+from voltaje.core.parts import Context, PartInput, evaluate, kind
+from voltaje.core.study import study
 
-CONTEXT = Context(edition("nec-2020"))
+CODE = edition("nec-2020")
+CONTEXT = Context(CODE)
 
 
 def worked(**entries):
@@ -129,9 +132,9 @@ def test_the_device_ahead(measured, wanted, load, percent, most, size):
 
 def test_a_motor_goes_by_the_table():
     outcome = worked(measured="440 V", wanted="460 V", load="20 hp", phases="open delta")
-    assert outcome.load == outcome.table.value == 27  # 430.250, 460 V
+    assert outcome.load.amperes == outcome.load.table.value == 27  # 430.250, 460 V
     single = worked(measured="200 V", wanted="230 V", load="5 hp")
-    assert single.load == 28  # 430.248, 230 V
+    assert single.load.amperes == 28  # 430.248, 230 V
 
 
 # common practice: at −15 % a motor takes about 17 % more and runs about 38 % hotter; torque at 0.9
@@ -168,3 +171,115 @@ def test_no_unit_for_volts_too_far_apart():
     )
     assert found.outcome.chosen is None
     assert [f.severity for f in found.worked.findings if f.name == "none"] == ["fails"]
+
+
+def evaluated(system, *parts):
+    """A job as it is, whatever is wrong with its parts."""
+    inputs = [PartInput("s", "supply", None, {"system": system})]
+    inputs += [PartInput(key, of, above or "s", document) for key, of, above, document in parts]
+    return study(inputs, CODE)
+
+
+# in a job ------------------------------------------------------------------------------------
+
+KILN = {"use": "kiln", "rated_volts": "240 V", "length": "20 ft"}
+WAYS_IN = [
+    ({"line": "L2-L3", "wanted": "240 V"}, {"load": "9.6 kW", "connection": "two-line"},
+     9600, 208, ("L2", "L3"), 1),
+    ({"phases": "wye", "wanted": "240 V"}, {"load": "12 kW", "connection": "three-phase"},
+     12000, 208, ("L1", "L2", "L3"), sqrt(3)),
+    ({"phases": "open delta", "wanted": "240 V"}, {"load": "12 kW", "connection": "three-phase"},
+     12000, 208, ("L1", "L2", "L3"), sqrt(3)),
+    # bucking: the series winding on the other side
+    ({"phases": "open delta", "wanted": "180 V"}, {"load": "12 kW", "connection": "three-phase"},
+     12000, 208, ("L1", "L2", "L3"), sqrt(3)),
+    ({"line": "L1", "wanted": "132 V"}, {"load": "1.2 kW", "connection": "line-neutral"},
+     1200, 120, ("L1",), 1),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("booster", "circuit", "va", "volts", "lines", "root"), WAYS_IN)
+def test_a_booster_in_a_job(booster, circuit, va, volts, lines, root):
+    """What is behind gets its volts, its load is handed up as the input sees it, and the network
+    solves through it: amperes of the lines by VA ÷ V, volts by the ratio."""
+    kiln = {**KILN, **circuit, "rated_volts": booster["wanted"], "length": ""}
+    found = job("3ph-208Y/120", ("b", "board", None, {"rating": "225 A"}),
+                ("t", "booster", "b", booster), ("k", "circuit", "t", kiln))  # fmt: skip
+    out = found["t"].value("output")
+    pair = "volts_l1_n" if root == 1 and len(lines) == 1 else "volts_l1_l2"
+    assert found["t"].value(pair) == pytest.approx(out, rel=1e-3)
+    assert found["k"].value("volts_at_load") == pytest.approx(out, rel=1e-3)
+    for line in ("L1", "L2", "L3"):
+        expected = va / (volts * root) if line in lines else 0.0
+        # 120 V of a 208 V wye are 120.09 V
+        assert found["b"].value(f"flow_{line.lower()}") == pytest.approx(expected, rel=2e-3)
+    # a kiln runs for hours: device and conductors of both sides with the quarter more
+    amperes = va / (volts * root)
+    assert found["t"].value("input") == pytest.approx(amperes, rel=1e-3)
+    assert found["t"].value("input_device") >= 1.25 * amperes
+    assert found["t"].value("output_conductor_ampacity") >= found["t"].value("let_through") - 1e-6
+    assert found["t"].value("output_conductor_ampacity") >= 1.25 * va / (out * root) - 1e-6
+    assert "rated_volts" not in {one.name for one in found["k"].findings}
+
+
+def test_both_sides_by_hand():
+    """9.6 kW for hours at 240 V from 208 V: 46.2 A in, 57.7 A with the quarter; the unit may take
+    62.5 × 235.7 ÷ 208 = 70.8 A, so 90 A at most and 60 A is the smallest; 60 A × 208 ÷ 235.7 =
+    52.9 A come through; 40.7 A × 1.25 = 50.9 A on the output."""
+    found = job("3ph-208Y/120", ("b", "board", None, {}),
+                ("t", "booster", "b", {"wanted": "240 V", "measured": "208 V"}),
+                ("k", "circuit", "t", {**KILN, "load": "9.6 kW", "connection": "two-line"}))["t"]  # fmt: skip
+    assert found.value("input_device") == 60
+    assert found.value("let_through") == pytest.approx(60 * 208 / 235.7333)
+    assert found.value("output_device") == 60  # the next standard size above 50.9 A
+    assert found.value("output_conductor_ampacity") >= 52.9
+
+
+def test_what_is_entered_and_what_hangs_on_it():
+    """The larger counts; what is entered beyond what hangs there is handed up too."""
+    parts = [("b", "board", None, {}), ("t", "booster", "b", {"wanted": "240 V", "load": "12 kVA"}),
+             ("k", "circuit", "t", {**KILN, "load": "9.6 kW", "connection": "two-line"})]  # fmt: skip
+    found = job("1ph-120/208", *parts)
+    assert found["t"].value("load") == pytest.approx(12)
+    assert found["b"].value("calculated_load") == pytest.approx(12_000)
+    parts[1] = ("t", "booster", "b", {"wanted": "240 V", "load": "5 kVA"})
+    found = job("1ph-120/208", *parts)
+    assert found["t"].value("load") == pytest.approx(9.6)
+    assert "below" in {one.name for one in found["t"].findings}
+    assert "nominal" in {one.name for one in found["t"].findings}
+
+
+@pytest.mark.parametrize(("system", "entries", "circuit", "where"), [
+    ("1ph-120/240", {"wanted": "265 V", "phases": "wye"}, "three-phase", "t"),
+    ("1ph-120", {"wanted": "132 V", "line": "L1-L2"}, "two-line", "t"),
+    ("3ph-208Y/120", {"wanted": "240 V"}, "line-neutral", "k"),
+    ("3ph-208Y/120", {"wanted": "240 V"}, "three-phase", "k"),
+])  # fmt: skip
+def test_lines_that_are_not_there_are_said_at_the_field(system, entries, circuit, where):
+    found = evaluated(system, ("t", "booster", None, entries),
+                      ("k", "circuit", "t", {**KILN, "load": "5 kW", "connection": circuit}))  # fmt: skip
+    words = " ".join(problem.words for problem in found[where].problems)
+    assert words.startswith("The supply, ")
+
+
+def test_a_motor_behind_it_goes_by_the_volts_wanted():
+    """430.250: 10 hp at 230 V takes 28 A; the tables' columns stand for ranges of volts."""
+    found = job("3ph-208Y/120", ("t", "booster", None, {"wanted": "230 V", "phases": "open delta"}),
+                ("m", "motor", "t", {"horsepower": "10 hp", "connection": "three-phase"}))  # fmt: skip
+    assert found["m"].value("amperes") == 28
+
+
+def test_a_single_line_to_line_booster_keeps_the_colors_of_its_lines():
+    found = job("3ph-208Y/120", ("t", "booster", None, {"wanted": "240 V", "line": "L2-L3"}),
+                ("k", "circuit", "t", {**KILN, "load": "5 kW", "connection": "two-line"}))  # fmt: skip
+    assert [wire.color for wire in found["k"].wires][:2] == ["red", "blue"]
+
+
+def test_a_kiln_on_the_wrong_volts_is_offered_one():
+    found = job("3ph-208Y/120", ("k", "circuit", None, {**KILN, "load": "9.6 kW",
+                                                       "connection": "two-line", "line": "L2-L3"}))  # fmt: skip
+    offer = next(one.offer for one in found["k"].findings if one.name == "rated_volts")
+    assert offer.kind == "booster"
+    assert dict(offer.entries) == {"phases": "1", "wanted": "240 V", "what": "heater",
+                                   "line": "L2-L3"}  # fmt: skip
+    assert dict(offer.own) == {"line": "auto"}

@@ -39,6 +39,7 @@ UNREAD = {
     ("motor_current_3ph", "", "200 V"): "no supply of 200 V is offered",
     ("motor_current_3ph", "", "115 V"): "no three-phase supply of 115 V is offered",
     ("motor_current_3ph", "", "2300 V"): "no supply of 2,300 V is offered",
+    ("motor_voltages", "", ""): "bounds of the column, whose cell is cited",
     ("occupancy_names", "", ""): "names, no figures", ("cable_types", "", ""): "sizes as made",
     ("insulations", "", "dimensions"): "the name of a column",
     ("transformer_protection", "", "next"): "yes or no beside a figure that is cited",

@@ -105,7 +105,7 @@ def test_a_duplicate_brings_all_below_along_and_delete_is_undone(owner, mill, tr
     owner.post(reverse("jobs:undo", args=[mill.pk]))
     owner.post(reverse("jobs:undo", args=[mill.pk]))
     assert mill.parts.count() == before and mill.parts.filter(pk=feeder.pk).exists()
-    assert names(mill, mill.parts.get(name="Kiln room"))[0] == "Kiln 1, front loading"
+    assert names(mill, mill.parts.get(name="Kiln room"))[0] == "Booster of kiln 1"
 
 
 @pytest.mark.parametrize(
@@ -225,3 +225,46 @@ def test_the_supply_adviser(owner, asked, words):
     page = owner.get(reverse("jobs:adviser"), asked).content.decode()
     assert words in page
     assert owner.get(reverse("jobs:create"), {"system": "3ph-208Y/120"}).status_code == 200
+
+
+def test_a_finding_offers_a_booster_and_puts_it_in(owner, mill):
+    """One revision: the booster takes the kiln's place, the kiln stands under it; what is asked
+    twice is done once; undo takes it out."""
+    kiln = mill.parts.get(name="Kiln 2, top loading")
+    room = kiln.parent
+    order = names(mill, room)
+    url = reverse("jobs:offer", args=[mill.pk, kiln.pk])
+    page = owner.get(reverse("jobs:part", args=[mill.pk, kiln.pk])).content.decode()
+    assert url in page and "Put a buck-boost transformer ahead of it" in page
+    posted = {"finding": "rated_volts", "made": "7e1f0d9c-3c9b-4a55-9d0e-1b2f3a4c5d6e"}
+    before = revisions_of(mill)
+    for _ in range(2):
+        answer = owner.post(url, posted)
+        assert answer.status_code == 302
+    mill.refresh_from_db()
+    booster = mill.parts.get(kind="booster", name="Buck-boost transformer for Kiln 2, top loading")
+    kiln.refresh_from_db()
+    assert kiln.parent == booster and booster.parent == room
+    assert booster.entries["wanted"] == "240 V" and revisions_of(mill) == before + 1
+    assert names(mill, room) == [booster.name if n == kiln.name else n for n in order]
+    found = owner.get(reverse("jobs:part", args=[mill.pk, kiln.pk])).content.decode()
+    assert "Put a buck-boost transformer ahead of it" not in found
+    # nothing of that name is found any more: nothing is done
+    assert owner.post(url, {"finding": "rated_volts"}).status_code == 302
+    assert mill.parts.filter(kind="booster").count() == 2
+    owner.post(reverse("jobs:undo", args=[mill.pk]))
+    kiln.refresh_from_db()
+    assert kiln.parent == room and names(mill, room) == order
+
+
+def revisions_of(job):
+    return job.revisions.count()
+
+
+def test_nobody_takes_up_an_offer_in_another_job(client, mill, people):
+    kiln = mill.parts.get(name="Kiln 2, top loading")
+    client.force_login(people[1])
+    url = reverse("jobs:offer", args=[mill.pk, kiln.pk])
+    assert client.post(url, {"finding": "rated_volts"}).status_code == 404
+    assert not mill.parts.filter(parent=kiln.parent, kind="booster").exclude(
+        name="Booster of kiln 1").exists()  # fmt: skip

@@ -7,7 +7,7 @@ of the trade. :func:`fields` describes the model for a form, :func:`schema` for 
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from contextvars import ContextVar
 from dataclasses import dataclass
 from functools import cache
@@ -477,10 +477,11 @@ def unusual(entries: Any, system: UnitSystem = "us") -> Iterator[tuple[str, Text
                 yield (spec.name, *found)
 
 
-def ask_needed(entries: Entries) -> None:
-    """Raises :class:`WrongEntryError` at the first entry that is needed, asked for, and empty."""
+def ask_needed(entries: Entries, known: Collection[str] = ()) -> None:
+    """Raises :class:`WrongEntryError` at the first entry that is needed, asked for, and empty;
+    ``known`` are those that are had elsewhere."""
     for spec in fields(type(entries)):
-        if spec.required and _applies(spec, entries):
+        if spec.required and spec.name not in known and _applies(spec, entries):
             value = getattr(entries, spec.name)
             if value is None or value == "":
                 words = say("Needed: give it like {like}.", like=spec.example)

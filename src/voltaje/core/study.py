@@ -75,7 +75,7 @@ def study(
     Raises ``KeyError`` for an unknown kind and ``ValueError`` for a tree that loops.
     """
     order = _top_down(parts)
-    base = Context(edition, units, shop=shop or Shop(), limits=limits or Limits())
+    base = Context(edition, units, shop=shop or Shop(), limits=limits or Limits(), in_job=True)
     read = _read(order, base, memory)
     points, below_points = _hand_down(order, read)
     demands: dict[str, Demand] = {}

@@ -29,7 +29,9 @@ def phasors(system: System) -> dict[str, complex]:
     if system.is_wye:
         volts = system.to_neutral
         return {"L1": complex(volts), "L2": cmath.rect(volts, -2 * pi / 3)}
-    found = {"L1": complex(system.to_neutral), "L2": complex(-system.to_neutral)}
+    # two lines without a neutral stand half of their volts to either side of the middle
+    half = system.to_neutral or system.line_to_line / 2
+    found = {"L1": complex(half), "L2": complex(-half)}
     return {name: found[name] for name in system.lines}
 
 

@@ -127,6 +127,17 @@ class SupplyPoint:
     marking: tuple[str, ...] = ()
     lost: float = 0.0
 
+    @property
+    def share(self) -> float:
+        """Its measured volts over the nominal ones; 1 where none are measured."""
+        nominal = self.system.line_to_line or self.system.to_neutral
+        return self.volts / nominal if self.volts else 1.0
+
+    def at(self, connection: Connection) -> float:
+        """V that a load of that connection stands on: the measured ones where they are known; 0
+        where the system has none."""
+        return self.system.volts(connection) * self.share
+
     def ahead(self, fault: float, lost: float) -> SupplyPoint:
         """The same with that fault current, A, and that percent lost ahead."""
         if fault == self.fault and lost == self.lost:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cache, cached_property
-from typing import Any, Protocol
+from typing import Any, Literal, Protocol
 
 from voltaje.core import faults
 from voltaje.core.codes import Cell, NotCoveredError
@@ -41,11 +41,30 @@ class Bank:
 
 
 @dataclass(frozen=True, slots=True)
+class Boost:
+    """Single-phase units as autotransformers: one between two ``lines`` (or a line and the
+    neutral), three in wye, or two in open delta. Rated V of the ``common`` and the ``series``
+    winding, ``aiding`` or opposing, fed at the common winding's end or at the series winding's far
+    one; kVA of each unit, its impedance in percent (0: not known), and the conductors behind."""
+
+    lines: tuple[str, ...]
+    connection: Literal["1", "wye", "open delta"]
+    common: float
+    series: float
+    aiding: bool
+    fed_at_common: bool
+    kva: float
+    percent: float
+    behind: Piecewise
+
+
+@dataclass(frozen=True, slots=True)
 class Brings:
-    """What a part puts between its supply point and those below it."""
+    """What a part puts between its supply point and those below it: conductors, and then windings
+    that change the volts."""
 
     joints: tuple[Piecewise, ...] = ()
-    bank: Bank | None = None
+    windings: Bank | Boost | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -13,7 +13,8 @@ from voltaje.core.units import UnitSystem
 
 @dataclass(frozen=True, slots=True)
 class Context:
-    """What a part is worked under: edition, units shown, its supply point, demand from below."""
+    """What a part is worked under: edition, units shown, its supply point, demand from below.
+    ``in_job`` says that what stands above it is known: a sheet by itself has but a usual supply."""
 
     edition: Edition = field(default_factory=lambda: edition("nec-2020"))
     units: UnitSystem = "us"
@@ -21,6 +22,7 @@ class Context:
     below: Demand = field(default_factory=Demand)
     shop: Shop = field(default_factory=Shop)
     limits: Limits = field(default_factory=Limits)
+    in_job: bool = False
 
     @property
     def code(self) -> Code:
@@ -29,4 +31,4 @@ class Context:
 
     def at(self, supply: SupplyPoint, below: Demand) -> Context:
         """The same at another point of the job, with another demand from below."""
-        return Context(self.edition, self.units, supply, below, self.shop, self.limits)
+        return Context(self.edition, self.units, supply, below, self.shop, self.limits, self.in_job)

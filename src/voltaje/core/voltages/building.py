@@ -14,6 +14,7 @@ from math import sqrt
 from voltaje.core.electrical.lines import phasors, place
 from voltaje.core.electrical.network import (
     EARTH,
+    Coil,
     Conductor,
     Core,
     Load,
@@ -21,7 +22,7 @@ from voltaje.core.electrical.network import (
 )
 from voltaje.core.electrical.systems import Demand, Piece, SupplyPoint, System
 from voltaje.core.parts import PartInput
-from voltaje.core.parts.kind import Bank, Piecewise
+from voltaje.core.parts.kind import Bank, Boost, Piecewise
 from voltaje.core.rules.context import Context
 
 # common practice for dry types of usual size where the nameplate gives no losses
@@ -30,14 +31,21 @@ X_TO_R = 2.0
 
 @dataclass
 class Building:
-    """The network under way: elements, and the node at which each part's wires end."""
+    """The network under way: elements, and the node at which each part's wires end.
+
+    Of a part with windings: the ``terminals`` of its output, the pairs of nodes that it is ``fed``
+    at, the conductors that go ``straight`` through by the name they have above, and by which coils
+    current is ``taken`` from which of the conductors above: coil, conductor, sign."""
 
     conductors: list[Conductor] = field(default_factory=list)
     loads: list[Load] = field(default_factory=list)
     cores: list[Core] = field(default_factory=list)
     ends: dict[tuple[str, str], str] = field(default_factory=dict)
+    terminals: dict[tuple[str, str], str] = field(default_factory=dict)
+    fed: dict[str, list[tuple[str, str]]] = field(default_factory=dict)
+    straight: dict[str, dict[str, str]] = field(default_factory=dict)
     systems: dict[str, System] = field(default_factory=dict)
-    primaries: dict[str, tuple[str, str]] = field(default_factory=dict)
+    taken: dict[str, list[tuple[str, str, int]]] = field(default_factory=dict)
     pieces: dict[str, Piece] = field(default_factory=dict)
     _placed: dict[str, tuple[Piece, ...]] = field(default_factory=dict)
     lost: bool = False
@@ -123,7 +131,10 @@ def put_bank(
     size = bank.kva * 1000 / len(cores)
     for index, (pair, coils) in enumerate(cores.items()):
         name = f"{part.id}/T{index}"
-        b.primaries[name] = pair
+        b.taken.setdefault(part.id, []).extend(
+            ((f"{name}/in", pair[0], 1), (f"{name}/in", pair[1], -1))
+        )
+        b.fed.setdefault(part.id, []).append((one[pair[0]], one[pair[1]]))
         secondaries = []
         for number, (behind, _, volts) in enumerate(coils):
             ohms = bank.percent / 100 * volts**2 / (size / len(coils))
@@ -135,11 +146,57 @@ def put_bank(
     b.systems[part.id] = system
     if system.has_neutral:
         b.conductors.append(Conductor(f"{part.id}/bond", f"{part.id}/XN", EARTH))
-    for wire in b.wires(part.id):
-        ohms_of = bank.behind.neutral if wire == "N" else bank.behind.line
-        b.ends[part.id, wire] = b.link(
-            f"{part.id}/s{wire}", f"{part.id}/X{wire}", f"{part.id}/{wire}", ohms_of
+    _put_behind(b, part, {wire: f"{part.id}/X{wire}" for wire in b.wires(part.id)}, bank.behind)
+
+
+def _put_behind(
+    b: Building, part: PartInput, terminals: Mapping[str, str], behind: Piecewise
+) -> None:
+    """The conductors from the output's terminals on."""
+    for wire, terminal in terminals.items():
+        b.terminals[part.id, wire] = terminal
+        ohms = behind.neutral if wire == "N" else behind.line
+        b.ends[part.id, wire] = b.link(f"{part.id}/s{wire}", terminal, f"{part.id}/{wire}", ohms)
+
+
+def put_boost(
+    b: Building, part: PartInput, boost: Boost, at: Sequence[Mapping[str, str]], system: System
+) -> None:
+    """The units of a booster: a common winding from each line to the conductor that goes straight
+    through, a series winding from there to the output."""
+    one = at[-1]
+    b.systems[part.id] = system
+    below = b.wires(part.id)
+    if boost.connection == "1":
+        through = boost.lines[1] if len(boost.lines) > 1 else "N"
+        units, straight = {below[0]: boost.lines[0]}, {below[1]: through}
+    elif boost.connection == "open delta":
+        through, units, straight = "L2", {"L1": "L1", "L3": "L3"}, {"L2": "L2"}
+    else:
+        # without a neutral the star point is the units' own
+        through, units, straight = "N", {line: line for line in below}, {}
+    star = one.get(through, f"{part.id}/star")
+    terminals = {wire: one[name] for wire, name in straight.items()}
+    ohms = boost.percent / 100 * boost.series**2 / (boost.kva * 1000)
+    z = complex(ohms, ohms * X_TO_R) / sqrt(1 + X_TO_R**2)
+    taken: list[tuple[str, str, int]] = []
+    for wire, name in units.items():
+        core, output = f"{part.id}/T{wire}", f"{part.id}/X{wire}"
+        joint, far = (one[name], output) if boost.fed_at_common else (output, one[name])
+        series = (far, joint) if boost.aiding else (joint, far)
+        coils = (
+            Coil(f"{core}/common", joint, star, boost.common),
+            Coil(f"{core}/series", *series, boost.series, z),
         )
+        b.cores.append(Core(core, coils))
+        b.fed.setdefault(part.id, []).append((one[name], star))
+        terminals[wire] = output
+        for coil in coils:
+            for at_line, node in ((name, one[name]), (through, star)):
+                if node in (coil.start, coil.end) and at_line in one:
+                    taken.append((coil.name, at_line, 1 if node == coil.start else -1))
+    b.taken[part.id], b.straight[part.id] = taken, straight
+    _put_behind(b, part, {wire: terminals[wire] for wire in below}, boost.behind)
 
 
 def _windings(

@@ -10,11 +10,12 @@ from typing import TYPE_CHECKING, Any
 from voltaje.core.electrical.network import ElementError, Network, NoSolutionError, solved, sources
 from voltaje.core.electrical.systems import Demand, SupplyPoint
 from voltaje.core.parts import Context, Evaluated, PartInput, kind
-from voltaje.core.parts.kind import Piecewise, Volts
+from voltaje.core.parts.kind import Bank, Boost, Piecewise, Volts
 from voltaje.core.voltages.building import (
     Building,
     demand_factors,
     put_bank,
+    put_boost,
     put_load,
     put_own_loads,
     put_run,
@@ -132,13 +133,15 @@ def _bring(
             continue
         context = base.at(points[part.id], demands.get(part.id, Demand()))
         joints: Sequence[Piecewise] = ()
-        bank = None
+        windings: Bank | Boost | None = None
         if of.brings is not None:
             brought = of.brings(mine.entries, mine.outcome, context)
-            joints, bank = brought.joints, brought.bank
+            joints, windings = brought.joints, brought.windings
         at = put_run(b, part, joints)
-        if bank is not None:
-            put_bank(b, part, bank, at, points[part.id], below_points[part.id].system)
+        if isinstance(windings, Bank):
+            put_bank(b, part, windings, at, points[part.id], below_points[part.id].system)
+        elif windings is not None:
+            put_boost(b, part, windings, at, below_points[part.id].system)
         else:
             if mine.outcome.placed is not None:
                 b.put_placed(part.id, mine.outcome.placed)

@@ -90,15 +90,13 @@ def _inside(
     """Percent that transformers lose in themselves on the way, by pair of conductors; the parent's
     where the part is none. A bank's is what is lost up to its secondary's terminals less what the
     conductors ahead of it lose."""
-    bank = [core.coils[0] for core in b.cores if core.name.startswith(f"{part}/T")]
-    if not bank:
+    if part not in b.fed:
         return dict(above)
-    fed = [(coil.start, coil.end) for coil in bank]
-    ahead = max(100 * (1 - full.volts(*pair) / bare.volts(*pair)) for pair in fed)
+    ahead = max(100 * (1 - full.volts(*pair) / bare.volts(*pair)) for pair in b.fed[part])
     ahead -= max(above.values(), default=0.0)
     found = {}
     for one, other in _pairs(b.systems[part]):
-        nodes = f"{part}/X{one}", f"{part}/X{other}"
+        nodes = b.terminals[part, one], b.terminals[part, other]
         found[f"{one}-{other}"] = 100 * (1 - full.volts(*nodes) / bare.volts(*nodes)) - ahead
     return found
 
@@ -130,14 +128,13 @@ def _inflows(
         into[at][other] -= full.current(load.name)
     for part in reversed([p for p in parts if p.id in b.systems and p.parent]):
         parent = into[part.parent or ""]
-        bank = [core for core in b.cores if core.name.startswith(f"{part.id}/T")]
-        if not bank:
+        if part.id not in b.fed:
             for wire, amperes in into[part.id].items():
                 parent[wire] += amperes
-        for core in bank:
-            taken = full.current(core.coils[0].name)
-            for wire, sign in zip(b.primaries[core.name], (1, -1), strict=True):
-                parent[wire] += sign * taken
+        for wire, above in b.straight.get(part.id, {}).items():
+            parent[above] += into[part.id][wire]
+        for coil, wire, sign in b.taken.get(part.id, ()):
+            parent[wire] += sign * full.current(coil)
     return into
 
 

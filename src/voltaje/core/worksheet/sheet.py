@@ -75,8 +75,22 @@ class Section:
 
 
 @dataclass(frozen=True, slots=True)
+class Offer:
+    """A part that would mend what was found, put ahead of this one: its kind, the words by which it
+    is offered, its entries, those of this part that change with it, and what it needs besides where
+    it is worked by itself."""
+
+    kind: str
+    words: Text
+    entries: tuple[tuple[str, str], ...] = ()
+    own: tuple[tuple[str, str], ...] = ()
+    alone: tuple[tuple[str, str], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
 class Finding:
-    """What is wrong or worth a look: by how much, under which rule, and what mends it."""
+    """What is wrong or worth a look: by how much, under which rule, what mends it, and the part
+    that would, where one would."""
 
     severity: Severity
     name: str
@@ -85,6 +99,7 @@ class Finding:
     remedy: Text | None = None
     rules: tuple[Rule, ...] = ()
     entries: tuple[str, ...] = ()
+    offer: Offer | None = None
 
 
 def conductor_figures(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from typing import TypedDict, Unpack
 
-from voltaje.core.worksheet.sheet import Finding, Line, LineKind, Rule, Section, Severity
+from voltaje.core.worksheet.sheet import Finding, Line, LineKind, Offer, Rule, Section, Severity
 from voltaje.core.worksheet.text import Text
 
 Rules = Rule | Iterable[Rule | None] | None
@@ -158,10 +158,11 @@ class Findings:
         mend: Text | None = None,
         rules: Rules = None,
         entries: Paths = (),
+        offer: Offer | None = None,
     ) -> None:
         """A finding of that severity: by how much, what mends it, under which rules."""
-        one = Finding(severity, name, words, str(amount), mend, _rules(rules), _paths(entries))
-        self.found.append(one)
+        told, under, at = str(amount), _rules(rules), _paths(entries)
+        self.found.append(Finding(severity, name, words, told, mend, under, at, offer))
 
     def fails(
         self,
@@ -172,9 +173,10 @@ class Findings:
         mend: Text | None = None,
         rules: Rules = None,
         entries: Paths = (),
+        offer: Offer | None = None,
     ) -> None:
         """What may not be."""
-        self.add("fails", name, words, amount, mend=mend, rules=rules, entries=entries)
+        self.add("fails", name, words, amount, mend=mend, rules=rules, entries=entries, offer=offer)
 
     def look(
         self,
@@ -185,9 +187,10 @@ class Findings:
         mend: Text | None = None,
         rules: Rules = None,
         entries: Paths = (),
+        offer: Offer | None = None,
     ) -> None:
         """What asks for a look."""
-        self.add("look", name, words, amount, mend=mend, rules=rules, entries=entries)
+        self.add("look", name, words, amount, mend=mend, rules=rules, entries=entries, offer=offer)
 
     def remark(
         self,

@@ -12,7 +12,7 @@ from django.utils.translation import gettext, gettext_lazy
 
 from voltaje.core.entries import Document
 from voltaje.core.parts import kind
-from voltaje.core.worksheet import told
+from voltaje.core.worksheet import Offer, told
 from voltaje.web.jobs import revisions
 from voltaje.web.jobs.models import Job, Part, Reading
 from voltaje.web.jobs.revisions import GoneError, RefusedError, State
@@ -186,6 +186,28 @@ def add_held(
     state = _state(of, name or free_name(job, of), parent_id, end_under(job, parent), entries or {})
     revisions.write(job, user, {part_id: state})
     return part_of(job, part_id)
+
+
+def put_ahead(
+    job: Job, user: Any, part_id: str, offer: Offer, made_id: str = "", name: str = ""
+) -> Part:
+    """What a finding offers, put between a part and what it stands under, as one revision; asked
+    twice with one id it is done once. Raises :class:`RefusedError`."""
+    with revisions.changing(job) as held:
+        made_id = made_id or str(uuid.uuid4())
+        part = part_of(held, part_id)
+        if any(str(item.pk) == made_id for item in held.loaded()):
+            return part_of(held, made_id)
+        here = revisions.part_state(part)
+        place_under(held, offer.kind, here["parent"])
+        ahead = _state(offer.kind, name[:80], here["parent"], here["position"], dict(offer.entries))
+        own = {**here["entries"], **dict(offer.own)}
+        wanted: dict[str, State] = {
+            made_id: ahead,
+            part_id: {**here, "parent": made_id, "position": GAP, "entries": own},
+        }
+        revisions.write(held, user, wanted)
+        return part_of(held, made_id)
 
 
 def first_supply(job: Job) -> Part | None:

@@ -39,8 +39,11 @@ KILNS: Planted = (
     "feeder", "Kiln room feeder", {"terminals": "75", "length": "96 ft"},
     [("board", "Kiln room", {"rating": "225 A", "main": "225 A", "spaces": "30",
                              "interrupting": "10 kA"}, [
-        _circuit("Kiln 1, front loading", "kiln", load="11.5 kW", connection="three-phase",
-                 rated_volts="240 V", length="38 ft", together="", terminals="75"),
+        ("booster", "Booster of kiln 1", {
+            "phases": "open delta", "measured": "199.1 V", "wanted": "240 V", "what": "heater",
+            "length": "6 ft", "output_length": "4 ft", "terminals": "75",
+        }, [_circuit("Kiln 1, front loading", "kiln", load="11.5 kW", connection="three-phase",
+                     rated_volts="240 V", length="38 ft", together="", terminals="75")]),
         _circuit("Kiln 2, top loading", "kiln", load="9.6 kW", connection="two-line",
                  rated_volts="240 V", length="44 ft", terminals="75"),
         _circuit("Kiln 3, test kiln", "kiln", load="2.4 kW", connection="two-line",

@@ -57,6 +57,7 @@ urlpatterns = [
         {"action": "redo"},
         name="redo_here",
     ),
+    path("<uuid:job_id>/parts/<uuid:part_id>/offer/", sheets.take_offer, name="offer"),
     path("<uuid:job_id>/parts/<uuid:part_id>/print/", sheets.print_view, name="print"),
     path("<uuid:job_id>/parts/<uuid:part_id>/sheet.json", sheets.as_json, name="json"),
     path("<uuid:job_id>/parts/<uuid:part_id>/circuits.csv", board_views.as_csv, name="csv"),

@@ -116,7 +116,9 @@ def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
 PRESENTATION = Presentation(
     draw,
     open=("unit", "device", "ways", "alone"),
+    symbol="transformer",
     quick=True,
+    runs=True,
     on_supply=False,
     fill=fill,
     tasks=(

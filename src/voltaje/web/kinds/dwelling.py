@@ -148,7 +148,6 @@ PRESENTATION = Presentation(
     symbol="dwelling",
     quick=True,
     systems=DWELLING_SYSTEMS,
-    on_supply=False,
     tasks=(
         task(
             1,

@@ -267,7 +267,8 @@ def _supply(of: Presentation, read: Read, own: Mapping[str, str]) -> dict[str, s
     usual_three = SYSTEMS[of.usual_system].phases == 3 and of.connects
     three = not single and (read.phases == "3" or usual_three)
     known = THREE_PHASE_SYSTEMS if three else SINGLE_PHASE_SYSTEMS
-    found = {"system": known.get(read.volts, known[0])}
+    system = known.get(read.volts, known[0])
+    found = {"system": system} if system in of.systems else {}
     if of.connects:
         to_neutral = read.volts in (120, 277)
         found["connection"] = (

@@ -8,18 +8,22 @@ from dataclasses import asdict
 from datetime import datetime
 from typing import Any
 
+from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
+from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.codes import edition
 from voltaje.core.headless import report
 from voltaje.core.parts import Context, Evaluated, kind
 from voltaje.core.worksheet import Worked
-from voltaje.web.jobs import digest, patch, revisions
+from voltaje.core.worksheet import told as in_words
+from voltaje.web import intake
+from voltaje.web.jobs import actions, digest, patch, revisions
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.tree_views import addable
 from voltaje.web.jobs.views import own_job
@@ -65,6 +69,35 @@ def below(job: Job, part: Part, found: dict[str, Evaluated]) -> list[Below]:
         )
         for child in job.under(part)
     ]
+
+
+def offers_at(job: Job, part: Part) -> str:
+    """The address at which what a part's findings offer is taken up."""
+    return reverse("jobs:offer", args=[job.pk, part.pk])
+
+
+@login_required
+@require_POST
+def take_offer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+    """Does what a finding of the part offers, and shows the part that was made."""
+    job, part = _find(request, job_id, part_id)
+    name = request.POST.get("finding", "")
+    worked = work_job(job)[str(part.pk)].worked
+    found = (one.offer for one in (worked.findings if worked else ()) if one.name == name)
+    offer = next((one for one in found if one is not None), None)
+    if offer is None:
+        messages.info(request, gettext("This is mended already, or is not found any more."))
+        return redirect("jobs:part", job.pk, part.pk)
+    title = gettext("{label} for {name}").format(
+        label=in_words(kind(offer.kind).label), name=part.name
+    )
+    made_id = str(intake.key(request.POST.get("made")) or "")
+    try:
+        made = actions.put_ahead(job, request.user, str(part.pk), offer, made_id, title)
+    except revisions.RefusedError as error:
+        messages.error(request, str(error))
+        return redirect("jobs:part", job.pk, part.pk)
+    return redirect("jobs:part", job.pk, made.pk)
 
 
 def last_good(job: Job, part: Part) -> tuple[Worked | None, datetime | None]:
@@ -126,6 +159,7 @@ def kept_response(
         context["row_count"] = len(rows)
     context |= {
         "state": json.dumps(state),
+        "offers_at": offers_at(job, part),
         **result_context(mine.worked, below(job, part, found), job.units),
     }
     return render(request, "sheets/_kept.html", context)
@@ -156,6 +190,7 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         "last_revision": job.revisions.first(),
         **result_context(worked, below(job, part, found), job.units),
     }
+    context["offers_at"] = offers_at(job, part)
     context["has_table"] = presentation(part.kind).table
     if context["has_table"]:
         context |= board_table.context(job, part, found)
@@ -171,7 +206,8 @@ def work(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     found = work_job(job, {str(part.pk): document})
     mine = found[str(part.pk)]
     state = answer_state(request, mine, _heads(found), _statuses(found))
-    return result_response(request, mine, state, below(job, part, found), job.units)
+    offers = offers_at(job, part)
+    return result_response(request, mine, state, below(job, part, found), job.units, offers)
 
 
 @login_required

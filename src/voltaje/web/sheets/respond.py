@@ -70,10 +70,15 @@ def result_response(
     state: Mapping[str, Any],
     below: Sequence[Below] = (),
     units: UnitSystem = "us",
+    offers_at: str = "",
 ) -> HttpResponse:
     """Tape, drawing and state for a page that recalculates. With problems the page keeps what it
-    shows and only the state is sent."""
-    context = {"state": json.dumps(state), **result_context(found.worked, below, units)}
+    shows and only the state is sent. ``offers_at`` is where what a finding offers is taken up."""
+    context = {
+        "state": json.dumps(state),
+        "offers_at": offers_at,
+        **result_context(found.worked, below, units),
+    }
     response = render(request, "sheets/_answer.html", context)
     if found.worked is None:
         response["HX-Reswap"] = "none"

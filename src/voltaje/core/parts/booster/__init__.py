@@ -1,10 +1,17 @@
 """A buck-boost transformer: usual units joined into an autotransformer, from the volts measured to
-the volts wanted. ``work`` has every unit and joining, ``tell`` the one taken and the others."""
+the volts wanted. ``ways`` has every unit and joining, ``work`` the one taken with its device and
+conductors, ``tell`` all of it. In a job circuits hang on it."""
 
-from voltaje.core.electrical.systems import Demand
 from voltaje.core.parts.booster.entries import GROUPS, BoosterEntries
 from voltaje.core.parts.booster.tell import tell
-from voltaje.core.parts.booster.work import work
+from voltaje.core.parts.booster.work import (
+    brings,
+    fault_out,
+    hand_down,
+    hand_up,
+    lost_out,
+    work,
+)
 from voltaje.core.parts.kind import Kind
 
 KIND = Kind(
@@ -14,11 +21,15 @@ KIND = Kind(
     BoosterEntries,
     work,
     tell,
-    lambda entries, outcome, context: Demand(),
-    lambda entries, above: above,
+    hand_up,
+    hand_down,
     GROUPS,
-    quick_only=True,
-    order=130,
+    holds_parts=True,
+    fault_out=fault_out,
+    uses_fault=True,
+    lost_out=lost_out,
+    brings=brings,
+    order=35,
 )
 
 __all__ = ["KIND"]

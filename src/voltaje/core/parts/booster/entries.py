@@ -5,9 +5,12 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from voltaje.core import units
-from voltaje.core.entries import BigNameplate, Entries, Reads, entry
+from voltaje.core.entries import BigNameplate, Length, Reads, entry
+from voltaje.core.parts.circuit.entries import LINE_LABELS
+from voltaje.core.rules.nec.wired import SIZE_LABELS, SizeChoice, WiringEntries
 
 LineVolts = Annotated[float, Reads(units.VOLTAGE, 20.0, 700.0)]
+Impedance = Annotated[float, Reads(units.COUNT, 0.5, 15.0)]
 Tolerance = Annotated[float, Reads(units.COUNT, 0.5, 20.0)]
 PHASES = {
     "1": "single-phase: one unit",
@@ -16,15 +19,22 @@ PHASES = {
 }
 
 
-class BoosterEntries(Entries):
-    """Volts there and wanted, the load and what it bears."""
+class BoosterEntries(WiringEntries):
+    """Volts there and wanted, the load and what it bears, the runs on both sides."""
 
     phases: Literal["1", "wye", "open delta"] = entry("1", "Phases", group="volts", choices=PHASES)
+    line: Literal["auto", "L1", "L2", "L3", "L1-L2", "L2-L3", "L1-L3"] = entry(
+        "auto",
+        "Fed from",
+        group="volts",
+        when=("phases", ("1",)),
+        choices={**LINE_LABELS, "auto": "L1 and L2, or line and neutral where there is one line"},
+    )
     measured: LineVolts | None = entry(
         None,
         "Volts measured",
         group="volts",
-        help="line to line, never the nominal",
+        help="where it is fed, never the nominal; in a job, empty: the supply’s",
         example="204 V",
         needed=True,
     )
@@ -38,7 +48,7 @@ class BoosterEntries(Entries):
         None,
         "Load",
         group="load",
-        help="at the volts wanted",
+        help="at the volts wanted; in a job, empty: what hangs on it",
         example="9.6 kVA, 40 A, 5 hp",
         needed=True,
     )
@@ -52,5 +62,22 @@ class BoosterEntries(Entries):
         5.0, "Volts it bears, ± %", group="load", help="of the volts wanted, by its maker"
     )
 
+    continuous: bool = entry(
+        False, "Runs three hours or more", group="load", help="of the load entered here"
+    )
+    impedance: Impedance | None = entry(
+        None, "Impedance of a unit, %", group="load", help="nameplate; for the drop", example="4"
+    )
+    output_length: Length | None = entry(None, "Output’s length, one way", group="output")
+    output_size: SizeChoice = entry(
+        "auto", "Output’s conductor", choices=SIZE_LABELS, group="output"
+    )
 
-GROUPS = {"volts": "The volts", "load": "The load"}
+
+GROUPS = {
+    "volts": "The volts",
+    "load": "The load",
+    "run": "How both sides are run",
+    "output": "Output’s conductors",
+    "hand": "Input by hand",
+}

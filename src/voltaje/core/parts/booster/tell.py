@@ -5,23 +5,40 @@ from __future__ import annotations
 
 from voltaje.core.codes import practice
 from voltaje.core.parts.booster.entries import BoosterEntries
-from voltaje.core.parts.booster.work import BoosterOutcome, Choice
+from voltaje.core.parts.booster.ways import Choice
+from voltaje.core.parts.booster.work import BoosterOutcome
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.autotransformers import device_result, tell_device, tell_isolation
+from voltaje.core.rules.nec.wired import side_results, side_rungs, side_sections
+from voltaje.core.rules.nec.wired import tell as tell_sizing
 from voltaje.core.worksheet import (
     Findings,
     LineKind,
+    Mark,
     Result,
+    Rung,
     Section,
     Tape,
     Text,
+    Wire,
     Worked,
     figure,
+    fits,
     say,
     signed,
 )
 
-ANSWER = ("output", "kva", "device", "input", "load_amperes", "delivers")
+ANSWER = (
+    "output",
+    "kva",
+    "device",
+    "input_conductor",
+    "output_conductor",
+    "input",
+    "load_amperes",
+    "delivers",
+)
+SIDES = (("input", "Input"), ("output", "Output"))
 HALVES = {"series": say("series"), "parallel": say("parallel")}
 
 
@@ -30,16 +47,28 @@ def tell(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> 
     chosen, findings = outcome.chosen, Findings()
     sections = [_load(outcome, entries).section("load", say("The load"))]
     results = {
-        "measured": Result(entries.measured or 0.0, "V", say("Volts measured")),
+        "measured": Result(outcome.measured, "V", say("Volts measured")),
         "wanted": Result(entries.wanted or 0.0, "V", say("Volts wanted")),
-        "load_amperes": Result(outcome.load, "A", say("Load")),
+        "load_amperes": Result(outcome.load.amperes, "A", say("Load")),
         "load": Result(outcome.va / 1000, "kVA", say("Load")),
     }
-    if chosen is not None and outcome.device is not None:
+    rungs: tuple[Rung, ...] = ()
+    wires: tuple[Wire, ...] = ()
+    marks: tuple[Mark, ...] = ()
+    if chosen is not None:
         sections.append(_chosen(chosen, outcome, entries))
-        sections.append(tell_device(outcome.device, context.edition))
-        results |= _results(chosen, outcome) | device_result(outcome.device)
+        results |= _results(chosen, outcome)
         _say_of(chosen, outcome, entries, findings)
+        if outcome.device is not None:
+            sections.append(tell_device(outcome.device, context.edition))
+            results |= device_result(outcome.device)
+        if outcome.sides is not None:
+            told = _tell_sides(outcome, context, results, findings)
+            sections += told[0]
+            rungs, wires, marks = told[1:]
+        elif outcome.unsized:
+            words = say("{words}", words=outcome.unsized)
+            findings.fails("unsized", words, entries=("load", "size"))
     else:
         findings.fails(
             "none",
@@ -51,6 +80,8 @@ def tell(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> 
     tell_isolation(findings, context.edition)
     headline = say("no unit fits")
     if chosen is not None:
+        headline = say("{volts} V · no size", volts=figure(chosen.out, 1))
+    if chosen is not None and chosen.kva is not None:
         headline = say("{volts} V · {kva} kVA", volts=figure(chosen.out, 1), kva=chosen.kva)
     return Worked(
         "booster",
@@ -60,6 +91,9 @@ def tell(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> 
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results) if chosen else ("load",),
         headline=str(headline),
+        ladder=rungs,
+        wires=wires,
+        marks=marks,
     )
 
 
@@ -84,16 +118,69 @@ def _results(chosen: Choice, outcome: BoosterOutcome) -> dict[str, Result]:
     }
 
 
+def _tell_sides(
+    outcome: BoosterOutcome, context: Context, results: dict[str, Result], findings: Findings
+) -> tuple[list[Section], tuple[Rung, ...], tuple[Wire, ...], tuple[Mark, ...]]:
+    """Device and conductors of input and output; their figures and what is found of them are put
+    in."""
+    sections: list[Section] = []
+    rungs: list[Rung] = []
+    wires: tuple[Wire, ...] = ()
+    marks: tuple[Mark, ...] = ()
+    for (side, title), run in zip(SIDES, outcome.sides or (), strict=True):
+        told = tell_sizing(run.sizing, run.entries, run.context(context))
+        results |= side_results(told, side, title)
+        found = list(side_sections(told, side, title))
+        if side == "output":
+            found.insert(0, _let_through(outcome, context))
+            words = say("Comes through to the output")
+            results["let_through"] = Result(outcome.let_through, "A", words)
+        sections += found
+        rungs += side_rungs(told, title)
+        findings += told.findings
+        wires, marks = told.wires, marks or told.marks
+    return sections, tuple(rungs), wires, marks
+
+
+def _let_through(outcome: BoosterOutcome, context: Context) -> Section:
+    """What the input device lets pass to the output."""
+    tape, chosen = Tape("output"), outcome.chosen
+    assert chosen is not None and outcome.sides is not None  # noqa: S101 - it is sized
+    device = outcome.sides[0].sizing.pair.device
+    tape.sum(
+        "let_through",
+        say("The device ahead lets through to the output"),
+        outcome.let_through,
+        "A",
+        f"{figure(device)} A × {figure(outcome.measured)} ÷ {figure(chosen.out, 1)}",
+        context.edition.rule("autotransformer_output"),
+        note=say("its conductors carry that, so that they need no device where they begin"),
+        flow="output",
+    )
+    return tape.section("output_through", say("Output: what comes through"))
+
+
 def _load(outcome: BoosterOutcome, entries: BoosterEntries) -> Tape:
     tape, root = Tape("load"), "" if entries.phases == "1" else "1.732 × "
     wanted = figure(entries.wanted)
-    if outcome.table is not None:
+    if outcome.load.below:
+        words = say("What hangs on it, the heaviest line for all")
+        tape.step("below", words, outcome.load.below / 1000, "kVA")
+    if outcome.load.table is not None:
         words = say("Full-load current by the table")
-        tape.step("table", words, outcome.table.value, "A", "", outcome.table.rule, entries="load")
+        tape.step(
+            "table",
+            words,
+            outcome.load.table.value,
+            "A",
+            "",
+            outcome.load.table.rule,
+            entries="load",
+        )
     shown = f"{figure(outcome.va)} VA ÷ ({root}{wanted} V)"
     words = say("Amperes at the volts wanted")
-    tape.step("load_amperes", words, outcome.load, "A", shown, entries=("load", "wanted"))
-    shown = f"{root}{wanted} V × {figure(outcome.load)} A ÷ 1,000"
+    tape.step("load_amperes", words, outcome.load.amperes, "A", shown, entries=("load", "wanted"))
+    shown = f"{root}{wanted} V × {figure(outcome.load.amperes)} A ÷ 1,000"
     tape.sum("load", say("Load"), outcome.va / 1000, "kVA", shown, entries="load")
     return tape
 
@@ -102,9 +189,9 @@ def _chosen(chosen: Choice, outcome: BoosterOutcome, entries: BoosterEntries) ->
     tape, way = Tape("unit"), chosen.stacked
     sign = "+" if way.aiding else "−"
     ratio = f"(1 {sign} {figure(way.series)} ÷ {figure(way.common)})"
-    shown = f"{figure(entries.measured)} V × {ratio}"
+    shown = f"{figure(outcome.measured)} V × {ratio}"
     if not chosen.fed_at_common:
-        shown = f"{figure(entries.measured)} V ÷ {ratio}"
+        shown = f"{figure(outcome.measured)} V ÷ {ratio}"
     tape.sum(
         "output",
         say("Output: a ratio, not a sum"),
@@ -195,7 +282,7 @@ def _verdict(one: Choice) -> Text:
 def _alone(outcome: BoosterOutcome, entries: BoosterEntries) -> Section:
     """What the load does at the volts that are there."""
     tape, alone = Tape(), outcome.alone
-    shown = f"{figure(entries.measured)} ÷ {figure(entries.wanted)}"
+    shown = f"{figure(outcome.measured)} ÷ {figure(entries.wanted)}"
     tape.step("off", say("Volts, of those wanted"), 100 * alone.ratio, "%", shown)
     if entries.what == "motor":
         tape.step("amperes_alone", say("Its amperes, about"), 100 * alone.amperes, "%")
@@ -209,6 +296,17 @@ def _alone(outcome: BoosterOutcome, entries: BoosterEntries) -> Section:
     return tape.section("alone", say("Left alone, and beside it"))
 
 
+def _more_below(outcome: BoosterOutcome, entries: BoosterEntries, findings: Findings) -> None:
+    """More hangs on it than was entered by hand."""
+    if not fits(outcome.load.va, outcome.load.below):
+        return
+    findings.look(
+        "below",
+        say("What hangs on it is more than the load entered: it is worked for that."),
+        entries="load",
+    )
+
+
 def _say_of(
     chosen: Choice, outcome: BoosterOutcome, entries: BoosterEntries, findings: Findings
 ) -> None:
@@ -217,11 +315,30 @@ def _say_of(
         say(
             "{volts} V from {measured} V: {percent} % off the {wanted} V wanted.",
             volts=figure(chosen.out, 1),
-            measured=entries.measured,
+            measured=outcome.measured,
             percent=signed(chosen.error),
             wanted=entries.wanted,
         ),
     )
+    if chosen.fault == "size":
+        findings.fails(
+            "size",
+            say("Needs units of {kva} kVA: more than the usual ones.", kva=chosen.needs / 1000),
+            mend=say("Split the load, or have units made."),
+            entries="load",
+        )
+    if outcome.nominal:
+        findings.look(
+            "nominal",
+            say(
+                "Worked from the nominal {volts} V: a booster gives a ratio of what is there.",
+                volts=outcome.measured,
+            ),
+            mend=say("Measure where it will stand, under load, and enter it."),
+            entries="measured",
+        )
+    if outcome.load.below and outcome.load.table is None and entries.load is not None:
+        _more_below(outcome, entries, findings)
     if entries.phases == "wye":
         findings.look(
             "star",

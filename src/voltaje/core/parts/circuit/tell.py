@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from voltaje.core.codes import Edition
+from voltaje.core.codes import Edition, practice
 from voltaje.core.parts.circuit.entries import CircuitLoad
 from voltaje.core.parts.circuit.work import CircuitOutcome, Load, under
 from voltaje.core.rules.code import TooMuch
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.wired import divisor, spare
-from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, say
+from voltaje.core.worksheet import Findings, Offer, Result, Tape, Worked, figure, fits, say
 
 ANSWER = ("device", "conductor", "ground_conductor", "raceway", "drop_percent")
 
@@ -19,7 +19,7 @@ def tell(outcome: CircuitOutcome, entries: CircuitLoad, context: Context) -> Wor
     findings, tape = Findings(), Tape("load")
     _load(entries, load, context, tape)
     if load.unlike:
-        _other_volts(load, context.supply.system.volts(entries.connection), findings)
+        _other_volts(load, entries, context, findings)
     code.tell_design(outcome.wants, asked, edition, tape)
     if asked.over is not None:
         _too_much(asked.over, edition, findings)
@@ -102,9 +102,11 @@ def _entered(entries: CircuitLoad, load: Load, tape: Tape) -> None:
     tape.step("load", say("Load"), load.entered, "VA", shown, entries=paths)
 
 
-def _other_volts(load: Load, volts: float, findings: Findings) -> None:
+def _other_volts(load: Load, entries: CircuitLoad, context: Context, findings: Findings) -> None:
     """A resistive load on volts other than its own: power goes with the square."""
+    volts = context.supply.system.volts(entries.connection)
     rated, ratio = load.unlike, volts / load.unlike
+    offer = _booster(load, volts, entries, context)
     if rated > volts:
         findings.look(
             "rated_volts",
@@ -120,6 +122,7 @@ def _other_volts(load: Load, volts: float, findings: Findings) -> None:
                 "Order it for the supply’s volts, or raise the volts with a buck-boost transformer."
             ),
             entries="rated_volts",
+            offer=offer,
         )
         return
     findings.fails(
@@ -128,6 +131,28 @@ def _other_volts(load: Load, volts: float, findings: Findings) -> None:
         f"{figure(volts - rated)} V",
         mend=say("Connect it to the volts on its nameplate."),
         entries="rated_volts",
+        offer=offer,
+    )
+
+
+def _booster(load: Load, volts: float, entries: CircuitLoad, context: Context) -> Offer | None:
+    """A buck-boost transformer ahead of the circuit, as long as the volts are within its reach."""
+    rated = load.unlike
+    if not fits(100 * abs(rated / volts - 1), practice().value("booster_reach")):
+        return None
+    wye = context.supply.system.is_wye
+    three = "wye" if wye else "open delta"
+    phases = three if entries.connection == "three-phase" else "1"
+    line = entries.line
+    if entries.connection == "line-neutral" and line == "auto":
+        line = "L1"
+    asked = (("phases", phases), ("wanted", f"{rated:g} V"), ("what", "heater"))
+    return Offer(
+        "booster",
+        say("Put a buck-boost transformer ahead of it"),
+        (*asked, *((("line", line),) if phases == "1" else ())),
+        (("line", "auto"),),
+        (("load", f"{load.va:g} VA"), ("measured", f"{volts:g} V")),
     )
 
 

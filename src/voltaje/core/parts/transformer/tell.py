@@ -2,24 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import replace
 from math import sqrt
 
 from voltaje.core.codes import Edition
 from voltaje.core.parts.transformer.entries import TransformerEntries
-from voltaje.core.parts.transformer.work import TransformerOutcome, ratio
+from voltaje.core.parts.transformer.work import TransformerOutcome
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.conductors import label
 from voltaje.core.rules.nec.transformers import Limit, standard_kva
-from voltaje.core.rules.nec.wired import Told
+from voltaje.core.rules.nec.wired import Told, side_results, side_rungs, side_sections
 from voltaje.core.rules.nec.wired import tell as tell_sizing
 from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG
 from voltaje.core.worksheet import (
     Findings,
     Result,
-    Rung,
-    Section,
     Tape,
     Text,
     Worked,
@@ -66,9 +62,9 @@ def tell(outcome: TransformerOutcome, entries: TransformerEntries, context: Cont
         guard(outcome, entries, edition).section(
             "protection", say("Most its devices may be rated")
         ),
-        *(_renamed(first, "primary", "Primary") if first else ()),
+        *(side_sections(first, "primary", "Primary") if first else ()),
         *((saved.section("saved", say("What the smaller device saves")),) if saved else ()),
-        *_renamed(second, "secondary", "Secondary"),
+        *side_sections(second, "secondary", "Secondary"),
         bonds.section("grounding", say("Grounding and bonding of the secondary")),
     )
     results = _results(outcome, entries, first, second)
@@ -80,7 +76,7 @@ def tell(outcome: TransformerOutcome, entries: TransformerEntries, context: Cont
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
         headline=f"{figure(outcome.kva)} kVA · {figure(outcome.loading, 0)} %",
-        ladder=(*(_grouped(first, "Primary") if first else ()), *_grouped(second, "Secondary")),
+        ladder=(*(side_rungs(first, "Primary") if first else ()), *side_rungs(second, "Secondary")),
         marks=(first or second).marks,
         wires=second.wires,
     )
@@ -103,8 +99,8 @@ def _results(
         "secondary_volts": Result(outcome.volts, "V", say("Secondary volts")),
         "primary_volts": Result(one.volts, "V", say("Primary volts")),
         "primary_most": _most(outcome, "primary", say("Primary device, at most")),
-        **(_prefixed(first, "primary", "Primary") if first else device),
-        **_prefixed(second, "secondary", "Secondary"),
+        **(side_results(first, "primary", "Primary") if first else device),
+        **side_results(second, "secondary", "Secondary"),
     }
     if two.system.has_neutral:
         text = label(outcome.jumper.size, metal)
@@ -145,7 +141,7 @@ def _transformer(
         say("Secondary volts on tap {tap} %", tap=entries.tap),
         outcome.volts,
         "V",
-        f"{figure(two.volts)} × {figure(ratio(context.supply), 3)} ÷ {turns}",
+        f"{figure(two.volts)} × {figure(context.supply.share, 3)} ÷ {turns}",
         entries="tap",
         note=say("a tap for fewer primary volts raises the secondary"),
         flow="tap",
@@ -384,25 +380,6 @@ def _grounding(outcome: TransformerOutcome, edition: Edition) -> Tape:
     words = say("To a rod: {size} is enough", size=label(rod.size, metal))
     tape.note("electrode_rod", words, rules=rod.rules, flow="electrode")
     return tape
-
-
-def _prefixed(told: Told, side: str, title: str) -> dict[str, Result]:
-    return {
-        f"{side}_{name}": Result(
-            r.value, r.unit, say("{side}: {what}", side=say(title), what=r.label)
-        )
-        for name, r in told.results.items()
-    }
-
-
-def _renamed(told: Told, side: str, title: str) -> Iterator[Section]:
-    for section in told.sections:
-        words = say("{side}: {what}", side=say(title), what=section.title)
-        yield Section(f"{side}_{section.name}", words, section.lines)
-
-
-def _grouped(told: Told, group: str) -> Iterator[Rung]:
-    return (replace(rung, group=group) for rung in told.rungs)
 
 
 def _saved(told: Told, context: Context) -> Tape:

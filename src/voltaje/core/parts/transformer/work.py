@@ -33,7 +33,7 @@ from voltaje.core.rules.nec.transformers import (
     ratings_with_fuses,
     standard_kva,
 )
-from voltaje.core.rules.nec.wired import Feed, Sizing, divisor, size, wires_of
+from voltaje.core.rules.nec.wired import Feed, SideRun, divisor, size, wires_of
 from voltaje.core.worksheet import fits, say
 
 SHOWN_DEVICES = 8  # no code figure: how many the ladder shows
@@ -59,19 +59,6 @@ class Winding:
     def divisor(self) -> str:
         """What kVA are divided by, as it is written."""
         return divisor(self.volts, "three-phase" if self.three_phase else "two-line")
-
-
-@dataclass(frozen=True, slots=True)
-class SideRun:
-    """One side sized, with the entries and the point of supply that it was sized by."""
-
-    sizing: Sizing
-    entries: TransformerEntries
-    supply: SupplyPoint
-
-    def context(self, context: Context) -> Context:
-        """The context in which the side is told."""
-        return replace(context, supply=self.supply)
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,15 +166,9 @@ def _winding(system: System, kva: float, three: bool, high: float | None = None)
     return Winding(system, volts, three, rated_current(kva, volts, three))
 
 
-def ratio(point: SupplyPoint) -> float:
-    """Volts of a point against its nominal ones."""
-    nominal = point.system.line_to_line or point.system.to_neutral
-    return point.volts / nominal if point.volts else 1.0
-
-
 def _volts(entries: TransformerEntries, point: SupplyPoint, nominal: float) -> float:
     """Volts of the secondary: the primary's own, by the turns that the tap leaves."""
-    return nominal * ratio(point) / (1 + float(entries.tap) / 100)
+    return nominal * point.share / (1 + float(entries.tap) / 100)
 
 
 Guard = tuple[tuple[tuple[Scheme, Side, Limit | None], ...], Mapping[str, Limit]]

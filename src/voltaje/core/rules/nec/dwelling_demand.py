@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from voltaje.core import units as unit_table
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.loads import Load, paths, total
-from voltaje.core.rules.nec.motors import SINGLE_PHASE_COLUMNS, single_phase_current
+from voltaje.core.rules.nec.motors import SINGLE_PHASE_VOLTS, single_phase_current
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Line, Tape, figure, fits, say
 
@@ -148,7 +148,7 @@ def counts_for_fixed(load: Load, edition: Edition) -> bool:
         return fits(floor, load.horsepower)
     if not load.amperes:
         return False
-    volts = min(SINGLE_PHASE_COLUMNS, key=lambda v: abs(v - load.va / load.amperes))
+    volts = min(SINGLE_PHASE_VOLTS, key=lambda v: abs(v - load.va / load.amperes))
     return fits(single_phase_current(floor, volts, edition).value, load.amperes)
 
 

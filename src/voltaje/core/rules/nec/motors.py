@@ -10,8 +10,8 @@ from voltaje.core.worksheet import fits, say
 
 # common practice, no code figure: a running motor whose nameplate gives none
 MOTOR_POWER_FACTOR = 0.85
-# no code figure: nominal volts of the supply, and the column of the motor tables that is theirs
-SINGLE_PHASE_COLUMNS = {120.0: "115 V", 240.0: "230 V", 208.0: "208 V"}
+# no code figures: nominal volts at which a single-phase motor may stand in a dwelling
+SINGLE_PHASE_VOLTS = (120.0, 240.0, 208.0)
 
 
 @cache
@@ -21,13 +21,22 @@ def horsepower_of(row: str) -> float:
     return float(Fraction(part) + (int(whole) if whole else 0))
 
 
+def column_of(volts: float, edition: Edition) -> str:
+    """The column of the motor tables that a system of those volts uses: 230 V for 220 to 240 V.
+    Empty where none does."""
+    for column, cells in edition.table("motor_voltages").rows.items():
+        if fits(float(cells["from"]), volts) and fits(volts, float(cells["to"])):
+            return column
+    return ""
+
+
 def single_phase_current(horsepower: float, volts: float, edition: Edition) -> Cell:
-    """Full-load current, A, at nominal 120, 208 or 240 V (Table 430.248).
+    """Full-load current, A, on a system of those volts (Table 430.248).
 
     A rating between two rows takes the larger row. Raises :class:`NotCoveredError` beyond it.
     """
-    column = SINGLE_PHASE_COLUMNS.get(volts)
-    if column:
+    column = column_of(volts, edition)
+    if column in edition.table("motor_current").columns:
         for row in edition.table("motor_current").rows:
             if fits(horsepower, horsepower_of(row)):
                 return edition.cell("motor_current", row, column)
@@ -42,8 +51,6 @@ def single_phase_current(horsepower: float, volts: float, edition: Edition) -> C
 
 
 TABLES: dict[str, str] = {"line-neutral": "motor_current", "two-line": "motor_current"}
-# no code figure, as above
-COLUMNS_3PH = {208.0: "208 V", 240.0: "230 V", 480.0: "460 V", 600.0: "575 V"}
 COLUMNS_DC = ("90 V", "120 V", "180 V", "240 V", "500 V", "550 V")
 
 
@@ -56,11 +63,11 @@ def table_current(
         topic, column = "motor_current_dc", f"{volts:g} V"
     elif three_phase:
         topic = "motor_current_3ph"
-        column = COLUMNS_3PH.get(volts, "")
+        column = column_of(volts, edition)
         if kind == "synchronous" and column:
             column = f"sync {column}"
     else:
-        topic, column = "motor_current", SINGLE_PHASE_COLUMNS.get(volts, "")
+        topic, column = "motor_current", column_of(volts, edition)
     table = edition.table(topic)
     if column in table.columns:
         for row, cells in table.rows.items():

@@ -14,7 +14,7 @@ from django.utils.safestring import SafeString, mark_safe
 from django.utils.translation import gettext
 
 from voltaje.core.codes import RuleText
-from voltaje.core.worksheet import Line, Result, Rule, Section, Text, figure, say, told
+from voltaje.core.worksheet import Line, Offer, Result, Rule, Section, Text, figure, say, told
 
 register = template.Library()
 
@@ -138,6 +138,13 @@ def _number(rule: Rule) -> str:
 def chips(rules: Iterable[Rule]) -> SafeString:
     """The rules of a line or a finding as links that open them with the cell marked."""
     return mark_safe(" ".join(_chip(rule, _number(rule)) for rule in once(rules)))
+
+
+@register.simple_tag
+def offer_url(offer: Offer) -> str:
+    """The quick sheet of what a finding offers, with its entries."""
+    asked = urlencode((*offer.entries, *offer.alone))
+    return f"{reverse('sheets:quick', args=[offer.kind])}?{asked}"
 
 
 @register.filter

@@ -1,7 +1,7 @@
 """What everything with conductors and a device shares under this code.
 
 ``entries`` is how they are run, ``drop`` what they may lose, ``work`` sizes them and ``tell`` puts
-that on the tape.
+that on the tape; ``sides`` is what has both on either side.
 """
 
 from voltaje.core.codes.vocabulary import Metal
@@ -19,6 +19,7 @@ from voltaje.core.rules.nec.wired.entries import (
     metal_entry,
     method_entry,
 )
+from voltaje.core.rules.nec.wired.sides import SideRun, side_results, side_rungs, side_sections
 from voltaje.core.rules.nec.wired.tell import interrupting, spare, tell
 from voltaje.core.rules.nec.wired.work import (
     Sizing,
@@ -41,6 +42,7 @@ __all__ = [
     "Interrupting",
     "Metal",
     "Method",
+    "SideRun",
     "SizeChoice",
     "Sizing",
     "Told",
@@ -53,6 +55,9 @@ __all__ = [
     "lines_of",
     "metal_entry",
     "method_entry",
+    "side_results",
+    "side_rungs",
+    "side_sections",
     "size",
     "smallest_neutral",
     "spare",
