@@ -229,7 +229,8 @@ class Point:
 
 @dataclass(frozen=True, slots=True)
 class Worked:
-    """A part, worked: everything that a page, a print or another program shows of it."""
+    """A part, worked: everything that a page, a print or another program shows of it. ``drawn`` is
+    what its drawing needs besides, typed by its kind."""
 
     kind: str
     edition: str
@@ -244,6 +245,7 @@ class Worked:
     marks: tuple[Mark, ...] = ()
     wires: tuple[Wire, ...] = ()
     points: tuple[Point, ...] = ()
+    drawn: object | None = None
 
     def section(self, name: str) -> Section:
         """The section of that name. Raises ``KeyError`` if the part has none."""

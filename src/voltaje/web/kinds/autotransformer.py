@@ -137,6 +137,7 @@ def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
 PRESENTATION = Presentation(
     draw,
     open=("chosen", "tapped", "ways", "device"),
+    symbol="transformer",
     quick=True,
     on_supply=False,
     fill=fill,

@@ -112,6 +112,7 @@ def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
 PRESENTATION = Presentation(
     draw,
     open=("chosen", "currents", "corner", "rows"),
+    symbol="transformer",
     quick=True,
     on_supply=False,
     fill=fill,

@@ -60,6 +60,26 @@ class Read:
     converts: bool = False
 
 
+@dataclass(frozen=True, slots=True)
+class Example:
+    """A worked sheet to begin with: its title, and the document that makes it."""
+
+    title: Text
+    document: Mapping[str, Any]
+
+    def asks(self) -> str:
+        """The document as the query of a quick sheet."""
+        found: list[tuple[str, str]] = []
+        for name, value in self.document.items():
+            if isinstance(value, str):
+                found.append((name, value))
+                continue
+            for row in value:
+                own = ((column, text) for column, text in row.items() if column != "id")
+                found += [(f"{name}.{row['id']}.{column}", text) for column, text in own]
+        return urlencode(found)
+
+
 def _nothing(own: Mapping[str, str], read: Read) -> dict[str, str]:
     return {}
 
@@ -96,6 +116,7 @@ class Presentation:
     connection, ``runs`` that it has a length.
 
     ``row`` is its row in a board's table, ``table`` says that it has such a table itself.
+    ``examples`` are worked sheets to begin with.
     """
 
     draw: Callable[..., Any]
@@ -113,3 +134,4 @@ class Presentation:
     boost: Callable[[Mapping[str, str], Read, float], float] = _no_more
     row: Row | None = None
     table: bool = False
+    examples: tuple[Example, ...] = ()

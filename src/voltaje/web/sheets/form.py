@@ -12,7 +12,7 @@ from voltaje.core.parts import Kind
 from voltaje.core.worksheet import told
 from voltaje.web.jobs.patch import as_text
 
-FIRST = ("name", "count", "area", "nameplate")
+FIRST = ("name", "count", "area", "nameplate", "ends")
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +62,7 @@ class FormRow:
 
     @property
     def first(self) -> list[FormField]:
-        """Name, how many, nameplate or another quantity: what is typed in every row."""
+        """Name, how many, nameplate or another quantity, ends: what is typed in every row."""
         return [self.cells[name] for name in FIRST if name in self.cells]
 
     @property

@@ -77,6 +77,9 @@ def quick(request: HttpRequest, name: str) -> HttpResponse:
         "kind": of,
         "chosen": chosen,
         "editions": [e for e in editions() if of.families is None or e.family in of.families],
+        "in_lengths": not of.quick_only
+        and (presentation(name).on_supply or presentation(name).runs),
+        "examples": presentation(name).examples,
         "on_supply": presentation(name).on_supply and not of.quick_only,
         "systems": [SYSTEMS[key] for key in systems_of(name, chosen["code"])],
         "edition": edition(chosen["code"]),

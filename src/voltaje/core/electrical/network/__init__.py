@@ -40,6 +40,7 @@ __all__ = [
     "ShortError",
     "Solution",
     "Source",
+    "solution_or_none",
     "solved",
     "sources",
     "transformer",
@@ -58,3 +59,10 @@ def solved(
     from voltaje.core.electrical.network import solution
 
     return solution.solved(network, method)
+
+
+def solution_or_none(network: Network) -> Solution | None:
+    """The network solved; ``None``, without a reason, where it cannot be."""
+    from voltaje.core.electrical.network import solution
+
+    return solution.solution_or_none(network)

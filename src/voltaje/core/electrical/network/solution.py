@@ -122,10 +122,8 @@ def solved(network: Network, method: Method | None = None) -> Solution:
     :class:`ElementError` for loops without impedance and loads between conductors of one
     potential.
     """
-    names = _nodes(network)
-    t = _tableau(network, names)
     try:
-        base = solve(t, method)
+        return _solved(network, method)
     except NoImpedanceError as error:
         branches: list[Source | Conductor] = [*network.sources, *_closed(network)]
         found = [branches[i].name for i in error.branches if i < len(branches)]
@@ -149,6 +147,22 @@ def solved(network: Network, method: Method | None = None) -> Solution:
                 others=", ".join(found[:-1]),
             ),
         ) from error
+
+
+def solution_or_none(network: Network) -> Solution | None:
+    """The network solved; ``None``, without a reason, where it cannot be."""
+    try:
+        return _solved(network, None)
+    except (NoImpedanceError, ElementError, NoSolutionError):
+        return None
+
+
+def _solved(network: Network, method: Method | None) -> Solution:
+    """Raises :class:`NoImpedanceError` where a loop has no impedance."""
+    names = _nodes(network)
+    t = _tableau(network, names)
+    try:
+        base = solve(t, method)
     except NotSettledError as error:
         _check_no_load(t, network)
         raise NoSolutionError(network.loads[error.worst].name, largest_share(t)) from error
@@ -195,18 +209,33 @@ def _roots(network: Network, ideal: bool) -> Mapping[str, str]:
 
 
 def _name_the_short(network: Network, error: NoImpedanceError) -> None:
-    """Raises :class:`ShortError` for the last joint that, left open, has volts across it."""
-    for joint in reversed([item for item in network.conductors if not item.impedance]):
-        if joint.open:
-            continue
-        left = tuple(replace(c, open=True) if c is joint else c for c in network.conductors)
-        try:
-            apart = solved(replace(network, conductors=left))
-        except (ElementError, NoSolutionError):
-            continue
-        across = apart.phasor(joint.start, joint.end)
-        if abs(across) > NO_VOLTS:
-            raise ShortError(joint.name, across) from error
+    """Raises :class:`ShortError` for the joint that cannot be closed, and the volts across it: the
+    joints are closed one after the other, as hands would, until one is closed on volts."""
+    joints = [c for c in network.conductors if not c.impedance and not c.open]
+
+    def closed_up_to(count: int) -> Solution | None:
+        apart = {joint.name for joint in joints[count:]}
+        left = tuple(replace(c, open=c.open or c.name in apart) for c in network.conductors)
+        return solution_or_none(replace(network, conductors=left))
+
+    low, high = (
+        0,
+        len(joints),
+    )  # with the first ``low`` closed it has a solution, with ``high`` none
+    good = closed_up_to(0)
+    if good is None or not joints:
+        return
+    while high - low > 1:
+        middle = (low + high) // 2
+        found = closed_up_to(middle)
+        if found is None:
+            high = middle
+        else:
+            low, good = middle, found
+    joint = joints[low]
+    across = good.phasor(joint.start, joint.end)
+    if abs(across) > NO_VOLTS:
+        raise ShortError(joint.name, across) from error
 
 
 def _closed(network: Network) -> list[Conductor]:

@@ -17,7 +17,6 @@ KIND = Kind(
     lambda entries, outcome, context: Demand(),
     lambda entries, above: above,
     GROUPS,
-    quick_only=True,
     order=125,
 )
 

@@ -194,7 +194,8 @@ def _corner(found: Corner, row: Row, entries: BankEntries, findings: Findings) -
         if volts is not None:
             tape.step("line_volts", say("Line {pair}", pair=pair), volts, "V")
     if found.group:
-        tape.note("group", say("Its group is {group}", group=found.group))
+        words = say("Its group is {group}", group=found.group)
+        tape.note("group", words, rules=practice().rule("connection_groups"))
     uneven = [v for v in found.lines if v is not None and abs(v / row.out - 1) > NOTHING]
     if found.open_volts is None:
         if uneven:

@@ -86,6 +86,19 @@ class Step:
 
 
 @dataclass(frozen=True, slots=True)
+class End:
+    """The end of a coil, or a rail, that hands join to another: its place, what it is called in the
+    list of joints, what it says, whether it is joined to anything."""
+
+    x: float
+    y: float
+    name: str
+    says: str
+    joined: bool
+    rail: bool
+
+
+@dataclass(frozen=True, slots=True)
 class Words:
     x: float
     y: float
@@ -108,6 +121,7 @@ class Canvas:
     words: list[Words] = field(default_factory=list)
     steps: list[Step] = field(default_factory=list)
     rows: list[tuple[str, str]] = field(default_factory=list)
+    ends: list[End] = field(default_factory=list)
     clamps: list[Clamp] = field(default_factory=list)
     views: list[tuple[str, Text, Canvas]] = field(default_factory=list)
 
@@ -115,6 +129,11 @@ class Canvas:
     def id(self) -> str:
         """A name for its title, one for each view."""
         return "d-" + "".join(c for c in self.title.template.lower() if c.isalpha())
+
+    @property
+    def has_ends(self) -> bool:
+        """Whether hands join anything on it."""
+        return bool(self.ends) or any(view.ends for _, _, view in self.views)
 
     @property
     def has_clamps(self) -> bool:
@@ -154,6 +173,12 @@ class Canvas:
     ) -> None:
         at = round(x, 1), round(y, 1), round(width, 1), height
         self.steps.append(Step(*at, css, sets, str(says)))
+
+    def end(
+        self, x: float, y: float, name: str, says: Text, joined: bool, rail: bool = False
+    ) -> None:
+        """An end that can be joined to another by hand."""
+        self.ends.append(End(round(x, 1), round(y, 1), name, str(says), joined, rail))
 
     def text(
         self,

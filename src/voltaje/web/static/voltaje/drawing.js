@@ -2,6 +2,7 @@
 // tape and the entries and bands they come from light up together.
 
 import { byPath, set } from "./entries.js";
+import * as joints from "./joints.js";
 import { told } from "./words.js";
 
 const form = document.getElementById("entries");
@@ -47,6 +48,7 @@ function setFromDrawing(event) {
 // a conductor under the clamp, and the view that is shown, stay while the drawing changes
 let clamped = "", view = "";
 export function dress() {
+  joints.dress();
   const at = clamped && drawing().querySelector(`[data-clamp="${CSS.escape(clamped)}"]`);
   for (const wire of drawing().querySelectorAll("[data-clamp]")) wire.classList.toggle("on", wire === at);
   const meter = drawing().querySelector("[data-meter]");

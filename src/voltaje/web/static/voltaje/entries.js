@@ -73,6 +73,16 @@ function preset(f) {
   }
 }
 
+/** The texts of one column of a list, row by row. @returns {{path: string, text: string}[]} */
+export const columnOf = (list, column) => [...listAt(list)?.querySelectorAll(`.items > [data-row]`) || []]
+  .map((row) => ({ path: row.dataset.row, text: byPath(`${row.dataset.row}.${column}`)?.value || "" }));
+
+/** Writes one column of a row; of a new one without a path; a row without a text goes. */
+export function writeRow(list, column, path, text) {
+  if (!text) { dropRow(rowAt(path)); return; }
+  set(`${path || addRow(list).dataset.row}.${column}`, text);
+}
+
 // what is to be kept ----------------------------------------------------------------------------
 
 /** The changed entries for a request of that number. @returns {{pairs: [string, string][], sent: any}} */
