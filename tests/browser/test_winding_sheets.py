@@ -63,3 +63,152 @@ def test_a_booster_for_a_kiln_by_keyboard_alone(window, demo_server):
     page.keyboard.press("Tab")
     expect(page.locator("#e-measured-why")).to_contain_text("“many” does not read as")
     assert page.faults == []
+
+
+DELTA_STAR = (("x", "400 V", "231 V"), ("y", "400 V", "231 V"), ("z", "400 V", "231 V"))
+
+
+def texts_of(page):
+    """The list of joints as it stands in the fields."""
+    return page.evaluate(
+        """() => [...document.querySelectorAll('[data-list="joints"] input')].map((f) => f.value)"""
+    )
+
+
+def stand(page, server, joints):
+    """Three units on the bench, and joints typed row by row."""
+    open_sheet(page, server, "joints")
+    hands = Hands(page, 15)
+    for name, first, second in DELTA_STAR:
+        page.get_by_role("button", name="Add a unit").click()
+        row = page.locator('[data-list="units"] .items > li').last
+        for column, text in (("name", name), ("first", first), ("second", second)):
+            typed(row.locator(f'input[name$=".{column}"]'), text)
+    page.get_by_role("button", name="Add a joint").click()
+    for index, text in enumerate(joints):
+        hands.type(text)
+        if index + 1 < len(joints):
+            hands.press("Enter")
+    typed(page.locator("[name=supply]"), "400 V")
+    page.keyboard.press("Tab")
+
+
+def end(page, name):
+    return page.locator(f'#drawing [data-panel="coils"] g.end[data-end="{name}"]:not(.onrail)')
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+def test_joints_are_made_by_keyboard_and_the_list_follows(window, demo_server, width):
+    """The last joint of a delta–star by Enter on one end and Enter on the other; Delete takes it
+    off again."""
+    page = window(width)
+    joints = ["A x1+ z1-; B y1+ x1-; C z1+ y1-", "a x2+; b y2+; c z2+", "n x2- y2-"]
+    stand(page, demo_server, joints)
+    result = page.locator("#result")
+    expect(result).to_contain_text("No standard group")
+    focused(end(page, "z2-"))
+    page.keyboard.press("Enter")
+    expect(page.locator("[data-hand]")).to_contain_text("Joint from z2-")
+    focused(end(page, "y2-"))
+    page.keyboard.press("Enter")
+    expect(page.locator(".answer")).to_contain_text("Dy11")
+    assert texts_of(page) == [*joints[:2], "n x2- y2- z2-"]
+    expect(end(page, "z2-")).to_have_attribute("aria-label", "z2-, joined to n x2- y2-")
+    focused(end(page, "z2-"))
+    page.keyboard.press("Delete")
+    expect(result).to_contain_text("No standard group")
+    assert texts_of(page) == joints
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+    assert page.faults == []
+
+
+def test_a_joint_is_dragged_and_what_is_typed_is_drawn(window, demo_server):
+    """From an end to a rail and from an end to an open end; then typed, and the drawing follows."""
+    page = window()
+    stand(page, demo_server, ["A x1+ z1-; B y1+ x1-; C z1+ y1-", "a x2+; b y2+; c z2+"])
+    expect(page.locator("#result")).to_contain_text("Line volts")
+
+    def drag(one, other):
+        start, stop = (item.bounding_box() for item in (one, other))
+        page.mouse.move(start["x"] + start["width"] / 2, start["y"] + start["height"] / 2)
+        page.mouse.down()
+        for step in (0.3, 0.6, 1.0):
+            page.mouse.move(
+                start["x"] + start["width"] / 2
+                + step * (stop["x"] + stop["width"] / 2 - start["x"] - start["width"] / 2),
+                start["y"] + start["height"] / 2
+                + step * (stop["y"] + stop["height"] / 2 - start["y"] - start["height"] / 2),
+            )  # fmt: skip
+            page.wait_for_timeout(30)
+        page.mouse.up()
+
+    drag(end(page, "x2-"), end(page, "y2-"))
+    expect(end(page, "x2-")).to_have_attribute("aria-label", "x2-, joined to y2-")
+    rail = page.locator('#drawing [data-panel="coils"] g.end.onrail[data-end="x2-"]')
+    drag(end(page, "z2-"), rail)
+    expect(page.locator(".answer")).to_contain_text("Dy11")
+    assert texts_of(page)[-1] == "x2- y2- z2-"
+    page.locator('[data-view="clock"]').click()
+    expect(page.locator('#drawing [data-panel="clock"]')).to_contain_text("Dy11")
+    last = page.locator('[data-list="joints"] input').last
+    typed(last, "x2- y2- z2+")
+    page.keyboard.press("Tab")
+    expect(page.locator("#result")).to_contain_text("Fails.")
+    typed(last, "q9-")
+    page.keyboard.press("Tab")
+    expect(page.locator('[data-list="joints"] .items > li').last).to_contain_text("There is no “q9-”")  # fmt: skip
+    assert last.input_value() == "q9-"
+    assert page.faults == []
+
+
+def test_the_old_bank_of_the_library_says_what_is_wrong(window, demo_server):
+    page = window()
+    open_sheet(page, demo_server, "joints")
+    page.get_by_text("Worked examples to begin with").click()
+    page.get_by_role("link", name="The old bank without labels").click()
+    page.wait_for_load_state("load")
+    expect(page.locator("#result")).to_contain_text("Coil y3 turned round would make it Dz6")
+    for view in ("above", "phasors", "clock"):
+        page.locator(f'[data-view="{view}"]').click()
+        expect(page.locator(f'#drawing [data-panel="{view}"]')).to_be_visible()
+    assert page.faults == []
+
+
+def test_a_fault_is_switched_in_the_drawing(window, demo_server):
+    """By keyboard: the load sees the source's volts; pressed again, all is as before."""
+    page = window()
+    open_sheet(page, demo_server, "autotransformer")
+    for name, text in (("one", "240 V"), ("other", "32 V"), ("kva", "1.5 kVA"), ("fed", "240 V"),
+                       ("wanted", "208 V"), ("load", "8 kVA")):  # fmt: skip
+        typed(page.locator(f"[name={name}]"), text)
+        page.keyboard.press("Tab")
+    expect(page.locator(".answer")).to_contain_text("208 V")
+    switch = page.get_by_role("button", name="Fault: series winding shorted")
+    focused(switch)
+    page.keyboard.press("Enter")
+    expect(page.locator("#result")).to_contain_text("the source’s volts stand on the load")
+    expect(page.locator("#result")).to_contain_text("The device ahead opens late")
+    expect(page.locator("[name=fault]")).to_have_value("series shorted")
+    focused(page.get_by_role("button", name="Fault: series winding shorted"))
+    page.keyboard.press("Enter")
+    expect(page.locator("[name=fault]")).to_have_value("none")
+    expect(page.locator("#result")).not_to_contain_text("source’s volts stand on the load")
+    assert page.faults == []
+
+
+def test_a_booster_is_put_before_a_kiln(demo):
+    """The kiln's finding offers one; it stands between board and kiln, and undo takes it out."""
+    page = demo("Kiln 2, top loading")
+    kiln = page.url
+    offer = page.get_by_role("button", name="Put a buck-boost transformer ahead of it")
+    offer.focus()
+    page.keyboard.press("Enter")
+    page.wait_for_load_state("load")
+    expect(page.locator("h1")).to_contain_text("Buck-boost transformer for Kiln 2")
+    expect(page.locator("#result")).to_contain_text("What hangs on it")
+    expect(page.locator("[name=wanted]")).to_have_value("240 V")
+    page.goto(kiln)
+    expect(page.locator("#result")).not_to_contain_text("of its power")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator("#result")).to_contain_text("a heater gives")
+    assert page.faults == []

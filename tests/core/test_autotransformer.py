@@ -182,3 +182,87 @@ def test_no_fuse_between_the_load_and_the_limit_is_said():
     assert "device" not in sheet.results
     notes = [str(line.note) for section in sheet.sections for line in section.lines]
     assert any("no standard fuse" in note for note in notes)
+
+
+# faults -----------------------------------------------------------------------------------------
+
+BUCK = {"one": "240 V", "other": "32 V", "kva": "1.5 kVA", "fed": "240 V", "wanted": "208 V",
+        "impedance": "4", "load": "8 kVA"}  # fmt: skip
+BOOST = {**BUCK, "fed": "208 V", "wanted": "235.7 V"}
+
+
+def with_fault(fault: str, entries=BUCK):
+    found = evaluate(kind("autotransformer"), {**entries, "fault": fault}, CONTEXT)
+    assert found.outcome is not None, found.problems
+    return found
+
+
+@pytest.mark.parametrize(("fault", "entries", "load", "opens"), [
+    # the trade's rule: a step-down whose series winding is shorted, or whose common one is open,
+    # puts the source's volts on the load (common practice)
+    ("series shorted", BUCK, (230, 240), "late"), ("common open", BUCK, (230, 240), "late"),
+    ("series shorted", BOOST, (200, 208), "late"), ("common open", BOOST, (200, 208), "holds"),
+    ("series open", BUCK, (0, 1), "holds"), ("series open", BOOST, (0, 1), "holds"),
+    ("common shorted", BUCK, (0, 1), "opens"), ("load shorted", BUCK, (0, 1), "opens"),
+    ("load earthed", BUCK, (0, 1), "opens"), ("source earthed", BUCK, (0, 1), "opens"),
+])  # fmt: skip
+def test_what_the_load_sees_and_whether_anything_opens(fault, entries, load, opens):
+    found = with_fault(fault, entries)
+    low, high = load
+    assert low <= found.outcome.faulted.load <= high
+    assert found.outcome.faulted.opens == opens
+    assert found.worked.results["opens"].value == opens
+    (said,) = [one for one in found.worked.findings if one.name == "fault"]
+    assert said.severity == "fails" and said.remedy is not None
+
+
+def test_a_shorted_load_by_hand():
+    """208 V stepped up by 240/32 V: the output's volts over the leakage as the series winding sees
+    it, 4 % × 32² ÷ 1,500 Ω, and the supply's by the square of the ratio; an isolating unit passes
+    its rated amperes ÷ 4 %."""
+    sick = with_fault("load shorted", BOOST).outcome.faulted
+    unit = complex(0.2, 0.98) * 0.04 * 32**2 / 1500
+    ratio = 272 / 240
+    supply = 1j * 208 / 10_000
+    out = 208 * ratio
+    assert sick.series == pytest.approx(out / abs(unit + ratio**2 * supply), rel=0.01)
+    assert sick.isolating == pytest.approx(1500 / out / 0.04)
+    assert sick.series > 10 * sick.isolating
+
+
+def test_a_shorted_series_winding_draws_through_the_common_one():
+    """The common winding sees nothing but the unit's leakage, 4 % × 240² ÷ 1,500 Ω."""
+    sick = with_fault("series shorted").outcome.faulted
+    assert sick.common == pytest.approx(240 / (0.04 * 240**2 / 1500), rel=0.05)
+    assert sick.common_times == pytest.approx(sick.series_times, rel=1e-3)
+
+
+def test_no_fault_is_told_where_none_is_tried():
+    assert with_fault("none").outcome.faulted is None
+
+
+def test_line_and_unit_side_by_side():
+    """Three in wye stand at line ÷ √3; two in open delta carry the line's amperes."""
+    boost = {**BOOST, "load": ""}
+    wye = with_fault("none", {**boost, "fed": "416 V", "wanted": "471 V", "phases": "wye"}).worked
+    assert wye.line("unit_volts").value == pytest.approx(416 / sqrt(3))
+    assert wye.line("unit_va").value == pytest.approx(wye.value("delivers") / 3)
+    delta = with_fault("none", {**boost, "phases": "open delta"}).worked
+    assert delta.line("unit_volts").value == 208
+    assert delta.line("unit_va").value == pytest.approx(delta.value("delivers") / sqrt(3))
+
+
+def test_three_tapped_windings_in_wye():
+    """480 V lines stand on 277 V windings; a tap at half gives half of the line volts."""
+    found = evaluate(kind("autotransformer"), {"how": "tapped", "points": "0, 50, 100", "phases": "wye",
+                                               "source_on": "0, 100", "load_on": "0, 50", "fed": "480 V",
+                                               "load": "24 kVA"}, CONTEXT).outcome.tapped  # fmt: skip
+    assert found.out == pytest.approx(240)
+    assert found.each == pytest.approx(480 / sqrt(3) / 100)
+    assert found.source == pytest.approx(24_000 / (sqrt(3) * 480))
+    # below the tap the difference of both, above it the source's
+    assert found.pieces == pytest.approx((24_000 / sqrt(3) / 480,) * 2)
+    wanted = evaluate(kind("autotransformer"), {"how": "tapped", "points": "0, 100", "phases": "wye",
+                                                "source_on": "0, 100", "fed": "480 V",
+                                                "wanted": "240 V"}, CONTEXT).outcome.tapped  # fmt: skip
+    assert wanted.found == pytest.approx(50)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from voltaje.core.parts.joints.benches import OLD_BANK
+
 COTTAGE: dict[str, Any] = {
     "area": "1480 sq ft",
     "small_appliance_circuits": "2",
@@ -133,6 +135,18 @@ SHOP: Planted = (
                  length="44 ft"),
     ],
 )  # fmt: skip
+# the old plant of the mill wheel, on the bench
+WHEEL_HOUSE: list[Planted] = [
+    ("joints", "Old bank of the wheel house", OLD_BANK.document, []),
+    ("bank", "Spare units of the wheel house", {
+        "primary": "480 V", "secondary": "120 V", "kva": "5 kVA", "supply": "480 V",
+        "wanted": "208 V", "impedance": "3", "load": "12 kVA",
+    }, []),
+    ("autotransformer", "Lathe on an old unit", {
+        "one": "240 V", "other": "32 V", "kva": "1.5 kVA", "fed": "199 V", "wanted": "230 V",
+        "load": "5 kVA",
+    }, []),
+]  # fmt: skip
 MILL: Planted = (
     "supply", "Mill, 480Y/277 V", {"system": "3ph-480Y/277", "fault": "22 kA"},
     [("service", "Mill service", {
@@ -143,7 +157,7 @@ MILL: Planted = (
         "secondary_length": "9 ft", "done_lockout": "yes", "done_nameplate": "yes",
     }, [KILNS, WORKSHOP,
         ("feeder", "House feeder", {"terminals": "75", "length": "38 ft"},
-         [KITCHEN, SHOP, GATEHOUSE])])])],
+         [KITCHEN, SHOP, GATEHOUSE])])]), *WHEEL_HOUSE],
 )  # fmt: skip
 
 # Site readings as a file would hold them; the second visit finds a loose neutral.

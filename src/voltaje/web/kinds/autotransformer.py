@@ -5,13 +5,26 @@ from __future__ import annotations
 from collections.abc import Mapping
 from itertools import pairwise
 
+from voltaje.core.parts.autotransformer.entries import FAULT_LABELS
+from voltaje.core.parts.autotransformer.faults import FAULTS
+from voltaje.core.parts.autotransformer.tell import OPENS
 from voltaje.core.worksheet import Text, Worked, figure, say
-from voltaje.web.kinds.presentation import Presentation, Read, task
+from voltaje.web.kinds.presentation import Example, Presentation, Read, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
 
 X = WIDTH / 2
 TOP, BOTTOM = 60.0, 282.0
 LOOP = 18.0
+SWITCHES: dict[str, tuple[Text, Text | None]] = {
+    "none": (say("none"), None),
+    "series shorted": (say("series"), say("shorted")),
+    "series open": (say("series"), say("open")),
+    "common shorted": (say("common"), say("shorted")),
+    "common open": (say("common"), say("open")),
+    "load shorted": (say("load"), say("shorted")),
+    "load earthed": (say("load"), say("to earth")),
+    "source earthed": (say("source"), say("to earth")),
+}
 LEAST = 30.0  # between neighbouring points, so that their labels stay apart
 
 
@@ -29,7 +42,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
             canvas.height = 60
             return canvas
         _stacked(canvas, worked)
-    canvas.height = BOTTOM + 62
+    canvas.height = canvas.height or BOTTOM + 62
     return canvas
 
 
@@ -61,6 +74,59 @@ def _stacked(canvas: Canvas, worked: Worked) -> None:
         made=figure(worked.value("made_of")),
     )
     canvas.text(0, BOTTOM + 51, words, "s")
+    _marked(canvas, worked, joint, source_outer)
+    canvas.height = _switches(canvas, worked)
+
+
+def _marked(canvas: Canvas, worked: Worked, joint: float, source_outer: bool) -> None:
+    """The fault where it is: a strap across, or a gap."""
+    if "fault" not in worked.results:
+        return
+    fault = str(worked.results["fault"].value)
+    pieces = {"series": (TOP, joint), "common": (joint, BOTTOM)}
+    where, _, how = fault.partition(" ")
+    if where in pieces:
+        top, bottom = pieces[where]
+        if how == "shorted":
+            canvas.line(f"M{X} {top}h-36V{bottom}h36", "fault")
+        else:
+            middle = (top + bottom) / 2
+            canvas.line(f"M{X - 16} {middle - 9}l32 18M{X - 16} {middle + 9}l32 -18", "fault")
+        return
+    load = where == "load"
+    y = (joint if source_outer else TOP) if load else (TOP if source_outer else joint)
+    x = WIDTH - 66 if load else 92
+    canvas.line(f"M{x} {y}V{BOTTOM}", "fault")
+    if how == "earthed":
+        for index, half in enumerate((12, 8, 4)):
+            canvas.line(f"M{x - half} {BOTTOM + 5 * index}h{2 * half}", "fault")
+
+
+def _switches(canvas: Canvas, worked: Worked) -> float:
+    """A switch for each fault; the one that is on is pressed."""
+    y = BOTTOM + 78
+    canvas.text(0, y, say("FAULTS, PRESSED ONE AT A TIME"), "h")
+    now = str(worked.results["fault"].value) if "fault" in worked.results else "none"
+    width = WIDTH / 4
+    for index, fault in enumerate(FAULTS):
+        x, top = width * (index % 4), y + 10 + 40 * (index // 4)
+        css = "tapstep on" if fault == now else "tapstep"
+        label = say(FAULT_LABELS[fault])
+        sets = "fault=none" if fault == now else f"fault={fault}"
+        says = say("Fault: {fault}", fault=label)
+        canvas.step(x + 2, top, width - 4, 34, css, sets, says)
+        what, how = SWITCHES[fault]
+        canvas.text(x + width / 2, top + (14 if how else 21), what, "s", "middle")
+        if how:
+            canvas.text(x + width / 2, top + 27, how, "b", "middle")
+    if now != "none":
+        volts = figure(worked.value("fault_load"), 1)
+        opens = OPENS[str(worked.results["opens"].value)]
+        canvas.text(0, y + 108, say("{volts} V on the load.", volts=volts), "b fails")
+        canvas.text(0, y + 125, opens, "s")
+        canvas.row(say(FAULT_LABELS[now]), f"{volts} V")
+        return y + 134
+    return y + 98
 
 
 def _tapped(canvas: Canvas, worked: Worked) -> None:
@@ -136,11 +202,46 @@ def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
 
 PRESENTATION = Presentation(
     draw,
-    open=("chosen", "tapped", "ways", "device"),
+    open=("fault", "both", "chosen", "tapped", "ways", "device"),
     symbol="transformer",
     quick=True,
     on_supply=False,
     fill=fill,
+    examples=(
+        Example(
+            say("A 50 kVA unit as an autotransformer of 550 kVA"),
+            {
+                "one": "2400 V",
+                "other": "240 V",
+                "kva": "50 kVA",
+                "fed": "2640 V",
+                "wanted": "2400 V",
+            },
+        ),
+        Example(
+            say("240 V lowered to 208 V, its series winding shorted"),
+            {
+                "one": "240 V",
+                "other": "32 V",
+                "kva": "1.5 kVA",
+                "fed": "240 V",
+                "wanted": "208 V",
+                "load": "8 kVA",
+                "fault": "series shorted",
+            },
+        ),
+        Example(
+            say("One winding with taps, the tap for 208 V"),
+            {
+                "how": "tapped",
+                "points": "0, 120, 240",
+                "source_on": "0, 240",
+                "fed": "240 V",
+                "wanted": "208 V",
+                "load": "5 kVA",
+            },
+        ),
+    ),
     tasks=(
         task(
             35,

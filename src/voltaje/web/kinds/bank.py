@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from voltaje.core.worksheet import Worked, figure, say
-from voltaje.web.kinds.presentation import Presentation, Read, task
+from voltaje.web.kinds.presentation import Example, Presentation, Read, task
 from voltaje.web.sheets.drawings.canvas import Canvas
 
 LEFT, PITCH = 84.0, 116.0
@@ -116,6 +116,54 @@ PRESENTATION = Presentation(
     quick=True,
     on_supply=False,
     fill=fill,
+    examples=(
+        Example(
+            say("Three units of 480 V and 120 V for 208 V lines"),
+            {
+                "primary": "480 V",
+                "secondary": "120 V",
+                "kva": "25 kVA",
+                "supply": "480 V",
+                "wanted": "208 V",
+                "load": "60 kVA",
+            },
+        ),
+        Example(
+            say("The supply above the coils: star, with taps"),
+            {
+                "primary": "277 V",
+                "secondary": "120 V",
+                "kva": "15 kVA",
+                "supply": "480 V",
+                "wanted": "117 V",
+                "tap_side": "primary",
+            },
+        ),
+        Example(
+            say("A delta with one coil turned round, its last corner read"),
+            {
+                "primary": "480 V",
+                "secondary": "240 V",
+                "kva": "15 kVA",
+                "supply": "480 V",
+                "wanted": "240 V",
+                "impedance": "3",
+                "turned": "2",
+            },
+        ),
+        Example(
+            say("Two units in open delta"),
+            {
+                "count": "2",
+                "primary": "480 V",
+                "secondary": "240 V",
+                "kva": "15 kVA",
+                "supply": "480 V",
+                "wanted": "240 V",
+                "load": "24 kVA",
+            },
+        ),
+    ),
     tasks=(
         task(
             34,

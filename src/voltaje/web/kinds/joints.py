@@ -15,7 +15,7 @@ from voltaje.core.worksheet import Text, Worked, figure, say
 from voltaje.web.kinds.presentation import Example, Presentation, Read, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
 
-LABELS, VOLTS = 44.0, 98.0  # what the names at the left of the rails take, the volts at the right
+LABELS, VOLTS = 44.0, 106.0  # what the names at the left of the rails take, the volts at the right
 COIL_TOP, COIL = 62.0, 52.0
 RAILS, RAIL = COIL_TOP + COIL + 34, 17.0
 MOST_PITCH = 40.0

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import cmath
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from math import pi, sqrt
 from typing import TYPE_CHECKING
 
-from voltaje.core.electrical.network import Conductor, Core, Load, Network, Source
+from voltaje.core.electrical.network import EARTH, Conductor, Core, Load, Network, Source
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
@@ -38,6 +39,48 @@ def joined(
             top[second] = first
             links.append(Conductor(f"{one}–{other}", one, other))
     return Network(tuple(sources), (*links, *conductors), tuple(loads), tuple(cores))
+
+
+def contracted(network: Network) -> tuple[Network, Mapping[str, str]]:
+    """The same with all that closed conductors without impedance tie together as one node, and the
+    node of each name: many times smaller, without currents in the joints. Raises ``ElementError``
+    where a coil or a source has both its ends on one node."""
+    top: dict[str, str] = {}
+
+    def root(node: str) -> str:
+        while top.get(node, node) != node:
+            node = top[node]
+        return node
+
+    links = [c for c in network.conductors if not c.impedance and not c.open]
+    for link in links:
+        one, other = root(link.start), root(link.end)
+        if one != other:
+            # the earth stays what it is
+            one, other = (other, one) if other == EARTH else (one, other)
+            top[other] = one
+    ends = [(s.plus, s.minus) for s in network.sources]
+    ends += [(load.plus, load.minus) for load in network.loads]
+    ends += [(item.start, item.end) for item in network.conductors]
+    ends += [(coil.start, coil.end) for coil in network.coils]
+    place = {node: root(node) for pair in ends for node in pair}
+    found = Network(
+        tuple(replace(s, plus=place[s.plus], minus=place[s.minus]) for s in network.sources),
+        tuple(
+            replace(c, start=place[c.start], end=place[c.end])
+            for c in network.conductors
+            if c.impedance or c.open
+        ),
+        tuple(replace(one, plus=place[one.plus], minus=place[one.minus]) for one in network.loads),
+        tuple(
+            replace(
+                core,
+                coils=tuple(replace(c, start=place[c.start], end=place[c.end]) for c in core.coils),
+            )
+            for core in network.cores
+        ),
+    )
+    return found, place
 
 
 def across(solution: Solution, one: str, other: str) -> complex | None:

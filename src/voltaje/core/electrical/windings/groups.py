@@ -14,15 +14,14 @@ from itertools import combinations
 from math import degrees
 from typing import TYPE_CHECKING
 
-from voltaje.core.electrical.network import Coil, Core, Network, solution_or_none
-from voltaje.core.electrical.windings.bench import to_star
+from voltaje.core.electrical.network import Coil, Core, ElementError, Network, solution_or_none
+from voltaje.core.electrical.windings.bench import contracted, to_star
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
 
 # how far, in degrees and as a share, a set may be from three equal phasors
 ANGLE, SIZE = 1.0, 0.01
-MOST_PAIRED = 9  # coils up to which pairs are tried too
 USUAL = {
     "Dd": (0, 2, 4, 6, 8, 10),
     "Yy": (0, 6),
@@ -64,23 +63,32 @@ def group_of(solution: Solution, high: Sequence[str], low: Sequence[str]) -> Gro
 
 
 def mended_by(
-    network: Network, high: Sequence[str], low: Sequence[str]
+    network: Network, high: Sequence[str], low: Sequence[str], most: int = 2
 ) -> tuple[tuple[str, ...], Group] | None:
-    """The fewest coils, at most two (one where there are many), that turned round make the bank a
-    standard one, and which. Of several the one that gives the most volts, so that no coil works
-    against another; of coils of one core, where either will do, the one of fewer volts."""
-    coils = [coil.name for coil in sorted(network.coils, key=lambda coil: coil.turns)]
-    for count in (1, 2) if len(coils) <= MOST_PAIRED else (1,):
-        best: tuple[tuple[str, ...], Group] | None = None
-        for turned in combinations(coils, count):
-            solution = solution_or_none(reversed_coils(network, turned))
-            found = group_of(solution, high, low) if solution else None
-            if found is None or not found.name:
-                continue
-            if best is None or abs(found.low[0]) > abs(best[1].low[0]) * (1 + SIZE):
-                best = turned, found
-        if best is not None:
-            return best
+    """The fewest coils, at most two, that turned round make the bank a standard one, and which. Of
+    several the one that gives the most volts, so that no coil works against another. Coils of the
+    most volts on their core are tried last: turning those is turning all others of it."""
+    try:
+        network, place = contracted(network)
+        high, low = [place[line] for line in high], [place[line] for line in low]
+    except ElementError:  # a coil shorted upon itself: as it stands, joint by joint
+        pass
+    most_of = {coil.name: max(c.turns for c in core.coils)
+               for core in network.cores for coil in core.coils}  # fmt: skip
+    first = [coil.name for coil in network.coils if coil.turns < most_of[coil.name]]
+    last = [coil.name for coil in network.coils if coil.name not in first]
+    for count in range(1, most + 1):
+        for coils in (first, last) if count == 1 else ((*first, *last),):
+            best: tuple[tuple[str, ...], Group] | None = None
+            for turned in combinations(coils, count):
+                solution = solution_or_none(reversed_coils(network, turned))
+                found = group_of(solution, high, low) if solution else None
+                if found is None or not found.name:
+                    continue
+                if best is None or abs(found.low[0]) > abs(best[1].low[0]) * (1 + SIZE):
+                    best = turned, found
+            if best is not None:
+                return best
     return None
 
 

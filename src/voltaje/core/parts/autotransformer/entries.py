@@ -7,14 +7,26 @@ from typing import Annotated, Literal
 
 from voltaje.core import units
 from voltaje.core.entries import Entries, Name, Reads, entry
+from voltaje.core.parts.autotransformer.faults import Fault
 
 Volts = Annotated[float, Reads(units.VOLTAGE, 1.0, 40_000.0)]
 Kva = Annotated[float, Reads(units.SIZE, 1.0, 1e7)]
+Impedance = Annotated[float, Reads(units.COUNT, 0.5, 20.0)]
+FAULT_LABELS = {
+    "none": "none",
+    "series shorted": "series winding shorted",
+    "series open": "series winding open",
+    "common shorted": "common winding shorted",
+    "common open": "common winding open",
+    "load shorted": "load shorted",
+    "load earthed": "load’s line to earth",
+    "source earthed": "source’s line to earth",
+}
 STACKED, TAPPED = ("how", ("stacked",)), ("how", ("tapped",))
 
 
 class AutotransformerEntries(Entries):
-    """The windings, the volts there and wanted, the load."""
+    """The windings, the volts there and wanted, the load, a fault to be tried."""
 
     how: Literal["stacked", "tapped"] = entry(
         "stacked",
@@ -56,7 +68,6 @@ class AutotransformerEntries(Entries):
         "1",
         "Units",
         group="windings",
-        when=STACKED,
         choices={
             "1": "one, single-phase",
             "wye": "three in wye",
@@ -95,6 +106,15 @@ class AutotransformerEntries(Entries):
         None, "Volts wanted", group="lines", help="line to line", example="2400 V"
     )
     load: Kva | None = entry(None, "Load", group="lines", example="500 kVA")
+    impedance: Impedance | None = entry(
+        None,
+        "Impedance, %",
+        group="faults",
+        help="as two windings; empty: the usual",
+        when=STACKED,
+        example="4",
+    )
+    fault: Fault = entry("none", "Fault", group="faults", when=STACKED, choices=FAULT_LABELS)
 
 
-GROUPS = {"windings": "The windings", "lines": "The lines"}
+GROUPS = {"windings": "The windings", "lines": "The lines", "faults": "What a fault would do"}

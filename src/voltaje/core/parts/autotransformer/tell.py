@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from itertools import pairwise
+from math import sqrt
 
 from voltaje.core.codes import practice
 from voltaje.core.parts.autotransformer.entries import AutotransformerEntries
-from voltaje.core.parts.autotransformer.work import AutotransformerOutcome, Tapped, Way
+from voltaje.core.parts.autotransformer.faults import Faulted
+from voltaje.core.parts.autotransformer.work import AutotransformerOutcome, Tapped, Way, at_unit
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.autotransformers import device_result, tell_device, tell_isolation
 from voltaje.core.worksheet import (
@@ -23,7 +25,15 @@ from voltaje.core.worksheet import (
     signed,
 )
 
-ANSWER = ("output", "delivers", "source_amperes", "load_amperes", "device")
+ANSWER = (
+    "output",
+    "fault_load",
+    "delivers",
+    "source_amperes",
+    "fault_source",
+    "load_amperes",
+    "device",
+)
 
 
 def tell(
@@ -54,6 +64,10 @@ def tell(
             mend=say("Take a unit of more volts."),
             entries="fed",
         )
+    if entries.phases != "1":
+        sections.append(_both(outcome, entries))
+    if outcome.faulted is not None:
+        sections.append(_fault(outcome.faulted, outcome, entries, findings, results))
     if outcome.device is not None:
         results |= device_result(outcome.device)
         sections.append(tell_device(outcome.device, edition))
@@ -106,6 +120,93 @@ def _of_tapped(found: Tapped) -> dict[str, Result]:
         results["source_amperes"] = Result(found.source, "A", say("From the source"))
         results["load_amperes"] = Result(found.load, "A", say("To the load"))
     return results
+
+
+def _both(outcome: AutotransformerOutcome, entries: AutotransformerEntries) -> Section:
+    """Lines and one unit side by side."""
+    tape, way, tapped = Tape(), outcome.chosen, outcome.tapped
+    out = way.out if way else tapped.out if tapped else 0.0
+    by = " ÷ 1.732" if entries.phases == "wye" else ""
+    rows = ((say("Source"), entries.fed or 0.0), (say("Load"), out))
+    for name, volts in rows:
+        shown = f"{figure(volts, 1)} V{by}"
+        words = say("{side}: {volts} V line to line, each unit", side=name, volts=figure(volts, 1))
+        tape.step("unit_volts", words, at_unit(entries, volts), "V", shown)
+    if way is not None:
+        va = way.delivers if entries.load is None else entries.load
+        words = say("Line amperes, and in each unit’s leads")
+        shown = str(say("to the load {amperes} A", amperes=figure(way.load)))
+        tape.step("unit_source", words, way.source, "A", shown)
+        if entries.phases == "wye":
+            note = say("a third of the bank’s")
+            tape.step("unit_va", say("Each unit passes"), va / 3000, "kVA", note=note)
+        else:
+            note = say("of two units 86.6 %: each carries the line’s amperes at the line’s volts")
+            passed = va / 1000 / sqrt(3)
+            tape.step("unit_va", say("Each unit passes"), passed, "kVA", note=note)
+    return tape.section("both", say("Line and unit side by side"))
+
+
+SEEN = {
+    "series shorted": say(
+        "Series winding shorted: the source’s volts stand on the load, and the shorted turns draw"
+        " through the common winding."
+    ),
+    "series open": say("Series winding open: the load gets nothing, or next to nothing."),
+    "common shorted": say("Common winding shorted: the source is shorted through what is left."),
+    "common open": say(
+        "Common winding open: the source’s volts reach the load through the series winding, which"
+        " then is a choke."
+    ),
+    "load shorted": say("Load shorted: more flows than an isolating unit of that size would pass."),
+    "load earthed": say(
+        "Load’s line to earth: with the conductor that goes through earthed, it is a short of the"
+        " load; nothing isolates the two sides."
+    ),
+    "source earthed": say(
+        "Source’s line to earth: a short ahead of the windings, and the load loses its volts."
+    ),
+}
+OPENS = {
+    "holds": say("The device ahead does not open."),
+    "late": say("The device ahead opens late: until then it goes on."),
+    "opens": say("The device ahead opens at once."),
+    "unknown": say("No device is sized here that could be told to open."),
+}
+
+
+def _fault(
+    found: Faulted,
+    outcome: AutotransformerOutcome,
+    entries: AutotransformerEntries,
+    findings: Findings,
+    results: dict[str, Result],
+) -> Section:
+    """What the fault does to one unit."""
+    tape, rule = Tape("fault"), practice().rule("unit_impedance")
+    shown = str(say("before {volts} V", volts=figure(found.healthy, 1)))
+    tape.result("fault_load", say("Volts at the load"), found.load, "V", shown, entries="fault")
+    tape.step("fault_source", say("From the source"), found.source, "A", "", rule)
+    for name, amperes, times in (
+        (say("In the series winding"), found.series, found.series_times),
+        (say("In the common winding"), found.common, found.common_times),
+    ):
+        note = say("{times} times its rated", times=figure(times, 1))
+        tape.step("fault_winding", name, amperes, "A", note=note)
+    if found.isolating is not None:
+        words = say("An isolating unit of that size would pass")
+        tape.note("isolating_short", words, found.isolating, "A", rules=rule)
+    device = outcome.device.size if outcome.device else None
+    if device is not None:
+        shown = f"{figure(found.source)} A ÷ {figure(device)} A"
+        words = say("Of the device’s rating")
+        tape.step("fault_device", words, found.source / device, "×", shown)
+    results["fault"] = Result(found.fault, "", say("Fault"))
+    results["fault_load"] = Result(found.load, "V", say("At the load, with the fault"))
+    results["fault_source"] = Result(found.source, "A", say("From the source, with it"))
+    results["opens"] = Result(found.opens, "", say("The device ahead"))
+    findings.fails("fault", SEEN[found.fault], mend=OPENS[found.opens], entries="fault")
+    return tape.section("fault", say("With the fault, one unit"))
 
 
 def _named(way: Way) -> Text:

@@ -11,6 +11,7 @@ from voltaje.core.codes import NotCoveredError, practice
 from voltaje.core.electrical.windings import Stacked, Unit, ways
 from voltaje.core.entries import WrongEntryError, ask_needed
 from voltaje.core.parts.autotransformer.entries import AutotransformerEntries
+from voltaje.core.parts.autotransformer.faults import Faulted, faulted, impedance
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.autotransformers import InputDevice, autotransformer_device
@@ -62,13 +63,15 @@ class Tapped:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AutotransformerOutcome(Outcome):
-    """All ways with the one taken, or the tapped winding; the device ahead."""
+    """All ways with the one taken, or the tapped winding; the device ahead; what the fault that is
+    tried does to one unit."""
 
     ways: tuple[Way, ...] = ()
     chosen: Way | None = None
     units: int = 1
     tapped: Tapped | None = None
     device: InputDevice | None = None
+    faulted: Faulted | None = None
 
 
 def work(entries: AutotransformerEntries, context: Context) -> AutotransformerOutcome:
@@ -78,7 +81,12 @@ def work(entries: AutotransformerEntries, context: Context) -> AutotransformerOu
         tapped = _tapped(entries)
         volts, source = (entries.fed or 0.0, tapped.out), tapped.source
         device = None if source is None else _device(source, source, volts, context)
-        return AutotransformerOutcome(amperes=tapped.source, tapped=tapped, device=device)
+        return AutotransformerOutcome(
+            amperes=tapped.source,
+            units={"1": 1, "wye": 3, "open delta": 2}[entries.phases],
+            tapped=tapped,
+            device=device,
+        )
     unit = Unit(entries.one or 1.0, entries.other or 1.0, entries.kva or 1.0)
     found = [_way(stacked, entries) for stacked in ways(unit)]
     if entries.wanted is not None:
@@ -86,18 +94,35 @@ def work(entries: AutotransformerEntries, context: Context) -> AutotransformerOu
     else:
         found.sort(key=lambda way: (not way.fits, abs(way.flux - 100)))
     chosen = found[0] if found and found[0].fits else None
-    device = None
+    device, sick = None, None
     if chosen is not None:
         fed = entries.fed or 1.0
         full = chosen.delivers / (fed * _root(entries))
         device = _device(full, chosen.source, (fed, chosen.out), context)
+        if entries.fault != "none":
+            sick = _faulted(chosen, device, entries)
     return AutotransformerOutcome(
         amperes=chosen.source if chosen else None,
         ways=tuple(found),
         chosen=chosen,
         units={"1": 1, "wye": 3, "open delta": 2}[entries.phases],
         device=device,
+        faulted=sick,
     )
+
+
+def _faulted(way: Way, device: InputDevice | None, entries: AutotransformerEntries) -> Faulted:
+    """One unit of the bank with its share of the load."""
+    fed = at_unit(entries, entries.fed or 1.0)
+    va = (way.delivers if entries.load is None else entries.load) / _root(entries)
+    va *= fed / (entries.fed or 1.0)
+    percent = impedance(entries.impedance)
+    return faulted(entries.fault, way.stacked, fed, va, percent, device)
+
+
+def at_unit(entries: AutotransformerEntries, volts: float) -> float:
+    """V on a unit where the lines have ``volts``; three in wye stand between line and star."""
+    return volts / sqrt(3) if entries.phases == "wye" else volts
 
 
 def _device(
@@ -118,7 +143,6 @@ def _root(entries: AutotransformerEntries) -> float:
 
 def _way(stacked: Stacked, entries: AutotransformerEntries) -> Way:
     fed, root = entries.fed or 1.0, _root(entries)
-    at_unit = fed / sqrt(3) if entries.phases == "wye" else fed
     out = stacked.out(fed)
     # what the series winding may carry, at the volts of the side that it stands in
     most = stacked.series_amperes * root * (out if stacked.in_load_side else fed)
@@ -128,7 +152,7 @@ def _way(stacked: Stacked, entries: AutotransformerEntries) -> Way:
         stacked,
         out,
         None if entries.wanted is None else 100 * (out / entries.wanted - 1),
-        100 * stacked.over(at_unit),
+        100 * stacked.over(at_unit(entries, fed)),
         most,
         source,
         load,
@@ -166,7 +190,7 @@ def _tapped(entries: AutotransformerEntries) -> Tapped:
         raise WrongEntryError("points", say("A winding has two ends: give two points at least."))
     fed = entries.fed or 1.0
     source_on = _pair(entries.source_on, "source_on", points)
-    each = fed / abs(source_on[1] - source_on[0])
+    each = at_unit(entries, fed) / abs(source_on[1] - source_on[0])
     found = None
     if entries.load_on.strip():
         load_on = _pair(entries.load_on, "load_on", points)
@@ -175,20 +199,21 @@ def _tapped(entries: AutotransformerEntries) -> Tapped:
         raise WrongEntryError("load_on", words)
     else:  # from the source's lower point up: how many turns give the volts wanted
         low = min(source_on)
-        found = low + entries.wanted / each
+        found = low + at_unit(entries, entries.wanted) / each
         if not fits(found, points[-1]):
             words = say(
                 "The whole winding gives {most} V from there: fewer are wanted.",
-                most=(points[-1] - low) * each,
+                most=(points[-1] - low) * each * (fed / at_unit(entries, fed)),
             )
             raise WrongEntryError("wanted", words)
         load_on = (low, found)
         points = tuple(sorted({*points, found}))
-    out = each * abs(load_on[1] - load_on[0])
+    out = each * abs(load_on[1] - load_on[0]) * (fed / at_unit(entries, fed))
     source = load = None
     pieces: tuple[float, ...] = ()
     if entries.load is not None:
-        source, load = entries.load / fed, entries.load / out
+        root = _root(entries)
+        source, load = entries.load / (fed * root), entries.load / (out * root)
         pieces = tuple(
             abs(source * _within(pair, source_on) - load * _within(pair, load_on))
             for pair in pairwise(points)

@@ -112,3 +112,4 @@ def _library() -> Iterator[Bench]:
 
 
 LIBRARY = tuple(_library())
+OLD_BANK = next(bench for bench in LIBRARY if bench.name == "old-bank")

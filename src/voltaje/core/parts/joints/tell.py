@@ -12,6 +12,7 @@ from voltaje.core.parts.joints.work import (
     NOTHING,
     JointsOutcome,
     Mend,
+    mend_of,
     net_of,
     open_ends,
     over,
@@ -104,8 +105,9 @@ def _short(outcome: JointsOutcome, entries: JointsEntries, findings: Findings) -
             volts=figure(short.volts, 1),
         )
     mend = say("Open that joint and read across it; give size and impedance to see the current.")
-    if outcome.mend is not None:
-        mend = _mended(outcome.mend)
+    change = mend_of(outcome)
+    if change is not None:
+        mend = _mended(change)
     findings.fails("short", words, mend=mend, entries="joints")
 
 
@@ -117,20 +119,13 @@ def _mended(mend: Mend) -> Text:
         return say(
             "{one} and {other} changed over make it {group}.", one=one, other=other, group=name
         )
-    if len(mend.what) == 1:
-        return say("Coil {coil} turned round would make it {group}.", coil=mend.what[0], group=name)
-    one, other = mend.what
-    return say(
-        "Coils {one} and {other} turned round would make it {group}.",
-        one=one,
-        other=other,
-        group=name,
-    )
+    return say("Coil {coil} turned round would make it {group}.", coil=mend.what[0], group=name)
 
 
 def _group(outcome: JointsOutcome, findings: Findings, results: dict[str, Result]) -> Section:
     tape, group = Tape("group"), outcome.group
     title = say("Group")
+    results["group"] = Result("–", "", title)
     if group is None or not outcome.lines_brought:
         missing = [line for line in outcome.taken if line not in outcome.at]
         words = say("Three lines fed and three taken make a group.")
@@ -163,9 +158,23 @@ def _group(outcome: JointsOutcome, findings: Findings, results: dict[str, Result
             say("A standard group: {group}, its lines in the supply’s sequence.", group=group.name),
         )
         return tape.section("group", title)
-    mend = _mended(outcome.mend) if outcome.mend else say("No single change makes it one.")
-    findings.look("group", _why(group), mend=mend, entries="joints")
+    findings.look("group", _why(group), mend=_way_out(outcome, group), entries="joints")
     return tape.section("group", title)
+
+
+def _way_out(outcome: JointsOutcome, group: Group) -> Text | None:
+    """The change that mends it, where there can be one."""
+    if group.letters == "??":
+        return None
+    fed = group.low if outcome.turned else group.high
+    if not _alike(fed):
+        return say("The lines fed are not alike: no coil mends that.")
+    change = mend_of(outcome)
+    if change is not None:
+        return _mended(change)
+    if open_ := open_ends(outcome):
+        return say("Ends are open: {ends}.", ends=", ".join(open_))
+    return say("No single change makes it one.")
 
 
 def _why(group: Group) -> Text:
@@ -176,6 +185,8 @@ def _why(group: Group) -> Text:
         return say("No standard group: the low side’s lines follow the other way round.")
     if group.hour is None:
         return say("No standard group: its lines stand between two hours.")
+    if group.letters == "??":
+        return say("Even lines at hour {hour}: an open delta has no group.", hour=group.hour)
     if "?" in group.letters:
         return say("No standard group: no star, delta or zigzag is found on one side.")
     return say(
@@ -312,5 +323,6 @@ def _circulating(outcome: JointsOutcome, findings: Findings) -> None:
         name=worst,
         times=figure(shares[worst], 1),
     )
-    mend = _mended(outcome.mend) if outcome.mend else say("Open the loop and read across it.")
+    change = mend_of(outcome)
+    mend = _mended(change) if change else say("Open the loop and read across it.")
     findings.fails("circulating", words, mend=mend, entries="joints")

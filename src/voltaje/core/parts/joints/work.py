@@ -5,6 +5,7 @@ from __future__ import annotations
 import cmath
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import lru_cache
 from itertools import pairwise
 from math import radians
 from typing import TYPE_CHECKING, Literal
@@ -18,11 +19,13 @@ from voltaje.core.electrical.network import (
     Network,
     ShortError,
     Source,
+    solution_or_none,
     solved,
 )
 from voltaje.core.electrical.windings import (
     Group,
     across,
+    contracted,
     group_of,
     joined,
     mended_by,
@@ -88,7 +91,8 @@ class JointsOutcome(Outcome):
     """The ``coils`` and ``nets`` on the bench; solved: the phasor of every end and point (V,
     counted from the neutral, or from the middle of what floats), those that ``float`` and those
     that nothing feeds (``dead``), volts and amperes of each coil (rated 0: no size told), the
-    lines on both sides, the group, what would mend it, the meter. ``short`` where it cannot be."""
+    lines on both sides, the group, the meter. ``short`` where it cannot be. ``network`` is what was
+    solved, where there are three lines on both sides."""
 
     coils: tuple[Winding, ...]
     nets: tuple[Net, ...]
@@ -102,7 +106,7 @@ class JointsOutcome(Outcome):
     rated: Mapping[str, float] = field(default_factory=dict)
     group: Group | None = None
     turned: bool = False
-    mend: Mend | None = None
+    network: Network | None = None
     reading: Reading | None = None
     short: Short | None = None
 
@@ -124,28 +128,24 @@ def work(entries: JointsEntries, context: Context) -> JointsOutcome:
     there = _nodes(network)
     three = len(fed) == len(taken) == 3 and all(line in there for line in both)
     try:
-        solution = solved(network)
+        solution, place = _solved(network)
     except ElementError as error:
         short = Short(error.name, abs(error.volts)) if isinstance(error, ShortError) else None
-        mend = _mended(network, fed, taken, None) if three else None
         return JointsOutcome(
             coils=coils,
             nets=found,
             fed=fed,
             taken=taken,
             short=short or Short("", None),
-            mend=mend,
-            reading=None,
+            network=network if three else None,
         )
-    at, floating = _at(solution, coils, found, both)
-    group, turned = (_group(solution, fed, taken) if three else None), False
+    at, floating = _at(solution, place, both)
+    high, low = [place.get(line, line) for line in fed], [place.get(line, line) for line in taken]
+    group, turned = (_group(solution, high, low) if three else None), False
     if group is not None:
         turned = abs(group.low[0]) > abs(group.high[0]) * (1 + NOTHING)
         if turned:  # the letter of the high-voltage side comes first, whichever is fed
-            group = _group(solution, taken, fed)
-    mend = None
-    if three and group is not None and not group.name:
-        mend = _mended(network, *((taken, fed) if turned else (fed, taken)), solution)
+            group = _group(solution, low, high)
     rated = {}
     if entries.kva:
         rated = {coil.name: entries.kva / coil.volts for coil in coils}
@@ -157,14 +157,28 @@ def work(entries: JointsEntries, context: Context) -> JointsOutcome:
         at=at,
         floating=floating,
         dead=frozenset(solution.dead),
-        across={coil.name: solution.phasor(*coil.ends) for coil in coils},
+        across={c.name: solution.phasor(*(place[end] for end in c.ends)) for c in coils},
         currents={coil.name: solution.current(coil.name) for coil in coils},
         rated=rated,
         group=group,
         turned=turned,
-        mend=mend,
-        reading=_reading(entries, solution, coils, found),
+        network=network if three else None,
+        reading=_reading(entries, solution, place),
     )
+
+
+def _solved(network: Network) -> tuple[Solution, Mapping[str, str]]:
+    """The solution with the node of every name. What cannot be solved is solved again joint by
+    joint, for the joint's name; raises ``ElementError``."""
+    try:
+        small, place = contracted(network)
+    except ElementError:
+        pass
+    else:
+        found = solution_or_none(small)
+        if found is not None:
+            return found, place
+    return solved(network), {name: name for name in _nodes(network)}
 
 
 def _lines(text: str, path: str) -> tuple[str, ...]:
@@ -245,31 +259,25 @@ def _nodes(network: Network) -> set[str]:
 
 
 def _at(
-    solution: Solution, coils: Sequence[Winding], found: Sequence[Net], lines: Sequence[str]
+    solution: Solution, place: Mapping[str, str], lines: Sequence[str]
 ) -> tuple[dict[str, complex], frozenset[str]]:
     """Phasors of all ends and points. A piece that nothing ties to the neutral is counted from the
     middle of the lines that stand on it, or of its own points."""
-    names = {end for coil in coils for end in coil.ends}
-    names |= {token for net in found for token in net.members}
-    names |= {end for s in solution.network.sources for end in (s.plus, s.minus) if end != EARTH}
-    names -= {GROUND}
     volts = solution.waves[1].volts
-    at, loose = {}, {}
-    for name in names:
-        if name not in volts:
-            continue
-        if solution.tied(name, EARTH):
-            at[name] = volts[name]
-        else:
-            loose[name] = volts[name]
+    at: dict[str, complex] = {}
+    loose: dict[str, complex] = {}
+    for name, node in place.items():
+        if name not in (EARTH, GROUND):
+            (at if solution.tied(node, EARTH) else loose)[name] = volts[node]
+    floating = frozenset(loose)
     while loose:
-        first = next(iter(loose))
-        piece = [name for name in loose if solution.tied(name, first)]
+        first = place[next(iter(loose))]
+        piece = [name for name in loose if solution.tied(place[name], first)]
         marked = [name for name in lines if name in piece] or piece
         middle = sum(loose[name] for name in marked) / len(marked)
         for name in piece:
             at[name] = loose.pop(name) - middle
-    return at, frozenset(name for name in at if not solution.tied(name, EARTH))
+    return at, floating
 
 
 def _group(solution: Solution, high: Sequence[str], low: Sequence[str]) -> Group | None:
@@ -279,37 +287,43 @@ def _group(solution: Solution, high: Sequence[str], low: Sequence[str]) -> Group
         return None
 
 
-def _mended(
-    network: Network, high: Sequence[str], low: Sequence[str], solution: Solution | None
-) -> Mend | None:
+def mend_of(outcome: JointsOutcome) -> Mend | None:
     """The single change that makes it a standard group: a coil turned round, else two lines changed
-    over, else two coils."""
-    coils = _turned(network, high, low)
-    if coils is not None and len(coils.what) == 1:
-        return coils
-    if solution is not None:
-        for one, other in ((1, 2), (0, 1), (0, 2)):
-            lines = list(low)
-            lines[one], lines[other] = lines[other], lines[one]
-            found = _group(solution, high, lines)
-            if found is not None and found.name:
-                return Mend("lines", (low[one], low[other]), found)
-    return coils
+    over; ``None`` where none does. Asked only when somebody looks: each change is solved."""
+    group = outcome.group
+    if outcome.network is None or (group is not None and group.name):
+        return None
+    high, low = outcome.fed, outcome.taken
+    if outcome.turned:
+        high, low = low, high
+    if not len(high) == len(low) == 3:
+        return None
+    return _mended(outcome.network, high, low)
 
 
-def _turned(network: Network, high: Sequence[str], low: Sequence[str]) -> Mend | None:
+@lru_cache(maxsize=64)
+def _mended(network: Network, high: tuple[str, ...], low: tuple[str, ...]) -> Mend | None:
     try:
-        found = mended_by(network, high, low)
+        coils = mended_by(network, high, low, most=1)
     except (KeyError, ZeroDivisionError):
         return None
-    return Mend("coil", *found) if found else None
+    if coils is not None:
+        return Mend("coil", *coils)
+    try:
+        solution, place = _solved(network)
+    except ElementError:
+        return None
+    for one, other in ((1, 2), (0, 1), (0, 2)):
+        lines = list(low)
+        lines[one], lines[other] = lines[other], lines[one]
+        found = _group(solution, [place[p] for p in high], [place[p] for p in lines])
+        if found is not None and found.name:
+            return Mend("lines", (low[one], low[other]), found)
+    return None
 
 
 def _reading(
-    entries: JointsEntries,
-    solution: Solution,
-    coils: Sequence[Winding],
-    found: Sequence[Net],
+    entries: JointsEntries, solution: Solution, place: Mapping[str, str]
 ) -> Reading | None:
     """The meter between two points, as typed. Raises :class:`WrongEntryError`."""
     asked = [token for group in tokens(entries.meter) for token in group]
@@ -317,13 +331,12 @@ def _reading(
         return None
     if len(asked) != 2:
         raise WrongEntryError("meter", say("Give two ends or points, like x2+ z2-."))
-    nodes = _nodes(solution.network)
     for token in asked:
-        if token not in nodes:
+        if token not in place:
             words = say("There is no “{token}” on the bench.", token=token)
             raise WrongEntryError("meter", words)
     one, other = asked
-    return Reading(one, other, across(solution, one, other))
+    return Reading(one, other, across(solution, place[one], place[other]))
 
 
 def over(outcome: JointsOutcome, coil: Winding) -> float:

@@ -1,0 +1,88 @@
+"""How long windings take: twelve coils solved, the full lists of booster and bank, a bench of joints
+with the change that mends it, and all of them through the view that recalculates.
+
+Budgets: twelve coils 5 ms, a list 30 ms, a recalculation through the view 20 ms of processor time."""
+
+import pytest
+from django.urls import reverse
+
+from voltaje.core.parts.joints.benches import LIBRARY
+from voltaje.web.kinds.presentation import Example
+
+
+def test_twelve_coils_joined(benchmark):
+    """Four cores of three coils, fed at three lines, joined in star and in series."""
+    from voltaje.core.electrical.network import Coil, Core, solved
+    from voltaje.core.electrical.windings import joined, phases_of
+
+    lines = ("A", "B", "C")
+    cores = [
+        Core(f"T{k}", tuple(Coil(f"T{k}c{c}", f"T{k}c{c}+", f"T{k}c{c}-", 120) for c in range(3)))
+        for k in range(4)
+    ]
+    joints = [(lines[k % 3], f"T{k}c0+") for k in range(4)]
+    joints += [(f"T{k}c0-", "earth") for k in range(4)]
+    joints += [(f"T{k}c1-", f"T{k}c2+") for k in range(4)] + [("T0c1+", "earth")]
+    network = joined(cores, joints, phases_of(208, lines, "earth"))
+    benchmark(solved, network)
+
+
+def test_every_booster_for_a_load(benchmark):
+    from voltaje.core.parts import Context, evaluate, kind
+
+    volts = iter(range(180_000, 10_000_000))
+
+    def act():
+        entries = {"measured": f"{next(volts) / 1000} V", "wanted": "240 V", "load": "9.6 kVA"}
+        assert evaluate(kind("booster"), entries, Context()).worked
+
+    benchmark(act)
+
+
+def test_every_connection_of_a_bank(benchmark):
+    from voltaje.core.parts import Context, evaluate, kind
+
+    volts = iter(range(440_000, 10_000_000))
+
+    def act():
+        entries = {
+            "primary": "480 V", "secondary": "240 V", "kva": "15 kVA", "wanted": "240 V",
+            "supply": f"{next(volts) / 1000} V", "tap_side": "primary", "tolerance": "9",
+        }  # fmt: skip
+        assert evaluate(kind("bank"), entries, Context()).worked
+
+    benchmark(act)
+
+
+@pytest.mark.parametrize("bench", LIBRARY, ids=lambda bench: bench.name)
+def test_a_bench_through_the_view(benchmark, client, bench):
+    """Each round with other volts, so that nothing is remembered."""
+    _through_the_view(benchmark, client, "joints", bench.document, "supply", 400)
+
+
+SHEETS = {
+    "booster": ({"wanted": "240 V", "load": "9.6 kVA"}, "measured", 208),
+    "bank": ({"primary": "480 V", "secondary": "240 V", "kva": "15 kVA", "wanted": "240 V",
+              "tap_side": "primary", "tolerance": "9"}, "supply", 480),
+    "autotransformer": ({"one": "240 V", "other": "32 V", "kva": "1.5 kVA", "wanted": "208 V",
+                         "fault": "series shorted"}, "fed", 240),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("kind", SHEETS)
+def test_a_winding_sheet_through_the_view(benchmark, client, kind):
+    document, name, volts = SHEETS[kind]
+    _through_the_view(benchmark, client, kind, document, name, volts)
+
+
+def _through_the_view(benchmark, client, kind, document, name, volts):
+    from urllib.parse import parse_qsl
+
+    url, steps = reverse("sheets:quick_work", args=[kind]), iter(range(10_000_000))
+
+    def act():
+        now = {**document, name: f"{volts + next(steps) / 1000} V"}
+        posted = dict(parse_qsl(Example(kind, now).asks()))
+        assert client.post(url, posted).status_code == 200
+
+    benchmark(act)
