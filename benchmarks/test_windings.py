@@ -1,7 +1,8 @@
-"""How long windings take: twelve coils solved, the full lists of booster and bank, a bench of joints
-with the change that mends it, and all of them through the view that recalculates.
+"""How long windings take: twelve coils solved, the full lists of booster and bank, a bench of
+joints with the change that mends it, and all of them through the view that recalculates.
 
-Budgets: twelve coils 5 ms, a list 30 ms, a recalculation through the view 20 ms of processor time."""
+Budgets of processor time: twelve coils 5 ms, a list 30 ms, a recalculation through the view 20 ms.
+"""
 
 import pytest
 from django.urls import reverse

@@ -5,6 +5,7 @@ import json
 import re
 
 import pytest
+from core.test_every_kind import GOOD
 from django.urls import reverse
 
 from voltaje.core.entries import fields
@@ -231,16 +232,11 @@ def test_the_ampere_axis_is_true_to_scale(mill):
 @pytest.mark.parametrize("name", NAMES)
 def test_the_programs_address_answers_for_every_kind(owner, name):
     entries = {
-        "circuit": {"load": "4.5 kW", "connection": "two-line"}, "motor": {"horsepower": "5"},
-        "cooking": {"nameplate": "11.4 kW"}, "feeder": {"receptacles": 20},
         "transformer": {"kva": "45 kVA", "secondary": "3ph-480Y/277"}, "dwelling": {"area": "1500"},
-        "supply": {}, "board": {},
-        "run": {"segments": [{"length": "90 ft", "nameplate": "2 kW"}]},
-        "neutral": {"loads": [{"nameplate": "2 kW", "length": "9 ft"}]},
     }  # fmt: skip
     system = "1ph-120/240" if name == "dwelling" else "3ph-208Y/120"
     url = reverse("api:sheet", args=[name]) + f"?system={system}&code=nec-2023"
-    answer = owner.post(url, json.dumps(entries.get(name, {})), content_type="application/json")
+    answer = owner.post(url, json.dumps(entries.get(name, GOOD[name])), content_type="application/json")
     # a service has nothing to size without what hangs on it
     assert answer.status_code == (422 if name == "service" else 200), answer.content
     assert owner.get(reverse("api:schema", args=[name])).json()["properties"]

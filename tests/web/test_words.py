@@ -90,7 +90,7 @@ class Seen(HTMLParser):
 SAME = re.compile(
     r"\b(VA|kVA|MVA|kW|Wh?|kV|hp|AWG|kcmil|mm²?|cm|ft²?|sq ft|in|lb|kg|m|V|A|kA|mV|Hz|Cu|Al"
     r"|XLSX|CSV|SVG|JSON|PDF|NEC \d{4}|BS \d+(:\d{4})?|THHN|THWN(-2)?|XHHW(-2)?|TW|NM(-B)?|UF"
-    r"|EMT|PVC|RMC|Voltaje|L1|L2|L3|PE|Ib|In|Iz|It|Zs|IEC \d+|\S+@\S+)(?![A-Za-z])"
+    r"|EMT|PVC|RMC|[DY][dyz]\d+|Voltaje|L1|L2|L3|PE|Ib|In|Iz|It|Zs|IEC \d+|\S+@\S+)(?![A-Za-z])"
 )
 ENGLISH = re.compile(r"[A-Za-z]{2,}")
 

@@ -143,8 +143,9 @@ def findings(job: Job, content: Mapping[str, Any]) -> list[Looks]:
 
 
 def _words(kept: Any) -> Text:
-    template, params = kept if isinstance(kept, list | tuple) else (kept, {})
-    return Text(template, params) if params else Text("{words}", {"words": template})
+    if isinstance(kept, list | tuple):
+        return Text(*kept)
+    return Text("{words}", {"words": kept})  # a problem's words are in the language already
 
 
 def status_of(content: Mapping[str, Any]) -> Severity:

@@ -38,7 +38,7 @@ ANSWER = (
     "load_amperes",
     "delivers",
 )
-SIDES = (("input", "Input"), ("output", "Output"))
+SIDES = (("input", say("Input").template), ("output", say("Output").template))
 HALVES = {"series": say("series"), "parallel": say("parallel")}
 
 
@@ -106,7 +106,7 @@ def _results(chosen: Choice, outcome: BoosterOutcome) -> dict[str, Result]:
         "delivered_amperes": Result(chosen.load, "A", say("To the load")),
         "error": Result(chosen.error, "%", say("Off the volts wanted")),
         "delivers": Result(chosen.delivers / 1000, "kVA", say("Delivers")),
-        "windings": Result(chosen.windings, "", say("Windings")),
+        "windings": Result(str(say(chosen.windings)), "", say("Windings")),
         "joints": Result(
             ", ".join(f"{one}–{other}" for one, other in chosen.joints), "", say("Jumpers")
         ),
@@ -240,7 +240,7 @@ def _chosen(chosen: Choice, outcome: BoosterOutcome, entries: BoosterEntries) ->
 def _named(chosen: Choice) -> Text:
     return say(
         "{windings}: primary in {primary}, secondary in {secondary}",
-        windings=chosen.windings,
+        windings=say(chosen.windings),
         primary=HALVES[chosen.primary],
         secondary=HALVES[chosen.secondary],
     )
