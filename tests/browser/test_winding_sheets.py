@@ -79,12 +79,13 @@ def stand(page, server, joints):
     """Three units on the bench, and joints typed row by row."""
     open_sheet(page, server, "joints")
     hands = Hands(page, 15)
-    for name, first, second in DELTA_STAR:
-        page.get_by_role("button", name="Add a unit").click()
+    for index, (name, first, second) in enumerate(DELTA_STAR):
+        if index:  # a sheet begins with an empty row
+            page.get_by_role("button", name="Add a unit").click()
         row = page.locator('[data-list="units"] .items > li').last
         for column, text in (("name", name), ("first", first), ("second", second)):
             typed(row.locator(f'input[name$=".{column}"]'), text)
-    page.get_by_role("button", name="Add a joint").click()
+    page.locator('[data-list="joints"] input').first.focus()
     for index, text in enumerate(joints):
         hands.type(text)
         if index + 1 < len(joints):
@@ -153,7 +154,7 @@ def test_a_joint_is_dragged_and_what_is_typed_is_drawn(window, demo_server):
     last = page.locator('[data-list="joints"] input').last
     typed(last, "x2- y2- z2+")
     page.keyboard.press("Tab")
-    expect(page.locator("#result")).to_contain_text("Fails.")
+    expect(page.locator("#result")).to_contain_text("Ends are open: z2-")
     typed(last, "q9-")
     page.keyboard.press("Tab")
     expect(page.locator('[data-list="joints"] .items > li').last).to_contain_text("There is no “q9-”")  # fmt: skip

@@ -15,7 +15,7 @@ import pytest
 from voltaje.core.codes import Amendment, edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules.iec.entries import SIZES
+from voltaje.core.rules.iec.entries import CABLES, SIZES
 from voltaje.core.rules.nec.motors import horsepower_of
 from voltaje.core.worksheet import to_json
 
@@ -40,6 +40,9 @@ UNREAD = {
     ("motor_current_3ph", "", "115 V"): "no three-phase supply of 115 V is offered",
     ("motor_current_3ph", "", "2300 V"): "no supply of 2,300 V is offered",
     ("motor_voltages", "", ""): "bounds of the column, whose cell is cited",
+    **{("fuse_loops", rating, "5"): "a final circuit of that rating opens within 0.4 s"
+       for rating in ("2", "4", "5", "6", "10", "15", "16", "20", "25", "30", "32")},
+    ("volt_drop", "400", "90"): "no 90 °C cable of that size is tabulated",
     ("occupancy_names", "", ""): "names, no figures", ("cable_types", "", ""): "sizes as made",
     ("insulations", "", "dimensions"): "the name of a column",
     ("transformer_protection", "", "next"): "yes or no beside a figure that is cited",
@@ -198,19 +201,53 @@ def sheets(code):
 def cables():
     """Circuits by hand through every column, factor, size and limit of a metric edition."""
     run = {"load": "5 A", "length": "10 m", "external_loop": "0.2"}
+    code = edition("bs7671-2018")
+
+    def circuit(three=False, **more):
+        connection = "three-phase" if three else "line-neutral"
+        system = "3ph-400Y/230" if three else "1ph-230"
+        return "circuit", {**run, "connection": connection, **more}, system, ()
+
+    for cable in CABLES:
+        table = code.table(f"ampacity_{cable.replace(' ', '_')}")
+        for size, found in table.rows.items():
+            for column in (name for name, text in found.items() if text):
+                method, _, loaded = column.split(" | ")
+                yield circuit(loaded == "3", area=size, cable=cable, reference_method=method)
     for size in SIZES:
-        for cable in ("single", "multi"):
-            for method in ("B", "C"):
-                more = {**run, "area": size, "cable": cable, "reference_method": method}
-                yield "circuit", more, "1ph-230", ()
-                yield "circuit", {**more, "connection": "three-phase"}, "3ph-400Y/230", ()
-        yield "circuit", {**run, "area": "120", "protective": size}, "1ph-230", ()
-    for ambient in ("25", "30", "35", "40", "45", "50", "55", "60"):
-        yield "circuit", {**run, "ambient": ambient}, "1ph-230", ()
+        yield circuit(area="120", protective=size)
+    for ambient in range(20, 95, 5):
+        for cable in ("single", "single 90"):
+            yield circuit(cable=cable, ambient=str(ambient))
+        for cable in ("armoured", "armoured 90"):
+            yield circuit(cable=cable, reference_method="D", ground=str(ambient - 10))
     for others in range(21):
-        for method in ("B", "C"):
-            more = {**run, "grouped": str(others), "reference_method": method}
-            yield "circuit", more, "1ph-230", ()
+        for method, cable in (("B", "multi"), ("C", "multi"), ("E", "multi"), ("D", "armoured")):
+            yield circuit(cable=cable, grouped=str(others), reference_method=method)
+    for topic in ("soil", "depth"):
+        for row in code.table(topic).rows:
+            yield circuit(cable="armoured", reference_method="D", **{topic: row})
+    for length in ("40", "90", "150", "300", "700"):
+        yield circuit(insulated=length)
+    for column in code.table("fuse_loops").columns:
+        fuse = column.split(" | ")[0]
+        for rating in code.table("fuse_loops").column(column):
+            for use in ("kiln", "general"):
+                yield circuit(device_type=fuse, device=rating, use=use, load="1 A")
+    for curve in "CD":
+        yield circuit(device_type=curve, use="water heater")
+    for rcd in ("30", "100"):
+        yield circuit(rcd=rcd)
+    for device in ("25", "32", "40", "50", "63", "80"):
+        for use in ("kiln", "general"):
+            yield circuit(device_type="gG", device=device, use=use)
+    for third in range(5, 60, 3):
+        yield circuit(True, cable="multi", neutral="yes", third=str(third))
+    for cable in ("flat", "multi", "multi 90"):
+        for device in ("B", "gG"):
+            yield circuit(
+                cable=cable, reference_method="C", area="2.5", protective="1.5", device_type=device
+            )
     for use in ("lighting", "general"):
         for length in ("120 m", "160 m", "260 m"):
             yield "circuit", {**run, "use": use, "length": length}, "1ph-230", ()
@@ -468,6 +505,7 @@ def test_every_cell_of_every_table_is_used(code):
 # the kinds that read a table
 KINDS = {
     "adjustment": ("circuit",), "ambient": ("circuit",), "grouping": ("circuit",), "circuit_ratings": ("circuit",),
+    "ambient_ground": ("circuit",), "soil": ("circuit",), "depth": ("circuit",),
     "conductor_properties": ("run", "circuit"), "cooking": ("dwelling",), "electrode_caps": ("service",),
     "electrode_conductor": ("service",), "fuse_ratings": ("transformer",), "lighting_demand": ("dwelling",),
     "lighting_demand_others": ("feeder",), "raceway_fill": ("circuit",), "receptacle_demand": ("feeder",),
@@ -507,6 +545,10 @@ def candidates(code, topic, row):
         word = row.split()[0].lower()
         named = [i for i in found if pool(code)[i][1].get("size") == row
                  or word in json.dumps(pool(code)[i][1].get("floors", "")).lower()
+                 or (topic in ("ambient_ground", "soil", "depth", "grouping")
+                     and pool(code)[i][1].get("reference_method") in ("B", "C", "D", "E")
+                     and pool(code)[i][1].get("grouped", "0") == "0"
+                     and pool(code)[i][1].get("area", "16") == "16")
                  or (topic == "circuit_ratings" and pool(code)[i][1].get("use") == "lighting")]  # fmt: skip
         return named or found[:: max(1, len(found) // 80)]
     cited = f'"topic": "{edition(code).table("limits").rows[row]["rule"]}"'

@@ -236,7 +236,9 @@ def test_the_programs_address_answers_for_every_kind(owner, name):
     }  # fmt: skip
     system = "1ph-120/240" if name == "dwelling" else "3ph-208Y/120"
     url = reverse("api:sheet", args=[name]) + f"?system={system}&code=nec-2023"
-    answer = owner.post(url, json.dumps(entries.get(name, GOOD[name])), content_type="application/json")
+    answer = owner.post(
+        url, json.dumps(entries.get(name, GOOD[name])), content_type="application/json"
+    )
     # a service has nothing to size without what hangs on it
     assert answer.status_code == (422 if name == "service" else 200), answer.content
     assert owner.get(reverse("api:schema", args=[name])).json()["properties"]

@@ -118,7 +118,8 @@ DWELLING_SYSTEMS = ("1ph-120/240", "1ph-120/208")
 class SupplyPoint:
     """What a part is handed from above: the system, its measured line-to-line volts (0: as
     nominal), Hz, available fault current in A (0: not known), the owner's marking by line, and the
-    percent of the volts that is ``lost`` ahead (0 where nobody asks)."""
+    percent of the volts that is ``lost`` ahead (0 where nobody asks); where it is told, how it is
+    earthed (TN-S, TN-C-S, TT) and the earth-fault ``loop`` up to it, Ω (0: not known)."""
 
     system: System
     volts: float = 0.0
@@ -126,6 +127,8 @@ class SupplyPoint:
     fault: float = 0.0
     marking: tuple[str, ...] = ()
     lost: float = 0.0
+    earthing: str = ""
+    loop: float = 0.0
 
     @property
     def share(self) -> float:

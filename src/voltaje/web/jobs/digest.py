@@ -96,4 +96,6 @@ def _answer(job: Job, parts: Mapping[str, tuple[str, str]]) -> str:
 
 def _text(words: Text | str) -> list[Any]:
     """A core text as it can be kept and put into the reader's language later."""
-    return ["{words}", {"words": words}] if isinstance(words, str) else [words.template, words.params]
+    return (
+        ["{words}", {"words": words}] if isinstance(words, str) else [words.template, words.params]
+    )

@@ -179,6 +179,7 @@ class CircuitLoad(Entries):
 GROUPS = {
     "load": "The load",
     "run": "How it is run",
+    "protection": "Protection and earth",
     "hand": "By hand",
     "place": "In its board",
 }

@@ -14,7 +14,11 @@ KIND = Kind(
     tell,
     hand_up,
     point,
-    {"supply": "The supply", "marking": "Identification of conductors"},
+    {
+        "supply": "The supply",
+        "earthing": "Earthing",
+        "marking": "Identification of conductors",
+    },
     holds_parts=True,
     fault_out=lambda entries, outcome, context: entries.fault or 0.0,
     order=10,

@@ -20,6 +20,8 @@ SystemId = Literal[
     "3ph-240",
     "3ph-240/120",
 ]
+Ohms = Annotated[float, Reads(units.COUNT, 0.001, 2000.0)]
+METRIC = ("1ph-230", "3ph-400Y/230")
 Fault = Annotated[float, Reads(units.CURRENT, 100.0, 300_000.0)]
 
 
@@ -41,6 +43,26 @@ class SupplyEntries(Entries):
     rating: Current | None = entry(None, "Rating", help="if the utility sets one", group="supply")
     fault: Fault | None = entry(
         None, "Available fault current", help="from the utility", group="supply", example="22 kA"
+    )
+    earthing: Literal["", "TN-S", "TN-C-S", "TT"] = entry(
+        "",
+        "Earthing",
+        group="earthing",
+        when=("system", METRIC),
+        choices={
+            "": "not told",
+            "TN-S": "TN-S: a separate earth of the supply’s",
+            "TN-C-S": "TN-C-S: the supply’s neutral earthed at the origin",
+            "TT": "TT: an electrode of its own",
+        },
+    )
+    external_loop: Ohms | None = entry(
+        None,
+        "External loop Ze, Ω",
+        group="earthing",
+        when=("system", METRIC),
+        help="measured, or as the supplier declares",
+        example="0.35",
     )
     marking: Literal["usual", "own"] = entry(
         "usual",
@@ -67,4 +89,6 @@ def point(entries: SupplyEntries, above: SupplyPoint) -> SupplyPoint:
         float(entries.frequency),
         entries.fault or 0.0,
         marking,
+        earthing=entries.earthing,
+        loop=entries.external_loop or 0.0,
     )

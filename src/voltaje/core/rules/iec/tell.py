@@ -6,8 +6,8 @@ from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.rules.code import Told
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.iec.entries import METHODS, CableEntries
-from voltaje.core.rules.iec.work import CableSizing, Pair
+from voltaje.core.rules.iec.entries import CABLES, DEVICES, METHODS, CableEntries
+from voltaje.core.rules.iec.work import CableSizing, Factor, Pair
 from voltaje.core.units import LENGTH, METRES_PER_FOOT, show
 from voltaje.core.worksheet import (
     Findings,
@@ -25,6 +25,7 @@ from voltaje.core.worksheet import (
 )
 
 COPPER = "copper"
+OPENED_BY = {"breaker": "loop", "fuse": "loop_fuse", "rcd": "rcd_loop"}
 
 
 def named(size: Size, metal: bool = False) -> str:
@@ -49,7 +50,8 @@ def tell(sizing: CableSizing, entries: CableEntries, context: Context) -> Told:
     sign = "≤" if fits(need.design, pair.device) else ">"
     shown = f"Ib {figure(need.design)} {sign} In {figure(pair.device)} A"
     rules = (edition.rule("standard_devices"), edition.rule("design_current"))
-    device.result("device", say("Type B breaker"), pair.device, "A", shown, rules, entries="device")
+    words = say("Device: {kind}", kind=say(DEVICES[entries.device_type]))
+    device.result("device", words, pair.device, "A", shown, rules, entries="device")
     beside = Tape()
     _protective(pair, entries, edition, beside)
     sections = [
@@ -62,6 +64,7 @@ def tell(sizing: CableSizing, entries: CableEntries, context: Context) -> Told:
         results["drop_percent"] = Result(pair.lost, "%", say("Voltage drop"))
         headline += f" · {figure(pair.lost, 1)} %"
     _loop(sizing, entries, edition, beside, results, findings)
+    _residual(sizing, entries, edition, findings)
     sections.append(beside.section("beside", say("With it")))
     rungs = [_rung(one, edition, one is pair) for one in (pair, *sizing.others)]
     rungs.sort(key=lambda rung: (rung.mass, rung.device))
@@ -98,7 +101,14 @@ def _why(pair: Pair, edition: Edition) -> tuple[Text, Rule]:
             ohms=figure(pair.loop, 3),
             most=figure(pair.most_loop),
         )
-        return words, edition.rule("loop")
+        return words, edition.rule(OPENED_BY[pair.opening.how])
+    if pair.fault == "heat":
+        words = say(
+            "The protective conductor of {size} wants {least} mm² by the heat of a fault",
+            size=named(pair.protective),
+            least=figure(pair.heat),
+        )
+        return words, edition.rule("adiabatic")
     words = say("Carries {carries} A as it lies", carries=carries)
     return words, edition.rule("design_current")
 
@@ -142,8 +152,9 @@ def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Tape
     """It × Ca × Cg = Iz, and Iz ≥ In."""
     pair, laid, tape = sizing.pair, sizing.laid, Tape("conductor")
     words = say(
-        "{cable}, method {method}",
+        "{cable}, {made}, method {method}",
         cable=named(pair.size, True),
+        made=say(CABLES[entries.cable]),
         method=say(METHODS[entries.reference_method]),
     )
     shown = f"It ≥ {figure(pair.device)} ÷ {figure(laid.factor, 3)}"
@@ -151,16 +162,13 @@ def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Tape
     paths = ("cable", "reference_method")
     it = pair.tabulated
     tape.step("tabulated", words, it.value, "A", shown, it.rule, entries=paths)
-    after = it.value * laid.ambient.value
-    if laid.ambient.value != 1:
-        words = say("At {degrees} °C ambient, Ca", degrees=entries.ambient)
-        shown = f"{figure(it.value)} × {figure(laid.ambient.value)}"
-        tape.step("ambient", words, after, "A", shown, laid.ambient.rule, entries="ambient")
-    if laid.grouping.value != 1:
-        words = say("{count} circuits together, Cg", count=entries.grouped + 1)
-        shown = f"{figure(after)} × {figure(laid.grouping.value)}"
-        rule = laid.grouping.rule
-        tape.step("grouping", words, pair.carries, "A", shown, rule, entries="grouped")
+    after = it.value
+    for one in laid.factors:
+        shown = f"{figure(after)} × {figure(one.value, 3)}"
+        after *= one.value
+        words, path = _factor(one, entries)
+        rules = tuple(cell.rule for cell in one.cells)
+        tape.step(one.name, words, after, "A", shown, rules, entries=path)
     sign = "≤" if fits(pair.device, pair.carries) else ">"
     shown = f"In {figure(pair.device)} {sign} Iz {figure(pair.carries)} A"
     rule = edition.rule("design_current")
@@ -169,9 +177,31 @@ def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Tape
     return tape
 
 
+def _factor(one: Factor, entries: CableEntries) -> tuple[Text, str]:
+    """What a factor is for, and the entry that it comes from."""
+    if one.name == "ambient":
+        return say("At {degrees} °C ambient, Ca", degrees=entries.ambient), "ambient"
+    if one.name == "ground":
+        return say("At {degrees} °C in the ground, Ca", degrees=entries.ground), "ground"
+    if one.name == "grouping":
+        return say("{count} circuits together, Cg", count=entries.grouped + 1), "grouped"
+    if one.name == "insulation":
+        return say("{length} mm in insulation, Ci", length=entries.insulated), "insulated"
+    if one.name == "soil":
+        return say("Soil of {value} K·m/W, Cs", value=entries.soil), "soil"
+    if one.name == "depth":
+        return say("{depth} m deep, Cd", depth=entries.depth), "depth"
+    if one.name == "rewirable":
+        return say("Rewirable fuse, Cf"), "device_type"
+    return say("Third harmonic of {percent} %", percent=entries.third), "third"
+
+
 def _protective(pair: Pair, entries: CableEntries, edition: Edition, tape: Tape) -> None:
     text = named(pair.protective, True)
-    by_table = entries.protective == "auto"
+    by_table, flat = entries.protective == "auto", entries.cable == "flat"
+    rule = edition.rule("cpc")
+    if flat:
+        rule = edition.rule("flat_protective", pair.size, "mm²")
     tape.step(
         "ground_conductor",
         say("Protective conductor: {size}", size=text),
@@ -180,8 +210,8 @@ def _protective(pair: Pair, entries: CableEntries, edition: Edition, tape: Tape)
         )
         if by_table
         else "",
-        rules=edition.rule("cpc") if by_table else None,
-        note=None if by_table else say("by hand: its loop is judged, its heat is not"),
+        rules=rule if by_table else None,
+        note=None if by_table else say("by hand: judged by its loop and by the heat of a fault"),
         entries="protective",
         flow="ground",
     )
@@ -224,8 +254,17 @@ def _loop(
     findings: Findings,
 ) -> None:
     """Zs = Ze + R1 + R2 against what lets the device open."""
-    pair, rule = sizing.pair, edition.rule("loop")
+    pair, opens = sizing.pair, sizing.pair.opening
+    rule = edition.rule(OPENED_BY[opens.how])
     results["loop_most"] = Result(pair.most_loop, "Ω", say("Earth-fault loop, at most"))
+    if sizing.earthing == "TT" and entries.rcd == "none":
+        findings.fails(
+            "tt",
+            say("Earthed by an electrode of its own: a residual-current device clears its faults."),
+            mend=say("Put in one of 30 mA, or 100 mA and more upstream."),
+            rules=edition.rule("tt"),
+            entries="rcd",
+        )
     if pair.loop is None:
         findings.look(
             "loop",
@@ -239,19 +278,18 @@ def _loop(
         )
         return
     results["loop"] = Result(pair.loop, "Ω", say("Earth-fault loop Zs"))
-    external = entries.external_loop or 0.0
+    external = sizing.external or 0.0
     run = pair.loop - external
-    volts, least = sizing.earth_volts, edition.value("loop_least")
-    times = edition.value("loop_times_b")
     tape.step(
         "loop",
         say("Earth-fault loop Zs"),
         pair.loop,
         "Ω",
         say(
-            "{external} + {run} (R1 + R2 at 70 °C)",
+            "{external} + {run} (R1 + R2 at {degrees} °C)",
             external=figure(external, 3),
             run=figure(run, 3),
+            degrees=entries.insulation,
         ),
         (
             rule,
@@ -263,19 +301,93 @@ def _loop(
         entries=("external_loop", "protective"),
         flow="ground",
     )
-    tape.sum(
-        "loop_most",
-        say("At most, type B"),
-        pair.most_loop,
-        "Ω",
-        f"{figure(volts)} × {figure(least)} ÷ ({figure(times)} × {figure(pair.device)})",
-        rule,
-        flow="ground",
-    )
-    if pair.passes:
-        spare = figure(pair.most_loop - pair.loop, 3)
-        words = say("The loop leaves {spare} Ω to spare: the device opens at once.", spare=spare)
-        findings.holds("loop", words, f"{spare} Ω", rules=rule)
+    _at_most(sizing, entries, edition, tape)
+    if pair.heat is not None:
+        sign = "≤" if fits(pair.heat, float(pair.protective)) else ">"
+        tape.step(
+            "heat",
+            say("Protective conductor by the heat of a fault"),
+            pair.heat,
+            "mm²",
+            f"√(I²t) ÷ k, {figure(pair.heat)} {sign} {pair.protective} mm²",
+            edition.rule("adiabatic"),
+            entries="protective",
+            flow="ground",
+        )
+    if not pair.passes or (sizing.earthing == "TT" and opens.how != "rcd"):
+        return
+    spare = figure(pair.most_loop - pair.loop, 3)
+    words = say("The loop leaves {spare} Ω to spare: the device opens at once.", spare=spare)
+    if opens.how == "fuse":
+        words = say(
+            "The loop leaves {spare} Ω to spare: the fuse opens within {seconds} s.",
+            spare=spare,
+            seconds=opens.seconds,
+        )
+    findings.holds("loop", words, f"{spare} Ω", rules=rule)
+    if opens.how == "rcd" and not fits(pair.loop, opens.own) and sizing.earthing == "TN":
+        findings.look(
+            "loop_own",
+            say(
+                "Only the residual-current device clears a fault to earth: the loop is above the"
+                " {own} Ω of the overcurrent device.",
+                own=figure(opens.own),
+            ),
+            rules=edition.rule("rcd_loop"),
+            entries="rcd",
+        )
+
+
+def _at_most(sizing: CableSizing, entries: CableEntries, edition: Edition, tape: Tape) -> None:
+    """The most that the loop may be, and where it comes from."""
+    pair, opens = sizing.pair, sizing.pair.opening
+    rule, volts = edition.rule(OPENED_BY[opens.how]), figure(sizing.earth_volts)
+    if opens.how == "rcd":
+        words = say("At most, {rcd} mA residual current", rcd=entries.rcd)
+        shown = f"{figure(opens.cells[0].value)} V ÷ {figure(float(entries.rcd) / 1000, 3)} A"
+    elif opens.how == "fuse":
+        words = say(
+            "At most, {kind}, {seconds} s",
+            kind=say(DEVICES[entries.device_type]),
+            seconds=opens.seconds,
+        )
+        shown = f"{figure(opens.cells[0].value)} Ω × {volts} ÷ "
+        shown += figure(edition.value("loop_volts"))
+    else:
+        least, times = opens.cells
+        words = say("At most, {kind}", kind=say(DEVICES[entries.device_type]))
+        shown = f"{volts} × {figure(least.value)} ÷ ({figure(times.value)} × {figure(pair.device)})"
+    rules = (rule, *(cell.rule for cell in opens.cells), edition.rule("time_final"))
+    tape.sum("loop_most", words, pair.most_loop, "Ω", shown, rules, flow="ground")
+
+
+def _residual(
+    sizing: CableSizing, entries: CableEntries, edition: Edition, findings: Findings
+) -> None:
+    """Where a residual-current device of 30 mA is asked for."""
+    if entries.rcd == "30":
+        return
+    if sizing.need.use == "vehicle charging":
+        findings.look(
+            "rcd_vehicle",
+            say("A charging point has a residual-current device of 30 mA of its own."),
+            rules=edition.rule("rcd_vehicle"),
+            entries="rcd",
+        )
+    if sizing.need.use == "general" and fits(sizing.pair.device, edition.value("final_fixed")):
+        findings.remark(
+            "rcd_sockets",
+            say("If it feeds sockets, a residual-current device of 30 mA is asked for."),
+            rules=edition.rule("rcd_sockets"),
+            entries="rcd",
+        )
+    if entries.reference_method in ("A", "102", "103"):
+        findings.look(
+            "rcd_walls",
+            say("In a wall less than 50 mm deep it has a residual-current device of 30 mA."),
+            rules=edition.rule("rcd_walls"),
+            entries=("rcd", "reference_method"),
+        )
 
 
 def _marks(sizing: CableSizing) -> tuple[Mark, ...]:
@@ -285,8 +397,9 @@ def _marks(sizing: CableSizing) -> tuple[Mark, ...]:
         Mark("device", say("Device"), pair.device, "device"),
         Mark("own", say("As tabulated"), pair.tabulated.value, "conductor"),
     ]
-    if laid.ambient.value != 1:
-        after = pair.tabulated.value * laid.ambient.value
+    warm = [one for one in laid.factors if one.name in ("ambient", "ground")]
+    if warm and len(laid.factors) > 1:
+        after = pair.tabulated.value * warm[0].value
         found.append(Mark("ambient", say("After ambient"), after, "conductor"))
     if laid.factor != 1:
         found.append(Mark("adjusted", say("As it lies"), pair.carries, "conductor", True))

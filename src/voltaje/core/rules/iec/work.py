@@ -5,52 +5,76 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Literal
+from math import prod, sqrt
+from typing import Any, Literal
 
-from voltaje.core.codes import Cell, Edition, NotCoveredError
+from voltaje.core.codes import Cell, Edition, NotCoveredError, Table
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.rules.code import Asked, Feed, TooMuch, Wants
+from voltaje.core.rules.code import Asked, Feed, Wants
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.iec.entries import SIZES, CableEntries
+from voltaje.core.rules.iec.entries import BREAKERS, INSULATED, SIZES, CableEntries
 from voltaje.core.units import METRES_PER_FOOT
-from voltaje.core.worksheet import figure, fits, say
+from voltaje.core.worksheet import Text, figure, fits, say
 
 SHOWN_DEVICES = 3  # no code figure: how many the ladder shows
 KG_PER_MM2 = 8.89e-3  # physics: copper, kg for each metre and mm²
 # why a pair is not taken; empty where it is
-Fault = Literal["", "device", "carries", "drop", "loop"]
+Fault = Literal["", "device", "carries", "drop", "loop", "heat"]
 
 
 @dataclass(frozen=True, slots=True)
 class Need:
-    """What a circuit asks for: its design current, A, the ratings that carry it, and the topic of
-    the drop that it may have."""
+    """What a circuit asks for: its design current, A, the topic of the drop that it may have, and
+    its use."""
 
     design: float
-    devices: tuple[float, ...]
     drop_topic: str
+    use: str
+
+
+@dataclass(frozen=True, slots=True)
+class Factor:
+    """One factor of how a cable lies: what it is for, its ``value`` and the cells that give it."""
+
+    name: Literal[
+        "ambient", "ground", "grouping", "insulation", "soil", "depth", "rewirable", "third"
+    ]
+    value: float
+    cells: tuple[Cell, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class Laid:
-    """A cable as it lies: ``table`` of its capacities with their ``column``, the factor of the
-    ambient and that of its neighbours with their cells."""
+    """A cable as it lies: ``table`` of its capacities with their ``column``, and the factors that
+    take part, none that excludes another."""
 
     table: str
     column: str
-    ambient: Cell
-    grouping: Cell
+    factors: tuple[Factor, ...]
 
     @property
     def factor(self) -> float:
-        return self.ambient.value * self.grouping.value
+        return prod(one.value for one in self.factors)
+
+
+@dataclass(frozen=True, slots=True)
+class Opening:
+    """What lets the device open: the ``most`` that the loop may be, Ω, by ``how``; within
+    ``seconds``; the cells that give it. ``own`` is the limit of the overcurrent device alone."""
+
+    how: Literal["breaker", "fuse", "rcd"]
+    most: float
+    seconds: float
+    cells: tuple[Cell, ...]
+    own: float
 
 
 @dataclass(frozen=True, slots=True)
 class Pair:
     """A device and a cable: ``tabulated`` A and ``carries`` A as it lies, percent ``lost``, the
-    loop in Ω and the most it may be (``None``: not known), why it is not taken."""
+    loop in Ω (``None``: not known) and what lets it open; ``heat`` the least mm² of the protective
+    conductor by the heat of a fault (``None``: not known); why it is not taken."""
 
     device: float
     size: Size
@@ -60,9 +84,14 @@ class Pair:
     mv: Cell
     lost: float | None
     loop: float | None
-    most_loop: float
+    opening: Opening
+    heat: float | None
     mass: float
     fault: Fault
+
+    @property
+    def most_loop(self) -> float:
+        return self.opening.most
 
     @property
     def passes(self) -> bool:
@@ -73,7 +102,8 @@ class Pair:
 class CableSizing:
     """The pair that is taken, the others beside it, how the cable lies, what it was sized for.
     ``free`` is what would be taken without anything by hand; ``limit`` the drop that is allowed,
-    percent; ``metres`` its length, ``earth_volts`` U0."""
+    percent; ``metres`` its length, ``earth_volts`` U0, ``external`` Ze in Ω (``None``: not known),
+    ``earthing`` TN or TT."""
 
     pair: Pair
     others: tuple[Pair, ...]
@@ -84,6 +114,8 @@ class CableSizing:
     limit: Cell
     metres: float | None
     earth_volts: float
+    external: float | None
+    earthing: Literal["TN", "TT"]
 
     @property
     def device(self) -> float:
@@ -99,49 +131,120 @@ class CableSizing:
 
 
 @lru_cache(maxsize=64)
-def ratings(edition: Edition) -> tuple[float, ...]:
-    """The ratings that are made, A, rising."""
-    return tuple(edition.table("standard_devices").column("A").values())
+def ratings(edition: Edition, device: str = "B") -> tuple[float, ...]:
+    """The ratings that a kind of device is made in, A, rising."""
+    if device in BREAKERS:
+        return tuple(edition.table("standard_devices").column("A").values())
+    table = edition.table("fuse_loops")
+    column = table.at(fuse=device, seconds="5")
+    return tuple(float(row) for row, cells in table.rows.items() if cells[column])
 
 
 def ask(wants: Wants, edition: Edition) -> Asked:
     """The design current is the load's: no quarter more of what is continuous."""
     if wants.largest_device is not None:
         raise NotCoveredError(edition.title, say("a nameplate’s minimum circuit ampacity"))
-    made, design = ratings(edition), wants.amperes
     topic = "drop_lighting" if wants.use in ("lighting", "sign") else "drop_other"
-    found = tuple(r for r in made if fits(design, r))[:SHOWN_DEVICES]
+    return Asked(wants.amperes, Need(wants.amperes, topic, wants.use))
+
+
+def devices_for(need: Need, device: str, edition: Edition) -> tuple[float, ...]:
+    """The smallest ratings of a kind that carry it. Raises :class:`WrongEntryError`."""
+    made = ratings(edition, device)
+    found = tuple(r for r in made if fits(need.design, r))[:SHOWN_DEVICES]
     if found:
-        return Asked(design, Need(design, found, topic))
-    over = TooMuch(design, made[-1], "standard_devices")
-    raise WrongEntryError(
-        "load",
-        say(
-            "{design} A is more than the {most} A that a miniature breaker is made for: split"
-            " the load.",
-            design=figure(design, 1),
-            most=over.most,
-        ),
+        return found
+    words = say(
+        "{design} A is more than the {most} A that such a device is made for: split the load.",
+        design=figure(need.design, 1),
+        most=made[-1],
     )
+    raise WrongEntryError("load", words)
 
 
 def lay(entries: CableEntries, feed: Feed, edition: Edition) -> Laid:
-    """How the cable lies. Raises :class:`NotCoveredError` above the ambient of the table."""
-    topic = f"ampacity_{entries.cable}"
+    """How the cable lies. Raises :class:`WrongEntryError` at what its table does not have."""
+    topic = f"ampacity_{entries.cable.replace(' ', '_')}"
     loaded = "3" if feed.connection == "three-phase" else "2"
-    method = entries.reference_method
-    column = edition.table(topic).at(method=method, insulation="70", loaded=loaded)
-    table = edition.table("ambient")
-    row = next((r for r in table.rows if entries.ambient <= float(r)), None)
-    if row is None:
-        raise WrongEntryError(
-            "ambient",
-            say("The factors end at {rows} °C: give an ambient below.", rows=list(table.rows)[-1]),
+    insulation, method = entries.insulation, entries.reference_method
+    table = edition.table(topic)
+    try:
+        column = table.at(method=method, insulation=insulation, loaded=loaded)
+    except KeyError:
+        raise WrongEntryError("reference_method", _no_column(table, loaded)) from None
+    found: list[Factor] = []
+
+    def add(name: Any, cell: Cell, *others: Cell) -> None:
+        if cell.value != 1:
+            found.append(Factor(name, cell.value, (cell, *others)))
+
+    if method == "D":
+        at = _up_to("ambient_ground", entries.ground, "ground", insulation, edition)
+        add("ground", edition.cell("ambient_ground", at, insulation))
+        add(
+            "soil",
+            edition.cell("soil", _up_to("soil", entries.soil, "soil", "factor", edition), "factor"),
         )
-    spans = edition.table("grouping").span(entries.grouped + 1)
-    return Laid(
-        topic, column, edition.cell("ambient", row, "70"), edition.cell("grouping", spans, method)
+        add(
+            "depth",
+            edition.cell(
+                "depth", _up_to("depth", entries.depth, "depth", "factor", edition), "factor"
+            ),
+        )
+    else:
+        at = _up_to("ambient", entries.ambient, "ambient", insulation, edition)
+        add("ambient", edition.cell("ambient", at, insulation))
+    rows = edition.table("grouping")
+    add(
+        "grouping",
+        edition.cell("grouping", rows.span(entries.grouped + 1), GROUPED.get(method, "B")),
     )
+    if entries.insulated and method not in INSULATED:
+        spans = list(edition.table("insulation_length").rows)
+        row = next(
+            (r for r in spans if not r.endswith("+") and entries.insulated <= float(r)), spans[-1]
+        )
+        add("insulation", edition.cell("insulation_length", row, "factor"))
+    if entries.device_type == "BS 3036":
+        add("rewirable", edition.limit("rewirable"))
+    if feed.connection == "three-phase" and entries.third:
+        found += _harmonics(entries.third, edition)
+    return Laid(topic, column, tuple(found))
+
+
+# the arrangement that a method's neighbours lie in
+GROUPED = {"C": "C", "D": "D", "E": "E", "F": "E"}
+
+
+def _no_column(table: Table, loaded: str) -> Text:
+    columns = [name.split(" | ") for name in table.columns]
+    names = sorted({method for method, _, count in columns if count == loaded})
+    if not names:
+        return say("This cable is not tabulated for three loaded conductors: choose multicore.")
+    return say("This cable is tabulated for method {names}: choose one.", names=", ".join(names))
+
+
+def _up_to(topic: str, value: float, path: str, column: str, edition: Edition) -> str:
+    """The first row that is not below ``value``. Raises :class:`WrongEntryError` beyond all."""
+    rows = [row for row, cells in edition.table(topic).rows.items() if cells[column]]
+    found = next((row for row in rows if value <= float(row)), None)
+    if found is None:
+        words = say("The factors end at {most}: give one below.", most=rows[-1])
+        if topic in ("ambient", "ambient_ground"):
+            words = say("The factors end at {rows} °C: give an ambient below.", rows=rows[-1])
+        raise WrongEntryError(path, words)
+    return found
+
+
+def _harmonics(third: float, edition: Edition) -> list[Factor]:
+    """What third harmonics leave of a cable with a neutral: 0.86, and above 33 % by the neutral's
+    amperes, three times the share."""
+    if fits(third, edition.value("third_low")):
+        return []
+    factor = edition.limit("third_factor")
+    neutral = max(1.0, 3 * third / 100) if third > edition.value("third_mid") else 1.0
+    value = (1.0 if third > edition.value("third_high") else factor.value) / neutral
+    return [Factor("third", value, (factor,))]
 
 
 def protective_size(size: Size, edition: Edition) -> Size:
@@ -153,38 +256,77 @@ def protective_size(size: Size, edition: Edition) -> Size:
     return next(Size(made) for made in SIZES if fits(wanted, float(made)))
 
 
-def loop_limit(device: float, volts: float, edition: Edition) -> float:
-    """The most that the loop of a type B breaker may be, Ω: U0 × Cmin ÷ (5 × In), with U0 the
-    nominal ``volts`` to earth."""
-    return volts * edition.value("loop_least") / (edition.value("loop_times_b") * device)
+def seconds_of(use: str, device: float, edition: Edition) -> float:
+    """Within how long a final circuit opens, s (TN)."""
+    most = edition.value("final_fixed" if use in FIXED else "final_sockets")
+    return edition.value("time_final" if fits(device, most) else "time_distribution")
 
 
-def loop_ohms(size: Size, protective: Size, metres: float, edition: Edition) -> float:
-    """R1 + R2 of a run at 70 °C, Ω."""
+# uses that are fixed equipment, not sockets
+FIXED = ("lighting", "sign", "water heater", "space heating", "kiln", "air conditioning")
+
+
+def opening(
+    device: float, entries: CableEntries, volts: float, seconds: float, edition: Edition
+) -> Opening:
+    """What the loop may be: of a breaker U0 × Cmin ÷ (5, 10 or 20 × In), of a fuse as tabulated by
+    the volts to earth, with a residual-current device 50 V ÷ IΔn."""
+    kind = entries.device_type
+    cells: tuple[Cell, ...]
+    if kind in BREAKERS:
+        times, least = edition.limit(f"loop_times_{kind.lower()}"), edition.limit("loop_least")
+        own, cells = volts * least.value / (times.value * device), (least, times)
+        how: Literal["breaker", "fuse", "rcd"] = "breaker"
+    else:
+        table = edition.table("fuse_loops")
+        times = {float(name.split(" | ")[1]): name for name in table.columns if kind in name}
+        column = times.get(max((one for one in times if fits(one, seconds)), default=0.0), "")
+        row = f"{device:g}"
+        if row not in table.rows or not table.rows[row].get(column):
+            raise NotCoveredError(edition.title, say("the loop of this fuse for that time"))
+        cell = edition.cell("fuse_loops", row, column)
+        own, cells, how = cell.value * volts / edition.value("loop_volts"), (cell,), "fuse"
+    if entries.rcd == "none":
+        return Opening(how, own, seconds, cells, own)
+    touch = edition.limit("touch_volts")
+    return Opening("rcd", touch.value / (float(entries.rcd) / 1000), seconds, (touch,), own)
+
+
+def loop_limit(device: float, volts: float, edition: Edition, kind: str = "B") -> float:
+    """The most that a breaker's loop may be, Ω: U0 × Cmin ÷ (5, 10 or 20 × In), with U0 the nominal
+    ``volts`` to earth."""
+    times = edition.value(f"loop_times_{kind.lower()}")
+    return volts * edition.value("loop_least") / (times * device)
+
+
+def loop_ohms(
+    size: Size, protective: Size, metres: float, edition: Edition, insulation: str = "70"
+) -> float:
+    """R1 + R2 of a run at the temperature of its insulation, Ω."""
     each = sum(edition.cell("resistance", s, "R20").value for s in (size, protective))
-    return each * edition.value("hot_factor") * metres / 1000
+    return each * edition.value(f"hot_factor_{insulation}") * metres / 1000
 
 
 def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> CableSizing:
     """The smallest device that carries the design current with the smallest cable that carries it,
     keeps within the drop and lets it open; what is fixed by hand is judged alike."""
     edition = context.edition
-    if entries.device is not None and not any(
-        abs(entries.device - r) < 1e-9 for r in ratings(edition)
-    ):
-        made = ", ".join(figure(r) for r in ratings(edition))
+    made_for = ratings(edition, entries.device_type)
+    if entries.device is not None and not any(abs(entries.device - r) < 1e-9 for r in made_for):
+        made = ", ".join(figure(r) for r in made_for)
         raise WrongEntryError(
-            "device", say("These breakers are made for {made} A: choose one.", made=made)
+            "device", say("These devices are made for {made} A: choose one.", made=made)
         )
     sizer = Sizer(need, feed, entries, context)
-    devices = need.devices if entries.device is None else (entries.device,)
+    usual = devices_for(need, entries.device_type, edition)
+    devices = usual if entries.device is None else (entries.device,)
     found = [p for p in (sizer.smallest(device) for device in devices) if p]
-    free = next((p for p in (sizer.smallest(d, True) for d in need.devices) if p), None)
+    free = next((p for p in (sizer.smallest(d, True) for d in usual) if p), None)
     by_hand = entries.device is not None or entries.area != "auto"
     if found:
         chosen = found[0]
     elif by_hand:
-        chosen = sizer.pair(devices[0], entries.area if entries.area != "auto" else SIZES[-1])
+        chosen = sizer.pair(devices[0], entries.area if entries.area != "auto" else sizer.sizes[-1])
     else:
         raise NotCoveredError(
             edition.title,
@@ -192,7 +334,17 @@ def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> Cab
         )
     others = (*found[1:], *sizer.rejected(chosen))
     return CableSizing(
-        chosen, others, free, sizer.laid, need, feed, sizer.limit, sizer.metres, sizer.earth_volts
+        chosen,
+        others,
+        free,
+        sizer.laid,
+        need,
+        feed,
+        sizer.limit,
+        sizer.metres,
+        sizer.earth_volts,
+        sizer.external,
+        sizer.earthing,
     )
 
 
@@ -203,6 +355,17 @@ class Sizer:
         self.need, self.feed, self.entries = need, feed, entries
         self.edition = context.edition
         self.laid = lay(entries, feed, context.edition)
+        column = context.edition.table(self.laid.table).column(self.laid.column)
+        self.sizes = tuple(size for size in SIZES if size in column)
+        if entries.area != "auto" and entries.area not in self.sizes:
+            made = f"{self.sizes[0]} … {self.sizes[-1]}"
+            words = say("This cable is tabulated from {made} mm²: choose one.", made=made)
+            raise WrongEntryError("area", words)
+        self.external = entries.external_loop
+        if self.external is None and context.supply.loop:
+            self.external = context.supply.loop
+        told = entries.earthing if entries.earthing != "supply" else context.supply.earthing
+        self.earthing: Literal["TN", "TT"] = "TT" if told == "TT" else "TN"
         # the volts that drive a fault: a line's to earth, whatever the load is connected to
         self.earth_volts = context.supply.system.to_neutral
         if not self.earth_volts:
@@ -222,17 +385,27 @@ class Sizer:
         protective = Size(entries.protective)
         if entries.protective == "auto":
             protective = protective_size(Size(size_), edition)
+            if entries.cable == "flat":  # as it is made
+                made = edition.cell("flat_protective", size_, "mm²").value
+                protective = Size(f"{made:g}")
         tabulated = edition.cell(self.laid.table, size_, self.laid.column)
         carries = tabulated.value * self.laid.factor
-        mv = edition.cell("volt_drop", size_, "three-phase" if three else "two-wire")
+        hot = " 90" if entries.insulation == "90" else ""
+        wires = "three-phase" if three else "two-wire"
+        mv = edition.cell("volt_drop", size_, f"{wires}{hot}")
         lost = loop = None
         if self.metres is not None:
             volts = mv.value * self.need.design * self.metres / 1000
             lost = 100 * volts / self.feed.volts
-            if entries.external_loop is not None:
-                run = loop_ohms(Size(size_), protective, self.metres, edition)
-                loop = entries.external_loop + run
-        most = loop_limit(device, self.earth_volts, edition)
+            if self.external is not None:
+                run = loop_ohms(Size(size_), protective, self.metres, edition, entries.insulation)
+                loop = self.external + run
+        seconds = seconds_of(self.need.use, device, edition)
+        opens = opening(device, entries, self.earth_volts, seconds, edition)
+        by_table = protective_size(Size(size_), edition)
+        reduced = float(protective) < float(by_table)  # by the table it need not be worked out
+        heat = self.heat(opens, loop) if reduced else None
+        cleared = self.earthing == "TN" or opens.how == "rcd"
         fault: Fault = ""
         if not fits(self.need.design, device):
             fault = "device"
@@ -240,29 +413,54 @@ class Sizer:
             fault = "carries"
         elif lost is not None and not fits(lost, self.limit.value):
             fault = "drop"
-        elif loop is not None and not fits(loop, most):
+        elif loop is not None and cleared and not fits(loop, opens.most):
             fault = "loop"
-        wires = self.feed.lines + self.feed.has_neutral
-        mass = (wires * float(size_) + float(protective)) * KG_PER_MM2
+        elif heat is not None and not fits(heat, float(protective)):
+            fault = "heat"
+        count = self.feed.lines + self.feed.has_neutral
+        mass = (count * float(size_) + float(protective)) * KG_PER_MM2
         return Pair(
-            device, Size(size_), protective, tabulated, carries, mv, lost, loop, most, mass, fault
+            device,
+            Size(size_),
+            protective,
+            tabulated,
+            carries,
+            mv,
+            lost,
+            loop,
+            opens,
+            heat,
+            mass,
+            fault,
         )
+
+    def heat(self, opens: Opening, loop: float | None) -> float | None:
+        """The least protective conductor, mm², by the heat of a fault: √(I²t) ÷ k, with the fault
+        that the loop lets flow and the time that the device takes."""
+        edition = self.edition
+        if not loop or self.earthing == "TT" or not fits(loop, opens.own):
+            return None
+        seconds = opens.seconds
+        if self.entries.device_type in BREAKERS:
+            seconds = edition.value("instant")
+        k = edition.value(f"k_{self.entries.insulation}")
+        return self.earth_volts / loop * sqrt(seconds) / k
 
     def smallest(self, device: float, free: bool = False) -> Pair | None:
         """The smallest cable that passes behind a device; ``free`` of the size by hand."""
         by_hand = self.entries.area
-        sizes = SIZES if free or by_hand == "auto" else (by_hand,)
+        sizes = self.sizes if free or by_hand == "auto" else (by_hand,)
         pairs = (self.pair(device, one) for one in sizes)
         return next((pair for pair in pairs if pair.passes), None)
 
     def rejected(self, chosen: Pair) -> Iterator[Pair]:
         """What one would try next and may not: the next smaller cable, the next smaller device."""
-        place = SIZES.index(chosen.size)
+        place = self.sizes.index(chosen.size)
         if place:
-            below = self.pair(chosen.device, SIZES[place - 1])
+            below = self.pair(chosen.device, self.sizes[place - 1])
             if not below.passes:
                 yield below
-        made = [r for r in ratings(self.edition) if r < chosen.device]
+        made = [r for r in ratings(self.edition, self.entries.device_type) if r < chosen.device]
         if made:
             smaller = self.pair(made[-1], chosen.size)
             if not smaller.passes:

@@ -77,10 +77,12 @@ function preset(f) {
 export const columnOf = (list, column) => [...listAt(list)?.querySelectorAll(`.items > [data-row]`) || []]
   .map((row) => ({ path: row.dataset.row, text: byPath(`${row.dataset.row}.${column}`)?.value || "" }));
 
-/** Writes one column of a row; of a new one without a path; a row without a text goes. */
+/** Writes one column of a row; without a path, of the first empty one or of a new one; a row without
+ * a text goes. */
 export function writeRow(list, column, path, text) {
   if (!text) { dropRow(rowAt(path)); return; }
-  set(`${path || addRow(list).dataset.row}.${column}`, text);
+  const at = path || columnOf(list, column).find((row) => !row.text.trim())?.path || addRow(list).dataset.row;
+  set(`${at}.${column}`, text);
 }
 
 // what is to be kept ----------------------------------------------------------------------------
