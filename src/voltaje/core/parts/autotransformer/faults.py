@@ -120,7 +120,7 @@ def _network(fault: Fault, way: Stacked, fed: float, va: float, percent: float) 
 
     def leakage(volts: float) -> complex:
         # half of the nameplate's in each winding
-        return complex(RESISTIVE, REACTIVE) * percent / 200 * volts**2 / way.unit.va
+        return complex(RESISTIVE, REACTIVE) * (percent / 100) / 2 * volts**2 / way.unit.va
 
     series_ends = ("far top", "joint") if way.aiding else ("joint", "far top")
     core = Core(

@@ -139,7 +139,7 @@ def _both(outcome: AutotransformerOutcome, entries: AutotransformerEntries) -> S
         tape.step("unit_source", words, way.source, "A", shown)
         if entries.phases == "wye":
             note = say("a third of the bank’s")
-            tape.step("unit_va", say("Each unit passes"), va / 3000, "kVA", note=note)
+            tape.step("unit_va", say("Each unit passes"), va / 3 / 1000, "kVA", note=note)
         else:
             note = say("of two units 86.6 %: each carries the line’s amperes at the line’s volts")
             passed = va / 1000 / sqrt(3)

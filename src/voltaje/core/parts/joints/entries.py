@@ -14,6 +14,7 @@ Angle = Annotated[float, Reads(units.COUNT, -360.0, 360.0)]
 Kva = Annotated[float, Reads(units.SIZE, 10.0, 1e8)]
 Impedance = Annotated[float, Reads(units.COUNT, 0.1, 20.0)]
 UnitName = Annotated[str, Field(max_length=3)]
+# no code figure: what a field of the page holds
 Ends = Annotated[str, Field(max_length=200)]
 Made = Literal["two", "three", "split", "zigzag", "linked"]
 MADE = {

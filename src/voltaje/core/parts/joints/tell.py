@@ -33,13 +33,15 @@ from voltaje.core.worksheet import (
 )
 
 ANSWER = ("group", "line_1", "line_2", "line_3", "hour", "reading")
-HOURS_TURN = 30  # degrees of an hour
+HOURS_TURN = 30  # no code figure: degrees of an hour
+HALF, WHOLE = 180.0, 360.0  # no code figures: degrees
+ALIKE = 0.99  # no code figure: within 1 %
 
 
 def angle(phasor: complex) -> str:
     """Its angle as it is written: ``∠ −30°``."""
     found = round(degrees(phase(phasor)), 1)
-    found = 180.0 if found == -180 else found + 0.0
+    found = HALF if found == -HALF else found + 0.0
     return f"∠ {figure(found, 1).replace('-', '−')}°"
 
 
@@ -145,7 +147,7 @@ def _group(outcome: JointsOutcome, findings: Findings, results: dict[str, Result
     words = say("Low side’s first line")
     tape.step("low", words, abs(low), "V", angle(low), flow="low")
     if group.hour is not None:
-        behind = (degrees(phase(high)) - degrees(phase(low))) % 360
+        behind = (degrees(phase(high)) - degrees(phase(low))) % WHOLE
         shown = f"{figure(behind, 0)}° ÷ {HOURS_TURN}°"
         words = say("Low stands behind high by")
         tape.step("hour", words, group.hour, "h", shown)
@@ -196,7 +198,7 @@ def _why(group: Group) -> Text:
 
 def _alike(phasors: tuple[complex, ...]) -> bool:
     size = max(map(abs, phasors))
-    return all(abs(p) > 0.99 * size for p in phasors) and size > 0  # no code figure: 1 %
+    return size > 0 and all(abs(p) > ALIKE * size for p in phasors)
 
 
 def _lines(outcome: JointsOutcome, results: dict[str, Result]) -> Section:

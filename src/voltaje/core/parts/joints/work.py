@@ -56,6 +56,8 @@ if TYPE_CHECKING:
 # point of a bank stands that nothing else ties down
 MAGNETIZING = 0.01
 USUAL_VA = 10_000.0  # no code figure: the size of a unit that is not told
+# a fifth of a small unit's impedance is resistance (common practice)
+RESISTIVE, REACTIVE = 0.2, 0.98
 NOTHING = 1e-3  # no code figure: a share of the rated amperes below which none is worth telling
 
 
@@ -221,8 +223,7 @@ def _network(entries: JointsEntries, coils: Sequence[Winding]) -> Network:
 
 def _leakage(share: float, volts: float, va: float) -> complex:
     ohms = share * volts**2 / va
-    # a fifth of it resistance (common practice for the ratio of small units)
-    return complex(0.2 * ohms, 0.98 * ohms)
+    return complex(RESISTIVE * ohms, REACTIVE * ohms)
 
 
 def _others(entries: JointsEntries) -> list[Source]:
