@@ -279,8 +279,9 @@ def opening(
         how: Literal["breaker", "fuse", "rcd"] = "breaker"
     else:
         table = edition.table("fuse_loops")
-        times = {float(name.split(" | ")[1]): name for name in table.columns if kind in name}
-        column = times.get(max((one for one in times if fits(one, seconds)), default=0.0), "")
+        split = [(name, *name.split(" | ")) for name in table.columns]
+        columns = {float(time): name for name, fuse, time in split if fuse == kind}
+        column = columns.get(max((one for one in columns if fits(one, seconds)), default=0.0), "")
         row = f"{device:g}"
         if row not in table.rows or not table.rows[row].get(column):
             raise NotCoveredError(edition.title, say("the loop of this fuse for that time"))
