@@ -17,7 +17,7 @@ from voltaje.web.sheets.drawings import scale
 from voltaje.web.sheets.part_views import below
 from voltaje.web.sheets.respond import result_context
 
-NAMES = [item.name for item in job_kinds()]
+NAMES = [of.name for of in job_kinds() if of.families is None or "nec" in of.families]
 FRAME = 388.0
 
 

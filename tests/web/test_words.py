@@ -90,7 +90,7 @@ class Seen(HTMLParser):
 SAME = re.compile(
     r"\b(VA|kVA|MVA|kW|Wh?|kV|hp|AWG|kcmil|mm²?|cm|ft²?|sq ft|in|lb|kg|m|V|A|kA|mV|Hz|Cu|Al"
     r"|XLSX|CSV|SVG|JSON|PDF|NEC \d{4}|BS \d+(:\d{4})?|THHN|THWN(-2)?|XHHW(-2)?|TW|NM(-B)?|UF"
-    r"|EMT|PVC|RMC|[DY][dyz]\d+|Voltaje|L1|L2|L3|PE|Ib|In|Iz|It|Zs|IEC \d+|\S+@\S+)(?![A-Za-z])"
+    r"|EMT|PVC|RMC|gG|BS \d+(-\d)?|TN(-C)?(-S)?|TT|Ze|RCD|Ca|Cg|Ci|Cs|Cd|Cf|R1|R2|[DY][dyz]\d+|Voltaje|L1|L2|L3|PE|Ib|In|Iz|It|Zs|IEC \d+|\S+@\S+)(?![A-Za-z])"
 )
 ENGLISH = re.compile(r"[A-Za-z]{2,}")
 
@@ -228,10 +228,56 @@ def documents(name):
             yield from ({**good, spec.name: text} for text in WRONG)
 
 
-BRITISH = [("1ph-230", {"load": "3 kW", "length": "20 m", "external_loop": "0.35"}),
-           ("1ph-230", {"load": "7 kW", "length": "900 m", "external_loop": "2"}),
-           ("3ph-400Y/230", {"load": "300 kW", "connection": "three-phase"}),
-           ("3ph-400Y/230", {"load": "9 kW", "connection": "three-phase"}), ("1ph-230", {})]  # fmt: skip
+BRITISH = [
+    ("1ph-230", {"load": "3 kW", "length": "20 m", "external_loop": "0.35"}),
+    ("1ph-230", {"load": "7 kW", "length": "900 m", "external_loop": "2"}),
+    ("3ph-400Y/230", {"load": "300 kW", "connection": "three-phase"}),
+    ("3ph-400Y/230", {"load": "9 kW", "connection": "three-phase"}),
+    ("1ph-230", {}),
+    (
+        "1ph-230",
+        {
+            "load": "3 kW",
+            "cable": "armoured",
+            "reference_method": "D",
+            "ground": "30",
+            "soil": "1",
+            "depth": "2",
+            "grouped": "2",
+            "length": "9 m",
+        },
+    ),
+    (
+        "1ph-230",
+        {
+            "load": "3 kW",
+            "cable": "flat",
+            "reference_method": "C",
+            "insulated": "90",
+            "length": "9 m",
+            "external_loop": "0.3",
+            "device_type": "BS 3036",
+        },
+    ),
+    ("3ph-400Y/230", {"load": "9 kW", "connection": "three-phase", "third": "40"}),
+    ("1ph-230", {"load": "3 kW", "earthing": "TT", "external_loop": "40", "length": "9 m"}),
+    ("1ph-230", {"load": "3 kW", "rcd": "30", "external_loop": "4", "length": "9 m"}),
+    ("1ph-230", {"load": "3 kW", "use": "vehicle charging", "reference_method": "A"}),
+    ("1ph-230", {"load": "3 kW", "cable": "flat", "reference_method": "D"}),
+    (
+        "1ph-230",
+        {
+            "load": "3 kW",
+            "device_type": "gG",
+            "external_loop": "0.3",
+            "length": "9 m",
+            "area": "2.5",
+            "protective": "1",
+        },
+    ),
+]
+MAINS = [{"load": "20 kW", "length": "40 m", "external_loop": "0.2"}, {}, {"load": "5 hp"},
+         {"load": "900 kW"}, {"load": "40 kW", "length": "900 m"}]  # fmt: skip
 
 
 def test_no_sheet_keeps_a_word_of_english(abroad, catalogue):
@@ -246,6 +292,9 @@ def test_no_sheet_keeps_a_word_of_english(abroad, catalogue):
             found[name] = found.get(name, set()) | texts
     for system, document in BRITISH:
         found[f"{system} {document}"] = english(sheet("circuit", document, "bs7671-2018", system))
+    for document in MAINS:
+        shown = sheet("distribution", document, "bs7671-2018", "3ph-400Y/230")
+        found[f"main {document}"] = english(shown)
     assert {name: texts for name, texts in found.items() if texts} == {}
     assert missing(abroad, catalogue) == set()
 

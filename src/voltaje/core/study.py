@@ -30,14 +30,15 @@ from voltaje.core.voltages import Solved, put_volts
 @dataclass(slots=True)
 class Read:
     """A part with its document read, and what it was worked to under its last context; ``ahead``
-    are fault current and percent lost where it stands, a guess that spares working it twice."""
+    are fault current, percent lost and loop where it stands: a guess, so that it is seldom worked
+    twice."""
 
     part: PartInput
     of: Kind
     parsed: Parsed
     context: Context | None = None
     evaluated: Evaluated | None = None
-    ahead: tuple[float, float] | None = None
+    ahead: tuple[float, float, float] | None = None
 
     def work(self, context: Context) -> Evaluated:
         """The part under that context; what it was worked to, where that was the last one."""
@@ -85,10 +86,11 @@ def study(
         point = points[part.id]
         if mine.ahead is not None:
             # most often it is what it was the last time; where it is not, it is worked again
-            fault, lost = mine.ahead
+            fault, lost, loop = mine.ahead
             fault = fault if mine.of.uses_fault else point.fault
             lost = lost if mine.wants_lost(base.limits) else 0.0
-            point = point.ahead(fault, lost)
+            loop = loop if mine.of.uses_loop else point.loop
+            point = point.ahead(fault, lost, loop)
         context = base.at(point, demands.get(part.id, Demand()))
         found[part.id] = result = mine.work(context)
         if result.outcome is not None and part.parent:
@@ -156,34 +158,39 @@ def _ahead(
     found: dict[str, Evaluated],
     base: Context,
 ) -> None:
-    """Follows the fault current and the percent lost down: they need the sizes of the conductors on
-    their way, so they come last. Parts that judge them are worked again where they differ from what
-    they were worked with."""
-    out: dict[str, tuple[float, float]] = {}
+    """Follows fault current, percent lost and earth-fault loop down: they need the sizes of the
+    conductors on their way, so they come last. Parts that judge them are worked again where they
+    differ from what they were worked with."""
+    out: dict[str, tuple[float, float, float]] = {}
     for part in order:
         mine = read[part.id]
         of = mine.of
-        fault, lost = out[part.parent] if part.parent else (points[part.id].fault, 0.0)
+        here = points[part.id]
+        fault, lost, loop = out[part.parent] if part.parent else (here.fault, 0.0, here.loop)
         wants = mine.wants_lost(base.limits)
-        if not (of.uses_fault or wants or of.fault_out or of.lost_out):
-            out[part.id] = (fault, lost)
+        judges = of.uses_fault or wants or of.uses_loop
+        if not (judges or of.fault_out or of.lost_out or of.loop_out):
+            out[part.id] = (fault, lost, loop)
             continue
-        point = points[part.id].ahead(fault, round(lost, 9) if wants else 0.0)
+        loop_here = round(loop, 9) if of.uses_loop else here.loop
+        point = here.ahead(fault, round(lost, 9) if wants else 0.0, loop_here)
         context = base.at(point, demands.get(part.id, Demand()))
-        if of.uses_fault or wants:
+        if judges:
             # what does not judge the fault was worked without it
-            own = point if of.uses_fault else point.ahead(points[part.id].fault, point.lost)
+            own = point if of.uses_fault else point.ahead(here.fault, point.lost, point.loop)
             before = mine.context.supply if mine.context else None
-            if before is not None and (own.fault, own.lost) != (before.fault, before.lost):
+            if before is not None and own != before:
                 found[part.id] = mine.work(base.at(own, context.below))
-            mine.ahead = (fault, own.lost)
+            mine.ahead = (fault, own.lost, own.loop)
         result = found[part.id]
         if result.outcome is not None:
             if of.fault_out is not None:
                 fault = of.fault_out(result.entries, result.outcome, context)
             if of.lost_out is not None:
                 lost += of.lost_out(result.entries, result.outcome, context)
-        out[part.id] = (fault, lost)
+            if of.loop_out is not None:
+                loop = of.loop_out(result.entries, result.outcome, context)
+        out[part.id] = (fault, lost, loop)
 
 
 def supply_point(parts: Sequence[PartInput], part_id: str, base: Context) -> SupplyPoint:

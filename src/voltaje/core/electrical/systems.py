@@ -141,11 +141,11 @@ class SupplyPoint:
         where the system has none."""
         return self.system.volts(connection) * self.share
 
-    def ahead(self, fault: float, lost: float) -> SupplyPoint:
-        """The same with that fault current, A, and that percent lost ahead."""
-        if fault == self.fault and lost == self.lost:
+    def ahead(self, fault: float, lost: float, loop: float) -> SupplyPoint:
+        """The same with that fault current, A, that percent lost ahead, and that loop, Ω."""
+        if (fault, lost, loop) == (self.fault, self.lost, self.loop):
             return self
-        return replace(self, fault=fault, lost=lost)
+        return replace(self, fault=fault, lost=lost, loop=loop)
 
     def color(self, line: str) -> str:
         """The identification color of a line or ``"N"``."""

@@ -112,6 +112,8 @@ class Kind:
 
     ``lost_out`` gives the percent of the volts that its own conductors lose, for parts below that
     are sized within what the total leaves.
+    ``loop_out`` gives the earth-fault loop at its far end, Ω (0: not known); without it the loop
+    passes unchanged. ``uses_loop`` says that its work depends on the loop up to it.
     ``fault_out`` gives the fault current, A, at the far end of what it brings (conductors, a
     transformer); without it the fault passes unchanged. ``uses_fault`` says that its work depends
     on the fault current that is available to it. ``brings`` gives its conductors or transformer
@@ -136,6 +138,8 @@ class Kind:
     fault_out: Callable[[Any, Any, Context], float] | None = None
     uses_fault: bool = False
     lost_out: Callable[[Any, Any, Context], float] | None = None
+    loop_out: Callable[[Any, Any, Context], float] | None = None
+    uses_loop: bool = False
     brings: Callable[[Any, Any, Context], Brings] | None = None
     own_network: bool = False
     quick_only: bool = False

@@ -48,7 +48,7 @@ def _settings(name: str, given: Any) -> dict[str, str]:
     families = kind(name).families
     known = [code.id for code in editions() if families is None or code.family in families]
     if found["code"] not in known:
-        found["code"] = "nec-2020"
+        found["code"] = "nec-2020" if "nec-2020" in known else known[-1]
     code, systems = code_of(edition(found["code"]).family), systems_of(name, found["code"])
     wanted = (given.get("system", ""), presentation(name).usual_system, *code.systems)
     found["system"] = next(system for system in wanted if system in systems)

@@ -16,6 +16,7 @@ KIND = Kind(
     hand_up,
     lambda entries, above: above,
     GROUPS,
+    uses_loop=True,
     order=70,
     families=None,
     compose=compose,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from voltaje.core import units
 from voltaje.core.entries import (
@@ -68,6 +68,9 @@ BREAKERS = ("B", "C", "D")
 class CableEntries(Entries):
     """Cable, reference method, surroundings, protection, and what is fixed by hand."""
 
+    # the limit of these codes is from the origin to the load: what is lost ahead counts
+    drop_sizing: ClassVar[str] = "total"
+
     cable: Cable = entry("single", "Cable", choices=CABLES, group="run")
     reference_method: Method = entry("B", "Reference method", choices=METHODS, group="run")
     ambient: Temperature = entry(
@@ -107,8 +110,7 @@ class CableEntries(Entries):
         0.0,
         "Third harmonic, %",
         group="run",
-        help="of the line’s amperes",
-        when=("connection", ("three-phase",)),
+        help="of a three-phase line’s amperes",
     )
     length: Length | None = entry(
         None,

@@ -37,7 +37,10 @@ def tell(sizing: CableSizing, entries: CableEntries, context: Context) -> Told:
     """Words for what is sized."""
     edition, pair, need = context.edition, sizing.pair, sizing.need
     findings = Findings()
-    if not pair.passes:
+    by_hand = entries.device is not None or entries.area != "auto"
+    if pair.fault == "drop" and not by_hand:
+        _lost(sizing, edition, findings)
+    elif not pair.passes:
         _by_hand(sizing, edition, findings)
     results = {
         "device": Result(pair.device, "A", say("Device")),
@@ -148,6 +151,22 @@ def _by_hand(sizing: CableSizing, edition: Edition, findings: Findings) -> None:
     findings.fails("pin", words, mend=mend, rules=rule, entries=("device", "area"))
 
 
+def _lost(sizing: CableSizing, edition: Edition, findings: Findings) -> None:
+    """No cable holds what is left of the drop."""
+    findings.fails(
+        "drop",
+        say(
+            "Loses {lost} %: of the {limit} % from the origin {allowed} % are left here.",
+            lost=figure(sizing.pair.lost),
+            limit=sizing.limit.value,
+            allowed=figure(max(0.0, sizing.allowed)),
+        ),
+        mend=say("Larger cables ahead, a shorter way, or a cable by hand."),
+        rules=sizing.limit.rule,
+        entries=("length", "area"),
+    )
+
+
 def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Tape:
     """It × Ca × Cg = Iz, and Iz ≥ In."""
     pair, laid, tape = sizing.pair, sizing.laid, Tape("conductor")
@@ -237,7 +256,7 @@ def _drop(sizing: CableSizing, entries: CableEntries, context: Context, tape: Ta
             metres=figure(metres, 1),
             lost=lost,
             volts=feed.volts,
-            most=sizing.limit.value,
+            most=max(0.0, sizing.allowed),
         ),
         (pair.mv.rule, sizing.limit.rule),
         entries="length",

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
-from math import prod, sqrt
+from math import inf, prod, sqrt
 from typing import Any, Literal
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError, Table
@@ -101,9 +101,9 @@ class Pair:
 @dataclass(frozen=True, slots=True)
 class CableSizing:
     """The pair that is taken, the others beside it, how the cable lies, what it was sized for.
-    ``free`` is what would be taken without anything by hand; ``limit`` the drop that is allowed,
-    percent; ``metres`` its length, ``earth_volts`` U0, ``external`` Ze in Ω (``None``: not known),
-    ``earthing`` TN or TT."""
+    ``free`` is what would be taken without anything by hand; ``limit`` the drop from the origin on
+    and ``allowed`` what is left of it here, percent; ``metres`` its length, ``earth_volts`` U0,
+    ``external`` Ze in Ω (``None``: not known), ``earthing`` TN or TT."""
 
     pair: Pair
     others: tuple[Pair, ...]
@@ -112,6 +112,7 @@ class CableSizing:
     need: Need
     feed: Feed
     limit: Cell
+    allowed: float
     metres: float | None
     earth_volts: float
     external: float | None
@@ -257,7 +258,9 @@ def protective_size(size: Size, edition: Edition) -> Size:
 
 
 def seconds_of(use: str, device: float, edition: Edition) -> float:
-    """Within how long a final circuit opens, s (TN)."""
+    """Within how long a final circuit opens, or one for distribution, s (TN)."""
+    if use == "distribution":
+        return edition.value("time_distribution")
     most = edition.value("final_fixed" if use in FIXED else "final_sockets")
     return edition.value("time_final" if fits(device, most) else "time_distribution")
 
@@ -326,6 +329,8 @@ def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> Cab
     by_hand = entries.device is not None or entries.area != "auto"
     if found:
         chosen = found[0]
+    elif not by_hand and (lax := _but_for_the_drop(sizer, devices)):
+        chosen = lax
     elif by_hand:
         chosen = sizer.pair(devices[0], entries.area if entries.area != "auto" else sizer.sizes[-1])
     else:
@@ -342,11 +347,21 @@ def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> Cab
         need,
         feed,
         sizer.limit,
+        sizer.allowed,
         sizer.metres,
         sizer.earth_volts,
         sizer.external,
         sizer.earthing,
     )
+
+
+def _but_for_the_drop(sizer: Sizer, devices: Sequence[float]) -> Pair | None:
+    """The smallest pair that holds all but the drop, its drop's fault told: the way ahead has used
+    up what it may have."""
+    allowed, sizer.allowed = sizer.allowed, inf
+    found = next((p for p in (sizer.smallest(device) for device in devices) if p), None)
+    sizer.allowed = allowed
+    return found and sizer.pair(found.device, found.size)
 
 
 class Sizer:
@@ -378,6 +393,11 @@ class Sizer:
             "drop_lighting" if need.drop_topic == "drop_lighting" else "drop_branch"
         )
         self.limit = own if context.limits.scheme == "code" else scheme_limit
+        # what the way here has left of it; a distribution circuit leaves the rest to what follows
+        self.allowed = self.limit.value - context.supply.lost
+        share = getattr(entries, "may_lose", None)
+        if share is not None:
+            self.allowed = min(self.allowed, share)
 
     def pair(self, device: float, size_: str) -> Pair:
         """One device with one cable, judged."""
@@ -412,7 +432,7 @@ class Sizer:
             fault = "device"
         elif not fits(device, carries):
             fault = "carries"
-        elif lost is not None and not fits(lost, self.limit.value):
+        elif lost is not None and not fits(lost, self.allowed):
             fault = "drop"
         elif loop is not None and cleared and not fits(loop, opens.most):
             fault = "loop"

@@ -1,0 +1,29 @@
+"""A distribution circuit of the codes that think as IEC 60364 does: from one board to the next,
+with the earth-fault loop that it hands down."""
+
+from voltaje.core.parts.distribution.entries import GROUPS, DistributionEntries
+from voltaje.core.parts.distribution.tell import tell
+from voltaje.core.parts.distribution.work import brings, hand_up, loop_out, work
+from voltaje.core.parts.far_end import lost_at_far_end
+from voltaje.core.parts.kind import Kind
+
+KIND = Kind(
+    "distribution",
+    "Distribution circuit",
+    "From one board to the next, metric",
+    DistributionEntries,
+    work,
+    tell,
+    hand_up,
+    lambda entries, above: above,
+    GROUPS,
+    holds_parts=True,
+    lost_out=lost_at_far_end,
+    loop_out=loop_out,
+    uses_loop=True,
+    brings=brings,
+    order=45,
+    families=("bs7671",),
+)
+
+__all__ = ["KIND"]

@@ -1,0 +1,111 @@
+"""A distribution circuit in numbers: what hangs on it by line, the design current, its sizing, the
+loop at its end."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import sqrt
+
+from voltaje.core.electrical.lines import currents, place
+from voltaje.core.electrical.systems import Connection, Demand, Piece
+from voltaje.core.entries import WrongEntryError
+from voltaje.core.parts.distribution.entries import DistributionEntries
+from voltaje.core.parts.kind import Brings, Outcome, Piecewise
+from voltaje.core.rules.code import Feed, Wants
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.iec.work import CableSizing
+from voltaje.core.units import METRES_PER_FOOT
+from voltaje.core.worksheet import say
+
+USE = "distribution"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DistributionOutcome(Outcome):
+    """All ``pieces`` on their lines and their VA; A ``by_line`` with all of it on, the heaviest
+    one's share as the ``design`` current; the sizing."""
+
+    pieces: tuple[Piece, ...]
+    va: float
+    by_line: dict[str, float]
+    design: float
+    feed: Feed
+    sizing: CableSizing
+
+    @property
+    def loop(self) -> float:
+        """Zs at its end, Ω; 0 where it is not known."""
+        return self.sizing.pair.loop or 0.0
+
+
+def connection_of(context: Context) -> Connection:
+    """It takes all lines of its supply."""
+    return "three-phase" if context.supply.system.phases == 3 else "line-neutral"
+
+
+def work(entries: DistributionEntries, context: Context) -> DistributionOutcome:
+    """Raises :class:`WrongEntryError` where nothing hangs on it and nothing is entered."""
+    system, code = context.supply.system, context.code
+    connection = connection_of(context)
+    volts = system.volts(connection)
+    if not volts:
+        words = say("The supply, {label}, has no such line: choose another.", label=system.label)
+        raise WrongEntryError("", words)
+    pieces = (*_own(entries, connection, volts), *context.below.pieces)
+    if not pieces:
+        words = say("Nothing hangs on it yet: add boards and circuits below it, or a load here.")
+        raise WrongEntryError("load", words)
+    placed = place(pieces, system)
+    by_line, _ = currents([(piece, piece.calculated) for piece in placed], system)
+    design = max(by_line.values()) * entries.diversity / 100
+    asked = code.ask(Wants(USE, design), context.edition)
+    feed = Feed(connection, volts, len(system.lines), system.has_neutral, passes_on=True)
+    sizing: CableSizing = code.size(asked.need, feed, entries, context)  # type: ignore[assignment]
+    return DistributionOutcome(
+        amperes=design,
+        wires=(*system.lines, *(("N",) if system.has_neutral else ())),
+        drop=sizing.lost_percent,
+        pieces=placed,
+        va=sum(piece.calculated for piece in placed),
+        by_line=by_line,
+        design=design,
+        feed=feed,
+        sizing=sizing,
+    )
+
+
+def _own(entries: DistributionEntries, connection: Connection, volts: float) -> tuple[Piece, ...]:
+    """What is entered on it, as one load on all lines."""
+    plate = entries.load
+    if plate is None:
+        return ()
+    if plate.horsepower is not None:
+        raise WrongEntryError("load", say("Give the load in kW, kVA or A, like 12 kW."))
+    across = volts * (sqrt(3) if connection == "three-phase" else 1.0)
+    va = plate.watts if plate.watts is not None else (plate.amperes or 0.0) * across
+    return (Piece("", "other", va, va, va / across, connection),)
+
+
+def hand_up(entries: DistributionEntries, outcome: DistributionOutcome, context: Context) -> Demand:
+    """What hangs on it, piece by piece, on its lines; what counts of it is this circuit's own."""
+    return Demand.of(outcome.pieces)
+
+
+def loop_out(entries: DistributionEntries, outcome: DistributionOutcome, context: Context) -> float:
+    """Zs at its end, Ω; 0 where it is not known."""
+    return outcome.loop
+
+
+def brings(entries: DistributionEntries, outcome: DistributionOutcome, context: Context) -> Brings:
+    """Ω of its conductors at the temperature of their insulation."""
+    sizing, metres = outcome.sizing, (entries.length or 0.0) * METRES_PER_FOOT
+    if not metres:
+        return Brings()
+    edition, size = context.edition, sizing.pair.size
+    cold = edition.cell("resistance", size, "R20").value
+    r = cold * edition.value(f"hot_factor_{entries.insulation}") * metres / 1000
+    # what the drop's figure has beyond the resistance is reactance
+    wires = sqrt(3) if outcome.feed.connection == "three-phase" else 2.0
+    z = sizing.pair.mv.value / wires * metres / 1000  # mV for each A and m are mΩ for each m
+    x = sqrt(max(0.0, z * z - r * r))
+    return Brings((Piecewise(complex(r, x), complex(r, x)),))
