@@ -70,12 +70,34 @@ class Tableau:
         return np.searchsorted(self.core, self.core)
 
 
+SMALL = 400  # nodes up to which pieces are told without a sparse matrix
+
+
 def components(nodes: int, *ends: tuple[Ints, Ints]) -> Ints:
     """The number of the connected piece that each node belongs to."""
     one = np.concatenate([pair[0] for pair in ends])
     other = np.concatenate([pair[1] for pair in ends])
+    if nodes <= SMALL:
+        return _few_components(nodes, one.tolist(), other.tolist())
     graph = coo_array((np.ones(len(one)), (one, other)), shape=(nodes, nodes))
     return np.asarray(connected_components(graph, directed=False)[1], dtype=np.int64)
+
+
+def _few_components(nodes: int, one: list[int], other: list[int]) -> Ints:
+    """The same without a matrix, whose making costs more than a small network's whole solution."""
+    top = list(range(nodes))
+    for a, b in zip(one, other, strict=True):
+        while top[a] != a:
+            a = top[a]
+        while top[b] != b:
+            b = top[b]
+        # the lower number stands for both: then a piece's number is met before its nodes
+        top[max(a, b)] = min(a, b)
+    numbers: dict[int, int] = {}
+    for node in range(nodes):
+        top[node] = top[top[node]]
+        numbers.setdefault(top[node], len(numbers))
+    return np.array([numbers[node] for node in top], dtype=np.int64)
 
 
 @dataclass(slots=True)
