@@ -5,6 +5,10 @@ from axe_playwright_python.sync_playwright import Axe
 from browser.hands import typed
 from playwright.sync_api import expect
 
+from voltaje.core.parts.joints.benches import LIBRARY
+from voltaje.web.kinds.presentation import Example
+
+BENCHES = {bench.name: Example(bench.title, bench.document).asks() for bench in LIBRARY}
 BUDGET = 350_000  # bytes on first load, see the design's budgets
 
 
@@ -108,6 +112,9 @@ def test_pages_of_circuits_are_accessible_and_fit(demo, demo_server, scheme, wid
         "quick neutral": f"{demo_server}/quick/neutral/",
         "booster": f"{demo_server}/quick/booster/?measured=208+V&wanted=240+V&load=9.6+kVA",
         "autotransformer": f"{demo_server}/quick/autotransformer/?one=240&other=24&kva=1&fed=240",
+        "joints": f"{demo_server}/quick/joints/?{BENCHES['old-bank']}",
+        "midpoint": f"{demo_server}/quick/joints/?{BENCHES['midpoint']}",
+        "main": f"{demo_server}/quick/distribution/?load=20+kW&length=40+m&external_loop=0.3",
         "bank": f"{demo_server}/quick/bank/?primary=480&secondary=240&kva=15&supply=480&wanted=240",
         "a cable table": f"{demo_server}/codes/cables/metric_cables/",
     }.items():  # fmt: skip

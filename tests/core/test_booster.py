@@ -283,3 +283,14 @@ def test_a_kiln_on_the_wrong_volts_is_offered_one():
     assert dict(offer.entries) == {"phases": "1", "wanted": "240 V", "what": "heater",
                                    "line": "L2-L3"}  # fmt: skip
     assert dict(offer.own) == {"line": "auto"}
+
+
+@pytest.mark.parametrize(("what", "continuous", "device"), [
+    ("heater", "auto", 60), ("heater", "no", 50), ("other", "auto", 50), ("other", "yes", 60),
+])  # fmt: skip
+def test_heaters_run_for_hours_unless_told_otherwise(what, continuous, device):
+    """9.6 kVA from 208 V: 46.2 A, with the quarter of a continuous load 57.7 A."""
+    found = worked(
+        measured="208 V", wanted="240 V", load="9.6 kVA", what=what, continuous=continuous
+    )
+    assert found.device.size == device

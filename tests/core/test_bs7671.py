@@ -410,3 +410,32 @@ def test_worse_is_never_smaller(cable, method, load, length, grouped, ambient, d
                    {"load": f"{load * 1.4:.2f} kW"}, {"external_loop": "0.6"}):  # fmt: skip
         worse = area(**change)
         assert worse is None or worse >= own, change
+
+
+def test_a_ring_by_hand():
+    """Flat 2.5 mm² clipped: each leg carries 27 A, 20 A are asked; at its far point 40 m away both
+    legs share 30 A: 18 × 15 × 40 ÷ 1,000 = 10.8 V, 4.7 %; half of a leg's R1 + R2."""
+    found = work(
+        layout="ring", load="30 A", length="40 m", cable="flat", reference_method="C"
+    ).worked
+    assert found.headline == "32 A · 2.5 mm² Cu · 4.7 %"
+    assert found.value("drop_percent") == pytest.approx(100 * 18 * 15 * 40 / 1000 / 230)
+    assert found.value("loop") == pytest.approx(0.35 + (7.41 + 12.1) * 1.2 * 0.04 / 2)
+    radial = work(load="30 A", length="40 m", cable="flat", reference_method="C").worked
+    assert float(radial.results["conductor_size"].value) > 2.5
+
+
+@pytest.mark.parametrize(("entries", "path", "words"), [
+    ({"load": "40 A"}, "load", "is more than the 32 A"), ({"load": "10 A", "area": "1.5"}, "area", "tabulated from 2.5"),
+])  # fmt: skip
+def test_what_a_ring_may_not_be(entries, path, words):
+    (problem,) = work(layout="ring", **entries).problems
+    assert problem.path == path and words in problem.words
+
+
+def test_a_ring_in_insulation_wants_a_larger_cable():
+    """Method 103: 13.5 A with 2.5 mm², 17.5 with 4, 23.5 with 6: 20 A are asked of each leg."""
+    found = work(
+        layout="ring", load="20 A", length="20 m", cable="flat", reference_method="103"
+    ).worked
+    assert found.results["conductor_size"].value == "6"

@@ -234,6 +234,9 @@ def cables():
         for rating in code.table("fuse_loops").column(column):
             for use in ("kiln", "general"):
                 yield circuit(device_type=fuse, device=rating, use=use, load="1 A")
+    for load in ("6 A", "31 A", "33 A"):
+        for area in ("auto", "2.5", "4"):
+            yield circuit(layout="ring", load=load, cable="flat", reference_method="101", area=area)
     for curve in "CD":
         yield circuit(device_type=curve, use="water heater")
     for rcd in ("30", "100"):

@@ -187,7 +187,8 @@ CHANDLERY: Planted = (
         "may_lose": "0.8",
     }, [("board", "Chandlery", {"rating": "100 A", "spaces": "12", "interrupting": "10 kA"}, [
         _metric("Shop lights", "lighting", load="720 W", length="32 m"),
-        _metric("Shop sockets", "general", load="20 A", length="28 m", rcd="30"),
+        _metric("Shop sockets, a ring", "general", load="26 A", length="28 m", rcd="30",
+                layout="ring", cable="flat"),
         _metric("Galley water heater", "water heater", load="3 kW", length="16 m"),
         _metric("Shower", "water heater", load="8.5 kW", length="14 m", rcd="30", cable="flat"),
     ])],

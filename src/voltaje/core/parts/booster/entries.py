@@ -62,8 +62,16 @@ class BoosterEntries(WiringEntries):
         5.0, "Volts it bears, ± %", group="load", help="of the volts wanted, by its maker"
     )
 
-    continuous: bool = entry(
-        False, "Runs three hours or more", group="load", help="of the load entered here"
+    continuous: Literal["auto", "yes", "no"] = entry(
+        "auto",
+        "Runs three hours or more",
+        group="load",
+        help="of the load entered here",
+        choices={
+            "auto": "as usual: heaters and kilns do",
+            "yes": "yes, continuous",
+            "no": "no",
+        },
     )
     impedance: Impedance | None = entry(
         None, "Impedance of a unit, %", group="load", help="nameplate; for the drop", example="4"
@@ -72,6 +80,11 @@ class BoosterEntries(WiringEntries):
     output_size: SizeChoice = entry(
         "auto", "Output’s conductor", choices=SIZE_LABELS, group="output"
     )
+
+    @property
+    def runs_long(self) -> bool:
+        """Whether the load entered is continuous."""
+        return self.continuous == "yes" or (self.continuous == "auto" and self.what == "heater")
 
 
 GROUPS = {

@@ -190,7 +190,7 @@ def _load(entries: BoosterEntries, asked: Asked, connection: Connection, context
         amperes = (plate.watts or 0.0) / across
     if fits(amperes, below.amperes):
         return below
-    share = context.edition.value("continuous") / 100 if entries.continuous else 1.0
+    share = context.edition.value("continuous") / 100 if entries.runs_long else 1.0
     design = max(amperes * share, below.design)
     return Load(amperes, design, amperes * across, table, below.va)
 
@@ -372,7 +372,7 @@ def _own_piece(
         amperes,
         connection,
         line,
-        continuous=1.0 if entries.continuous else 0.0,
+        continuous=1.0 if entries.runs_long else 0.0,
         motor=amperes if is_motor else 0.0,
         device=device,
     )

@@ -13,7 +13,7 @@ from voltaje.core.rules.code import Asked, Code, Feed, Told, Wants
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec import tell as telling
 from voltaje.core.rules.iec import work
-from voltaje.core.rules.iec.entries import CableEntries
+from voltaje.core.rules.iec.entries import FinalEntries
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Tape, figure, say
 
@@ -35,7 +35,7 @@ class Iec:
     """Ib ≤ In ≤ Iz, reference methods, mV for each ampere and metre, the earth-fault loop."""
 
     design_label = say("Design current Ib")
-    wiring: type[Entries] = CableEntries
+    wiring: type[Entries] = FinalEntries
     systems: tuple[str, ...] = ("1ph-230", "3ph-400Y/230")
     units: UnitSystem = "metric"
 

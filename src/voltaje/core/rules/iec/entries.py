@@ -153,3 +153,15 @@ class CableEntries(Entries):
     def insulation(self) -> str:
         """The highest temperature of its insulation, °C."""
         return "90" if self.cable.endswith("90") else "70"
+
+
+class FinalEntries(CableEntries):
+    """A final circuit may also be a ring."""
+
+    layout: Literal["radial", "ring"] = entry(
+        "radial",
+        "Layout",
+        group="run",
+        help="a ring’s length is that to its far point",
+        choices={"radial": "radial", "ring": "ring, both ends at the board"},
+    )

@@ -7,7 +7,7 @@ from voltaje.core.codes.vocabulary import Size
 from voltaje.core.rules.code import Told
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec.entries import CABLES, DEVICES, METHODS, CableEntries
-from voltaje.core.rules.iec.work import CableSizing, Factor, Pair
+from voltaje.core.rules.iec.work import CableSizing, Factor, Pair, is_ring
 from voltaje.core.units import LENGTH, METRES_PER_FOOT, show
 from voltaje.core.worksheet import (
     Findings,
@@ -188,11 +188,17 @@ def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Tape
         words, path = _factor(one, entries)
         rules = tuple(cell.rule for cell in one.cells)
         tape.step(one.name, words, after, "A", shown, rules, entries=path)
-    sign = "≤" if fits(pair.device, pair.carries) else ">"
+    asked, ring = pair.device, is_ring(entries)
+    if ring:
+        asked = edition.value("ring_leg")
+    sign = "≤" if fits(asked, pair.carries) else ">"
     shown = f"In {figure(pair.device)} {sign} Iz {figure(pair.carries)} A"
-    rule = edition.rule("design_current")
+    rule, note = edition.rule("design_current"), None
+    if ring:
+        shown = f"{figure(asked)} {sign} Iz {figure(pair.carries)} A"
+        rule, note = edition.rule("ring"), say("each leg of a ring, whatever its device")
     words = say("Carries as it lies, Iz")
-    tape.result("ampacity", words, pair.carries, "A", shown, rule, entries="area")
+    tape.result("ampacity", words, pair.carries, "A", shown, rule, note=note, entries="area")
     return tape
 
 
@@ -239,8 +245,26 @@ def _protective(pair: Pair, entries: CableEntries, edition: Edition, tape: Tape)
 def _drop(sizing: CableSizing, entries: CableEntries, context: Context, tape: Tape) -> None:
     pair, need, feed = sizing.pair, sizing.need, sizing.feed
     metres = sizing.metres or 0.0
-    lost = pair.mv.value * need.design * metres / 1000
+    lost = pair.mv.value * need.design * metres / 1000 / (2 if is_ring(entries) else 1)
     units = context.units
+    given = {
+        "mv": pair.mv.value,
+        "design": need.design,
+        "metres": figure(metres, 1),
+        "lost": lost,
+        "volts": feed.volts,
+        "most": max(0.0, sizing.allowed),
+    }
+    shown = say(
+        "{mv} mV × {design} A × {metres} m ÷ 1,000 = {lost} V of {volts} V, at most {most} %",
+        **given,
+    )
+    if is_ring(entries):
+        shown = say(
+            "{mv} mV × {design} A ÷ 2 × {metres} m ÷ 1,000 = {lost} V of {volts} V, at most"
+            " {most} %",
+            **given,
+        )
     tape.step(
         "drop",
         say(
@@ -249,15 +273,7 @@ def _drop(sizing: CableSizing, entries: CableEntries, context: Context, tape: Ta
         ),
         pair.lost,
         "%",
-        say(
-            "{mv} mV × {design} A × {metres} m ÷ 1,000 = {lost} V of {volts} V, at most {most} %",
-            mv=pair.mv.value,
-            design=need.design,
-            metres=figure(metres, 1),
-            lost=lost,
-            volts=feed.volts,
-            most=max(0.0, sizing.allowed),
-        ),
+        shown,
         (pair.mv.rule, sizing.limit.rule),
         entries="length",
         flow="drop",
@@ -299,17 +315,20 @@ def _loop(
     results["loop"] = Result(pair.loop, "Ω", say("Earth-fault loop Zs"))
     external = sizing.external or 0.0
     run = pair.loop - external
+    given = {
+        "external": figure(external, 3),
+        "run": figure(run, 3),
+        "degrees": entries.insulation,
+    }
+    shown = say("{external} + {run} (R1 + R2 at {degrees} °C)", **given)
+    if is_ring(entries):
+        shown = say("{external} + {run} (half of a leg’s R1 + R2 at {degrees} °C)", **given)
     tape.step(
         "loop",
         say("Earth-fault loop Zs"),
         pair.loop,
         "Ω",
-        say(
-            "{external} + {run} (R1 + R2 at {degrees} °C)",
-            external=figure(external, 3),
-            run=figure(run, 3),
-            degrees=entries.insulation,
-        ),
+        shown,
         (
             rule,
             *(

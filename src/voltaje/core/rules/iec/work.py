@@ -149,9 +149,18 @@ def ask(wants: Wants, edition: Edition) -> Asked:
     return Asked(wants.amperes, Need(wants.amperes, topic, wants.use))
 
 
-def devices_for(need: Need, device: str, edition: Edition) -> tuple[float, ...]:
-    """The smallest ratings of a kind that carry it. Raises :class:`WrongEntryError`."""
-    made = ratings(edition, device)
+def is_ring(entries: CableEntries) -> bool:
+    """Whether it is a ring final circuit."""
+    return getattr(entries, "layout", "radial") == "ring"
+
+
+def devices_for(need: Need, entries: CableEntries, edition: Edition) -> tuple[float, ...]:
+    """The smallest ratings of a kind that carry it; of a ring the one that rings have. Raises
+    :class:`WrongEntryError`."""
+    made = ratings(edition, entries.device_type)
+    if is_ring(entries):
+        # 30 A where 32 A is not made
+        made = tuple(r for r in made if fits(r, edition.value("ring_device")))[-1:]
     found = tuple(r for r in made if fits(need.design, r))[:SHOWN_DEVICES]
     if found:
         return found
@@ -322,7 +331,7 @@ def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> Cab
             "device", say("These devices are made for {made} A: choose one.", made=made)
         )
     sizer = Sizer(need, feed, entries, context)
-    usual = devices_for(need, entries.device_type, edition)
+    usual = devices_for(need, entries, edition)
     devices = usual if entries.device is None else (entries.device,)
     found = [p for p in (sizer.smallest(device) for device in devices) if p]
     free = next((p for p in (sizer.smallest(d, True) for d in usual) if p), None)
@@ -371,8 +380,10 @@ class Sizer:
         self.need, self.feed, self.entries = need, feed, entries
         self.edition = context.edition
         self.laid = lay(entries, feed, context.edition)
+        self.ring = is_ring(entries)
         column = context.edition.table(self.laid.table).column(self.laid.column)
-        self.sizes = tuple(size for size in SIZES if size in column)
+        least = context.edition.value("ring_size") if self.ring else 0.0
+        self.sizes = tuple(s for s in SIZES if s in column and fits(least, float(s)))
         if entries.area != "auto" and entries.area not in self.sizes:
             made = f"{self.sizes[0]} … {self.sizes[-1]}"
             words = say("This cable is tabulated from {made} mm²: choose one.", made=made)
@@ -415,12 +426,14 @@ class Sizer:
         wires = "three-phase" if three else "two-wire"
         mv = edition.cell("volt_drop", size_, f"{wires}{hot}")
         lost = loop = None
+        # both legs of a ring carry to its far point, half each
+        legs = 2 if self.ring else 1
         if self.metres is not None:
-            volts = mv.value * self.need.design * self.metres / 1000
+            volts = mv.value * self.need.design * self.metres / 1000 / legs
             lost = 100 * volts / self.feed.volts
             if self.external is not None:
                 run = loop_ohms(Size(size_), protective, self.metres, edition, entries.insulation)
-                loop = self.external + run
+                loop = self.external + run / legs
         seconds = seconds_of(self.need.use, device, edition)
         opens = opening(device, entries, self.earth_volts, seconds, edition)
         by_table = protective_size(Size(size_), edition)
@@ -430,7 +443,7 @@ class Sizer:
         fault: Fault = ""
         if not fits(self.need.design, device):
             fault = "device"
-        elif not fits(device, carries):
+        elif not fits(self.asked_of(device), carries):
             fault = "carries"
         elif lost is not None and not fits(lost, self.allowed):
             fault = "drop"
@@ -439,7 +452,7 @@ class Sizer:
         elif heat is not None and not fits(heat, float(protective)):
             fault = "heat"
         count = self.feed.lines + self.feed.has_neutral
-        mass = (count * float(size_) + float(protective)) * KG_PER_MM2
+        mass = (count * float(size_) + float(protective)) * KG_PER_MM2 * legs
         return Pair(
             device,
             Size(size_),
@@ -454,6 +467,10 @@ class Sizer:
             mass,
             fault,
         )
+
+    def asked_of(self, device: float) -> float:
+        """A that the cable carries at least: the device's rating, or what a leg of a ring must."""
+        return self.edition.value("ring_leg") if self.ring else device
 
     def heat(self, opens: Opening, loop: float | None) -> float | None:
         """The least protective conductor, mm², by the heat of a fault: √(I²t) ÷ k, with the fault
