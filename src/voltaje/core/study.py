@@ -168,7 +168,9 @@ def _ahead(
         here = points[part.id]
         fault, lost, loop = out[part.parent] if part.parent else (here.fault, 0.0, here.loop)
         wants = mine.wants_lost(base.limits)
-        judges = of.uses_fault or wants or of.uses_loop
+        # what was never told another loop than the one handed down need not be looked at again
+        loops = of.uses_loop and (loop != here.loop or mine.ahead is not None)
+        judges = of.uses_fault or wants or loops
         if not (judges or of.fault_out or of.lost_out or of.loop_out):
             out[part.id] = (fault, lost, loop)
             continue

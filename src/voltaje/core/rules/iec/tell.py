@@ -6,7 +6,7 @@ from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.rules.code import Told
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.iec.entries import CABLES, DEVICES, METHODS, CableEntries
+from voltaje.core.rules.iec.entries import BREAKERS, CABLES, DEVICES, METHODS, CableEntries
 from voltaje.core.rules.iec.work import CableSizing, Factor, Pair, is_ring
 from voltaje.core.units import LENGTH, METRES_PER_FOOT, show
 from voltaje.core.worksheet import (
@@ -52,7 +52,8 @@ def tell(sizing: CableSizing, entries: CableEntries, context: Context) -> Told:
     device = Tape("device")
     sign = "≤" if fits(need.design, pair.device) else ">"
     shown = f"Ib {figure(need.design)} {sign} In {figure(pair.device)} A"
-    rules = (edition.rule("standard_devices"), edition.rule("design_current"))
+    made = "standard_devices" if entries.device_type in BREAKERS else "fuse_loops"
+    rules = (edition.rule(made), edition.rule("design_current"))
     words = say("Device: {kind}", kind=say(DEVICES[entries.device_type]))
     device.result("device", words, pair.device, "A", shown, rules, entries="device")
     beside = Tape()
