@@ -9,6 +9,8 @@ import { told } from "./words.js";
 const table = document.getElementById("circuits");
 const body = table?.tBodies[0];
 const blankRow = body?.lastElementChild.cloneNode(true);
+// a key that came before this script ran is in the row that was copied, not in an empty one
+for (const f of blankRow?.querySelectorAll("input") || []) f.value = f.defaultValue;
 const TYPED = ["name", "load", "length"];
 const dropped = new Map(); // rows taken out that the server may still hold
 let changed = (now) => {};
