@@ -135,11 +135,13 @@ def test_a_joint_is_dragged_and_what_is_typed_is_drawn(window, demo_server):
         page.mouse.down()
         for step in (0.3, 0.6, 1.0):
             page.mouse.move(
-                start["x"] + start["width"] / 2
+                start["x"]
+                + start["width"] / 2
                 + step * (stop["x"] + stop["width"] / 2 - start["x"] - start["width"] / 2),
-                start["y"] + start["height"] / 2
+                start["y"]
+                + start["height"] / 2
                 + step * (stop["y"] + stop["height"] / 2 - start["y"] - start["height"] / 2),
-            )  # fmt: skip
+            )
             page.wait_for_timeout(30)
         page.mouse.up()
 
@@ -157,7 +159,9 @@ def test_a_joint_is_dragged_and_what_is_typed_is_drawn(window, demo_server):
     expect(page.locator("#result")).to_contain_text("Ends are open: z2-")
     typed(last, "q9-")
     page.keyboard.press("Tab")
-    expect(page.locator('[data-list="joints"] .items > li').last).to_contain_text("There is no “q9-”")  # fmt: skip
+    expect(page.locator('[data-list="joints"] .items > li').last).to_contain_text(
+        "There is no “q9-”"
+    )
     assert last.input_value() == "q9-"
     assert page.faults == []
 
@@ -179,8 +183,14 @@ def test_a_fault_is_switched_in_the_drawing(window, demo_server):
     """By keyboard: the load sees the source's volts; pressed again, all is as before."""
     page = window()
     open_sheet(page, demo_server, "autotransformer")
-    for name, text in (("one", "240 V"), ("other", "32 V"), ("kva", "1.5 kVA"), ("fed", "240 V"),
-                       ("wanted", "208 V"), ("load", "8 kVA")):  # fmt: skip
+    for name, text in (
+        ("one", "240 V"),
+        ("other", "32 V"),
+        ("kva", "1.5 kVA"),
+        ("fed", "240 V"),
+        ("wanted", "208 V"),
+        ("load", "8 kVA"),
+    ):
         typed(page.locator(f"[name={name}]"), text)
         page.keyboard.press("Tab")
     expect(page.locator(".answer")).to_contain_text("208 V")

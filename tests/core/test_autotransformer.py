@@ -254,15 +254,34 @@ def test_line_and_unit_side_by_side():
 
 def test_three_tapped_windings_in_wye():
     """480 V lines stand on 277 V windings; a tap at half gives half of the line volts."""
-    found = evaluate(kind("autotransformer"), {"how": "tapped", "points": "0, 50, 100", "phases": "wye",
-                                               "source_on": "0, 100", "load_on": "0, 50", "fed": "480 V",
-                                               "load": "24 kVA"}, CONTEXT).outcome.tapped  # fmt: skip
+    found = evaluate(
+        kind("autotransformer"),
+        {
+            "how": "tapped",
+            "points": "0, 50, 100",
+            "phases": "wye",
+            "source_on": "0, 100",
+            "load_on": "0, 50",
+            "fed": "480 V",
+            "load": "24 kVA",
+        },
+        CONTEXT,
+    ).outcome.tapped
     assert found.out == pytest.approx(240)
     assert found.each == pytest.approx(480 / sqrt(3) / 100)
     assert found.source == pytest.approx(24_000 / (sqrt(3) * 480))
     # below the tap the difference of both, above it the source's
     assert found.pieces == pytest.approx((24_000 / sqrt(3) / 480,) * 2)
-    wanted = evaluate(kind("autotransformer"), {"how": "tapped", "points": "0, 100", "phases": "wye",
-                                                "source_on": "0, 100", "fed": "480 V",
-                                                "wanted": "240 V"}, CONTEXT).outcome.tapped  # fmt: skip
+    wanted = evaluate(
+        kind("autotransformer"),
+        {
+            "how": "tapped",
+            "points": "0, 100",
+            "phases": "wye",
+            "source_on": "0, 100",
+            "fed": "480 V",
+            "wanted": "240 V",
+        },
+        CONTEXT,
+    ).outcome.tapped
     assert wanted.found == pytest.approx(50)

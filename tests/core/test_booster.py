@@ -203,8 +203,12 @@ def test_a_booster_in_a_job(booster, circuit, va, volts, lines, root):
     """What is behind gets its volts, its load is handed up as the input sees it, and the network
     solves through it: amperes of the lines by VA ÷ V, volts by the ratio."""
     kiln = {**KILN, **circuit, "rated_volts": booster["wanted"], "length": ""}
-    found = job("3ph-208Y/120", ("b", "board", None, {"rating": "225 A"}),
-                ("t", "booster", "b", booster), ("k", "circuit", "t", kiln))  # fmt: skip
+    found = job(
+        "3ph-208Y/120",
+        ("b", "board", None, {"rating": "225 A"}),
+        ("t", "booster", "b", booster),
+        ("k", "circuit", "t", kiln),
+    )
     out = found["t"].value("output")
     pair = "volts_l1_n" if root == 1 and len(lines) == 1 else "volts_l1_l2"
     assert found["t"].value(pair) == pytest.approx(out, rel=1e-3)
@@ -256,28 +260,44 @@ def test_what_is_entered_and_what_hangs_on_it():
     ("3ph-208Y/120", {"wanted": "240 V"}, "three-phase", "k"),
 ])  # fmt: skip
 def test_lines_that_are_not_there_are_said_at_the_field(system, entries, circuit, where):
-    found = evaluated(system, ("t", "booster", None, entries),
-                      ("k", "circuit", "t", {**KILN, "load": "5 kW", "connection": circuit}))  # fmt: skip
+    found = evaluated(
+        system,
+        ("t", "booster", None, entries),
+        ("k", "circuit", "t", {**KILN, "load": "5 kW", "connection": circuit}),
+    )
     words = " ".join(problem.words for problem in found[where].problems)
     assert words.startswith("The supply, ")
 
 
 def test_a_motor_behind_it_goes_by_the_volts_wanted():
     """430.250: 10 hp at 230 V takes 28 A; the tables' columns stand for ranges of volts."""
-    found = job("3ph-208Y/120", ("t", "booster", None, {"wanted": "230 V", "phases": "open delta"}),
-                ("m", "motor", "t", {"horsepower": "10 hp", "connection": "three-phase"}))  # fmt: skip
+    found = job(
+        "3ph-208Y/120",
+        ("t", "booster", None, {"wanted": "230 V", "phases": "open delta"}),
+        ("m", "motor", "t", {"horsepower": "10 hp", "connection": "three-phase"}),
+    )
     assert found["m"].value("amperes") == 28
 
 
 def test_a_single_line_to_line_booster_keeps_the_colors_of_its_lines():
-    found = job("3ph-208Y/120", ("t", "booster", None, {"wanted": "240 V", "line": "L2-L3"}),
-                ("k", "circuit", "t", {**KILN, "load": "5 kW", "connection": "two-line"}))  # fmt: skip
+    found = job(
+        "3ph-208Y/120",
+        ("t", "booster", None, {"wanted": "240 V", "line": "L2-L3"}),
+        ("k", "circuit", "t", {**KILN, "load": "5 kW", "connection": "two-line"}),
+    )
     assert [wire.color for wire in found["k"].wires][:2] == ["red", "blue"]
 
 
 def test_a_kiln_on_the_wrong_volts_is_offered_one():
-    found = job("3ph-208Y/120", ("k", "circuit", None, {**KILN, "load": "9.6 kW",
-                                                       "connection": "two-line", "line": "L2-L3"}))  # fmt: skip
+    found = job(
+        "3ph-208Y/120",
+        (
+            "k",
+            "circuit",
+            None,
+            {**KILN, "load": "9.6 kW", "connection": "two-line", "line": "L2-L3"},
+        ),
+    )
     offer = next(one.offer for one in found["k"].findings if one.name == "rated_volts")
     assert offer.kind == "booster"
     assert dict(offer.entries) == {"phases": "1", "wanted": "240 V", "what": "heater",

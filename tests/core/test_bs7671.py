@@ -319,8 +319,15 @@ def test_how_it_lies_by_hand(entries, tabulated, carries):
 @pytest.mark.parametrize(("third", "factor"), [("10", 1), ("20", 0.86), ("40", 0.86 / 1.2),
                                                ("50", 1 / 1.5)])  # fmt: skip
 def test_third_harmonics_load_the_neutral(third, factor):
-    told = work(THREE, load="10 kW", connection="three-phase", neutral="yes", third=third, cable="multi",
-                area="6").worked  # fmt: skip
+    told = work(
+        THREE,
+        load="10 kW",
+        connection="three-phase",
+        neutral="yes",
+        third=third,
+        cable="multi",
+        area="6",
+    ).worked
     assert told.value("conductor_ampacity") == pytest.approx(34 * factor)
 
 
@@ -348,8 +355,15 @@ def test_a_reduced_protective_conductor_by_the_heat_of_a_fault():
     assert told.results["ground_conductor_size"].value == "1.5"
     assert told.value("loop") == pytest.approx(loop)
     assert told.line("heat").value == pytest.approx(230 / loop * sqrt(0.1) / 115)
-    short = work(load="4 kW", cable="flat", reference_method="C", area="2.5", length="2 m",
-                 external_loop="0.05", protective="1").worked  # fmt: skip
+    short = work(
+        load="4 kW",
+        cable="flat",
+        reference_method="C",
+        area="2.5",
+        length="2 m",
+        external_loop="0.05",
+        protective="1",
+    ).worked
     (pin,) = [one for one in short.findings if one.name == "pin"]
     assert "by the heat of a fault" in str(pin.words)
 
@@ -391,9 +405,15 @@ def test_what_the_tables_do_not_have_is_said_at_its_field(entries, path, words):
     assert problem.path == path and words in problem.words
 
 
-@given(st.sampled_from(["single", "multi", "armoured", "single 90", "multi 90", "armoured 90"]),
-       st.sampled_from("ABCDEF"), st.floats(0.5, 20), st.floats(5, 120), st.integers(0, 8),
-       st.sampled_from(["25", "30", "40", "50"]), st.sampled_from(["B", "C", "gG"]))  # fmt: skip
+@given(
+    st.sampled_from(["single", "multi", "armoured", "single 90", "multi 90", "armoured 90"]),
+    st.sampled_from("ABCDEF"),
+    st.floats(0.5, 20),
+    st.floats(5, 120),
+    st.integers(0, 8),
+    st.sampled_from(["25", "30", "40", "50"]),
+    st.sampled_from(["B", "C", "gG"]),
+)
 def test_worse_is_never_smaller(cable, method, load, length, grouped, ambient, device):
     """More neighbours, more heat, more length or more load never give a smaller cable."""
 
@@ -406,8 +426,13 @@ def test_worse_is_never_smaller(cable, method, load, length, grouped, ambient, d
     own = area()
     if own is None:
         return
-    for change in ({"grouped": str(grouped + 2)}, {"ambient": "55"}, {"length": f"{length * 1.7:.1f} m"},
-                   {"load": f"{load * 1.4:.2f} kW"}, {"external_loop": "0.6"}):  # fmt: skip
+    for change in (
+        {"grouped": str(grouped + 2)},
+        {"ambient": "55"},
+        {"length": f"{length * 1.7:.1f} m"},
+        {"load": f"{load * 1.4:.2f} kW"},
+        {"external_loop": "0.6"},
+    ):
         worse = area(**change)
         assert worse is None or worse >= own, change
 

@@ -139,3 +139,10 @@ def test_where_nothing_is_left_it_says_so():
     assert found["d"].worked.value("drop_percent") > 3
     (fails,) = [one for one in found["c"].worked.findings if one.name == "drop"]
     assert fails.severity == "fails" and "0 % are left here" in str(fails.words)
+
+
+@pytest.mark.parametrize(("diversity", "look"), [("100", False), ("60", True)])
+def test_a_device_behind_that_is_larger_is_said(diversity, look):
+    """9 kW on 40 A behind a main whose share asks for 25 A only."""
+    found = chain({**MAIN, "diversity": diversity}, [("c", "L1", {**SHOWER, "load": "9 kW"})])
+    assert ("larger_behind" in {one.name for one in found["d"].worked.findings}) is look

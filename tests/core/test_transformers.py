@@ -4,6 +4,7 @@ choices that must come out of them."""
 from math import sqrt
 
 import pytest
+from core.test_boards import job
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -468,3 +469,16 @@ def test_a_delta_keeps_its_load_off_the_neutral_of_the_primary(connection, neutr
     assert found["f"].value("neutral_amperes") == pytest.approx(neutral, abs=0.01)
     line = found["f"].line("motor_device_most")
     assert line.value == 70  # 80 × 208 ÷ 480 = 34.7, and 36.1 A of lighting: 70.8 → 70
+
+
+def test_a_single_phase_unit_stands_on_one_pair_with_all_of_its_loads():
+    """Three 24 A loads behind a 480 to 120/240 V unit: all on L1 and L2 of the primary, as the
+    job's network solves it, not spread over three pairs."""
+    loads = [
+        (f"c{i}", "circuit", "t", {"load": "5760 VA", "connection": "two-line"}) for i in range(3)
+    ]
+    unit = {"kva": "25", "connection": "single-phase", "secondary": "1ph-120/240", "impedance": "3"}
+    found = job("3ph-480Y/277", ("b", "board", None, {}), ("t", "transformer", "b", unit), *loads)
+    for line, amperes in (("l1", 36.0), ("l2", 36.0), ("l3", 0.0)):
+        assert found["b"].value(f"a_{line}") == pytest.approx(amperes, rel=1e-3)
+        assert found["b"].value(f"flow_{line}") == pytest.approx(amperes, rel=0.05)

@@ -6,10 +6,13 @@ import random
 from itertools import pairwise
 from math import pi, sqrt
 
+import numpy as np
 import pytest
 from core.spice import ngspice
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 
 from voltaje.core.electrical.network import (
     EARTH,
@@ -23,13 +26,16 @@ from voltaje.core.electrical.network import (
     Source,
     solved,
 )
+from voltaje.core.electrical.network.tableau import components
 from voltaje.core.electrical.windings import (
     Unit,
     across,
+    contracted,
     group_of,
     joined,
     mended_by,
     phases_of,
+    small_unit,
     ways,
 )
 from voltaje.core.electrical.windings.groups import USUAL, reversed_coils
@@ -301,3 +307,41 @@ def test_six_phases_and_angles_come_out_of_any_sources():
         Network((Source("a", "A", EARTH, a), Source("b", "B", EARTH, b)), (), (), (core,))
     )
     assert ours.phasor("Q") == pytest.approx(2 * (a - b))
+
+
+@given(st.integers(2, 60), st.lists(st.tuples(st.integers(0, 59), st.integers(0, 59)), max_size=80))
+def test_small_networks_hang_together_as_the_graph_library_has_it(nodes, pairs):
+    """Pieces told without a matrix, against scipy's connected components."""
+    ends = [(a % nodes, b % nodes) for a, b in pairs] or [(0, 0)]
+    one, other = (np.array(side) for side in zip(*ends, strict=True))
+    ours = components(nodes, (one, other))
+    graph = coo_array((np.ones(len(one)), (one, other)), shape=(nodes, nodes))
+    theirs = connected_components(graph, directed=False)[1]
+    assert (ours[:, None] == ours).tolist() == (theirs[:, None] == theirs).tolist()
+
+
+@pytest.mark.parametrize("letters", PLAIN)
+@pytest.mark.parametrize("turned", [False, True])
+def test_one_node_for_all_that_is_joined_changes_no_volts(letters, turned):
+    """Contracted and joint by joint: the same volts at every end, the same amperes in every coil."""
+    network = bank(*letters, 1, turned)
+    whole = solved(network)
+    small, place = contracted(network)
+    found = solved(small)
+    assert len(small.conductors) < len(network.conductors)
+    for name, node in place.items():
+        if whole.tied(name, EARTH):
+            assert found.phasor(node) == pytest.approx(whole.phasor(name), abs=1e-6)
+    for coil in network.coils:
+        ends = place[coil.start], place[coil.end]
+        assert found.phasor(*ends) == pytest.approx(whole.phasor(coil.start, coil.end), abs=1e-6)
+        assert found.current(coil.name) == pytest.approx(whole.current(coil.name), abs=1e-6)
+
+
+def test_a_small_unit_leaks_half_in_each_winding():
+    """4 % of a 10 kVA unit, measured from one side with the other shorted: 4 % of its volts."""
+    coils = (Coil("one", "a", "e", 400), Coil("other", "b", "c", 100))
+    core = small_unit("unit", coils, 10_000, 4)
+    shorted = [("e", EARTH), ("b", "c"), ("c", EARTH)]
+    found = solved(joined([core], shorted, [Source("line", "a", EARTH, 16.0)]))
+    assert found.amperes("one") == pytest.approx(10_000 / 400, rel=0.01)

@@ -320,8 +320,10 @@ def test_each_visitor_has_a_copy_of_the_demo(client, db, settings):
     for visitor in (client, other, client):
         visitor.post(reverse("accounts:demo"))
     assert User.objects.filter(is_demo=True).count() == 2 and Job.objects.count() == 6
-    mine, theirs = (Job.objects.get(owner_id=c.session["_auth_user_id"], name="Alder Mill")
-                    for c in (client, other))  # fmt: skip
+    mine, theirs = (
+        Job.objects.get(owner_id=c.session["_auth_user_id"], name="Alder Mill")
+        for c in (client, other)
+    )
     assert mine.readings.count() == theirs.readings.count() > 9
     assert client.get(reverse("jobs:job", args=[theirs.pk])).status_code == 404
     User.objects.filter(is_demo=True).update(date_joined="2020-01-01T00:00Z")

@@ -266,5 +266,8 @@ def test_nobody_takes_up_an_offer_in_another_job(client, mill, people):
     client.force_login(people[1])
     url = reverse("jobs:offer", args=[mill.pk, kiln.pk])
     assert client.post(url, {"finding": "rated_volts"}).status_code == 404
-    assert not mill.parts.filter(parent=kiln.parent, kind="booster").exclude(
-        name="Booster of kiln 1").exists()  # fmt: skip
+    assert (
+        not mill.parts.filter(parent=kiln.parent, kind="booster")
+        .exclude(name="Booster of kiln 1")
+        .exists()
+    )

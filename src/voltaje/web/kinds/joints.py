@@ -10,7 +10,7 @@ from math import cos, degrees, pi, sin
 from voltaje.core.parts.joints.bench import Net, Winding, by_token
 from voltaje.core.parts.joints.benches import LIBRARY
 from voltaje.core.parts.joints.tell import angle
-from voltaje.core.parts.joints.work import JointsOutcome, open_ends
+from voltaje.core.parts.joints.work import JointsOutcome, fed_side, open_ends
 from voltaje.core.worksheet import Text, Worked, figure, say
 from voltaje.web.kinds.presentation import Example, Presentation, Read, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
@@ -234,7 +234,7 @@ def _phasors(outcome: JointsOutcome) -> Canvas:
         canvas.text(0, 20, say("No phasors: a joint is closed on volts."), "b")
         canvas.height = 40
         return canvas
-    fed = _side_of(outcome)
+    fed = fed_side(outcome)
     for high in (True, False):
         coils = [coil for coil in outcome.coils if (coil.name in fed) is high]
         ends = [end for coil in coils for end in coil.ends]
@@ -253,28 +253,6 @@ def _phasors(outcome: JointsOutcome) -> Canvas:
         shown = angle(phasor) if abs(phasor) > NOTHING else ""
         canvas.row(coil.name, f"{figure(abs(phasor), 1)} V {shown}")
     return canvas
-
-
-def _side_of(outcome: JointsOutcome) -> set[str]:
-    """Coils on the fed side: those that hang on its lines, directly or through others of them."""
-    rail = by_token(outcome.nets)
-
-    def key(end: str) -> tuple[str, ...]:
-        return rail[end].members if end in rail else (end,)
-
-    reached = {rail[line].members for line in outcome.fed if line in rail}
-    found: set[str] = set()
-    growing = True
-    while growing:
-        growing = False
-        for coil in outcome.coils:
-            ends = {key(end) for end in coil.ends}
-            if coil.name not in found and ends & reached:
-                found.add(coil.name)
-                # the neutral ties both sides together: it leads no further
-                reached |= {one for one in ends if not {"N", "E", "n"} & set(one)}
-                growing = True
-    return found
 
 
 def _place(phasor: complex, scale: float) -> tuple[float, float]:

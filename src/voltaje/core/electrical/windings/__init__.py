@@ -6,7 +6,14 @@ has every way in which the two windings of a unit stand in series as an autotran
 network itself (``electrical/network``) knows cores and coils as elements of its own.
 """
 
-from voltaje.core.electrical.windings.bench import Joint, across, contracted, joined, phases_of
+from voltaje.core.electrical.windings.bench import (
+    Joint,
+    across,
+    contracted,
+    joined,
+    phases_of,
+    small_unit,
+)
 from voltaje.core.electrical.windings.groups import Group, group_of, mended_by
 from voltaje.core.electrical.windings.stack import Stacked, Unit, ways
 
@@ -21,5 +28,6 @@ __all__ = [
     "joined",
     "mended_by",
     "phases_of",
+    "small_unit",
     "ways",
 ]

@@ -8,12 +8,24 @@ from dataclasses import replace
 from math import pi, sqrt
 from typing import TYPE_CHECKING
 
-from voltaje.core.electrical.network import EARTH, Conductor, Core, Load, Network, Source
+from voltaje.core.electrical.network import EARTH, Coil, Conductor, Core, Load, Network, Source
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
 
 Joint = tuple[str, str]
+# common practice for small units: a fifth of the impedance is resistance, and what magnetizes them
+# is 1 % of their rated amperes
+RESISTIVE, REACTIVE, MAGNETIZING = 0.2, 0.98, 0.01
+
+
+def small_unit(name: str, coils: Sequence[Coil], va: float, percent: float) -> Core:
+    """A unit of those coils, by their rated volts: half of its ``percent`` of impedance, as it is
+    measured between two windings, in each, and what magnetizes it, which settles where a star point
+    stands that nothing else ties down."""
+    share = complex(RESISTIVE, REACTIVE) * percent / 100 / 2
+    leaking = (replace(c, impedance=share * c.turns**2 / va) if percent else c for c in coils)
+    return Core(name, tuple(leaking), -1j * MAGNETIZING * va)
 
 
 def joined(

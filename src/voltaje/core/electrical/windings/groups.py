@@ -73,8 +73,9 @@ def mended_by(
         high, low = [place[line] for line in high], [place[line] for line in low]
     except ElementError:  # a coil shorted upon itself: as it stands, joint by joint
         pass
-    most_of = {coil.name: max(c.turns for c in core.coils)
-               for core in network.cores for coil in core.coils}  # fmt: skip
+    most_of = {
+        coil.name: max(c.turns for c in core.coils) for core in network.cores for coil in core.coils
+    }
     first = [coil.name for coil in network.coils if coil.turns < most_of[coil.name]]
     last = [coil.name for coil in network.coils if coil.name not in first]
     for count in range(1, most + 1):

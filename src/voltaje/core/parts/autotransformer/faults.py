@@ -12,13 +12,12 @@ from voltaje.core.electrical.network import (
     EARTH,
     Coil,
     Conductor,
-    Core,
     Load,
     Network,
     Source,
     solved,
 )
-from voltaje.core.electrical.windings import Stacked
+from voltaje.core.electrical.windings import Stacked, small_unit
 from voltaje.core.rules.nec.autotransformers import InputDevice
 from voltaje.core.worksheet import fits
 
@@ -36,11 +35,8 @@ FAULTS: tuple[Fault, ...] = get_args(Fault)
 Opens = Literal["holds", "late", "opens", "unknown"]
 # common practice: an inverse-time device opens without delay from about six times its rating on
 AT_ONCE = 6.0
-# no code figure: what magnetizes a unit, of its rated amperes; and the A that a supply gives into a
-# bolted short where nobody has told it
-MAGNETIZING, STIFF = 0.01, 10_000.0
-# a fifth of a small unit's impedance is resistance (common practice)
-RESISTIVE, REACTIVE = 0.2, 0.98
+# no code figure: the A that a supply gives into a bolted short where nobody has told it
+STIFF = 10_000.0
 # a core holds off little more than its rated volts: beyond, it saturates (common practice)
 KNEE = 1.2
 
@@ -118,19 +114,12 @@ def _network(fault: Fault, way: Stacked, fed: float, va: float, percent: float) 
     at_joint = (way.way == "up") == way.aiding
     entry, exit_ = ("joint", "far") if at_joint else ("far", "joint")
 
-    def leakage(volts: float) -> complex:
-        # half of the nameplate's in each winding
-        return complex(RESISTIVE, REACTIVE) * (percent / 100) / 2 * volts**2 / way.unit.va
-
     series_ends = ("far top", "joint") if way.aiding else ("joint", "far top")
-    core = Core(
-        "unit",
-        (
-            Coil("common", "joint", "common foot", way.common, leakage(way.common)),
-            Coil("series", *series_ends, way.series, leakage(way.series)),
-        ),
-        -1j * MAGNETIZING * way.unit.va,
+    coils = (
+        Coil("common", "joint", "common foot", way.common),
+        Coil("series", *series_ends, way.series),
     )
+    core = small_unit("unit", coils, way.unit.va, percent)
     links = [
         Conductor("supply", "source", entry),
         Conductor("common link", "common foot", "return", open=fault == "common open"),

@@ -136,8 +136,11 @@ def _elimination(outcome: BankOutcome, entries: BankEntries) -> Section:
             words = say("More turns on the secondary raise its volts")
         tape.note("tap_side", words, entries="taps")
     out = sum(bool(row.fault) for row in outcome.rows)
-    words = say("Of {count} connections and taps {left} are left", count=len(outcome.rows),
-                left=len(outcome.rows) - out)  # fmt: skip
+    words = say(
+        "Of {count} connections and taps {left} are left",
+        count=len(outcome.rows),
+        left=len(outcome.rows) - out,
+    )
     tape.sum("left", words)
     return tape.section("elimination", say("By elimination"))
 

@@ -135,6 +135,10 @@ def _other_volts(load: Load, entries: CircuitLoad, context: Context, findings: F
     )
 
 
+# uses whose power goes with the square of the volts
+HEATS = ("kiln", "space heating", "water heater")
+
+
 def _booster(load: Load, volts: float, entries: CircuitLoad, context: Context) -> Offer | None:
     """A buck-boost transformer ahead of the circuit, as long as the volts are within its reach."""
     rated = load.unlike
@@ -146,7 +150,11 @@ def _booster(load: Load, volts: float, entries: CircuitLoad, context: Context) -
     line = entries.line
     if entries.connection == "line-neutral" and line == "auto":
         line = "L1"
-    asked = (("phases", phases), ("wanted", f"{rated:g} V"), ("what", "heater"))
+    asked = (
+        ("phases", phases),
+        ("wanted", f"{rated:g} V"),
+        ("what", "heater" if entries.use in HEATS else "other"),
+    )
     return Offer(
         "booster",
         say("Put a buck-boost transformer ahead of it"),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from voltaje.core.parts.distribution.entries import DistributionEntries
 from voltaje.core.parts.distribution.work import DistributionOutcome
 from voltaje.core.rules.context import Context
-from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, say
+from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, fits, say
 
 ANSWER = ("device", "conductor", "ground_conductor", "drop_percent", "loop")
 
@@ -23,6 +23,17 @@ def tell(outcome: DistributionOutcome, entries: DistributionEntries, context: Co
     words = say("Design current Ib, the heaviest line")
     tape.sum("amperes", words, outcome.design, "A", shown, entries="diversity")
     findings += told.findings
+    behind = max((piece.device for piece in outcome.pieces), default=0.0)
+    if not fits(behind, outcome.sizing.device):
+        findings.look(
+            "larger_behind",
+            say(
+                "A device behind it, {behind} A, is larger than its own {own} A: it opens first.",
+                behind=behind,
+                own=outcome.sizing.device,
+            ),
+            entries=("device", "diversity"),
+        )
     results = {
         "calculated_load": Result(
             outcome.va * entries.diversity / 100, "VA", say("Calculated load")

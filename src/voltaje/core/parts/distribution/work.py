@@ -49,7 +49,9 @@ def work(entries: DistributionEntries, context: Context) -> DistributionOutcome:
     connection = connection_of(context)
     volts = system.volts(connection)
     if not volts:
-        words = say("The supply, {label}, has no such line: choose another.", label=system.label)
+        words = say(
+            "The supply, {label}, has no such line: choose another.", label=say(system.label)
+        )
         raise WrongEntryError("", words)
     pieces = (*_own(entries, connection, volts), *context.below.pieces)
     if not pieces:

@@ -156,8 +156,11 @@ def _merged(groups: Sequence[list[str]], more: Sequence[str]) -> list[list[str]]
     together = list(dict.fromkeys([one for group in hit for one in group] + list(more)))
     if not hit:
         return [*groups, together]
-    return [together if group is hit[0] else group for group in groups
-            if group is hit[0] or group not in hit]  # fmt: skip
+    return [
+        together if group is hit[0] else group
+        for group in groups
+        if group is hit[0] or group not in hit
+    ]
 
 
 def _two_lines(groups: Sequence[Sequence[str]], entries: JointsEntries, path: str) -> None:

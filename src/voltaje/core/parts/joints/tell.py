@@ -254,8 +254,10 @@ MAGNETIZING_SHOWN = 0.05  # no code figure: what magnetizes a unit is not told
 
 def _points(outcome: JointsOutcome) -> Section:
     tape = Tape()
-    for name in sorted({token for token in outcome.at if token[-1] not in "+-"},
-                       key=lambda name: (name.islower(), name)):  # fmt: skip
+    for name in sorted(
+        {token for token in outcome.at if token[-1] not in "+-"},
+        key=lambda name: (name.islower(), name),
+    ):
         phasor = outcome.at[name]
         note = say("counted from the middle of what floats with it")
         tape.step(
@@ -299,9 +301,10 @@ def _findings(outcome: JointsOutcome, entries: JointsEntries, findings: Findings
             entries=("units", "supply"),
         )
     idle = [
-        coil.unit for coil in outcome.coils
+        coil.unit
+        for coil in outcome.coils
         if abs(outcome.across[coil.name]) <= NOTHING * coil.volts and coil.number == 1
-    ]  # fmt: skip
+    ]
     if idle:
         findings.look(
             "idle",

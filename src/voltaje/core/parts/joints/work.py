@@ -14,7 +14,6 @@ from voltaje.core.codes import practice
 from voltaje.core.electrical.network import (
     EARTH,
     Coil,
-    Core,
     ElementError,
     Network,
     ShortError,
@@ -30,6 +29,7 @@ from voltaje.core.electrical.windings import (
     joined,
     mended_by,
     phases_of,
+    small_unit,
 )
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.joints.bench import (
@@ -52,12 +52,7 @@ from voltaje.core.worksheet import fits, say
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
 
-# common practice: what magnetizes a small unit, of its rated amperes; it settles where the star
-# point of a bank stands that nothing else ties down
-MAGNETIZING = 0.01
 USUAL_VA = 10_000.0  # no code figure: the size of a unit that is not told
-# a fifth of a small unit's impedance is resistance (common practice)
-RESISTIVE, REACTIVE = 0.2, 0.98
 NOTHING = 1e-3  # no code figure: a share of the rated amperes below which none is worth telling
 
 
@@ -195,20 +190,11 @@ def _lines(text: str, path: str) -> tuple[str, ...]:
 def _network(entries: JointsEntries, coils: Sequence[Winding]) -> Network:
     """Units, joints and sources as elements."""
     va = entries.kva or USUAL_VA
-    percent = (entries.impedance or 0.0) / 100 if entries.kva else 0.0
+    percent = (entries.impedance or 0.0) if entries.kva else 0.0
     cores = []
     for unit in dict.fromkeys(coil.unit for coil in coils):
-        own = [coil for coil in coils if coil.unit == unit]
-        # half of the nameplate's impedance in each of two windings, mostly reactance
-        cores.append(
-            Core(
-                unit,
-                tuple(
-                    Coil(c.name, *c.ends, c.volts, _leakage(percent / 2, c.volts, va)) for c in own
-                ),
-                -1j * MAGNETIZING * va,
-            )
-        )
+        own = [Coil(coil.name, *coil.ends, coil.volts) for coil in coils if coil.unit == unit]
+        cores.append(small_unit(unit, own, va, percent))
     # in the order in which they were told: the one that closes on volts is then the last told
     told = [group for row in entries.joints for group in tokens(row.ends)]
     joints = [pair for group in told for pair in pairwise(group)]
@@ -219,11 +205,6 @@ def _network(entries: JointsEntries, coils: Sequence[Winding]) -> Network:
         sources += phases_of(entries.supply, order, EARTH)
     sources += _others(entries)
     return joined(cores, joints, sources)
-
-
-def _leakage(share: float, volts: float, va: float) -> complex:
-    ohms = share * volts**2 / va
-    return complex(RESISTIVE * ohms, REACTIVE * ohms)
 
 
 def _others(entries: JointsEntries) -> list[Source]:
@@ -367,3 +348,25 @@ def open_ends(outcome: JointsOutcome) -> list[str]:
     return [
         end for coil in outcome.coils for end in coil.ends if end not in joined_ and is_end(end)
     ]
+
+
+def fed_side(outcome: JointsOutcome) -> frozenset[str]:
+    """Coils that hang on the lines fed, directly or through others of them."""
+    rail = by_token(outcome.nets)
+
+    def key(end: str) -> tuple[str, ...]:
+        return rail[end].members if end in rail else (end,)
+
+    reached = {rail[line].members for line in outcome.fed if line in rail}
+    found: set[str] = set()
+    growing = True
+    while growing:
+        growing = False
+        for coil in outcome.coils:
+            ends = {key(end) for end in coil.ends}
+            if coil.name not in found and ends & reached:
+                found.add(coil.name)
+                # the neutral ties both sides together: it leads no further
+                reached |= {one for one in ends if not {NEUTRAL, GROUND, "n"} & set(one)}
+                growing = True
+    return frozenset(found)

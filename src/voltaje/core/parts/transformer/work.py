@@ -326,13 +326,15 @@ def _fault(entries: TransformerEntries, point: SupplyPoint, kva: float, two: Win
 
 def hand_up(entries: TransformerEntries, outcome: TransformerOutcome, context: Context) -> Demand:
     """The loads behind it, as they weigh on the lines of the primary. A delta or a single-phase
-    winding takes no neutral along; the lines of a three-phase one are taken as balanced."""
+    winding takes no neutral along; a single-phase one stands on the first lines, as the job's network
+    has it; the lines of a three-phase one are taken as balanced."""
     connection: Connection = "line-neutral"
     if entries.connection != "single-phase":
         connection = "three-phase"
     elif context.supply.system.line_to_line:
         connection = "two-line"
-    line = "all" if connection == "three-phase" else "auto"
+    # one winding stands on one pair of lines with all of its loads, wherever they stand behind it
+    line = {"three-phase": "all", "two-line": "L1-L2", "line-neutral": "L1"}[connection]
     turns = outcome.volts / outcome.one.volts
     # amperes behind the transformer are fewer, or more, on its primary: the motor's device too
     return Demand.of(

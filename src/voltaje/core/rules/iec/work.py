@@ -287,7 +287,7 @@ def opening(
     cells: tuple[Cell, ...]
     if kind in BREAKERS:
         times, least = edition.limit(f"loop_times_{kind.lower()}"), edition.limit("loop_least")
-        own, cells = volts * least.value / (times.value * device), (least, times)
+        own, cells = loop_limit(device, volts, edition, kind), (least, times)
         how: Literal["breaker", "fuse", "rcd"] = "breaker"
     else:
         table = edition.table("fuse_loops")
