@@ -28,7 +28,7 @@ def tell(outcome: DistributionOutcome, entries: DistributionEntries, context: Co
         findings.look(
             "larger_behind",
             say(
-                "A device behind it, {behind} A, is larger than its own {own} A: it opens first.",
+                "A device behind it, {behind} A, is above its own {own} A: this one opens first.",
                 behind=behind,
                 own=outcome.sizing.device,
             ),
