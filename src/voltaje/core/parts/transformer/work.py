@@ -326,8 +326,8 @@ def _fault(entries: TransformerEntries, point: SupplyPoint, kva: float, two: Win
 
 def hand_up(entries: TransformerEntries, outcome: TransformerOutcome, context: Context) -> Demand:
     """The loads behind it, as they weigh on the lines of the primary. A delta or a single-phase
-    winding takes no neutral along; a single-phase one stands on the first lines, as the job's network
-    has it; the lines of a three-phase one are taken as balanced."""
+    winding takes no neutral along; a single-phase one stands on the first lines, as the network of
+    the job has it; the lines of a three-phase one are taken as balanced."""
     connection: Connection = "line-neutral"
     if entries.connection != "single-phase":
         connection = "three-phase"
