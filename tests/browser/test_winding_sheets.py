@@ -130,6 +130,10 @@ def test_a_joint_is_dragged_and_what_is_typed_is_drawn(window, demo_server):
     expect(page.locator("#result")).to_contain_text("Line volts")
 
     def drag(one, other):
+        # an answer on its way may put the drawing anew just then
+        expect(one).to_be_visible()
+        expect(other).to_be_visible()
+        page.wait_for_timeout(300)
         start, stop = (item.bounding_box() for item in (one, other))
         page.mouse.move(start["x"] + start["width"] / 2, start["y"] + start["height"] / 2)
         page.mouse.down()
