@@ -42,7 +42,7 @@ class Figures(ast.NodeVisitor):
         self.found: list[int] = []
 
     def visit_Call(self, node: ast.Call) -> None:
-        if name_of(node) not in FREE_CALLS:
+        if name_of(node) not in FREE_CALLS and not name_of(node).endswith("_entry"):
             self.generic_visit(node)
         else:  # the first argument of figure() is a value like any other
             for argument in node.args[:1] if name_of(node) in ("figure", "round") else ():

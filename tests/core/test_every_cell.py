@@ -15,7 +15,8 @@ import pytest
 from voltaje.core.codes import Amendment, edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules.iec.entries import CABLES, SIZES
+from voltaje.core.rules.iec.bs7671 import CABLES
+from voltaje.core.rules.iec.entries import SIZES
 from voltaje.core.rules.nec.motors import horsepower_of
 from voltaje.core.worksheet import to_json
 

@@ -7,11 +7,12 @@ import sys
 from typing import Any
 
 from voltaje.core.codes import NotCoveredError, edition, editions
-from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
+from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import schema
 from voltaje.core.files import UnreadableFileError, read_json, write_json
 from voltaje.core.parts import Context, Evaluated, evaluate, kind, kinds
 from voltaje.core.rules.code import code_of
+from voltaje.core.rules.context import supplied
 from voltaje.core.worksheet import Worked, to_json
 
 OK, BAD_ENTRIES, BAD_CALL = 0, 1, 2
@@ -74,7 +75,7 @@ def main(arguments: list[str] | None = None) -> int:
         document = read_json(given.file)
     except UnreadableFileError as error:
         return refuse("sheet", str(error))
-    context = Context(code, given.units, SupplyPoint(SYSTEMS[given.system]))
+    context = Context(code, given.units, supplied(SYSTEMS[given.system], code))
     found = report(evaluate(of, document, context))
     write_json(found)
     return OK if found["ok"] else BAD_ENTRIES

@@ -78,7 +78,7 @@ def study(
     order = _top_down(parts)
     base = Context(edition, units, shop=shop or Shop(), limits=limits or Limits(), in_job=True)
     read = _read(order, base, memory)
-    points, below_points = _hand_down(order, read)
+    points, below_points = _hand_down(order, read, base)
     demands: dict[str, Demand] = {}
     found: dict[str, Evaluated] = {}
     for part in reversed(order):
@@ -134,10 +134,10 @@ def _read(order: Sequence[PartInput], base: Context, memory: Memory | None) -> d
 
 
 def _hand_down(
-    order: Sequence[PartInput], read: Mapping[str, Read]
+    order: Sequence[PartInput], read: Mapping[str, Read], base: Context
 ) -> tuple[dict[str, SupplyPoint], dict[str, SupplyPoint]]:
     """The supply point of each part, and what each hands to those below it."""
-    default = SupplyPoint(SYSTEMS["1ph-120/240"])
+    default = SupplyPoint(SYSTEMS["1ph-120/240"], marking=base.code.marking)
     points: dict[str, SupplyPoint] = {}
     below_points: dict[str, SupplyPoint] = {}
     for part in order:
@@ -203,7 +203,7 @@ def supply_point(parts: Sequence[PartInput], part_id: str, base: Context) -> Sup
     while at is not None and len(chain) <= len(parts):
         chain.append(by_id[at])
         at = by_id[at].parent
-    point = SupplyPoint(SYSTEMS["1ph-120/240"])
+    point = SupplyPoint(SYSTEMS["1ph-120/240"], marking=base.code.marking)
     for part in reversed(chain):
         of = kind(part.kind)
         entries: Any = of.read(part.document, base).entries

@@ -15,7 +15,7 @@ from voltaje.core.worksheet import Rule, Text, say
 
 HOME = Path(__file__).parent
 # the order in which families are shown
-FAMILIES = ("nec", "bs7671")
+FAMILIES = ("nec", "bs7671", "sans10142", "asnzs3000")
 
 
 class NotCoveredError(LookupError):

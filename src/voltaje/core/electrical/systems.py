@@ -25,7 +25,8 @@ LINES = ("L1", "L2", "L3")
 
 @dataclass(frozen=True, slots=True)
 class System:
-    """A supply system. Volts are nominal; ``to_neutral`` is 0 where there is no neutral."""
+    """A supply system. Volts are nominal; ``to_neutral`` is 0 where there is no neutral. ``metric``
+    systems are those of 50 Hz countries, whose cores have the harmonised colors."""
 
     id: str
     label: str
@@ -33,6 +34,7 @@ class System:
     wires: int
     line_to_line: float
     to_neutral: float
+    metric: bool = False
 
     @property
     def has_neutral(self) -> bool:
@@ -62,11 +64,11 @@ class System:
     @property
     def colors(self) -> dict[str, str]:
         """The usual identification colors. Common practice; only white or gray for the neutral,
-        green for ground and orange for a high leg are the code's. 400Y/230 V comes in the
+        green for ground and orange for a high leg are the code's. Metric systems come in the
         harmonised colors, where blue is the neutral."""
         if self.id in ("3ph-480Y/277", "3ph-600Y/347"):
             return {"L1": "brown", "L2": "orange", "L3": "yellow", "N": "gray"}
-        if self.id in ("3ph-400Y/230", "1ph-230"):  # harmonised cores, IEC 60445 and HD 308
+        if self.metric:  # harmonised cores, IEC 60445 and HD 308
             return {"L1": "brown", "L2": "black", "L3": "gray", "N": "blue"}
         if self.high_leg:
             return {"L1": "black", "L2": "orange", "L3": "blue", "N": "white"}
@@ -104,13 +106,19 @@ SYSTEMS: dict[str, System] = {
         System("3ph-208Y/120", "208Y/120 V, three-phase, four-wire", 3, 4, 208.0, 120.0),
         System("3ph-480Y/277", "480Y/277 V, three-phase, four-wire", 3, 4, 480.0, 277.0),
         System("3ph-600Y/347", "600Y/347 V, three-phase, four-wire", 3, 4, 600.0, 347.0),
-        System("3ph-400Y/230", "400Y/230 V, three-phase, four-wire", 3, 4, 400.0, 230.0),
-        System("1ph-230", "230 V, single-phase, two-wire", 1, 2, 0.0, 230.0),
+        System("3ph-400Y/230", "400Y/230 V, three-phase, four-wire", 3, 4, 400.0, 230.0, True),
+        System("1ph-230", "230 V, single-phase, two-wire", 1, 2, 0.0, 230.0, True),
+        System("3ph-415Y/240", "415Y/240 V, three-phase, four-wire", 3, 4, 415.0, 240.0, True),
+        System("1ph-240", "240 V to neutral, single-phase, two-wire", 1, 2, 0.0, 240.0, True),
+        System("3ph-380Y/220", "380Y/220 V, three-phase, four-wire", 3, 4, 380.0, 220.0, True),
+        System("1ph-220", "220 V to neutral, single-phase, two-wire", 1, 2, 0.0, 220.0, True),
         System("3ph-240", "240 V delta, three-phase, three-wire", 3, 3, 240.0, 0.0),
         System("3ph-240/120", "240/120 V high-leg delta, four-wire", 3, 4, 240.0, 120.0),
     )
 }
 
+# the usual ones first, then older nominal volts
+METRIC_SYSTEMS = ("1ph-230", "3ph-400Y/230", "1ph-240", "3ph-415Y/240", "1ph-220", "3ph-380Y/220")
 DWELLING_SYSTEMS = ("1ph-120/240", "1ph-120/208")
 
 

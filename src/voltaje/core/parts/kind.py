@@ -149,20 +149,26 @@ class Kind:
     compose: Callable[[type[Entries]], type[Entries]] | None = None
 
     def entries_in(self, code: Code) -> type[Entries]:
-        """Its entries under a family of codes."""
-        return self.compose(code.wiring) if self.compose else self.entries
+        """Its entries under a family of codes; under one that does not cover it, its usual ones."""
+        return self.compose(code.wiring) if self.compose and self.covers(code) else self.entries
+
+    def covers(self, code: Code) -> bool:
+        """Whether it can be worked under a family of codes."""
+        return self.families is None or code.family in self.families
 
     def elsewhere(self, code: Code) -> frozenset[str]:
         """Entries that a document may hold and that only another family reads: a job's code can be
         changed there and back without loss."""
         if self.compose is None:
             return frozenset()
-        others = tuple(self.entries_in(other) for other in families() if other != code)
+        others = tuple(
+            self.entries_in(other) for other in families() if other != code and self.covers(other)
+        )
         return _apart(self.entries_in(code), others)
 
     def read(self, document: Mapping[str, Any], context: Context) -> Parsed:
         """A document read under the context's code."""
-        if self.families is not None and context.code.family not in self.families:
+        if not self.covers(context.code):
             error = NotCoveredError(context.edition.title, self.label)
             return Parsed(None, (Problem("", str(error)),))
         code = context.code

@@ -113,7 +113,8 @@ class Told:
 
 class Code(Protocol):
     """One family. A plain sheet offers its ``systems``, the usual one first, and begins in its
-    ``units``. Every method may raise ``NotCoveredError`` for what it does not answer, and
+    ``units``; ``marking`` are the colors of L1, L2, L3 and N where they are not the system's usual
+    ones. Every method may raise ``NotCoveredError`` for what it does not answer, and
     ``WrongEntryError`` at an entry."""
 
     family: str
@@ -122,6 +123,7 @@ class Code(Protocol):
     wiring: type[Entries]
     systems: tuple[str, ...]
     units: UnitSystem
+    marking: tuple[str, ...]
 
     def outlet(self, edition: Edition) -> Cell:
         """What an outlet without a load of its own counts, VA."""

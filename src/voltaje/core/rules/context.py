@@ -5,10 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from voltaje.core.codes import Edition, edition
-from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
+from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint, System
 from voltaje.core.rules.code import Code, code_of
 from voltaje.core.rules.settings import Limits, Shop
 from voltaje.core.units import UnitSystem
+
+
+def supplied(system: System, edition: Edition) -> SupplyPoint:
+    """A plain supply of that system under a code, in the code's own colors."""
+    hertz = 50.0 if system.metric else 60.0  # common practice
+    return SupplyPoint(system, hertz=hertz, marking=code_of(edition.family).marking)
 
 
 @dataclass(frozen=True, slots=True)

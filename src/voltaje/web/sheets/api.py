@@ -10,11 +10,12 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from voltaje.core.codes import NotCoveredError, edition, editions
-from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
+from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import schema
 from voltaje.core.headless import report
 from voltaje.core.parts import Context, Kind, evaluate, kind, kinds
 from voltaje.core.rules.code import code_of
+from voltaje.core.rules.context import supplied
 
 
 def _kind(name: str) -> Kind:
@@ -54,7 +55,7 @@ class Sheet(APIView):
             words = f"system: one of {', '.join(SYSTEMS)}; units: us or metric"
             return Response({"detail": words}, status=400)
         found = report(
-            evaluate(of, request.data, Context(code, units, SupplyPoint(SYSTEMS[system])))
+            evaluate(of, request.data, Context(code, units, supplied(SYSTEMS[system], code)))
         )
         return Response(found, status=200 if found["ok"] else 422)
 

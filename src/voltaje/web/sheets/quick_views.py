@@ -12,10 +12,11 @@ from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from voltaje.core.codes import edition, editions
-from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
+from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import Entries, name_units
 from voltaje.core.parts import Context, Kind, evaluate, kind
 from voltaje.core.rules.code import code_of
+from voltaje.core.rules.context import supplied
 from voltaje.web.jobs.actions import add_part, beginning, create_job, first_supply
 from voltaje.web.jobs.models import Job
 from voltaje.web.jobs.patch import read_form
@@ -59,8 +60,8 @@ def _settings(name: str, given: Any) -> dict[str, str]:
 
 def _context(chosen: dict[str, str]) -> Context:
     units: Any = chosen["units"]
-    point = SupplyPoint(SYSTEMS[chosen["system"]])
-    return Context(edition(chosen["code"]), units, point)
+    code = edition(chosen["code"])
+    return Context(code, units, supplied(SYSTEMS[chosen["system"]], code))
 
 
 def _model(of: Kind, chosen: dict[str, str]) -> type[Entries]:

@@ -1,17 +1,19 @@
 """A distribution circuit of the codes that think as IEC 60364 does: from one board to the next,
 with the earth-fault loop that it hands down."""
 
-from voltaje.core.parts.distribution.entries import GROUPS, DistributionEntries
+from voltaje.core.parts.distribution.entries import GROUPS, compose
 from voltaje.core.parts.distribution.tell import tell
-from voltaje.core.parts.distribution.work import brings, hand_up, loop_out, work
+from voltaje.core.parts.distribution.work import brings, fault_out, hand_up, loop_out, work
 from voltaje.core.parts.far_end import lost_at_far_end
 from voltaje.core.parts.kind import Kind
+from voltaje.core.rules.code import code_of
+from voltaje.core.rules.iec import METRIC
 
 KIND = Kind(
     "distribution",
     "Distribution circuit",
     "From one board to the next, metric",
-    DistributionEntries,
+    compose(code_of("bs7671").wiring),
     work,
     tell,
     hand_up,
@@ -23,7 +25,10 @@ KIND = Kind(
     uses_loop=True,
     brings=brings,
     order=45,
-    families=("bs7671",),
+    families=METRIC,
+    compose=compose,
+    uses_fault=True,
+    fault_out=fault_out,
 )
 
 __all__ = ["KIND"]

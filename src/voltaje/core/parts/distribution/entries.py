@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+from functools import cache
 from typing import Annotated
 
 from voltaje.core import units
-from voltaje.core.entries import BigNameplate, Reads, entry
+from voltaje.core.entries import BigNameplate, Entries, Reads, entry
+from voltaje.core.rules.code import families
 from voltaje.core.rules.iec.entries import CableEntries
+from voltaje.core.rules.nec.wired import Interrupting
 
 Loss = Annotated[float, Reads(units.COUNT, 0.1, 8.0)]
 Share = Annotated[float, Reads(units.COUNT, 1.0, 100.0)]
 
 
-class DistributionEntries(CableEntries):
-    """The load, and its cable, protection and sizes by hand."""
+class DistributionLoad(Entries):
+    """The load, what of it counts, and the drop that it may have."""
 
     load: BigNameplate | None = entry(
         None,
@@ -25,8 +28,29 @@ class DistributionEntries(CableEntries):
     diversity: Share = entry(
         100.0, "Of all of it at once, %", group="load", help="by usual guidance, or measured"
     )
+    breaking: Interrupting | None = entry(
+        None,
+        "Breaking capacity",
+        group="protection",
+        help="empty: as usual for its kind",
+        example="25 kA",
+    )
     may_lose: Loss = entry(
         2.0, "Drop it may have, %", group="run", help="the rest is left to what follows"
+    )
+
+
+class DistributionEntries(DistributionLoad, CableEntries):
+    """A distribution circuit's entries, as its work knows them under every family."""
+
+
+@cache
+def compose(wiring: type[Entries]) -> type[Entries]:
+    """Its entries under the family that runs its final circuits so: a submain is no ring."""
+    family = next(code for code in families() if code.wiring is wiring)
+    cable = getattr(family, "cable", CableEntries)
+    return type(
+        "DistributionEntries", (DistributionLoad, cable), {"__doc__": DistributionLoad.__doc__}
     )
 
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from voltaje.core.parts.distribution.entries import DistributionEntries
-from voltaje.core.parts.distribution.work import DistributionOutcome
+from voltaje.core.parts.distribution.work import DistributionOutcome, fault_out
 from voltaje.core.rules.context import Context
-from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, fits, say
+from voltaje.core.worksheet import Findings, Result, Section, Tape, Worked, figure, fits, say
 
 ANSWER = ("device", "conductor", "ground_conductor", "drop_percent", "loop")
 
@@ -34,6 +34,8 @@ def tell(outcome: DistributionOutcome, entries: DistributionEntries, context: Co
             ),
             entries=("device", "diversity"),
         )
+    _breaking(outcome, entries, context, findings)
+    prospective = _prospective(outcome, entries, context)
     results = {
         "calculated_load": Result(
             outcome.va * entries.diversity / 100, "VA", say("Calculated load")
@@ -41,11 +43,16 @@ def tell(outcome: DistributionOutcome, entries: DistributionEntries, context: Co
         "amperes": Result(outcome.design, "A", say("Design current")),
         "volts": Result(outcome.feed.volts, "V", say("Volts")),
         **told.results,
+        **(
+            {"fault": Result(outcome.fault, "A", say("Prospective current"))}
+            if outcome.fault
+            else {}
+        ),
     }
     return Worked(
         "distribution",
         context.edition.id,
-        (tape.section("load", say("Load")), *told.sections),
+        (tape.section("load", say("Load")), *told.sections, *prospective),
         results,
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
@@ -54,3 +61,62 @@ def tell(outcome: DistributionOutcome, entries: DistributionEntries, context: Co
         marks=told.marks,
         wires=told.wires,
     )
+
+
+def _breaking(
+    outcome: DistributionOutcome,
+    entries: DistributionEntries,
+    context: Context,
+    findings: Findings,
+) -> None:
+    """Whether its device breaks what can flow where it stands."""
+    if not outcome.fault:
+        return
+    edition = context.edition
+    usual = edition.cell("breaking", entries.device_type, "kA")
+    can = entries.breaking or 1000 * usual.value
+    words = say(
+        "{fault} kA can flow at its device, which breaks {can} kA.",
+        fault=figure(outcome.fault / 1000, 2),
+        can=figure(can / 1000, 1),
+    )
+    findings.judged(
+        fits(outcome.fault, can),
+        "breaking",
+        words,
+        f"{figure(abs(can - outcome.fault) / 1000, 2)} kA",
+        mend=say("A device of a higher breaking capacity."),
+        rules=(edition.rule("breaking_rule"), *((usual.rule,) if not entries.breaking else ())),
+        entries=("breaking", "device_type"),
+    )
+
+
+def _prospective(
+    outcome: DistributionOutcome, entries: DistributionEntries, context: Context
+) -> tuple[Section, ...]:
+    """The prospective currents at its far end: the highest for breaking capacities, the lowest for
+    what opens a device."""
+    tape, edition = Tape(), context.edition
+    highest = fault_out(entries, outcome, context)
+    if highest:
+        tape.step(
+            "fault_most",
+            say("At its far end, at most"),
+            highest,
+            "A",
+            note=say("conductors at 20 °C, all ahead of it taken as reactance"),
+            rules=edition.rule("breaking_rule"),
+            entries="length",
+        )
+    if outcome.loop:
+        volts, least = outcome.sizing.earth_volts, edition.limit("loop_least")
+        tape.step(
+            "fault_least",
+            say("Line to earth at its far end, at least"),
+            volts * least.value / outcome.loop,
+            "A",
+            f"{figure(volts)} × {figure(least.value)} ÷ {figure(outcome.loop, 3)}",
+            (edition.rule("loop"), least.rule),
+            entries="external_loop",
+        )
+    return (tape.section("prospective", say("Prospective currents")),) if tape else ()

@@ -6,6 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import sqrt
 
+from voltaje.core.codes import Edition
 from voltaje.core.electrical.lines import currents, place
 from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import WrongEntryError
@@ -13,6 +14,7 @@ from voltaje.core.parts.distribution.entries import DistributionEntries
 from voltaje.core.parts.kind import Brings, Outcome, Piecewise
 from voltaje.core.rules.code import Feed, Wants
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.iec.earth import ohms_per_km
 from voltaje.core.rules.iec.work import CableSizing
 from voltaje.core.units import METRES_PER_FOOT
 from voltaje.core.worksheet import say
@@ -64,6 +66,7 @@ def work(entries: DistributionEntries, context: Context) -> DistributionOutcome:
     feed = Feed(connection, volts, len(system.lines), system.has_neutral, passes_on=True)
     sizing: CableSizing = code.size(asked.need, feed, entries, context)  # type: ignore[assignment]
     return DistributionOutcome(
+        fault=context.supply.fault,
         amperes=design,
         wires=(*system.lines, *(("N",) if system.has_neutral else ())),
         drop=sizing.lost_percent,
@@ -100,14 +103,36 @@ def loop_out(entries: DistributionEntries, outcome: DistributionOutcome, context
 
 def brings(entries: DistributionEntries, outcome: DistributionOutcome, context: Context) -> Brings:
     """Ω of its conductors at the temperature of their insulation."""
-    sizing, metres = outcome.sizing, (entries.length or 0.0) * METRES_PER_FOOT
-    if not metres:
+    if not entries.length:
         return Brings()
-    edition, size = context.edition, sizing.pair.size
-    cold = edition.cell("resistance", size, "R20").value
-    r = cold * edition.value(f"hot_factor_{entries.insulation}") * metres / 1000
+    each = ohms_of(entries, outcome, context.edition)
+    return Brings((Piecewise(each, each),))
+
+
+def ohms_of(
+    entries: DistributionEntries, outcome: DistributionOutcome, edition: Edition, hot: bool = True
+) -> complex:
+    """R + jX of one of its conductors, Ω, at the temperature of its insulation or at 20 °C."""
+    pair = outcome.sizing.pair
+    metres = (entries.length or 0.0) * METRES_PER_FOOT
+    cold = ohms_per_km(pair.size, edition, pair.metal).value * metres / 1000
+    warm = cold * edition.value(f"hot_factor_{entries.insulation}")
     # what the drop's figure has beyond the resistance is reactance
     wires = sqrt(3) if outcome.feed.connection == "three-phase" else 2.0
-    z = sizing.pair.mv.value / wires * metres / 1000  # mV for each A and m are mΩ for each m
-    x = sqrt(max(0.0, z * z - r * r))
-    return Brings((Piecewise(complex(r, x), complex(r, x)),))
+    z = pair.mv.value / wires * metres / 1000  # mV for each A and m are mΩ for each m
+    return complex(warm if hot else cold, sqrt(max(0.0, z * z - warm * warm)))
+
+
+def fault_out(
+    entries: DistributionEntries, outcome: DistributionOutcome, context: Context
+) -> float:
+    """The highest prospective current at its far end, A: conductors at 20 °C, and all that stands
+    ahead taken as reactance, which with a cable's resistance leaves the least impedance."""
+    fault, system = context.supply.fault, context.supply.system
+    if not fault:
+        return 0.0
+    volts = system.to_neutral or system.line_to_line
+    # a three-phase fault has one conductor in its way, one between line and neutral has two
+    ways = 1.0 if system.phases == 3 else 2.0
+    cold = ways * ohms_of(entries, outcome, context.edition, hot=False)
+    return volts / abs(complex(cold.real, cold.imag + volts / fault))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from voltaje.core import units
-from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
+from voltaje.core.electrical.systems import METRIC_SYSTEMS, SYSTEMS, SupplyPoint
 from voltaje.core.entries import Current, Entries, Name, Reads, Voltage, entry
 
 SystemId = Literal[
@@ -17,11 +17,19 @@ SystemId = Literal[
     "3ph-600Y/347",
     "3ph-400Y/230",
     "1ph-230",
+    "3ph-415Y/240",
+    "1ph-240",
+    "3ph-380Y/220",
+    "1ph-220",
     "3ph-240",
     "3ph-240/120",
 ]
 Ohms = Annotated[float, Reads(units.COUNT, 0.001, 2000.0)]
-METRIC = ("1ph-230", "3ph-400Y/230")
+# IEC 60445 and HD 308; what stood before them in Britain and southern Africa (common practice)
+MARKINGS = {
+    "harmonised": ("brown", "black", "gray", "blue"),
+    "older": ("red", "yellow", "blue", "black"),
+}
 Fault = Annotated[float, Reads(units.CURRENT, 100.0, 300_000.0)]
 
 
@@ -44,31 +52,37 @@ class SupplyEntries(Entries):
     fault: Fault | None = entry(
         None, "Available fault current", help="from the utility", group="supply", example="22 kA"
     )
-    earthing: Literal["", "TN-S", "TN-C-S", "TT"] = entry(
+    earthing: Literal["", "TN-S", "TN-C-S", "TT", "IT"] = entry(
         "",
         "Earthing",
         group="earthing",
-        when=("system", METRIC),
+        when=("system", METRIC_SYSTEMS),
         choices={
             "": "not told",
             "TN-S": "TN-S: a separate earth of the supply’s",
             "TN-C-S": "TN-C-S: the supply’s neutral earthed at the origin",
             "TT": "TT: an electrode of its own",
+            "IT": "IT: earthed nowhere, or through an impedance",
         },
     )
     external_loop: Ohms | None = entry(
         None,
         "External loop Ze, Ω",
         group="earthing",
-        when=("system", METRIC),
-        help="measured, or as the supplier declares",
+        when=("system", METRIC_SYSTEMS),
+        help="measured; empty: as usually declared",
         example="0.35",
     )
-    marking: Literal["usual", "own"] = entry(
+    marking: Literal["usual", "harmonised", "older", "own"] = entry(
         "usual",
         "Identification",
         group="marking",
-        choices={"usual": "the usual colors", "own": "own marking"},
+        choices={
+            "usual": "the usual colors",
+            "harmonised": "brown, black, gray; neutral blue",
+            "older": "red, yellow, blue; neutral black",
+            "own": "own marking",
+        },
     )
     mark_l1: Name = entry("", "L1", group="marking", when=("marking", ("own",)), example="black")
     mark_l2: Name = entry("", "L2", group="marking", when=("marking", ("own",)), example="red")
@@ -80,7 +94,7 @@ class SupplyEntries(Entries):
 
 def point(entries: SupplyEntries, above: SupplyPoint) -> SupplyPoint:
     """What hangs on the supply stands on this."""
-    marking: tuple[str, ...] = ()
+    marking = MARKINGS.get(entries.marking, above.marking)
     if entries.marking == "own":
         marking = (entries.mark_l1, entries.mark_l2, entries.mark_l3, entries.mark_n)
     return SupplyPoint(

@@ -7,13 +7,16 @@ from dataclasses import dataclass
 from typing import Any
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
-from voltaje.core.electrical.systems import Piece
+from voltaje.core.electrical.systems import METRIC_SYSTEMS, Piece
 from voltaje.core.entries import Entries
 from voltaje.core.rules.code import Asked, Code, Feed, Told, Wants
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec import tell as telling
 from voltaje.core.rules.iec import work
-from voltaje.core.rules.iec.entries import FinalEntries
+from voltaje.core.rules.iec.asnzs3000 import AsCable
+from voltaje.core.rules.iec.bs7671 import BsCable, BsFinal
+from voltaje.core.rules.iec.entries import CableEntries
+from voltaje.core.rules.iec.sans10142 import SansCable
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Tape, figure, say
 
@@ -32,15 +35,25 @@ class Summed:
 
 
 class Iec:
-    """Ib ≤ In ≤ Iz, reference methods, mV for each ampere and metre, the earth-fault loop."""
+    """Ib ≤ In ≤ Iz, methods of laying, mV for each ampere and metre, the earth-fault loop. What the
+    families differ in is their tables, limits and vocabulary: ``wiring`` of a final circuit,
+    ``cable`` of one for distribution."""
 
     design_label = say("Design current Ib")
-    wiring: type[Entries] = FinalEntries
-    systems: tuple[str, ...] = ("1ph-230", "3ph-400Y/230")
+    systems: tuple[str, ...] = METRIC_SYSTEMS
     units: UnitSystem = "metric"
 
-    def __init__(self, family: str, title: str) -> None:
-        self.family, self.title = family, title
+    def __init__(
+        self,
+        family: str,
+        title: str,
+        cable: type[CableEntries],
+        wiring: type[CableEntries] | None = None,
+        marking: tuple[str, ...] = (),
+    ) -> None:
+        self.family, self.title, self.cable = family, title, cable
+        self.wiring: type[Entries] = wiring or cable
+        self.marking = marking
 
     def outlet(self, edition: Edition) -> Cell:
         raise NotCoveredError(edition.title, say("a load for each outlet"))
@@ -74,4 +87,11 @@ class Iec:
         return tape
 
 
-CODES: Mapping[str, Code] = {"bs7671": Iec("bs7671", "BS 7671")}
+CODES: Mapping[str, Code] = {
+    code.family: code
+    for code in (
+        Iec("bs7671", "BS 7671", BsCable, BsFinal),
+        Iec("sans10142", "SANS 10142-1", SansCable, marking=("red", "yellow", "blue", "black")),
+        Iec("asnzs3000", "AS/NZS 3000", AsCable, marking=("red", "white", "blue", "black")),
+    )
+}

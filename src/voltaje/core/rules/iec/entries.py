@@ -1,10 +1,17 @@
-"""How a cable is run under these codes, how it is protected, and what the user fixes by hand."""
+"""How a cable is run under these codes, how it is protected, and what the user fixes by hand.
+
+What all families ask stands here; how a cable lies is each family's own vocabulary (``Laying``), in
+a module of the family's name.
+"""
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
 
 from voltaje.core import units
+from voltaje.core.codes.vocabulary import Metal
 from voltaje.core.entries import (
     Current,
     Entries,
@@ -21,90 +28,139 @@ Ohms = Annotated[float, Reads(units.COUNT, 0.0, 2000.0)]
 Millimetres = Annotated[float, Reads(units.COUNT, 0.0, 100_000.0)]
 Resistivity = Annotated[float, Reads(units.COUNT, 0.1, 3.0)]
 Depth = Annotated[float, Reads(units.COUNT, 0.3, 3.0)]
+Times = Annotated[float, Reads(units.COUNT, 1.5, 20.0)]
 Area = Literal[
     "auto", "1", "1.5", "2.5", "4", "6", "10", "16", "25", "35", "50", "70", "95", "120",
     "150", "185", "240", "300", "400",
 ]  # fmt: skip
 SIZES: tuple[str, ...] = Area.__args__[1:]  # type: ignore[attr-defined]
 AREAS = {"auto": "as calculated"} | {size: f"{size} mm²" for size in SIZES}
-Cable = Literal["single", "multi", "flat", "armoured", "single 90", "multi 90", "armoured 90"]
-CABLES = {
-    "single": "single-core, 70 °C copper",
-    "multi": "multicore, 70 °C copper",
-    "flat": "flat with protective conductor, 70 °C copper",
-    "armoured": "armoured multicore, 70 °C copper",
-    "single 90": "single-core, 90 °C copper",
-    "multi 90": "multicore, 90 °C copper",
-    "armoured 90": "armoured multicore, 90 °C copper",
-}
-Method = Literal["A", "B", "C", "D", "E", "F", "100", "101", "102", "103"]
-METHODS = {
-    "A": "A: in conduit in an insulated wall",
-    "B": "B: in conduit or trunking on a wall",
-    "C": "C: clipped direct to a wall",
-    "D": "D: in the ground",
-    "E": "E: in free air or on a tray, multicore",
-    "F": "F: in free air or on a tray, single cores touching",
-    "100": "100: on a ceiling under insulation to 100 mm",
-    "101": "101: on a ceiling under more insulation",
-    "102": "102: in an insulated stud wall, touching its board",
-    "103": "103: in an insulated stud wall, not touching",
-}
-# methods whose columns have the insulation in them
-INSULATED = ("A", "100", "101", "102", "103")
-IN_AIR = tuple(name for name in METHODS if name != "D")
-Device = Literal["B", "C", "D", "gG", "BS 88-3", "BS 3036"]
-DEVICES = {
-    "B": "breaker type B",
-    "C": "breaker type C",
-    "D": "breaker type D",
-    "gG": "fuse gG",
-    "BS 88-3": "cartridge fuse BS 88-3",
-    "BS 3036": "rewirable fuse BS 3036",
-}
+METALS: Mapping[str, str] = {"copper": "copper", "aluminum": "aluminum"}
 BREAKERS = ("B", "C", "D")
 
 
-class CableEntries(Entries):
-    """Cable, reference method, surroundings, protection, and what is fixed by hand."""
+@dataclass(frozen=True, slots=True)
+class Method:
+    """A way to lay a cable: its ``label``, whether it lies in the ``ground``, the column of the
+    grouping table that its neighbours lie in, and whether its capacities have thermal insulation
+    in them already."""
+
+    label: str
+    ground: bool = False
+    grouping: str = "B"
+    insulated: bool = False
+
+
+class Laying(Entries):
+    """The face of a family's vocabulary: cable, metal, method, surroundings, kind of device.
+
+    ``METHODS`` are its ways to lay a cable by name, ``METHOD`` the entry that chooses one,
+    ``DEVICES`` its devices by name, ``CABLES`` its cables; ``COOL`` is the lower of the two
+    temperatures, °C, that its cables are made for.
+    """
+
+    METHODS: ClassVar[Mapping[str, Method]] = {}
+    METHOD: ClassVar[str] = ""
+    CABLES: ClassVar[Mapping[str, str]] = {}
+    DEVICES: ClassVar[Mapping[str, str]] = {}
+    COOL: ClassVar[str] = "70"
+
+    if TYPE_CHECKING:
+        cable: str
+        material: Metal
+        ambient: float
+        ground: float
+        soil: float
+        depth: float
+        device_type: str
+
+    @property
+    def lies(self) -> str:
+        """The name of the method that is chosen."""
+        return str(getattr(self, self.METHOD))
+
+    @property
+    def method(self) -> Method:
+        """How the cable lies."""
+        return self.METHODS[self.lies]
+
+    @property
+    def insulation(self) -> str:
+        """The highest temperature of its insulation, °C."""
+        return "90" if self.cable.endswith("90") else self.COOL
+
+    @property
+    def in_insulation(self) -> float:
+        """mm of the cable that are surrounded by thermal insulation, where it is asked."""
+        return 0.0
+
+
+def labels(methods: Mapping[str, Method]) -> dict[str, str]:
+    """The choices of a family's methods."""
+    return {name: method.label for name, method in methods.items()}
+
+
+def cables(cool: str, *names: str) -> dict[str, str]:
+    """The choices of cables, the lower temperature being ``cool`` °C."""
+    made = {
+        "single": "single-core",
+        "multi": "multicore",
+        "flat": "flat with protective conductor",
+        "armoured": "armoured multicore",
+    }
+    found = {}
+    for name in names:
+        kind, _, hot = name.partition(" ")
+        found[name] = f"{made[kind]}, {hot or cool} °C"
+    return found
+
+
+def metal_entry() -> Any:
+    """Copper or aluminum."""
+    return entry("copper", "Metal", choices=METALS, group="run")
+
+
+def ambient_entry(degrees: float, method: str, names: Sequence[str]) -> Any:
+    """The air around the cable, °C, as the tables have it where nothing is told."""
+    help_ = "°C, or write 104 °F"
+    return entry(degrees, "Ambient", group="run", help=help_, when=(method, tuple(names)))
+
+
+def ground_entry(degrees: float, method: str, names: Sequence[str]) -> Any:
+    """The ground around the cable, °C."""
+    return entry(degrees, "Ground", group="run", help="°C", when=(method, tuple(names)))
+
+
+def soil_entry(resistivity: float, method: str, names: Sequence[str]) -> Any:
+    """The thermal resistivity of the soil, K·m/W."""
+    shown = f"{resistivity:g}"
+    return entry(
+        resistivity, "Soil, K·m/W", group="run", when=(method, tuple(names)), example=shown
+    )
+
+
+def depth_entry(metres: float, method: str, names: Sequence[str]) -> Any:
+    """How deep the cable lies, m."""
+    shown = f"{metres:g}"
+    return entry(metres, "Depth, m", group="run", when=(method, tuple(names)), example=shown)
+
+
+def device_entry(devices: Mapping[str, str]) -> Any:
+    """The kind of device."""
+    return entry("B", "Device", choices=devices, group="protection")
+
+
+class CableEntries(Laying):
+    """What every family asks of a run, its protection, and what is fixed by hand."""
 
     # the limit of these codes is from the origin to the load: what is lost ahead counts
     drop_sizing: ClassVar[str] = "total"
 
-    cable: Cable = entry("single", "Cable", choices=CABLES, group="run")
-    reference_method: Method = entry("B", "Reference method", choices=METHODS, group="run")
-    ambient: Temperature = entry(
-        30.0,
-        "Ambient",
-        group="run",
-        help="°C, or write 104 °F",
-        when=("reference_method", IN_AIR),
-    )
-    ground: Temperature = entry(
-        20.0, "Ground", group="run", help="°C", when=("reference_method", ("D",))
-    )
-    soil: Resistivity = entry(
-        2.5,
-        "Soil, K·m/W",
-        group="run",
-        when=("reference_method", ("D",)),
-        example="2.5",
-    )
-    depth: Depth = entry(
-        0.7, "Depth, m", group="run", when=("reference_method", ("D",)), example="0.7"
-    )
     grouped: Few = entry(
         0,
         "Other circuits with it",
         group="run",
         help="grouped; none that carries 30 % or less of what it may",
-    )
-    insulated: Millimetres = entry(
-        0.0,
-        "Surrounded by insulation, mm",
-        group="run",
-        help="over that length",
-        when=("reference_method", ("B", "C", "E", "F")),
     )
     third: Percent = entry(
         0.0,
@@ -119,7 +175,31 @@ class CableEntries(Entries):
         help="for the drop",
         usual=Usual(1.0, 5000.0, "a run inside or between buildings"),
     )
-    device_type: Device = entry("B", "Device", choices=DEVICES, group="protection")
+    drop_by: Literal["table", "finer"] = entry(
+        "table",
+        "Drop",
+        group="run",
+        choices={
+            "table": "as tabulated",
+            "finer": "for its own temperature and power factor",
+        },
+    )
+    setting: Current | None = entry(
+        None,
+        "Thermal setting",
+        group="protection",
+        help="empty: its rating",
+        when=("device_type", ("MCCB",)),
+        example="160 A",
+    )
+    magnetic: Times | None = entry(
+        None,
+        "Magnetic setting, times its rating",
+        group="protection",
+        help="empty: as usual, 10",
+        when=("device_type", ("MCCB",)),
+        example="8",
+    )
     rcd: Literal["none", "30", "100", "300"] = entry(
         "none",
         "Residual-current device",
@@ -149,14 +229,9 @@ class CableEntries(Entries):
     area: Area = entry("auto", "Line conductors", choices=AREAS, group="hand")
     protective: Area = entry("auto", "Protective conductor", choices=AREAS, group="hand")
 
-    @property
-    def insulation(self) -> str:
-        """The highest temperature of its insulation, °C."""
-        return "90" if self.cable.endswith("90") else "70"
 
-
-class FinalEntries(CableEntries):
-    """A final circuit may also be a ring."""
+class RingEntries(Entries):
+    """A final circuit that may also be a ring, its legs alike or not, with a spur off it."""
 
     layout: Literal["radial", "ring"] = entry(
         "radial",
@@ -165,3 +240,31 @@ class FinalEntries(CableEntries):
         help="a ring’s length is that to its far point",
         choices={"radial": "radial", "ring": "ring, both ends at the board"},
     )
+    other_leg: Length | None = entry(
+        None,
+        "The other way round",
+        group="run",
+        help="empty: as long",
+        when=("layout", ("ring",)),
+    )
+    spur: Length | None = entry(
+        None,
+        "Spur at its far point",
+        group="run",
+        help="unfused, to one single or twin socket",
+        when=("layout", ("ring",)),
+    )
+
+
+__all__ = [
+    "BREAKERS",
+    "SIZES",
+    "Area",
+    "CableEntries",
+    "Laying",
+    "Method",
+    "Millimetres",
+    "Resistivity",
+    "RingEntries",
+    "Temperature",
+]

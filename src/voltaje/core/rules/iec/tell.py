@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from voltaje.core.codes import Edition
-from voltaje.core.codes.vocabulary import Size
+from voltaje.core.codes.vocabulary import Metal, Size
 from voltaje.core.rules.code import Told
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.iec.entries import BREAKERS, CABLES, DEVICES, METHODS, CableEntries
-from voltaje.core.rules.iec.work import CableSizing, Factor, Pair, is_ring
+from voltaje.core.rules.iec.earth import ohms_per_km, protective_metal, protective_rule
+from voltaje.core.rules.iec.entries import CableEntries
+from voltaje.core.rules.iec.laid import Factor
+from voltaje.core.rules.iec.opening import made_topic
+from voltaje.core.rules.iec.work import CableSizing, Pair, is_ring
 from voltaje.core.units import LENGTH, METRES_PER_FOOT, show
 from voltaje.core.worksheet import (
     Findings,
@@ -24,13 +27,23 @@ from voltaje.core.worksheet import (
     say,
 )
 
-COPPER = "copper"
-OPENED_BY = {"breaker": "loop", "fuse": "loop_fuse", "rcd": "rcd_loop"}
+OPENED_BY = {"breaker": "loop", "moulded": "moulded", "fuse": "loop_fuse", "rcd": "rcd_loop"}
+SIGNS: dict[Metal, str] = {"copper": "Cu", "aluminum": "Al"}
 
 
-def named(size: Size, metal: bool = False) -> str:
+def named(size: Size, metal: Metal | None = None) -> str:
     """``"2.5 mm²"``, ``"2.5 mm² Cu"``."""
-    return f"{size} mm² Cu" if metal else f"{size} mm²"
+    return f"{size} mm² {SIGNS[metal]}" if metal else f"{size} mm²"
+
+
+def cable_of(pair: Pair) -> str:
+    """``"2.5 mm² Cu"``."""
+    return named(pair.size, pair.metal)
+
+
+def earth_of(pair: Pair, edition: Edition) -> str:
+    """The protective conductor, with its metal."""
+    return named(pair.protective, protective_metal(pair.metal, edition))
 
 
 def tell(sizing: CableSizing, entries: CableEntries, context: Context) -> Told:
@@ -44,25 +57,37 @@ def tell(sizing: CableSizing, entries: CableEntries, context: Context) -> Told:
         _by_hand(sizing, edition, findings)
     results = {
         "device": Result(pair.device, "A", say("Device")),
-        "conductor": Result(named(pair.size, True), "", say("Conductors")),
-        **conductor_figures("conductor", pair.size, 1, COPPER, pair.carries),
-        "ground_conductor": Result(named(pair.protective, True), "", say("Protective conductor")),
-        **conductor_figures("ground_conductor", pair.protective, 1, COPPER),
+        "conductor": Result(cable_of(pair), "", say("Conductors")),
+        **conductor_figures("conductor", pair.size, 1, pair.metal, pair.carries),
+        "ground_conductor": Result(earth_of(pair, edition), "", say("Protective conductor")),
+        **conductor_figures(
+            "ground_conductor", pair.protective, 1, protective_metal(pair.metal, edition)
+        ),
     }
     device = Tape("device")
     sign = "≤" if fits(need.design, pair.device) else ">"
     shown = f"Ib {figure(need.design)} {sign} In {figure(pair.device)} A"
-    made = "standard_devices" if entries.device_type in BREAKERS else "fuse_loops"
-    rules = (edition.rule(made), edition.rule("design_current"))
-    words = say("Device: {kind}", kind=say(DEVICES[entries.device_type]))
+    rules = (edition.rule(made_topic(entries.device_type)), edition.rule("design_current"))
+    words = say("Device: {kind}", kind=say(entries.DEVICES[entries.device_type]))
     device.result("device", words, pair.device, "A", shown, rules, entries="device")
+    if entries.device_type == "MCCB" and entries.setting is not None:
+        sign = "≤" if fits(need.design, entries.setting) else ">"
+        device.step(
+            "setting",
+            say("Thermal setting"),
+            entries.setting,
+            "A",
+            f"Ib {figure(need.design)} {sign} {figure(entries.setting)} A",
+            edition.rule("moulded"),
+            entries="setting",
+        )
     beside = Tape()
     _protective(pair, entries, edition, beside)
     sections = [
         device.section("device", say("Device")),
         _cable(sizing, entries, edition).section("conductor", say("Cable")),
     ]
-    headline = f"{figure(pair.device)} A · {named(pair.size, True)}"
+    headline = f"{figure(pair.device)} A · {cable_of(pair)}"
     if pair.lost is not None:
         _drop(sizing, entries, context, beside)
         results["drop_percent"] = Result(pair.lost, "%", say("Voltage drop"))
@@ -91,9 +116,9 @@ def _why(pair: Pair, edition: Edition) -> tuple[Text, Rule]:
         return words, edition.rule("design_current")
     if pair.fault == "carries":
         words = say(
-            "Carries {carries} A as it lies: less than the {device} A device",
+            "Carries {carries} A as it lies: less than the {asked} A asked of it",
             carries=carries,
-            device=pair.device,
+            asked=figure(pair.asked, 1),
         )
         return words, pair.tabulated.rule
     if pair.fault == "drop":
@@ -121,16 +146,17 @@ def _rung(pair: Pair, edition: Edition, chosen: bool) -> Rung:
     why, rule = _why(pair, edition)
     return Rung(
         pair.device,
-        named(pair.size, True),
+        cable_of(pair),
         pair.size,
         1,
-        COPPER,
+        pair.metal,
         pair.carries,
         pair.passes,
         chosen,
         why,
         (rule,),
         pair.mass,
+        pair.price,
     )
 
 
@@ -139,7 +165,7 @@ def _by_hand(sizing: CableSizing, edition: Edition, findings: Findings) -> None:
     words = say(
         "Chosen by hand: {device} A with {cable} does not hold. {why}.",
         device=sizing.pair.device,
-        cable=named(sizing.pair.size, True),
+        cable=cable_of(sizing.pair),
         why=str(why),
     )
     mend = say("No pair passes: shorten, split the load, or run it otherwise.")
@@ -147,7 +173,7 @@ def _by_hand(sizing: CableSizing, edition: Edition, findings: Findings) -> None:
         mend = say(
             "{device} A with {cable} would hold.",
             device=sizing.free.device,
-            cable=named(sizing.free.size, True),
+            cable=cable_of(sizing.free),
         )
     findings.fails("pin", words, mend=mend, rules=rule, entries=("device", "area"))
 
@@ -173,13 +199,13 @@ def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Tape
     pair, laid, tape = sizing.pair, sizing.laid, Tape("conductor")
     words = say(
         "{cable}, {made}, method {method}",
-        cable=named(pair.size, True),
-        made=say(CABLES[entries.cable]),
-        method=say(METHODS[entries.reference_method]),
+        cable=cable_of(pair),
+        made=say(entries.CABLES[entries.cable]),
+        method=say(entries.method.label),
     )
-    shown = f"It ≥ {figure(pair.device)} ÷ {figure(laid.factor, 3)}"
-    shown += f" = {figure(pair.device / laid.factor, 1)} A"
-    paths = ("cable", "reference_method")
+    shown = f"It ≥ {figure(pair.asked, 1)} ÷ {figure(laid.factor, 3)}"
+    shown += f" = {figure(pair.asked / laid.factor, 1)} A"
+    paths = ("cable", entries.METHOD)
     it = pair.tabulated
     tape.step("tabulated", words, it.value, "A", shown, it.rule, entries=paths)
     after = it.value
@@ -189,17 +215,21 @@ def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Tape
         words, path = _factor(one, entries)
         rules = tuple(cell.rule for cell in one.cells)
         tape.step(one.name, words, after, "A", shown, rules, entries=path)
-    asked, ring = pair.device, is_ring(entries)
-    if ring:
-        asked = edition.value("ring_leg")
-    sign = "≤" if fits(asked, pair.carries) else ">"
+    sign = "≤" if fits(pair.asked, pair.carries) else ">"
     shown = f"In {figure(pair.device)} {sign} Iz {figure(pair.carries)} A"
-    rule, note = edition.rule("design_current"), None
-    if ring:
-        shown = f"{figure(asked)} {sign} Iz {figure(pair.carries)} A"
-        rule, note = edition.rule("ring"), say("each leg of a ring, whatever its device")
+    held: tuple[Rule, ...] = (edition.rule("design_current"),)
+    note = None
+    if is_ring(entries):
+        shown = f"{figure(pair.asked, 1)} {sign} Iz {figure(pair.carries)} A"
+        held, note = (edition.rule("ring"),), say("each leg of a ring, whatever its device")
+    elif pair.opening.times == 0 and edition.has_limit("fuse_carries"):
+        share = edition.limit("fuse_carries")
+        shown = f"{figure(pair.device)} ÷ {figure(share.value)} {sign} Iz {figure(pair.carries)} A"
+        held = (*held, share.rule)
+    elif pair.asked != pair.device:  # a breaker's setting
+        shown = f"{figure(pair.asked, 1)} {sign} Iz {figure(pair.carries)} A"
     words = say("Carries as it lies, Iz")
-    tape.result("ampacity", words, pair.carries, "A", shown, rule, note=note, entries="area")
+    tape.result("ampacity", words, pair.carries, "A", shown, held, note=note, entries="area")
     return tape
 
 
@@ -212,7 +242,7 @@ def _factor(one: Factor, entries: CableEntries) -> tuple[Text, str]:
     if one.name == "grouping":
         return say("{count} circuits together, Cg", count=entries.grouped + 1), "grouped"
     if one.name == "insulation":
-        return say("{length} mm in insulation, Ci", length=entries.insulated), "insulated"
+        return say("{length} mm in insulation, Ci", length=entries.in_insulation), "insulated"
     if one.name == "soil":
         return say("Soil of {value} K·m/W, Cs", value=entries.soil), "soil"
     if one.name == "depth":
@@ -223,9 +253,9 @@ def _factor(one: Factor, entries: CableEntries) -> tuple[Text, str]:
 
 
 def _protective(pair: Pair, entries: CableEntries, edition: Edition, tape: Tape) -> None:
-    text = named(pair.protective, True)
+    text = earth_of(pair, edition)
     by_table, flat = entries.protective == "auto", entries.cable == "flat"
-    rule = edition.rule("cpc")
+    rule = protective_rule(pair.size, edition)
     if flat:
         rule = edition.rule("flat_protective", pair.size, "mm²")
     tape.step(
@@ -245,37 +275,67 @@ def _protective(pair: Pair, entries: CableEntries, edition: Edition, tape: Tape)
 
 def _drop(sizing: CableSizing, entries: CableEntries, context: Context, tape: Tape) -> None:
     pair, need, feed = sizing.pair, sizing.need, sizing.feed
-    metres = sizing.metres or 0.0
-    lost = pair.mv.value * need.design * metres / 1000 / (2 if is_ring(entries) else 1)
-    units = context.units
+    if sizing.way is None:
+        return
+    way, dropped, edition = sizing.way, pair.dropped, context.edition
     given = {
         "mv": pair.mv.value,
         "design": need.design,
-        "metres": figure(metres, 1),
-        "lost": lost,
+        "metres": figure(way.beside, 1),
+        "lost": dropped.volts,
         "volts": feed.volts,
         "most": max(0.0, sizing.allowed),
     }
-    shown = say(
+    if dropped.degrees:
+        shown = f"{figure(pair.mv.value)} × {figure(dropped.taken, 3)}"
+        tape.step(
+            "drop_finer",
+            say(
+                "At {degrees} °C and power factor {factor}",
+                degrees=figure(dropped.degrees, 0),
+                factor=feed.power_factor,
+            ),
+            pair.mv.value * dropped.taken,
+            "mV",
+            shown,
+            (edition.rule("drop_finer"), ohms_per_km(pair.size, edition, pair.metal).rule),
+            entries="drop_by",
+            flow="drop",
+        )
+        given["mv"] = pair.mv.value * dropped.taken
+    shown_ = say(
         "{mv} mV × {design} A × {metres} m ÷ 1,000 = {lost} V of {volts} V, at most {most} %",
         **given,
     )
-    if is_ring(entries):
-        shown = say(
-            "{mv} mV × {design} A ÷ 2 × {metres} m ÷ 1,000 = {lost} V of {volts} V, at most"
-            " {most} %",
+    if way.spur:
+        shown_ = say(
+            "{mv} mV × ({design} A × {metres} m + {end} A × {spur} m) ÷ 1,000 = {lost} V of"
+            " {volts} V, at most {most} %",
+            end=min(need.design, edition.value("spur_load")),
+            spur=figure(way.spur, 1),
             **given,
         )
+    rules: tuple[Rule, ...] = (pair.mv.rule, sizing.limit.rule)
+    note = None
+    if way.other:
+        note = say(
+            "both legs of a ring beside each other: {one} m × {other} m ÷ {sum} m",
+            one=figure(way.one, 1),
+            other=figure(way.other, 1),
+            sum=figure(way.one + way.other, 1),
+        )
+        rules = (*rules, edition.rule("spur")) if way.spur else rules
     tape.step(
         "drop",
         say(
             "Voltage drop over {length}",
-            length=show(metres / METRES_PER_FOOT, LENGTH, units),
+            length=show(way.one / METRES_PER_FOOT, LENGTH, context.units),
         ),
         pair.lost,
         "%",
-        shown,
-        (pair.mv.rule, sizing.limit.rule),
+        shown_,
+        rules,
+        note=note,
         entries="length",
         flow="drop",
     )
@@ -323,7 +383,7 @@ def _loop(
     }
     shown = say("{external} + {run} (R1 + R2 at {degrees} °C)", **given)
     if is_ring(entries):
-        shown = say("{external} + {run} (half of a leg’s R1 + R2 at {degrees} °C)", **given)
+        shown = say("{external} + {run} (R1 + R2 of both legs at {degrees} °C)", **given)
     tape.step(
         "loop",
         say("Earth-fault loop Zs"),
@@ -332,9 +392,13 @@ def _loop(
         shown,
         (
             rule,
-            *(
-                edition.rule("resistance", size, "R20")
-                for size in dict.fromkeys((pair.size, pair.protective))
+            *dict.fromkeys(
+                (
+                    ohms_per_km(pair.size, edition, pair.metal).rule,
+                    ohms_per_km(
+                        pair.protective, edition, protective_metal(pair.metal, edition)
+                    ).rule,
+                )
             ),
         ),
         entries=("external_loop", "protective"),
@@ -387,15 +451,15 @@ def _at_most(sizing: CableSizing, entries: CableEntries, edition: Edition, tape:
     elif opens.how == "fuse":
         words = say(
             "At most, {kind}, {seconds} s",
-            kind=say(DEVICES[entries.device_type]),
+            kind=say(entries.DEVICES[entries.device_type]),
             seconds=opens.seconds,
         )
         shown = f"{figure(opens.cells[0].value)} Ω × {volts} ÷ "
         shown += figure(edition.value("loop_volts"))
     else:
-        least, times = opens.cells
-        words = say("At most, {kind}", kind=say(DEVICES[entries.device_type]))
-        shown = f"{volts} × {figure(least.value)} ÷ ({figure(times.value)} × {figure(pair.device)})"
+        least = opens.cells[0]
+        words = say("At most, {kind}", kind=say(entries.DEVICES[entries.device_type]))
+        shown = f"{volts} × {figure(least.value)} ÷ ({figure(opens.times)} × {figure(pair.device)})"
     rules = (rule, *(cell.rule for cell in opens.cells), edition.rule("time_final"))
     tape.sum("loop_most", words, pair.most_loop, "Ω", shown, rules, flow="ground")
 
@@ -404,28 +468,44 @@ def _residual(
     sizing: CableSizing, entries: CableEntries, edition: Edition, findings: Findings
 ) -> None:
     """Where a residual-current device of 30 mA is asked for."""
-    if entries.rcd == "30":
+    use, device = sizing.need.use, sizing.pair.device
+    if entries.rcd == "30" or use == "distribution":
         return
-    if sizing.need.use == "vehicle charging":
+    if edition.has_limit("rcd_final_to") and fits(device, edition.value("rcd_final_to")):
+        findings.remark(
+            "rcd_final",
+            say(
+                "A final circuit to {most} A has a residual-current device of 30 mA, unless it is"
+                " fixed equipment outside a dwelling.",
+                most=edition.value("rcd_final_to"),
+            ),
+            rules=edition.rule("rcd_final"),
+            entries="rcd",
+        )
+    if use == "vehicle charging" and (rule := edition.cites("rcd_vehicle")):
         findings.look(
             "rcd_vehicle",
             say("A charging point has a residual-current device of 30 mA of its own."),
-            rules=edition.rule("rcd_vehicle"),
+            rules=rule,
             entries="rcd",
         )
-    if sizing.need.use == "general" and fits(sizing.pair.device, edition.value("final_fixed")):
-        findings.remark(
-            "rcd_sockets",
-            say("If it feeds sockets, a residual-current device of 30 mA is asked for."),
-            rules=edition.rule("rcd_sockets"),
+    if use == "shower" and (rule := edition.cites("rcd_bath")):
+        findings.look(
+            "rcd_bath",
+            say("A circuit of a bathroom has a residual-current device of 30 mA."),
+            rules=rule,
             entries="rcd",
         )
-    if entries.reference_method in ("A", "102", "103"):
+    sockets_to = edition.value("rcd_sockets_to") if edition.has_limit("rcd_sockets_to") else 0.0
+    if use in ("general", "sockets") and fits(device, sockets_to):
+        words = say("If it feeds sockets, a residual-current device of 30 mA is asked for.")
+        findings.remark("rcd_sockets", words, rules=edition.rule("rcd_sockets"), entries="rcd")
+    if entries.lies in ("A", "102", "103") and (rule := edition.cites("rcd_walls")):
         findings.look(
             "rcd_walls",
             say("In a wall less than 50 mm deep it has a residual-current device of 30 mA."),
-            rules=edition.rule("rcd_walls"),
-            entries=("rcd", "reference_method"),
+            rules=rule,
+            entries=("rcd", entries.METHOD),
         )
 
 

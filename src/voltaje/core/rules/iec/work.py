@@ -3,22 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
-from functools import lru_cache
-from math import inf, prod, sqrt
-from typing import Any, Literal
+from dataclasses import dataclass, replace
+from math import hypot, inf, sqrt
+from typing import Literal
 
-from voltaje.core.codes import Cell, Edition, NotCoveredError, Table
-from voltaje.core.codes.vocabulary import Size
+from voltaje.core.codes import Cell, Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Metal, Size
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.rules.code import Asked, Feed, Wants
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.iec.entries import BREAKERS, INSULATED, SIZES, CableEntries
+from voltaje.core.rules.iec import earth
+from voltaje.core.rules.iec.entries import BREAKERS, SIZES, CableEntries
+from voltaje.core.rules.iec.laid import Laid, lay
+from voltaje.core.rules.iec.opening import Opening, opening, ratings, seconds_of
 from voltaje.core.units import METRES_PER_FOOT
-from voltaje.core.worksheet import Text, figure, fits, say
+from voltaje.core.worksheet import figure, fits, say
 
 SHOWN_DEVICES = 3  # no code figure: how many the ladder shows
-KG_PER_MM2 = 8.89e-3  # physics: copper, kg for each metre and mm²
+KG_PER_MM2 = {"copper": 8.89e-3, "aluminum": 2.70e-3}  # physics: kg for each metre and mm²
 # why a pair is not taken; empty where it is
 Fault = Literal["", "device", "carries", "drop", "loop", "heat"]
 
@@ -34,60 +36,67 @@ class Need:
 
 
 @dataclass(frozen=True, slots=True)
-class Factor:
-    """One factor of how a cable lies: what it is for, its ``value`` and the cells that give it."""
+class Way:
+    """A run's way in metres: ``one`` to its far point; of a ring the ``other`` way round (0: it is
+    no ring) and the ``spur`` at its far point."""
 
-    name: Literal[
-        "ambient", "ground", "grouping", "insulation", "soil", "depth", "rewirable", "third"
-    ]
-    value: float
-    cells: tuple[Cell, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class Laid:
-    """A cable as it lies: ``table`` of its capacities with their ``column``, and the factors that
-    take part, none that excludes another."""
-
-    table: str
-    column: str
-    factors: tuple[Factor, ...]
+    one: float
+    other: float = 0.0
+    spur: float = 0.0
 
     @property
-    def factor(self) -> float:
-        return prod(one.value for one in self.factors)
+    def beside(self) -> float:
+        """What of the length counts: both legs of a ring stand beside each other."""
+        return self.one * self.other / (self.one + self.other) if self.other else self.one
+
+    @property
+    def heavier(self) -> float:
+        """What of the load the shorter leg of a ring carries."""
+        return max(self.one, self.other) / (self.one + self.other) if self.other else 1.0
+
+    @property
+    def all(self) -> float:
+        return self.one + self.other + self.spur
 
 
 @dataclass(frozen=True, slots=True)
-class Opening:
-    """What lets the device open: the ``most`` that the loop may be, Ω, by ``how``; within
-    ``seconds``; the cells that give it. ``own`` is the limit of the overcurrent device alone."""
+class Dropped:
+    """What a run loses: the tabulated mV/A/m cell, what of it is ``taken`` (1: all), the ``volts``
+    and how warm its conductor is, °C (0: not asked)."""
 
-    how: Literal["breaker", "fuse", "rcd"]
-    most: float
-    seconds: float
-    cells: tuple[Cell, ...]
-    own: float
+    mv: Cell
+    taken: float
+    volts: float
+    degrees: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
 class Pair:
-    """A device and a cable: ``tabulated`` A and ``carries`` A as it lies, percent ``lost``, the
-    loop in Ω (``None``: not known) and what lets it open; ``heat`` the least mm² of the protective
-    conductor by the heat of a fault (``None``: not known); why it is not taken."""
+    """A device and a cable: ``tabulated`` A, ``carries`` A as it lies and what is ``asked`` of it,
+    A; percent ``lost``, the loop in Ω (``None``: not known) and what lets it open; ``heat`` the
+    least mm² of the protective conductor by the heat of a fault (``None``: not known); kg and price
+    for each metre; why it is not taken."""
 
     device: float
     size: Size
     protective: Size
+    metal: Metal
     tabulated: Cell
     carries: float
-    mv: Cell
+    asked: float
+    dropped: Dropped
     lost: float | None
     loop: float | None
     opening: Opening
     heat: float | None
     mass: float
+    price: float | None
     fault: Fault
+
+    @property
+    def mv(self) -> Cell:
+        """mV for each A and m."""
+        return self.dropped.mv
 
     @property
     def most_loop(self) -> float:
@@ -102,8 +111,8 @@ class Pair:
 class CableSizing:
     """The pair that is taken, the others beside it, how the cable lies, what it was sized for.
     ``free`` is what would be taken without anything by hand; ``limit`` the drop from the origin on
-    and ``allowed`` what is left of it here, percent; ``metres`` its length, ``earth_volts`` U0,
-    ``external`` Ze in Ω (``None``: not known), ``earthing`` TN or TT."""
+    and ``allowed`` what is left of it here, percent; ``way`` its length (``None``: not told),
+    ``earth_volts`` U0, ``external`` Ze in Ω (``None``: not known), ``earthing`` TN or TT."""
 
     pair: Pair
     others: tuple[Pair, ...]
@@ -113,10 +122,14 @@ class CableSizing:
     feed: Feed
     limit: Cell
     allowed: float
-    metres: float | None
+    way: Way | None
     earth_volts: float
     external: float | None
     earthing: Literal["TN", "TT"]
+
+    @property
+    def metres(self) -> float | None:
+        return self.way.one if self.way else None
 
     @property
     def device(self) -> float:
@@ -129,16 +142,6 @@ class CableSizing:
     @property
     def total_limit(self) -> Cell | None:
         return self.limit
-
-
-@lru_cache(maxsize=64)
-def ratings(edition: Edition, device: str = "B") -> tuple[float, ...]:
-    """The ratings that a kind of device is made in, A, rising."""
-    if device in BREAKERS:
-        return tuple(edition.table("standard_devices").column("A").values())
-    table = edition.table("fuse_loops")
-    column = table.at(fuse=device, seconds="5")
-    return tuple(float(row) for row, cells in table.rows.items() if cells[column])
 
 
 def ask(wants: Wants, edition: Edition) -> Asked:
@@ -161,6 +164,12 @@ def devices_for(need: Need, entries: CableEntries, edition: Edition) -> tuple[fl
     if is_ring(entries):
         # 30 A where 32 A is not made
         made = tuple(r for r in made if fits(r, edition.value("ring_device")))[-1:]
+    if entries.device_type == "MCCB" and entries.setting is not None:
+        # its rating is one that can be set so
+        least = edition.value("moulded_least")
+        made = tuple(
+            r for r in made if fits(entries.setting, r) and fits(least * r, entries.setting)
+        )
     found = tuple(r for r in made if fits(need.design, r))[:SHOWN_DEVICES]
     if found:
         return found
@@ -170,154 +179,6 @@ def devices_for(need: Need, entries: CableEntries, edition: Edition) -> tuple[fl
         most=made[-1],
     )
     raise WrongEntryError("load", words)
-
-
-def lay(entries: CableEntries, feed: Feed, edition: Edition) -> Laid:
-    """How the cable lies. Raises :class:`WrongEntryError` at what its table does not have."""
-    topic = f"ampacity_{entries.cable.replace(' ', '_')}"
-    loaded = "3" if feed.connection == "three-phase" else "2"
-    insulation, method = entries.insulation, entries.reference_method
-    table = edition.table(topic)
-    try:
-        column = table.at(method=method, insulation=insulation, loaded=loaded)
-    except KeyError:
-        raise WrongEntryError("reference_method", _no_column(table, loaded)) from None
-    found: list[Factor] = []
-
-    def add(name: Any, cell: Cell, *others: Cell) -> None:
-        if cell.value != 1:
-            found.append(Factor(name, cell.value, (cell, *others)))
-
-    if method == "D":
-        at = _up_to("ambient_ground", entries.ground, "ground", insulation, edition)
-        add("ground", edition.cell("ambient_ground", at, insulation))
-        add(
-            "soil",
-            edition.cell("soil", _up_to("soil", entries.soil, "soil", "factor", edition), "factor"),
-        )
-        add(
-            "depth",
-            edition.cell(
-                "depth", _up_to("depth", entries.depth, "depth", "factor", edition), "factor"
-            ),
-        )
-    else:
-        at = _up_to("ambient", entries.ambient, "ambient", insulation, edition)
-        add("ambient", edition.cell("ambient", at, insulation))
-    rows = edition.table("grouping")
-    add(
-        "grouping",
-        edition.cell("grouping", rows.span(entries.grouped + 1), GROUPED.get(method, "B")),
-    )
-    if entries.insulated and method not in INSULATED:
-        spans = list(edition.table("insulation_length").rows)
-        row = next(
-            (r for r in spans if not r.endswith("+") and entries.insulated <= float(r)), spans[-1]
-        )
-        add("insulation", edition.cell("insulation_length", row, "factor"))
-    if entries.device_type == "BS 3036":
-        add("rewirable", edition.limit("rewirable"))
-    if feed.connection == "three-phase" and entries.third:
-        found += _harmonics(entries.third, edition)
-    return Laid(topic, column, tuple(found))
-
-
-# the arrangement that a method's neighbours lie in
-GROUPED = {"C": "C", "D": "D", "E": "E", "F": "E"}
-
-
-def _no_column(table: Table, loaded: str) -> Text:
-    columns = [name.split(" | ") for name in table.columns]
-    names = sorted({method for method, _, count in columns if count == loaded})
-    if not names:
-        return say("This cable is not tabulated for three loaded conductors: choose multicore.")
-    return say("This cable is tabulated for method {names}: choose one.", names=", ".join(names))
-
-
-def _up_to(topic: str, value: float, path: str, column: str, edition: Edition) -> str:
-    """The first row that is not below ``value``. Raises :class:`WrongEntryError` beyond all."""
-    rows = [row for row, cells in edition.table(topic).rows.items() if cells[column]]
-    found = next((row for row in rows if value <= float(row)), None)
-    if found is None:
-        words = say("The factors end at {most}: give one below.", most=rows[-1])
-        if topic in ("ambient", "ambient_ground"):
-            words = say("The factors end at {rows} °C: give an ambient below.", rows=rows[-1])
-        raise WrongEntryError(path, words)
-    return found
-
-
-def _harmonics(third: float, edition: Edition) -> list[Factor]:
-    """What third harmonics leave of a cable with a neutral: 0.86, and above 33 % by the neutral's
-    amperes, three times the share."""
-    if fits(third, edition.value("third_low")):
-        return []
-    factor = edition.limit("third_factor")
-    neutral = max(1.0, 3 * third / 100) if third > edition.value("third_mid") else 1.0
-    value = (1.0 if third > edition.value("third_high") else factor.value) / neutral
-    return [Factor("third", value, (factor,))]
-
-
-def protective_size(size: Size, edition: Edition) -> Size:
-    """The protective conductor by the table, mm²: as the line, 16 mm², or the next size from half
-    the line up."""
-    area = float(size)
-    same, sixteen = edition.value("cpc_same_to"), edition.value("cpc_sixteen_to")
-    wanted = area if fits(area, same) else same if fits(area, sixteen) else area / 2
-    return next(Size(made) for made in SIZES if fits(wanted, float(made)))
-
-
-def seconds_of(use: str, device: float, edition: Edition) -> float:
-    """Within how long a final circuit opens, or one for distribution, s (TN)."""
-    if use == "distribution":
-        return edition.value("time_distribution")
-    most = edition.value("final_fixed" if use in FIXED else "final_sockets")
-    return edition.value("time_final" if fits(device, most) else "time_distribution")
-
-
-# uses that are fixed equipment, not sockets
-FIXED = ("lighting", "sign", "water heater", "space heating", "kiln", "air conditioning")
-
-
-def opening(
-    device: float, entries: CableEntries, volts: float, seconds: float, edition: Edition
-) -> Opening:
-    """What the loop may be: of a breaker U0 × Cmin ÷ (5, 10 or 20 × In), of a fuse as tabulated by
-    the volts to earth, with a residual-current device 50 V ÷ IΔn."""
-    kind = entries.device_type
-    cells: tuple[Cell, ...]
-    if kind in BREAKERS:
-        times, least = edition.limit(f"loop_times_{kind.lower()}"), edition.limit("loop_least")
-        own, cells = loop_limit(device, volts, edition, kind), (least, times)
-        how: Literal["breaker", "fuse", "rcd"] = "breaker"
-    else:
-        table = edition.table("fuse_loops")
-        split = [(name, *name.split(" | ")) for name in table.columns]
-        columns = {float(time): name for name, fuse, time in split if fuse == kind}
-        column = columns.get(max((one for one in columns if fits(one, seconds)), default=0.0), "")
-        row = f"{device:g}"
-        if row not in table.rows or not table.rows[row].get(column):
-            raise NotCoveredError(edition.title, say("the loop of this fuse for that time"))
-        cell = edition.cell("fuse_loops", row, column)
-        own, cells, how = cell.value * volts / edition.value("loop_volts"), (cell,), "fuse"
-    if entries.rcd == "none":
-        return Opening(how, own, seconds, cells, own)
-    touch = edition.limit("touch_volts")
-    return Opening("rcd", touch.value / (float(entries.rcd) / 1000), seconds, (touch,), own)
-
-
-def loop_limit(device: float, volts: float, edition: Edition, kind: str = "B") -> float:
-    """The most that a breaker's loop may be, Ω: U0 × Cmin ÷ (5, 10 or 20 × In), with U0 the nominal
-    ``volts`` to earth."""
-    times = edition.value(f"loop_times_{kind.lower()}")
-    return volts * edition.value("loop_least") / (times * device)
-
-
-def loop_ohms(
-    size: Size, protective: Size, metres: float, edition: Edition, insulation: str = "70"
-) -> float:
-    """R1 + R2 of a run at the temperature of its insulation, Ω."""
-    each = sum(edition.cell("resistance", s, "R20").value for s in (size, protective))
-    return each * edition.value(f"hot_factor_{insulation}") * metres / 1000
 
 
 def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> CableSizing:
@@ -331,6 +192,7 @@ def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> Cab
             "device", say("These devices are made for {made} A: choose one.", made=made)
         )
     sizer = Sizer(need, feed, entries, context)
+    _settable(entries, edition)
     usual = devices_for(need, entries, edition)
     devices = usual if entries.device is None else (entries.device,)
     found = [p for p in (sizer.smallest(device) for device in devices) if p]
@@ -357,11 +219,25 @@ def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> Cab
         feed,
         sizer.limit,
         sizer.allowed,
-        sizer.metres,
+        sizer.way,
         sizer.earth_volts,
         sizer.external,
         sizer.earthing,
     )
+
+
+def _settable(entries: CableEntries, edition: Edition) -> None:
+    """Whether a breaker by hand can be set so. Raises :class:`WrongEntryError`."""
+    if entries.device_type != "MCCB" or entries.setting is None or entries.device is None:
+        return
+    low = edition.value("moulded_least") * entries.device
+    if not (fits(low, entries.setting) and fits(entries.setting, entries.device)):
+        words = say(
+            "A breaker of {device} A is set from {low} to {device} A: give one between.",
+            device=figure(entries.device),
+            low=figure(low),
+        )
+        raise WrongEntryError("setting", words)
 
 
 def _but_for_the_drop(sizer: Sizer, devices: Sequence[float]) -> Pair | None:
@@ -378,8 +254,9 @@ class Sizer:
 
     def __init__(self, need: Need, feed: Feed, entries: CableEntries, context: Context) -> None:
         self.need, self.feed, self.entries = need, feed, entries
-        self.edition = context.edition
+        self.edition, self.shop = context.edition, context.shop
         self.laid = lay(entries, feed, context.edition)
+        self.metal = entries.material
         self.ring = is_ring(entries)
         column = context.edition.table(self.laid.table).column(self.laid.column)
         least = context.edition.value("ring_size") if self.ring else 0.0
@@ -392,13 +269,14 @@ class Sizer:
         if self.external is None and context.supply.loop:
             self.external = context.supply.loop
         told = entries.earthing if entries.earthing != "supply" else context.supply.earthing
+        if told == "IT":
+            raise NotCoveredError(self.edition.title, say("a supply whose neutral is not earthed"))
         self.earthing: Literal["TN", "TT"] = "TT" if told == "TT" else "TN"
         # the volts that drive a fault: a line's to earth, whatever the load is connected to
         self.earth_volts = context.supply.system.to_neutral
         if not self.earth_volts:
             raise NotCoveredError(self.edition.title, say("a supply whose neutral is not earthed"))
-        # a length is kept in feet, as every entry is
-        self.metres = None if not entries.length else entries.length * METRES_PER_FOOT
+        self.way = way_of(entries)
         scheme_limit = context.limits.branch(context.edition)
         own = context.edition.limit(
             "drop_lighting" if need.drop_topic == "drop_lighting" else "drop_branch"
@@ -412,65 +290,116 @@ class Sizer:
 
     def pair(self, device: float, size_: str) -> Pair:
         """One device with one cable, judged."""
-        edition, entries = self.edition, self.entries
-        three = self.feed.connection == "three-phase"
-        protective = Size(entries.protective)
-        if entries.protective == "auto":
-            protective = protective_size(Size(size_), edition)
-            if entries.cable == "flat":  # as it is made
-                made = edition.cell("flat_protective", size_, "mm²").value
-                protective = Size(f"{made:g}")
-        tabulated = edition.cell(self.laid.table, size_, self.laid.column)
+        edition, entries, line = self.edition, self.entries, Size(size_)
+        protective = self.protective(line)
+        tabulated = edition.cell(self.laid.table, line, self.laid.column)
         carries = tabulated.value * self.laid.factor
-        hot = " 90" if entries.insulation == "90" else ""
-        wires = "three-phase" if three else "two-wire"
-        mv = edition.cell("volt_drop", size_, f"{wires}{hot}")
+        dropped = self.drop(line, tabulated.value)
         lost = loop = None
-        # both legs of a ring carry to its far point, half each
-        legs = 2 if self.ring else 1
-        if self.metres is not None:
-            volts = mv.value * self.need.design * self.metres / 1000 / legs
-            lost = 100 * volts / self.feed.volts
+        if self.way is not None:
+            lost = 100 * dropped.volts / self.feed.volts
             if self.external is not None:
-                run = loop_ohms(Size(size_), protective, self.metres, edition, entries.insulation)
-                loop = self.external + run / legs
+                metres = self.way.beside + self.way.spur
+                loop = self.external + earth.loop_ohms(
+                    line, protective, metres, edition, entries.insulation, self.metal
+                )
         seconds = seconds_of(self.need.use, device, edition)
         opens = opening(device, entries, self.earth_volts, seconds, edition)
-        by_table = protective_size(Size(size_), edition)
-        reduced = float(protective) < float(by_table)  # by the table it need not be worked out
-        heat = self.heat(opens, loop) if reduced else None
-        cleared = self.earthing == "TN" or opens.how == "rcd"
-        fault: Fault = ""
-        if not fits(self.need.design, device):
-            fault = "device"
-        elif not fits(self.asked_of(device), carries):
-            fault = "carries"
-        elif lost is not None and not fits(lost, self.allowed):
-            fault = "drop"
-        elif loop is not None and cleared and not fits(loop, opens.most):
-            fault = "loop"
-        elif heat is not None and not fits(heat, float(protective)):
-            fault = "heat"
-        count = self.feed.lines + self.feed.has_neutral
-        mass = (count * float(size_) + float(protective)) * KG_PER_MM2 * legs
-        return Pair(
+        # by the table it need not be worked out
+        reduced = float(protective) < float(earth.protective_size(line, edition))
+        found = Pair(
             device,
-            Size(size_),
+            line,
             protective,
+            self.metal,
             tabulated,
             carries,
-            mv,
+            self.asked_of(device),
+            dropped,
             lost,
             loop,
             opens,
-            heat,
-            mass,
-            fault,
+            self.heat(opens, loop) if reduced else None,
+            self.mass(line, protective),
+            self.price(line, protective),
+            "",
         )
+        return replace(found, fault=self.fault(found))
+
+    def fault(self, pair: Pair) -> Fault:
+        """Why a pair is not taken."""
+        opens, loop = pair.opening, pair.loop
+        cleared = self.earthing == "TN" or opens.how == "rcd"
+        if not fits(self.need.design, self.set_to(pair.device)):
+            return "device"
+        if not fits(pair.asked, pair.carries):
+            return "carries"
+        if pair.lost is not None and not fits(pair.lost, self.allowed):
+            return "drop"
+        if loop is not None and cleared and not fits(loop, opens.most):
+            return "loop"
+        if pair.heat is not None and not fits(pair.heat, float(pair.protective)):
+            return "heat"
+        return ""
+
+    def protective(self, line: Size) -> Size:
+        """The protective conductor: by hand, as flat cable is made, or by the table."""
+        metal = earth.protective_metal(self.metal, self.edition)
+        if self.entries.protective != "auto":
+            found = Size(self.entries.protective)
+            if not self.edition.table("resistance").rows[found].get(f"R20{earth.ENDS[metal]}"):
+                words = say("Aluminum conductors are made from 16 mm² up: choose one.")
+                raise WrongEntryError("protective", words)
+            return found
+        if self.entries.cable == "flat":  # as it is made
+            made = self.edition.cell("flat_protective", line, "mm²").value
+            return Size(f"{made:g}")
+        return earth.protective_size(line, self.edition)
+
+    def drop(self, line: Size, tabulated: float) -> Dropped:
+        """mV/A/m of the table; where it is asked, for the conductor's own temperature and the
+        load's power factor: (230 + its °C) ÷ (230 + the insulation's), R cos φ + X sin φ."""
+        edition, entries, feed = self.edition, self.entries, self.feed
+        hot = " 90" if entries.insulation == "90" else ""
+        wires = "three-phase" if feed.connection == "three-phase" else "two-wire"
+        mv = edition.cell("volt_drop", line, f"{wires}{hot}{earth.ENDS[self.metal]}")
+        taken, degrees = 1.0, 0.0
+        if entries.drop_by == "finer":
+            laid, top = self.laid, float(entries.insulation)
+            share = self.need.design / tabulated
+            degrees = top - (laid.warmth**2 - share**2) * (top - laid.base)
+            degrees = min(top, max(laid.around, degrees))
+            zero = edition.value("zero_resistance")
+            warmth = (zero + degrees) / (zero + top)
+            hot_ohms = earth.ohms_per_km(line, edition, self.metal).value
+            hot_ohms *= edition.value(f"hot_factor_{entries.insulation}")
+            r = min(mv.value, hot_ohms * (sqrt(3) if wires == "three-phase" else 2.0))
+            x = sqrt(mv.value**2 - r**2)
+            cos = feed.power_factor
+            taken = (r * warmth * cos + x * sqrt(1 - cos * cos)) / hypot(r, x)
+        if self.way is None:
+            return Dropped(mv, taken, 0.0, degrees)
+        volts = self.need.design * self.way.beside
+        if self.way.spur:
+            volts += min(self.need.design, edition.value("spur_load")) * self.way.spur
+        return Dropped(mv, taken, mv.value * taken * volts / 1000, degrees)
+
+    def set_to(self, device: float) -> float:
+        """A that it lets through for good: its thermal setting, or its rating."""
+        return self.entries.setting or device if self.entries.device_type == "MCCB" else device
 
     def asked_of(self, device: float) -> float:
-        """A that the cable carries at least: the device's rating, or what a leg of a ring must."""
-        return self.edition.value("ring_leg") if self.ring else device
+        """A that the cable carries at least: what the device lets through, a fuse's by what it lets
+        stand longer; of a ring what its heavier leg must."""
+        edition = self.edition
+        if self.ring:
+            share = self.way.heavier if self.way else 0.0
+            return max(edition.value("ring_leg"), share * self.need.design)
+        if self.entries.device_type not in (*BREAKERS, "MCCB") and edition.has_limit(
+            "fuse_carries"
+        ):
+            return device / edition.value("fuse_carries")
+        return self.set_to(device)
 
     def heat(self, opens: Opening, loop: float | None) -> float | None:
         """The least protective conductor, mm², by the heat of a fault: √(I²t) ÷ k, with the fault
@@ -478,11 +407,33 @@ class Sizer:
         edition = self.edition
         if not loop or self.earthing == "TT" or not fits(loop, opens.own):
             return None
-        seconds = opens.seconds
-        if self.entries.device_type in BREAKERS:
-            seconds = edition.value("instant")
-        k = edition.value(f"k_{self.entries.insulation}")
-        return self.earth_volts / loop * sqrt(seconds) / k
+        seconds = edition.value("instant") if opens.times else opens.seconds
+        metal = earth.protective_metal(self.metal, edition)
+        k = earth.heat_constant(edition, self.entries.insulation, metal)
+        return earth.least_by_heat(self.earth_volts / loop, seconds, k)
+
+    @property
+    def stretch(self) -> float:
+        """Metres of cable for each metre of its length: a ring goes both ways."""
+        if self.way is None:
+            return 2.0 if self.ring else 1.0
+        return self.way.all / self.way.one
+
+    def mass(self, line: Size, protective: Size) -> float:
+        """Metal, kg for each metre of its length."""
+        count = self.feed.lines + self.feed.has_neutral
+        own = KG_PER_MM2[earth.protective_metal(self.metal, self.edition)]
+        each = count * float(line) * KG_PER_MM2[self.metal] + float(protective) * own
+        return each * self.stretch
+
+    def price(self, line: Size, protective: Size) -> float | None:
+        """In the user's own money for each metre; ``None`` where a price is not known."""
+        metal = earth.protective_metal(self.metal, self.edition)
+        of_line, of_earth = self.shop.price(self.metal, line), self.shop.price(metal, protective)
+        if of_line is None or of_earth is None:
+            return None
+        count = self.feed.lines + self.feed.has_neutral
+        return (count * of_line + of_earth) * self.stretch
 
     def smallest(self, device: float, free: bool = False) -> Pair | None:
         """The smallest cable that passes behind a device; ``free`` of the size by hand."""
@@ -503,3 +454,14 @@ class Sizer:
             smaller = self.pair(made[-1], chosen.size)
             if not smaller.passes:
                 yield smaller
+
+
+def way_of(entries: CableEntries) -> Way | None:
+    """Its length in metres (a length is kept in feet, as every entry is)."""
+    if not entries.length:
+        return None
+    one = entries.length * METRES_PER_FOOT
+    if not is_ring(entries):
+        return Way(one)
+    other = (getattr(entries, "other_leg", None) or entries.length) * METRES_PER_FOOT
+    return Way(one, other, (getattr(entries, "spur", None) or 0.0) * METRES_PER_FOOT)

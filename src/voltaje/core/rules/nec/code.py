@@ -23,7 +23,10 @@ class Nec:
     title = "National Electrical Code"
     design_label = say("With 125 % of continuous")
     wiring: type[Entries] = wired.WiringEntries
-    systems: tuple[str, ...] = tuple(name for name in SYSTEMS if name != "1ph-230")
+    systems: tuple[str, ...] = tuple(
+        name for name, system in SYSTEMS.items() if not system.metric or name == "3ph-400Y/230"
+    )
+    marking: tuple[str, ...] = ()
     units: UnitSystem = "us"
 
     def outlet(self, edition: Edition) -> Cell:

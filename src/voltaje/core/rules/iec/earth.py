@@ -1,0 +1,105 @@
+"""Protective conductors: by the table, by the heat of a fault; the loop of a run; the main earthing
+conductor and the main bonding."""
+
+from __future__ import annotations
+
+from math import sqrt
+
+from voltaje.core.codes import Cell, Edition
+from voltaje.core.codes.vocabulary import Metal, Size
+from voltaje.core.rules.iec.entries import SIZES
+from voltaje.core.worksheet import Rule, fits
+
+# of the columns of the tables: a metal's own end in it
+ENDS: dict[Metal, str] = {"copper": "", "aluminum": " Al"}
+
+
+def at_least(area: float) -> Size:
+    """The first size of that area, mm², at least; the largest beyond all."""
+    return next((Size(made) for made in SIZES if fits(area, float(made))), Size(SIZES[-1]))
+
+
+def protective_cell(size: Size, edition: Edition) -> Cell | None:
+    """The cell that gives the protective conductor, where the edition has a table of them."""
+    if not edition.has_table("protective"):
+        return None
+    return edition.cell("protective", size, "mm²")
+
+
+def protective_size(size: Size, edition: Edition) -> Size:
+    """The protective conductor by the table, mm²: as the table of the edition has it, or as the
+    line, 16 mm², or the next size from half the line up."""
+    cell = protective_cell(size, edition)
+    if cell is not None:
+        return at_least(cell.value)
+    area = float(size)
+    same, sixteen = edition.value("cpc_same_to"), edition.value("cpc_sixteen_to")
+    return at_least(area if fits(area, same) else same if fits(area, sixteen) else area / 2)
+
+
+def protective_rule(size: Size, edition: Edition) -> Rule:
+    """Where the protective conductor by the table comes from."""
+    cell = protective_cell(size, edition)
+    return cell.rule if cell is not None else edition.rule("cpc")
+
+
+def protective_metal(metal: Metal, edition: Edition) -> Metal:
+    """What the protective conductor beside a line of that metal is made of."""
+    own = edition.has_limit("earth_copper") and edition.says("earth_copper")
+    return "copper" if own else metal
+
+
+def ohms_per_km(size: Size, edition: Edition, metal: Metal = "copper") -> Cell:
+    """Its resistance at 20 °C, Ω for each km. Raises :class:`NotCoveredError`."""
+    return edition.cell("resistance", size, f"R20{ENDS[metal]}")
+
+
+def loop_ohms(
+    size: Size,
+    protective: Size,
+    metres: float,
+    edition: Edition,
+    insulation: str = "70",
+    metal: Metal = "copper",
+) -> float:
+    """R1 + R2 of a run at the temperature of its insulation, Ω."""
+    each = ohms_per_km(size, edition, metal).value
+    each += ohms_per_km(protective, edition, protective_metal(metal, edition)).value
+    return each * edition.value(f"hot_factor_{insulation}") * metres / 1000
+
+
+def heat_constant(edition: Edition, insulation: str, metal: Metal) -> float:
+    """k of a protective conductor that starts at the temperature of its insulation."""
+    return edition.value(f"k_{insulation}{'_al' if metal == 'aluminum' else ''}")
+
+
+def least_by_heat(amperes: float, seconds: float, k: float) -> float:
+    """The least area, mm², by the heat of a fault: √(I²t) ÷ k."""
+    return amperes * sqrt(seconds) / k
+
+
+def main_earthing(line: Size, buried: bool, edition: Edition) -> Size:
+    """The main earthing conductor, copper, mm²: by the line as a protective conductor, with the
+    least that the edition sets."""
+    area = float(protective_size(line, edition))
+    if edition.has_limit("earth_least"):
+        area = max(area, edition.value("earth_least"))
+    if buried and edition.has_limit("earth_buried"):
+        area = max(area, edition.value("earth_buried"))
+    return at_least(area)
+
+
+def main_bonding(earthing: Size, neutral: Size, combined: bool, edition: Edition) -> Size:
+    """Main bonding, copper, mm²: half the earthing conductor within the edition's bounds; where
+    supply neutral and earth are combined, by the table of the neutral where there is one."""
+    if combined and edition.has_table("bonding"):
+        table = edition.table("bonding")
+        within = (
+            row for row in table.rows if not row.endswith("+") and fits(float(neutral), float(row))
+        )
+        row = next(within, list(table.rows)[-1])
+        return at_least(edition.cell("bonding", row, "mm²").value)
+    least = edition.value("bond_least")
+    if not edition.has_limit("bond_most"):
+        return at_least(least)
+    return at_least(min(max(least, float(earthing) / 2), edition.value("bond_most")))

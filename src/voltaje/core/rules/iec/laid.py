@@ -1,0 +1,128 @@
+"""How a cable lies: the column of its capacities and the factors that take part."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import prod
+from typing import Any, Literal
+
+from voltaje.core.codes import Cell, Edition, NotCoveredError, Table
+from voltaje.core.entries import WrongEntryError
+from voltaje.core.rules.code import Feed
+from voltaje.core.rules.iec.entries import CableEntries
+from voltaje.core.worksheet import Text, fits, say
+
+
+@dataclass(frozen=True, slots=True)
+class Factor:
+    """One factor of how a cable lies: what it is for, its ``value`` and the cells that give it."""
+
+    name: Literal[
+        "ambient", "ground", "grouping", "insulation", "soil", "depth", "rewirable", "third"
+    ]
+    value: float
+    cells: tuple[Cell, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Laid:
+    """A cable as it lies: ``table`` of its capacities with their ``column``, and the factors that
+    take part, none that excludes another. ``around`` is the °C around it, ``base`` what the table
+    is for."""
+
+    table: str
+    column: str
+    factors: tuple[Factor, ...]
+    around: float
+    base: float
+
+    @property
+    def factor(self) -> float:
+        return prod(one.value for one in self.factors)
+
+    @property
+    def warmth(self) -> float:
+        """The factors that tell how warm it gets: all but a fuse's."""
+        return prod(one.value for one in self.factors if one.name != "rewirable")
+
+
+def lay(entries: CableEntries, feed: Feed, edition: Edition) -> Laid:
+    """How the cable lies. Raises :class:`WrongEntryError` at what its table does not have."""
+    topic = f"ampacity_{entries.cable.replace(' ', '_')}"
+    if entries.material == "aluminum":
+        topic += "_al"
+        if not edition.has_table(topic):
+            words = say("This cable is not tabulated in aluminum: choose copper, or another cable.")
+            raise WrongEntryError("material", words)
+    loaded = "3" if feed.connection == "three-phase" else "2"
+    insulation, method = entries.insulation, entries.method
+    table = edition.table(topic)
+    try:
+        column = table.at(method=entries.lies, insulation=insulation, loaded=loaded)
+    except KeyError:
+        words = _no_column(table, loaded, entries)
+        raise WrongEntryError(entries.METHOD, words) from None
+    found: list[Factor] = []
+
+    def add(name: Any, cell: Cell) -> None:
+        if cell.value != 1:
+            found.append(Factor(name, cell.value, (cell,)))
+
+    around = entries.ground if method.ground else entries.ambient
+    warm: tuple[tuple[str, str, float, str], ...]
+    if method.ground:
+        warm = (
+            ("ambient_ground", "ground", entries.ground, insulation),
+            ("soil", "soil", entries.soil, "factor"),
+            ("depth", "depth", entries.depth, "factor"),
+        )
+    else:
+        warm = (("ambient", "ambient", entries.ambient, insulation),)
+    for of, path, value, at in warm:
+        add(path, edition.cell(of, _up_to(of, value, path, at, edition), at))
+    row = edition.table("grouping").span(entries.grouped + 1)
+    add("grouping", edition.cell("grouping", row, method.grouping))
+    if entries.in_insulation and not method.insulated:
+        spans = list(edition.table("insulation_length").rows)
+        within = (r for r in spans if not r.endswith("+") and entries.in_insulation <= float(r))
+        add("insulation", edition.cell("insulation_length", next(within, spans[-1]), "factor"))
+    if entries.device_type == "BS 3036":
+        add("rewirable", edition.limit("rewirable"))
+    if feed.connection == "three-phase" and entries.third:
+        found += _harmonics(entries.third, edition)
+    base = edition.value("base_ground" if method.ground else "base_air")
+    return Laid(topic, column, tuple(found), around, base)
+
+
+def _no_column(table: Table, loaded: str, entries: CableEntries) -> Text:
+    columns = [name.split(" | ") for name in table.columns]
+    names = dict.fromkeys(method for method, _, count in columns if count == loaded)
+    if not names:
+        return say("This cable is not tabulated for three loaded conductors: choose multicore.")
+    listed = [name for name in entries.METHODS if name in names]
+    return say("This cable is tabulated for method {names}: choose one.", names=", ".join(listed))
+
+
+def _up_to(topic: str, value: float, path: str, column: str, edition: Edition) -> str:
+    """The first row that is not below ``value``. Raises :class:`WrongEntryError` beyond all."""
+    rows = [row for row, cells in edition.table(topic).rows.items() if cells[column]]
+    found = next((row for row in rows if value <= float(row)), None)
+    if found is None:
+        words = say("The factors end at {most}: give one below.", most=rows[-1])
+        if topic in ("ambient", "ambient_ground"):
+            words = say("The factors end at {rows} °C: give an ambient below.", rows=rows[-1])
+        raise WrongEntryError(path, words)
+    return found
+
+
+def _harmonics(third: float, edition: Edition) -> list[Factor]:
+    """What third harmonics leave of a cable with a neutral: 0.86, and above 33 % by the neutral's
+    amperes, three times the share."""
+    if not edition.has_limit("third_low"):
+        raise NotCoveredError(edition.title, say("third harmonics"))
+    if fits(third, edition.value("third_low")):
+        return []
+    factor = edition.limit("third_factor")
+    neutral = max(1.0, 3 * third / 100) if third > edition.value("third_mid") else 1.0
+    value = (1.0 if third > edition.value("third_high") else factor.value) / neutral
+    return [Factor("third", value, (factor,))]
