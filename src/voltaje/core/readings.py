@@ -13,19 +13,22 @@ from itertools import permutations
 from typing import Literal
 
 from voltaje.core.electrical.meter import meter_for
-from voltaje.core.worksheet import Point, Text, figure, say
+from voltaje.core.worksheet import Point, Test, Text, figure, fits, say
 
 Verdict = Literal["agrees", "look", "differs", "unknown"]
 LOADS_SWING = 10.0  # percent; loads are seldom at their nameplate
 SUPPLY_HIGH, SUPPLY_LOW = 10.0, 6.0
 APART = 0.03
+# a cable tested cold, its joints and the tester's own leads: a fifth and some hundredths
+TEST_SHARE, TEST_OHMS = 0.2, 0.05
 ALIKE = 0.015
 MATCH = 0.15
 
 
 @dataclass(frozen=True, slots=True)
 class Compared:
-    """A reading beside its calculated value, in V or A; ``allowed`` is how far they may differ."""
+    """A reading beside its calculated value; ``allowed`` is how far they may differ. Of a test the
+    ``limit`` that it is judged by (0: none), at ``most`` or at least."""
 
     point: str
     label: str
@@ -36,6 +39,8 @@ class Compared:
     verdict: Verdict
     line: str = ""
     to_neutral: bool = False
+    limit: float = 0.0
+    most: bool = True
 
     @property
     def difference(self) -> float:
@@ -109,6 +114,34 @@ def compare(address: str, unit: str, value: float, points: Sequence[Point]) -> C
     )
 
 
+def compare_test(test: Test, value: float) -> Compared:
+    """A test beside its limit, which decides; within it, one well above what is calculated is a
+    look."""
+    holds = fits(value, test.limit) if test.most else fits(test.limit, value)
+    allowed = TEST_SHARE * test.value + TEST_OHMS if test.value else 0.0
+    verdict: Verdict = "agrees" if holds else "differs"
+    if holds and test.value and value > test.value + allowed:
+        verdict = "look"
+    return Compared(
+        test.name,
+        str(test.label),
+        test.unit,
+        value,
+        test.value or None,
+        allowed,
+        verdict,
+        limit=test.limit,
+        most=test.most,
+    )
+
+
+def find_test(tests: Sequence[Test], address: str, unit: str) -> Test | None:
+    """The test of that address or that label, in that unit."""
+    wanted = address.strip().casefold()
+    named = (t for t in tests if t.unit == unit)
+    return next((t for t in named if wanted in (t.name.casefold(), str(t.label).casefold())), None)
+
+
 def causes(found: Sequence[Compared], loads: Sequence[LoadHere] = ()) -> list[Cause]:
     """Likely causes of what does not agree, the likeliest first. ``found`` are the readings of one
     visit at one part."""
@@ -124,6 +157,9 @@ def causes(found: Sequence[Compared], loads: Sequence[LoadHere] = ()) -> list[Ca
         *_joint(found),
         *_overload(found),
         *_harmonics(found),
+        *_loop(found),
+        *_insulation(found),
+        *_residual(found),
     ]
     return sorted(listed, key=lambda cause: -cause.score)
 
@@ -369,3 +405,61 @@ def _harmonics(found: Sequence[Compared]) -> list[Cause]:
             say("Give the loads their third harmonic; judge the neutral’s size."),
         )
     ]
+
+
+def _test(found: Sequence[Compared], name: str) -> Compared | None:
+    return next((c for c in found if c.point == name and c.unit in ("Ω", "MΩ", "ms")), None)
+
+
+def _loop(found: Sequence[Compared]) -> list[Cause]:
+    """Where a loop is too high: in the circuit's own conductors, or ahead of it."""
+    loop, own = _test(found, "Zs"), _test(found, "R1+R2")
+    worst = loop if loop and loop.verdict != "agrees" else own
+    if worst is None or worst.verdict == "agrees" or worst.expected is None:
+        return []
+    more = worst.difference
+    if own is not None and own.expected and own.difference > own.allowed:
+        return [
+            Cause(
+                "protective_joint",
+                0.9,
+                say(
+                    "A poor joint in its line or its protective conductor, or one too thin:"
+                    " {ohms} Ω more than calculated.",
+                    ohms=figure(own.difference),
+                ),
+                say("Every terminal of the protective conductor from here to the board."),
+            )
+        ]
+    if loop is None:
+        return []
+    ahead = own is not None
+    words = say("The loop is {ohms} Ω more than calculated.", ohms=figure(more))
+    where = say("Measure R1 + R2 to tell whether it is in the circuit or ahead of it.")
+    if ahead:
+        words = say(
+            "The loop is {ohms} Ω more than calculated, and the circuit’s own conductors are sound:"
+            " it is ahead of the board.",
+            ohms=figure(more),
+        )
+        where = say("Zs at the board and Ze at the origin; the main earthing conductor.")
+    return [Cause("loop_ahead", 0.8 if ahead else 0.5, words, where)]
+
+
+def _insulation(found: Sequence[Compared]) -> list[Cause]:
+    test = _test(found, "insulation")
+    if test is None or test.verdict == "agrees":
+        return []
+    words = say(
+        "Insulation of {value} MΩ: water, a damaged cable, or equipment left connected.",
+        value=figure(test.value),
+    )
+    return [Cause("insulation", 0.75, words, say("Disconnect equipment and test each core again."))]
+
+
+def _residual(found: Sequence[Compared]) -> list[Cause]:
+    test = _test(found, "RCD")
+    if test is None or test.verdict == "agrees":
+        return []
+    words = say("The residual-current device opens late, at {value} ms.", value=figure(test.value))
+    return [Cause("residual", 0.85, words, say("Replace it; until then it protects nobody."))]

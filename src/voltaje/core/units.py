@@ -145,6 +145,31 @@ CURRENT = Dimension(
     {"ampere": "A", "kiloampere": "kA"},
     "12 A",
 )
+# what testers show; a tester that shows ">999" is read as what it shows
+RESISTANCE = Dimension(
+    "a resistance",
+    "ohm",
+    {"us": "ohm", "metric": "ohm"},
+    _words("ohm", "ω", "ohm", "ohms"),
+    {"ohm": "Ω"},
+    "0.84 Ω",
+)
+INSULATION = Dimension(
+    "an insulation resistance",
+    "megaohm",
+    {"us": "megaohm", "metric": "megaohm"},
+    _words("megaohm", "mω", "megohm", "megohms", "mohm"),
+    {"megaohm": "MΩ"},
+    "200 MΩ",
+)
+DURATION = Dimension(
+    "a time",
+    "millisecond",
+    {"us": "millisecond", "metric": "millisecond"},
+    _words("millisecond", "ms", "milliseconds") | _words("second", "s", "seconds"),
+    {"millisecond": "ms"},
+    "28 ms",
+)
 HORSEPOWER = Dimension(
     "horsepower",
     "horsepower",
@@ -330,7 +355,18 @@ def read(typed: str | float | int, dimension: Dimension, system: UnitSystem = "u
 
 
 def _dimensions() -> tuple[Dimension, ...]:
-    return (POWER, AREA, LENGTH, VOLTAGE, CURRENT, HORSEPOWER, TEMPERATURE)
+    return (
+        POWER,
+        AREA,
+        LENGTH,
+        VOLTAGE,
+        CURRENT,
+        HORSEPOWER,
+        TEMPERATURE,
+        RESISTANCE,
+        INSULATION,
+        DURATION,
+    )
 
 
 def _dimension_of(spelled: str) -> Dimension | None:

@@ -19,7 +19,18 @@ from voltaje.core.codes.vocabulary import NO_SIZE, Size
 from voltaje.core.electrical.systems import Connection, Piece
 from voltaje.core.entries import Entries
 from voltaje.core.units import UnitSystem
-from voltaje.core.worksheet import Findings, Mark, Result, Rule, Rung, Section, Tape, Text, Wire
+from voltaje.core.worksheet import (
+    Findings,
+    Mark,
+    Result,
+    Rule,
+    Rung,
+    Section,
+    Tape,
+    Test,
+    Text,
+    Wire,
+)
 
 if TYPE_CHECKING:
     from voltaje.core.rules.context import Context
@@ -55,13 +66,15 @@ class Feed:
 @dataclass(frozen=True, slots=True)
 class Wants:
     """What a circuit brings to its code: its use, its amperes and the share of them that is
-    continuous; of a nameplate that says so the least ampacity and the largest device, A."""
+    continuous; of a nameplate that says so the least ampacity and the largest device, A; the
+    family's own name of a usual ``diversity`` that is asked for (empty: none)."""
 
     use: str
     amperes: float
     share: float = 0.0
     least_ampacity: float | None = None
     largest_device: float | None = None
+    diversity: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,6 +122,7 @@ class Told:
     marks: tuple[Mark, ...]
     headline: str
     wires: tuple[Wire, ...]
+    tests: tuple[Test, ...] = ()
 
 
 class Code(Protocol):

@@ -228,6 +228,23 @@ class Point:
 
 
 @dataclass(frozen=True, slots=True)
+class Test:
+    """What a tester is asked at a part with its supply off or loaded by the test alone: the
+    ``value`` that is calculated (0: none) and the ``limit`` with its rule, at ``most`` or at
+    least."""
+
+    __test__ = False  # no test case of pytest's
+
+    name: PointKey
+    label: Text
+    unit: Literal["Ω", "MΩ", "ms"]
+    value: float
+    limit: float
+    most: bool
+    rule: Rule
+
+
+@dataclass(frozen=True, slots=True)
 class Worked:
     """A part, worked: everything that a page, a print or another program shows of it. ``drawn`` is
     what its drawing needs besides, typed by its kind."""
@@ -245,6 +262,7 @@ class Worked:
     marks: tuple[Mark, ...] = ()
     wires: tuple[Wire, ...] = ()
     points: tuple[Point, ...] = ()
+    tests: tuple[Test, ...] = ()
     drawn: object | None = None
 
     def section(self, name: str) -> Section:

@@ -15,8 +15,17 @@ from django.utils.translation import gettext
 
 from voltaje.core import units
 from voltaje.core.parts import Evaluated
-from voltaje.core.readings import Cause, Compared, LoadHere, causes, compare, find
-from voltaje.core.worksheet import Point, Worked
+from voltaje.core.readings import (
+    Cause,
+    Compared,
+    LoadHere,
+    causes,
+    compare,
+    compare_test,
+    find,
+    find_test,
+)
+from voltaje.core.worksheet import Point, Test, Worked
 from voltaje.web.csv_files import (
     MOST_BYTES,
     UnreadableFileError,
@@ -30,8 +39,14 @@ COLUMNS = ("part", "point", "value", "unit", "date", "place", "who", "note")
 MOST_ROWS = 1000
 MOST_READINGS = 5000
 EARLIEST = 1990
-DIMENSIONS = {"V": units.VOLTAGE, "A": units.CURRENT}
-MOST = {"V": 40_000.0, "A": 10_000.0}
+DIMENSIONS = {
+    "V": units.VOLTAGE,
+    "A": units.CURRENT,
+    "Ω": units.RESISTANCE,
+    "MΩ": units.INSULATION,
+    "ms": units.DURATION,
+}
+MOST = {"V": 40_000.0, "A": 10_000.0, "Ω": 20_000.0, "MΩ": 100_000.0, "ms": 10_000.0}
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,6 +90,19 @@ def points_of(found: Mapping[str, Evaluated], part: Part) -> tuple[Point, ...]:
     return worked.points if worked else ()
 
 
+def tests_of(found: Mapping[str, Evaluated], part: Part) -> tuple[Test, ...]:
+    """What a tester is asked at a part."""
+    worked = found[str(part.pk)].worked
+    return worked.tests if worked else ()
+
+
+def read_value(text: str, unit: str) -> float:
+    """What an instrument showed, in that unit; one beyond its range, ``>999``, as it shows. Raises
+    ``units.UnreadableError``."""
+    shown = text.strip()
+    return units.read(shown[1:] if shown.startswith(">") else shown, DIMENSIONS[unit])
+
+
 def visits(
     job: Job, found: Mapping[str, Evaluated], readings: Iterable[Reading] | None = None
 ) -> list[Visit]:
@@ -104,10 +132,18 @@ def _at_part(
 ) -> AtPart:
     part = by_id.get(readings[0].part_id)
     points = points_of(found, part) if part else ()
-    rows = tuple(Row(r, compare(r.point, r.unit, r.value, points)) for r in readings)
+    tests = tests_of(found, part) if part else ()
+    rows = tuple(Row(r, _compared(r, points, tests)) for r in readings)
     loads = loads_at(job, part, found) if part else []
     likely = causes([row.compared for row in rows], loads)
     return AtPart(part.name if part else name, part, rows, tuple(likely))
+
+
+def _compared(reading: Reading, points: Sequence[Point], tests: Sequence[Test]) -> Compared:
+    test = find_test(tests, reading.point, reading.unit)
+    if test is not None:
+        return compare_test(test, reading.value)
+    return compare(reading.point, reading.unit, reading.value, points)
 
 
 def loads_at(job: Job, part: Part, found: Mapping[str, Evaluated]) -> list[LoadHere]:
@@ -204,17 +240,18 @@ def _row(
         wrong.append(gettext("The job has no part “{part}”.").format(part=row.get("part", "")))
     elif part is None:
         wrong.append(gettext("Several parts bear this name: rename one first."))
-    unit = row.get("unit", "").strip().upper() or row.get("value", "")[-1:].upper()
-    if unit not in DIMENSIONS:
-        wrong.append(gettext("Give the unit, V or A."))
-        unit = ""
+    unit = _unit(row.get("unit", "").strip() or row.get("value", "").lstrip("<> 0123456789.,"))
+    if not unit:
+        wrong.append(gettext("Give the unit: V, A, Ω, MΩ or ms."))
     value = _value(row.get("value", ""), unit, wrong) if unit else 0.0
     point = row.get("point", "")
     if part is not None and unit:
         points = [p for p in points_of(found, part) if p.unit == unit]
-        at = find(points, point)
+        tests = [t for t in tests_of(found, part) if t.unit == unit]
+        at = find(points, point) or find_test(tests, point, unit)
         if at is None:
-            known = ", ".join(p.name for p in points[:8]) or gettext("none yet")
+            names = [p.name for p in (*points, *tests)]
+            known = ", ".join(names[:8]) or gettext("none yet")
             wrong.append(
                 gettext("There is no point “{point}” for {unit} there: {known}.").format(
                     point=point, unit=unit, known=known
@@ -245,9 +282,16 @@ def _row(
     )
 
 
+def _unit(text: str) -> str:
+    """The unit as it is kept; empty where it is none."""
+    spelled = text.strip().casefold()
+    ways = {name.casefold(): name for name in DIMENSIONS} | {"ohm": "Ω", "ohms": "Ω", "mohm": "MΩ"}
+    return ways.get(spelled, "")
+
+
 def _value(text: str, unit: str, wrong: list[str]) -> float:
     try:
-        value = units.read(text, DIMENSIONS[unit])
+        value = read_value(text, unit)
     except units.UnreadableError as error:
         wrong.append(str(error))
         return 0.0
@@ -296,4 +340,5 @@ def summary(worked: Worked | None) -> list[tuple[str, str]]:
     """The points of a part for a choice: address and words."""
     if worked is None:
         return []
-    return [(f"{p.unit}|{p.name}", f"{p.label}, {p.unit}") for p in worked.points]
+    asked = (*worked.points, *worked.tests)
+    return [(f"{p.unit}|{p.name}", f"{p.label}, {p.unit}") for p in asked]

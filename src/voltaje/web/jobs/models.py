@@ -16,7 +16,7 @@ from voltaje.core.codes import Amendment as CodeAmendment
 from voltaje.core.codes import Edition, amended, edition, editions
 from voltaje.core.entries import Entries
 from voltaje.core.parts import kind
-from voltaje.core.rules.code import code_of, families
+from voltaje.core.rules.code import Code, code_of, families
 from voltaje.core.rules.settings import JOB_SIZING, PREFERENCES, SCHEMES, Limits, Shop
 from voltaje.core.study import PartInput
 from voltaje.core.units import METRES_PER_FOOT
@@ -128,9 +128,14 @@ class Job(models.Model):
         """The code edition with the job's local amendments."""
         return amended(self.edition, tuple(item.as_input() for item in contents.amendments(self)))
 
+    @property
+    def family(self) -> Code:
+        """The family that its code belongs to."""
+        return code_of(edition(self.edition).family)
+
     def entries_of(self, of: str) -> type[Entries]:
         """The entries of a kind under the job's code."""
-        return kind(of).entries_in(code_of(edition(self.edition).family))
+        return kind(of).entries_in(self.family)
 
     def limits(self) -> Limits:
         """How far the volts may fall."""
@@ -226,6 +231,10 @@ class KeptReadings(models.Manager):
         return super().get_queryset().filter(out_at__isnull=True)
 
 
+# what instruments and testers show
+READ_UNITS = ("V", "A", "Ω", "MΩ", "ms")
+
+
 class Reading(models.Model):
     """What an instrument showed on site: where, when, who. The job's logbook; it outlives the part
     that it was taken at."""
@@ -243,7 +252,7 @@ class Reading(models.Model):
     )
     part_name = models.CharField(max_length=80)
     point = models.CharField(max_length=80)
-    unit = models.CharField(max_length=1, choices=(("V", "V"), ("A", "A")))
+    unit = models.CharField(max_length=2, choices=tuple((unit, unit) for unit in READ_UNITS))
     value = models.FloatField()
     taken_at = models.DateTimeField(default=timezone.now)
     place = models.CharField(max_length=80, blank=True)
@@ -259,7 +268,7 @@ class Reading(models.Model):
         ordering = ("-taken_at", "part_name", "unit", "point")
         indexes = [models.Index(fields=["job", "-taken_at"])]
         constraints = [
-            models.CheckConstraint(condition=models.Q(unit__in=("V", "A")), name="reading_unit"),
+            models.CheckConstraint(condition=models.Q(unit__in=READ_UNITS), name="reading_unit"),
             models.CheckConstraint(
                 condition=models.Q(value__gte=0) & models.Q(value__lte=100_000),
                 name="reading_in_range",

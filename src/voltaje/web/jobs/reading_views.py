@@ -47,7 +47,7 @@ class ReadingForm(forms.Form):
     value = forms.CharField(
         label=gettext_lazy("It showed"),
         max_length=30,
-        help_text=gettext_lazy("like 117.8 V or 12.4 A"),
+        help_text=gettext_lazy("like 117.8 V, 12.4 A or 0.84 Ω"),
         error_messages={"required": gettext_lazy("Give what the instrument showed, like 117.8 V.")},
     )
     taken_at = forms.CharField(
@@ -89,10 +89,10 @@ class ReadingForm(forms.Form):
     def clean(self) -> dict[str, Any]:
         """The value in the point's unit, the date."""
         data = super().clean() or {}
-        unit = data.get("point", "")[:1]
+        unit = data.get("point", "").partition("|")[0]
         if unit and data.get("value"):
             try:
-                data["number"] = units.read(data["value"], logbook.DIMENSIONS[unit])
+                data["number"] = logbook.read_value(data["value"], unit)
             except units.UnreadableError as error:
                 self.add_error("value", str(error))
             else:
@@ -113,7 +113,11 @@ class ReadingForm(forms.Form):
 def _measurable(job: Job, found: dict[str, Evaluated]) -> list[Part]:
     """The parts with points, in the order of the tree."""
     nodes = [node for top in tree(job, told(found)) for node in top.flat()]
-    return [node.part for node in nodes if logbook.points_of(found, node.part)]
+    return [
+        node.part
+        for node in nodes
+        if logbook.points_of(found, node.part) or logbook.tests_of(found, node.part)
+    ]
 
 
 def _chosen(job: Job, found: dict[str, Evaluated], wanted: str) -> Part | None:

@@ -37,8 +37,10 @@ ACTS = (*STEPS, *PARTLESS, "drop", "duplicate", "delete")
 
 
 def addable(of: Kind, part: Part) -> list[Kind]:
-    """The kinds that may be put under a part; none where it holds no parts."""
-    return [item for item in job_kinds() if not item.root] if of.holds_parts else []
+    """The kinds that may be put under a part in its job; none where it holds no parts."""
+    if not of.holds_parts:
+        return []
+    return [item for item in job_kinds() if not item.root and item.covers(part.job.family)]
 
 
 def page_context(job: Job, chosen: str = "") -> dict[str, Any]:
@@ -51,7 +53,7 @@ def page_context(job: Job, chosen: str = "") -> dict[str, Any]:
         "edition": edition(job.edition),
         "nodes": nodes,
         "flat": flat,
-        "kinds": job_kinds(),
+        "kinds": [item for item in job_kinds() if item.covers(job.family)],
         "plain_kind": plain_kind(),
         "chosen": chosen or (str(flat[0].part.pk) if flat else ""),
         "findings": findings(job, content),

@@ -60,6 +60,7 @@ urlpatterns = [
     path("<uuid:job_id>/parts/<uuid:part_id>/offer/", sheets.take_offer, name="offer"),
     path("<uuid:job_id>/parts/<uuid:part_id>/print/", sheets.print_view, name="print"),
     path("<uuid:job_id>/parts/<uuid:part_id>/sheet.json", sheets.as_json, name="json"),
+    path("<uuid:job_id>/parts/<uuid:part_id>/chart/", board_views.chart_view, name="chart"),
     path("<uuid:job_id>/parts/<uuid:part_id>/circuits.csv", board_views.as_csv, name="csv"),
     path("<uuid:job_id>/parts/<uuid:part_id>/circuits.xlsx", board_views.as_xlsx, name="xlsx"),
     path("<uuid:job_id>/parts/<uuid:part_id>/import/", board_views.take_file, name="import"),

@@ -12,7 +12,8 @@ from functools import cache
 from importlib import import_module
 from importlib.util import find_spec
 
-from voltaje.core.parts import kinds
+from voltaje.core.parts import kind, kinds
+from voltaje.core.rules.code import Code
 from voltaje.web.kinds.presentation import Presentation, Row
 
 _added: dict[str, Presentation] = {}
@@ -67,6 +68,11 @@ def plain_kind() -> str:
     return next(name for name, row in rows_of().items() if not row.use)
 
 
-def kinds_as_uses() -> dict[str, str]:
-    """A row's use may also be one of these kinds: choosing it makes the row such a part."""
-    return {row.use: name for name, row in rows_of().items() if row.use}
+def kinds_as_uses(code: Code) -> dict[str, str]:
+    """A row's use may also be one of these kinds: choosing it makes the row such a part. Under
+    another family of codes the same use may be another kind."""
+    found = {row.use: name for name, row in rows_of().items() if row.use}
+    covered = {
+        row.use: name for name, row in rows_of().items() if row.use and kind(name).covers(code)
+    }
+    return {use: covered[use] for use in found if use in covered}

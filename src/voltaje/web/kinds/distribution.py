@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from voltaje.core.electrical.systems import METRIC_SYSTEMS
 from voltaje.core.worksheet import figure, say
 from voltaje.web.kinds.circuit import WIRED
 from voltaje.web.kinds.feeder import draw
@@ -22,7 +23,7 @@ PRESENTATION = Presentation(
     detail=lambda outcome: (say("{amperes} A of load", amperes=figure(outcome.amperes, 0)),),
     quick=True,
     usual_system="3ph-400Y/230",
-    systems=("1ph-230", "3ph-400Y/230"),
+    systems=METRIC_SYSTEMS,
     runs=True,
     fill=fill,
     tasks=(

@@ -17,6 +17,7 @@ from django.utils.translation import gettext
 
 from voltaje.core.electrical.systems import SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
+from voltaje.core.rules.code import Code
 from voltaje.web import intake
 from voltaje.web.csv_files import (
     LONGEST_CELL,
@@ -32,7 +33,14 @@ from voltaje.web.csv_files import (
 )
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.sheets import board_patch, board_table
-from voltaje.web.sheets.board_table import EDITED, NAME_LIMIT, WORKED, Row, rows_of
+from voltaje.web.sheets.board_table import (
+    CHARTED,
+    NAME_LIMIT,
+    WORKED,
+    Row,
+    columns_of,
+    rows_of,
+)
 
 MOST_ROWS = 300
 
@@ -57,35 +65,38 @@ class Change:
         return self.what in ("new", "changed")
 
 
-def header() -> list[str]:
+def header(code: Code) -> list[str]:
     """The columns of a file; those after the entries are for reading only."""
-    return [*EDITED.values(), *WORKED.values()]
+    beside = CHARTED if board_table.charted(code) else {}
+    return [*columns_of(code).values(), *WORKED.values(), *beside.values()]
 
 
-def lines(rows: Sequence[Row]) -> list[list[str]]:
+def lines(rows: Sequence[Row], code: Code) -> list[list[str]]:
     """The rows of a file under their titles, choices in the words of the page."""
-    found = [header()]
+    found = [header(code)]
+    beside = CHARTED if board_table.charted(code) else {}
     for row in rows:
         texts = []
-        for cell in row.cells:
+        for cell in (*row.cells, *row.more):
             words = dict(cell.spec.choices) if cell.spec else {}
             texts.append(words.get(cell.text, cell.text))
         worked = board_table.answer(row)
-        found.append([*texts, *(worked[name] for name in WORKED)])
+        charted = (board_table.result_text(row.worked, name, 2) for name in beside)
+        found.append([*texts, *(worked[name] for name in WORKED), *charted])
     return found
 
 
-def to_csv(rows: Sequence[Row]) -> str:
+def to_csv(rows: Sequence[Row], code: Code) -> str:
     """The table as CSV."""
-    return write_csv(lines(rows))
+    return write_csv(lines(rows, code))
 
 
-def to_xlsx(rows: Sequence[Row], title: str) -> bytes:
+def to_xlsx(rows: Sequence[Row], title: str, code: Code) -> bytes:
     """The table as a workbook of one sheet."""
-    return write_xlsx(lines(rows), title, len(EDITED))
+    return write_xlsx(lines(rows, code), title, len(columns_of(code)))
 
 
-def read(name: str, content: bytes) -> list[dict[str, str]]:
+def read(name: str, content: bytes, code: Code) -> list[dict[str, str]]:
     """The rows of a file by column. Raises :class:`UnreadableFileError`."""
     if len(content) > MOST_BYTES:
         raise UnreadableFileError(
@@ -96,13 +107,13 @@ def read(name: str, content: bytes) -> list[dict[str, str]]:
     table = [row for row in table if any(text.strip() for text in row)]
     if not table:
         raise UnreadableFileError(gettext("The file is empty."))
-    wanted = {title.lower(): column for column, title in EDITED.items()}
+    wanted = {title.lower(): column for column, title in columns_of(code).items()}
     heads = [wanted.get(text.strip().lower(), "") for text in table[0]]
     if "name" not in heads:
         raise UnreadableFileError(
             gettext(
                 "The first row must name the columns, at least Name; known are {known}."
-            ).format(known=", ".join(EDITED.values()))
+            ).format(known=", ".join(columns_of(code).values()))
         )
     if len(table) - 1 > MOST_ROWS:
         many = (
@@ -123,9 +134,9 @@ def read(name: str, content: bytes) -> list[dict[str, str]]:
     ]
 
 
-def carried(text: str) -> list[Change]:
+def carried(text: str, code: Code) -> list[Change]:
     """The rows that a preview carried along. Raises :class:`UnreadableFileError`."""
-    found = []
+    found, known = [], columns_of(code)
     for row in posted_rows(text, MOST_ROWS):
         key = intake.key(row.get("key"))
         number = row.get("number")
@@ -139,8 +150,8 @@ def carried(text: str) -> list[Change]:
                 str(row.get("what", ""))[:10],
                 [],
                 str(key),
-                texts_of(texts, EDITED) if isinstance(texts, dict) else {},
-                texts_of(bases, EDITED) if isinstance(bases, dict) else {},
+                texts_of(texts, known) if isinstance(texts, dict) else {},
+                texts_of(bases, known) if isinstance(bases, dict) else {},
             )
         )
     return found
@@ -183,7 +194,7 @@ def compare(
         elif name.lower() in seen:
             change.words = [gettext("The same name stands in a row above.")]
         else:
-            change.texts = board_table.read_texts(texts, row.part if row else None)
+            change.texts = board_table.read_texts(texts, row.part if row else None, job.family)
             look(job, board, change, row, point)
         seen.add(name.lower())
     return changes
@@ -191,12 +202,12 @@ def compare(
 
 def look(job: Job, board: Part, change: Change, row: Row | None, point: SupplyPoint) -> None:
     """Works out what a row of a file would do to a circuit as it is now: its words, its bases."""
-    kept = {cell.column: cell for cell in row.cells} if row else {}
+    kept = {cell.column: cell for cell in (*row.cells, *row.more)} if row else {}
     change.bases = {column: cell.text for column, cell in kept.items() if column in change.texts}
     change.name = change.texts.get("name", row.part.name if row else "")
     cells = board_patch.Cells({change.key: change.texts}, made=[] if row else [change.key])
     state = board_patch.wanted(job, board, cells, [])[change.key] or {}
-    of = kind(state["kind"])
+    of, titles = kind(state["kind"]), columns_of(job.family)
     context = Context(job.code(), job.units, point, shop=job.shop())
     problems = [p.words for p in evaluate(of, state["entries"], context).problems]
     if problems and of.name in rows_of():
@@ -206,7 +217,7 @@ def look(job: Job, board: Part, change: Change, row: Row | None, point: SupplyPo
         change.words = [", ".join(f"{k} {v}" for k, v in state["entries"].items())]
     else:
         change.words = [
-            f"{EDITED[column]} {cell.text or 'empty'} → {change.texts[column]}"
+            f"{titles[column]} {cell.text or 'empty'} → {change.texts[column]}"
             for column, cell in kept.items()
             if column in change.texts and _differs(job, row.part, state, column)
         ]
@@ -218,9 +229,10 @@ def _differs(job: Job, part: Part, state: Mapping[str, Any], column: str) -> boo
         return bool(state["name"] != part.name)
     if column == "use" and state["kind"] != part.kind:
         return True
-    entry = board_table.entry_of(part.kind, {**part.entries, **state["entries"]}, column)
-    was = board_table.text_of(part.kind, part.entries, entry)
-    return entry is not None and was != board_table.text_of(state["kind"], state["entries"], entry)
+    code, of = job.family, state["kind"]
+    entry = board_table.entry_of(part.kind, {**part.entries, **state["entries"]}, column, code)
+    was = board_table.text_of(part.kind, part.entries, entry, code)
+    return entry is not None and was != board_table.text_of(of, state["entries"], entry, code)
 
 
 def cells(changes: Iterable[Change], taken: Iterable[str]) -> board_patch.Cells:

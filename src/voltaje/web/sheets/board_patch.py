@@ -13,7 +13,6 @@ from typing import Any
 from django.utils.translation import gettext
 
 from voltaje.core.entries import Document, fields, name_units
-from voltaje.core.parts import kind
 from voltaje.web import intake
 from voltaje.web.jobs import actions, patch, revisions
 from voltaje.web.jobs.models import Job, Part
@@ -95,7 +94,7 @@ def _is_typed(texts: Mapping[str, str]) -> bool:
 def _made(
     job: Job, board: Part, texts: Mapping[str, str], position: int, number: int
 ) -> dict[str, Any]:
-    of, document = board_table.document_of(texts.get("use", ""), texts)
+    of, document = board_table.document_of(texts.get("use", ""), texts, job.family)
     name = intake.one_line(texts.get("name", ""), NAME_LIMIT) or gettext("Circuit {number}").format(
         number=number
     )
@@ -125,13 +124,13 @@ def _patched(
             conflicts.append(Conflict(f"{key}:name", clean, part.name))
         elif clean:
             state["name"] = clean
-    of, document = _as_used(part, texts.get("use"), bases.get((key, "use")), conflicts)
+    of, document = _as_used(job, part, texts.get("use"), bases.get((key, "use")), conflicts)
     found = patch.Patch()
     columns: dict[str, str] = {}
     for column, text in texts.items():
         if column == "use" and not text:
             continue
-        entry = board_table.entry_of(of, {**document, **_use_of(of, texts)}, column)
+        entry = board_table.entry_of(of, {**document, **_use_of(of, texts)}, column, job.family)
         if column == "name" or entry is None or (column == "use" and of != part.kind):
             continue
         columns[entry] = column
@@ -156,21 +155,25 @@ def _use_of(of: str, texts: Mapping[str, str]) -> Document:
 
 
 def _as_used(
-    part: Part, use: str | None, bases: tuple[str, ...] | None, conflicts: list[Conflict]
+    job: Job,
+    part: Part,
+    use: str | None,
+    bases: tuple[str, ...] | None,
+    conflicts: list[Conflict],
 ) -> tuple[str, Document]:
     """The kind and the entries of a part once its use is another: a motor or cooking equipment
     is a kind of its own. Entries that the other kind has too stay."""
     of = part.kind
     if not use or of not in rows_of():
         return of, dict(part.entries)
-    to = kinds_as_uses().get(use, plain_kind())
-    if to == of:
+    to = kinds_as_uses(job.family).get(use, plain_kind())
+    if to == of or use == rows_of()[of].use:  # what another family's kind has as its use stays
         return of, dict(part.entries)
-    kept = part.entries.get("use", "general") if of == plain_kind() else of
+    kept = part.entries.get("use", "general") if of == plain_kind() else rows_of()[of].use
     if bases is not None and kept not in bases:
         conflicts.append(Conflict(f"{part.pk}:use", use, str(kept)))
         return of, dict(part.entries)
-    specs = {spec.name: spec for spec in fields(kind(to).entries)}
+    specs = {spec.name: spec for spec in fields(job.entries_of(to))}
     document: Document = {"use": use} if to == plain_kind() else {}
     load = board_table.load_entry(of, part.entries)
     for name, value in part.entries.items():

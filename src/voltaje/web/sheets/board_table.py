@@ -13,6 +13,7 @@ from django.utils.translation import gettext, gettext_noop
 
 from voltaje.core.entries import Document, FieldSpec, fields
 from voltaje.core.parts import Evaluated, kind
+from voltaje.core.rules.code import Code
 from voltaje.core.worksheet import Worked, figure, told
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.patch import TEXT_LIMIT, as_text
@@ -38,6 +39,12 @@ WORKED = {
     "volts_at_load": gettext_noop("Volts there"),
     "at": gettext_noop("On line"),
 }
+# what a family has on the chart beside the door, after its own entries (``CHART``)
+CHARTED = {
+    "ground_conductor": gettext_noop("Protective conductor"),
+    "loop": gettext_noop("Zs, Ω"),
+    "loop_most": gettext_noop("Zs at most, Ω"),
+}
 NAME_LIMIT = 80
 EXAMPLES = {"load": "1.8 kW", "length": "80 ft", "multiwire": "K1", "together": "Kilns"}
 
@@ -48,13 +55,24 @@ def load_entry(of: str, document: Mapping[str, Any]) -> str | None:
     return row.load(document) if row else None
 
 
-def entry_of(of: str, document: Mapping[str, Any], column: str) -> str | None:
+def charted(code: Code) -> dict[str, str]:
+    """The entries of a family that its circuit charts and files have too, with their titles."""
+    names = getattr(code.wiring, "CHART", ())
+    return {spec.name: spec.label for spec in fields(code.wiring) if spec.name in names}
+
+
+def columns_of(code: Code) -> dict[str, str]:
+    """All columns that a file may change."""
+    return {**EDITED, **charted(code)}
+
+
+def entry_of(of: str, document: Mapping[str, Any], column: str, code: Code) -> str | None:
     """The entry that a cell stands for, ``None`` where the kind has none."""
     if column == "load":
         return load_entry(of, document)
     if column == "use":
         return "use" if of == plain_kind() else None
-    names = {spec.name for spec in fields(kind(of).entries)}
+    names = {spec.name for spec in fields(kind(of).entries_in(code))}
     return column if column in names else None
 
 
@@ -81,7 +99,7 @@ class Cell:
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One circuit of the board."""
+    """One circuit of the board; ``more`` are the cells that only files and the chart have."""
 
     part: Part
     label: str
@@ -89,6 +107,7 @@ class Row:
     worked: Worked | None
     at: str
     problems: str
+    more: tuple[Cell, ...] = ()
 
 
 def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
@@ -97,18 +116,19 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
     lines = mine.line_of if mine else {}
     all_of_them = gettext("all")
     made = []
+    code, family = job.family, charted(job.family)
     for part in job.under(board):
         evaluated = found[str(part.pk)]
         words = {problem.path: problem.words for problem in evaluated.problems}
-        specs = {spec.name: spec for spec in fields(kind(part.kind).entries)}
+        specs = {spec.name: spec for spec in fields(job.entries_of(part.kind))}
         cells = [Cell("name", part.name, None)]
         shown: set[str] = set()
         for column in list(EDITED)[1:]:
             if column == "use" and part.kind in rows_of():
-                cells.append(_use(part, words.get("use", "")))
+                cells.append(_use(part, words.get("use", ""), code))
                 shown.add("use")
                 continue
-            entry = entry_of(part.kind, part.entries, column)
+            entry = entry_of(part.kind, part.entries, column, code)
             if entry is None:
                 text = _fixed(part, column)
                 cells.append(Cell(column, text, None))
@@ -117,6 +137,12 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
             text = as_text(part.entries.get(entry, spec.default))
             shown.add(entry)
             cells.append(Cell(column, text, spec, words.get(entry, "")))
+        more = tuple(
+            Cell(name, as_text(part.entries.get(name, specs[name].default)), specs[name])
+            if name in specs
+            else Cell(name, "", None)
+            for name in family
+        )
         loose = " ".join(text for path, text in words.items() if path not in shown)
         made.append(
             Row(
@@ -126,24 +152,28 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
                 evaluated.worked,
                 all_of_them if lines.get(key := str(part.pk)) == "all" else lines.get(key, ""),
                 loose,
+                more,
             )
         )
     return made
 
 
 @cache
-def uses() -> FieldSpec:
+def uses(code: Code) -> FieldSpec:
     """What a row may be: the uses of a circuit, and the kinds that stand on a board as it does."""
-    spec = next(s for s in fields(kind(plain_kind()).entries) if s.name == "use")
-    more = ((use, use) for use in kinds_as_uses())
+    spec = next(s for s in fields(kind(plain_kind()).entries_in(code)) if s.name == "use")
+    more = ((use, use) for use in kinds_as_uses(code))
     return replace(spec, choices=(*spec.choices, *more))
 
 
-def _use(part: Part, problem: str) -> Cell:
-    text = as_text(part.entries.get("use", uses().default))
-    return Cell(
-        "use", text if part.kind == plain_kind() else rows_of()[part.kind].use, uses(), problem
-    )
+def _use(part: Part, problem: str, code: Code) -> Cell:
+    spec = uses(code)
+    text = as_text(part.entries.get("use", spec.default))
+    if part.kind != plain_kind():
+        text = rows_of()[part.kind].use
+    if text and text not in dict(spec.choices):  # of another family: kept, and shown as it is
+        spec = replace(spec, choices=((text, text), *spec.choices))
+    return Cell("use", text, spec, problem)
 
 
 def _fixed(part: Part, column: str) -> str:
@@ -191,16 +221,21 @@ def answer(row: Row) -> dict[str, str]:
 
 
 def _text(worked: Worked, name: str) -> str:
-    result = worked.results.get(name)
+    return result_text(worked, name, 1)
+
+
+def result_text(worked: Worked | None, name: str, digits: int) -> str:
+    """A result as it stands in a cell; empty where there is none."""
+    result = worked.results.get(name) if worked else None
     if result is None:
         return ""
-    return result.value if isinstance(result.value, str) else figure(result.value, 1)
+    return result.value if isinstance(result.value, str) else figure(result.value, digits)
 
 
-def state(found: list[Row]) -> dict[str, Any]:
+def state(found: list[Row], code: Code) -> dict[str, Any]:
     """The table for a page that is open: its rows in their order, each cell's text and problem;
     what stands in a cell where that is not what stands in an empty row."""
-    usual = {column: cell.shape for column, cell in _blank_cells().items()}
+    usual = {column: cell.shape for column, cell in _blank_cells(code).items()}
     return {
         "order": [str(row.part.pk) for row in found],
         "answers": answers(found),
@@ -231,9 +266,10 @@ def context(job: Job, board: Part, found: Mapping[str, Evaluated]) -> dict[str, 
     return {
         "table_rows": mark_safe("".join(written(row, job) for row in made)),
         "table_columns": EDITED,
-        "blank_row": blank(),
+        "blank_row": blank(job.family),
         "row_count": len(made),
         "above": above,
+        "has_chart": bool(charted(job.family)),
         "above_head": worked.headline if worked else "",
     }
 
@@ -312,71 +348,77 @@ def control(key: str, cell: Cell, row_name: str) -> str:
     )
 
 
-def _blank_cells() -> dict[str, Cell]:
-    specs = {spec.name: spec for spec in fields(kind(plain_kind()).entries)} | {"use": uses()}
+def _blank_cells(code: Code) -> dict[str, Cell]:
+    model = kind(plain_kind()).entries_in(code)
+    specs = {spec.name: spec for spec in fields(model)} | {"use": uses(code)}
     cells = {"name": Cell("name", "", None)}
     for column in list(EDITED)[1:]:
         cells[column] = Cell(column, specs[column].default, specs[column])
     return cells
 
 
-def blank() -> SafeString:
+def blank(code: Code) -> SafeString:
     """The empty row at the foot, from which new circuits are made."""
     found = dict.fromkeys(("status", *WORKED, "words"), "")
-    inside = "".join(_cell("new", cell, "") for cell in _blank_cells().values())
+    inside = "".join(_cell("new", cell, "") for cell in _blank_cells(code).values())
     return mark_safe(
         f'<tr data-part="new" class="new"><td class="n">+</td>{inside}{_answer_cells(found)}</tr>'
     )
 
 
-def text_of(of: str, document: Mapping[str, Any], entry: str | None) -> str:
+def text_of(of: str, document: Mapping[str, Any], entry: str | None, code: Code) -> str:
     """An entry of a document as the table shows it."""
-    spec = next((s for s in fields(kind(of).entries) if s.name == entry), None)
+    spec = next((s for s in fields(kind(of).entries_in(code)) if s.name == entry), None)
     return as_text(document.get(entry or "", spec.default if spec else ""))
 
 
-def read_texts(texts: Mapping[str, str], part: Part | None) -> dict[str, str]:
+def read_texts(texts: Mapping[str, str], part: Part | None, code: Code) -> dict[str, str]:
     """The cells that a row of a file names, choices as their values: ``space heating`` may be
     written as the page shows it or as it is kept. Empty cells say nothing."""
-    found = {column: text for column, text in texts.items() if text and column in EDITED}
+    known = columns_of(code)
+    found = {column: text for column, text in texts.items() if text and column in known}
     if part is not None and part.kind not in rows_of():
         found.pop("use", None)
     if "use" in found:
-        found["use"] = as_use(found["use"])
-    of = kinds_as_uses().get(found.get("use", ""), part.kind if part and "use" not in found else "")
-    for column in ("connection", "line"):
+        found["use"] = as_use(found["use"], code)
+    of = part.kind if part and "use" not in found else ""
+    of = kinds_as_uses(code).get(found.get("use", ""), of)
+    for column in ("connection", "line", *charted(code)):
         if column in found:
-            words = {label.lower(): value for value, label in _choices(column, of or plain_kind())}
+            choices = _choices(column, of or plain_kind(), code)
+            words = {label.lower(): value for value, label in choices}
             found[column] = words.get(found[column].lower(), found[column])
     return found
 
 
-def as_use(text: str) -> str:
+def as_use(text: str, code: Code) -> str:
     """A use as it is kept, from the words of the page or of the trade."""
     typed = text.strip().lower()
-    words = {label.lower(): value for value, label in uses().choices}
+    words = {label.lower(): value for value, label in uses(code).choices}
     known = {name: row.use for row in rows_of().values() for name in row.also}
     return words.get(typed) or known.get(typed) or typed
 
 
-def document_of(use: str, texts: Mapping[str, str]) -> tuple[str, Document]:
+def document_of(use: str, texts: Mapping[str, str], code: Code) -> tuple[str, Document]:
     """Kind and entries for a row of texts by column. ``use`` may name a kind: motor, cooking."""
-    typed = as_use(use)
-    of = kinds_as_uses().get(typed, plain_kind())
+    typed = as_use(use, code)
+    of = kinds_as_uses(code).get(typed, plain_kind())
     document: Document = {}
     if of == plain_kind():
         document["use"] = typed or "general"
-    for column in ("load", "connection", "line", "length", "multiwire", "together"):
-        entry = entry_of(of, document, column)
+    for column in columns_of(code):
+        if column in ("name", "use"):
+            continue
+        entry = entry_of(of, document, column, code)
         text = texts.get(column, "").strip()
         if entry is None or not text:
             continue
-        found = {words.lower(): value for value, words in _choices(entry, of)}
+        found = {words.lower(): value for value, words in _choices(entry, of, code)}
         document[entry] = found.get(text.lower(), text)
     return of, document
 
 
-def _choices(entry: str, of: str = "") -> tuple[tuple[str, str], ...]:
-    model = kind(of or plain_kind()).entries
+def _choices(entry: str, of: str, code: Code) -> tuple[tuple[str, str], ...]:
+    model = kind(of).entries_in(code)
     spec = next((s for s in fields(model) if s.name == entry), None)
     return spec.choices if spec else ()

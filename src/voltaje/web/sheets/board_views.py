@@ -8,6 +8,7 @@ from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
 from django.utils.text import slugify
 from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_http_methods
@@ -20,7 +21,7 @@ from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import work_job
 from voltaje.web.kinds import presentation
-from voltaje.web.sheets import board_files, board_patch, board_table
+from voltaje.web.sheets import board_files, board_patch, board_table, chart
 
 
 def _board(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part]:
@@ -40,7 +41,9 @@ def _rows(job: Job, board: Part) -> list[board_table.Row]:
 def as_csv(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """The circuits as CSV."""
     job, board = _board(request, job_id, part_id)
-    response = HttpResponse(board_files.to_csv(_rows(job, board)), "text/csv; charset=utf-8")
+    response = HttpResponse(
+        board_files.to_csv(_rows(job, board), job.family), "text/csv; charset=utf-8"
+    )
     return _named(response, board, "csv")
 
 
@@ -49,9 +52,33 @@ def as_csv(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
 def as_xlsx(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """The circuits as a workbook."""
     job, board = _board(request, job_id, part_id)
-    content = board_files.to_xlsx(_rows(job, board), board.name)
+    content = board_files.to_xlsx(_rows(job, board), board.name, job.family)
     kind_ = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
     return _named(HttpResponse(content, kind_), board, "xlsx")
+
+
+@login_required
+@require_GET
+def chart_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+    """The circuit chart for the board's door, on paper."""
+    job, board = _board(request, job_id, part_id)
+    if not chart.has_chart(job):
+        raise Http404
+    found = work_job(job)
+    worked = found[str(board.pk)].worked
+    context = {
+        "job": job,
+        "part": board,
+        "edition": job.code(),
+        "paper": "letter" if request.GET.get("paper") == "letter" else "a4",
+        "made_at": timezone.localtime(),
+        "above": board.parent,
+        "ways": chart.ways(job, board_table.rows(job, board, found)),
+        "answers": [worked.results[name] for name in chart.OF_BOARD if name in worked.results]
+        if worked
+        else [],
+    }
+    return render(request, "sheets/chart.html", context)
 
 
 def _named(response: HttpResponse, board: Part, ending: str) -> HttpResponse:
@@ -78,7 +105,7 @@ def take_file(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
             raise UnreadableFileError(
                 gettext("The file is larger than 500 kB: is it a table of circuits?")
             )
-        found = board_files.read(upload.name or "", upload.read())
+        found = board_files.read(upload.name or "", upload.read(), job.family)
     except (UnreadableFileError, revisions.RefusedError) as error:
         return _preview(request, job, board, [], str(error))
     point = supply_point(job.inputs(), str(board.pk), Context(job.code(), job.units))
@@ -87,7 +114,7 @@ def take_file(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
 
 
 def _agreed(request: HttpRequest, job: Job, board: Part) -> HttpResponse:
-    changes = board_files.carried(request.POST.get("rows", ""))
+    changes = board_files.carried(request.POST.get("rows", ""), job.family)
     conflicts: list[patch.Conflict] = []
     taken = request.POST.getlist("take")
     with revisions.changing(job) as held:
@@ -107,7 +134,8 @@ def _agreed(request: HttpRequest, job: Job, board: Part) -> HttpResponse:
     for change in changes:
         change.clashes = [
             gettext("{edited} is “{theirs}” now").format(
-                edited=board_table.EDITED[c.path.partition(":")[2]], theirs=c.theirs or "empty"
+                edited=board_table.columns_of(job.family)[c.path.partition(":")[2]],
+                theirs=c.theirs or "empty",
             )
             if not c.gone
             else gettext("it was deleted meanwhile")
@@ -135,7 +163,7 @@ def _preview(
     context = {
         "job": job,
         "part": board,
-        "columns": board_table.EDITED,
+        "columns": board_table.columns_of(job.family),
         "changes": changes,
         "counts": counts,
         "rows": board_files.to_carry(changes),

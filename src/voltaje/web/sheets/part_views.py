@@ -155,7 +155,7 @@ def kept_response(
         context["tree"] = tree(job, told(found))
     if presentation(part.kind).table:
         rows = board_table.rows(job, part, found)
-        state["table"] = board_table.state(rows)
+        state["table"] = board_table.state(rows, job.family)
         context["row_count"] = len(rows)
     context |= {
         "state": json.dumps(state),

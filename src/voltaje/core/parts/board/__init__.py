@@ -17,6 +17,7 @@ KIND = Kind(
     {"board": "The board"},
     holds_parts=True,
     uses_fault=True,
+    uses_loop=True,
     order=50,
     families=None,
 )

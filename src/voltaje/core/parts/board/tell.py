@@ -31,14 +31,14 @@ def tell(outcome: BoardOutcome, entries: BoardEntries, context: Context) -> Work
             _lines(outcome, context).section("lines", say("On its lines")),
             _demand(outcome, context).section("load", say("Calculated load")),
         ),
-        _results(outcome),
+        _results(outcome, context),
         tuple(findings),
         answer=("amperes", "calculated_load", "circuits", "poles"),
         headline=str(_headline(whole, len(placed))),
     )
 
 
-def _results(outcome: BoardOutcome) -> dict[str, Result]:
+def _results(outcome: BoardOutcome, context: Context) -> dict[str, Result]:
     found, placed = outcome.calculated, outcome.placed
     connected = sum(p.connected for p in placed)
     results = {
@@ -60,6 +60,11 @@ def _results(outcome: BoardOutcome) -> dict[str, Result]:
             results[f"line_of_{piece.part}"] = Result(piece.line, "", words)
     if outcome.fault:
         results["fault"] = Result(outcome.fault, "A", say("Available fault current"))
+    loop, edition = context.supply.loop, context.edition
+    if loop and edition.has_limit("loop_least"):
+        least = edition.value("loop_least") * context.supply.system.to_neutral / loop
+        results["loop"] = Result(loop, "Ω", say("Earth-fault loop here"))
+        results["fault_least"] = Result(least, "A", say("Line to earth at a fault, at least"))
     return results
 
 

@@ -31,6 +31,9 @@ Use = Literal[
     "kiln",
     "kitchen",
     "sign",
+    "sockets",
+    "cooker",
+    "shower",
 ]
 
 
@@ -54,6 +57,9 @@ USES: dict[str, Usage] = {
     "kiln": Usage("kiln", True, "other"),
     "kitchen": Usage("kitchen equipment", False, "kitchen"),
     "sign": Usage("sign", True, "lighting"),
+    "sockets": Usage("sockets", False, "receptacles"),
+    "cooker": Usage("cooker", False, "cooking"),
+    "shower": Usage("shower", False, "other"),
 }
 CONNECTIONS = {
     "line-neutral": "line and neutral",
@@ -84,6 +90,8 @@ USUAL = Usual(
         ("vehicle charging", 1000.0, 200_000.0, "a vehicle charger"),
         ("kiln", 500.0, 150_000.0, "a kiln"),
         ("kitchen", 100.0, 60_000.0, "kitchen equipment"),
+        ("cooker", 1000.0, 40_000.0, "a cooker"),
+        ("shower", 2000.0, 20_000.0, "a shower"),
         ("sign", 20.0, 20_000.0, "a sign"),
     ),
 )
@@ -187,5 +195,13 @@ GROUPS = {
 
 @cache
 def compose(wiring: type[Entries]) -> type[Entries]:
-    """A circuit's entries under a family of codes: its load, and the family's way of running it."""
-    return type("CircuitEntries", (CircuitLoad, wiring), {"__doc__": CircuitLoad.__doc__})
+    """A circuit's entries under a family of codes: its load, the uses that the family knows, and
+    its way of running it."""
+    names: tuple[str, ...] = getattr(wiring, "USES", tuple(USES))
+    choices = {name: USES[name].label for name in names}
+    own = {
+        "__doc__": CircuitLoad.__doc__,
+        "__annotations__": {"use": Literal[names]},
+        "use": entry("general", "Use", choices=choices, group="load"),
+    }
+    return type("CircuitEntries", (CircuitLoad, wiring), own)

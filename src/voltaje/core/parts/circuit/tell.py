@@ -48,6 +48,7 @@ def tell(outcome: CircuitOutcome, entries: CircuitLoad, context: Context) -> Wor
         ladder=told.rungs,
         marks=told.marks,
         wires=told.wires,
+        tests=told.tests,
     )
 
 

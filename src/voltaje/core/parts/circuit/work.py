@@ -57,6 +57,7 @@ def work(entries: CircuitLoad, context: Context) -> CircuitOutcome:
         share,
         entries.minimum_ampacity if plated else None,
         entries.maximum_device if plated else None,
+        getattr(entries, "diversity", ""),
     )
     asked = code.ask(wants, edition)
     feed = _feed(entries, volts, system)
@@ -176,12 +177,14 @@ def hand_up(entries: CircuitLoad, outcome: CircuitOutcome, context: Context) -> 
     category, load = USES[entries.use].category, outcome.load
     # lighting and receptacles between lines are counted on the neutral anyhow
     to_neutral = entries.neutral and category not in ("lighting", "receptacles")
+    # what usual diversity leaves of it
+    share = min(1.0, outcome.asked.design / load.amperes) if outcome.wants.diversity else 1.0
     piece = Piece(
         "",
         category,
         load.va,
-        load.va,
-        load.amperes,
+        load.va * share,
+        load.amperes * share,
         entries.connection,
         entries.line,
         outcome.wants.share,

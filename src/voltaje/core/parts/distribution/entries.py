@@ -7,8 +7,7 @@ from typing import Annotated
 
 from voltaje.core import units
 from voltaje.core.entries import BigNameplate, Entries, Reads, entry
-from voltaje.core.rules.code import families
-from voltaje.core.rules.iec.entries import CableEntries
+from voltaje.core.rules.iec.entries import CableEntries, beside
 from voltaje.core.rules.nec.wired import Interrupting
 
 Loss = Annotated[float, Reads(units.COUNT, 0.1, 8.0)]
@@ -47,11 +46,7 @@ class DistributionEntries(DistributionLoad, CableEntries):
 @cache
 def compose(wiring: type[Entries]) -> type[Entries]:
     """Its entries under the family that runs its final circuits so: a submain is no ring."""
-    family = next(code for code in families() if code.wiring is wiring)
-    cable = getattr(family, "cable", CableEntries)
-    return type(
-        "DistributionEntries", (DistributionLoad, cable), {"__doc__": DistributionLoad.__doc__}
-    )
+    return beside(DistributionLoad, wiring)
 
 
 GROUPS = {

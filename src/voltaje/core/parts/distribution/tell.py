@@ -34,6 +34,7 @@ def tell(outcome: DistributionOutcome, entries: DistributionEntries, context: Co
             ),
             entries=("device", "diversity"),
         )
+    _selective(outcome, behind, context, findings)
     _breaking(outcome, entries, context, findings)
     prospective = _prospective(outcome, entries, context)
     results = {
@@ -60,7 +61,60 @@ def tell(outcome: DistributionOutcome, entries: DistributionEntries, context: Co
         ladder=told.rungs,
         marks=told.marks,
         wires=told.wires,
+        tests=told.tests,
     )
+
+
+def _selective(
+    outcome: DistributionOutcome, behind: float, context: Context, findings: Findings
+) -> None:
+    """Whether the device behind opens first, by generic curves: a fuse at 1.6 times the largest
+    behind it, a breaker for faults that stay below its own magnetic release."""
+    pair, edition = outcome.sizing.pair, context.edition
+    if not behind or not fits(behind, pair.device):
+        return
+    share, times = edition.limit("selective"), pair.opening.times
+    if not times:
+        holds = fits(share.value * behind, pair.device)
+        words = say(
+            "By generic curves the {behind} A behind opens first: the fuse is {own} A.",
+            behind=behind,
+            own=pair.device,
+        )
+        if not holds:
+            words = say(
+                "By generic curves this fuse of {own} A may open with the {behind} A behind it:"
+                " {times} times are wanted.",
+                own=pair.device,
+                behind=behind,
+                times=share.value,
+            )
+        if holds:
+            findings.holds("selective", words, rules=share.rule)
+            return
+        findings.look(
+            "selective",
+            words,
+            mend=say("A larger fuse here, or the makers’ tables."),
+            rules=share.rule,
+            entries=("device", "device_type"),
+        )
+        return
+    if outcome.loop:
+        most = outcome.sizing.earth_volts / outcome.loop
+        if most > times * pair.device:
+            findings.remark(
+                "selective",
+                say(
+                    "By generic curves it may open with the device behind it: a fault there of"
+                    " {fault} A reaches its magnetic release at {release} A.",
+                    fault=figure(most, 0),
+                    release=figure(times * pair.device, 0),
+                ),
+                mend=say("A fuse here, a larger breaker, or the makers’ tables."),
+                rules=share.rule,
+                entries=("device", "device_type"),
+            )
 
 
 def _breaking(

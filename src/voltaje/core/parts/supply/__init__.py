@@ -20,7 +20,7 @@ KIND = Kind(
         "marking": "Identification of conductors",
     },
     holds_parts=True,
-    loop_out=lambda entries, outcome, context: entries.external_loop or 0.0,
+    loop_out=lambda entries, outcome, context: outcome.loop,
     fault_out=lambda entries, outcome, context: entries.fault or 0.0,
     order=10,
     root=True,

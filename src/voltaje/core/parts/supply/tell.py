@@ -44,6 +44,8 @@ def tell(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> Wo
         "amperes": Result(whole, "A", say("Amperes")),
         "amperes_exact": Result(outcome.drawn, "A", say("Amperes, not rounded")),
     }
+    if outcome.loop:
+        results["loop"] = Result(outcome.loop, "Ω", say("External loop Ze"))
     return Worked(
         "supply",
         edition.id,
@@ -52,14 +54,33 @@ def tell(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> Wo
             colors.section("marking", say("Identification")),
         ),
         results,
-        tuple(_findings(whole, system, entries, context)),
+        tuple(_findings(whole, system, outcome, entries, context)),
         answer=("amperes", "calculated_load"),
         headline=f"{figure(load / 1000, 1)} kVA · {whole} A",
     )
 
 
-def _findings(amperes: int, system: System, entries: SupplyEntries, context: Context) -> Findings:
+def _findings(
+    amperes: int, system: System, outcome: SupplyOutcome, entries: SupplyEntries, context: Context
+) -> Findings:
     findings = Findings()
+    if outcome.declared is not None:
+        findings.look(
+            "declared",
+            say(
+                "The external loop is taken as usually declared, {ohms} Ω.",
+                ohms=outcome.declared.value,
+            ),
+            mend=say("Measure it at the origin, or ask the supplier."),
+            rules=outcome.declared.rule,
+            entries=("external_loop", "earthing"),
+        )
+    if entries.earthing == "IT":
+        findings.look(
+            "earthing_it",
+            say("Circuits of a supply that is earthed nowhere are not covered here."),
+            entries="earthing",
+        )
     if entries.rating is not None:
         holds, spare = fits(amperes, entries.rating), abs(entries.rating - amperes)
         words = say("{spare} A over the supply's {rating} A.", spare=spare, rating=entries.rating)

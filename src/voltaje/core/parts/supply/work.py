@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from voltaje.core.codes import Cell
 from voltaje.core.electrical.systems import SYSTEMS, Demand
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.parts.supply.entries import SupplyEntries
@@ -14,13 +15,16 @@ from voltaje.core.rules.context import Context
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SupplyOutcome(Outcome):
     """What is ``calculated`` of all below (``None``: nothing hangs on it), VA; the ``balanced``
-    amperes of it, and those ``drawn``, a dwelling's heavier line included."""
+    amperes of it, and those ``drawn``, a dwelling's heavier line included; the earth-fault ``loop``
+    at it, Ω (0: not known), and the cell of a usual one that is taken for it."""
 
     connected: float
     calculated: Any
     load: float
     balanced: float
     drawn: float
+    loop: float
+    declared: Cell | None
 
 
 def work(entries: SupplyEntries, context: Context) -> SupplyOutcome:
@@ -32,8 +36,18 @@ def work(entries: SupplyEntries, context: Context) -> SupplyOutcome:
     load = found.load if found else 0.0
     exact = system.line_current(load)
     drawn = max([exact, *below.lines])
+    declared = None
+    topic = f"declared_{entries.earthing.lower().replace('-', '_')}"
+    if entries.external_loop is None and context.edition.has_limit(topic):
+        declared = context.edition.limit(topic)
     return SupplyOutcome(
-        connected=below.connected, calculated=found, load=load, balanced=exact, drawn=drawn
+        connected=below.connected,
+        calculated=found,
+        load=load,
+        balanced=exact,
+        drawn=drawn,
+        loop=entries.external_loop or (declared.value if declared else 0.0),
+        declared=declared,
     )
 
 

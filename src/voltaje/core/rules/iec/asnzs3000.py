@@ -69,3 +69,5 @@ class AsLaying(Laying):
 
 class AsCable(CableEntries, AsLaying):
     """A run under AS/NZS 3000."""
+
+    CHART: ClassVar = ("device_type", "cable", METHOD, "rcd")

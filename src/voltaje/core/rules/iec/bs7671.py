@@ -9,6 +9,7 @@ from voltaje.core.entries import Temperature, entry
 from voltaje.core.rules.iec.entries import (
     CableEntries,
     Depth,
+    GuidedEntries,
     Laying,
     Method,
     Millimetres,
@@ -87,6 +88,8 @@ class BsLaying(Laying):
 class BsCable(CableEntries, BsLaying):
     """A run under BS 7671."""
 
+    CHART: ClassVar = ("device_type", "cable", METHOD, "rcd")
 
-class BsFinal(RingEntries, BsCable):
+
+class BsFinal(GuidedEntries, RingEntries, BsCable):
     """A final circuit under BS 7671."""

@@ -65,7 +65,27 @@ class Iec:
         return work.ask(wants, edition)
 
     def tell_design(self, wants: Wants, asked: Asked, edition: Edition, tape: Tape) -> None:
-        """The design current is the load's."""
+        """The design current is the load's, or what usual guidance leaves of a cooker."""
+        if not wants.diversity:
+            return
+        first, share = edition.limit("cooker_first"), edition.limit("cooker_share")
+        own = min(wants.amperes, first.value)
+        shown = f"{figure(own)} + {figure(share.value / 100)} × {figure(wants.amperes - own)}"
+        rules = [first.rule, share.rule]
+        if wants.diversity.endswith("socket"):
+            socket = edition.limit("cooker_socket")
+            shown += f" + {figure(socket.value)}"
+            rules.append(socket.rule)
+        tape.sum(
+            "diversity",
+            say("After usual diversity"),
+            asked.design,
+            "A",
+            shown,
+            tuple(rules),
+            note=say("usual guidance for a dwelling; the code itself gives none"),
+            entries="diversity",
+        )
 
     def size(self, need: Any, feed: Feed, entries: Any, context: Context) -> work.CableSizing:
         return work.size(need, feed, entries, context)

@@ -93,13 +93,23 @@ def main_bonding(earthing: Size, neutral: Size, combined: bool, edition: Edition
     """Main bonding, copper, mm²: half the earthing conductor within the edition's bounds; where
     supply neutral and earth are combined, by the table of the neutral where there is one."""
     if combined and edition.has_table("bonding"):
-        table = edition.table("bonding")
-        within = (
-            row for row in table.rows if not row.endswith("+") and fits(float(neutral), float(row))
-        )
-        row = next(within, list(table.rows)[-1])
-        return at_least(edition.cell("bonding", row, "mm²").value)
+        return at_least(bonding_cell(neutral, edition).value)
     least = edition.value("bond_least")
     if not edition.has_limit("bond_most"):
         return at_least(least)
     return at_least(min(max(least, float(earthing) / 2), edition.value("bond_most")))
+
+
+def bonding_cell(neutral: Size, edition: Edition) -> Cell:
+    """The bonding by a combined neutral, as the edition's table has it."""
+    rows = list(edition.table("bonding").rows)
+    within = (row for row in rows if not row.endswith("+") and fits(float(neutral), float(row)))
+    return edition.cell("bonding", next(within, rows[-1]), "mm²")
+
+
+def bonding_rules(combined: bool, neutral: Size, edition: Edition) -> tuple[Rule, ...]:
+    """Where the main bonding comes from."""
+    if combined and edition.has_table("bonding"):
+        return (bonding_cell(neutral, edition).rule,)
+    bounds = ("bond_least", "bond_most")
+    return tuple(edition.limit(bound).rule for bound in bounds if edition.has_limit(bound))

@@ -23,6 +23,7 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
+from voltaje.core.rules.code import families
 
 Ohms = Annotated[float, Reads(units.COUNT, 0.0, 2000.0)]
 Millimetres = Annotated[float, Reads(units.COUNT, 0.0, 100_000.0)]
@@ -37,6 +38,13 @@ SIZES: tuple[str, ...] = Area.__args__[1:]  # type: ignore[attr-defined]
 AREAS = {"auto": "as calculated"} | {size: f"{size} mm²" for size in SIZES}
 METALS: Mapping[str, str] = {"copper": "copper", "aluminum": "aluminum"}
 BREAKERS = ("B", "C", "D")
+
+
+# what a circuit may be for: its code gives no load for each outlet
+USES = (
+    "general", "sockets", "lighting", "cooker", "shower", "water heater", "space heating",
+    "vehicle charging", "kiln", "kitchen", "sign",
+)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,6 +163,9 @@ class CableEntries(Laying):
 
     # the limit of these codes is from the origin to the load: what is lost ahead counts
     drop_sizing: ClassVar[str] = "total"
+    USES: ClassVar[tuple[str, ...]] = USES
+    # what a circuit chart shows of a run beside its load, in this order
+    CHART: ClassVar[tuple[str, ...]] = ()
 
     grouped: Few = entry(
         0,
@@ -230,6 +241,31 @@ class CableEntries(Laying):
     protective: Area = entry("auto", "Protective conductor", choices=AREAS, group="hand")
 
 
+def beside(load: type[Entries], wiring: type[Entries]) -> type[Entries]:
+    """What is told of a load, and the cable of the family that runs its final circuits as
+    ``wiring`` has it, without what only those may be."""
+    family = next(code for code in families() if code.wiring is wiring)
+    cable = getattr(family, "cable", CableEntries)
+    name = load.__name__.replace("Load", "Entries")
+    return type(name, (load, cable), {"__doc__": load.__doc__})
+
+
+class GuidedEntries(Entries):
+    """Diversity that guides give where the code itself gives none."""
+
+    diversity: Literal["", "cooker", "cooker and socket"] = entry(
+        "",
+        "Usual diversity",
+        group="load",
+        when=("use", ("cooker",)),
+        choices={
+            "": "none",
+            "cooker": "a dwelling’s cooker",
+            "cooker and socket": "a dwelling’s cooker, a socket on its unit",
+        },
+    )
+
+
 class RingEntries(Entries):
     """A final circuit that may also be a ring, its legs alike or not, with a spur off it."""
 
@@ -261,10 +297,12 @@ __all__ = [
     "SIZES",
     "Area",
     "CableEntries",
+    "GuidedEntries",
     "Laying",
     "Method",
     "Millimetres",
     "Resistivity",
     "RingEntries",
     "Temperature",
+    "beside",
 ]

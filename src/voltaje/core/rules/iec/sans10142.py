@@ -80,3 +80,5 @@ class SansLaying(Laying):
 
 class SansCable(CableEntries, SansLaying):
     """A run under SANS 10142-1."""
+
+    CHART: ClassVar = ("device_type", "cable", METHOD, "rcd")

@@ -15,10 +15,12 @@ from voltaje.core.units import LENGTH, METRES_PER_FOOT, show
 from voltaje.core.worksheet import (
     Findings,
     Mark,
+    PointKey,
     Result,
     Rule,
     Rung,
     Tape,
+    Test,
     Text,
     Wire,
     conductor_figures,
@@ -105,7 +107,34 @@ def tell(sizing: CableSizing, entries: CableEntries, context: Context) -> Told:
         _marks(sizing),
         headline,
         _wires(sizing, context),
+        _tests(sizing, entries, edition),
     )
+
+
+def _tests(sizing: CableSizing, entries: CableEntries, edition: Edition) -> tuple[Test, ...]:
+    """What a tester is asked at it: the loop, cold, against the share of its limit that is left for
+    the conductors to warm up; R1 + R2 at 20 °C; insulation; the residual-current device."""
+    pair, opens, found = sizing.pair, sizing.pair.opening, []
+    share, least = edition.limit("cold_share"), edition.limit("insulation_least")
+    rule = edition.rule(OPENED_BY[opens.how])
+    if pair.loop is not None:
+        external = sizing.external or 0.0
+        cold = (pair.loop - external) / edition.value(f"hot_factor_{entries.insulation}")
+        limit = share.value * opens.own
+        if opens.how == "rcd" and (sizing.earthing == "TT" or not fits(pair.loop, opens.own)):
+            limit = opens.most
+        words = say("Earth-fault loop Zs, cold")
+        found.append(Test(PointKey("Zs"), words, "Ω", external + cold, limit, True, rule))
+        own = max(limit - external, cold)
+        words = say("R1 + R2 of the circuit, cold")
+        found.append(Test(PointKey("R1+R2"), words, "Ω", cold, own, True, share.rule))
+    words = say("Insulation, lines to earth")
+    found.append(Test(PointKey("insulation"), words, "MΩ", 0.0, least.value, False, least.rule))
+    if entries.rcd != "none":
+        time = edition.limit("rcd_time")
+        words = say("Residual-current device at its rating")
+        found.append(Test(PointKey("RCD"), words, "ms", 0.0, time.value, True, time.rule))
+    return tuple(found)
 
 
 def _why(pair: Pair, edition: Edition) -> tuple[Text, Rule]:
@@ -114,6 +143,9 @@ def _why(pair: Pair, edition: Edition) -> tuple[Text, Rule]:
     if pair.fault == "device":
         words = say("The device is below the design current")
         return words, edition.rule("design_current")
+    if pair.fault == "starts":
+        words = say("The device may open while the motor starts")
+        return words, edition.rule("motor_start")
     if pair.fault == "carries":
         words = say(
             "Carries {carries} A as it lies: less than the {asked} A asked of it",
@@ -136,6 +168,13 @@ def _why(pair: Pair, edition: Edition) -> tuple[Text, Rule]:
             "The protective conductor of {size} wants {least} mm² by the heat of a fault",
             size=named(pair.protective),
             least=figure(pair.heat),
+        )
+        return words, edition.rule("adiabatic")
+    if pair.fault == "short":
+        words = say(
+            "The line of {size} wants {least} mm² by the heat of a short",
+            size=named(pair.size),
+            least=figure(pair.short),
         )
         return words, edition.rule("adiabatic")
     words = say("Carries {carries} A as it lies", carries=carries)

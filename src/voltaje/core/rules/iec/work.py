@@ -22,17 +22,24 @@ from voltaje.core.worksheet import figure, fits, say
 SHOWN_DEVICES = 3  # no code figure: how many the ladder shows
 KG_PER_MM2 = {"copper": 8.89e-3, "aluminum": 2.70e-3}  # physics: kg for each metre and mm²
 # why a pair is not taken; empty where it is
-Fault = Literal["", "device", "carries", "drop", "loop", "heat"]
+Fault = Literal["", "device", "starts", "carries", "drop", "loop", "heat", "short"]
 
 
 @dataclass(frozen=True, slots=True)
 class Need:
     """What a circuit asks for: its design current, A, the topic of the drop that it may have, and
-    its use."""
+    its use. Of a motor the setting of the relay that guards its cable (0: the device does), and the
+    least device that lets it start, A."""
 
     design: float
     drop_topic: str
     use: str
+    relay: float = 0.0
+    least: float = 0.0
+
+    @property
+    def least_device(self) -> float:
+        return max(self.design, self.least)
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,7 +81,8 @@ class Dropped:
 class Pair:
     """A device and a cable: ``tabulated`` A, ``carries`` A as it lies and what is ``asked`` of it,
     A; percent ``lost``, the loop in Ω (``None``: not known) and what lets it open; ``heat`` the
-    least mm² of the protective conductor by the heat of a fault (``None``: not known); kg and price
+    least mm² of the protective conductor by the heat of a fault, ``short`` that of the line where a
+    relay guards it against overload (``None``: not asked); kg and price
     for each metre; why it is not taken."""
 
     device: float
@@ -89,6 +97,7 @@ class Pair:
     loop: float | None
     opening: Opening
     heat: float | None
+    short: float | None
     mass: float
     price: float | None
     fault: Fault
@@ -149,7 +158,17 @@ def ask(wants: Wants, edition: Edition) -> Asked:
     if wants.largest_device is not None:
         raise NotCoveredError(edition.title, say("a nameplate’s minimum circuit ampacity"))
     topic = "drop_lighting" if wants.use in ("lighting", "sign") else "drop_other"
-    return Asked(wants.amperes, Need(wants.amperes, topic, wants.use))
+    design = cooker(wants.amperes, wants.diversity, edition) if wants.diversity else wants.amperes
+    return Asked(design, Need(design, topic, wants.use))
+
+
+def cooker(amperes: float, diversity: str, edition: Edition) -> float:
+    """A of a dwelling's cooker by usual guidance: the first 10 A, 30 % of the rest, and 5 A for a
+    socket on its unit."""
+    first = min(amperes, edition.value("cooker_first"))
+    share = edition.value("cooker_share") / 100 * (amperes - first)
+    socket = edition.value("cooker_socket") if diversity.endswith("socket") else 0.0
+    return first + share + socket
 
 
 def is_ring(entries: CableEntries) -> bool:
@@ -170,12 +189,12 @@ def devices_for(need: Need, entries: CableEntries, edition: Edition) -> tuple[fl
         made = tuple(
             r for r in made if fits(entries.setting, r) and fits(least * r, entries.setting)
         )
-    found = tuple(r for r in made if fits(need.design, r))[:SHOWN_DEVICES]
+    found = tuple(r for r in made if fits(need.least_device, r))[:SHOWN_DEVICES]
     if found:
         return found
     words = say(
         "{design} A is more than the {most} A that such a device is made for: split the load.",
-        design=figure(need.design, 1),
+        design=figure(need.least_device, 1),
         most=made[-1],
     )
     raise WrongEntryError("load", words)
@@ -319,7 +338,9 @@ class Sizer:
             lost,
             loop,
             opens,
-            self.heat(opens, loop) if reduced else None,
+            self.heat(opens, loop, "earth") if reduced else None,
+            # a device above what the cable carries guards it against a short alone
+            self.heat(opens, loop, "line") if not fits(device, carries) else None,
             self.mass(line, protective),
             self.price(line, protective),
             "",
@@ -332,6 +353,8 @@ class Sizer:
         cleared = self.earthing == "TN" or opens.how == "rcd"
         if not fits(self.need.design, self.set_to(pair.device)):
             return "device"
+        if not fits(self.need.least, pair.device):
+            return "starts"
         if not fits(pair.asked, pair.carries):
             return "carries"
         if pair.lost is not None and not fits(pair.lost, self.allowed):
@@ -340,6 +363,8 @@ class Sizer:
             return "loop"
         if pair.heat is not None and not fits(pair.heat, float(pair.protective)):
             return "heat"
+        if pair.short is not None and not fits(pair.short, float(pair.size)):
+            return "short"
         return ""
 
     def protective(self, line: Size) -> Size:
@@ -395,20 +420,24 @@ class Sizer:
         if self.ring:
             share = self.way.heavier if self.way else 0.0
             return max(edition.value("ring_leg"), share * self.need.design)
+        if self.need.relay:
+            return self.need.relay
         if self.entries.device_type not in (*BREAKERS, "MCCB") and edition.has_limit(
             "fuse_carries"
         ):
             return device / edition.value("fuse_carries")
         return self.set_to(device)
 
-    def heat(self, opens: Opening, loop: float | None) -> float | None:
-        """The least protective conductor, mm², by the heat of a fault: √(I²t) ÷ k, with the fault
-        that the loop lets flow and the time that the device takes."""
+    def heat(
+        self, opens: Opening, loop: float | None, of: Literal["line", "earth"]
+    ) -> float | None:
+        """The least conductor, mm², by the heat of a fault: √(I²t) ÷ k, with the fault that the
+        loop lets flow and the time that the device takes."""
         edition = self.edition
         if not loop or self.earthing == "TT" or not fits(loop, opens.own):
             return None
         seconds = edition.value("instant") if opens.times else opens.seconds
-        metal = earth.protective_metal(self.metal, edition)
+        metal = self.metal if of == "line" else earth.protective_metal(self.metal, edition)
         k = earth.heat_constant(edition, self.entries.insulation, metal)
         return earth.least_by_heat(self.earth_volts / loop, seconds, k)
 

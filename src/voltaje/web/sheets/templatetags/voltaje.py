@@ -36,6 +36,16 @@ def amount(value: object, digits: int = 1) -> str:
     return figure(value, digits)
 
 
+# the last place that a tester shows
+TESTER = {"Ω": 2, "MΩ": 1, "ms": 0}
+
+
+@register.filter
+def shown(value: float, unit: str) -> str:
+    """A reading as its instrument shows it."""
+    return figure(value, TESTER.get(unit, 1))
+
+
 @register.filter
 def whole(value: object) -> str:
     """``31444.6`` → ``31,445``."""

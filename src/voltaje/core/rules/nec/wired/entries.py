@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from voltaje.core import units
 from voltaje.core.codes import editions
@@ -66,8 +66,25 @@ def metal_entry(title: str) -> Any:
     return entry("copper", title, choices={"copper": "copper", "aluminum": "aluminum"}, group="run")
 
 
+# what a branch circuit may be for under this family
+USES = (
+    "general",
+    "lighting",
+    "receptacles",
+    "water heater",
+    "space heating",
+    "air conditioning",
+    "vehicle charging",
+    "kiln",
+    "kitchen",
+    "sign",
+)
+
+
 class WiringEntries(Entries):
     """How the conductors are run, and what the user fixes by hand."""
+
+    USES: ClassVar[tuple[str, ...]] = USES
 
     material: Metal = metal_entry("Conductors")
     method: Method = method_entry("EMT")

@@ -1,0 +1,27 @@
+"""A motor by its kW or its nameplate, under the codes that think as IEC 60364 does: how it starts,
+the relay that guards its cable, the device that lets it start."""
+
+from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.machine.entries import GROUPS, compose
+from voltaje.core.parts.machine.tell import tell
+from voltaje.core.parts.machine.work import hand_up, work
+from voltaje.core.rules.code import code_of
+from voltaje.core.rules.iec import METRIC
+
+KIND = Kind(
+    "machine",
+    "Motor by kW",
+    "Starting, relay, device, cable",
+    compose(code_of("bs7671").wiring),
+    work,
+    tell,
+    hand_up,
+    lambda entries, above: above,
+    GROUPS,
+    uses_loop=True,
+    order=85,
+    families=METRIC,
+    compose=compose,
+)
+
+__all__ = ["KIND"]

@@ -1,0 +1,76 @@
+"""The circuit chart for a board's door: what each way feeds, its device, cable, loop and test."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from voltaje.core.parts import kind
+from voltaje.core.worksheet import figure, told
+from voltaje.web.jobs.models import Job
+from voltaje.web.sheets.board_table import Row, charted, result_text
+
+# what of the board itself stands at the chart's head
+OF_BOARD = ("amperes", "fault", "fault_least", "loop")
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """One way of the board as the chart prints it: texts, empty where nothing is known."""
+
+    number: int
+    name: str
+    device: str
+    line: str
+    protective: str
+    run: str
+    length: str
+    loop: str
+    most: str
+    residual: str
+
+
+def ways(job: Job, rows: Sequence[Row]) -> list[Way]:
+    """The ways of a board, in its order."""
+    method = getattr(job.family.wiring, "METHOD", "")
+    found = []
+    for number, row in enumerate(rows, 1):
+        texts = {cell.column: cell.text for cell in (*row.cells, *row.more)}
+        words = {
+            cell.column: _words(cell.spec.choices if cell.spec else (), cell.text)
+            for cell in row.more
+        }
+        worked = row.worked
+        rating = result_text(worked, "device", 0)
+        residual = words.get("rcd", "") if texts.get("rcd", "none") != "none" else ""
+        found.append(
+            Way(
+                number,
+                row.part.name or told(kind(row.part.kind).label),
+                f"{texts.get('device_type', '')} {rating} A".strip() if rating else "",
+                result_text(worked, "conductor_size", 1),
+                result_text(worked, "ground_conductor_size", 1),
+                words.get(method, "").partition(":")[0],
+                texts.get("length", ""),
+                _ohms(row, "loop"),
+                _ohms(row, "loop_most"),
+                residual,
+            )
+        )
+    return found
+
+
+def _words(choices: Sequence[tuple[str, str]], text: str) -> str:
+    return told(dict(choices).get(text, text)) if text else ""
+
+
+def _ohms(row: Row, name: str) -> str:
+    result = row.worked.results.get(name) if row.worked else None
+    if result is None or isinstance(result.value, str):
+        return ""
+    return figure(result.value, 2)
+
+
+def has_chart(job: Job) -> bool:
+    """Whether the job's family has such charts."""
+    return bool(charted(job.family))
