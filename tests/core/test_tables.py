@@ -19,12 +19,13 @@ CODE = edition("nec-2020")
 
 
 def test_every_table_says_where_it_comes_from():
-    sources = ("NFPA 70", "BS 7671", "BS EN", "IEC 60228", "common practice")
+    sources = ("NFPA 70", "BS 7671", "BS EN", "SANS ", "AS/NZS ", "IEC 60", "common practice")
+    elsewhere = ("IEC ", "SANS ", "AS/NZS ", "appendix ", "guidance")
     for code in editions():
         for topic in code.topics():
             text = code.text(topic)
             assert text.says and text.checked
-            assert text.number[0].isdigit() or text.number.startswith("IEC ")
+            assert text.number[0].isdigit() or text.number.startswith(elsewhere)
             if text.is_table:
                 table = code.table(topic)
                 assert table.meta["source"].startswith(sources) and table.meta["checked"]

@@ -80,6 +80,18 @@ def to_json(worked: Worked) -> dict[str, Any]:
             }
             for point in worked.points
         ],
+        "tests": [
+            {
+                "name": test.name,
+                "label": str(test.label),
+                "value": test.value,
+                "unit": test.unit,
+                "limit": test.limit,
+                "at_most": test.most,
+                "rule": _rule_json(test.rule),
+            }
+            for test in worked.tests
+        ],
     }
 
 

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
-from typing import Literal
+from typing import Any, Literal
 
 from voltaje.core.electrical.systems import Category, Connection
 from voltaje.core.entries import (
@@ -19,6 +20,7 @@ from voltaje.core.entries import (
     Voltage,
     entry,
 )
+from voltaje.core.rules.nec.wired import WiringEntries
 
 Use = Literal[
     "general",
@@ -97,23 +99,34 @@ USUAL = Usual(
 )
 
 
-class CircuitLoad(Entries):
-    """A load, how it is connected, and its place in its board."""
+# the uses of the family that a job begins with
+FIRST: tuple[str, ...] = WiringEntries.USES
 
-    use: Use = entry(
-        "general", "Use", choices={name: use.label for name, use in USES.items()}, group="load"
-    )
-    load: BigNameplate | None = entry(
+
+def use_entry(names: Sequence[str]) -> Any:
+    """What a circuit is for: the uses that a family knows."""
+    choices = {name: USES[name].label for name in names}
+    return entry("general", "Use", choices=choices, group="load")
+
+
+def load_entry(names: Sequence[str]) -> Any:
+    """The load, where its use has no entry of its own for it."""
+    own = tuple(name for name in names if name not in ("receptacles", "air conditioning"))
+    return entry(
         None,
         "Load",
         group="load",
         example="4.5 kW, 3.2 kVA, 24 A",
         usual=USUAL,
-        when=(
-            "use",
-            tuple(name for name in USES if name not in ("receptacles", "air conditioning")),
-        ),
+        when=("use", own),
     )
+
+
+class CircuitLoad(Entries):
+    """A load, how it is connected, and its place in its board."""
+
+    use: Use = use_entry(FIRST)
+    load: BigNameplate | None = load_entry(FIRST)
     outlets: Few = entry(
         0, "Outlets", help="180 VA each", group="load", when=("use", ("receptacles",))
     )
@@ -198,10 +211,10 @@ def compose(wiring: type[Entries]) -> type[Entries]:
     """A circuit's entries under a family of codes: its load, the uses that the family knows, and
     its way of running it."""
     names: tuple[str, ...] = getattr(wiring, "USES", tuple(USES))
-    choices = {name: USES[name].label for name in names}
     own = {
         "__doc__": CircuitLoad.__doc__,
-        "__annotations__": {"use": Literal[names]},
-        "use": entry("general", "Use", choices=choices, group="load"),
+        "__annotations__": {"use": Literal[names], "load": BigNameplate | None},
+        "use": use_entry(names),
+        "load": load_entry(names),
     }
     return type("CircuitEntries", (CircuitLoad, wiring), own)

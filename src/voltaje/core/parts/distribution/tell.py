@@ -140,7 +140,7 @@ def _breaking(
         words,
         f"{figure(abs(can - outcome.fault) / 1000, 2)} kA",
         mend=say("A device of a higher breaking capacity."),
-        rules=(edition.rule("breaking_rule"), *((usual.rule,) if not entries.breaking else ())),
+        rules=(edition.rule("interrupting"), *((usual.rule,) if not entries.breaking else ())),
         entries=("breaking", "device_type"),
     )
 
@@ -159,7 +159,7 @@ def _prospective(
             highest,
             "A",
             note=say("conductors at 20 °C, all ahead of it taken as reactance"),
-            rules=edition.rule("breaking_rule"),
+            rules=edition.rule("interrupting"),
             entries="length",
         )
     if outcome.loop:
