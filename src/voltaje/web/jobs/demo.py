@@ -161,54 +161,6 @@ MILL: Planted = (
 )  # fmt: skip
 
 
-def _metric(name: str, use: str, **entries: str) -> Planted:
-    return ("circuit", name, {"use": use, "cable": "multi", "reference_method": "C", **entries}, [])
-
-
-# Heron Quay, a small boatyard at 400/230 V: what stands under its quayside supply
-HERON_SUPPLY: dict[str, Any] = {
-    "system": "3ph-400Y/230", "frequency": "50", "fault": "9 kA", "earthing": "TN-C-S",
-    "external_loop": "0.18",
-}  # fmt: skip
-PONTOON: Planted = (
-    "distribution", "Pontoon main", {
-        "cable": "armoured 90", "reference_method": "E", "length": "48 m", "device_type": "gG",
-        "may_lose": "1.5",
-    }, [("board", "Pontoon board", {"rating": "100 A", "spaces": "18", "interrupting": "10 kA"}, [
-        _metric(f"Pedestal {number}, {amperes} A", "general", load=f"{amperes} A", rcd="30",
-                device_type="C", length=length, cable="armoured 90", reference_method="E")
-        for number, amperes, length in ((1, 16, "12 m"), (2, 16, "18 m"), (3, 16, "26 m"),
-                                        (4, 32, "34 m"))
-    ])],
-)  # fmt: skip
-CHANDLERY: Planted = (
-    "distribution", "Chandlery main", {
-        "cable": "armoured 90", "reference_method": "C", "length": "22 m", "device_type": "gG",
-        "may_lose": "0.8",
-    }, [("board", "Chandlery", {"rating": "100 A", "spaces": "12", "interrupting": "10 kA"}, [
-        _metric("Shop lights", "lighting", load="720 W", length="32 m"),
-        _metric("Shop sockets, a ring", "general", load="26 A", length="28 m", rcd="30",
-                layout="ring", cable="flat"),
-        _metric("Galley water heater", "water heater", load="3 kW", length="16 m"),
-        _metric("Shower", "water heater", load="8.5 kW", length="14 m", rcd="30", cable="flat"),
-    ])],
-)  # fmt: skip
-HERON: list[Planted] = [
-    ("distribution", "Quayside main", {
-        "cable": "armoured 90", "reference_method": "D", "length": "60 m", "device_type": "gG",
-        "ground": "15", "diversity": "80", "may_lose": "1",
-    }, [("board", "Boatyard", {"rating": "125 A", "spaces": "24", "interrupting": "10 kA"}, [
-        _metric("Slipway winch", "general", load="7.5 kW", connection="three-phase",
-                device_type="D", power_factor="0.82", length="35 m"),
-        _metric("Workshop sockets", "general", load="20 A", length="24 m", rcd="30",
-                reference_method="B"),
-        _metric("Slip lights", "lighting", load="600 W", length="110 m", cable="armoured 90",
-                reference_method="D"),
-        _metric("Shed heaters", "space heating", load="6 kW", length="30 m"),
-        PONTOON, CHANDLERY,
-    ])]),
-]  # fmt: skip
-
 # Site readings as a file would hold them; the second visit finds a loose neutral.
 READINGS: list[dict[str, str]] = [
     {"part": part, "point": point, "value": value, "unit": unit, "date": date, "place": place,

@@ -53,7 +53,7 @@ def ways(job: Job, rows: Sequence[Row]) -> list[Way]:
                 words.get(method, "").partition(":")[0],
                 texts.get("length", ""),
                 _ohms(row, "loop"),
-                _ohms(row, "loop_most"),
+                _most(row),
                 residual,
             )
         )
@@ -69,6 +69,14 @@ def _ohms(row: Row, name: str) -> str:
     if result is None or isinstance(result.value, str):
         return ""
     return figure(result.value, 2)
+
+
+def _most(row: Row) -> str:
+    """What the loop may be: by its overcurrent device, where that alone holds it."""
+    results = row.worked.results if row.worked else {}
+    loop, own = results.get("loop"), results.get("loop_own")
+    holds = loop is not None and own is not None and float(loop.value) <= float(own.value)
+    return _ohms(row, "loop_own" if holds else "loop_most")
 
 
 def has_chart(job: Job) -> bool:

@@ -400,6 +400,8 @@ def _loop(
             rules=edition.rule("tt"),
             entries="rcd",
         )
+    if opens.how == "rcd":
+        results["loop_own"] = Result(opens.own, "Ω", say("By its overcurrent device, at most"))
     if pair.loop is None:
         findings.look(
             "loop",
@@ -467,6 +469,21 @@ def _loop(
             seconds=opens.seconds,
         )
     findings.holds("loop", words, f"{spare} Ω", rules=rule)
+    cold = external + run / edition.value(f"hot_factor_{entries.insulation}")
+    share = edition.limit("cold_share")
+    if opens.how != "rcd" and not fits(cold, share.value * opens.own):
+        findings.remark(
+            "cold",
+            say(
+                "Cold, a tester shows some {cold} Ω, above {limit} Ω, {share} of its limit: judge"
+                " it by the temperature of its conductors.",
+                cold=figure(cold, 2),
+                limit=figure(share.value * opens.own, 2),
+                share=share.value,
+            ),
+            rules=share.rule,
+            entries=("external_loop", "length"),
+        )
     if opens.how == "rcd" and not fits(pair.loop, opens.own) and sizing.earthing == "TN":
         findings.look(
             "loop_own",

@@ -7,9 +7,9 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from voltaje.web.accounts.models import User
-from voltaje.web.jobs import logbook, revisions
+from voltaje.web.jobs import demo_quay, logbook, revisions
 from voltaje.web.jobs.actions import beginning, create_job, plant
-from voltaje.web.jobs.demo import COTTAGE, HERON, HERON_SUPPLY, MILL, READINGS
+from voltaje.web.jobs.demo import COTTAGE, MILL, READINGS
 from voltaje.web.jobs.demo_copies import DEMO_EMAIL
 from voltaje.web.jobs.models import Job, Reading
 from voltaje.web.jobs.worked import work_job
@@ -36,7 +36,7 @@ class Command(BaseCommand):
                 part="Keeper’s cottage",
             )
             plant(job, user, MILL)
-            _log(job)
+            _log(job, READINGS)
             _quay(user)
         else:
             # an older demo that nobody has changed gets what has been added to it since
@@ -51,21 +51,22 @@ def _quay(user: User) -> None:
         "Heron Quay",
         "bs7671-2018",
         "metric",
-        system=HERON_SUPPLY["system"],
+        system=demo_quay.SUPPLY["system"],
         supply="Quayside supply",
         begins="supply",
     )
     with revisions.changing(job) as held:
         supply = beginning(held)
-        state = {**revisions.part_state(supply), "entries": HERON_SUPPLY}
+        state = {**revisions.part_state(supply), "entries": demo_quay.SUPPLY}
         revisions.write(held, user, {str(supply.pk): state})
-    for tree in HERON:
+    for tree in demo_quay.UNDER_SUPPLY:
         job.refresh_from_db()
         plant(job, user, tree, supply)
+    _log(job, demo_quay.READINGS)
 
 
-def _log(job: Job) -> None:
+def _log(job: Job, readings: list[dict[str, str]]) -> None:
     """The made-up site readings."""
     job.refresh_from_db()
-    taken = logbook.take(job, READINGS, work_job(job), "")
+    taken = logbook.take(job, readings, work_job(job), "")
     Reading.objects.bulk_create([item.reading for item in taken if item.reading is not None])
