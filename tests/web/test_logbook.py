@@ -78,7 +78,7 @@ def test_choosing_another_part_brings_its_points(owner, mill, url):
 def test_the_demos_loose_neutral_is_found(owner, mill, url):
     from voltaje.web.jobs.management.commands.load_demo import _log
 
-    _log(mill)
+    _log(mill, READINGS)
     assert mill.readings.count() == len(READINGS)
     page = owner.get(url).content.decode()
     first, second = page.split('<article class="visit">')[1:]

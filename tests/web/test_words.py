@@ -89,7 +89,7 @@ class Seen(HTMLParser):
 # what is the same in every language: units, sizes, types, lines, editions, files, the name
 SAME = re.compile(
     r"\b(VA|kVA|MVA|kW|Wh?|kV|hp|AWG|kcmil|mm²?|cm|ft²?|sq ft|in|lb|kg|m|V|A|kA|mV|Hz|Cu|Al"
-    r"|XLSX|CSV|SVG|JSON|PDF|NEC \d{4}|BS \d+(:\d{4})?|THHN|THWN(-2)?|XHHW(-2)?|TW|NM(-B)?|UF"
+    r"|XLSX|CSV|SVG|JSON|PDF|NEC \d{4}|BS \d+(:\d{4})?|SANS \d+(-\d)?(:\d{4})?|AS/NZS \d+(:\d{4})?|THHN|THWN(-2)?|XHHW(-2)?|TW|NM(-B)?|UF"
     r"|EMT|PVC|RMC|gG|BS \d+(-\d)?|TN(-C)?(-S)?|TT|Ze|RCD|Ca|Cg|Ci|Cs|Cd|Cf|R1|R2|[DY][dyz]\d+|Voltaje|L1|L2|L3|PE|Ib|In|Iz|It|Zs|IEC \d+|\S+@\S+)(?![A-Za-z])"
 )
 ENGLISH = re.compile(r"[A-Za-z]{2,}")
@@ -280,6 +280,32 @@ MAINS = [{"load": "20 kW", "length": "40 m", "external_loop": "0.2"}, {}, {"load
          {"load": "900 kW"}, {"load": "40 kW", "length": "900 m"}]  # fmt: skip
 
 
+RUN = {"length": "30 m", "external_loop": "0.2"}
+ELSEWHERE = [
+    ("machine", {"power": "7.5 kW", "device_type": "D", **RUN}),
+    ("machine", {"power": "7.3 kW", "start": "soft", "length": "300 m", "relay": "no"}),
+    ("machine", {"nameplate": "14 A", "start_times": "6", "device_type": "gG", "area": "1.5", **RUN}),
+    ("machine", {}), ("machine", {"power": "7 A"}), ("machine", {"power": "7.5 kW", "device": "10 A"}),
+    ("machine", {"power": "90 kW", "device_type": "MCCB", "setting": "200 A", **RUN}),
+    ("machine", {"power": "90 kW", "device_type": "MCCB", "setting": "20 A", "device": "200 A"}),
+    ("machine", {"power": "4 kW", "device_type": "gG", "device": "63 A", "area": "1.5",
+                 "cable": "multi", "external_loop": "0.05", "length": "2 m"}),
+    ("earthing", {"line": "35", "fault": "3 kA", "seconds": "5"}),
+    ("earthing", {"earthing": "TT", "buried": "yes"}), ("earthing", {"earthing": "TN-C-S"}),
+    ("circuit", {"use": "cooker", "load": "9 kW", "diversity": "cooker and socket", **RUN}),
+    ("circuit", {"use": "shower", "load": "9 kW", "drop_by": "finer", **RUN}),
+    ("circuit", {"use": "sockets", "load": "20 A", "layout": "ring", "other_leg": "50 m",
+                 "spur": "4 m", **RUN}),
+    ("circuit", {"load": "4 kW", "material": "aluminum"}),
+    ("circuit", {"load": "70 A", "material": "aluminum", "cable": "multi", "protective": "10"}),
+    ("circuit", {"load": "16 A", "device_type": "D", "length": "60 m", "external_loop": "0.2"}),
+    ("circuit", {"load": "6 A", "device_type": "gG", "third": "40", "connection": "three-phase", **RUN}),
+    ("distribution", {"load": "60 A", "breaking": "6 kA", "device_type": "C", **RUN}),
+    ("supply", {"system": "3ph-400Y/230", "earthing": "IT"}),
+    ("supply", {"system": "3ph-400Y/230", "earthing": "TN-S"}),
+]  # fmt: skip
+
+
 def test_no_sheet_keeps_a_word_of_english(abroad, catalogue):
     found = {}
     for name in GOOD:
@@ -295,6 +321,9 @@ def test_no_sheet_keeps_a_word_of_english(abroad, catalogue):
     for document in MAINS:
         shown = sheet("distribution", document, "bs7671-2018", "3ph-400Y/230")
         found[f"main {document}"] = english(shown)
+    for code in ("bs7671-2018", "sans10142-2020", "asnzs3000-2018"):
+        for name, document in ELSEWHERE:
+            found[f"{code} {document}"] = english(sheet(name, document, code, "3ph-400Y/230"))
     assert {name: texts for name, texts in found.items() if texts} == {}
     assert missing(abroad, catalogue) == set()
 

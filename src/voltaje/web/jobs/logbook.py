@@ -46,6 +46,7 @@ DIMENSIONS = {
     "MΩ": units.INSULATION,
     "ms": units.DURATION,
 }
+UNITS = list(DIMENSIONS)
 MOST = {"V": 40_000.0, "A": 10_000.0, "Ω": 20_000.0, "MΩ": 100_000.0, "ms": 10_000.0}
 
 
@@ -116,7 +117,7 @@ def visits(
 
     for (taken_at, place, who), group in groupby(sorted(readings, key=key, reverse=True), key=key):
         at_parts = []
-        by_part = sorted(group, key=lambda r: (r.part_name, r.unit != "V", r.point))
+        by_part = sorted(group, key=lambda r: (r.part_name, UNITS.index(r.unit), r.point))
         for name, rows in groupby(by_part, key=lambda r: r.part_name):
             at_parts.append(_at_part(job, name, list(rows), by_id, found))
         listed.append(Visit(taken_at, place, who, tuple(at_parts)))

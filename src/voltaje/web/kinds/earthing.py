@@ -7,7 +7,7 @@ from voltaje.core.worksheet import Worked, say
 from voltaje.web.kinds.presentation import Presentation, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
 
-TERMINAL, LEFT, RIGHT = 96.0, 70.0, 250.0
+TERMINAL, LEFT, RIGHT, DOWN = 44.0, 84.0, 262.0, 92.0
 
 
 def draw(worked: Worked, below: object = ()) -> Canvas:
@@ -15,22 +15,26 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     canvas = Canvas(say("Main earthing terminal, its conductor, its bonds"))
     earthing = str(worked.results["earthing"].value)
     bonding = str(worked.results["bonding"].value)
-    canvas.text(0, 14, say("MAIN EARTHING TERMINAL"), "h")
-    canvas.line(f"M20 {TERMINAL}H{WIDTH - 20}", "bus", "ground")
-    canvas.line(f"M{LEFT} {TERMINAL}V{TERMINAL + 86}", "", "ground")
-    for index, half in enumerate((34, 22, 10)):
-        y = TERMINAL + 86 + 9 * index
-        canvas.line(f"M{LEFT - half} {y}H{LEFT + half}", "", "ground")
-    canvas.text(LEFT + 14, TERMINAL + 40, earthing, "b")
-    canvas.text(LEFT + 14, TERMINAL + 56, say("main earthing"), "s")
-    canvas.line(f"M{RIGHT} {TERMINAL}V{TERMINAL + 86}", "", "ground")
-    canvas.box(RIGHT - 44, TERMINAL + 86, 88, 26, "plain")
-    canvas.text(RIGHT, TERMINAL + 103, say("water, gas, steel"), "s", "middle")
-    canvas.text(RIGHT + 14, TERMINAL + 40, bonding, "b")
-    canvas.text(RIGHT + 14, TERMINAL + 56, say("main bonding"), "s")
+    canvas.text(20, 24, say("MAIN EARTHING TERMINAL"), "h")
+    canvas.line(f"M20 {TERMINAL}H{WIDTH - 20}", "bus")
+    end = TERMINAL + DOWN
+    for x, size, words in (
+        (LEFT, earthing, say("main earthing")),
+        (RIGHT, bonding, say("main bonding")),
+    ):
+        run = f"M{x} {TERMINAL}V{end}"
+        canvas.line(run, "wire green", "ground")
+        canvas.line(run, "wire stripes", "ground")
+        canvas.text(x + 14, TERMINAL + 42, size, "b")
+        canvas.text(x + 14, TERMINAL + 58, words, "s")
+    for index, half in enumerate((34, 22, 10)):  # the earth
+        y = end + 9 * index
+        canvas.line(f"M{LEFT - half} {y}H{LEFT + half}")
+    canvas.box(RIGHT - 62, end, 124, 28, "plain")
+    canvas.text(RIGHT, end + 18, say("water, gas, steel"), "s", "middle")
     canvas.row(worked.results["earthing"].label, earthing)
     canvas.row(worked.results["bonding"].label, bonding)
-    canvas.height = TERMINAL + 126
+    canvas.height = end + 40
     return canvas
 
 

@@ -28,10 +28,16 @@ class Way:
     loop: str
     most: str
     residual: str
+    tested: str
 
 
 def ways(job: Job, rows: Sequence[Row]) -> list[Way]:
     """The ways of a board, in its order."""
+    # the newest of each, as the logbook has them
+    tested = {
+        reading.part_id: figure(reading.value, 2)
+        for reading in job.readings.filter(point="Zs", unit="Ω").order_by("taken_at")
+    }
     method = getattr(job.family.wiring, "METHOD", "")
     found = []
     for number, row in enumerate(rows, 1):
@@ -55,6 +61,7 @@ def ways(job: Job, rows: Sequence[Row]) -> list[Way]:
                 _ohms(row, "loop"),
                 _most(row),
                 residual,
+                tested.get(row.part.pk, ""),
             )
         )
     return found

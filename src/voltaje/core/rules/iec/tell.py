@@ -237,7 +237,7 @@ def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Tape
     """It × Ca × Cg = Iz, and Iz ≥ In."""
     pair, laid, tape = sizing.pair, sizing.laid, Tape("conductor")
     words = say(
-        "{cable}, {made}, method {method}",
+        "{cable}, {made}; {method}",
         cable=cable_of(pair),
         made=say(entries.CABLES[entries.cable]),
         method=say(entries.method.label),
