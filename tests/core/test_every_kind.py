@@ -88,6 +88,10 @@ METRIC = {
                 "installed": "touching", "drop_by": "finer"},
     "distribution": {**GOOD["distribution"], "reference_method": "D", "installation_method": "11",
                      "installed": "buried", "ambient": "40"},
+    "run": {"connection": "three-phase", "size": "6 mm²", "cable": "multi", "reference_method": "C",
+            "installation_method": "1", "installed": "touching", "segments": [
+                {"id": "a", "name": "Post", "length": "30 m", "nameplate": "6 kW", "power_factor": "0.9"},
+                {"id": "b", "name": "Shed", "length": "25 m", "nameplate": "14 A"}]},
     "supply": {"system": "3ph-400Y/230", "fault": "9 kA", "earthing": "TN-C-S"},
 }  # fmt: skip
 COVERED = [(code.id, name) for code in editions() for name in NAMES

@@ -263,6 +263,40 @@ def test_a_cooker_by_usual_guidance(diversity, amperes):
     assert found.value("design_amperes") == pytest.approx(amperes, abs=0.01)
 
 
+def test_a_run_of_segments_in_the_codes_own_cables():
+    """6 mm² clipped, three-phase at 70 °C: 6.4 mV × 20 A × 40 m + 6.4 mV × 8 A × 30 m; it carries
+    41 A by Table 4D2A, 0.87 of that at 40 °C."""
+    rows = [{"id": "a", "name": "Hoist", "length": "40 m", "nameplate": "12 A"},
+            {"id": "b", "name": "Saw", "length": "30 m", "nameplate": "8 A"}]  # fmt: skip
+    given = {"connection": "three-phase", "segments": rows, "length": "", "external_loop": ""}
+    way = {"cable": "multi", "reference_method": "C", "ambient": "40 °C"}
+    context = Context(BS, "metric", supplied(SYSTEMS["3ph-400Y/230"], BS))
+
+    def run(**entries):
+        document = {k: v for k, v in {**given, **way, **entries}.items() if v != ""}
+        return evaluate(kind("run"), document, context)
+
+    found = run(size="6 mm²").worked
+    volts = 6.4 * (20 * 40 + 8 * 30) / 1000
+    assert found.value("drop_by_table") == pytest.approx(100 * volts / 400)
+    # R at 1.2 times 20 °C; the table rounds
+    assert found.value("drop_by_impedance") == pytest.approx(100 * volts / 400, rel=0.02)
+    carries = found.section("table").lines[0]
+    assert carries.value == pytest.approx(41 * 0.87) and "C: clipped direct" in str(carries.label)
+    assert {rule.topic for rule in carries.rules} == {"ampacity_multi", "ambient"}
+    assert run(limit="3").worked.results["conductor"].value == "4 mm²"  # 9.5 mV: 2.5 %
+    small = run(size="1.5 mm²").worked
+    assert "good for 15.2 A" in str(next(f.words for f in small.findings if f.name == "ampacity"))
+    for entries, path in (
+        ({"size": "12"}, "size"),
+        ({"reference_method": "F"}, "reference_method"),
+    ):
+        (problem,) = run(**entries).problems
+        assert problem.path == path
+    (problem,) = run(segments=[{"id": "a", "length": "9 m", "nameplate": "3 hp"}]).problems
+    assert problem.path == "segments.a.nameplate" and "horsepower" in problem.words
+
+
 # motors, earthing --------------------------------------------------------------------------------
 
 

@@ -11,8 +11,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from voltaje.core.codes import edition, practice
+from voltaje.core.parts import Context
 from voltaje.core.rules.nec import runs
-from voltaje.core.rules.nec.runs import METRIC, Segment, lost
+from voltaje.core.rules.nec.runs import METRIC
+from voltaje.core.rules.runs import Segment, lost
 from voltaje.core.rules.settings import Limits
 from voltaje.core.units import METRES_PER_FOOT as METRES
 
@@ -158,8 +160,8 @@ def test_what_feeds_in_raises_the_volts() -> None:
 def test_methods_stand_within_a_tenth_at_unity(amperes, feet, size) -> None:
     """Table 8's direct-current ohms, Table 9's and the K factor are three ways to one quantity; up
     to 2/0 they differ by rounding, above by skin effect and reactance."""
-    one = lost(Segment("a", feet * METRES, size, complex(amperes)), "copper", "PVC 40", 75.0, False,
-               CODE)  # fmt: skip
+    strand = runs.NecStrand(runs.NecAlong(), 2, False, Context(CODE, "us"))
+    one = lost(Segment("a", feet * METRES, size, complex(amperes)), strand, False)  # fmt: skip
     near = 0.1 if size != "500" else 0.2
     assert one.by_table == pytest.approx(one.by_impedance, rel=near)
     assert one.by_k == pytest.approx(one.by_impedance, rel=near)

@@ -18,6 +18,7 @@ from voltaje.core.codes import Cell, Edition
 from voltaje.core.codes.vocabulary import NO_SIZE, Size
 from voltaje.core.electrical.systems import Connection, Piece
 from voltaje.core.entries import Entries
+from voltaje.core.rules.runs import Strand
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import (
     Findings,
@@ -138,6 +139,10 @@ class Code(Protocol):
     systems: tuple[str, ...]
     units: UnitSystem
     marking: tuple[str, ...]
+    along: type[Entries]
+
+    def strand(self, entries: Any, wires: int, three: bool, context: Context) -> Strand:
+        """The conductors of a run of several segments as its ``along`` entries have them lie."""
 
     def outlet(self, edition: Edition) -> Cell:
         """What an outlet without a load of its own counts, VA."""

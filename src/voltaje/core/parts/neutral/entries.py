@@ -17,7 +17,7 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
-from voltaje.core.parts.run.entries import SIZE_NAMES, RunSize
+from voltaje.core.rules.nec.runs import SIZE_NAMES, RunSize
 from voltaje.core.rules.nec.wired import (
     Insulation,
     Metal,

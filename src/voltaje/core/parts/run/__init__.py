@@ -1,15 +1,17 @@
 """A run of several segments: ``along`` is the run between its joints, the rest as in every kind."""
 
 from voltaje.core.parts.kind import Kind
-from voltaje.core.parts.run.entries import GROUPS, RunEntries
+from voltaje.core.parts.run.entries import GROUPS, compose
 from voltaje.core.parts.run.tell import tell
 from voltaje.core.parts.run.work import brings, hand_up, work
+from voltaje.core.rules.code import code_of
+from voltaje.core.rules.iec import METRIC
 
 KIND = Kind(
     "run",
     "Run",
     "Volts along several segments",
-    RunEntries,
+    compose(code_of("nec").wiring),
     work,
     tell,
     hand_up,
@@ -19,6 +21,8 @@ KIND = Kind(
     brings=brings,
     own_network=True,
     order=60,
+    families=("nec", *METRIC),
+    compose=compose,
 )
 
 __all__ = ["KIND"]

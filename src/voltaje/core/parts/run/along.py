@@ -9,7 +9,7 @@ from math import acos, pi, sqrt
 from typing import TYPE_CHECKING
 
 from voltaje.core.codes import Cell, NotCoveredError
-from voltaje.core.codes.vocabulary import Size
+from voltaje.core.codes.vocabulary import NO_SIZE, Size
 from voltaje.core.electrical.network import (
     Conductor,
     ElementError,
@@ -22,13 +22,12 @@ from voltaje.core.electrical.network import (
 from voltaje.core.entries import (
     WrongEntryError,
 )
-from voltaje.core.parts.run.entries import SIZE_NAMES, RunEntries, sizes_in
+from voltaje.core.parts.run.entries import RunEntries
+from voltaje.core.rules import runs
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec import runs
-from voltaje.core.rules.nec.motors import MOTOR_POWER_FACTOR, table_current
-from voltaje.core.rules.nec.runs import Lost, Segment, is_metric
+from voltaje.core.rules.nec.motors import MOTOR_POWER_FACTOR
 from voltaje.core.rules.nec.wired import amperes_of, lines_of
-from voltaje.core.rules.nec.wiring import Installation, options, terminal_column
+from voltaje.core.rules.runs import Carries, Lost, Segment, Strand
 from voltaje.core.units import METRES_PER_FOOT as METRES
 from voltaje.core.worksheet import Rule, figure, fits, say
 
@@ -53,7 +52,14 @@ class Joint:
     rules: tuple[Rule, ...] = ()
 
 
-def joints_of(entries: RunEntries, context: Context, volts: float) -> list[Joint]:
+def strand_of(entries: RunEntries, context: Context) -> Strand:
+    """The conductors of the job's family, as they lie."""
+    wires = lines_of(entries.connection) + (entries.connection == "line-neutral")
+    three = entries.connection == "three-phase"
+    return context.code.strand(entries, wires, three, context)
+
+
+def joints_of(entries: RunEntries, context: Context, volts: float, strand: Strand) -> list[Joint]:
     found: list[Joint] = []
     if not entries.segments:
         raise WrongEntryError(
@@ -77,7 +83,7 @@ def joints_of(entries: RunEntries, context: Context, volts: float) -> list[Joint
         rules: tuple[Rule, ...] = ()
         if plate is not None:
             if plate.horsepower is not None:
-                cell = _motor(plate.horsepower, volts, f"{path}.nameplate", entries, context)
+                cell = _motor(plate.horsepower, volts, f"{path}.nameplate", strand)
                 factor, rules = row.power_factor or MOTOR_POWER_FACTOR, (cell.rule,)
                 va = cell.value / amperes_of(1.0, volts, entries.connection)
             elif plate.watts is not None:
@@ -112,13 +118,10 @@ def joints_of(entries: RunEntries, context: Context, volts: float) -> list[Joint
     return found
 
 
-def _motor(
-    horsepower: float, volts: float, path: str, entries: RunEntries, context: Context
-) -> Cell:
+def _motor(horsepower: float, volts: float, path: str, strand: Strand) -> Cell:
     """A motor's amperes from the code's table."""
-    three = entries.connection == "three-phase"
     try:
-        return table_current(horsepower, volts, "squirrel cage", three, context.edition)
+        return strand.motor(horsepower, volts)
     except NotCoveredError as error:
         raise WrongEntryError(
             path, say("{error} Give the motor’s amperes, like 24 A.", error=error)
@@ -134,14 +137,11 @@ class Along:
     volts: float
     three: bool
     joints: Sequence[Joint]
+    strand: Strand
 
     @property
     def sets(self) -> int:
         return self.entries.sets or 1
-
-    @property
-    def wires(self) -> int:
-        return lines_of(self.entries.connection) + (self.entries.connection == "line-neutral")
 
     def segments(self, size: Size) -> list[Segment]:
         """With one size throughout, but where a row has its own."""
@@ -153,16 +153,12 @@ class Along:
         return found
 
     def lost(self, segments: Sequence[Segment]) -> list[Lost]:
-        e = self.entries
-        return [
-            runs.lost(s, e.material, e.method, e.celsius, self.three, self.context.edition)
-            for s in segments
-        ]
+        return [runs.lost(s, self.strand, self.three) for s in segments]
 
     def percent(self, size: Size) -> float | None:
         """Drop in percent with that size; ``None`` where it is not made or carries too little."""
         segments = self.segments(size)
-        carries = self.ampacity(size)
+        carries = self.carries(size).amperes
         if carries is not None and not fits(max(abs(s.amperes) for s in segments), carries):
             return None
         try:
@@ -171,22 +167,13 @@ class Along:
             return None
         return 100 * max(abs(sum(one.by_impedance for one in found)), 0.0) / self.volts
 
-    def ampacity(self, size: Size) -> float | None:
-        """A of all sets, as the ungrounded conductors lie; ``None`` for mm², which this edition
-        does not rate, 0 for a size that the wiring method is not made in."""
-        if is_metric(size):
-            return None
-        e = self.entries
-        lies = Installation(e.method, e.insulation, counted=self.wires)
-        for option in options(e.material, lies, self.context.edition):
-            if option.size == size:
-                heaviest = abs(sum(j.current for j in self.joints)) / self.sets
-                column = terminal_column(heaviest, False, self.context.edition)
-                return option.final(column) * self.sets
-        return 0.0
+    def carries(self, size: Size) -> Carries:
+        """What a size carries as it lies."""
+        heaviest = abs(sum(j.current for j in self.joints)) / self.sets
+        return self.strand.carries(size, heaviest, self.sets)
 
     def sizes(self) -> tuple[Size, ...]:
-        return sizes_in(self.context.units)
+        return self.strand.sizes
 
     def choose(self, limit: float) -> tuple[Size, bool]:
         """The run's size, and whether it was found here. Where every segment has a size of its own
@@ -198,16 +185,13 @@ class Along:
             return Size(self.entries.size), False
         found = runs.smallest(self.sizes(), self.percent, limit)
         if found is None:
-            best = max(
-                (s for s in self.sizes() if self.percent(Size(s)) is not None),
-                key=self.sizes().index,
-                default="",
-            )
+            made = [s for s in self.sizes() if self.percent(s) is not None]
+            best = made[-1] if made else NO_SIZE
             words = (
                 "No size keeps within the limit."
                 if not best
                 else (
-                    f"Even {SIZE_NAMES[best]} loses {figure(self.percent(Size(best)), 1)} %: use"
+                    f"Even {self.strand.name(best)} loses {figure(self.percent(best), 1)} %: use"
                     f" sets in"
                     " parallel, higher volts, or shorten the run."
                 )
@@ -218,25 +202,21 @@ class Along:
     def check_sizes(self, size: Size) -> None:
         e = self.entries
         for path, own in (("size", size), *((f"{j.path}.size", j.size) for j in self.joints)):
-            if (
-                own != "auto"
-                and runs.conductor_ohms(own, e.material, e.method, e.celsius, self.context.edition)
-                is None
-            ):
+            if own != "auto" and self.strand.ohms(Size(own)) is None:
                 raise WrongEntryError(
                     path,
                     say(
                         "{size_names} is not made of {material}: choose a larger size, or copper.",
-                        size_names=SIZE_NAMES[own],
-                        material=e.material,
+                        size_names=self.strand.name(Size(own)),
+                        material=getattr(e, "material", "copper"),
                     ),
                 )
 
     def ohms(self, segments: Sequence[Segment]) -> list[complex]:
         """R + jX of one conductor of each segment, all sets."""
-        e, found = self.entries, []
+        found = []
         for s in segments:
-            one = runs.conductor_ohms(s.size, e.material, e.method, e.celsius, self.context.edition)
+            one = self.strand.ohms(s.size)
             found.append(0j if one is None else one.z / 1000 * s.metres / s.sets)
         return found
 
@@ -287,9 +267,7 @@ class Along:
 
     def mends(self, size: Size, percent: float, limit: float) -> Mends:
         """A larger conductor, a shorter run, higher volts; the longest run with this conductor."""
-        metric = self.context.units == "metric"
-        sizes = self.sizes() if not is_metric(size) or metric else sizes_in("metric")
-        larger = runs.smallest(sizes, self.percent, limit)
+        larger = runs.smallest(self.strand.beside(size), self.percent, limit)
         if abs(percent) <= 1e-9:
             return Mends(larger)
         length = sum(j.metres for j in self.joints)
@@ -304,7 +282,7 @@ class Mends:
     the ``longest`` run in m beside its ``length``; the ``volts`` at which the same load loses no
     more, and the next usual ones. ``None`` where nothing is lost."""
 
-    larger: tuple[str, float] | None
+    larger: tuple[Size, float] | None
     length: float = 0.0
     longest: float | None = None
     volts: float | None = None

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, get_args
+from collections.abc import Mapping
+from functools import cache
+from typing import Annotated, Literal
 
 from voltaje.core import units
-from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.systems import Connection
 from voltaje.core.entries import (
     BigNameplate,
@@ -16,74 +17,13 @@ from voltaje.core.entries import (
     PowerFactor,
     Reads,
     Row,
-    Temperature,
     Units,
     Usual,
     entry,
 )
-from voltaje.core.rules.nec.conductors import label
-from voltaje.core.rules.nec.runs import METRIC
-from voltaje.core.rules.nec.wired import (
-    Insulation,
-    Metal,
-    Method,
-    insulation_entry,
-    metal_entry,
-    method_entry,
-)
-from voltaje.core.units import UnitSystem
+from voltaje.core.rules.code import families
 
-MM2 = tuple(f"{size} mm²" for size in METRIC)
-RunSize = Literal[
-    "auto",
-    "14",
-    "12",
-    "10",
-    "8",
-    "6",
-    "4",
-    "3",
-    "2",
-    "1",
-    "1/0",
-    "2/0",
-    "3/0",
-    "4/0",
-    "250",
-    "300",
-    "350",
-    "400",
-    "500",
-    "600",
-    "750",
-    "1000",
-    "1.5 mm²",
-    "2.5 mm²",
-    "4 mm²",
-    "6 mm²",
-    "10 mm²",
-    "16 mm²",
-    "25 mm²",
-    "35 mm²",
-    "50 mm²",
-    "70 mm²",
-    "95 mm²",
-    "120 mm²",
-    "150 mm²",
-    "185 mm²",
-    "240 mm²",
-    "300 mm²",
-]
-AWG = tuple(s for s in get_args(RunSize) if s != "auto" and s not in MM2)
 OwnMv = Annotated[float, Reads(units.COUNT, 0.001, 200.0)]
-
-
-def sizes_in(units_: UnitSystem) -> tuple[Size, ...]:
-    """The sizes that are tried, smallest first."""
-    return tuple(Size(size) for size in (MM2 if units_ == "metric" else AWG))
-
-
-SIZE_NAMES = {size: label(size) for size in AWG} | {size: size for size in MM2}
 
 
 class RunSegment(Row):
@@ -96,14 +36,14 @@ class RunSegment(Row):
     length: Length | None = entry(
         None, "Length", example="80 ft", usual=Usual(1.0, 15_000.0, "a piece of a run")
     )
-    size: RunSize = entry("auto", "Conductor", choices={"auto": "as the run", **SIZE_NAMES})
+    size: str = entry("auto", "Conductor")
     power_factor: PowerFactor | None = entry(None, "Power factor", example="1")
     mv: OwnMv | None = entry(None, "Its own mV/A/m", example="mV/A/m")
     feeds_in: bool = entry(False, "Feeds in")
 
 
-class RunEntries(Entries):
-    """The segments in their order from the supply, and the conductor."""
+class RunLoad(Entries):
+    """The segments in their order from the supply, the connection, the limit."""
 
     segments: tuple[RunSegment, ...] = entry((), "Segments", group="segments", add="Add a segment")
     connection: Connection = entry(
@@ -116,18 +56,41 @@ class RunEntries(Entries):
             "three-phase": "three-phase",
         },
     )
-    size: RunSize = entry(
-        "auto", "Conductor", group="run", choices={"auto": "smallest that holds", **SIZE_NAMES}
-    )
+    size: str = entry("auto", "Conductor", group="run")
     sets: Units | None = entry(None, "Sets in parallel", help="empty: one", group="run")
-    material: Metal = metal_entry("Metal")
-    method: Method = method_entry("PVC 40")
-    insulation: Insulation = insulation_entry("THWN-2")
-    celsius: Temperature = entry(75.0, "Conductors at", help="°C, when loaded", group="run")
     limit: Percent | None = entry(
         None, "Drop allowed, %", help="empty: the job’s", group="limit", example="3"
     )
     ahead: Percent = entry(0.0, "Lost ahead of it, %", help="from the supply", group="limit")
+
+
+class RunEntries(RunLoad):
+    """A run's entries, as its work knows them under every family."""
+
+
+@cache
+def compose(wiring: type[Entries]) -> type[Entries]:
+    """A run's entries under a family: its sizes, and how its conductors lie."""
+    along = next(code for code in families() if code.wiring is wiring).along
+    sizes: Mapping[str, str] = along.SIZES  # type: ignore[attr-defined]
+    names = Literal[("auto", *sizes)]  # type: ignore[valid-type]
+    segment = type(
+        "RunSegment",
+        (RunSegment,),
+        {
+            "__annotations__": {"size": names},
+            "size": entry("auto", "Conductor", choices={"auto": "as the run", **sizes}),
+        },
+    )
+    own = {
+        "__doc__": RunLoad.__doc__,
+        "__annotations__": {"segments": tuple[segment, ...], "size": names},  # type: ignore[valid-type]
+        "segments": entry((), "Segments", group="segments", add="Add a segment"),
+        "size": entry(
+            "auto", "Conductor", group="run", choices={"auto": "smallest that holds", **sizes}
+        ),
+    }
+    return type("RunEntries", (along, RunLoad), own)
 
 
 GROUPS = {"segments": "Along the run", "run": "How it is run", "limit": "Limit"}

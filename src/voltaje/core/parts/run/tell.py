@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 from voltaje.core.codes import practice
-from voltaje.core.parts.run.entries import SIZE_NAMES, RunEntries
+from voltaje.core.parts.run.entries import RunEntries
 from voltaje.core.parts.run.work import RunOutcome
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.runs import Segment, is_metric
 from voltaje.core.rules.nec.wired import divisor
 from voltaje.core.units import LENGTH, show
 from voltaje.core.units import METRES_PER_FOOT as METRES
@@ -54,7 +51,7 @@ def tell(outcome: RunOutcome, entries: RunEntries, context: Context) -> Worked:
         _results(outcome),
         tuple(findings),
         answer=ANSWER,
-        headline=f"{_sizes(outcome.segments)} · {figure(outcome.percent, 1)} %",
+        headline=f"{_sizes(outcome)} · {figure(outcome.percent, 1)} %",
         alternatives=_methods(outcome),
         points=_points(outcome, context),
     )
@@ -71,7 +68,7 @@ def _results(outcome: RunOutcome) -> dict[str, Result]:
         "drop_percent": Result(outcome.percent, "%", say("Voltage drop")),
         "drop_volts": Result(ends[0] - min(ends[1:]), "V", say("Volts lost")),
         "end_volts": Result(ends[-1], "V", say("Volts at the end")),
-        "conductor": Result(_sizes(outcome.segments) + several, "", say("Conductor")),
+        "conductor": Result(_sizes(outcome) + several, "", say("Conductor")),
         "drop_by_table": Result(by_table, "%", say("By the table")),
         "drop_by_impedance": Result(by_impedance, "%", say("By impedance")),
         "amperes": Result(outcome.amperes or 0.0, "A", say("Amperes of the first segment")),
@@ -85,9 +82,10 @@ def _results(outcome: RunOutcome) -> dict[str, Result]:
     return results
 
 
-def _sizes(segments: Sequence[Segment]) -> str:
+def _sizes(outcome: RunOutcome) -> str:
     """The sizes that the segments have, in their order; never one that none of them has."""
-    return ", ".join(SIZE_NAMES[size] for size in dict.fromkeys(s.size for s in segments))
+    sizes = dict.fromkeys(s.size for s in outcome.segments)
+    return ", ".join(outcome.along.strand.name(size) for size in sizes)
 
 
 def _amounts(outcome: RunOutcome) -> Tape:
@@ -131,7 +129,7 @@ def _drops(outcome: RunOutcome, context: Context) -> Tape:
         share = 100 * one.by_impedance / total if total else 0.0
         tape.step(
             "segment_drop",
-            say("To {name}, {size}", name=segment.name, size=SIZE_NAMES[segment.size]),
+            say("To {name}, {size}", name=segment.name, size=along.strand.name(segment.size)),
             one.by_impedance,
             "V",
             f"{factor} × {figure(size, 1)} A{each} × {ohms} {unit} × {length}",
@@ -151,6 +149,13 @@ def _drops(outcome: RunOutcome, context: Context) -> Tape:
 
 def _table(outcome: RunOutcome) -> Tape:
     volts, tape = outcome.along.volts, Tape()
+    strand = outcome.along.strand
+    if strand.lies is not None:
+        rated = [strand.carries(s.size, abs(s.amperes), s.sets) for s in outcome.segments]
+        least = min((c for c in rated if c.amperes), key=lambda c: c.amperes or 0.0, default=None)
+        if least is not None:
+            words = say("The least of them carries, {lies}", lies=strand.lies)
+            tape.note("carries", words, least.amperes, "A", rules=least.rules)
     for index, (segment, one) in enumerate(zip(outcome.segments, outcome.lost, strict=True)):
         amperes, metres = figure(abs(segment.amperes), 1), figure(segment.metres, 1)
         tape.step(
@@ -200,7 +205,7 @@ def _methods(outcome: RunOutcome) -> tuple[Alternative, ...]:
 
 
 def _k_section(outcome: RunOutcome) -> tuple[Section, ...]:
-    if any(is_metric(segment.size) for segment in outcome.segments):
+    if not all(one.by_k for one in outcome.lost):
         return ()
     volts, tape = outcome.along.volts, Tape()
     total = sum(one.by_k for one in outcome.lost)
@@ -231,12 +236,12 @@ def _mends(outcome: RunOutcome, context: Context) -> Tape:
     units, tape = context.units, Tape()
     limit, percent = figure(outcome.limit), figure(abs(lost))
     if found.larger:
-        words = say("Smallest conductor: {size}", size=SIZE_NAMES[found.larger[0]])
+        words = say("Smallest conductor: {size}", size=outcome.along.strand.name(found.larger[0]))
         tape.step("mend_size", words, found.larger[1], "%", entries="size")
     if found.longest is not None:
         words = say(
             "Longest run with {size}: {length}",
-            size=SIZE_NAMES[outcome.size],
+            size=outcome.along.strand.name(outcome.size),
             length=show(round(found.longest / METRES, 1), LENGTH, units),
         )
         length = show(found.length / METRES, LENGTH, units)
@@ -308,32 +313,27 @@ def _findings(outcome: RunOutcome, entries: RunEntries, context: Context) -> Fin
 
 def _ampacity(outcome: RunOutcome, context: Context, findings: Findings) -> None:
     """Whether each size carries its amperes, without any 125 %."""
-    edition, along = context.edition, outcome.along
+    along = outcome.along
     for segment, joint in zip(outcome.segments, along.joints, strict=True):
-        carries, amperes = along.ampacity(segment.size), abs(segment.amperes)
-        if carries is None:
-            findings.look(
-                "ampacity",
-                say(
-                    "{title} does not rate metric conductors: only the drop is judged here.",
-                    title=edition.title,
-                ),
-                mend=say("Take the ampacity from the code that governs the cable."),
-            )
+        carries, amperes = along.carries(segment.size), abs(segment.amperes)
+        if carries.amperes is None:
+            if carries.unrated is not None:
+                mend = say("Take the ampacity from the code that governs the cable.")
+                findings.look("ampacity", carries.unrated, mend=mend)
             return
-        if not fits(amperes, carries):
+        if not fits(amperes, carries.amperes):
             findings.fails(
                 "ampacity",
                 say(
                     "To {name}: {amperes} A on {size}, good for {carries} A.",
                     name=segment.name,
                     amperes=figure(amperes, 1),
-                    size=SIZE_NAMES[segment.size],
-                    carries=figure(carries, 1),
+                    size=along.strand.name(segment.size),
+                    carries=figure(carries.amperes, 1),
                 ),
-                f"{figure(amperes - carries, 1)} A",
+                f"{figure(amperes - carries.amperes, 1)} A",
                 mend=say("A larger conductor: ampacity comes before drop."),
-                rules=edition.rule("ampacity"),
+                rules=carries.rules,
                 entries=f"{joint.path}.size",
             )
 
@@ -369,7 +369,7 @@ def _points(outcome: RunOutcome, context: Context) -> tuple[Point, ...]:
         current = answer.current(f"0:{index}")
         length = show(round(segment.metres / METRES, 1), LENGTH, context.units)
         words = say("To {name}, {length}", name=joint.name, length=length)
-        name, size = f"line:{index}", SIZE_NAMES[segment.size]
+        name, size = f"line:{index}", along.strand.name(segment.size)
         found.append(Point(PointKey(name), words, abs(current), "A", current, size, index, at))
         phasor = answer.phasor(f"0.{index}", f"{other}.{index}")
         words, name = say("{name}", name=joint.name), f"joint:{index}"

@@ -9,11 +9,11 @@ from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.kind import Brings, Outcome, Piecewise
-from voltaje.core.parts.run.along import Along, across, joints_of
+from voltaje.core.parts.run.along import Along, across, joints_of, strand_of
 from voltaje.core.parts.run.entries import RunEntries
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.runs import Lost, Segment
 from voltaje.core.rules.nec.wired import amperes_of, volts_of
+from voltaje.core.rules.runs import Lost, Segment
 from voltaje.core.worksheet import Rule, say
 
 if TYPE_CHECKING:
@@ -53,13 +53,14 @@ class RunOutcome(Outcome):
 def work(entries: RunEntries, context: Context) -> RunOutcome:
     """The run: its size, what each segment carries and loses, the solved volts at each joint."""
     volts = volts_of(context.supply.system, entries.connection, "connection")
-    joints = joints_of(entries, context, volts)
+    strand = strand_of(entries, context)
+    joints = joints_of(entries, context, volts, strand)
     advised = context.limits.branch(context.edition)
     limit = advised.value if entries.limit is None else entries.limit
     if limit <= 0:
         raise WrongEntryError("limit", say("Give the drop allowed in percent, like 3."))
     three = entries.connection == "three-phase"
-    along = Along(entries, context, volts, three, joints)
+    along = Along(entries, context, volts, three, joints, strand)
     size, found = along.choose(limit)
     along.check_sizes(Size(size))
     segments = tuple(along.segments(Size(size)))

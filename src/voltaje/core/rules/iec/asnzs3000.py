@@ -20,6 +20,7 @@ from voltaje.core.rules.iec.entries import (
     metal_entry,
     soil_entry,
 )
+from voltaje.core.rules.iec.runs import Neighbours
 
 CABLES = cables("75", "single", "multi", "flat", "armoured", "single 90", "multi 90", "armoured 90")
 METHODS = {
@@ -48,7 +49,6 @@ class AsLaying(Laying):
     METHODS: ClassVar = METHODS
     METHOD: ClassVar[str] = METHOD
     CABLES: ClassVar = CABLES
-    DEVICES: ClassVar = DEVICES
     COOL: ClassVar[str] = "75"
 
     cable: Literal[
@@ -62,12 +62,23 @@ class AsLaying(Laying):
     ground: Temperature = ground_entry(25.0, METHOD, GROUND)
     soil: Resistivity = soil_entry(1.2, METHOD, GROUND)
     depth: Depth = depth_entry(0.5, METHOD, GROUND)
+
+
+class AsDevices(Laying):
+    """The devices of the family."""
+
+    DEVICES: ClassVar = DEVICES
+
     device_type: Literal["B", "C", "D", "MCCB", "gG"] = entry(
         "C", "Device", choices=DEVICES, group="protection"
     )
 
 
-class AsCable(CableEntries, AsLaying):
+class AsCable(CableEntries, AsDevices, AsLaying):
     """A run under AS/NZS 3000."""
 
     CHART: ClassVar = ("device_type", "cable", METHOD, "rcd")
+
+
+class AsAlong(Neighbours, AsLaying):
+    """How the cable of a run of several segments lies."""

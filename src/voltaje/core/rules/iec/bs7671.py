@@ -24,6 +24,7 @@ from voltaje.core.rules.iec.entries import (
     metal_entry,
     soil_entry,
 )
+from voltaje.core.rules.iec.runs import Neighbours
 
 CABLES = cables("70", "single", "multi", "flat", "armoured", "single 90", "multi 90", "armoured 90")
 METHODS = {
@@ -57,7 +58,6 @@ class BsLaying(Laying):
     METHODS: ClassVar = METHODS
     METHOD: ClassVar[str] = METHOD
     CABLES: ClassVar = CABLES
-    DEVICES: ClassVar = DEVICES
 
     cable: Literal[
         "single", "multi", "flat", "armoured", "single 90", "multi 90", "armoured 90"
@@ -77,7 +77,6 @@ class BsLaying(Laying):
         help="over that length",
         when=(METHOD, ("B", "C", "E", "F", "F flat")),
     )
-    device_type: Literal["B", "C", "D", "MCCB", "gG", "BS 88-3", "BS 3036"] = device_entry(DEVICES)
 
     @property
     def in_insulation(self) -> float:
@@ -85,7 +84,15 @@ class BsLaying(Laying):
         return self.insulated
 
 
-class BsCable(CableEntries, BsLaying):
+class BsDevices(Laying):
+    """The devices of the family."""
+
+    DEVICES: ClassVar = DEVICES
+
+    device_type: Literal["B", "C", "D", "MCCB", "gG", "BS 88-3", "BS 3036"] = device_entry(DEVICES)
+
+
+class BsCable(CableEntries, BsDevices, BsLaying):
     """A run under BS 7671."""
 
     CHART: ClassVar = ("device_type", "cable", METHOD, "rcd")
@@ -93,3 +100,7 @@ class BsCable(CableEntries, BsLaying):
 
 class BsFinal(GuidedEntries, RingEntries, BsCable):
     """A final circuit under BS 7671."""
+
+
+class BsAlong(Neighbours, BsLaying):
+    """How the cable of a run of several segments lies."""

@@ -13,10 +13,11 @@ from voltaje.core.rules.code import Asked, Code, Feed, Told, Wants
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec import tell as telling
 from voltaje.core.rules.iec import work
-from voltaje.core.rules.iec.asnzs3000 import AsCable
-from voltaje.core.rules.iec.bs7671 import BsCable, BsFinal
+from voltaje.core.rules.iec.asnzs3000 import AsAlong, AsCable
+from voltaje.core.rules.iec.bs7671 import BsAlong, BsCable, BsFinal
 from voltaje.core.rules.iec.entries import CableEntries
-from voltaje.core.rules.iec.sans10142 import SansCable
+from voltaje.core.rules.iec.runs import IecStrand
+from voltaje.core.rules.iec.sans10142 import SansAlong, SansCable
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Tape, figure, say
 
@@ -47,13 +48,17 @@ class Iec:
         self,
         family: str,
         title: str,
+        along: type[Entries],
         cable: type[CableEntries],
         wiring: type[CableEntries] | None = None,
         marking: tuple[str, ...] = (),
     ) -> None:
-        self.family, self.title, self.cable = family, title, cable
+        self.family, self.title, self.along, self.cable = family, title, along, cable
         self.wiring: type[Entries] = wiring or cable
         self.marking = marking
+
+    def strand(self, entries: Any, wires: int, three: bool, context: Context) -> IecStrand:
+        return IecStrand(entries, wires, three, context)
 
     def outlet(self, edition: Edition) -> Cell:
         raise NotCoveredError(edition.title, say("a load for each outlet"))
@@ -110,8 +115,16 @@ class Iec:
 CODES: Mapping[str, Code] = {
     code.family: code
     for code in (
-        Iec("bs7671", "BS 7671", BsCable, BsFinal),
-        Iec("sans10142", "SANS 10142-1", SansCable, marking=("red", "yellow", "blue", "black")),
-        Iec("asnzs3000", "AS/NZS 3000", AsCable, marking=("red", "white", "blue", "black")),
+        Iec("bs7671", "BS 7671", BsAlong, BsCable, BsFinal),
+        Iec(
+            "sans10142",
+            "SANS 10142-1",
+            SansAlong,
+            SansCable,
+            marking=("red", "yellow", "blue", "black"),
+        ),
+        Iec(
+            "asnzs3000", "AS/NZS 3000", AsAlong, AsCable, marking=("red", "white", "blue", "black")
+        ),
     )
 }

@@ -80,6 +80,7 @@ class Laying(Entries):
         ground: float
         soil: float
         depth: float
+        grouped: int
         device_type: str
 
     @property

@@ -9,7 +9,7 @@ from typing import Any, Literal
 from voltaje.core.codes import Cell, Edition, NotCoveredError, Table
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.rules.code import Feed
-from voltaje.core.rules.iec.entries import CableEntries
+from voltaje.core.rules.iec.entries import Laying
 from voltaje.core.worksheet import Text, fits, say
 
 
@@ -46,7 +46,7 @@ class Laid:
         return prod(one.value for one in self.factors if one.name != "rewirable")
 
 
-def lay(entries: CableEntries, feed: Feed, edition: Edition) -> Laid:
+def lay(entries: Laying, feed: Feed, edition: Edition) -> Laid:
     """How the cable lies. Raises :class:`WrongEntryError` at what its table does not have."""
     topic = f"ampacity_{entries.cable.replace(' ', '_')}"
     if entries.material == "aluminum":
@@ -86,15 +86,16 @@ def lay(entries: CableEntries, feed: Feed, edition: Edition) -> Laid:
         spans = list(edition.table("insulation_length").rows)
         within = (r for r in spans if not r.endswith("+") and entries.in_insulation <= float(r))
         add("insulation", edition.cell("insulation_length", next(within, spans[-1]), "factor"))
-    if entries.device_type == "BS 3036":
+    if getattr(entries, "device_type", "") == "BS 3036":
         add("rewirable", edition.limit("rewirable"))
-    if feed.connection == "three-phase" and entries.third:
-        found += _harmonics(entries.third, edition)
+    third = getattr(entries, "third", 0.0)
+    if feed.connection == "three-phase" and third:
+        found += _harmonics(third, edition)
     base = edition.value("base_ground" if method.ground else "base_air")
     return Laid(topic, column, tuple(found), around, base)
 
 
-def _no_column(table: Table, loaded: str, entries: CableEntries) -> Text:
+def _no_column(table: Table, loaded: str, entries: Laying) -> Text:
     columns = [name.split(" | ") for name in table.columns]
     names = dict.fromkeys(method for method, _, count in columns if count == loaded)
     if not names:

@@ -22,6 +22,7 @@ from voltaje.core.rules.iec.entries import (
     metal_entry,
     soil_entry,
 )
+from voltaje.core.rules.iec.runs import Neighbours
 
 CABLES = cables("70", "single", "multi", "flat", "armoured", "single 90", "multi 90", "armoured 90")
 METHODS = {
@@ -50,7 +51,6 @@ class SansLaying(Laying):
     METHODS: ClassVar = METHODS
     METHOD: ClassVar[str] = METHOD
     CABLES: ClassVar = CABLES
-    DEVICES: ClassVar = DEVICES
 
     cable: Literal[
         "single", "multi", "flat", "armoured", "single 90", "multi 90", "armoured 90"
@@ -70,7 +70,6 @@ class SansLaying(Laying):
         help="over that length",
         when=(METHOD, ("1", "3", "11", "12", "13")),
     )
-    device_type: Literal["B", "C", "D", "MCCB", "gG"] = device_entry(DEVICES)
 
     @property
     def in_insulation(self) -> float:
@@ -78,7 +77,19 @@ class SansLaying(Laying):
         return self.insulated
 
 
-class SansCable(CableEntries, SansLaying):
+class SansDevices(Laying):
+    """The devices of the family."""
+
+    DEVICES: ClassVar = DEVICES
+
+    device_type: Literal["B", "C", "D", "MCCB", "gG"] = device_entry(DEVICES)
+
+
+class SansCable(CableEntries, SansDevices, SansLaying):
     """A run under SANS 10142-1."""
 
     CHART: ClassVar = ("device_type", "cable", METHOD, "rcd")
+
+
+class SansAlong(Neighbours, SansLaying):
+    """How the cable of a run of several segments lies."""

@@ -12,6 +12,7 @@ from voltaje.core.rules.code import Asked, Code, Feed, Told, Wants
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec import circuits, feeder_demand, wired
 from voltaje.core.rules.nec.feeder_demand import Calculated
+from voltaje.core.rules.nec.runs import NecAlong, NecStrand
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Tape, say
 
@@ -27,7 +28,11 @@ class Nec:
         name for name, system in SYSTEMS.items() if not system.metric or name == "3ph-400Y/230"
     )
     marking: tuple[str, ...] = ()
+    along: type[Entries] = NecAlong
     units: UnitSystem = "us"
+
+    def strand(self, entries: Any, wires: int, three: bool, context: Context) -> NecStrand:
+        return NecStrand(entries, wires, three, context)
 
     def outlet(self, edition: Edition) -> Cell:
         return edition.limit("receptacle_load")

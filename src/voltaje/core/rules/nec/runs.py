@@ -1,28 +1,78 @@
-"""Runs of several segments: what each loses by the table, by its impedance and by the K factor,
-and what would mend a drop that is too large.
-
-A segment carries what hangs on all joints behind it. Lengths in m, currents in A as phasors against
-the supply's volts, impedances in Ω for each km of one conductor.
-"""
+"""The conductors of a run under the NEC, and metric ones that it does not rate: their ohms, their
+mV for each ampere and metre, what they carry."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping
 from functools import lru_cache
 from math import sqrt
+from typing import ClassVar, Literal, get_args
 
-from voltaje.core.codes import Edition, practice
-from voltaje.core.codes.vocabulary import Size
+from voltaje.core.codes import Cell, Edition, practice
+from voltaje.core.codes.vocabulary import Metal, Size
+from voltaje.core.entries import Entries, Temperature, entry
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.nec.conductors import label
 from voltaje.core.rules.nec.drop import impedance
+from voltaje.core.rules.nec.motors import table_current
+from voltaje.core.rules.nec.wired.entries import (
+    Insulation,
+    Method,
+    insulation_entry,
+    metal_entry,
+    method_entry,
+)
+from voltaje.core.rules.nec.wiring import Installation, options, terminal_column
+from voltaje.core.rules.runs import Carries, Ohms
 from voltaje.core.units import METRES_PER_FOOT as METRES
-from voltaje.core.worksheet import Rule
+from voltaje.core.worksheet import Rule, say
 
 # no code figures: the temperatures, °C, that the ohms of a table are given at
 AT_NEC, AT_IEC, AT_CABLE_TABLE = 75.0, 20.0, 70.0
-# common practice: nominal volts that a supply may be raised to
-STEPS_UP = (120.0, 208.0, 230.0, 240.0, 277.0, 400.0, 480.0, 600.0)
 METRIC = tuple(practice().table("metric_cables").rows)
+MM2 = tuple(f"{size} mm²" for size in METRIC)
+RunSize = Literal[
+    "auto",
+    "14",
+    "12",
+    "10",
+    "8",
+    "6",
+    "4",
+    "3",
+    "2",
+    "1",
+    "1/0",
+    "2/0",
+    "3/0",
+    "4/0",
+    "250",
+    "300",
+    "350",
+    "400",
+    "500",
+    "600",
+    "750",
+    "1000",
+    "1.5 mm²",
+    "2.5 mm²",
+    "4 mm²",
+    "6 mm²",
+    "10 mm²",
+    "16 mm²",
+    "25 mm²",
+    "35 mm²",
+    "50 mm²",
+    "70 mm²",
+    "95 mm²",
+    "120 mm²",
+    "150 mm²",
+    "185 mm²",
+    "240 mm²",
+    "300 mm²",
+]
+AWG = tuple(s for s in get_args(RunSize) if s != "auto" and s not in MM2)
+SIZE_NAMES = {size: label(size) for size in AWG} | {size: size for size in MM2}
 
 
 def is_metric(size: Size) -> bool:
@@ -33,19 +83,6 @@ def is_metric(size: Size) -> bool:
 def bare(size: Size) -> str:
     """A metric size as its table names it."""
     return size.removesuffix("mm²").strip()
-
-
-@dataclass(frozen=True, slots=True)
-class Ohms:
-    """R and X of one conductor, Ω for each km, and where R comes from."""
-
-    r: float
-    x: float
-    rule: Rule
-
-    @property
-    def z(self) -> complex:
-        return complex(self.r, self.x)
 
 
 @lru_cache(maxsize=1024)
@@ -105,75 +142,61 @@ def k_volts(
     return factor * k.value * amperes * metres / METRES / mils, k.rule
 
 
-@dataclass(frozen=True, slots=True)
-class Segment:
-    """A piece of the run: its length, its conductor, what it carries, its own mV/A/m (0: of the
-    table), conductors in parallel."""
+class NecAlong(Entries):
+    """How the conductors of a run lie."""
 
-    name: str
-    metres: float
-    size: Size
-    amperes: complex
-    mv: float = 0.0
-    sets: int = 1
+    material: Metal = metal_entry("Metal")
+    method: Method = method_entry("PVC 40")
+    insulation: Insulation = insulation_entry("THWN-2")
+    celsius: Temperature = entry(75.0, "Conductors at", group="run", help="°C, when loaded")
+
+    SIZES: ClassVar[Mapping[str, str]] = SIZE_NAMES
 
 
-@dataclass(frozen=True, slots=True)
-class Lost:
-    """What a segment loses in V. ``by_table`` takes amperes as they are, whatever their phase;
-    ``by_impedance`` R cos φ + X sin φ of the segment's own current; ``by_k`` is 0 for mm²."""
+class NecStrand:
+    """The conductors of a run: AWG and kcmil as they lie, mm² by its drop alone."""
 
-    by_table: float
-    by_impedance: float
-    by_k: float
-    mv: float
-    ohms: Ohms
-    table_rule: Rule | None
+    lies = None
 
+    def __init__(self, entries: NecAlong, wires: int, three: bool, context: Context) -> None:
+        self.entries, self.wires, self.three = entries, wires, three
+        self.edition = context.edition
+        self.sizes = tuple(Size(size) for size in (MM2 if context.units == "metric" else AWG))
 
-def lost(
-    segment: Segment,
-    material: str,
-    method: str,
-    celsius: float,
-    three_phase: bool,
-    edition: Edition,
-) -> Lost:
-    """The three ways side by side. Raises ``KeyError`` for a size not made of that metal."""
-    ohms = conductor_ohms(segment.size, material, method, celsius, edition)
-    if ohms is None:
-        raise KeyError(segment.size)
-    factor = sqrt(3) if three_phase else 2.0
-    amperes = abs(segment.amperes)
-    current = segment.amperes / segment.sets
-    # the part of the drop that lies along the supply's volts
-    along = factor * (ohms.z / 1000 * segment.metres * current).real
-    table = table_mv(segment.size, material, three_phase, edition)
-    mv, rule = (segment.mv, None) if segment.mv else (table or (factor * ohms.r, ohms.rule))
-    towards = -1.0 if segment.amperes.real < 0 else 1.0
-    by_table = towards * mv * amperes / segment.sets * segment.metres / 1000
-    by_k = 0.0
-    if not is_metric(segment.size):
-        mils = edition.table("conductor_properties").column("circular mils")[segment.size]
-        by_k = (
-            towards
-            * k_volts(amperes / segment.sets, segment.metres, mils, material, three_phase)[0]
-        )
-    return Lost(by_table, along, by_k, mv, ohms, rule)
+    def beside(self, size: Size) -> tuple[Size, ...]:
+        return tuple(Size(one) for one in MM2) if is_metric(size) else self.sizes
 
+    def name(self, size: Size) -> str:
+        return SIZE_NAMES[size]
 
-def smallest(
-    sizes: Sequence[Size], percent: Callable[[Size], float | None], limit: float
-) -> tuple[Size, float] | None:
-    """The first size whose drop, in percent, is within ``limit``; sizes come smallest first and
-    ``percent`` gives ``None`` where a size will not do."""
-    for size in sizes:
-        found = percent(size)
-        if found is not None and found <= limit * (1 + 1e-9):
-            return size, found
-    return None
+    def ohms(self, size: Size) -> Ohms | None:
+        e = self.entries
+        return conductor_ohms(size, e.material, e.method, e.celsius, self.edition)
 
+    def mv(self, size: Size) -> tuple[float, Rule] | None:
+        return table_mv(size, self.entries.material, self.three, self.edition)
 
-def volts_for(volts: float, percent: float, limit: float) -> float:
-    """Volts at which the same VA lose ``limit`` percent: the share falls with the square."""
-    return volts * sqrt(percent / limit)
+    def k_volts(self, size: Size, amperes: float, metres: float) -> float:
+        if is_metric(size):
+            return 0.0
+        mils = self.edition.table("conductor_properties").column("circular mils")[size]
+        return k_volts(amperes, metres, mils, self.entries.material, self.three)[0]
+
+    def carries(self, size: Size, heaviest: float, sets: int) -> Carries:
+        """As the ungrounded conductors lie; mm² is not rated."""
+        if is_metric(size):
+            words = say(
+                "{title} does not rate metric conductors: only the drop is judged here.",
+                title=self.edition.title,
+            )
+            return Carries(None, unrated=words)
+        e = self.entries
+        lies = Installation(e.method, e.insulation, counted=self.wires)
+        for option in options(e.material, lies, self.edition):
+            if option.size == size:
+                column = terminal_column(heaviest, False, self.edition)
+                return Carries(option.final(column) * sets, (self.edition.rule("ampacity"),))
+        return Carries(0.0, (self.edition.rule("ampacity"),))
+
+    def motor(self, horsepower: float, volts: float) -> Cell:
+        return table_current(horsepower, volts, "squirrel cage", self.three, self.edition)

@@ -16,8 +16,8 @@ from voltaje.core.rules.nec import ladder
 from voltaje.core.rules.nec.choose import Need
 from voltaje.core.rules.nec.drop import Drop, Holds, drop
 from voltaje.core.rules.nec.ladder import Pair, Pin
-from voltaje.core.rules.nec.runs import STEPS_UP, volts_for
 from voltaje.core.rules.nec.wired.feeds import counted, full_wires
+from voltaje.core.rules.runs import STEPS_UP, volts_for
 from voltaje.core.units import METRES_PER_FOOT
 from voltaje.core.worksheet import fits
 
