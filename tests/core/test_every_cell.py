@@ -308,6 +308,8 @@ def cables(code):
         yield "distribution", {"load": "8 A", "length": "20 m", "device_type": device,
                                "external_loop": "0.05", "cable": "armoured", own: in_air}, "3ph-400Y/230", (
             piece("m", "motor", 1000, device=6.0),)  # fmt: skip
+    for volts in ("357 V", "359 V", "375 V", "377 V", "437 V", "441 V"):
+        yield "supply", {"system": "3ph-400Y/230", "volts": volts}, "1ph-230", ()
     for earthing in ("TN-S", "TN-C-S"):
         yield "supply", {"system": "3ph-400Y/230", "earthing": earthing}, "1ph-230", ()
         for size in ("6", "10", "16", "25", "35", "50", "70", "95", "150", "240", "400"):

@@ -24,6 +24,8 @@ BS, SANS, AS = BOOKS.values()
 
 def sheet(book, name="circuit", system="1ph-230", **entries):
     context = Context(book, "metric", supplied(SYSTEMS[system], book))
+    if name == "supply":
+        return evaluate(kind(name), {"system": system, **entries}, context)
     return evaluate(kind(name), {"length": "20 m", "external_loop": "0.3", **entries}, context)
 
 
@@ -195,6 +197,16 @@ def test_a_supply_earthed_nowhere_is_not_covered():
              PartInput("c", "circuit", "s", {"load": "1 kW"})]  # fmt: skip
     (problem,) = study(parts, BS, "metric")["c"].problems
     assert "not earthed" in problem.words and "not covered" in problem.words
+
+
+@pytest.mark.parametrize(("book", "volts", "fails"), [
+    (BS, "380 V", False), (BS, "370 V", True), (BS, "441 V", True), (SANS, "370 V", False),
+    (SANS, "358 V", True), (AS, "374 V", True),
+])  # fmt: skip
+def test_the_supplys_tolerance_by_country(book, volts, fails):
+    """+10 −6 % in Britain and Australia, ±10 % in South Africa (NRS 048-2), recalled."""
+    found = told(book, "supply", "3ph-400Y/230", volts=volts)
+    assert ("volts" in {f.name for f in found.findings}) == fails
 
 
 def test_a_loop_as_usually_declared_is_marked():

@@ -22,9 +22,9 @@ JOB_SIZING: dict[str, str] = {
     "total": "yes, within what the total leaves each part",
 }
 SCHEMES: dict[str, str] = {
-    "code": "3 % of a branch, 5 % in all: the code’s advice (NEC, notes)",
+    "code": "what the code says (NEC notes: 3 % of a branch, 5 % in all)",
     "supply": "5 % from the supply point (AS/NZS 3000, 3.6.2)",
-    "tolerance": "+10 % to −6 % at the equipment (British and Australian practice)",
+    "tolerance": "the supply’s tolerance at the equipment (+10 % to −6 % where the code has none)",
     "own": "figures of our own",
 }
 
@@ -51,17 +51,22 @@ class Limits:
         """The limit of that topic: ``drop_branch`` or ``drop_total``."""
         return self.branch(edition) if topic == "drop_branch" else self.total(edition)
 
-    def rise(self) -> Cell:
-        """How far the volts may stand above nominal."""
-        return practice().limit("tolerance_high")
+    def rise(self, edition: Edition) -> Cell:
+        """How far the volts may stand above nominal: as the code's country has it."""
+        return _tolerance("tolerance_high", edition)
 
     def _limit(self, topic: str, own: float, edition: Edition) -> Cell:
         if self.scheme == "supply":
             return practice().limit("drop_supply")
         if self.scheme == "tolerance":
-            return practice().limit("tolerance_low")
+            return _tolerance("tolerance_low", edition)
         found = edition.limit(topic)
         return Cell(own, found.rule) if self.scheme == "own" else found
+
+
+def _tolerance(topic: str, edition: Edition) -> Cell:
+    """The supply's tolerance by the edition, or as it is usual at 230/400 V."""
+    return (edition if edition.has_limit(topic) else practice()).limit(topic)
 
 
 @dataclass(frozen=True, slots=True)

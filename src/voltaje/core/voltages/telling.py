@@ -121,7 +121,7 @@ class Found:
         """Where the job goes by the supply's tolerance: the volts themselves against its band."""
         if self.limits.scheme != "tolerance" or not nominal:
             return worked
-        high, low = self.limits.rise(), self.limits.total(self.edition)
+        high, low = self.limits.rise(self.edition), self.limits.total(self.edition)
         percent = 100 * (volts - nominal) / nominal
         given = {
             "volts": figure(volts, 1),

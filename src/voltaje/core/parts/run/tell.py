@@ -300,7 +300,7 @@ def _findings(outcome: RunOutcome, entries: RunEntries, context: Context) -> Fin
             entries="ahead",
         )
     if rise > RISE:
-        allowed = context.limits.rise()
+        allowed = context.limits.rise(context.edition)
         words = say("What feeds in raises the volts by {rise} %.", rise=figure(rise, 1))
         amount, rule = f"{figure(rise, 1)} %", allowed.rule
         if not fits(rise, allowed.value) or rise > limit:

@@ -90,18 +90,17 @@ def _findings(
         shown = f"{figure(spare)} A"
         findings.judged(holds, "rating", words, shown, mend=mend, entries="rating")
     nominal = system.line_to_line or system.to_neutral
-    if entries.volts is not None and abs(entries.volts / nominal - 1) > VOLTS_OFF:
-        findings.look(
-            "volts",
-            say(
-                "{volts} V measured is {percent} % off the nominal {nominal} V.",
-                volts=entries.volts,
-                nominal=nominal,
-                percent=figure(100 * (entries.volts / nominal - 1), 1),
-            ),
-            mend=say("Ask the utility, or change the transformer’s taps."),
-            entries="volts",
-        )
+    edition, off = context.edition, 100 * ((entries.volts or nominal) / nominal - 1)
+    given = {"volts": entries.volts, "nominal": nominal, "percent": figure(off, 1)}
+    words = say("{volts} V measured is {percent} % off the nominal {nominal} V.", **given)
+    mend = say("Ask the utility, or change the transformer’s taps.")
+    if edition.has_limit("tolerance_high"):
+        high, low = edition.limit("tolerance_high"), edition.limit("tolerance_low")
+        if not (fits(off, high.value) and fits(-off, low.value)):
+            rules = (high.rule, low.rule)
+            findings.fails("volts", words, mend=mend, rules=rules, entries="volts")
+    elif abs(off) > 100 * VOLTS_OFF:
+        findings.look("volts", words, mend=mend, entries="volts")
     if system.high_leg:
         findings.remark(
             "high_leg",

@@ -9,6 +9,25 @@ class Migration(migrations.Migration):
     ]
 
     operations = [
+        migrations.AlterField(
+            model_name="job",
+            name="drop_scheme",
+            field=models.CharField(
+                choices=[
+                    ("code", "what the code says (NEC notes: 3 % of a branch, 5 % in all)"),
+                    ("supply", "5 % from the supply point (AS/NZS 3000, 3.6.2)"),
+                    (
+                        "tolerance",
+                        "the supply’s tolerance at the equipment (+10 % to −6 % where the code has"
+                        " none)",
+                    ),
+                    ("own", "figures of our own"),
+                ],
+                default="code",
+                max_length=10,
+                verbose_name="volts may fall",
+            ),
+        ),
         migrations.RemoveConstraint(model_name="reading", name="reading_unit"),
         migrations.AlterField(
             model_name="reading",
