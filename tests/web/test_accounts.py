@@ -268,13 +268,13 @@ def test_the_accounts_log_says_what_happened(client, people):
 
 def test_all_of_an_account_goes_out_and_comes_back(owner, stranger, people, job, cottage):
     from voltaje.web.jobs import actions, revisions
-    from voltaje.web.jobs.demo import MILL
+    from voltaje.web.jobs.demo import MILL, READINGS
     from voltaje.web.jobs.management.commands.load_demo import _log
     from voltaje.web.jobs.models import Job
     from voltaje.web.jobs.worked import digest_of
 
     actions.plant(job, people[0], MILL)
-    _log(job)
+    _log(job, READINGS)
     owner.post(reverse("jobs:save", args=[job.pk, cottage.pk]), {"set:area": "1600"})
     owner.post(reverse("jobs:amendments", args=[job.pk]), {
         "topic": "ampacity", "row": "12", "column": "copper 75", "value": "22",
