@@ -54,6 +54,7 @@ class Edition:
         self._folder = folder
         self._known: dict[str, Table] = {}
         self._values: dict[str, float] = {}
+        self._cells: dict[tuple[str, str, str], Cell] = {}
         with (folder / "edition.csv").open(encoding="utf-8", newline="") as file:
             row = next(csv.DictReader(file))
         self.title = row["title"]
@@ -140,21 +141,30 @@ class Edition:
 
         Raises :class:`NotCoveredError` when the table or a filled cell is not there.
         """
+        key = (topic, row, column)
+        if (known := self._cells.get(key)) is not None:
+            return known
         table = self.table(topic)
         text = table.rows.get(row, {}).get(column, "")
         if not text:
             raise NotCoveredError(self.title, f"{topic}, {row}, {column}")
-        return Cell(float(text), self.rule(topic, row, column))
+        found = self._cells[key] = Cell(float(text), self.rule(topic, row, column))
+        return found
 
     def limit(self, topic: str) -> Cell:
         """A limit or factor that stands in the text of a rule, with that rule.
 
         Raises :class:`NotCoveredError`.
         """
+        key = ("limits", topic, "")
+        if (known := self._cells.get(key)) is not None:
+            return known
         row = self.table("limits").rows.get(topic, {})
         if not row.get("value"):
             raise NotCoveredError(self.title, topic)
-        return Cell(float(row["value"]), self.rule(row["rule"], topic, "value"))
+        found = Cell(float(row["value"]), self.rule(row["rule"], topic, "value"))
+        self._cells[key] = found
+        return found
 
     def limit_rule(self, topic: str) -> Rule:
         """The rule of a limit that is a size, or yes or no. Raises :class:`NotCoveredError`."""
@@ -218,7 +228,7 @@ class Amended(Edition):
         self._rules, self._folder, self._base = base._rules, base._folder, base
         self.amendments = amendments
         self._changed: dict[str, Table] = {}
-        self._values = {}
+        self._values, self._cells = {}, {}
         self._why: dict[tuple[str, str, str], str] = {}
         self._limits_of: dict[str, str] = {}
         for item in amendments:

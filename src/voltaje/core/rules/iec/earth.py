@@ -3,6 +3,7 @@ conductor and the main bonding."""
 
 from __future__ import annotations
 
+from functools import lru_cache
 from math import sqrt
 
 from voltaje.core.codes import Cell, Edition
@@ -26,6 +27,7 @@ def protective_cell(size: Size, edition: Edition) -> Cell | None:
     return edition.cell("protective", size, "mm²")
 
 
+@lru_cache(maxsize=512)
 def protective_size(size: Size, edition: Edition) -> Size:
     """The protective conductor by the table, mm²: as the table of the edition has it, or as the
     line, 16 mm², or the next size from half the line up."""
@@ -54,6 +56,16 @@ def ohms_per_km(size: Size, edition: Edition, metal: Metal = "copper") -> Cell:
     return edition.cell("resistance", size, f"R20{ENDS[metal]}")
 
 
+@lru_cache(maxsize=1024)
+def _ohms_per_metre(
+    size: Size, protective: Size, edition: Edition, insulation: str, metal: Metal
+) -> float:
+    """R1 + R2 at the temperature of the insulation, Ω for each metre."""
+    each = ohms_per_km(size, edition, metal).value
+    each += ohms_per_km(protective, edition, protective_metal(metal, edition)).value
+    return each * edition.value(f"hot_factor_{insulation}") / 1000
+
+
 def loop_ohms(
     size: Size,
     protective: Size,
@@ -63,9 +75,7 @@ def loop_ohms(
     metal: Metal = "copper",
 ) -> float:
     """R1 + R2 of a run at the temperature of its insulation, Ω."""
-    each = ohms_per_km(size, edition, metal).value
-    each += ohms_per_km(protective, edition, protective_metal(metal, edition)).value
-    return each * edition.value(f"hot_factor_{insulation}") * metres / 1000
+    return _ohms_per_metre(size, protective, edition, insulation, metal) * metres
 
 
 def heat_constant(edition: Edition, insulation: str, metal: Metal) -> float:

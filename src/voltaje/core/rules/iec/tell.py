@@ -552,6 +552,9 @@ def _residual(
             rules=rule,
             entries="rcd",
         )
+    if use == "lighting" and (rule := edition.cites("rcd_lighting")):
+        words = say("In a dwelling a lighting circuit has a residual-current device of 30 mA.")
+        findings.remark("rcd_lighting", words, rules=rule, entries="rcd")
     sockets_to = edition.value("rcd_sockets_to") if edition.has_limit("rcd_sockets_to") else 0.0
     if use in ("general", "sockets") and fits(device, sockets_to):
         words = say("If it feeds sockets, a residual-current device of 30 mA is asked for.")

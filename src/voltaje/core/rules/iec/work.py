@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from math import hypot, inf, sqrt
 from typing import Literal
 
@@ -215,8 +215,10 @@ def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> Cab
     usual = devices_for(need, entries, edition)
     devices = usual if entries.device is None else (entries.device,)
     found = [p for p in (sizer.smallest(device) for device in devices) if p]
-    free = next((p for p in (sizer.smallest(d, True) for d in usual) if p), None)
     by_hand = entries.device is not None or entries.area != "auto"
+    free = found[0] if found else None
+    if by_hand:
+        free = next((p for p in (sizer.smallest(d, True) for d in usual) if p), None)
     if found:
         chosen = found[0]
     elif not by_hand and (lax := _but_for_the_drop(sizer, devices)):
@@ -277,7 +279,8 @@ class Sizer:
         self.laid = lay(entries, feed, context.edition)
         self.metal = entries.material
         self.ring = is_ring(entries)
-        column = context.edition.table(self.laid.table).column(self.laid.column)
+        self._opens: dict[float, Opening] = {}
+        self.column = column = context.edition.table(self.laid.table).column(self.laid.column)
         least = context.edition.value("ring_size") if self.ring else 0.0
         self.sizes = tuple(s for s in SIZES if s in column and fits(least, float(s)))
         if entries.area != "auto" and entries.area not in self.sizes:
@@ -322,50 +325,55 @@ class Sizer:
                 loop = self.external + earth.loop_ohms(
                     line, protective, metres, edition, entries.insulation, self.metal
                 )
-        seconds = seconds_of(self.need.use, device, edition)
-        opens = opening(device, entries, self.earth_volts, seconds, edition)
+        opens = self.opens(device)
         # by the table it need not be worked out
         reduced = float(protective) < float(earth.protective_size(line, edition))
-        found = Pair(
+        asked = self.asked_of(device)
+        heat = self.heat(opens, loop, "earth") if reduced else None
+        # a device above what the cable carries guards it against a short alone
+        short = self.heat(opens, loop, "line") if not fits(device, carries) else None
+        cleared = self.earthing == "TN" or opens.how == "rcd"
+        fault: Fault = ""
+        if not fits(self.need.design, self.set_to(device)):
+            fault = "device"
+        elif not fits(self.need.least, device):
+            fault = "starts"
+        elif not fits(asked, carries):
+            fault = "carries"
+        elif lost is not None and not fits(lost, self.allowed):
+            fault = "drop"
+        elif loop is not None and cleared and not fits(loop, opens.most):
+            fault = "loop"
+        elif heat is not None and not fits(heat, float(protective)):
+            fault = "heat"
+        elif short is not None and not fits(short, float(line)):
+            fault = "short"
+        return Pair(
             device,
             line,
             protective,
             self.metal,
             tabulated,
             carries,
-            self.asked_of(device),
+            asked,
             dropped,
             lost,
             loop,
             opens,
-            self.heat(opens, loop, "earth") if reduced else None,
-            # a device above what the cable carries guards it against a short alone
-            self.heat(opens, loop, "line") if not fits(device, carries) else None,
+            heat,
+            short,
             self.mass(line, protective),
             self.price(line, protective),
-            "",
+            fault,
         )
-        return replace(found, fault=self.fault(found))
 
-    def fault(self, pair: Pair) -> Fault:
-        """Why a pair is not taken."""
-        opens, loop = pair.opening, pair.loop
-        cleared = self.earthing == "TN" or opens.how == "rcd"
-        if not fits(self.need.design, self.set_to(pair.device)):
-            return "device"
-        if not fits(self.need.least, pair.device):
-            return "starts"
-        if not fits(pair.asked, pair.carries):
-            return "carries"
-        if pair.lost is not None and not fits(pair.lost, self.allowed):
-            return "drop"
-        if loop is not None and cleared and not fits(loop, opens.most):
-            return "loop"
-        if pair.heat is not None and not fits(pair.heat, float(pair.protective)):
-            return "heat"
-        if pair.short is not None and not fits(pair.short, float(pair.size)):
-            return "short"
-        return ""
+    def opens(self, device: float) -> Opening:
+        """What lets a device open."""
+        if device not in self._opens:
+            seconds = seconds_of(self.need.use, device, self.edition)
+            found = opening(device, self.entries, self.earth_volts, seconds, self.edition)
+            self._opens[device] = found
+        return self._opens[device]
 
     def protective(self, line: Size) -> Size:
         """The protective conductor: by hand, as flat cable is made, or by the table."""
@@ -468,7 +476,10 @@ class Sizer:
         """The smallest cable that passes behind a device; ``free`` of the size by hand."""
         by_hand = self.entries.area
         sizes = self.sizes if free or by_hand == "auto" else (by_hand,)
-        pairs = (self.pair(device, one) for one in sizes)
+        # most of them are too small: these need not be judged further
+        asked, factor = self.asked_of(device), self.laid.factor
+        large = (one for one in sizes if fits(asked, self.column[one] * factor))
+        pairs = (self.pair(device, one) for one in large)
         return next((pair for pair in pairs if pair.passes), None)
 
     def rejected(self, chosen: Pair) -> Iterator[Pair]:
