@@ -91,6 +91,10 @@ def sheets(code):
         yield from cables(code)
         return
     tables = code.table
+    for place in ("opposite", "anywhere"):
+        for main in ("120 A", "175 A", "200 A"):
+            yield "inverter", {"power": "20 kW", "bus": "200 A", "main": main,
+                               "place": place}, "3ph-208Y/120", ()  # fmt: skip
     metals = ("copper", "aluminum")
     for size, cells in tables("ampacity").rows.items():
         for metal in metals:

@@ -68,7 +68,8 @@ class Feed:
 class Wants:
     """What a circuit brings to its code: its use, its amperes and the share of them that is
     continuous; of a nameplate that says so the least ampacity and the largest device, A; the
-    family's own name of a usual ``diversity`` that is asked for (empty: none)."""
+    family's own name of a usual ``diversity`` that is asked for (empty: none); the least device
+    that will do for another reason, A."""
 
     use: str
     amperes: float
@@ -76,6 +77,7 @@ class Wants:
     least_ampacity: float | None = None
     largest_device: float | None = None
     diversity: str = ""
+    least_device: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)

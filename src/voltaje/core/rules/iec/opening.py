@@ -46,7 +46,7 @@ def made_topic(device: str) -> str:
 # uses that are fixed equipment, not sockets
 FIXED = (
     "lighting", "sign", "water heater", "space heating", "kiln", "air conditioning", "shower",
-    "cooker", "motor",
+    "cooker", "motor", "inverter",
 )  # fmt: skip
 
 

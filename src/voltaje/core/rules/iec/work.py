@@ -159,7 +159,7 @@ def ask(wants: Wants, edition: Edition) -> Asked:
         raise NotCoveredError(edition.title, say("a nameplate’s minimum circuit ampacity"))
     topic = "drop_lighting" if wants.use in ("lighting", "sign") else "drop_other"
     design = cooker(wants.amperes, wants.diversity, edition) if wants.diversity else wants.amperes
-    return Asked(design, Need(design, topic, wants.use))
+    return Asked(design, Need(design, topic, wants.use, least=wants.least_device))
 
 
 def cooker(amperes: float, diversity: str, edition: Edition) -> float:

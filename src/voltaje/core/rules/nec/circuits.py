@@ -33,6 +33,7 @@ def ask(wants: Wants, edition: Edition) -> Asked:
     """125 % of what is continuous, the ratings that such a circuit may have."""
     amperes = wants.amperes
     design = amperes * (1 + wants.share * (edition.value("continuous") - 100) / 100)
+    design = max(design, wants.least_device)
     if wants.largest_device is not None:
         need = _need_of_nameplate(amperes, wants.largest_device, edition)
         return Asked(design, need, preference="maximum")  # a smaller device may not start it

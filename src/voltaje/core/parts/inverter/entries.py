@@ -1,0 +1,86 @@
+"""What is told of an inverter: its data sheet, its breaker, its run, the bus that it feeds."""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Literal
+
+from voltaje.core.codes import practice
+from voltaje.core.electrical.systems import Connection
+from voltaje.core.entries import (
+    BigNameplate,
+    Current,
+    Entries,
+    Percent,
+    PowerFactor,
+    Usual,
+    entry,
+)
+from voltaje.core.parts.circuit.entries import CONNECTIONS
+from voltaje.core.rules.code import families
+from voltaje.core.rules.heat import Surroundings
+
+PLACES = {
+    "": "not told",
+    "opposite": "at the end opposite the main",
+    "anywhere": "anywhere on the bus",
+    "line": "ahead of the main",
+}
+
+
+class InverterLoad(Surroundings):
+    """The inverter's output, its breaker where it stands, and the bus that it feeds."""
+
+    power: BigNameplate | None = entry(
+        None,
+        "Rated output",
+        group="load",
+        example="30 kW",
+        usual=Usual(200.0, 2_000_000.0, "an inverter"),
+    )
+    most: Current | None = entry(
+        None, "Maximum output current", group="load", help="data sheet", example="48 A"
+    )
+    connection: Connection = entry("three-phase", "Connection", choices=CONNECTIONS, group="load")
+    power_factor: PowerFactor = entry(1.0, "Power factor", group="load", example="1")
+    may_rise: Percent | None = entry(
+        None, "Rise it may make, %", group="bus", help="empty: as usual, 2", example="2"
+    )
+    bus: Current | None = entry(
+        None, "Rating of the bus it feeds", group="bus", help="the board’s", example="200 A"
+    )
+    main: Current | None = entry(None, "Main device of that bus", group="bus", example="200 A")
+    bus_others: Current | None = entry(
+        None,
+        "Sum of the other devices on it",
+        group="bus",
+        help="all but the main",
+        example="160 A",
+    )
+    place: Literal["", "opposite", "anywhere", "line"] = entry(
+        "", "Where it is joined", choices=PLACES, group="bus"
+    )
+
+    @property
+    def may_lose(self) -> float:
+        """What the cable may make of a difference, percent: here a rise."""
+        return practice().value("rise") if self.may_rise is None else self.may_rise
+
+
+@cache
+def compose(wiring: type[Entries]) -> type[Entries]:
+    """Its entries under the family that runs its final circuits so."""
+    family = next(code for code in families() if code.wiring is wiring)
+    cable = getattr(family, "cable", wiring)
+    return type("InverterEntries", (InverterLoad, cable), {"__doc__": InverterLoad.__doc__})
+
+
+GROUPS = {
+    "load": "The inverter",
+    "surroundings": "Its breaker’s surroundings",
+    "makers": "Maker’s table of the breaker, if at hand",
+    "run": "How it is run",
+    "bus": "Where it feeds in",
+    "protection": "Protection and earth",
+    "hand": "By hand",
+}

@@ -1,0 +1,52 @@
+"""The drawing of a breaker among its neighbours, and how much of its rating is left."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from voltaje.core.worksheet import Worked, figure, say
+from voltaje.web.kinds.presentation import Presentation, Read, task
+from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
+
+TOP, WIDE, LONG = 40.0, 46.0, 96.0
+
+
+def draw(worked: Worked, below: object = ()) -> Canvas:
+    """The breaker, its rating beside what it carries."""
+    canvas = Canvas(say("The breaker where it stands"))
+    rating, carries = worked.value("rating"), worked.value("carries")
+    canvas.text(0, 20, say("IN ITS ENCLOSURE"), "h")
+    canvas.box(60, TOP, WIDE, LONG, "device", "device")
+    canvas.text(60 + WIDE / 2, TOP + 54, f"{figure(rating)} A", "b", "middle")
+    left, room = 150.0, WIDTH - 170.0
+    for index, (name, amperes) in enumerate(
+        ((say("rated"), rating), (say("carries there"), carries))
+    ):
+        y = TOP + 10 + 46 * index
+        canvas.text(left, y, name, "s")
+        canvas.box(left, y + 6, max(2.0, room * amperes / max(rating, carries)), 16, "load")
+        canvas.text(left + 6, y + 36, f"{figure(amperes, 1)} A", "b")
+        canvas.row(name, f"{figure(amperes, 1)} A")
+    canvas.height = TOP + LONG + 20
+    return canvas
+
+
+def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+    """The rating of the question."""
+    return {"rating": read.amperes}
+
+
+PRESENTATION = Presentation(
+    draw,
+    quick=True,
+    on_supply=False,
+    fill=fill,
+    tasks=(
+        task(
+            25,
+            "Breaker in a hot enclosure",
+            "derate derating heat hot warm enclosure panel ambient trips carries breaker mcb "
+            "temperature neighbours side by side",
+        ),
+    ),
+)

@@ -1,0 +1,56 @@
+"""An inverter's drawing: the board's bus, the breaker, the cable, the inverter that feeds in."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from voltaje.core.worksheet import Worked, figure, say
+from voltaje.web.kinds.circuit import RIGHT, WIRED, X, feed
+from voltaje.web.kinds.presentation import Presentation, Read, task
+from voltaje.web.sheets.drawings.canvas import Canvas
+
+
+def draw(worked: Worked, below: object = ()) -> Canvas:
+    """From the bus down to the inverter, its current going up."""
+    canvas = Canvas(say("Bus, breaker, cable, inverter"))
+    y = feed(canvas, worked, 14, 110)
+    canvas.box(X - 58, y, 116, 44, "load", "load")
+    output = f"{figure(worked.value('amperes'), 1)} A"
+    canvas.text(X, y + 19, output, "b", "middle")
+    canvas.text(X, y + 35, say("feeds in"), "s", "middle")
+    canvas.text(RIGHT, y + 18, say("Inverter"), "b")
+    carries = figure(worked.value("carries"), 1)
+    words = say("its breaker carries {amperes} A there", amperes=carries)
+    canvas.text(RIGHT, y + 34, words, "s")
+    canvas.row(say("Inverter"), output)
+    # which way it flows
+    canvas.line(
+        f"M{X - 74} {y + 22}V{y - 60}L{X - 80} {y - 48}M{X - 74} {y - 60}L{X - 68} {y - 48}"
+    )
+    canvas.height = y + 60
+    return canvas
+
+
+def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+    """Power or amperes of the question."""
+    return {"power": read.power} if read.power else {"most": read.amperes}
+
+
+PRESENTATION = Presentation(
+    draw,
+    open=("breaker", "bus", *WIRED),
+    symbol="load",
+    quick=True,
+    usual_system="3ph-400Y/230",
+    connects=True,
+    runs=True,
+    fill=fill,
+    tasks=(
+        task(
+            26,
+            "Inverter: breaker, cable, rise",
+            "solar inverter photovoltaic pv grid tied tie feed in backfeed breaker cable rise "
+            "busbar 120 kw interconnection",
+        ),
+    ),
+)

@@ -1,0 +1,149 @@
+"""A breaker in its surroundings and an inverter behind it: generic factors, the maker's rows, a table of
+cases written apart, the bus under both families."""
+
+from math import sqrt
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from voltaje.core.codes import edition, practice
+from voltaje.core.electrical.systems import SYSTEMS
+from voltaje.core.parts import Context, evaluate, kind
+from voltaje.core.rules.context import supplied
+
+BS, NEC = edition("bs7671-2018"), edition("nec-2020")
+
+
+def told(book, system, name="inverter", **entries):
+    context = Context(book, "metric", supplied(SYSTEMS[system], book))
+    found = evaluate(kind(name), entries, context)
+    assert found.worked, found.problems
+    return found.worked
+
+
+def test_the_generic_factors_are_a_bimetals():
+    """A bimetal that opens at some 121 °C: the root of what is left of its rise, rounded down; 1 at
+    the reference of IEC 60898, 30 °C, and of IEC 60947-2, 40 °C. Common practice."""
+    table = practice().table("breaker_heat")
+    for column in ("30", "40"):
+        for at, factor in table.column(column).items():
+            root = min(1.0, sqrt((121 - float(at)) / (121 - float(column))))
+            assert root - 0.011 < factor <= root
+    neighbours = [
+        float(row["factor"]) for row in practice().table("breaker_neighbours").rows.values()
+    ]
+    assert neighbours == sorted(neighbours, reverse=True) and neighbours[0] == 1
+
+
+@pytest.mark.parametrize(("entries", "carries"), [
+    ({"inside": "50"}, 63 * 0.88), ({"inside": "50", "reference": "40"}, 63 * 0.93),
+    ({"inside": "50", "beside": "3"}, 63 * 0.88 * 0.8), ({"inside": "25"}, 63),
+    ({"inside": "122 °F", "beside": "1"}, 63 * 0.88 * 0.9),
+    # the maker's rows, by a straight line between them; below the first no more than it says
+    ({"inside": "55", "makers": [("50", "0.95"), ("60", "0.87")]}, 63 * 0.91),
+    ({"inside": "30", "makers": [("60", "0.87"), ("50", "0.95")]}, 63 * 0.95),
+])  # fmt: skip
+def test_what_a_63_carries(entries, carries):
+    if "makers" in entries:
+        rows = [
+            {"id": f"m{i}", "inside": t, "factor": f} for i, (t, f) in enumerate(entries["makers"])
+        ]
+        entries = {**entries, "makers": rows}
+    found = told(BS, "1ph-230", "breaker", rating="63 A", **entries)
+    assert found.value("carries") == pytest.approx(carries)
+
+
+@pytest.mark.parametrize(("entries", "path", "words"), [
+    ({}, "rating", "63 A"), ({"rating": "63", "inside": "80"}, "inside", "end at 70 °C"),
+    ({"rating": "63", "inside": "70", "makers": [{"id": "a", "inside": "60", "factor": "0.9"}]},
+     "inside", "ends at 60 °C"),
+    ({"rating": "63", "makers": [{"id": "a", "inside": "60"}]}, "makers.a.factor", "Needed: both"),
+])  # fmt: skip
+def test_what_cannot_be_told_of_a_breaker(entries, path, words):
+    (problem,) = evaluate(kind("breaker"), entries, Context(BS, "metric")).problems
+    assert problem.path == path and words in problem.words
+
+
+MADE = (6, 10, 13, 16, 20, 25, 32, 40, 50, 63, 80, 100, 125)
+
+# kW, enclosure °C, neighbours, the device: the next standard one above kW ÷ (√3 × 0.4) ÷ factors
+CASES = [
+    (3, 30, 0, 6), (5, 40, 0, 10), (10, 40, 1, 20), (15, 45, 0, 25), (20, 50, 1, 40), (25, 50, 0, 50),
+    (30, 50, 1, 63), (30, 60, 3, 80), (36, 40, 0, 63), (50, 35, 0, 80), (60, 30, 0, 100),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("kilowatts", "inside", "beside", "device"), CASES)
+def test_the_device_of_an_inverter(kilowatts, inside, beside, device):
+    found = told(BS, "3ph-400Y/230", power=f"{kilowatts} kW", inside=str(inside), beside=str(beside),
+                 length="12 m", external_loop="0.05")  # fmt: skip
+    heat = {30: 1, 35: 0.97, 40: 0.94, 45: 0.91, 50: 0.88, 60: 0.81}[inside]
+    near = {0: 1, 1: 0.9, 3: 0.8}[beside]
+    amperes = kilowatts / (sqrt(3) * 0.4)
+    wanted = next(rating for rating in MADE if rating > amperes / heat / near)
+    assert found.value("device") == wanted == device
+    assert found.value("amperes") == pytest.approx(amperes)
+    assert found.value("carries") == pytest.approx(device * heat * near)
+
+
+def test_large_inverters_stand_behind_moulded_breakers():
+    for kilowatts, device in ((100, 160), (150, 250), (250, 400)):
+        found = told(BS, "3ph-400Y/230", power=f"{kilowatts} kW", device_type="MCCB", reference="40",
+                     inside="40", cable="armoured 90", reference_method="E", magnetic="5",
+                     length="20 m", external_loop="0.01")  # fmt: skip
+        assert found.value("device") == device
+
+
+def test_the_data_sheet_prevails_where_it_says_more():
+    found = told(BS, "3ph-400Y/230", power="10 kW", most="16.5 A", inside="30")
+    assert found.value("amperes") == 16.5 and found.value("device") == 20
+    exact = told(BS, "1ph-230", connection="line-neutral", most="16 A", inside="30")
+    assert exact.value("device") == 20  # equal to the current is not enough
+
+
+def test_the_rise_sizes_the_cable():
+    """14.4 A over 60 m: 2.5 mm² (15 mV) raises 3.2 %, 4 mm² (9.5) 2.05 %, 6 mm² 1.4 %."""
+    given = {"power": "10 kW", "length": "60 m", "inside": "30"}
+    found = told(BS, "3ph-400Y/230", **given)
+    assert found.results["conductor_size"].value == "6"
+    assert found.value("rise") == pytest.approx(100 * 6.4 * 14.434 * 60 / 1000 / 400, rel=1e-3)
+    lax = told(BS, "3ph-400Y/230", **given, may_rise="4")
+    assert lax.results["conductor_size"].value == "2.5"
+
+
+@pytest.mark.parametrize(("entries", "severity"), [
+    # NEC 705.12: 24.1 A × 1.25 = 30.1 A beside a 200 A main on a 200 A bus, at 120 % 240 A
+    ({"bus": "200 A", "main": "200 A", "place": "opposite"}, "holds"),
+    ({"bus": "200 A", "main": "200 A", "place": "anywhere"}, "fails"),
+    ({"bus": "200 A", "main": "150 A", "place": "anywhere"}, "holds"),
+    ({"bus": "200 A", "main": "225 A", "place": "opposite"}, "fails"),
+    ({"bus": "200 A", "main": "200 A", "place": "anywhere", "bus_others": "150 A"}, "holds"),
+    ({"bus": "200 A", "main": "200 A", "place": "line"}, None),
+])  # fmt: skip
+def test_the_bus_that_an_inverter_feeds(entries, severity):
+    found = told(NEC, "3ph-480Y/277", power="20 kW", inside="40", reference="40", **entries)
+    assert found.value("design_amperes") == pytest.approx(1.25 * 24.056, abs=0.01)
+    assert found.value("device") == 35
+    judged = [f.severity for f in found.findings if f.name == "bus"]
+    assert judged == ([severity] if severity else [])
+
+
+def test_a_metric_board_is_rated_for_both_devices():
+    """BS 7671, 551.7.2, recalled: 100 A and 40 A on 125 A do not hold, on 160 A they do."""
+    for bus, severity in (("125 A", "fails"), ("160 A", "holds")):
+        found = told(BS, "3ph-400Y/230", power="20 kW", inside="40", bus=bus, main="100 A")
+        assert found.value("device") == 32
+        assert [f.severity for f in found.findings if f.name == "bus"] == [severity]
+
+
+@settings(max_examples=80, deadline=None)
+@given(st.floats(2, 60), st.sampled_from([30, 40, 50, 60]), st.integers(0, 5))
+def test_a_worse_place_never_asks_a_smaller_device(kilowatts, inside, beside):
+    given_ = {"power": f"{kilowatts:.2f} kW", "device_type": "MCCB", "cable": "multi 90"}
+    one, other = (
+        told(BS, "3ph-400Y/230", **given_, inside=str(i), beside=str(n))
+        for i, n in ((30, 0), (inside, beside))
+    )
+    assert other.value("device") >= one.value("device")
+    assert other.value("carries") > other.value("amperes")
