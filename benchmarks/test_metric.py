@@ -1,5 +1,5 @@
-"""A metric job of 500 parts, as the same of the first family (``test_circuits``): boards on distribution
-circuits, final circuits and motors of every use, their loops and drops followed down the tree."""
+"""A metric job of 500 parts, as the same of the first family (``test_circuits``): boards on
+distribution circuits, final circuits and motors of every use, their loops and drops followed down."""
 
 from __future__ import annotations
 
@@ -12,8 +12,15 @@ from voltaje.core.rules.context import supplied
 from voltaje.core.study import Memory, study
 
 CODE = edition("bs7671-2018")
-USES = (("lighting", "0.8 kW"), ("sockets", "18 A"), ("cooker", "7.2 kW"), ("shower", "8.5 kW"),
-        ("water heater", "3 kW"), ("space heating", "2 kW"), ("vehicle charging", "7.2 kW"))  # fmt: skip
+USES = (
+    ("lighting", "0.8 kW"),
+    ("sockets", "18 A"),
+    ("cooker", "7.2 kW"),
+    ("shower", "8.5 kW"),
+    ("water heater", "3 kW"),
+    ("space heating", "2 kW"),
+    ("vehicle charging", "7.2 kW"),
+)
 
 
 def job_of_500() -> list[PartInput]:
@@ -29,8 +36,9 @@ def job_of_500() -> list[PartInput]:
     for n in range(12):
         main = {"length": f"{20 + 3 * n} m", "cable": "armoured 90", "reference_method": "C",
                 "device_type": "MCCB", "diversity": "40", "may_lose": "1.5"}  # fmt: skip
-        parts += [PartInput(f"d{n}", "distribution", "s", main, f"Main {n}"),
-                  PartInput(f"b{n}", "board", f"d{n}", {"interrupting": "25 kA"}, f"Board {n}")]  # fmt: skip
+        plate = {"interrupting": "25 kA"}
+        parts.append(PartInput(f"d{n}", "distribution", "s", main, f"Main {n}"))
+        parts.append(PartInput(f"b{n}", "board", f"d{n}", plate, f"Board {n}"))
     for n in range(475):
         run = {"length": f"{chance.randint(5, 40)} m", "cable": "multi", "reference_method": "C",
                "grouped": str(chance.randint(0, 3))}  # fmt: skip

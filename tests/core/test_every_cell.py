@@ -621,8 +621,6 @@ def candidates(code, topic, row):
         return named or found[:: max(1, len(found) // 80)]
     cited = f'"topic": "{edition(code).table("limits").rows[row]["rule"]}"'
     found = [i for i in every if cited in plain_answer(code, i)]
-    if len(found) < 60:
-        return found
     outlets = [i for i in every if pool(code)[i][1].get("use") in ("receptacles", "water heater", "lighting")
                or pool(code)[i][2] == "1ph-120/208"]  # fmt: skip
     return [*found[:: max(1, len(found) // 60)], *outlets, *every[::13]]

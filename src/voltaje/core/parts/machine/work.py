@@ -95,15 +95,14 @@ def work(entries: MachineEntries, context: Context) -> MachineOutcome:
 def rated_of(entries: MachineEntries, volts: float, edition: Edition) -> Rated:
     """Its amperes: the nameplate's, as usual for its kW at three-phase, or its power with
     efficiency and power factor. Raises :class:`WrongEntryError`."""
+    plate = entries.power
+    if plate is not None and plate.watts is None and plate.horsepower is None:
+        words = say("Give its rated power in kW or hp; its amperes have a field of their own.")
+        raise WrongEntryError("power", words)
     if entries.nameplate is not None:
         return Rated(entries.nameplate, "nameplate")
-    plate = entries.power
     if plate is None:
         raise WrongEntryError("power", say("Needed: its rated power, like 7.5 kW, or its amperes."))
-    if plate.watts is None:
-        words = say("Give its rated power in kW or hp; its amperes have a field of their own.")
-        if plate.horsepower is None:
-            raise WrongEntryError("power", words)
     watts = plate.watts if plate.watts is not None else WATTS_PER_HP * (plate.horsepower or 0.0)
     table = edition.table("motor_current")
     row = f"{watts / 1000:g}"

@@ -24,7 +24,7 @@ SystemId = Literal[
     "3ph-240",
     "3ph-240/120",
 ]
-Ohms = Annotated[float, Reads(units.COUNT, 0.001, 2000.0)]
+Ohms = Annotated[float, Reads(units.RESISTANCE, 0.001, 2000.0)]
 # IEC 60445 and HD 308; what stood before them in Britain and southern Africa (common practice)
 MARKINGS = {
     "harmonised": ("brown", "black", "gray", "blue"),
@@ -67,11 +67,11 @@ class SupplyEntries(Entries):
     )
     external_loop: Ohms | None = entry(
         None,
-        "External loop Ze, Ω",
+        "External loop Ze",
         group="earthing",
         when=("system", METRIC_SYSTEMS),
         help="measured; empty: as usually declared",
-        example="0.35",
+        example="0.35 Ω",
     )
     marking: Literal["usual", "harmonised", "older", "own"] = entry(
         "usual",

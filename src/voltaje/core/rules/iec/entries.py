@@ -25,7 +25,7 @@ from voltaje.core.entries import (
 )
 from voltaje.core.rules.code import families
 
-Ohms = Annotated[float, Reads(units.COUNT, 0.0, 2000.0)]
+Ohms = Annotated[float, Reads(units.RESISTANCE, 0.0, 2000.0)]
 Millimetres = Annotated[float, Reads(units.COUNT, 0.0, 100_000.0)]
 Resistivity = Annotated[float, Reads(units.COUNT, 0.1, 3.0)]
 Depth = Annotated[float, Reads(units.COUNT, 0.3, 3.0)]
@@ -230,10 +230,10 @@ class CableEntries(Laying):
     )
     external_loop: Ohms | None = entry(
         None,
-        "External loop Ze, Ω",
+        "External loop Ze",
         group="protection",
         help="in a job, empty: the supply’s",
-        example="0.35",
+        example="0.35 Ω",
     )
     device: Current | None = entry(
         None, "Device", help="empty: as calculated", group="hand", example="32 A"

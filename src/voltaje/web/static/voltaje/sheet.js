@@ -188,6 +188,10 @@ function otherFamily() {
   const asked = new URLSearchParams(location.search);
   for (const [name, value] of new FormData(form)) {
     if (name === "csrfmiddlewaretoken" || typeof value !== "string") continue;
+    // what nobody has touched is the other family's usual figure, not a thing that was typed
+    const field = form.elements.namedItem(name);
+    const usual = field instanceof HTMLElement && name !== "code" ? field.dataset.base : undefined;
+    if (usual === value && !asked.has(name)) continue;
     if (value) asked.set(name, value); else asked.delete(name);
   }
   location.assign(`?${asked}`);
