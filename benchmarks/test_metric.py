@@ -1,5 +1,5 @@
 """A metric job of 500 parts, as the same of the first family (``test_circuits``): boards on
-distribution circuits, final circuits and motors of every use, their loops and drops followed down."""
+distribution circuits, final circuits and motors of every use, loops and drops followed down."""
 
 from __future__ import annotations
 

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from math import prod
 from typing import Any, Literal
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError, Table
+from voltaje.core.codes.vocabulary import Metal
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.rules.code import Feed
 from voltaje.core.rules.iec.entries import Laying
@@ -48,59 +50,87 @@ class Laid:
 
 def lay(entries: Laying, feed: Feed, edition: Edition) -> Laid:
     """How the cable lies. Raises :class:`WrongEntryError` at what its table does not have."""
-    topic = f"ampacity_{entries.cable.replace(' ', '_')}"
-    if entries.material == "aluminum":
+    method, third = entries.method, getattr(entries, "third", 0.0)
+    three = feed.connection == "three-phase"
+    return _lay(
+        type(entries),
+        entries.cable,
+        entries.material,
+        entries.lies,
+        (entries.ground, entries.soil, entries.depth) if method.ground else (entries.ambient,),
+        entries.grouped,
+        0.0 if method.insulated else entries.in_insulation,
+        getattr(entries, "device_type", "") == "BS 3036",
+        third if three else 0.0,
+        three,
+        edition,
+    )
+
+
+@lru_cache(maxsize=1024)
+def _lay(
+    vocabulary: type[Laying],
+    cable: str,
+    material: Metal,
+    lies: str,
+    around: tuple[float, ...],
+    grouped: int,
+    in_insulation: float,
+    rewirable: bool,
+    third: float,
+    three: bool,
+    edition: Edition,
+) -> Laid:
+    """The same for what of the entries counts: most circuits of a job lie as another does."""
+    topic = f"ampacity_{cable.replace(' ', '_')}"
+    if material == "aluminum":
         topic += "_al"
         if not edition.has_table(topic):
             words = say("This cable is not tabulated in aluminum: choose copper, or another cable.")
             raise WrongEntryError("material", words)
-    loaded = "3" if feed.connection == "three-phase" else "2"
-    insulation, method = entries.insulation, entries.method
+    loaded, method = "3" if three else "2", vocabulary.METHODS[lies]
+    insulation = "90" if cable.endswith("90") else vocabulary.COOL
     table = edition.table(topic)
     try:
-        column = table.at(method=entries.lies, insulation=insulation, loaded=loaded)
+        column = table.at(method=lies, insulation=insulation, loaded=loaded)
     except KeyError:
-        words = _no_column(table, loaded, entries)
-        raise WrongEntryError(entries.METHOD, words) from None
+        words = _no_column(table, loaded, vocabulary)
+        raise WrongEntryError(vocabulary.METHOD, words) from None
     found: list[Factor] = []
 
     def add(name: Any, cell: Cell) -> None:
         if cell.value != 1:
             found.append(Factor(name, cell.value, (cell,)))
 
-    around = entries.ground if method.ground else entries.ambient
-    warm: tuple[tuple[str, str, float, str], ...]
+    warm: tuple[tuple[str, str, str], ...] = (("ambient", "ambient", insulation),)
     if method.ground:
         warm = (
-            ("ambient_ground", "ground", entries.ground, insulation),
-            ("soil", "soil", entries.soil, "factor"),
-            ("depth", "depth", entries.depth, "factor"),
+            ("ambient_ground", "ground", insulation),
+            ("soil", "soil", "factor"),
+            ("depth", "depth", "factor"),
         )
-    else:
-        warm = (("ambient", "ambient", entries.ambient, insulation),)
-    for of, path, value, at in warm:
+    for (of, path, at), value in zip(warm, around, strict=True):
         add(path, edition.cell(of, _up_to(of, value, path, at, edition), at))
-    row = edition.table("grouping").span(entries.grouped + 1)
+    row = edition.table("grouping").span(grouped + 1)
     add("grouping", edition.cell("grouping", row, method.grouping))
-    if entries.in_insulation and not method.insulated:
+    if in_insulation:
         spans = list(edition.table("insulation_length").rows)
-        within = (r for r in spans if not r.endswith("+") and entries.in_insulation <= float(r))
+        within = (r for r in spans if not r.endswith("+") and in_insulation <= float(r))
         add("insulation", edition.cell("insulation_length", next(within, spans[-1]), "factor"))
-    if getattr(entries, "device_type", "") == "BS 3036":
+    if rewirable:
         add("rewirable", edition.limit("rewirable"))
-    third = getattr(entries, "third", 0.0)
-    if feed.connection == "three-phase" and third:
+    if third:
         found += _harmonics(third, edition)
     base = edition.value("base_ground" if method.ground else "base_air")
-    return Laid(topic, column, tuple(found), around, base)
+    return Laid(topic, column, tuple(found), around[0], base)
 
 
-def _no_column(table: Table, loaded: str, entries: Laying) -> Text:
+def _no_column(table: Table, loaded: str, vocabulary: type[Laying]) -> Text:
     columns = [name.split(" | ") for name in table.columns]
     names = dict.fromkeys(method for method, _, count in columns if count == loaded)
     if not names:
         return say("This cable is not tabulated for three loaded conductors: choose multicore.")
-    listed = [name for name in entries.METHODS if name in names]
+    listed = [name for name in vocabulary.METHODS if name in names]
     return say("This cable is tabulated for method {names}: choose one.", names=", ".join(listed))
 
 

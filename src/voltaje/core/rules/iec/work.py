@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from math import hypot, inf, sqrt
 from typing import Literal
 
@@ -118,14 +118,12 @@ class Pair:
 
 @dataclass(frozen=True, slots=True)
 class CableSizing:
-    """The pair that is taken, the others beside it, how the cable lies, what it was sized for.
-    ``free`` is what would be taken without anything by hand; ``limit`` the drop from the origin on
-    and ``allowed`` what is left of it here, percent; ``way`` its length (``None``: not told),
-    ``earth_volts`` U0, ``external`` Ze in Ω (``None``: not known), ``earthing`` TN or TT."""
+    """The pair that is taken, how the cable lies, what it was sized for. ``limit`` the drop from
+    the origin on and ``allowed`` what is left of it here, percent; ``way`` its length (``None``:
+    not told), ``earth_volts`` U0, ``external`` Ze in Ω (``None``: not known), ``earthing`` TN or
+    TT. The ``others`` beside it are judged when somebody looks."""
 
     pair: Pair
-    others: tuple[Pair, ...]
-    free: Pair | None
     laid: Laid
     need: Need
     feed: Feed
@@ -135,6 +133,22 @@ class CableSizing:
     earth_volts: float
     external: float | None
     earthing: Literal["TN", "TT"]
+    sizer: Sizer = field(repr=False, compare=False)
+    devices: tuple[float, ...]
+
+    @property
+    def others(self) -> tuple[Pair, ...]:
+        """The pairs behind the next devices, and what one would try and may not."""
+        pairs = (self.sizer.smallest(device) for device in self.devices)
+        found = [pair for pair in pairs if pair and pair.device != self.pair.device]
+        return (*found, *self.sizer.rejected(self.pair))
+
+    @property
+    def free(self) -> Pair | None:
+        """What would be taken without anything by hand."""
+        sizer = self.sizer
+        usual = devices_for(self.need, sizer.entries, sizer.edition)
+        return next((p for p in (sizer.smallest(d, True) for d in usual) if p), None)
 
     @property
     def metres(self) -> float | None:
@@ -214,13 +228,10 @@ def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> Cab
     _settable(entries, edition)
     usual = devices_for(need, entries, edition)
     devices = usual if entries.device is None else (entries.device,)
-    found = [p for p in (sizer.smallest(device) for device in devices) if p]
+    found = next((p for p in (sizer.smallest(device) for device in devices) if p), None)
     by_hand = entries.device is not None or entries.area != "auto"
-    free = found[0] if found else None
-    if by_hand:
-        free = next((p for p in (sizer.smallest(d, True) for d in usual) if p), None)
     if found:
-        chosen = found[0]
+        chosen = found
     elif not by_hand and (lax := _but_for_the_drop(sizer, devices)):
         chosen = lax
     elif by_hand:
@@ -230,11 +241,8 @@ def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> Cab
             edition.title,
             say("a cable for {design} A run like this", design=figure(need.design, 1)),
         )
-    others = (*found[1:], *sizer.rejected(chosen))
     return CableSizing(
         chosen,
-        others,
-        free,
         sizer.laid,
         need,
         feed,
@@ -244,6 +252,8 @@ def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> Cab
         sizer.earth_volts,
         sizer.external,
         sizer.earthing,
+        sizer,
+        devices,
     )
 
 
