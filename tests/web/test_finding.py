@@ -121,7 +121,7 @@ def test_tasks_by_their_names(asked, title, entries):
         ("breaker for 16 amps", "Any circuit"),
         ("20 amp circuit", "Any circuit"),
         ("welder", ""),
-        ("solar", ""),
+        ("solar", "Inverter: breaker, cable, rise"),
         ("generator", ""),
     ],
 )

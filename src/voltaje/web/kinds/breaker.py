@@ -8,7 +8,7 @@ from voltaje.core.worksheet import Worked, figure, say
 from voltaje.web.kinds.presentation import Presentation, Read, task
 from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
 
-TOP, WIDE, LONG = 40.0, 46.0, 96.0
+TOP, WIDE, LONG = 40.0, 46.0, 104.0
 
 
 def draw(worked: Worked, below: object = ()) -> Canvas:
@@ -22,12 +22,12 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     for index, (name, amperes) in enumerate(
         ((say("rated"), rating), (say("carries there"), carries))
     ):
-        y = TOP + 10 + 46 * index
+        y = TOP + 10 + 56 * index
         canvas.text(left, y, name, "s")
         canvas.box(left, y + 6, max(2.0, room * amperes / max(rating, carries)), 16, "load")
-        canvas.text(left + 6, y + 36, f"{figure(amperes, 1)} A", "b")
+        canvas.text(left + 6, y + 38, f"{figure(amperes, 1)} A", "b")
         canvas.row(name, f"{figure(amperes, 1)} A")
-    canvas.height = TOP + LONG + 20
+    canvas.height = TOP + LONG + 24
     return canvas
 
 

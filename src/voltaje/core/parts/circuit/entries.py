@@ -211,10 +211,20 @@ def compose(wiring: type[Entries]) -> type[Entries]:
     """A circuit's entries under a family of codes: its load, the uses that the family knows, and
     its way of running it."""
     names: tuple[str, ...] = getattr(wiring, "USES", tuple(USES))
+    types: dict[str, Any] = {"use": Literal[names], "load": BigNameplate | None}
     own = {
         "__doc__": CircuitLoad.__doc__,
-        "__annotations__": {"use": Literal[names], "load": BigNameplate | None},
+        "__annotations__": types,
         "use": use_entry(names),
         "load": load_entry(names),
     }
+    if usual := getattr(wiring, "DIVERSITY", None):
+        types["diversity"] = Literal[("", *usual)]
+        own["diversity"] = entry(
+            "",
+            "Usual diversity",
+            group="load",
+            when=("use", ("cooker",)),
+            choices={"": "none", **usual},
+        )
     return type("CircuitEntries", (CircuitLoad, wiring), own)

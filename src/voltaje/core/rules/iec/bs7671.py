@@ -9,7 +9,6 @@ from voltaje.core.entries import Temperature, entry
 from voltaje.core.rules.iec.entries import (
     CableEntries,
     Depth,
-    GuidedEntries,
     Laying,
     Method,
     Millimetres,
@@ -98,8 +97,13 @@ class BsCable(CableEntries, BsDevices, BsLaying):
     CHART: ClassVar = ("device_type", "cable", METHOD, "rcd")
 
 
-class BsFinal(GuidedEntries, RingEntries, BsCable):
+class BsFinal(RingEntries, BsCable):
     """A final circuit under BS 7671."""
+
+    DIVERSITY: ClassVar = {
+        "cooker": "a dwelling’s cooker",
+        "cooker and socket": "a dwelling’s cooker, a socket on its unit",
+    }
 
 
 class BsAlong(Neighbours, BsLaying):

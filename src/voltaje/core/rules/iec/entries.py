@@ -165,6 +165,8 @@ class CableEntries(Laying):
     # the limit of these codes is from the origin to the load: what is lost ahead counts
     drop_sizing: ClassVar[str] = "total"
     USES: ClassVar[tuple[str, ...]] = USES
+    # usual diversity by its name, where guides give what the code itself does not (empty: none)
+    DIVERSITY: ClassVar[Mapping[str, str]] = {}
     # what a circuit chart shows of a run beside its load, in this order
     CHART: ClassVar[tuple[str, ...]] = ()
 
@@ -251,22 +253,6 @@ def beside(load: type[Entries], wiring: type[Entries]) -> type[Entries]:
     return type(name, (load, cable), {"__doc__": load.__doc__})
 
 
-class GuidedEntries(Entries):
-    """Diversity that guides give where the code itself gives none."""
-
-    diversity: Literal["", "cooker", "cooker and socket"] = entry(
-        "",
-        "Usual diversity",
-        group="load",
-        when=("use", ("cooker",)),
-        choices={
-            "": "none",
-            "cooker": "a dwelling’s cooker",
-            "cooker and socket": "a dwelling’s cooker, a socket on its unit",
-        },
-    )
-
-
 class RingEntries(Entries):
     """A final circuit that may also be a ring, its legs alike or not, with a spur off it."""
 
@@ -298,7 +284,6 @@ __all__ = [
     "SIZES",
     "Area",
     "CableEntries",
-    "GuidedEntries",
     "Laying",
     "Method",
     "Millimetres",

@@ -468,6 +468,12 @@ def _loop(
             spare=spare,
             seconds=opens.seconds,
         )
+    if opens.how == "rcd":
+        words = say(
+            "The residual-current device clears a fault to earth: {loop} Ω of {most} Ω at most.",
+            loop=figure(pair.loop, 2),
+            most=figure(pair.most_loop, 0),
+        )
     findings.holds("loop", words, f"{spare} Ω", rules=rule)
     cold = external + run / edition.value(f"hot_factor_{entries.insulation}")
     share = edition.limit("cold_share")
