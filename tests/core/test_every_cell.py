@@ -629,6 +629,7 @@ def candidates(code, topic, row):
 # only the volts of a whole job read them
 OF_THE_JOB = {(code.id, "drop_total") for family in METRIC for code in editions(family)}
 # fixed equipment never opens within the shorter time: there is nothing below 0 A
+OF_THE_JOB |= {("bs7671-2018", f"drop_{use}_private") for use in ("lighting", "branch")}
 OF_THE_JOB |= {("asnzs3000-2018", "final_fixed")}
 
 

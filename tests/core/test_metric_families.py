@@ -209,6 +209,20 @@ def test_the_supplys_tolerance_by_country(book, volts, fails):
     assert ("volts" in {f.name for f in found.findings}) == fails
 
 
+def test_a_private_supply_may_lose_more():
+    """BS 7671, appendix 4, 6.4: 6 % to lighting and 8 % to other uses; SANS has one figure."""
+    for book, use, most, private in (
+        (BS, "lighting", 3, 6),
+        (BS, "sockets", 5, 8),
+        (SANS, "sockets", 5, 5),
+    ):
+        for own, limit in (("", most), ("yes", private)):
+            parts = [PartInput("s", "supply", None, {"system": "1ph-230", "private": own}),
+                     PartInput("c", "circuit", "s", {"use": use, "load": "9 A", "length": "60 m"})]  # fmt: skip
+            sizing = study(parts, book, "metric")["c"].outcome.sizing
+            assert sizing.allowed == limit
+
+
 def test_a_loop_as_usually_declared_is_marked():
     parts = [PartInput("s", "supply", None, {"system": "1ph-230", "earthing": "TN-C-S"}),
              PartInput("c", "circuit", "s", {"load": "2 kW", "length": "20 m"})]  # fmt: skip

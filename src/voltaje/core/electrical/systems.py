@@ -127,7 +127,8 @@ class SupplyPoint:
     """What a part is handed from above: the system, its measured line-to-line volts (0: as
     nominal), Hz, available fault current in A (0: not known), the owner's marking by line, and the
     percent of the volts that is ``lost`` ahead (0 where nobody asks); where it is told, how it is
-    earthed (TN-S, TN-C-S, TT) and the earth-fault ``loop`` up to it, Ω (0: not known)."""
+    earthed (TN-S, TN-C-S, TT) and the earth-fault ``loop`` up to it, Ω (0: not known).
+    ``private`` is a source of the installation's own."""
 
     system: System
     volts: float = 0.0
@@ -137,6 +138,7 @@ class SupplyPoint:
     lost: float = 0.0
     earthing: str = ""
     loop: float = 0.0
+    private: bool = False
 
     @property
     def share(self) -> float:

@@ -61,6 +61,14 @@ WINCH: Planted = (
         "area": "6",
     }, [],
 )  # fmt: skip
+# three-phase, on the workshop's roof; its breaker stands in a warm enclosure between neighbours
+ROOF: Planted = (
+    "inverter", "Roof inverter", {
+        "power": "24 kW", "most": "36.2 A", "inside": "50 °C", "beside": "1", "length": "28 m",
+        "device_type": "C", "cable": "armoured 90", "reference_method": "E", "may_rise": "1",
+        "bus": "250 A", "main": "125 A", "place": "anywhere",
+    }, [],
+)  # fmt: skip
 UNDER_SUPPLY: list[Planted] = [
     ("earthing", "Main earthing of the quay", {
         "line": "95", "earthing": "TN-C-S", "seconds": "0.4",
@@ -71,6 +79,7 @@ UNDER_SUPPLY: list[Planted] = [
     }, [("board", "Boatyard", {"rating": "250 A", "spaces": "36", "interrupting": "10 kA",
                               "imbalance": "40"}, [
         WINCH,
+        ROOF,
         _circuit("Workshop sockets", "sockets", load="20 A", length="18 m", rcd="30",
                  reference_method="B"),
         _circuit("Workshop lights", "lighting", load="900 W", length="26 m", area="1.5"),

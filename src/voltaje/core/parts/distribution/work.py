@@ -70,6 +70,7 @@ def work(entries: DistributionEntries, context: Context) -> DistributionOutcome:
         amperes=design,
         wires=(*system.lines, *(("N",) if system.has_neutral else ())),
         drop=sizing.lost_percent,
+        drop_limit=sizing.total_limit,
         pieces=placed,
         va=sum(piece.calculated for piece in placed),
         by_line=by_line,

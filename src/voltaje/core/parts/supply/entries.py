@@ -52,6 +52,13 @@ class SupplyEntries(Entries):
     fault: Fault | None = entry(
         None, "Available fault current", help="from the utility", group="supply", example="22 kA"
     )
+    private: bool = entry(
+        False,
+        "Private supply",
+        group="supply",
+        help="its own transformer or generator",
+        when=("system", METRIC_SYSTEMS),
+    )
     earthing: Literal["", "TN-S", "TN-C-S", "TT", "IT"] = entry(
         "",
         "Earthing",
@@ -105,4 +112,5 @@ def point(entries: SupplyEntries, above: SupplyPoint) -> SupplyPoint:
         marking,
         earthing=entries.earthing,
         loop=entries.external_loop or 0.0,
+        private=entries.private,
     )

@@ -310,9 +310,10 @@ class Sizer:
             raise NotCoveredError(self.edition.title, say("a supply whose neutral is not earthed"))
         self.way = way_of(entries)
         scheme_limit = context.limits.branch(context.edition)
-        own = context.edition.limit(
-            "drop_lighting" if need.drop_topic == "drop_lighting" else "drop_branch"
-        )
+        topic = "drop_lighting" if need.drop_topic == "drop_lighting" else "drop_branch"
+        if context.supply.private and context.edition.has_limit(f"{topic}_private"):
+            topic += "_private"
+        own = context.edition.limit(topic)
         self.limit = own if context.limits.scheme == "code" else scheme_limit
         # what the way here has left of it; a distribution circuit leaves the rest to what follows
         self.allowed = self.limit.value - context.supply.lost
