@@ -146,3 +146,19 @@ def test_a_device_behind_that_is_larger_is_said(diversity, look):
     """9 kW on 40 A behind a main whose share asks for 25 A only."""
     found = chain({**MAIN, "diversity": diversity}, [("c", "L1", {**SHOWER, "load": "9 kW"})])
     assert ("larger_behind" in {one.name for one in found["d"].worked.findings}) is look
+
+
+def test_what_never_runs_together_counts_once():
+    """A heater of 6 kW and a cooler of 4 kW under one name: 6 kW and the lights."""
+    parts = [PartInput("s", "supply", None, {"system": "1ph-230", "external_loop": "0.2"}),
+             PartInput("d", "distribution", "s", {"length": "20 m"}, "Main"),
+             PartInput("b", "board", "d", {}, "Board"),
+             *(PartInput(n, "circuit", "b", {"load": load, "together": name, "length": "9 m"}, n)
+               for n, load, name in (("Heater", "6 kW", "air"), ("Cooler", "4 kW", "air"),
+                                     ("Lights", "1 kW", "")))]  # fmt: skip
+    found = study(parts, CODE, "metric")
+    assert found["d"].worked.value("amperes") == pytest.approx(7000 / 230)
+    assert found["b"].worked.value("calculated_load") == 7000
+    assert found["s"].worked.value("calculated_load") == 7000
+    words = " ".join(str(line.label) for line in found["b"].worked.section("load").lines)
+    assert "“air” never together: Heater counts" in words

@@ -12,6 +12,7 @@ from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.distribution.entries import DistributionEntries
 from voltaje.core.parts.kind import Brings, Outcome, Piecewise
+from voltaje.core.rules.apart import noncoincident
 from voltaje.core.rules.code import Feed, Wants
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec.earth import ohms_per_km
@@ -60,7 +61,9 @@ def work(entries: DistributionEntries, context: Context) -> DistributionOutcome:
         words = say("Nothing hangs on it yet: add boards and circuits below it, or a load here.")
         raise WrongEntryError("load", words)
     placed = place(pieces, system)
-    by_line, _ = currents([(piece, piece.calculated) for piece in placed], system)
+    shares = [piece.calculated for piece in placed]
+    noncoincident(placed, shares)
+    by_line, _ = currents(list(zip(placed, shares, strict=True)), system)
     design = max(by_line.values()) * entries.diversity / 100
     asked = code.ask(Wants(USE, design), context.edition)
     feed = Feed(connection, volts, len(system.lines), system.has_neutral, passes_on=True)
@@ -72,7 +75,7 @@ def work(entries: DistributionEntries, context: Context) -> DistributionOutcome:
         drop=sizing.lost_percent,
         drop_limit=sizing.total_limit,
         pieces=placed,
-        va=sum(piece.calculated for piece in placed),
+        va=sum(shares),
         by_line=by_line,
         design=design,
         feed=feed,

@@ -9,6 +9,7 @@ from typing import Any
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.electrical.systems import METRIC_SYSTEMS, Piece
 from voltaje.core.entries import Entries
+from voltaje.core.rules.apart import Apart, noncoincident
 from voltaje.core.rules.code import Asked, Code, Feed, Told, Wants
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec import tell as telling
@@ -24,11 +25,13 @@ from voltaje.core.worksheet import Tape, figure, say
 
 @dataclass(frozen=True, slots=True)
 class Summed:
-    """Loads added up as they are, VA: these codes give no diversity of their own."""
+    """Loads added up as they are, VA, but those that never run together: these codes give no
+    diversity of their own."""
 
     connected: float
     load: float
     shares: tuple[float, ...]
+    apart: tuple[Apart, ...] = ()
 
     @property
     def design(self) -> float:
@@ -101,12 +104,19 @@ class Iec:
     def calculate(
         self, pieces: Sequence[Piece], edition: Edition, occupancies: Sequence[str] = ()
     ) -> Summed:
-        shares = tuple(max(piece.calculated, 0.0) for piece in pieces)
-        return Summed(sum(piece.connected for piece in pieces), sum(shares), shares)
+        shares = [max(piece.calculated, 0.0) for piece in pieces]
+        apart = noncoincident(pieces, shares)
+        connected = sum(piece.connected for piece in pieces)
+        return Summed(connected, sum(shares), tuple(shares), tuple(apart))
 
     def tell_demand(self, found: Any, pieces: Sequence[Piece], edition: Edition) -> Tape:
         tape = Tape()
-        shown = " + ".join(figure(share) for share in found.shares)
+        for one in found.apart:
+            words = say(
+                "“{name}” never together: {kept} counts", name=one.name, kept=pieces[one.kept].name
+            )
+            tape.note("noncoincident", words, -one.off, "VA", flow="noncoincident")
+        shown = " + ".join(figure(share) for share in found.shares if share)
         note = say("no diversity: none is given by the code itself")
         tape.sum("calculated_load", say("All load whole"), found.load, "VA", shown, note=note)
         return tape

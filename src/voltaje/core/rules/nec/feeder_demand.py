@@ -8,6 +8,7 @@ from typing import get_args
 
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import Category, Piece
+from voltaje.core.rules.apart import Apart, noncoincident
 from voltaje.core.rules.nec.dwelling_demand import tiered
 from voltaje.core.worksheet import Tape, Text, figure, say
 
@@ -30,17 +31,6 @@ class Group:
     row: str = ""
     family: str = ""
     two: float = 0.0
-
-
-@dataclass(frozen=True, slots=True)
-class Apart:
-    """Loads of one name that never run together: the one that is ``kept``, what is ``left`` out by
-    index, and its VA."""
-
-    name: str
-    kept: int
-    left: tuple[int, ...]
-    off: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,7 +82,7 @@ def calculate(
         raise ValueError(f"no demand rule knows a load of the category {', '.join(unknown)}")
     # what feeds in lowers no demand: it may be off when the load is on
     shares = [max(p.calculated, 0.0) for p in pieces]
-    apart = _noncoincident(pieces, shares)
+    apart = noncoincident(pieces, shares)
     out = {index for one in apart for index in one.left}
     by_category: dict[str, list[int]] = {}
     for index, piece in enumerate(pieces):
@@ -140,24 +130,6 @@ def taken_whole(pieces: Sequence[Piece], edition: Edition) -> Calculated:
         tuple(p.calculated for p in pieces),
         whole=True,
     )
-
-
-def _noncoincident(pieces: Sequence[Piece], shares: list[float]) -> list[Apart]:
-    found = []
-    for name in dict.fromkeys(p.group for p in pieces if p.group):
-        members = [i for i, p in enumerate(pieces) if p.group == name]
-        # the pieces of one entered row run together: they are one alternative
-        ways: dict[tuple[str, str], list[int]] = {}
-        for i in members:
-            ways.setdefault((pieces[i].part, pieces[i].choice or f"#{i}"), []).append(i)
-        kept = max(ways.values(), key=lambda way: (sum(pieces[i].calculated for i in way), -way[0]))
-        left = tuple(i for i in members if i not in kept)
-        if left:
-            off = sum(shares[i] for i in left)
-            for i in left:
-                shares[i] = 0.0
-            found.append(Apart(name, kept[0], left, off))
-    return found
 
 
 def _lighting(
