@@ -1,15 +1,20 @@
 """SANS 10142-1 and AS/NZS 3000 beside BS 7671: tables against physics, what tells the families
 apart, and what all of them share: devices, rings, drop, motors, earthing, tests."""
 
+import json
+from dataclasses import replace
 from itertools import pairwise, product
 from math import hypot, log, sqrt
 
 import pytest
+from core.test_every_kind import GOOD
+from core.test_every_kind import METRIC as GOOD_METRIC
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from voltaje.core.codes import editions
 from voltaje.core.electrical.systems import METRIC_SYSTEMS, SYSTEMS
+from voltaje.core.entries import fields
 from voltaje.core.parts import Context, PartInput, evaluate, kind
 from voltaje.core.readings import causes, compare_test
 from voltaje.core.rules.code import code_of
@@ -17,6 +22,7 @@ from voltaje.core.rules.context import supplied
 from voltaje.core.rules.iec import METRIC
 from voltaje.core.rules.iec.entries import SIZES
 from voltaje.core.study import study
+from voltaje.core.worksheet import to_json
 
 BOOKS = {family: editions(family)[-1] for family in METRIC}
 BS, SANS, AS = BOOKS.values()
@@ -248,6 +254,12 @@ def test_a_moulded_case_breaker_by_its_settings():
     assert free.headline.startswith("200 A")
     (problem,) = sheet(BS, **given, device="250 A", setting="90 A").problems
     assert problem.path == "setting" and "from 100 to 250 A" in problem.words
+    (problem,) = sheet(BS, **given, setting="2 A").problems
+    assert problem.path == "setting" and "set from 6.4 to 1,250 A" in problem.words
+    (problem,) = sheet(
+        BS, "machine", power="7.3 kW", connection="line-neutral", efficiency="0"
+    ).problems
+    assert problem.path == "efficiency" and "like 85" in problem.words
 
 
 def test_a_ring_with_unequal_legs_and_a_spur():
@@ -527,6 +539,30 @@ def test_a_worse_installation_never_gets_a_smaller_cable(family, amperes, worse)
     if one and other and one.sizing.pair.passes and other.sizing.pair.passes:
         assert float(other.sizing.pair.size) >= float(one.sizing.pair.size)
         assert other.sizing.pair.loop >= one.sizing.pair.loop - 0.3 or worse[0] != "external_loop"
+
+
+ODD = ("", "0", "1", "20", "63", "1000", "-4")
+
+
+@settings(max_examples=400, deadline=None)
+@given(st.sampled_from(METRIC), st.sampled_from(["circuit", "distribution", "machine", "inverter", "run",
+                                                 "earthing"]), st.data())  # fmt: skip
+def test_any_choices_and_odd_figures_are_worked_or_answered(family, name, data):
+    book, of = BOOKS[family], kind(name)
+    document = {**GOOD[name], **GOOD_METRIC.get(name, {})}
+    for spec in fields(of.entries_in(code_of(family))):
+        if spec.kind == "choice" and data.draw(st.integers(0, 2)) == 0:
+            document[spec.name] = data.draw(st.sampled_from([value for value, _ in spec.choices]))
+        elif spec.kind == "quantity" and data.draw(st.integers(0, 14)) == 0:
+            document[spec.name] = data.draw(st.sampled_from(ODD))
+    system = data.draw(st.sampled_from([*METRIC_SYSTEMS, "3ph-208Y/120", "3ph-240"]))
+    point = replace(supplied(SYSTEMS[system], book), fault=9000.0, loop=0.2, lost=1.5)
+    found = evaluate(of, document, Context(book, "metric", point))
+    if found.worked is None:
+        assert found.problems and all(p.words for p in found.problems)
+    else:
+        json.dumps(to_json(found.worked), allow_nan=False)
+        assert all(str(f.words) for f in found.worked.findings)
 
 
 def test_no_family_borrows_from_another():

@@ -111,6 +111,8 @@ def rated_of(entries: MachineEntries, volts: float, edition: Edition) -> Rated:
         return Rated(cell.value * TABLE_VOLTS / volts, "table", cell)
     across = sqrt(3) if entries.connection == "three-phase" else 1.0
     share = entries.efficiency / 100 * entries.power_factor
+    if not share:
+        raise WrongEntryError("efficiency", say("Give its efficiency in percent, like 85."))
     return Rated(watts / (across * volts * share), "power")
 
 

@@ -200,9 +200,25 @@ def devices_for(need: Need, entries: CableEntries, edition: Edition) -> tuple[fl
     if entries.device_type == "MCCB" and entries.setting is not None:
         # its rating is one that can be set so
         least = edition.value("moulded_least")
+        low, high = least * made[0], made[-1]
         made = tuple(
             r for r in made if fits(entries.setting, r) and fits(least * r, entries.setting)
         )
+        if not made:
+            words = say(
+                "Such breakers are set from {low} to {high} A: give one between.",
+                low=figure(low, 1),
+                high=figure(high),
+            )
+            raise WrongEntryError("setting", words)
+        if not fits(need.design, entries.setting):
+            words = say(
+                "Set to {setting} A it opens on the {design} A of its load: set it to that at"
+                " least.",
+                setting=figure(entries.setting, 1),
+                design=figure(need.design, 1),
+            )
+            raise WrongEntryError("setting", words)
     found = tuple(r for r in made if fits(need.least_device, r))[:SHOWN_DEVICES]
     if found:
         return found
