@@ -256,6 +256,8 @@ def test_a_moulded_case_breaker_by_its_settings():
     assert problem.path == "setting" and "from 100 to 250 A" in problem.words
     (problem,) = sheet(BS, **given, setting="2 A").problems
     assert problem.path == "setting" and "set from 6.4 to 1,250 A" in problem.words
+    (problem,) = sheet(BS, **given, setting="90 A").problems
+    assert problem.path == "setting" and "opens on the 170 A of its load" in problem.words
     (problem,) = sheet(
         BS, "machine", power="7.3 kW", connection="line-neutral", efficiency="0"
     ).problems
