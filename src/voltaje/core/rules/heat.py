@@ -23,7 +23,7 @@ STANDARDS = {
 class MakersRow(Row):
     """A row of the maker's table: what of the rating is left at a temperature inside."""
 
-    inside: Temperature | None = entry(None, "Inside, °C", example="50")
+    inside: Temperature | None = entry(None, "Inside, °C", example="50 °C")
     factor: Factor | None = entry(None, "Factor", example="0.9")
 
 

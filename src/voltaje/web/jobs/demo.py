@@ -138,6 +138,10 @@ SHOP: Planted = (
 # the old plant of the mill wheel, on the bench
 WHEEL_HOUSE: list[Planted] = [
     ("joints", "Old bank of the wheel house", OLD_BANK.document, []),
+    ("inverter", "Wheel inverter", {
+        "power": "18 kW", "reference": "40", "inside": "45 °C", "beside": "1", "length": "50 ft",
+        "bus": "400 A", "main": "200 A", "place": "opposite",
+    }, []),
     ("bank", "Spare units of the wheel house", {
         "primary": "480 V", "secondary": "120 V", "kva": "5 kVA", "supply": "480 V",
         "wanted": "208 V", "impedance": "3", "load": "12 kVA",

@@ -51,7 +51,10 @@ def _settings(name: str, given: Any) -> dict[str, str]:
     if found["code"] not in known:
         found["code"] = "nec-2020" if "nec-2020" in known else known[-1]
     code, systems = code_of(edition(found["code"]).family), systems_of(name, found["code"])
-    wanted = (given.get("system", ""), presentation(name).usual_system, *code.systems)
+    usual = presentation(name).usual_system
+    # under another family's code its usual one with as many phases
+    alike = [one for one in code.systems if SYSTEMS[one].phases == SYSTEMS[usual].phases]
+    wanted = (given.get("system", ""), usual, *alike, *code.systems)
     found["system"] = next(system for system in wanted if system in systems)
     units = given.get("units", "")
     found["units"] = units if units in ("us", "metric") else code.units

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cache
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from voltaje.core import units
 from voltaje.core.electrical.systems import Connection
@@ -42,20 +42,21 @@ class RunSegment(Row):
     feeds_in: bool = entry(False, "Feeds in")
 
 
+def connection_entry(usual: str) -> Any:
+    """How the run is connected."""
+    choices = {
+        "line-neutral": "line and neutral",
+        "two-line": "two lines",
+        "three-phase": "three-phase",
+    }
+    return entry(usual, "Connection", group="run", choices=choices)
+
+
 class RunLoad(Entries):
     """The segments in their order from the supply, the connection, the limit."""
 
     segments: tuple[RunSegment, ...] = entry((), "Segments", group="segments", add="Add a segment")
-    connection: Connection = entry(
-        "two-line",
-        "Connection",
-        group="run",
-        choices={
-            "line-neutral": "line and neutral",
-            "two-line": "two lines",
-            "three-phase": "three-phase",
-        },
-    )
+    connection: Connection = connection_entry("two-line")
     size: str = entry("auto", "Conductor", group="run")
     sets: Units | None = entry(None, "Sets in parallel", help="empty: one", group="run")
     limit: Percent | None = entry(
@@ -84,7 +85,12 @@ def compose(wiring: type[Entries]) -> type[Entries]:
     )
     own = {
         "__doc__": RunLoad.__doc__,
-        "__annotations__": {"segments": tuple[segment, ...], "size": names},  # type: ignore[valid-type]
+        "__annotations__": {
+            "segments": tuple[segment, ...],  # type: ignore[valid-type]
+            "connection": Connection,
+            "size": names,
+        },
+        "connection": connection_entry(along.CONNECTION),  # type: ignore[attr-defined]
         "segments": entry((), "Segments", group="segments", add="Add a segment"),
         "size": entry(
             "auto", "Conductor", group="run", choices={"auto": "smallest that holds", **sizes}

@@ -25,6 +25,7 @@ MM2 = " mm²"
 class Neighbours(Laying):
     """What else lies with a run, and the sizes that it may have."""
 
+    CONNECTION: ClassVar[str] = "line-neutral"
     SIZES: ClassVar[Mapping[str, str]] = {f"{size}{MM2}": f"{size}{MM2}" for size in SIZES}
 
     grouped: Few = entry(0, "Other circuits with it", group="run", help="grouped")

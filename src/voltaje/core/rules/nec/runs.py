@@ -150,6 +150,8 @@ class NecAlong(Entries):
     insulation: Insulation = insulation_entry("THWN-2")
     celsius: Temperature = entry(75.0, "Conductors at", group="run", help="°C, when loaded")
 
+    # how a run is connected where nothing is told, and the sizes that it may have
+    CONNECTION: ClassVar[str] = "two-line"
     SIZES: ClassVar[Mapping[str, str]] = SIZE_NAMES
 
 
