@@ -12,7 +12,7 @@ from core.test_every_kind import METRIC as GOOD_METRIC
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from voltaje.core.codes import editions
+from voltaje.core.codes import Amendment, editions
 from voltaje.core.electrical.systems import METRIC_SYSTEMS, SYSTEMS
 from voltaje.core.entries import fields
 from voltaje.core.parts import Context, PartInput, evaluate, kind
@@ -565,6 +565,17 @@ def test_any_choices_and_odd_figures_are_worked_or_answered(family, name, data):
     else:
         json.dumps(to_json(found.worked), allow_nan=False)
         assert all(str(f.words) for f in found.worked.findings)
+
+
+def test_an_alternative_that_is_not_covered_is_none():
+    """Where a county asks 0.4 s of larger fuses, too, 63 A is told and 80 A is not offered: its loop
+    for that time is not tabulated."""
+    county = SANS.with_amendments(
+        [Amendment("limits", "final_sockets", "value", "200", "County", "")]
+    )
+    found = told(county, load="60 A", device_type="gG", external_loop="0.05", length="9 m")
+    assert found.value("device") == 63 and found.status != "fails"
+    assert {rung.device for rung in found.ladder if rung.passes} == {63}
 
 
 def test_no_family_borrows_from_another():

@@ -139,8 +139,8 @@ class CableSizing:
     @property
     def others(self) -> tuple[Pair, ...]:
         """The pairs behind the next devices, and what one would try and may not."""
-        pairs = (self.sizer.smallest(device) for device in self.devices)
-        found = [pair for pair in pairs if pair and pair.device != self.pair.device]
+        devices = (device for device in self.devices if device != self.pair.device)
+        found = [pair for device in devices if (pair := self.sizer.beside(device))]
         return (*found, *self.sizer.rejected(self.pair))
 
     @property
@@ -148,7 +148,7 @@ class CableSizing:
         """What would be taken without anything by hand."""
         sizer = self.sizer
         usual = devices_for(self.need, sizer.entries, sizer.edition)
-        return next((p for p in (sizer.smallest(d, True) for d in usual) if p), None)
+        return next((p for p in (sizer.beside(d, True) for d in usual) if p), None)
 
     @property
     def metres(self) -> float | None:
@@ -509,6 +509,13 @@ class Sizer:
         pairs = (self.pair(device, one) for one in large)
         return next((pair for pair in pairs if pair.passes), None)
 
+    def beside(self, device: float, free: bool = False) -> Pair | None:
+        """The same for an alternative: one that the edition does not answer is none."""
+        try:
+            return self.smallest(device, free)
+        except NotCoveredError:
+            return None
+
     def rejected(self, chosen: Pair) -> Iterator[Pair]:
         """What one would try next and may not: the next smaller cable, the next smaller device."""
         place = self.sizes.index(chosen.size)
@@ -518,7 +525,10 @@ class Sizer:
                 yield below
         made = [r for r in ratings(self.edition, self.entries.device_type) if r < chosen.device]
         if made:
-            smaller = self.pair(made[-1], chosen.size)
+            try:
+                smaller = self.pair(made[-1], chosen.size)
+            except NotCoveredError:  # of what the edition does not answer nothing is said
+                return
             if not smaller.passes:
                 yield smaller
 
