@@ -18,6 +18,7 @@ WRONG = [
     ("Shed heaters", "ambient", "75", "The factors end at 60 °C", "30 °C"),
     ("Tea room cooker", "load", "3 hp", "Horsepower belongs on a motor", "7.2 kW"),
     ("Slip lights", "depth", "9", "Out of range", "0.7"),
+    ("Roof inverter", "inside", "80", "The generic factors end at 70 °C", "50 °C"),
     ("Boatyard", "rating", "many", "does not read as", "250 A"),
 ]
 

@@ -11,6 +11,7 @@ from voltaje.core.codes import edition, practice
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.parts import Context, evaluate, kind
 from voltaje.core.rules.context import supplied
+from voltaje.core.study import PartInput, study
 
 BS, NEC = edition("bs7671-2018"), edition("nec-2020")
 
@@ -85,6 +86,27 @@ def test_the_device_of_an_inverter(kilowatts, inside, beside, device):
     assert found.value("device") == wanted == device
     assert found.value("amperes") == pytest.approx(amperes)
     assert found.value("carries") == pytest.approx(device * heat * near)
+
+
+def test_a_device_by_hand_that_is_too_small_is_said():
+    found = told(BS, "3ph-400Y/230", power="30 kW", inside="50", beside="1", device="50 A")
+    (pin,) = [f for f in found.findings if f.name == "pin"]
+    assert "carries less than its load where it stands" in str(pin.words) and "63 A" in str(
+        pin.remedy
+    )
+    assert [f.severity for f in found.findings if f.name == "carries"] == ["fails"]
+
+
+def test_what_is_lost_ahead_is_nothing_to_its_rise():
+    """Behind a main that has lost 4.8 % the cable is what 2 % of rise asks."""
+    parts = [PartInput("s", "supply", None, {"system": "3ph-400Y/230"}),
+             PartInput("d", "distribution", "s", {"load": "40 kW", "length": "150 m", "may_lose": "4.8",
+                                                  "device_type": "gG", "area": "16", "cable": "multi 90",
+                                                  "reference_method": "E"}),
+             PartInput("i", "inverter", "d", {"power": "10 kW", "length": "50 m", "inside": "30"})]  # fmt: skip
+    found = study(parts, BS, "metric")
+    assert found["d"].outcome.drop > 3.5
+    assert found["i"].outcome.sizing.allowed == 2 and found["i"].worked.value("rise") < 2
 
 
 def test_large_inverters_stand_behind_moulded_breakers():

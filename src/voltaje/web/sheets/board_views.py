@@ -62,7 +62,7 @@ def as_xlsx(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
 def chart_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """The circuit chart for the board's door, on paper."""
     job, board = _board(request, job_id, part_id)
-    if not chart.has_chart(job):  # its code has none: the board itself is the nearest
+    if not board_table.charted(job.family):  # its code has none: the board itself is the nearest
         return redirect("jobs:part", job.pk, board.pk)
     found = work_job(job)
     worked = found[str(board.pk)].worked

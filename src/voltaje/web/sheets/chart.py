@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from voltaje.core.parts import kind
 from voltaje.core.worksheet import figure, told
 from voltaje.web.jobs.models import Job
-from voltaje.web.sheets.board_table import Row, charted, result_text
+from voltaje.web.sheets.board_table import Row, result_text
 
 # what of the board itself stands at the chart's head
 OF_BOARD = ("amperes", "fault", "fault_least", "loop")
@@ -58,7 +58,7 @@ def ways(job: Job, rows: Sequence[Row]) -> list[Way]:
                 result_text(worked, "ground_conductor_size", 1),
                 words.get(method, "").partition(":")[0],
                 texts.get("length", ""),
-                _ohms(row, "loop"),
+                result_text(worked, "loop", 2),
                 _most(row),
                 residual,
                 tested.get(row.part.pk, ""),
@@ -71,21 +71,9 @@ def _words(choices: Sequence[tuple[str, str]], text: str) -> str:
     return told(dict(choices).get(text, text)) if text else ""
 
 
-def _ohms(row: Row, name: str) -> str:
-    result = row.worked.results.get(name) if row.worked else None
-    if result is None or isinstance(result.value, str):
-        return ""
-    return figure(result.value, 2)
-
-
 def _most(row: Row) -> str:
     """What the loop may be: by its overcurrent device, where that alone holds it."""
     results = row.worked.results if row.worked else {}
     loop, own = results.get("loop"), results.get("loop_own")
     holds = loop is not None and own is not None and float(loop.value) <= float(own.value)
-    return _ohms(row, "loop_own" if holds else "loop_most")
-
-
-def has_chart(job: Job) -> bool:
-    """Whether the job's family has such charts."""
-    return bool(charted(job.family))
+    return result_text(row.worked, "loop_own" if holds else "loop_most", 2)

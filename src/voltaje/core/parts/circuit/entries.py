@@ -22,22 +22,6 @@ from voltaje.core.entries import (
 )
 from voltaje.core.rules.nec.wired import WiringEntries
 
-Use = Literal[
-    "general",
-    "lighting",
-    "receptacles",
-    "water heater",
-    "space heating",
-    "air conditioning",
-    "vehicle charging",
-    "kiln",
-    "kitchen",
-    "sign",
-    "sockets",
-    "cooker",
-    "shower",
-]
-
 
 @dataclass(frozen=True, slots=True)
 class Usage:
@@ -125,7 +109,7 @@ def load_entry(names: Sequence[str]) -> Any:
 class CircuitLoad(Entries):
     """A load, how it is connected, and its place in its board."""
 
-    use: Use = use_entry(FIRST)
+    use: str = use_entry(FIRST)
     load: BigNameplate | None = load_entry(FIRST)
     outlets: Few = entry(
         0, "Outlets", help="180 VA each", group="load", when=("use", ("receptacles",))

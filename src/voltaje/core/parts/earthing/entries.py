@@ -5,9 +5,10 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from voltaje.core import units
-from voltaje.core.entries import Current, Entries, Reads, entry
+from voltaje.core.entries import Entries, Reads, entry
 from voltaje.core.rules.iec.entries import SIZES, Area
 
+Fault = Annotated[float, Reads(units.CURRENT, 1.0, 100_000.0)]
 Seconds = Annotated[float, Reads(units.COUNT, 0.005, 5.0)]
 Origin = Literal[
     "6", "10", "16", "25", "35", "50", "70", "95", "120", "150", "185", "240", "300", "400"
@@ -39,7 +40,7 @@ class EarthingEntries(Entries):
     buried: bool = entry(
         False, "Buried without protection", group="origin", help="against being struck or corroded"
     )
-    fault: Current | None = entry(
+    fault: Fault | None = entry(
         None,
         "Earth-fault current",
         group="heat",

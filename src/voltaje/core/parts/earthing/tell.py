@@ -7,7 +7,7 @@ from voltaje.core.parts.earthing.entries import EarthingEntries
 from voltaje.core.parts.earthing.work import EarthingOutcome
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec.earth import bonding_rules, protective_rule
-from voltaje.core.worksheet import Findings, Result, Tape, Wire, Worked, figure, fits, say
+from voltaje.core.worksheet import Findings, Result, Tape, Wire, Worked, figure, say
 
 
 def tell(outcome: EarthingOutcome, entries: EarthingEntries, context: Context) -> Worked:
@@ -17,7 +17,7 @@ def tell(outcome: EarthingOutcome, entries: EarthingEntries, context: Context) -
     rules = (protective_rule(_line(entries), edition), edition.rule("main_earthing"))
     note = say("buried without protection") if entries.buried else None
     if outcome.least is not None:
-        sign = "≤" if fits(outcome.least, float(size)) else ">"
+        sign = "≤" if outcome.holds else ">"
         tape.step(
             "heat",
             say("By the heat of a fault"),
@@ -46,7 +46,19 @@ def tell(outcome: EarthingOutcome, entries: EarthingEntries, context: Context) -
         bonding_rules(outcome.combined, _neutral(entries), edition),
         entries=("neutral", "earthing"),
     )
-    if outcome.least is None:
+    if not outcome.holds:
+        findings.fails(
+            "heat",
+            say(
+                "The heat of a fault asks {least} mm²: more than the {size} mm² that is made.",
+                least=figure(outcome.least, 0),
+                size=size,
+            ),
+            mend=say("Two in parallel, or a device ahead that clears it sooner."),
+            rules=edition.rule("adiabatic"),
+            entries=("fault", "seconds"),
+        )
+    elif outcome.least is None:
         findings.remark(
             "heat",
             say("The heat of a fault is not judged: the tables hold for usual supplies."),

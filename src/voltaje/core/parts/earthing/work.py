@@ -9,6 +9,7 @@ from voltaje.core.parts.earthing.entries import EarthingEntries
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec import earth
+from voltaje.core.worksheet import fits
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -27,7 +28,7 @@ class EarthingOutcome(Outcome):
 
     @property
     def holds(self) -> bool:
-        return self.least is None or self.least <= float(self.earthing)
+        return self.least is None or fits(self.least, float(self.earthing))
 
 
 def work(entries: EarthingEntries, context: Context) -> EarthingOutcome:

@@ -72,7 +72,10 @@ def compose(wiring: type[Entries]) -> type[Entries]:
     """Its entries under the family that runs its final circuits so."""
     family = next(code for code in families() if code.wiring is wiring)
     cable = getattr(family, "cable", wiring)
-    return type("InverterEntries", (InverterLoad, cable), {"__doc__": InverterLoad.__doc__})
+    own: dict[str, object] = {"__doc__": InverterLoad.__doc__}
+    if cable is not wiring or "drop_sizing" not in wiring.model_fields:
+        own["drop_sizing"] = ""  # what loads lose ahead of it is nothing that its rise adds to
+    return type("InverterEntries", (InverterLoad, cable), own)
 
 
 GROUPS = {

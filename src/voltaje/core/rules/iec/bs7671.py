@@ -19,6 +19,7 @@ from voltaje.core.rules.iec.entries import (
     depth_entry,
     device_entry,
     ground_entry,
+    insulated_entry,
     labels,
     metal_entry,
     soil_entry,
@@ -69,18 +70,7 @@ class BsLaying(Laying):
     ground: Temperature = ground_entry(20.0, METHOD, ("D",))
     soil: Resistivity = soil_entry(2.5, METHOD, ("D",))
     depth: Depth = depth_entry(0.7, METHOD, ("D",))
-    insulated: Millimetres = entry(
-        0.0,
-        "Surrounded by insulation, mm",
-        group="run",
-        help="over that length",
-        when=(METHOD, ("B", "C", "E", "F", "F flat")),
-    )
-
-    @property
-    def in_insulation(self) -> float:
-        """mm of the cable in thermal insulation."""
-        return self.insulated
+    insulated: Millimetres = insulated_entry(METHOD, ("B", "C", "E", "F", "F flat"))
 
 
 class BsDevices(Laying):

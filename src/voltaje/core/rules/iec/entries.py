@@ -101,7 +101,7 @@ class Laying(Entries):
     @property
     def in_insulation(self) -> float:
         """mm of the cable that are surrounded by thermal insulation, where it is asked."""
-        return 0.0
+        return float(getattr(self, "insulated", 0.0))
 
 
 def labels(methods: Mapping[str, Method]) -> dict[str, str]:
@@ -152,6 +152,17 @@ def depth_entry(metres: float, method: str, names: Sequence[str]) -> Any:
     """How deep the cable lies, m."""
     shown = f"{metres:g}"
     return entry(metres, "Depth, m", group="run", when=(method, tuple(names)), example=shown)
+
+
+def insulated_entry(method: str, names: Sequence[str]) -> Any:
+    """How far thermal insulation surrounds the cable, mm."""
+    return entry(
+        0.0,
+        "Surrounded by insulation, mm",
+        group="run",
+        help="over that length",
+        when=(method, tuple(names)),
+    )
 
 
 def device_entry(devices: Mapping[str, str]) -> Any:

@@ -18,6 +18,7 @@ from voltaje.core.rules.iec.entries import (
     depth_entry,
     device_entry,
     ground_entry,
+    insulated_entry,
     labels,
     metal_entry,
     soil_entry,
@@ -63,18 +64,7 @@ class SansLaying(Laying):
     ground: Temperature = ground_entry(25.0, METHOD, GROUND)
     soil: Resistivity = soil_entry(1.2, METHOD, GROUND)
     depth: Depth = depth_entry(0.5, METHOD, GROUND)
-    insulated: Millimetres = entry(
-        0.0,
-        "Surrounded by insulation, mm",
-        group="run",
-        help="over that length",
-        when=(METHOD, ("1", "3", "11", "12", "13")),
-    )
-
-    @property
-    def in_insulation(self) -> float:
-        """mm of the cable in thermal insulation."""
-        return self.insulated
+    insulated: Millimetres = insulated_entry(METHOD, ("1", "3", "11", "12", "13"))
 
 
 class SansDevices(Laying):

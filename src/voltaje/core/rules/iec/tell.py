@@ -10,7 +10,7 @@ from voltaje.core.rules.iec.earth import ohms_per_km, protective_metal, protecti
 from voltaje.core.rules.iec.entries import CableEntries
 from voltaje.core.rules.iec.laid import Factor
 from voltaje.core.rules.iec.opening import made_topic
-from voltaje.core.rules.iec.work import CableSizing, Pair, is_ring
+from voltaje.core.rules.iec.work import CableSizing, Need, Pair, is_ring
 from voltaje.core.units import LENGTH, METRES_PER_FOOT, show
 from voltaje.core.worksheet import (
     Findings,
@@ -97,7 +97,7 @@ def tell(sizing: CableSizing, entries: CableEntries, context: Context) -> Told:
     _loop(sizing, entries, edition, beside, results, findings)
     _residual(sizing, entries, edition, findings)
     sections.append(beside.section("beside", say("With it")))
-    rungs = [_rung(one, edition, one is pair) for one in (pair, *sizing.others)]
+    rungs = [_rung(one, need, edition, one is pair) for one in (pair, *sizing.others)]
     rungs.sort(key=lambda rung: (rung.mass, rung.device))
     return Told(
         tuple(rungs),
@@ -137,15 +137,18 @@ def _tests(sizing: CableSizing, entries: CableEntries, edition: Edition) -> tupl
     return tuple(found)
 
 
-def _why(pair: Pair, edition: Edition) -> tuple[Text, Rule]:
+def _why(pair: Pair, need: Need, edition: Edition) -> tuple[Text, Rule]:
     """Why a pair passes, or what keeps it from passing, with the rule."""
     carries = figure(pair.carries, 1)
     if pair.fault == "device":
         words = say("The device is below the design current")
         return words, edition.rule("design_current")
-    if pair.fault == "starts":
-        words = say("The device may open while the motor starts")
-        return words, edition.rule("motor_start")
+    if pair.fault == "least":
+        if need.relay or need.use == "motor":
+            words = say("The device may open while the motor starts")
+            return words, edition.rule("motor_start")
+        words = say("The device carries less than its load where it stands")
+        return words, edition.rule("design_current")
     if pair.fault == "carries":
         words = say(
             "Carries {carries} A as it lies: less than the {asked} A asked of it",
@@ -181,8 +184,8 @@ def _why(pair: Pair, edition: Edition) -> tuple[Text, Rule]:
     return words, edition.rule("design_current")
 
 
-def _rung(pair: Pair, edition: Edition, chosen: bool) -> Rung:
-    why, rule = _why(pair, edition)
+def _rung(pair: Pair, need: Need, edition: Edition, chosen: bool) -> Rung:
+    why, rule = _why(pair, need, edition)
     return Rung(
         pair.device,
         cable_of(pair),
@@ -200,7 +203,7 @@ def _rung(pair: Pair, edition: Edition, chosen: bool) -> Rung:
 
 
 def _by_hand(sizing: CableSizing, edition: Edition, findings: Findings) -> None:
-    why, rule = _why(sizing.pair, edition)
+    why, rule = _why(sizing.pair, sizing.need, edition)
     words = say(
         "Chosen by hand: {device} A with {cable} does not hold. {why}.",
         device=sizing.pair.device,

@@ -22,14 +22,14 @@ from voltaje.core.worksheet import figure, fits, say
 SHOWN_DEVICES = 3  # no code figure: how many the ladder shows
 KG_PER_MM2 = {"copper": 8.89e-3, "aluminum": 2.70e-3}  # physics: kg for each metre and mm²
 # why a pair is not taken; empty where it is
-Fault = Literal["", "device", "starts", "carries", "drop", "loop", "heat", "short"]
+Fault = Literal["", "device", "least", "carries", "drop", "loop", "heat", "short"]
 
 
 @dataclass(frozen=True, slots=True)
 class Need:
     """What a circuit asks for: its design current, A, the topic of the drop that it may have, and
-    its use. Of a motor the setting of the relay that guards its cable (0: the device does), and the
-    least device that lets it start, A."""
+    its use; the setting of a motor's relay that guards its cable (0: the device does); the least
+    device that lets a motor start, or carries its load in a warm place, A."""
 
     design: float
     drop_topic: str
@@ -364,7 +364,7 @@ class Sizer:
         if not fits(self.need.design, self.set_to(device)):
             fault = "device"
         elif not fits(self.need.least, device):
-            fault = "starts"
+            fault = "least"
         elif not fits(asked, carries):
             fault = "carries"
         elif lost is not None and not fits(lost, self.allowed):

@@ -1,0 +1,128 @@
+"""Sheets of a metric edition that between them read every cell and limit of it."""
+
+from voltaje.core.electrical.systems import Piece
+from voltaje.core.rules.code import code_of
+from voltaje.core.rules.iec.entries import SIZES
+
+
+def piece(name, category, va, **more):
+    return Piece(name, category, va, va, va / 360, "three-phase", "all", **more)
+
+
+def cables(code):
+    """Circuits by hand through every column, factor, size and limit of a metric edition."""
+    run = {"load": "5 A", "length": "10 m", "external_loop": "0.2"}
+    wiring = code_of(code.family).wiring
+    own = wiring.METHOD
+    laid = reversed([(m.grouping, name) for name, m in wiring.METHODS.items() if not m.insulated])
+    by_grouping = dict(laid)  # the first of each
+    in_air, in_ground = by_grouping["C"], by_grouping["D"]
+
+    def circuit(three=False, **more):
+        connection = "three-phase" if three else "line-neutral"
+        system = "3ph-400Y/230" if three else "1ph-230"
+        return "circuit", {**run, "connection": connection, **more}, system, ()
+
+    for topic in [one for one in code.topics() if one.startswith("ampacity")]:
+        table, metal = code.table(topic), "aluminum" if topic.endswith("_al") else "copper"
+        cable = topic.removeprefix("ampacity_").removesuffix("_al").replace("_", " ")
+        for size, found in table.rows.items():
+            for column in (name for name, text in found.items() if text):
+                method, _, loaded = column.split(" | ")
+                more = {own: method, "material": metal, "cable": cable, "area": size}
+                yield circuit(loaded == "3", **more)
+    for size in SIZES:
+        yield circuit(area="120", protective=size)
+        yield circuit(area=size, protective="auto")
+    for ambient in range(20, 95, 5):
+        for cable in ("multi", "multi 90"):
+            yield circuit(cable=cable, ambient=str(ambient), **{own: in_air})
+        for cable in ("armoured", "armoured 90"):
+            more = {own: in_ground, "ground": str(ambient - 10), "cable": cable}
+            yield circuit(**more)
+            yield circuit(True, **more)
+    for others in range(21):
+        for group, method in by_grouping.items():
+            for cable in ("armoured" if group == "D" else "multi", "armoured"):
+                for three in (False, True):
+                    yield circuit(three, cable=cable, grouped=str(others), **{own: method})
+    for topic in ("soil", "depth"):
+        for row in code.table(topic).rows:
+            for three in (False, True):
+                yield circuit(three, cable="armoured", **{own: in_ground, topic: row})
+    if code.has_table("insulation_length"):
+        for length in ("40", "90", "150", "300", "700"):
+            yield circuit(insulated=length)
+    for column in code.table("fuse_loops").columns:
+        fuse = column.split(" | ")[0]
+        for rating in code.table("fuse_loops").column(column):
+            for use in ("kiln", "general"):
+                yield circuit(device_type=fuse, device=rating, use=use, load="1 A")
+    for load in ("6 A", "31 A", "33 A"):
+        for area in ("auto", "2.5", "4"):
+            for spur in ("", "6 m"):
+                yield circuit(layout="ring", load=load, cable="flat", reference_method="101",
+                              area=area, spur=spur)  # fmt: skip
+    for curve in "BCD":
+        yield circuit(device_type=curve, use="water heater")
+    for setting, magnetic in (("", ""), ("14 A", "6"), ("8 A", "4")):
+        yield circuit(device_type="MCCB", setting=setting, magnetic=magnetic)
+        yield circuit(device_type="MCCB", setting=setting, magnetic=magnetic, device="20 A")
+    for rcd in ("30", "100"):
+        yield circuit(rcd=rcd)
+    for device in ("25", "32", "40", "50", "63", "80"):
+        for use in ("kiln", "general", "shower"):
+            yield circuit(device_type="gG", device=device, use=use)
+            yield circuit(device=device, use=use)
+    for third in range(5, 60, 3):
+        yield circuit(True, cable="multi", neutral="yes", third=str(third))
+    for cable in ("flat", "multi", "multi 90"):
+        for device in ("B", "gG"):
+            for metal in ("copper", "aluminum"):
+                yield circuit(
+                    cable=cable if metal == "copper" else f"armoured{cable[5:]}",
+                    area="2.5" if metal == "copper" else "70", material=metal,
+                    protective="1.5" if metal == "copper" else "16", device_type=device,
+                    **{own: in_air})  # fmt: skip
+    for use in ("lighting", "general"):
+        for length in ("120 m", "160 m", "260 m"):
+            yield "circuit", {**run, "use": use, "length": length}, "1ph-230", ()
+    for metal in ("copper", "aluminum"):
+        for cable, way in (("armoured", in_air), ("armoured", in_ground), ("armoured 90", in_air)):
+            yield circuit(drop_by="finer", cable=cable, area="50", material=metal, ambient="40",
+                          **{own: way})  # fmt: skip
+    # without a size by hand the protective conductor's bounds show
+    for amperes in ("70 A", "90 A", "120 A"):
+        yield "circuit", {**run, "load": amperes}, "1ph-230", ()
+    for way in ("cooker", "cooker and socket"):
+        yield circuit(use="cooker", load="9 kW", diversity=way)
+    for start in ("direct", "wye_delta", "soft", "converter"):
+        for device in ("B", "C", "D", "MCCB", "gG"):
+            yield "machine", {"power": "7.5 kW", "start": start, "device_type": device,
+                              "length": "90 m", "external_loop": "0.1"}, "3ph-400Y/230", ()  # fmt: skip
+    for metal in ("copper", "aluminum"):
+        for cable in ("armoured", "armoured 90"):
+            for area in ("auto", "16", "50"):
+                yield "machine", {"nameplate": "52 A", "device_type": "gG", "cable": cable,
+                                  "material": metal, "area": area, "external_loop": "0.05",
+                                  "length": "20 m", own: in_air}, "3ph-400Y/230", ()  # fmt: skip
+    for power in code.table("motor_current").rows:
+        yield (
+            "machine",
+            {"power": f"{power} kW", "device_type": "MCCB", "cable": "multi", own: in_air},
+            "3ph-400Y/230",
+            (),
+        )
+    for device in code.table("breaking").rows:
+        yield "distribution", {"load": "8 A", "length": "20 m", "device_type": device,
+                               "external_loop": "0.05", "cable": "armoured", own: in_air}, "3ph-400Y/230", (
+            piece("m", "motor", 1000, device=6.0),)  # fmt: skip
+    for volts in ("357 V", "359 V", "375 V", "377 V", "437 V", "441 V"):
+        yield "supply", {"system": "3ph-400Y/230", "volts": volts}, "1ph-230", ()
+    for earthing in ("TN-S", "TN-C-S"):
+        yield "supply", {"system": "3ph-400Y/230", "earthing": earthing}, "1ph-230", ()
+        for size in ("6", "10", "16", "25", "35", "50", "70", "95", "150", "240", "400"):
+            yield "earthing", {"line": size, "earthing": earthing}, "3ph-400Y/230", ()
+            for buried in ("", "yes"):
+                yield "earthing", {"line": size, "earthing": earthing, "buried": buried,
+                                   "fault": "900 A", "seconds": "0.4"}, "3ph-400Y/230", ()  # fmt: skip
