@@ -324,6 +324,7 @@ def test_a_run_of_segments_in_the_codes_own_cables():
     carries = found.section("table").lines[0]
     assert carries.value == pytest.approx(41 * 0.87) and "C: clipped direct" in str(carries.label)
     assert {rule.topic for rule in carries.rules} == {"ampacity_multi", "ambient"}
+    assert [str(p.label) for p in found.points][1] == "To Hoist, 40 m"
     assert run(limit="3").worked.results["conductor"].value == "4 mm²"  # 9.5 mV: 2.5 %
     small = run(size="1.5 mm²").worked
     assert "good for 15.2 A" in str(next(f.words for f in small.findings if f.name == "ampacity"))

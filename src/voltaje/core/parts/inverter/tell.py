@@ -120,16 +120,15 @@ def _output(outcome: InverterOutcome, entries: InverterLoad) -> Tape:
 def _rise(outcome: InverterOutcome, findings: Findings) -> None:
     if outcome.rise is None:
         return
-    most = outcome.rise_most
-    holds = fits(outcome.rise, most.value)
-    given = {"rise": figure(outcome.rise), "most": most.value}
-    words = say("Its volts rise {rise} % above the board’s; {most} % are usual at most.", **given)
-    shown = f"{figure(abs(most.value - outcome.rise))} %"
-    if holds:
-        findings.holds("rise", words, shown, rules=most.rule)
+    most, rules = outcome.rise_most, outcome.rise_rule
+    given = {"rise": figure(outcome.rise), "most": most}
+    words = say("Its volts rise {rise} % above the board’s; it may be {most} % at most.", **given)
+    shown = f"{figure(abs(most - outcome.rise))} %"
+    if fits(outcome.rise, most):
+        findings.holds("rise", words, shown, rules=rules)
         return
     mend = say("A larger cable: an inverter switches off on high volts.")
-    findings.look("rise", words, shown, mend=mend, rules=most.rule, entries=("length", "may_rise"))
+    findings.look("rise", words, shown, mend=mend, rules=rules, entries=("length", "may_rise"))
 
 
 def _bus(

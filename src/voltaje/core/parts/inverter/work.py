@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from math import sqrt
 from typing import Literal
 
-from voltaje.core.codes import Cell, practice
+from voltaje.core.codes import practice
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.inverter.entries import InverterLoad
 from voltaje.core.parts.kind import Outcome
@@ -14,7 +14,7 @@ from voltaje.core.rules.code import Asked, Feed, Sized, Wants
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.heat import Heat, heat
 from voltaje.core.rules.nec.wired import lines_of, volts_of
-from voltaje.core.worksheet import fits, say
+from voltaje.core.worksheet import Rule, fits, say
 
 USE = "inverter"
 # a device equal to the current is not enough: it carries that for hours
@@ -50,7 +50,8 @@ class Bus:
 class InverterOutcome(Outcome):
     """A by its power and by its data sheet, the larger counting; the breaker's ``heat`` and the
     ``least`` rating for it, A; what its device ``carries`` there; percent of ``rise`` (``None``:
-    no length) and what it may be; the bus (``None``: not told)."""
+    no length) and what it may be, with the rule where nothing is told; the bus (``None``: not
+    told)."""
 
     by_power: float
     by_sheet: float
@@ -60,7 +61,8 @@ class InverterOutcome(Outcome):
     carries: float
     asked: Asked
     rise: float | None
-    rise_most: Cell
+    rise_most: float
+    rise_rule: Rule | None
     bus: Bus | None
     feed: Feed
     sizing: Sized
@@ -98,7 +100,6 @@ def work(entries: InverterLoad, context: Context) -> InverterOutcome:
     )
     sizing = code.size(asked.need, feed, entries, context)
     usual = practice().limit("rise")
-    most = usual if entries.may_rise is None else Cell(entries.may_rise, usual.rule)
     lines = ("N",) if feed.has_neutral else ()
     return InverterOutcome(
         amperes=output,
@@ -112,7 +113,8 @@ def work(entries: InverterLoad, context: Context) -> InverterOutcome:
         carries=sizing.device * found.factor,
         asked=asked,
         rise=sizing.lost_percent,
-        rise_most=most,
+        rise_most=entries.may_lose,
+        rise_rule=usual.rule if entries.may_rise is None else None,
         bus=bus_of(entries, output, sizing.device, context),
         feed=feed,
         sizing=sizing,

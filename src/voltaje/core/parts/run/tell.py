@@ -7,7 +7,7 @@ from voltaje.core.parts.run.entries import RunEntries
 from voltaje.core.parts.run.work import RunOutcome
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.nec.wired import divisor
-from voltaje.core.units import LENGTH, show
+from voltaje.core.units import LENGTH, UnitSystem, show
 from voltaje.core.units import METRES_PER_FOOT as METRES
 from voltaje.core.worksheet import (
     Alternative,
@@ -242,9 +242,9 @@ def _mends(outcome: RunOutcome, context: Context) -> Tape:
         words = say(
             "Longest run with {size}: {length}",
             size=outcome.along.strand.name(outcome.size),
-            length=show(round(found.longest / METRES, 1), LENGTH, units),
+            length=_length(found.longest, units),
         )
-        length = show(found.length / METRES, LENGTH, units)
+        length = _length(found.length, units)
         shown, note = f"{length} × {limit} ÷ {percent}", say("all lengths in proportion")
         tape.step("mend_length", words, None, "", shown, note=note)
     if found.volts is not None:
@@ -255,6 +255,12 @@ def _mends(outcome: RunOutcome, context: Context) -> Tape:
         shown = f"{figure(outcome.along.volts)} × √({percent} ÷ {limit})"
         tape.step("mend_volts", words, found.volts, "V", shown, note=step)
     return tape
+
+
+def _length(metres: float, units: UnitSystem) -> str:
+    """A length to a tenth of the unit that is shown."""
+    feet = metres / METRES
+    return show(round(feet, 1) if units == "us" else round(metres, 1) / METRES, LENGTH, units)
 
 
 def _findings(outcome: RunOutcome, entries: RunEntries, context: Context) -> Findings:
@@ -367,7 +373,7 @@ def _points(outcome: RunOutcome, context: Context) -> tuple[Point, ...]:
     for index, (joint, segment) in enumerate(zip(along.joints, outcome.segments, strict=True), 1):
         at += segment.metres
         current = answer.current(f"0:{index}")
-        length = show(round(segment.metres / METRES, 1), LENGTH, context.units)
+        length = _length(segment.metres, context.units)
         words = say("To {name}, {length}", name=joint.name, length=length)
         name, size = f"line:{index}", along.strand.name(segment.size)
         found.append(Point(PointKey(name), words, abs(current), "A", current, size, index, at))
