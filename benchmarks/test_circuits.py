@@ -10,7 +10,7 @@ from django.urls import reverse
 
 from voltaje.core.codes import edition
 from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules.nec import ladder
+from voltaje.core.rules.awg import ladder
 from voltaje.core.study import Memory, PartInput, study
 from voltaje.core.voltages import solving
 from voltaje.web.jobs.actions import create_job, plant

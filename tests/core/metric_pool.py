@@ -9,6 +9,23 @@ def piece(name, category, va, **more):
     return Piece(name, category, va, va, va / 360, "three-phase", "all", **more)
 
 
+def dwellings(code):
+    """Dwellings by every use that the family knows, few and many, alone and in blocks."""
+    uses = code_of(code.family).dwelling_uses
+    mains = {"device_type": "gG", "cable": "single"}
+    own = {"share": "60"} if not code.has_table("dwelling_demand") and "guide_lighting" not in (
+        code.table("limits").rows) else {}  # fmt: skip
+    for use in uses:
+        for count in (1, 3, 9, 20, 21, 45):
+            row = {"use": use, "load": "4 kW" if count < 9 else "30 W", "count": str(count), **own}
+            for units in (1, 2, 6, 21) if code.has_table("dwelling_demand") else (1,):
+                more = {"living_units": str(units)} if units > 1 else {}
+                yield "dwelling", {**mains, "uses": [row], **more}, "1ph-230", ()
+    for earthing in ("TN", "TT"):
+        yield "dwelling", {**mains, "earthing": earthing, "length": "12 m", "external_loop": "0.2",
+                           "uses": [{"use": "other", "load": "12 kW"}]}, "3ph-400Y/230", ()  # fmt: skip
+
+
 def cables(code):
     """Circuits by hand through every column, factor, size and limit of a metric edition."""
     run = {"load": "5 A", "length": "10 m", "external_loop": "0.2"}
@@ -23,6 +40,7 @@ def cables(code):
         system = "3ph-400Y/230" if three else "1ph-230"
         return "circuit", {**run, "connection": connection, **more}, system, ()
 
+    yield from dwellings(code)
     for topic in [one for one in code.topics() if one.startswith("ampacity")]:
         table, metal = code.table(topic), "aluminum" if topic.endswith("_al") else "copper"
         cable = topic.removeprefix("ampacity_").removesuffix("_al").replace("_", " ")

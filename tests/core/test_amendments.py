@@ -4,9 +4,9 @@ import pytest
 
 from voltaje.core.codes import Amendment, NotCoveredError, amended, edition
 from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules.nec.choose import Need
-from voltaje.core.rules.nec.ladder import build
-from voltaje.core.rules.nec.wiring import Installation
+from voltaje.core.rules.awg.choose import Need
+from voltaje.core.rules.awg.ladder import build
+from voltaje.core.rules.awg.wiring import Installation
 
 WHO = ("Mill County", "Ordinance 7")
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from voltaje.core.codes import edition
 from voltaje.core.electrical.lines import currents, phasors, place
 from voltaje.core.electrical.systems import SYSTEMS, Piece
-from voltaje.core.rules.nec.feeder_demand import calculate
+from voltaje.core.rules.awg.feeder_demand import calculate
 from voltaje.core.study import PartInput, study
 
 WYE = SYSTEMS["3ph-208Y/120"]

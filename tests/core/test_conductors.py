@@ -7,14 +7,14 @@ from hypothesis import strategies as st
 from voltaje.core.codes import edition
 from voltaje.core.electrical.loads import split_lines
 from voltaje.core.electrical.systems import SYSTEMS, Demand
-from voltaje.core.rules.nec.conductors import (
+from voltaje.core.rules.awg.conductors import (
     Conductor,
     grounded_conductor_least,
     service_conductor,
     sizes,
     smallest,
 )
-from voltaje.core.rules.nec.overcurrent import next_standard_device, previous_standard_device
+from voltaje.core.rules.awg.overcurrent import next_standard_device, previous_standard_device
 from voltaje.core.worksheet import fits
 
 CODE = edition("nec-2020")

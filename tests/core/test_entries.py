@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.entries import fields, name_units, parse, schema, walk
 from voltaje.core.parts import Context, evaluate, kind, kinds
-from voltaje.core.parts.dwelling.entries import DwellingEntries
+from voltaje.core.parts.dwelling.nec.entries import DwellingEntries
 from voltaje.core.worksheet import figure
 
 GOOD = {"area": 1500}

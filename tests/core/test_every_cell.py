@@ -11,13 +11,14 @@ import re
 from functools import cache
 
 import pytest
+from core.cec_pool import canadian
 from core.metric_pool import cables
 
 from voltaje.core.codes import Amendment, edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
+from voltaje.core.rules.awg.motors import horsepower_of
 from voltaje.core.rules.iec import METRIC
-from voltaje.core.rules.nec.motors import horsepower_of
 from voltaje.core.worksheet import to_json
 
 CODES = [code.id for code in editions()]
@@ -88,6 +89,9 @@ def sheets(code):
     """(kind, document, system, pieces below) that between them read the tables of an edition."""
     if code.family in METRIC:
         yield from cables(code)
+        return
+    if code.family == "cec":
+        yield from canadian(code)
         return
     tables = code.table
     for place in ("opposite", "anywhere"):
@@ -507,7 +511,7 @@ def candidates(code, topic, row):
 
 
 # only the volts of a whole job read them
-OF_THE_JOB = {(code.id, "drop_total") for family in METRIC for code in editions(family)}
+OF_THE_JOB = {(code.id, "drop_total") for family in ("cec", *METRIC) for code in editions(family)}
 # fixed equipment never opens within the shorter time: there is nothing below 0 A
 OF_THE_JOB |= {("bs7671-2018", f"drop_{use}_private") for use in ("lighting", "branch")}
 OF_THE_JOB |= {("asnzs3000-2018", "final_fixed")}

@@ -14,6 +14,7 @@ from voltaje.core.entries import fields, parse, schema
 from voltaje.core.headless import report
 from voltaje.core.parts import Context, evaluate, kind, kinds
 from voltaje.core.rules.code import code_of
+from voltaje.core.rules.iec import METRIC as FAMILIES
 from voltaje.core.rules.settings import Shop
 from voltaje.core.study import Memory, PartInput, study
 from voltaje.core.worksheet import to_json
@@ -98,6 +99,17 @@ METRIC = {
                 {"id": "a", "name": "Post", "length": "30 m", "nameplate": "6 kW", "power_factor": "0.9"},
                 {"id": "b", "name": "Shed", "length": "25 m", "nameplate": "14 A"}]},
     "supply": {"system": "3ph-400Y/230", "fault": "9 kA", "earthing": "TN-C-S"},
+    "dwelling": {"device_type": "gG", "length": "12 m", "external_loop": "0.2", "uses": [
+        {"id": "a", "name": "Lights", "use": "lighting", "load": "900 W", "count": "2"},
+        {"id": "b", "name": "Range", "use": "cooking", "load": "9 kW"},
+        {"id": "c", "name": "Shower", "use": "other", "load": "12 kW",
+         "connection": "three-phase"}]},
+}  # fmt: skip
+CANADA = {
+    "dwelling": {"area": "140 m²", "basement": "60 m²", "cooking": [{"nameplate": "14 kW"}],
+                 "appliances": [{"nameplate": "7.2 kW", "counts_as": "vehicle"}],
+                 "climate": [{"nameplate": "14 kW"}, {"nameplate": "4 kW", "what": "cooling"}]},
+    "feeder": {"receptacles": "30", "length": "120 ft", "ambient": "40 °C", "others": "3"},
 }  # fmt: skip
 COVERED = [(code.id, name) for code in editions() for name in NAMES
            if kind(name).covers(code_of(code.family))]  # fmt: skip
@@ -109,7 +121,7 @@ def run(name, document, code="nec-2020", system="3ph-208Y/120", units="us", shop
         system = "1ph-120/240"
     if not of.covers(code_of(edition(code).family)):
         code = editions(of.families[0])[-1].id
-    if edition(code).family != "nec":
+    if edition(code).family in FAMILIES:
         system = "3ph-400Y/230"
     context = Context(edition(code), units, SupplyPoint(SYSTEMS[system], fault=9000.0),
                       BELOW if of.holds_parts else Demand(), shop or Shop())  # fmt: skip
@@ -119,9 +131,11 @@ def run(name, document, code="nec-2020", system="3ph-208Y/120", units="us", shop
 @pytest.mark.parametrize(("code", "name"), COVERED)
 def test_every_line_cites_what_is_there(code, name):
     document = GOOD[name]
-    if edition(code).family != "nec":
+    if edition(code).family in FAMILIES:
         document = METRIC.get(name, document)
-    if name == "feeder" and code != "nec-2017":
+    elif edition(code).family == "cec":
+        document = CANADA.get(name, document)
+    elif name == "feeder" and code != "nec-2017":
         document = {**document, "floors": [{"name": "Workshop", "area": "9000"}]}
     found = run(name, document, code)
     assert found.worked, found.problems

@@ -5,7 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from voltaje.core.electrical.loads import split_lines
-from voltaje.core.rules.nec.neutral import paired
+from voltaje.core.rules.awg.neutral import paired
 from voltaje.core.worksheet import fits, to_json
 
 watts = st.integers(0, 20_000)

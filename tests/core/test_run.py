@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 
 from voltaje.core.codes import edition, practice
 from voltaje.core.parts import Context
-from voltaje.core.rules.nec import runs
-from voltaje.core.rules.nec.runs import METRIC
+from voltaje.core.rules.awg import runs
+from voltaje.core.rules.awg.runs import METRIC
 from voltaje.core.rules.runs import Segment, lost
 from voltaje.core.rules.settings import Limits
 from voltaje.core.units import METRES_PER_FOOT as METRES

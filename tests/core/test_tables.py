@@ -10,16 +10,16 @@ from math import sqrt
 import pytest
 
 from voltaje.core.codes import NotCoveredError, edition, editions
-from voltaje.core.rules.nec.conductors import service_conductor, smallest
-from voltaje.core.rules.nec.cooking import column_c
-from voltaje.core.rules.nec.motors import horsepower_of, single_phase_current
-from voltaje.core.rules.nec.overcurrent import next_standard_device
+from voltaje.core.rules.awg.conductors import service_conductor, smallest
+from voltaje.core.rules.awg.cooking import column_c
+from voltaje.core.rules.awg.motors import horsepower_of, single_phase_current
+from voltaje.core.rules.awg.overcurrent import next_standard_device
 
 CODE = edition("nec-2020")
 
 
 def test_every_table_says_where_it_comes_from():
-    sources = ("NFPA 70", "BS 7671", "BS EN", "SANS ", "AS/NZS ", "IEC 60", "common practice")
+    sources = ("NFPA 70", "CSA C22.1", "BS 7671", "BS EN", "SANS ", "AS/NZS ", "IEC 60", "common practice")
     elsewhere = ("IEC ", "SANS ", "AS", "NRS ", "BS EN ", "appendix ", "guidance")
     for code in editions():
         for topic in code.topics():

@@ -11,9 +11,9 @@ from hypothesis import strategies as st
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules.nec.drop import run_ohms
-from voltaje.core.rules.nec.grounding import bonding_size, electrode_size
-from voltaje.core.rules.nec.transformers import (
+from voltaje.core.rules.awg.drop import run_ohms
+from voltaje.core.rules.awg.grounding import bonding_size, electrode_size
+from voltaje.core.rules.awg.transformers import (
     fault_at_end,
     fault_at_secondary,
     lets_pass,

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from voltaje.core.codes import edition
 from voltaje.core.parts import PartInput
 from voltaje.core.readings import compare
-from voltaje.core.rules.nec.drop import impedance
+from voltaje.core.rules.awg.drop import impedance
 from voltaje.core.rules.settings import Limits
 from voltaje.core.study import study
 

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from voltaje.core.entries import walk
 from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.parts.dwelling.entries import DwellingEntries
+from voltaje.core.parts.dwelling.nec.entries import DwellingEntries
 from voltaje.web.jobs.demo import COTTAGE
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.patch import Patch, apply, as_text, read_form, read_patch

@@ -5,7 +5,7 @@ import random
 import pytest
 from django.urls import reverse
 
-from voltaje.core.parts.dwelling.entries import DwellingEntries
+from voltaje.core.parts.dwelling.nec.entries import DwellingEntries
 from voltaje.web.jobs import revisions
 from voltaje.web.jobs.demo import COTTAGE
 from voltaje.web.jobs.models import Job, Part, Revision

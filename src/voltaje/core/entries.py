@@ -268,10 +268,10 @@ def _spec(name: str, info: FieldInfo) -> FieldSpec:
     labels: Mapping[str, str] = form.get("choices", {})
     default = "" if info.default is None or kind in ("rows", "check") else str(info.default)
     found_reads = reads or _optional_reads(info.annotation)
-    if default and isinstance(found_reads, Reads):
-        default = units.show(float(info.default), found_reads.dimension)
     if info.is_required():
         default = ""
+    elif default and isinstance(found_reads, Reads):
+        default = units.show(float(info.default), found_reads.dimension)
     return FieldSpec(
         name,
         info.title or name,
@@ -330,7 +330,7 @@ def parse(
         return Parsed(None, tuple(too_many))
     try:
         upgraded = upgrade(model, document)
-        cleaned = _clean(model, {k: v for k, v in upgraded.items() if k not in elsewhere})
+        cleaned = _clean(model, _own(upgraded, elsewhere))
         entries = model.model_validate(cleaned, context={"system": system})
     except ValidationError as error:
         problems = tuple(_problem(model, item, cleaned) for item in error.errors())
@@ -339,6 +339,27 @@ def parse(
         return Parsed(None, (Problem("version", str(error)),))
     problems = tuple(entries.problems())
     return Parsed(None if problems else entries, problems)
+
+
+def _own(document: Document, elsewhere: frozenset[str]) -> Document:
+    """The document without what is read elsewhere, in its rows too."""
+    found = {name: value for name, value in document.items() if name not in elsewhere}
+    for name in {entry.partition(".")[0] for entry in elsewhere if "." in entry}:
+        rows = found.get(name)
+        if isinstance(rows, list):
+            found[name] = [
+                {k: v for k, v in row.items() if f"{name}.{k}" not in elsewhere}
+                if isinstance(row, Mapping)
+                else row
+                for row in rows
+            ]
+    return found
+
+
+def row_models(model: type[Entries]) -> dict[str, type[Row]]:
+    """The rows that a model has, by the name of their list."""
+    found = ((name, _row_model(info.annotation)) for name, info in model.model_fields.items())
+    return {name: row for name, row in found if row is not None}
 
 
 def upgrade(model: type[Entries], document: Mapping[str, Any]) -> Document:

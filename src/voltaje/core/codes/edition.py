@@ -15,7 +15,7 @@ from voltaje.core.worksheet import Rule, Text, say
 
 HOME = Path(__file__).parent
 # the order in which families are shown
-FAMILIES = ("nec", "bs7671", "sans10142", "asnzs3000")
+FAMILIES = ("nec", "cec", "bs7671", "sans10142", "asnzs3000")
 
 
 class NotCoveredError(LookupError):
@@ -181,8 +181,8 @@ class Edition:
         return bool(self.table("limits").rows.get(topic, {}).get("value"))
 
     def says(self, topic: str) -> bool:
-        """A limit that is yes or no. Raises ``KeyError`` where it is not there."""
-        return self.table("limits").rows[topic]["value"] == "yes"
+        """A limit that is yes or no; no where it is not there."""
+        return self.table("limits").rows.get(topic, {}).get("value") == "yes"
 
     def limit_size(self, topic: str) -> Size:
         """A limit that is a conductor size, such as ``1/0``. Raises :class:`NotCoveredError`."""

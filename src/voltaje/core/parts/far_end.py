@@ -6,10 +6,10 @@ from typing import Any
 
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.parts.kind import Brings, Piecewise, WiredOutcome
+from voltaje.core.rules.awg.drop import FEET, impedance, run_ohms
+from voltaje.core.rules.awg.transformers import fault_at_end
+from voltaje.core.rules.awg.wired.work import Sizing
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.drop import FEET, impedance, run_ohms
-from voltaje.core.rules.nec.transformers import fault_at_end
-from voltaje.core.rules.nec.wired.work import Sizing
 
 
 def fault_at_far_end(entries: Any, outcome: WiredOutcome, context: Context) -> float:

@@ -10,10 +10,18 @@ from typing import Any, Literal, Protocol
 from voltaje.core import faults
 from voltaje.core.codes import Cell, NotCoveredError
 from voltaje.core.electrical.systems import Demand, Piece, SupplyPoint
-from voltaje.core.entries import Entries, Parsed, Problem, WrongEntryError, parse, unusual
+from voltaje.core.entries import (
+    Entries,
+    Parsed,
+    Problem,
+    WrongEntryError,
+    parse,
+    row_models,
+    unusual,
+)
+from voltaje.core.rules.awg.wired.work import Sizing
 from voltaje.core.rules.code import Code, families
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.wired.work import Sizing
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Finding, Worked
 
@@ -98,9 +106,16 @@ class WiredOutcome(Outcome):
 
 @cache
 def _apart(own: type[Entries], others: tuple[type[Entries], ...]) -> frozenset[str]:
-    """Entries of the others that are none of its own."""
-    found = frozenset(name for other in others for name in other.model_fields)
-    return found - frozenset(own.model_fields)
+    """Entries of the others that are none of its own; of rows that have the same name, their
+    entries as ``row.entry``."""
+    found = {name for other in others for name in other.model_fields} - set(own.model_fields)
+    rows = row_models(own)
+    for other in others:
+        for name, row in row_models(other).items():
+            if name in rows:
+                more = set(row.model_fields) - set(rows[name].model_fields)
+                found |= {f"{name}.{entry}" for entry in more}
+    return frozenset(found)
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,7 +137,7 @@ class Kind:
     ``quick_only`` is a sheet that no job holds. ``order`` is its place in a list of kinds. A
     ``root`` is what a job begins with: it stands under nothing. ``families`` are those that it can
     be worked under (``None``: all); ``compose`` makes its
-    entries of what a family has for running conductors.
+    entries of what a family asks for there: its way of running conductors, its dwellings.
     """
 
     name: str
@@ -146,11 +161,11 @@ class Kind:
     order: int = 0
     root: bool = False
     families: tuple[str, ...] | None = ("nec",)
-    compose: Callable[[type[Entries]], type[Entries]] | None = None
+    compose: Callable[[Code], type[Entries]] | None = None
 
     def entries_in(self, code: Code) -> type[Entries]:
         """Its entries under a family of codes; under one that does not cover it, its usual ones."""
-        return self.compose(code.wiring) if self.compose and self.covers(code) else self.entries
+        return self.compose(code) if self.compose and self.covers(code) else self.entries
 
     def covers(self, code: Code) -> bool:
         """Whether it can be worked under a family of codes."""

@@ -37,7 +37,7 @@ if TYPE_CHECKING:
     from voltaje.core.rules.context import Context
     from voltaje.core.rules.settings import Preference
 
-PACKAGES = ("nec", "iec")
+PACKAGES = ("awg", "iec")
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +69,7 @@ class Wants:
     """What a circuit brings to its code: its use, its amperes and the share of them that is
     continuous; of a nameplate that says so the least ampacity and the largest device, A; the
     family's own name of a usual ``diversity`` that is asked for (empty: none); the least device
-    that will do for another reason, A."""
+    that will do for another reason, A; whether the equipment may carry its rating continuously."""
 
     use: str
     amperes: float
@@ -78,6 +78,7 @@ class Wants:
     largest_device: float | None = None
     diversity: str = ""
     least_device: float = 0.0
+    full_rated: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,6 +143,9 @@ class Code(Protocol):
     units: UnitSystem
     marking: tuple[str, ...]
     along: type[Entries]
+
+    def __hash__(self) -> int:
+        """A family stands once."""
 
     def strand(self, entries: Any, wires: int, three: bool, context: Context) -> Strand:
         """The conductors of a run of several segments as its ``along`` entries have them lie."""

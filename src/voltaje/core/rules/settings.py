@@ -51,6 +51,10 @@ class Limits:
         """The limit of that topic: ``drop_branch`` or ``drop_total``."""
         return self.branch(edition) if topic == "drop_branch" else self.total(edition)
 
+    def binds(self, edition: Edition) -> bool:
+        """Whether the drop is a rule of the code and no advice."""
+        return self.scheme == "code" and edition.says("drop_binds")
+
     def rise(self, edition: Edition) -> Cell:
         """How far the volts may stand above nominal: as the code's country has it."""
         return _tolerance("tolerance_high", edition)

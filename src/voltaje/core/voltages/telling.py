@@ -97,14 +97,22 @@ class Found:
         results["drop_total"] = Result(lost, "%", say("Drop from the supply"))
         findings = Findings(worked.findings)
         if outcome.drop is not None and not fits(lost, limit.value):
-            findings.look(
+            given = {"percent": figure(lost, 1), "limit": limit.value}
+            words = say(
+                "From the supply on the drop is {percent} %, above the {limit} % that is advised.",
+                **given,
+            )
+            tells = findings.look
+            if self.limits.binds(self.edition):
+                words = say(
+                    "From the supply on the drop is {percent} %, above the {limit} % that it may"
+                    " be.",
+                    **given,
+                )
+                tells = findings.fails
+            tells(
                 "drop_total",
-                say(
-                    "From the supply on the drop is {percent} %, above the {limit} % that is"
-                    " advised.",
-                    percent=figure(lost, 1),
-                    limit=limit.value,
-                ),
+                words,
                 f"{figure(lost - limit.value, 1)} %",
                 mend=say("Enlarge the feeder or the circuit, whichever loses more."),
                 rules=limit.rule,

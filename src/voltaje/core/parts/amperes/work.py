@@ -10,8 +10,8 @@ from voltaje.core.codes import Cell, NotCoveredError
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.amperes.entries import AmperesEntries
 from voltaje.core.parts.kind import Outcome
+from voltaje.core.rules.awg.motors import table_current
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.motors import table_current
 from voltaje.core.units import Nameplate
 from voltaje.core.worksheet import figure, say
 

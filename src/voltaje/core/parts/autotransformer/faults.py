@@ -18,7 +18,7 @@ from voltaje.core.electrical.network import (
     solved,
 )
 from voltaje.core.electrical.windings import Stacked, small_unit
-from voltaje.core.rules.nec.autotransformers import InputDevice
+from voltaje.core.rules.awg.autotransformers import InputDevice
 from voltaje.core.worksheet import fits
 
 Fault = Literal[

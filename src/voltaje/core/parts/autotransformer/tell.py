@@ -9,8 +9,8 @@ from voltaje.core.codes import practice
 from voltaje.core.parts.autotransformer.entries import AutotransformerEntries
 from voltaje.core.parts.autotransformer.faults import Faulted
 from voltaje.core.parts.autotransformer.work import AutotransformerOutcome, Tapped, Way, at_unit
+from voltaje.core.rules.awg.autotransformers import device_result, tell_device, tell_isolation
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.autotransformers import device_result, tell_device, tell_isolation
 from voltaje.core.worksheet import (
     Findings,
     LineKind,

@@ -13,8 +13,8 @@ from voltaje.core.entries import WrongEntryError, ask_needed
 from voltaje.core.parts.autotransformer.entries import AutotransformerEntries
 from voltaje.core.parts.autotransformer.faults import Faulted, faulted, impedance
 from voltaje.core.parts.kind import Outcome
+from voltaje.core.rules.awg.autotransformers import InputDevice, autotransformer_device
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.autotransformers import InputDevice, autotransformer_device
 from voltaje.core.worksheet import fits, say
 
 MOST_POINTS = 12  # no code figure: what stands legibly on a drawing

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from voltaje.core import units
 from voltaje.core.entries import Current, Entries, Reads, entry
-from voltaje.core.rules.nec.wired import Interrupting
+from voltaje.core.rules.awg.wired import Interrupting
 
 Poles = Annotated[int, Reads(units.COUNT, 1, 84, whole=True)]
 ImbalancePercent = Annotated[float, Reads(units.COUNT, 1.0, 100.0)]

@@ -5,9 +5,9 @@ from __future__ import annotations
 from voltaje.core.codes import Edition
 from voltaje.core.parts.board.entries import BoardEntries
 from voltaje.core.parts.board.work import BoardOutcome, Shared
+from voltaje.core.rules.awg.overcurrent import rounding_note, whole_amperes
+from voltaje.core.rules.awg.wired import interrupting
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.overcurrent import rounding_note, whole_amperes
-from voltaje.core.rules.nec.wired import interrupting
 from voltaje.core.worksheet import Findings, Result, Tape, Text, Worked, figure, fits, say, told
 
 

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from voltaje.core import units
 from voltaje.core.entries import BigNameplate, Length, Reads, entry
 from voltaje.core.parts.circuit.entries import LINE_LABELS
-from voltaje.core.rules.nec.wired import SIZE_LABELS, SizeChoice, WiringEntries
+from voltaje.core.rules.awg.wired import SIZE_LABELS, SizeChoice, WiringEntries
 
 LineVolts = Annotated[float, Reads(units.VOLTAGE, 20.0, 700.0)]
 Impedance = Annotated[float, Reads(units.COUNT, 0.5, 15.0)]

@@ -7,10 +7,10 @@ from voltaje.core.codes import practice
 from voltaje.core.parts.booster.entries import BoosterEntries
 from voltaje.core.parts.booster.ways import Choice
 from voltaje.core.parts.booster.work import BoosterOutcome
+from voltaje.core.rules.awg.autotransformers import device_result, tell_device, tell_isolation
+from voltaje.core.rules.awg.wired import side_results, side_rungs, side_sections
+from voltaje.core.rules.awg.wired import tell as tell_sizing
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.autotransformers import device_result, tell_device, tell_isolation
-from voltaje.core.rules.nec.wired import side_results, side_rungs, side_sections
-from voltaje.core.rules.nec.wired import tell as tell_sizing
 from voltaje.core.worksheet import (
     Findings,
     LineKind,

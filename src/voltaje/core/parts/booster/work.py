@@ -16,14 +16,14 @@ from voltaje.core.parts.booster.ways import Asked, Choice, every_way, nearest
 from voltaje.core.parts.far_end import conductors
 from voltaje.core.parts.feeder.carried import carry
 from voltaje.core.parts.kind import Boost, Brings, Outcome, Piecewise
+from voltaje.core.rules.awg.autotransformers import InputDevice, autotransformer_device
+from voltaje.core.rules.awg.choose import Need
+from voltaje.core.rules.awg.feeder_demand import calculate
+from voltaje.core.rules.awg.motors import table_current
+from voltaje.core.rules.awg.overcurrent import next_standard_device
+from voltaje.core.rules.awg.transformers import ratings_with_fuses, standard_kva
+from voltaje.core.rules.awg.wired import Feed, SideRun, lines_of, size, wires_of
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.autotransformers import InputDevice, autotransformer_device
-from voltaje.core.rules.nec.choose import Need
-from voltaje.core.rules.nec.feeder_demand import calculate
-from voltaje.core.rules.nec.motors import table_current
-from voltaje.core.rules.nec.overcurrent import next_standard_device
-from voltaje.core.rules.nec.transformers import ratings_with_fuses, standard_kva
-from voltaje.core.rules.nec.wired import Feed, SideRun, lines_of, size, wires_of
 from voltaje.core.worksheet import fits, say
 
 BEHIND = {

@@ -10,7 +10,7 @@ KIND = Kind(
     "circuit",
     "Circuit",
     "Any load: device, conductors, raceway",
-    compose(code_of("nec").wiring),
+    compose(code_of("nec")),
     work,
     tell,
     hand_up,

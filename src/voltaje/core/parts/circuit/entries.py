@@ -20,7 +20,8 @@ from voltaje.core.entries import (
     Voltage,
     entry,
 )
-from voltaje.core.rules.nec.wired import WiringEntries
+from voltaje.core.rules.awg.wired import WiringEntries
+from voltaje.core.rules.code import Code
 
 
 @dataclass(frozen=True, slots=True)
@@ -191,9 +192,10 @@ GROUPS = {
 
 
 @cache
-def compose(wiring: type[Entries]) -> type[Entries]:
+def compose(code: Code) -> type[Entries]:
     """A circuit's entries under a family of codes: its load, the uses that the family knows, and
     its way of running it."""
+    wiring = code.wiring
     names: tuple[str, ...] = getattr(wiring, "USES", tuple(USES))
     types: dict[str, Any] = {"use": Literal[names], "load": BigNameplate | None}
     own = {

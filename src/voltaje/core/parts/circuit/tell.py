@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from voltaje.core.codes import Edition, practice
 from voltaje.core.parts.circuit.entries import CircuitLoad
 from voltaje.core.parts.circuit.work import CircuitOutcome, Load, under
+from voltaje.core.rules.awg.wired import divisor, spare
 from voltaje.core.rules.code import TooMuch
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.wired import divisor, spare
 from voltaje.core.worksheet import Findings, Offer, Result, Tape, Worked, figure, fits, say
 
 ANSWER = ("device", "conductor", "ground_conductor", "raceway", "drop_percent")
@@ -23,6 +25,7 @@ def tell(outcome: CircuitOutcome, entries: CircuitLoad, context: Context) -> Wor
     code.tell_design(outcome.wants, asked, edition, tape)
     if asked.over is not None:
         _too_much(asked.over, edition, findings)
+    _too_many(entries, edition, findings)
     if entries.multiwire:
         _multiwire(entries, edition, tape)
     told = code.tell(outcome.sizing, entries, under(asked, context))
@@ -163,6 +166,26 @@ def _booster(load: Load, volts: float, entries: CircuitLoad, context: Context) -
         (("line", "auto"),),
         (("load", f"{load.va:g} VA"), ("measured", f"{volts:g} V")),
     )
+
+
+def _too_many(entries: Any, edition: Edition, findings: Findings) -> None:
+    """More outlets than a circuit may have whose load is not known."""
+    if entries.load is not None or not edition.has_limit("outlets_most"):
+        return
+    most = edition.limit("outlets_most")
+    if entries.outlets > most.value:
+        findings.fails(
+            "outlets_most",
+            say(
+                "{count} outlets: a circuit may have {most}.",
+                count=entries.outlets,
+                most=most.value,
+            ),
+            figure(entries.outlets - most.value, 0),
+            mend=say("Split it, or put in the load where it is known."),
+            rules=most.rule,
+            entries="outlets",
+        )
 
 
 def _too_much(over: TooMuch, edition: Edition, findings: Findings) -> None:

@@ -8,9 +8,9 @@ from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.circuit.entries import USES, CircuitLoad, Usage
 from voltaje.core.parts.kind import Outcome
+from voltaje.core.rules.awg.wired import amperes_of, lines_of, volts_of, wires_of
 from voltaje.core.rules.code import Asked, Feed, Sized, Wants
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.wired import amperes_of, lines_of, volts_of, wires_of
 from voltaje.core.rules.settings import Shop
 from voltaje.core.units import Nameplate
 from voltaje.core.worksheet import say
@@ -58,6 +58,7 @@ def work(entries: CircuitLoad, context: Context) -> CircuitOutcome:
         entries.minimum_ampacity if plated else None,
         entries.maximum_device if plated else None,
         getattr(entries, "diversity", ""),
+        full_rated=getattr(entries, "marked", "") == "100",
     )
     asked = code.ask(wants, edition)
     feed = _feed(entries, volts, system)

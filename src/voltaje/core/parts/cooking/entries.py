@@ -6,7 +6,7 @@ from typing import Literal
 
 from voltaje.core.entries import Nameplate, Usual, entry
 from voltaje.core.parts.circuit.entries import LINE_LABELS
-from voltaje.core.rules.nec.wired import WIRING_GROUPS, WiringEntries
+from voltaje.core.rules.awg.wired import WIRING_GROUPS, WiringEntries
 
 TOGETHER = ("together",)
 ONE = ("range", "oven", "cooktop")

@@ -8,11 +8,11 @@ from voltaje.core.codes import Edition, NotCoveredError, editions
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.cooking.entries import UNIT_LABELS, CookingEntries
 from voltaje.core.parts.cooking.work import CookingOutcome, work
+from voltaje.core.rules.awg import cooking
+from voltaje.core.rules.awg.conductors import label
+from voltaje.core.rules.awg.wired import spare
+from voltaje.core.rules.awg.wired import tell as tell_sizing
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec import cooking
-from voltaje.core.rules.nec.conductors import label
-from voltaje.core.rules.nec.wired import spare
-from voltaje.core.rules.nec.wired import tell as tell_sizing
 from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, say
 
 ANSWER = (

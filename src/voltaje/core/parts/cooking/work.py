@@ -12,11 +12,10 @@ from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.cooking.entries import CookingEntries
 from voltaje.core.parts.kind import WiredOutcome
-from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.choose import Need
-from voltaje.core.rules.nec.cooking import Way, in_table, ways
-from voltaje.core.rules.nec.overcurrent import devices_between, largest_rating, next_standard_device
-from voltaje.core.rules.nec.wired import (
+from voltaje.core.rules.awg.choose import Need
+from voltaje.core.rules.awg.cooking import Way, in_table, ways
+from voltaje.core.rules.awg.overcurrent import devices_between, largest_rating, next_standard_device
+from voltaje.core.rules.awg.wired import (
     Feed,
     chosen_pair,
     size,
@@ -24,7 +23,8 @@ from voltaje.core.rules.nec.wired import (
     volts_of,
     wires_of,
 )
-from voltaje.core.rules.nec.wiring import size_ranks, smallest_option, terminal_column
+from voltaje.core.rules.awg.wiring import size_ranks, smallest_option, terminal_column
+from voltaje.core.rules.context import Context
 from voltaje.core.units import Nameplate as Plate
 from voltaje.core.worksheet import figure, fits, say
 

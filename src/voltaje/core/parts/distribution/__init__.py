@@ -13,7 +13,7 @@ KIND = Kind(
     "distribution",
     "Distribution circuit",
     "From one board to the next, metric",
-    compose(code_of("bs7671").wiring),
+    compose(code_of("bs7671")),
     work,
     tell,
     hand_up,

@@ -7,8 +7,9 @@ from typing import Annotated
 
 from voltaje.core import units
 from voltaje.core.entries import BigNameplate, Entries, Reads, entry
+from voltaje.core.rules.awg.wired import Interrupting
+from voltaje.core.rules.code import Code
 from voltaje.core.rules.iec.entries import CableEntries, beside
-from voltaje.core.rules.nec.wired import Interrupting
 
 Loss = Annotated[float, Reads(units.COUNT, 0.1, 8.0)]
 Share = Annotated[float, Reads(units.COUNT, 1.0, 100.0)]
@@ -44,9 +45,9 @@ class DistributionEntries(DistributionLoad, CableEntries):
 
 
 @cache
-def compose(wiring: type[Entries]) -> type[Entries]:
-    """Its entries under the family that runs its final circuits so: a submain is no ring."""
-    return beside(DistributionLoad, wiring)
+def compose(code: Code) -> type[Entries]:
+    """Its entries under a family: a submain is no ring."""
+    return beside(DistributionLoad, code)
 
 
 GROUPS = {

@@ -1,28 +1,62 @@
-"""A dwelling: its calculated load by the standard and the optional method, or as it stands
-with load added, and the service that follows from it.
+"""A dwelling: its calculated load by its code, and the service or the mains that follow from it.
 
-``entries`` what is read off on site; ``loads`` turns rows into loads; ``standard`` and
-``optional`` (also for what exists) are the ways to calculate, ``neutral`` and ``service`` what
-follows, each with its numbers first and its telling after them; ``work`` and ``tell`` put them
-together.
+Every code asks other things of a dwelling and adds them up in its own way. A package beside this
+file for each way of thinking (``nec``, ``cec``, ``metric``) exports its ``WAYS`` by family; the
+kind is the same, and a document keeps the entries of each.
 """
 
-from voltaje.core.parts.dwelling.entries import GROUPS, DwellingEntries
-from voltaje.core.parts.dwelling.tell import tell
-from voltaje.core.parts.dwelling.work import hand_up, work
+from __future__ import annotations
+
+from typing import Any
+
+from voltaje.core.electrical.systems import Demand
+from voltaje.core.entries import Entries
+from voltaje.core.parts.dwelling import cec, metric, nec
+from voltaje.core.parts.dwelling.way import Way
 from voltaje.core.parts.kind import Kind
+from voltaje.core.rules.code import Code, code_of
+from voltaje.core.rules.context import Context
+from voltaje.core.worksheet import Worked
+
+WAYS: dict[str, Way] = {**nec.WAYS, **cec.WAYS, **metric.WAYS}
+GROUPS: dict[str, str] = {}
+for _way in WAYS.values():
+    GROUPS |= _way.groups
+
+
+def compose(code: Code) -> type[Entries]:
+    """A dwelling's entries under a family."""
+    return WAYS[code.family].entries(code)
+
+
+def work(entries: Any, context: Context) -> Any:
+    """A dwelling by its code. Raises :class:`NotCoveredError` where the edition has no answer."""
+    return WAYS[context.code.family].work(entries, context)
+
+
+def tell(outcome: Any, entries: Any, context: Context) -> Worked:
+    """A dwelling's worksheet."""
+    return WAYS[context.code.family].tell(outcome, entries, context)
+
+
+def hand_up(entries: Any, outcome: Any, context: Context) -> Demand:
+    """The dwelling as one piece."""
+    return WAYS[context.code.family].hand_up(entries, outcome, context)
+
 
 KIND = Kind(
     "dwelling",
     "Dwelling",
     "Calculated load and service",
-    DwellingEntries,
+    compose(code_of("nec")),
     work,
     tell,
     hand_up,
     lambda entries, above: above,
     GROUPS,
     order=110,
+    families=tuple(WAYS),
+    compose=compose,
 )
 
 __all__ = ["KIND"]

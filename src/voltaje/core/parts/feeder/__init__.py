@@ -5,16 +5,18 @@
 
 from voltaje.core.parts.far_end import brings, fault_at_far_end, lost_at_far_end
 from voltaje.core.parts.feeder.carried import Carried, connection_of, tell_amperes
-from voltaje.core.parts.feeder.entries import GROUPS, FeederEntries
+from voltaje.core.parts.feeder.entries import GROUPS, compose
 from voltaje.core.parts.feeder.tell import tell
 from voltaje.core.parts.feeder.work import hand_up, work
 from voltaje.core.parts.kind import Kind
+from voltaje.core.rules.awg import AWG
+from voltaje.core.rules.code import code_of
 
 KIND = Kind(
     "feeder",
     "Feeder",
     "Calculated load, device, conductors",
-    FeederEntries,
+    compose(code_of("nec")),
     work,
     tell,
     hand_up,
@@ -25,6 +27,8 @@ KIND = Kind(
     lost_out=lost_at_far_end,
     brings=brings,
     order=40,
+    families=AWG,
+    compose=compose,
 )
 
 __all__ = ["KIND", "Carried", "connection_of", "tell_amperes"]

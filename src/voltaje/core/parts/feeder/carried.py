@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.lines import currents, place, plain
 from voltaje.core.electrical.systems import Connection, Piece, System
-from voltaje.core.rules.nec.feeder_demand import Calculated
-from voltaje.core.rules.nec.neutral import reduced
-from voltaje.core.rules.nec.wired import divisor
+from voltaje.core.rules.awg.feeder_demand import Calculated
+from voltaje.core.rules.awg.neutral import reduced
+from voltaje.core.rules.awg.wired import divisor
 from voltaje.core.worksheet import Tape, figure, fits, say
 
 # no code figure: a heavier line is named from here on; below it the figures print alike

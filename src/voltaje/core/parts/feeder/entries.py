@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from functools import cache
+from typing import Annotated, Any, ClassVar, Literal
 
 from voltaje.core import units
 from voltaje.core.codes import editions
 from voltaje.core.entries import (
     BigNameplate,
+    Entries,
     Few,
     Length,
     Name,
@@ -17,7 +19,8 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
-from voltaje.core.rules.nec.wired import WIRING_GROUPS, WiringEntries
+from voltaje.core.rules.awg.wired import WIRING_GROUPS, WiringEntries
+from voltaje.core.rules.code import Code
 
 FloorArea = Annotated[float, Reads(units.AREA, 1.0, 2_000_000.0)]
 Outlets = Annotated[int, Reads(units.COUNT, 0, 10_000, whole=True)]
@@ -72,11 +75,11 @@ class FeederLoad(Row):
     together: Name = entry("", "Never runs with", example="Season")
 
 
-class FeederEntries(WiringEntries):
-    """What hangs on the feeder apart from the parts below it, and how it is run."""
+class OnFeeder(Entries):
+    """What hangs on the feeder apart from the parts below it."""
 
     floors: tuple[Floor, ...] = entry((), "Floor areas", group="loads", add="Add a floor area")
-    receptacles: Outlets = entry(0, "Receptacles", help="180 VA each", group="loads")
+    receptacles: Outlets = entry(0, "Receptacles", help="as the code counts each", group="loads")
     show_window: Length | None = entry(
         None, "Show window", help="200 VA a foot", group="loads", example="30 ft"
     )
@@ -89,6 +92,21 @@ class FeederEntries(WiringEntries):
         choices={"calculated": "as the code allows", "whole": "none: all load whole"},
     )
     nonlinear: bool = entry(False, "Mostly nonlinear load", group="run")
+
+
+class FeederEntries(OnFeeder, WiringEntries):
+    """A feeder's entries, as its work knows them under every family."""
+
+
+@cache
+def compose(code: Code) -> type[Entries]:
+    """A feeder's entries under a family: without what only tables of occupancies know, where it has
+    none."""
+    own: dict[str, Any] = {"__doc__": OnFeeder.__doc__}
+    if not editions(code.family)[-1].has_table("occupancy_load"):
+        own |= {"floors": (), "show_window": None, "signs": 0}
+        own["__annotations__"] = dict.fromkeys(("floors", "show_window", "signs"), ClassVar[Any])
+    return type("FeederEntries", (OnFeeder, code.wiring), own)
 
 
 GROUPS = {"loads": "Load entered here", **WIRING_GROUPS}

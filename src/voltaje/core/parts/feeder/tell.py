@@ -6,10 +6,10 @@ from voltaje.core.codes import Edition
 from voltaje.core.parts.feeder.carried import tell_amperes
 from voltaje.core.parts.feeder.entries import FeederEntries
 from voltaje.core.parts.feeder.work import ByArea, Entered, FeederOutcome, MotorCeiling, Once
+from voltaje.core.rules.awg import feeder_demand
+from voltaje.core.rules.awg.wired import spare
+from voltaje.core.rules.awg.wired import tell as tell_sizing
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec import feeder_demand
-from voltaje.core.rules.nec.wired import spare
-from voltaje.core.rules.nec.wired import tell as tell_sizing
 from voltaje.core.units import AREA, UnitSystem
 from voltaje.core.units import show as show_unit
 from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, say

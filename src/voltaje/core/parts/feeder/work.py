@@ -12,17 +12,16 @@ from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.feeder.carried import Carried, carry, connection_of
 from voltaje.core.parts.feeder.entries import FeederEntries, FeederLoad, Floor
 from voltaje.core.parts.kind import WiredOutcome
-from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.choose import Need
-from voltaje.core.rules.nec.feeder_demand import calculate, taken_whole
-from voltaje.core.rules.nec.grounding import equipment_ground
-from voltaje.core.rules.nec.overcurrent import (
+from voltaje.core.rules.awg.choose import Need
+from voltaje.core.rules.awg.feeder_demand import calculate, taken_whole
+from voltaje.core.rules.awg.grounding import equipment_ground
+from voltaje.core.rules.awg.overcurrent import (
     devices_between,
     largest_rating,
     next_standard_device,
     standard_ratings,
 )
-from voltaje.core.rules.nec.wired import (
+from voltaje.core.rules.awg.wired import (
     Feed,
     Sizing,
     amperes_of,
@@ -31,7 +30,8 @@ from voltaje.core.rules.nec.wired import (
     smallest_neutral,
     wires_of,
 )
-from voltaje.core.rules.nec.wiring import size_ranks
+from voltaje.core.rules.awg.wiring import size_ranks
+from voltaje.core.rules.context import Context
 from voltaje.core.worksheet import Rule, fits, say
 
 
@@ -268,6 +268,8 @@ def office_receptacles(
 ) -> tuple[tuple[Piece, ...], ByArea | None]:
     """What receptacles of banks and offices count more by floor area than by their number after
     the demand factor (220.14(K)), as a piece of its own."""
+    if not entries.floors:
+        return (), None
     table = edition.table("occupancy_load")
     floors = []
     for floor in entries.floors:
@@ -311,7 +313,9 @@ def work(entries: FeederEntries, context: Context) -> FeederOutcome:
     found = taken_whole(pieces, edition) if whole else calculate(pieces, edition, kinds)
     carried = carry(pieces, found, system)
     neutral = carried.neutral(system, edition, entries.nonlinear)
-    design = carried.design
+    # equipment marked for it carries its rating continuously
+    full = getattr(entries, "marked", "") == "100"
+    design = carried.load if full else carried.design
     need = Need(
         carried.load,
         design,
@@ -320,7 +324,8 @@ def work(entries: FeederEntries, context: Context) -> FeederOutcome:
         device_topic="feeder_device",
         conductor_topic="feeder_conductor",
     )
-    sizing = _sized(need, entries, context, neutral)
+    cut = not fits(carried.unbalanced, neutral)
+    sizing = _sized(need, entries, context, neutral, cut)
     motors = [p for p in carried.placed if p.category == "motor"]
     return FeederOutcome(
         amperes=carried.load,
@@ -337,7 +342,10 @@ def work(entries: FeederEntries, context: Context) -> FeederOutcome:
     )
 
 
-def _sized(need: Need, entries: FeederEntries, context: Context, neutral: float) -> Sizing:
+def _sized(
+    need: Need, entries: FeederEntries, context: Context, neutral: float, cut: bool
+) -> Sizing:
+    """``neutral`` in A; ``cut`` says that a part of its load is left out."""
     system, edition = context.supply.system, context.edition
     count = len(system.lines)
     feed = Feed(
@@ -362,7 +370,11 @@ def _sized(need: Need, entries: FeederEntries, context: Context, neutral: float)
     feed = replace(
         feed,
         neutral_size=Size(min(found, line, key=lambda name: rank[name])),
-        neutral_rules=(edition.rule("neutral"), edition.rule("equipment_grounding")),
+        neutral_rules=(
+            edition.rule("neutral"),
+            *((edition.rule("neutral_200"),) if cut else ()),
+            edition.rule("equipment_grounding"),
+        ),
     )
     return size(need, feed, entries, context)
 

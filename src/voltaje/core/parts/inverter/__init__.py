@@ -12,7 +12,7 @@ KIND = Kind(
     "inverter",
     "Inverter",
     "Breaker in the heat, cable, rise, bus",
-    compose(code_of("nec").wiring),
+    compose(code_of("nec")),
     work,
     tell,
     # what feeds in takes nothing off the demand: it may stand still when the load is highest

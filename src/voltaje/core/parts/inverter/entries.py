@@ -17,7 +17,7 @@ from voltaje.core.entries import (
     entry,
 )
 from voltaje.core.parts.circuit.entries import CONNECTIONS
-from voltaje.core.rules.code import families
+from voltaje.core.rules.code import Code
 from voltaje.core.rules.heat import Surroundings
 
 PLACES = {
@@ -68,10 +68,10 @@ class InverterLoad(Surroundings):
 
 
 @cache
-def compose(wiring: type[Entries]) -> type[Entries]:
+def compose(code: Code) -> type[Entries]:
     """Its entries under the family that runs its final circuits so."""
-    family = next(code for code in families() if code.wiring is wiring)
-    cable = getattr(family, "cable", wiring)
+    wiring = code.wiring
+    cable = getattr(code, "cable", wiring)
     own: dict[str, object] = {"__doc__": InverterLoad.__doc__}
     if cable is not wiring or "drop_sizing" not in wiring.model_fields:
         own["drop_sizing"] = ""  # what loads lose ahead of it is nothing that its rise adds to

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from voltaje.core.parts.inverter.entries import InverterLoad
 from voltaje.core.parts.inverter.work import InverterOutcome, Way
+from voltaje.core.rules.awg.wired import divisor
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.heat import tell_heat
-from voltaje.core.rules.nec.wired import divisor
 from voltaje.core.worksheet import Findings, Result, Tape, Text, Worked, figure, fits, say
 
 ANSWER = ("device", "conductor", "ground_conductor", "carries", "rise")

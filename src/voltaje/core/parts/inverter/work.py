@@ -10,10 +10,10 @@ from voltaje.core.codes import practice
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.inverter.entries import InverterLoad
 from voltaje.core.parts.kind import Outcome
+from voltaje.core.rules.awg.wired import lines_of, volts_of
 from voltaje.core.rules.code import Asked, Feed, Sized, Wants
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.heat import Heat, heat
-from voltaje.core.rules.nec.wired import lines_of, volts_of
 from voltaje.core.worksheet import Rule, fits, say
 
 USE = "inverter"

@@ -12,7 +12,7 @@ KIND = Kind(
     "machine",
     "Motor by kW",
     "Starting, relay, device, cable",
-    compose(code_of("bs7671").wiring),
+    compose(code_of("bs7671")),
     work,
     tell,
     hand_up,

@@ -19,6 +19,7 @@ from voltaje.core.entries import (
     entry,
 )
 from voltaje.core.parts.circuit.entries import CONNECTIONS, LINE_LABELS
+from voltaje.core.rules.code import Code
 from voltaje.core.rules.iec.entries import CableEntries, beside
 
 StartTimes = Annotated[float, Reads(units.COUNT, 1.0, 15.0)]
@@ -82,9 +83,9 @@ class MachineEntries(MachineLoad, CableEntries):
 
 
 @cache
-def compose(wiring: type[Entries]) -> type[Entries]:
-    """Its entries under the family that runs its final circuits so: a motor stands on no ring."""
-    return beside(MachineLoad, wiring)
+def compose(code: Code) -> type[Entries]:
+    """Its entries under a family: a motor stands on no ring."""
+    return beside(MachineLoad, code)
 
 
 GROUPS = {

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from voltaje.core.parts.machine.entries import STARTS, MachineEntries
 from voltaje.core.parts.machine.work import MachineOutcome
+from voltaje.core.rules.awg.wired import divisor
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.wired import divisor
 from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, fits, say
 
 ANSWER = ("device", "conductor", "ground_conductor", "overload", "start_amperes", "drop_percent")

@@ -11,11 +11,11 @@ from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.parts.machine.entries import MachineEntries
+from voltaje.core.rules.awg.wired import lines_of, volts_of
 from voltaje.core.rules.code import Feed, Wants
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec.entries import BREAKERS
 from voltaje.core.rules.iec.work import CableSizing
-from voltaje.core.rules.nec.wired import lines_of, volts_of
 from voltaje.core.worksheet import say
 
 USE = "motor"

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from functools import cache
 from typing import Annotated, Literal
 
 from voltaje.core import units
 from voltaje.core.electrical.systems import Connection
-from voltaje.core.entries import Current, Name, PowerFactor, Reads, Voltage, entry
+from voltaje.core.entries import Current, Entries, Name, PowerFactor, Reads, Voltage, entry
 from voltaje.core.parts.circuit.entries import CONNECTIONS, LINE_LABELS
-from voltaje.core.rules.nec.wired import WIRING_GROUPS, WiringEntries
+from voltaje.core.rules.awg.wired import WIRING_GROUPS, WiringEntries
+from voltaje.core.rules.code import Code
 
 Horsepower = Annotated[float, Reads(units.HORSEPOWER, 0.1, 500.0)]
 StartTimes = Annotated[float, Reads(units.COUNT, 1.0, 15.0)]
@@ -62,8 +64,8 @@ DEVICES = {
 }
 
 
-class MotorEntries(WiringEntries):
-    """A motor by horsepower, its nameplate for the overload, and how its circuit is run."""
+class MotorLoad(Entries):
+    """A motor by horsepower, and its nameplate."""
 
     horsepower: Horsepower | None = entry(
         None, "Horsepower", group="motor", example="7-1/2 hp", needed=True
@@ -91,7 +93,11 @@ class MotorEntries(WiringEntries):
         choices={v: f"{v} V" for v in ("90", "120", "180", "240", "500", "550")},
     )
     nameplate: Current | None = entry(
-        None, "Nameplate amperes", help="for the overload only", group="motor", example="13.2 A"
+        None,
+        "Nameplate amperes",
+        help="for the overload; under some codes for all",
+        group="motor",
+        example="13.2 A",
     )
     service_factor: ServiceFactor | None = entry(
         None, "Service factor", group="motor", help="nameplate", example="1.15"
@@ -156,6 +162,16 @@ class MotorEntries(WiringEntries):
     together: Name = entry(
         "", "Never runs with", help="one name for the group", group="place", example="Dust"
     )
+
+
+class MotorEntries(MotorLoad, WiringEntries):
+    """A motor's entries, as its work knows them under every family."""
+
+
+@cache
+def compose(code: Code) -> type[Entries]:
+    """A motor's entries under a family: its own way of running conductors."""
+    return type("MotorEntries", (MotorLoad, code.wiring), {"__doc__": MotorLoad.__doc__})
 
 
 GROUPS = {

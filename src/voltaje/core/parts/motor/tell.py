@@ -5,9 +5,9 @@ from __future__ import annotations
 from voltaje.core.codes import Edition
 from voltaje.core.parts.motor.entries import DUTY, MotorEntries
 from voltaje.core.parts.motor.work import START_POWER_FACTOR, Devices, MotorOutcome, Start, under
+from voltaje.core.rules.awg.wired import divisor
+from voltaje.core.rules.awg.wired import tell as tell_sizing
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.wired import divisor
-from voltaje.core.rules.nec.wired import tell as tell_sizing
 from voltaje.core.worksheet import Findings, Result, Section, Tape, Worked, figure, fits, say
 
 # common practice: the drop, percent, above which contactors fall out and lamps dim, and volts
@@ -79,6 +79,9 @@ def _results(outcome: MotorOutcome) -> dict[str, Result]:
 
 def _motor(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> Tape:
     cell, tape = outcome.current, Tape("load")
+    note = say("by the table, not the nameplate")
+    if edition.says("motor_by_nameplate"):
+        note = say("by the table: no nameplate amperes are given")
     tape.sum(
         "full_load_current",
         say("Full-load current, {hp} hp at {volts} V", hp=entries.horsepower, volts=outcome.volts),
@@ -86,7 +89,7 @@ def _motor(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> Ta
         "A",
         "",
         (cell.rule, edition.rule("motor_table_current")),
-        note=say("by the table, not the nameplate"),
+        note=say("by the nameplate") if cell.rule.topic == "motor_nameplate" else note,
         entries=("horsepower", "motor"),
     )
     by = outcome.conductor_by
@@ -131,7 +134,7 @@ def _devices(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> 
             entries="starts",
         )
         return tape
-    rule = edition.rule("motor_next_size") if found.most > found.exact * (1 + 1e-9) else None
+    rule = edition.cites("motor_next_size") if found.most > found.exact * (1 + 1e-9) else None
     if found.larger is not None:
         rule = edition.rule("motor_larger")
         _larger(found, current, edition, tape)

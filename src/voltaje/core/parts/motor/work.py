@@ -9,16 +9,15 @@ from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.kind import WiredOutcome
 from voltaje.core.parts.motor.entries import MotorEntries
-from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.choose import Need
-from voltaje.core.rules.nec.drop import Drop, drop
-from voltaje.core.rules.nec.motors import larger_percent, largest_fuse, table_current
-from voltaje.core.rules.nec.overcurrent import (
+from voltaje.core.rules.awg.choose import Need
+from voltaje.core.rules.awg.drop import Drop, drop
+from voltaje.core.rules.awg.motors import larger_percent, largest_fuse, table_current
+from voltaje.core.rules.awg.overcurrent import (
     devices_between,
     next_standard_device,
     standard_ratings,
 )
-from voltaje.core.rules.nec.wired import (
+from voltaje.core.rules.awg.wired import (
     Feed,
     Sizing,
     amperes_of,
@@ -27,6 +26,7 @@ from voltaje.core.rules.nec.wired import (
     volts_of,
     wires_of,
 )
+from voltaje.core.rules.context import Context
 from voltaje.core.rules.settings import Shop
 from voltaje.core.worksheet import fits, say
 
@@ -92,8 +92,8 @@ class Start:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MotorOutcome(WiredOutcome):
-    """``current`` by the table's cell, A; what its ``conductor`` carries, by a duty's cell or by
-    125 %; the load in VA at ``volts``."""
+    """``current`` by the table's cell, or the nameplate's where the code goes by that, A; what its
+    ``conductor`` carries, by a duty's cell or by 125 %; the load in VA at ``volts``."""
 
     current: Cell
     volts: float
@@ -120,7 +120,10 @@ def work(entries: MotorEntries, context: Context) -> MotorOutcome:
     connection = connection_of(entries)
     volts = _volts(entries, connection, context)
     three = connection == "three-phase"
-    cell = table_current(entries.horsepower, volts, entries.motor, three, edition)
+    if entries.nameplate is not None and edition.says("motor_by_nameplate"):
+        cell = Cell(entries.nameplate, edition.rule("motor_nameplate"))
+    else:
+        cell = table_current(entries.horsepower, volts, entries.motor, three, edition)
     current = cell.value
     conductor, conductor_by = _conductor(entries, current, edition)
     devices = _devices(entries, current, edition)
@@ -212,12 +215,21 @@ def _devices(entries: MotorEntries, current: float, edition: Edition) -> Devices
             most = current * cell.value / 100
             larger = Larger(cell, most)
         return Devices(percent, exact, most, (most,), exact, larger, ground)
-    most = usual = next_standard_device(exact, edition).value
+    most = usual = _rated(exact, edition)
     larger = None
     if entries.starts == "no":
         most, larger = _larger(entries, current, usual, edition)
     found = devices_between(current, most, edition, len(standard_ratings(edition)))
     return Devices(percent, exact, most, found[-SHOWN_DEVICES:] or (most,), usual, larger)
+
+
+def _rated(exact: float, edition: Edition) -> float:
+    """The rating that ``exact`` A allow: the next one up where a rule lets it, else the one below,
+    never less than the smallest that is made."""
+    if edition.cites("motor_next_size") is not None:
+        return next_standard_device(exact, edition).value
+    ratings = standard_ratings(edition)
+    return max((r for r in ratings if fits(r, exact)), default=ratings[0])
 
 
 def _larger(

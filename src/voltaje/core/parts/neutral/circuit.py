@@ -24,10 +24,10 @@ from voltaje.core.entries import (
     WrongEntryError,
 )
 from voltaje.core.parts.neutral.entries import NeutralEntries, SharedLoad
+from voltaje.core.rules.awg import runs
+from voltaje.core.rules.awg.motors import MOTOR_POWER_FACTOR, single_phase_current
+from voltaje.core.rules.awg.runs import SIZE_NAMES
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec import runs
-from voltaje.core.rules.nec.motors import MOTOR_POWER_FACTOR, single_phase_current
-from voltaje.core.rules.nec.runs import SIZE_NAMES
 from voltaje.core.units import METRES_PER_FOOT as METRES
 from voltaje.core.worksheet import (
     figure,

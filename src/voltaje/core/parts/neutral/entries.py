@@ -17,8 +17,8 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
-from voltaje.core.rules.nec.runs import SIZE_NAMES, RunSize
-from voltaje.core.rules.nec.wired import (
+from voltaje.core.rules.awg.runs import SIZE_NAMES, RunSize
+from voltaje.core.rules.awg.wired import (
     Insulation,
     Metal,
     Method,

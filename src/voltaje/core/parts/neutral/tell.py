@@ -10,8 +10,8 @@ from voltaje.core.codes import Edition
 from voltaje.core.parts.neutral.circuit import Layout, nominal_currents, replace_open
 from voltaje.core.parts.neutral.entries import CIRCUITS, NeutralEntries
 from voltaje.core.parts.neutral.work import NeutralOutcome, Over
+from voltaje.core.rules.awg.runs import SIZE_NAMES
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.runs import SIZE_NAMES
 from voltaje.core.worksheet import (
     Findings,
     Point,

@@ -11,9 +11,9 @@ from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.parts.neutral.circuit import Layout, Placed, lay_out, solve
 from voltaje.core.parts.neutral.entries import NeutralEntries
+from voltaje.core.rules.awg.runs import is_metric
+from voltaje.core.rules.awg.wiring import COLUMNS, Installation, options
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.runs import is_metric
-from voltaje.core.rules.nec.wiring import COLUMNS, Installation, options
 from voltaje.core.worksheet import fits, say
 
 if TYPE_CHECKING:

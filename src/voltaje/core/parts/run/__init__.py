@@ -5,13 +5,12 @@ from voltaje.core.parts.run.entries import GROUPS, compose
 from voltaje.core.parts.run.tell import tell
 from voltaje.core.parts.run.work import brings, hand_up, work
 from voltaje.core.rules.code import code_of
-from voltaje.core.rules.iec import METRIC
 
 KIND = Kind(
     "run",
     "Run",
     "Volts along several segments",
-    compose(code_of("nec").wiring),
+    compose(code_of("nec")),
     work,
     tell,
     hand_up,
@@ -21,7 +20,7 @@ KIND = Kind(
     brings=brings,
     own_network=True,
     order=60,
-    families=("nec", *METRIC),
+    families=None,
     compose=compose,
 )
 

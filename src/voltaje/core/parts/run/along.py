@@ -24,9 +24,9 @@ from voltaje.core.entries import (
 )
 from voltaje.core.parts.run.entries import RunEntries
 from voltaje.core.rules import runs
+from voltaje.core.rules.awg.motors import MOTOR_POWER_FACTOR
+from voltaje.core.rules.awg.wired import amperes_of, lines_of
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.motors import MOTOR_POWER_FACTOR
-from voltaje.core.rules.nec.wired import amperes_of, lines_of
 from voltaje.core.rules.runs import Carries, Lost, Segment, Strand
 from voltaje.core.units import METRES_PER_FOOT as METRES
 from voltaje.core.worksheet import Rule, figure, fits, say

@@ -21,7 +21,7 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
-from voltaje.core.rules.code import families
+from voltaje.core.rules.code import Code
 
 OwnMv = Annotated[float, Reads(units.COUNT, 0.001, 200.0)]
 
@@ -70,9 +70,9 @@ class RunEntries(RunLoad):
 
 
 @cache
-def compose(wiring: type[Entries]) -> type[Entries]:
+def compose(code: Code) -> type[Entries]:
     """A run's entries under a family: its sizes, and how its conductors lie."""
-    along = next(code for code in families() if code.wiring is wiring).along
+    along = code.along
     sizes: Mapping[str, str] = along.SIZES  # type: ignore[attr-defined]
     names = Literal[("auto", *sizes)]  # type: ignore[valid-type]
     segment = type(

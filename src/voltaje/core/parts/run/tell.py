@@ -5,8 +5,8 @@ from __future__ import annotations
 from voltaje.core.codes import practice
 from voltaje.core.parts.run.entries import RunEntries
 from voltaje.core.parts.run.work import RunOutcome
+from voltaje.core.rules.awg.wired import divisor
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.wired import divisor
 from voltaje.core.units import LENGTH, UnitSystem, show
 from voltaje.core.units import METRES_PER_FOOT as METRES
 from voltaje.core.worksheet import (
@@ -275,14 +275,15 @@ def _findings(outcome: RunOutcome, entries: RunEntries, context: Context) -> Fin
         rule = outcome.limit_rule
         findings.holds("drop", words, f"{figure(limit - percent, 1)} %", rules=rule)
     else:
-        findings.look(
+        given = {"percent": shown, "name": worst.name, "limit": most}
+        words = say("{percent} % at {name}, above the {limit} % that is advised.", **given)
+        tells = findings.look
+        if entries.limit is None and context.limits.binds(context.edition):
+            words = say("{percent} % at {name}, above the {limit} % that it may be.", **given)
+            tells = findings.fails
+        tells(
             "drop",
-            say(
-                "{percent} % at {name}, above the {limit} % that is advised.",
-                percent=shown,
-                name=worst.name,
-                limit=most,
-            ),
+            words,
             f"{figure(percent - limit, 1)} %",
             mend=say(
                 "See “To keep within {limit} %”: larger, shorter or higher volts.", limit=most

@@ -11,8 +11,8 @@ from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.kind import Brings, Outcome, Piecewise
 from voltaje.core.parts.run.along import Along, across, joints_of, strand_of
 from voltaje.core.parts.run.entries import RunEntries
+from voltaje.core.rules.awg.wired import amperes_of, volts_of
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.wired import amperes_of, volts_of
 from voltaje.core.rules.runs import Lost, Segment
 from voltaje.core.worksheet import Rule, say
 

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from voltaje.core import units
 from voltaje.core.entries import Reads, entry
-from voltaje.core.rules.nec.wired import (
+from voltaje.core.rules.awg.wired import (
     SIZE_LABELS,
     WIRING_GROUPS,
     Interrupting,

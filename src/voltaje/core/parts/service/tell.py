@@ -8,11 +8,11 @@ from voltaje.core.codes import Edition
 from voltaje.core.parts.feeder.carried import tell_amperes
 from voltaje.core.parts.service.entries import ServiceEntries
 from voltaje.core.parts.service.work import Grounded, ServiceOutcome
+from voltaje.core.rules.awg import feeder_demand
+from voltaje.core.rules.awg.conductors import label
+from voltaje.core.rules.awg.wired import interrupting, spare
+from voltaje.core.rules.awg.wired import tell as tell_sizing
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec import feeder_demand
-from voltaje.core.rules.nec.conductors import label
-from voltaje.core.rules.nec.wired import interrupting, spare
-from voltaje.core.rules.nec.wired import tell as tell_sizing
 from voltaje.core.worksheet import (
     Findings,
     Result,

@@ -12,14 +12,14 @@ from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.feeder.carried import Carried, carry, connection_of
 from voltaje.core.parts.kind import WiredOutcome
 from voltaje.core.parts.service.entries import ELECTRODES, ServiceEntries
+from voltaje.core.rules.awg.choose import Need
+from voltaje.core.rules.awg.conductors import label
+from voltaje.core.rules.awg.feeder_demand import calculate
+from voltaje.core.rules.awg.grounding import Jumper, bonding_size, electrode_size
+from voltaje.core.rules.awg.ladder import Pair
+from voltaje.core.rules.awg.overcurrent import devices_between, largest_rating
+from voltaje.core.rules.awg.wired import Feed, size, smallest_neutral, wires_of
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.choose import Need
-from voltaje.core.rules.nec.conductors import label
-from voltaje.core.rules.nec.feeder_demand import calculate
-from voltaje.core.rules.nec.grounding import Jumper, bonding_size, electrode_size
-from voltaje.core.rules.nec.ladder import Pair
-from voltaje.core.rules.nec.overcurrent import devices_between, largest_rating
-from voltaje.core.rules.nec.wired import Feed, size, smallest_neutral, wires_of
 from voltaje.core.worksheet import Rule, figure, fits, say
 
 By = Literal["table", "share", "parallel", "unbalanced"]

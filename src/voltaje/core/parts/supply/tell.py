@@ -5,8 +5,8 @@ from __future__ import annotations
 from voltaje.core.electrical.systems import SYSTEMS, System
 from voltaje.core.parts.supply.entries import SupplyEntries, point
 from voltaje.core.parts.supply.work import SupplyOutcome
+from voltaje.core.rules.awg.overcurrent import rounding_note, whole_amperes
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.overcurrent import rounding_note, whole_amperes
 from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, fits, say, told
 
 # Common practice: the supply tolerance at which a word is due.

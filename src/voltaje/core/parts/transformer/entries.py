@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from voltaje.core import units
 from voltaje.core.electrical.systems import SYSTEMS, System
 from voltaje.core.entries import Current, Few, Length, Reads, Units, Usual, WrongEntryError, entry
-from voltaje.core.rules.nec.wired import SIZE_LABELS, SizeChoice, WiringEntries
+from voltaje.core.rules.awg.wired import SIZE_LABELS, SizeChoice, WiringEntries
 from voltaje.core.worksheet import Text, say
 
 Kva = Annotated[float, Reads(units.SIZE, 50.0, 5e6)]

@@ -7,11 +7,11 @@ from math import sqrt
 from voltaje.core.codes import Edition
 from voltaje.core.parts.transformer.entries import TransformerEntries
 from voltaje.core.parts.transformer.work import TransformerOutcome
+from voltaje.core.rules.awg.conductors import label
+from voltaje.core.rules.awg.transformers import Limit, standard_kva
+from voltaje.core.rules.awg.wired import Told, side_results, side_rungs, side_sections
+from voltaje.core.rules.awg.wired import tell as tell_sizing
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.conductors import label
-from voltaje.core.rules.nec.transformers import Limit, standard_kva
-from voltaje.core.rules.nec.wired import Told, side_results, side_rungs, side_sections
-from voltaje.core.rules.nec.wired import tell as tell_sizing
 from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG
 from voltaje.core.worksheet import (
     Findings,

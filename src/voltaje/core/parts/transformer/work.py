@@ -14,13 +14,12 @@ from voltaje.core.parts.far_end import conductors
 from voltaje.core.parts.feeder.carried import connection_of
 from voltaje.core.parts.kind import Bank, Brings, Outcome, Piecewise
 from voltaje.core.parts.transformer.entries import RUN_TOPICS, TransformerEntries, check
-from voltaje.core.rules.context import Context
-from voltaje.core.rules.nec.choose import Need
-from voltaje.core.rules.nec.feeder_demand import calculate
-from voltaje.core.rules.nec.grounding import Jumper, bonding_size, electrode_size
-from voltaje.core.rules.nec.ladder import Pin
-from voltaje.core.rules.nec.overcurrent import standard_ratings
-from voltaje.core.rules.nec.transformers import (
+from voltaje.core.rules.awg.choose import Need
+from voltaje.core.rules.awg.feeder_demand import calculate
+from voltaje.core.rules.awg.grounding import Jumper, bonding_size, electrode_size
+from voltaje.core.rules.awg.ladder import Pin
+from voltaje.core.rules.awg.overcurrent import standard_ratings
+from voltaje.core.rules.awg.transformers import (
     Limit,
     Scheme,
     Side,
@@ -33,7 +32,8 @@ from voltaje.core.rules.nec.transformers import (
     ratings_with_fuses,
     standard_kva,
 )
-from voltaje.core.rules.nec.wired import Feed, SideRun, divisor, size, wires_of
+from voltaje.core.rules.awg.wired import Feed, SideRun, divisor, size, wires_of
+from voltaje.core.rules.context import Context
 from voltaje.core.worksheet import fits, say
 
 SHOWN_DEVICES = 8  # no code figure: how many the ladder shows

@@ -16,6 +16,7 @@ from voltaje.core.rules.iec import tell as telling
 from voltaje.core.rules.iec import work
 from voltaje.core.rules.iec.asnzs3000 import AsAlong, AsCable
 from voltaje.core.rules.iec.bs7671 import BsAlong, BsCable, BsFinal
+from voltaje.core.rules.iec.dwellings import GUIDE_USES, OWN_USES, TABLE_USES
 from voltaje.core.rules.iec.entries import CableEntries
 from voltaje.core.rules.iec.runs import IecStrand
 from voltaje.core.rules.iec.sans10142 import SansAlong, SansCable
@@ -55,10 +56,12 @@ class Iec:
         cable: type[CableEntries],
         wiring: type[CableEntries] | None = None,
         marking: tuple[str, ...] = (),
+        uses: Mapping[str, str] = OWN_USES,
     ) -> None:
         self.family, self.title, self.along, self.cable = family, title, along, cable
         self.wiring: type[Entries] = wiring or cable
         self.marking = marking
+        self.dwelling_uses = uses  # what a dwelling's loads are for, with the words for it
 
     def strand(self, entries: Any, wires: int, three: bool, context: Context) -> IecStrand:
         return IecStrand(entries, wires, three, context)
@@ -125,7 +128,7 @@ class Iec:
 CODES: Mapping[str, Code] = {
     code.family: code
     for code in (
-        Iec("bs7671", "BS 7671", BsAlong, BsCable, BsFinal),
+        Iec("bs7671", "BS 7671", BsAlong, BsCable, BsFinal, uses=GUIDE_USES),
         Iec(
             "sans10142",
             "SANS 10142-1",
@@ -134,7 +137,12 @@ CODES: Mapping[str, Code] = {
             marking=("red", "yellow", "blue", "black"),
         ),
         Iec(
-            "asnzs3000", "AS/NZS 3000", AsAlong, AsCable, marking=("red", "white", "blue", "black")
+            "asnzs3000",
+            "AS/NZS 3000",
+            AsAlong,
+            AsCable,
+            marking=("red", "white", "blue", "black"),
+            uses=TABLE_USES,
         ),
     )
 }

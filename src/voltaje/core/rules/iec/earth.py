@@ -47,8 +47,7 @@ def protective_rule(size: Size, edition: Edition) -> Rule:
 
 def protective_metal(metal: Metal, edition: Edition) -> Metal:
     """What the protective conductor beside a line of that metal is made of."""
-    own = edition.has_limit("earth_copper") and edition.says("earth_copper")
-    return "copper" if own else metal
+    return "copper" if edition.says("earth_copper") else metal
 
 
 def ohms_per_km(size: Size, edition: Edition, metal: Metal = "copper") -> Cell:

@@ -23,7 +23,7 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
-from voltaje.core.rules.code import families
+from voltaje.core.rules.code import Code
 
 Ohms = Annotated[float, Reads(units.RESISTANCE, 0.0, 2000.0)]
 Millimetres = Annotated[float, Reads(units.COUNT, 0.0, 100_000.0)]
@@ -255,11 +255,10 @@ class CableEntries(Laying):
     protective: Area = entry("auto", "Protective conductor", choices=AREAS, group="hand")
 
 
-def beside(load: type[Entries], wiring: type[Entries]) -> type[Entries]:
-    """What is told of a load, and the cable of the family that runs its final circuits as
-    ``wiring`` has it, without what only those may be."""
-    family = next(code for code in families() if code.wiring is wiring)
-    cable = getattr(family, "cable", CableEntries)
+def beside(load: type[Entries], code: Code) -> type[Entries]:
+    """What is told of a load, and a cable of the family, without what only final circuits
+    may be."""
+    cable = getattr(code, "cable", CableEntries)
     name = load.__name__.replace("Load", "Entries")
     return type(name, (load, cable), {"__doc__": load.__doc__})
 

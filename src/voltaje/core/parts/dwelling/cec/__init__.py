@@ -1,0 +1,12 @@
+"""A dwelling by section 8 of the Canadian code: one (8-200), a unit of a building, or a building of
+several units (8-202), with the service that follows.
+"""
+
+from voltaje.core.parts.dwelling.cec.entries import GROUPS, CecDwelling
+from voltaje.core.parts.dwelling.cec.tell import tell
+from voltaje.core.parts.dwelling.cec.work import hand_up, work
+from voltaje.core.parts.dwelling.way import Way
+
+WAYS = {"cec": Way(lambda code: CecDwelling, work, tell, hand_up, GROUPS)}
+
+__all__ = ["WAYS"]

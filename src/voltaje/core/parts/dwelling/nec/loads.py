@@ -1,0 +1,111 @@
+"""Rows of entries as loads in VA and amperes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from voltaje.core import units
+from voltaje.core.codes import Edition
+from voltaje.core.electrical.loads import Load
+from voltaje.core.electrical.systems import Connection, System
+from voltaje.core.parts.dwelling.nec.entries import CLIMATES, DwellingEntries
+from voltaje.core.rules.awg.cooking import in_table
+from voltaje.core.rules.awg.motors import single_phase_current
+from voltaje.core.worksheet import Rule, Text, say
+
+MOTOR_CLIMATES = ("cooling", "heat_pump", "fan")
+
+
+@dataclass(frozen=True, slots=True)
+class Loads:
+    """A dwelling's loads by where the form puts them."""
+
+    fixed: tuple[Load, ...]
+    own: tuple[Load, ...]
+    anywhere: tuple[Load, ...]
+    chargers: tuple[Load, ...]
+    cooking: tuple[Load, ...]
+    small_cooking: tuple[Load, ...]
+    dryers: tuple[Load, ...]
+    climate: dict[str, tuple[Load, ...]]
+    motor_rules: tuple[Rule, ...]
+
+    def of(self, *kinds: str) -> tuple[Load, ...]:
+        """The climate loads of these kinds."""
+        return tuple(load for kind in kinds for load in self.climate.get(kind, ()))
+
+
+def collect(entries: DwellingEntries, system: System, edition: Edition) -> Loads:
+    """Reads all rows. In editions without a rule for vehicle charging a charger is an appliance
+    fastened in place; cooking not over 1¾ kW is one too."""
+    rules: list[Rule] = []
+
+    def load(row: object, group: str, label: Text, connection: Connection, motor: bool) -> Load:
+        plate: units.Nameplate = row.nameplate  # type: ignore[attr-defined]
+        va, amperes, rule = read_load(plate, connection, system, edition)
+        if rule:
+            rules.append(rule)
+        return Load(
+            f"{group}.{row.id}.nameplate",  # type: ignore[attr-defined]
+            row.name or str(label),  # type: ignore[attr-defined]
+            va,
+            amperes,
+            connection,
+            row.count,  # type: ignore[attr-defined]
+            motor or plate.horsepower is not None,
+            getattr(row, "line", "auto"),
+            plate.horsepower or 0.0,
+        )
+
+    by_place: dict[str, list[Load]] = {"fixed": [], "own": [], "any": [], "charger": []}
+    for row in entries.appliances:
+        by_place[row.place].append(
+            load(row, "appliances", say("Appliance"), connection_of(row.connection), row.motor)
+        )
+    cooking = [load(row, "cooking", say("Range"), "two-line", False) for row in entries.cooking]
+    climate: dict[str, list[Load]] = {}
+    for unit in entries.climate:
+        motor = unit.what in MOTOR_CLIMATES
+        climate.setdefault(unit.what, []).append(
+            load(unit, "climate", say(CLIMATES[unit.what]), connection_of(unit.connection), motor)
+        )
+    small = [item for item in cooking if not in_table(item, edition)]
+    chargers = by_place["charger"]
+    fixed = by_place["fixed"] + small
+    if not edition.has_limit("charger_least"):
+        fixed, chargers = fixed + chargers, []
+    return Loads(
+        tuple(fixed),
+        tuple(by_place["own"]),
+        tuple(by_place["any"]),
+        tuple(chargers),
+        tuple(item for item in cooking if in_table(item, edition)),
+        tuple(small),
+        tuple(
+            load(row, "dryers", say("Clothes dryer"), "two-line", False) for row in entries.dryers
+        ),
+        {kind: tuple(found) for kind, found in climate.items()},
+        tuple(rules),
+    )
+
+
+def connection_of(choice: str) -> Connection:
+    """``"120"`` is line to neutral; ``"240"`` is two lines, whatever the supply's volts."""
+    return "line-neutral" if choice == "120" else "two-line"
+
+
+def read_load(
+    plate: units.Nameplate, connection: Connection, system: System, edition: Edition
+) -> tuple[float, float, Rule | None]:
+    """VA and amperes of one nameplate, and the motor table's cell where horsepower was given.
+
+    Amperes on the nameplate count at the nameplate's volts, or at the supply's if it has none.
+    """
+    nominal = system.to_neutral if connection == "line-neutral" else system.line_to_line
+    if plate.horsepower is not None:
+        cell = single_phase_current(plate.horsepower, nominal, edition)
+        return cell.value * nominal, cell.value, cell.rule
+    if plate.amperes is not None:
+        return plate.amperes * (plate.volts or nominal), plate.amperes, None
+    watts = plate.watts or 0.0
+    return watts, watts / nominal, None

@@ -1,0 +1,93 @@
+"""The families with AWG sizes: the National Electrical Code and the Canadian one."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from voltaje.core.codes import Cell, Edition
+from voltaje.core.electrical.systems import SYSTEMS, Piece
+from voltaje.core.entries import Entries
+from voltaje.core.rules.awg import circuits, feeder_demand, wired
+from voltaje.core.rules.awg.cec import FAMILY, CecAlong, CecStrand, CecWiring
+from voltaje.core.rules.awg.feeder_demand import Calculated
+from voltaje.core.rules.awg.runs import NecAlong, NecStrand
+from voltaje.core.rules.code import Asked, Code, Feed, Told, Wants
+from voltaje.core.rules.context import Context
+from voltaje.core.units import UnitSystem
+from voltaje.core.worksheet import Tape, say
+
+
+class Nec:
+    """Ampacity tables and terminations, the next size up, horsepower tables."""
+
+    family = "nec"
+    title = "National Electrical Code"
+    design_label = say("With 125 % of continuous")
+    wiring: type[Entries] = wired.WiringEntries
+    systems: tuple[str, ...] = tuple(
+        name for name, system in SYSTEMS.items() if not system.metric or name == "3ph-400Y/230"
+    )
+    marking: tuple[str, ...] = ()
+    along: type[Entries] = NecAlong
+    units: UnitSystem = "us"
+
+    def strand(self, entries: Any, wires: int, three: bool, context: Context) -> NecStrand:
+        return NecStrand(entries, wires, three, context)
+
+    def outlet(self, edition: Edition) -> Cell:
+        return edition.limit("receptacle_load")
+
+    def least_sign(self, edition: Edition) -> Cell | None:
+        return edition.limit("sign_circuit")
+
+    def ask(self, wants: Wants, edition: Edition) -> Asked:
+        return circuits.ask(wants, edition)
+
+    def tell_design(self, wants: Wants, asked: Asked, edition: Edition, tape: Tape) -> None:
+        circuits.tell_design(wants, asked, edition, tape)
+
+    def size(self, need: Any, feed: Feed, entries: Any, context: Context) -> wired.Sizing:
+        return wired.size(need, feed, entries, context)
+
+    def tell(self, sized: wired.Sizing, entries: Any, context: Context) -> Told:
+        return wired.tell(sized, entries, context)
+
+    def calculate(
+        self, pieces: Sequence[Piece], edition: Edition, occupancies: Sequence[str] = ()
+    ) -> Calculated:
+        return feeder_demand.calculate(pieces, edition, occupancies)
+
+    def tell_demand(self, found: Any, pieces: Sequence[Piece], edition: Edition) -> Tape:
+        return feeder_demand.tell(found, pieces, edition)
+
+
+class Cec(Nec):
+    """Canada: the same thinking by tables and limits of its own. A continuous load is 80 % of its
+    device, or 100 % where the equipment is marked so."""
+
+    family = FAMILY
+    title = "Canadian Electrical Code"
+    wiring: type[Entries] = CecWiring
+    systems: tuple[str, ...] = (
+        "1ph-120/240",
+        "1ph-120",
+        "1ph-120/208",
+        "3ph-208Y/120",
+        "3ph-600Y/347",
+        "3ph-480Y/277",
+        "3ph-240",
+        "3ph-240/120",
+    )
+    marking: tuple[str, ...] = ("red", "black", "blue", "white")
+    along: type[Entries] = CecAlong
+    units: UnitSystem = "metric"
+
+    def strand(self, entries: Any, wires: int, three: bool, context: Context) -> NecStrand:
+        return CecStrand(entries, wires, three, context)
+
+    def least_sign(self, edition: Edition) -> Cell | None:
+        return None
+
+
+CODES: Mapping[str, Code] = {code.family: code for code in (Nec(), Cec())}

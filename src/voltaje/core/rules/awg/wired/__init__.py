@@ -1,0 +1,67 @@
+"""What everything with conductors and a device shares under this code.
+
+``entries`` is how they are run, ``drop`` what they may lose, ``work`` sizes them and ``tell`` puts
+that on the tape; ``sides`` is what has both on either side.
+"""
+
+from voltaje.core.codes.vocabulary import Metal
+from voltaje.core.rules.awg.wired.entries import (
+    METHOD_LABELS,
+    SIZE_LABELS,
+    WIRING_GROUPS,
+    Insulation,
+    Interrupting,
+    Method,
+    SizeChoice,
+    WiringEntries,
+    insulation_entry,
+    metal_entry,
+    method_entry,
+)
+from voltaje.core.rules.awg.wired.sides import SideRun, side_results, side_rungs, side_sections
+from voltaje.core.rules.awg.wired.tell import interrupting, spare, tell
+from voltaje.core.rules.awg.wired.work import (
+    Sizing,
+    amperes_of,
+    chosen_pair,
+    divisor,
+    lines_of,
+    size,
+    smallest_neutral,
+    volts_of,
+    wires_of,
+)
+from voltaje.core.rules.code import Feed, Told
+
+__all__ = [
+    "METHOD_LABELS",
+    "SIZE_LABELS",
+    "WIRING_GROUPS",
+    "Feed",
+    "Insulation",
+    "Interrupting",
+    "Metal",
+    "Method",
+    "SideRun",
+    "SizeChoice",
+    "Sizing",
+    "Told",
+    "WiringEntries",
+    "amperes_of",
+    "chosen_pair",
+    "divisor",
+    "insulation_entry",
+    "interrupting",
+    "lines_of",
+    "metal_entry",
+    "method_entry",
+    "side_results",
+    "side_rungs",
+    "side_sections",
+    "size",
+    "smallest_neutral",
+    "spare",
+    "tell",
+    "volts_of",
+    "wires_of",
+]

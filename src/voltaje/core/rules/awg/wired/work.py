@@ -1,0 +1,211 @@
+"""Sizing, in numbers: device, conductors, neutral, equipment ground, raceway, drop."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import sqrt
+from typing import Any
+
+from voltaje.core.codes import Cell, Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Size
+from voltaje.core.electrical.systems import Connection, System
+from voltaje.core.entries import WrongEntryError
+from voltaje.core.rules.awg import ladder
+from voltaje.core.rules.awg.choose import Need
+from voltaje.core.rules.awg.conductors import label
+from voltaje.core.rules.awg.drop import Drop
+from voltaje.core.rules.awg.grounding import EquipmentGround, equipment_ground
+from voltaje.core.rules.awg.ladder import Chosen, Pair, Pin
+from voltaje.core.rules.awg.overcurrent import largest_rating
+from voltaje.core.rules.awg.raceway import Fill, raceway
+from voltaje.core.rules.awg.wired import drop as drops
+from voltaje.core.rules.awg.wired.feeds import counted, full_wires
+from voltaje.core.rules.awg.wiring import (
+    Installation,
+    options,
+    smallest_option,
+    terminal_column,
+)
+from voltaje.core.rules.code import Feed
+from voltaje.core.rules.context import Context
+from voltaje.core.worksheet import figure, say
+
+
+@dataclass(frozen=True, slots=True)
+class Sizing:
+    """What is chosen: ``choice`` by all that is asked, ``plain`` by ampacity alone, both the same
+    where nothing is sized for its drop. ``fill`` is the raceway, ``unfilled`` the edition's words
+    where none is large enough; ``lost`` the drop, where a length is known."""
+
+    need: Need
+    feed: Feed
+    choice: Chosen
+    plain: Chosen
+    ground: EquipmentGround
+    fill: Fill | None = None
+    unfilled: str = ""
+    lost: Drop | None = None
+
+    @property
+    def pair(self) -> Pair:
+        return self.choice.pair
+
+    @property
+    def device(self) -> float:
+        return self.pair.device
+
+    @property
+    def total_limit(self) -> Cell | None:
+        return None
+
+    @property
+    def lost_percent(self) -> float | None:
+        return self.lost.percent if self.lost else None
+
+    def choice_need(self, entries: Any, context: Context) -> Need:
+        """The need that the choice was made for: with its drop where that could be held."""
+        if self.choice is self.plain:
+            return self.need
+        return drops.with_drop(self.need, self.feed, entries, context)
+
+    @property
+    def neutral_size(self) -> str:
+        """The neutral's size; empty without one."""
+        if not self.feed.has_neutral:
+            return ""
+        return self.feed.neutral_size or self.pair.option.size
+
+
+def volts_of(system: System, connection: Connection, path: str) -> float:
+    """Nominal volts of a load of that connection. Raises :class:`WrongEntryError` at ``path``."""
+    volts = system.volts(connection)
+    if volts:
+        return volts
+    supply = say(system.label)
+    if connection == "line-neutral":
+        words = say(
+            "The supply, {supply}, has no neutral: choose another connection.", supply=supply
+        )
+    elif connection == "two-line":
+        words = say(
+            "The supply, {supply}, has only one line: choose another connection.", supply=supply
+        )
+    else:
+        words = say(
+            "The supply, {supply}, is not three-phase: choose another connection.", supply=supply
+        )
+    raise WrongEntryError(path, words)
+
+
+def amperes_of(va: float, volts: float, connection: Connection) -> float:
+    """VA ÷ V, or VA ÷ (√3 × V)."""
+    return va / (sqrt(3) * volts if connection == "three-phase" else volts)
+
+
+def divisor(volts: float, connection: Connection) -> str:
+    """The divisor as it is written: ``"240"`` or ``"(1.732 × 208)"``."""
+    return f"(1.732 × {figure(volts)})" if connection == "three-phase" else figure(volts)
+
+
+def lines_of(connection: Connection) -> int:
+    """Ungrounded conductors of a connection."""
+    return {"line-neutral": 1, "two-line": 2, "three-phase": 3}[connection]
+
+
+def chosen_pair(need: Need, feed: Feed, entries: Any, context: Context) -> Pair:
+    """The pair that :func:`size` would choose, for what depends on it before the rest is known.
+    Raises like it."""
+    return _choose(need, feed, entries, context)[0].pair
+
+
+def _choose(need: Need, feed: Feed, entries: Any, context: Context) -> tuple[Chosen, Chosen]:
+    """What is chosen by all that is asked, and by ampacity alone."""
+    _check_pin(entries, entries.installation(counted(feed)), context)
+    plain = ladder.choose(need, *rest_of(feed, entries, context))
+    sized = drops.with_drop(need, feed, entries, context)
+    if sized is need:
+        return plain, plain
+    try:
+        return ladder.choose(sized, *rest_of(feed, entries, context)), plain
+    except NotCoveredError:  # no conductor holds it: sized by ampacity, and told
+        return plain, plain
+
+
+def rest_of(feed: Feed, entries: Any, context: Context) -> tuple[Any, ...]:
+    """What a ladder takes besides the need."""
+    lies = entries.installation(counted(feed))
+    return (lies, context.edition, entries.material, full_wires(feed), context.shop, entries.pin())
+
+
+def size(need: Need, feed: Feed, entries: Any, context: Context) -> Sizing:
+    """Sizes device, conductors, neutral, ground, raceway and drop. Raises
+    :class:`NotCoveredError` when nothing passes, :class:`WrongEntryError` at an entry."""
+    choice, plain = _choose(need, feed, entries, context)
+    pair = choice.pair
+    # what the ampacity alone would ask for: the equipment ground grows in proportion to it
+    by_ampacity = plain.least if plain.pair.sets == pair.sets else plain.pair
+    least = by_ampacity.option.size if by_ampacity else pair.option.size
+    device = feed.ground_device or pair.device
+    line = pair.option.size
+    ground = equipment_ground(device, entries.material, context.edition, line, least)
+    fill, unfilled = None, ""
+    if entries.is_raceway:
+        try:
+            fill = _fill(feed, pair, ground, entries, context.edition)
+        except NotCoveredError as error:
+            unfilled = str(error)
+    lost = drops.lost_by(pair, need, feed, entries, context) if entries.length else None
+    return Sizing(need, feed, choice, plain, ground, fill, unfilled, lost)
+
+
+def _fill(feed: Feed, pair: Pair, ground: EquipmentGround, entries: Any, edition: Edition) -> Fill:
+    line = pair.option.size
+    together = pair.sets if entries.raceways == "one" else 1
+    sizes = [(line, feed.lines * together + entries.others)]
+    if feed.has_neutral:
+        sizes.append((feed.neutral_size or line, together))
+    sizes.append((ground.size, 1))
+    compact = entries.compact and entries.material == "aluminum"
+    return raceway(sizes, entries.method, entries.insulation, edition, compact)
+
+
+def _check_pin(entries: Any, installation: Installation, context: Context) -> None:
+    pin: Pin = entries.pin()
+    most = largest_rating(context.edition)
+    if pin.device is not None and pin.device > most:
+        raise WrongEntryError("device", say("Give a device up to {most} A.", most=most))
+    if pin.size is None:
+        return
+    found = options(entries.material, installation, context.edition)
+    if not any(option.size == pin.size for option in found):
+        made = say("{low} to {high}", low=label(found[0].size), high=label(found[-1].size))
+        raise WrongEntryError(
+            "size",
+            say(
+                "{size} {material} is not made as {method} here: choose {made}.",
+                size=label(pin.size),
+                material=say(entries.material),
+                method=say(entries.method_label),
+                made=made,
+            ),
+        )
+
+
+def wires_of(feed: Feed, entries: Any, context: Context) -> tuple[str, ...]:
+    """The names of the conductors that are pulled, the equipment ground left out."""
+    lines = context.supply.system.lines
+    chosen = getattr(entries, "line", "auto")
+    names = lines if chosen == "auto" else tuple(chosen.split("-"))
+    own = lines_of(feed.connection) if chosen == "auto" else len(names)
+    return (*names[: max(own, 1)], *(("N",) if feed.has_neutral else ()))
+
+
+def smallest_neutral(
+    amperes: float, least: Size | None, counted: int, pair: Pair, entries: Any, edition: Edition
+) -> Size | None:
+    """The smallest neutral for ``amperes`` beside those lines, not below ``least``; ``None`` where
+    none carries it."""
+    lies = entries.installation(counted).of_sets(pair.sets)
+    column = terminal_column(pair.device, entries.terminals == "75", edition)
+    found = smallest_option(amperes / pair.sets, entries.material, lies, column, edition, least)
+    return found.size if found else None
