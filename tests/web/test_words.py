@@ -89,7 +89,7 @@ class Seen(HTMLParser):
 # what is the same in every language: units, sizes, types, lines, editions, files, the name
 SAME = re.compile(
     r"\b(VA|kVA|MVA|kW|Wh?|kV|hp|AWG|kcmil|mm²?|cm|ft²?|sq ft|in|lb|kg|m|V|A|kA|mV|Hz|Cu|Al"
-    r"|XLSX|CSV|SVG|JSON|PDF|NEC \d{4}|BS \d+(:\d{4})?|SANS \d+(-\d)?(:\d{4})?|AS/NZS \d+(:\d{4})?|THHN|THWN(-2)?|XHHW(-2)?|TW|NM(-B)?|UF"
+    r"|XLSX|CSV|SVG|JSON|PDF|NEC \d{4}|CEC \d{4}|T90 Nylon|TWN75|[RT]W\d\d|NMD90|NMWU|AC90|TECK90|CSA C22.1:21|BS \d+(:\d{4})?|SANS \d+(-\d)?(:\d{4})?|AS/NZS \d+(:\d{4})?|THHN|THWN(-2)?|XHHW(-2)?|TW|NM(-B)?|UF"
     r"|EMT|PVC|RMC|gG|BS \d+(-\d)?|TN(-C)?(-S)?|TT|Ze|RCD|Ca|Cg|Ci|Cs|Cd|Cf|R1|R2|[DY][dyz]\d+|Voltaje|L1|L2|L3|PE|Ib|In|Iz|It|Zs|IEC \d+|\S+@\S+)(?![A-Za-z])"
 )
 ENGLISH = re.compile(r"[A-Za-z]{2,}")

@@ -63,6 +63,15 @@ class Memory:
     solved: Mapping[str, Solved] = field(default_factory=dict)
 
 
+@dataclass(frozen=True, slots=True)
+class StandIn:
+    """What a part that cannot be read hands on in its place: the supply point to what is below it,
+    and its demand to what is above."""
+
+    below: SupplyPoint
+    up: Demand
+
+
 def study(
     parts: Sequence[PartInput],
     edition: Edition,
@@ -70,15 +79,19 @@ def study(
     shop: Shop | None = None,
     limits: Limits | None = None,
     memory: Memory | None = None,
+    instead: Mapping[str, StandIn] | None = None,
+    volts: bool = True,
 ) -> dict[str, Evaluated]:
-    """Works every part. A part with problems hands up nothing; the rest is still worked.
+    """Works every part. A part with problems hands up nothing, or what stands ``instead`` of it;
+    the rest is still worked. Without ``volts`` the job is not solved as one network.
 
     Raises ``KeyError`` for an unknown kind and ``ValueError`` for a tree that loops.
     """
     order = _top_down(parts)
     base = Context(edition, units, shop=shop or Shop(), limits=limits or Limits(), in_job=True)
     read = _read(order, base, memory)
-    points, below_points = _hand_down(order, read, base)
+    instead = instead or {}
+    points, below_points = _hand_down(order, read, base, instead)
     demands: dict[str, Demand] = {}
     found: dict[str, Evaluated] = {}
     for part in reversed(order):
@@ -101,10 +114,14 @@ def study(
                 found[part.id] = faulty(result.entries, error, f"handing up a {part.kind}'s load")
             else:
                 demands[part.parent] = demands.get(part.parent, Demand()) + up
+        elif part.parent and part.id in instead:
+            up = instead[part.id].up
+            demands[part.parent] = demands.get(part.parent, Demand()) + up
     kept: Mapping[str, Solved] = memory.solved if memory else {}
     try:
         _ahead(order, read, points, demands, found, base)
-        kept = put_volts(order, points, below_points, demands, found, base, kept)
+        if volts:
+            kept = put_volts(order, points, below_points, demands, found, base, kept)
     except Exception as error:  # the parts stand as they were worked, without the job's volts
         note(error, "solving the job's network")
     if memory is not None:
@@ -134,7 +151,10 @@ def _read(order: Sequence[PartInput], base: Context, memory: Memory | None) -> d
 
 
 def _hand_down(
-    order: Sequence[PartInput], read: Mapping[str, Read], base: Context
+    order: Sequence[PartInput],
+    read: Mapping[str, Read],
+    base: Context,
+    instead: Mapping[str, StandIn],
 ) -> tuple[dict[str, SupplyPoint], dict[str, SupplyPoint]]:
     """The supply point of each part, and what each hands to those below it."""
     default = SupplyPoint(SYSTEMS["1ph-120/240"], marking=base.code.marking)
@@ -146,7 +166,12 @@ def _hand_down(
         mine = read[part.id]
         # only a part that can hold others hands anything down
         entries = mine.parsed.entries if mine.of.holds_parts else None
-        below_points[part.id] = above if entries is None else mine.of.hand_down(entries, above)
+        if entries is not None:
+            below_points[part.id] = mine.of.hand_down(entries, above)
+        elif part.id in instead:
+            below_points[part.id] = replace(instead[part.id].below, marking=base.code.marking)
+        else:
+            below_points[part.id] = above
     return points, below_points
 
 

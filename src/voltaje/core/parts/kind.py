@@ -11,6 +11,7 @@ from voltaje.core import faults
 from voltaje.core.codes import Cell, NotCoveredError
 from voltaje.core.electrical.systems import Demand, Piece, SupplyPoint
 from voltaje.core.entries import (
+    Document,
     Entries,
     Parsed,
     Problem,
@@ -138,6 +139,8 @@ class Kind:
     ``root`` is what a job begins with: it stands under nothing. ``families`` are those that it can
     be worked under (``None``: all); ``compose`` makes its
     entries of what a family asks for there: its way of running conductors, its dwellings.
+    ``counterpart`` tells another family in its own choices what a document says to one;
+    ``stands_on`` gives the systems that it can stand on under a family (``None``: all).
     """
 
     name: str
@@ -162,6 +165,8 @@ class Kind:
     root: bool = False
     families: tuple[str, ...] | None = ("nec",)
     compose: Callable[[Code], type[Entries]] | None = None
+    counterpart: Callable[[Document, Code, Code], Document] | None = None
+    stands_on: Callable[[Code], tuple[str, ...]] | None = None
 
     def entries_in(self, code: Code) -> type[Entries]:
         """Its entries under a family of codes; under one that does not cover it, its usual ones."""

@@ -12,12 +12,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib import import_module
-from typing import TYPE_CHECKING, Any, Protocol
+from typing import TYPE_CHECKING, Any, Literal, Protocol
 
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.codes.vocabulary import NO_SIZE, Size
 from voltaje.core.electrical.systems import Connection, Piece
-from voltaje.core.entries import Entries
+from voltaje.core.entries import Document, Entries
 from voltaje.core.rules.runs import Strand
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import (
@@ -129,6 +129,18 @@ class Told:
     tests: tuple[Test, ...] = ()
 
 
+WayToLie = Literal["conduit", "cable", "armoured", "ground"]
+
+
+@dataclass(frozen=True, slots=True)
+class Lies:
+    """How conductors lie, in words that every family has its own for: in a conduit, a cable on a
+    surface, an armoured one, or in the ground; made for so many °C."""
+
+    way: WayToLie
+    degrees: int
+
+
 class Code(Protocol):
     """One family. A plain sheet offers its ``systems``, the usual one first, and begins in its
     ``units``; ``marking`` are the colors of L1, L2, L3 and N where they are not the system's usual
@@ -149,6 +161,15 @@ class Code(Protocol):
 
     def strand(self, entries: Any, wires: int, three: bool, context: Context) -> Strand:
         """The conductors of a run of several segments as its ``along`` entries have them lie."""
+
+    def lies(self, document: Mapping[str, Any]) -> Lies:
+        """How a document's conductors lie, by the family's own entries."""
+
+    def laid(self, lies: Lies) -> Document:
+        """The entries that say so in this family's own vocabulary."""
+
+    def square_mm(self, size: Size, edition: Edition) -> float:
+        """The area of a conductor, mm²."""
 
     def outlet(self, edition: Edition) -> Cell:
         """What an outlet without a load of its own counts, VA."""

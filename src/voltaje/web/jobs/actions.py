@@ -10,8 +10,10 @@ from typing import Any
 from django.db import transaction
 from django.utils.translation import gettext, gettext_lazy
 
+from voltaje.core.codes import edition as book_of
 from voltaje.core.entries import Document
 from voltaje.core.parts import kind
+from voltaje.core.rules.code import code_of
 from voltaje.core.worksheet import Offer, told
 from voltaje.web.jobs import revisions
 from voltaje.web.jobs.models import Job, Part, Reading
@@ -52,7 +54,7 @@ def create_job(
     ]
     if begins == "board":
         chain += [
-            ("feeder", gettext("Feeder 1"), {}),
+            (_feeder(edition), gettext("Feeder 1"), {}),
             ("board", part or gettext("Board 1"), entries or {}),
         ]
     elif begins != "supply":
@@ -100,6 +102,12 @@ def plant(job: Job, user: Any, tree: Any, parent: Part | None = None) -> None:
     with revisions.changing(job) as held:
         collect(tree, str(parent.pk) if parent else None, end_under(held, parent))
         revisions.write(held, user, wanted)
+
+
+def _feeder(id: str) -> str:
+    """What feeds a board under an edition: a feeder, or a distribution circuit."""
+    code = code_of(book_of(id).family)
+    return "feeder" if kind("feeder").covers(code) else "distribution"
 
 
 def beginning(job: Job) -> Part:

@@ -27,7 +27,7 @@ from voltaje.web.jobs.revisions import AMENDMENT, AMENDMENT_FIELDS, JOB_FIELDS
 FORMAT = "voltaje-account"
 VERSION = 1
 MOST_JOBS = 200
-ADDED = ("drop_sizing",)
+ADDED = ("drop_sizing", "second")
 MOST_REVISIONS = 5000
 MOST_BYTES = 8_000_000
 READING_FIELDS = ("part_name", "point", "unit", "value", "place", "who", "note")

@@ -69,10 +69,27 @@ ROOF: Planted = (
         "bus": "250 A", "main": "125 A", "place": "anywhere",
     }, [],
 )  # fmt: skip
+COTTAGE: Planted = (
+    "dwelling", "Harbour cottage", {
+        "uses": [
+            {"id": "u1", "name": "Lights", "use": "lighting", "load": "1.1 kW", "line": "L3"},
+            {"id": "u2", "name": "Ring of sockets", "use": "circuits", "load": "32 A",
+             "count": "2"},
+            {"id": "u3", "name": "Cooker", "use": "cooking socket", "load": "9.6 kW"},
+            {"id": "u4", "name": "Shower", "use": "instantaneous", "load": "8.5 kW"},
+            {"id": "u5", "name": "Hot water cylinder", "use": "storage", "load": "3 kW"},
+            {"id": "u6", "name": "Panel heaters", "use": "heating", "load": "1.5 kW",
+             "count": "3"},
+            {"id": "u7", "name": "Car charging", "use": "vehicle", "load": "7.2 kW"},
+        ],
+        "device_type": "gG", "cable": "armoured 90", "reference_method": "D", "length": "32 m",
+    }, [],
+)  # fmt: skip
 UNDER_SUPPLY: list[Planted] = [
     ("earthing", "Main earthing of the quay", {
         "line": "95", "earthing": "TN-C-S", "seconds": "0.4",
     }, []),
+    COTTAGE,
     ("distribution", "Quayside main", {
         "cable": "armoured 90", "reference_method": "D", "length": "60 m", "device_type": "gG",
         "ground": "15", "diversity": "70", "may_lose": "0.7", "device": "125 A",

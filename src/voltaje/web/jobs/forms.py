@@ -8,7 +8,10 @@ from django import forms
 from django.utils.translation import gettext, gettext_lazy
 
 from voltaje.core import units
-from voltaje.core.electrical.systems import DWELLING_SYSTEMS, SYSTEMS
+from voltaje.core.codes import edition
+from voltaje.core.electrical.systems import SYSTEMS
+from voltaje.core.parts import kind
+from voltaje.core.rules.code import code_of
 from voltaje.core.worksheet import told
 from voltaje.web import intake
 from voltaje.web.jobs.actions import BEGINNINGS
@@ -77,11 +80,19 @@ class JobForm(BasedForm):
         label=gettext_lazy("Code edition"), choices=edition_choices, initial="nec-2020"
     )
 
+    second = forms.ChoiceField(
+        label=gettext_lazy("Second code"),
+        choices=lambda: [("", gettext("none")), *edition_choices()],
+        required=False,
+        help_text=gettext_lazy("Every sheet then shows both answers beside each other."),
+    )
+
     class Meta:
         model = Job
         fields = (
             "name",
             "edition",
+            "second",
             "units",
             "preference",
             "drop_scheme",
@@ -119,6 +130,10 @@ class JobForm(BasedForm):
     def clean(self) -> dict[str, Any]:
         """What is not given stays as it is; figures of our own must be given."""
         data = super().clean() or {}
+        if data.get("second") and data.get("second") == data.get("edition"):
+            self.add_error(
+                "second", gettext("This is the job’s own code: choose another, or none.")
+            )
         for name in DROP_FIELDS:
             if name in self.fields and name not in self.errors and data.get(name) in (None, ""):
                 own = name in ("drop_branch", "drop_total")
@@ -151,6 +166,7 @@ class NewJobForm(JobForm):
     class Meta(JobForm.Meta):
         fields = ("name", "edition", "units", "preference")
 
+    second = None  # type: ignore[assignment]  # waits in the settings
     system = forms.ChoiceField(
         label=gettext_lazy("Supply"),
         choices=[(key, item.label) for key, item in SYSTEMS.items()],
@@ -163,13 +179,18 @@ class NewJobForm(JobForm):
     def clean(self) -> dict[str, Any]:
         """A dwelling needs a supply that dwellings have."""
         data = super().clean() or {}
-        if data.get("begins") == "dwelling" and data.get("system") not in DWELLING_SYSTEMS:
+        code = code_of(edition(data["edition"]).family) if data.get("edition") else None
+        if code is None or data.get("begins") != "dwelling":
+            return data
+        stands = kind("dwelling").stands_on
+        systems = stands(code) if stands else ()
+        if data.get("system") not in systems:
             self.add_error(
                 "begins",
                 gettext(
-                    "A dwelling stands on 120/240 V or on two lines of a wye:"
-                    " choose that supply, or begin with a board."
-                ),
+                    "Under this code a dwelling stands on {systems}: choose such a supply, or begin"
+                    " with a board."
+                ).format(systems="; ".join(told(SYSTEMS[name].label) for name in systems)),
             )
         return data
 

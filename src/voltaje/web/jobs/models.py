@@ -14,7 +14,7 @@ from django.utils.translation import gettext_lazy
 
 from voltaje.core.codes import Amendment as CodeAmendment
 from voltaje.core.codes import Edition, amended, edition, editions
-from voltaje.core.entries import Entries
+from voltaje.core.entries import Entries, merged
 from voltaje.core.parts import kind
 from voltaje.core.rules.code import Code, code_of, families
 from voltaje.core.rules.settings import JOB_SIZING, PREFERENCES, SCHEMES, Limits, Shop
@@ -22,6 +22,8 @@ from voltaje.core.study import PartInput
 from voltaje.core.units import METRES_PER_FOOT
 from voltaje.web.jobs import contents
 
+# the group of entries that only a job's second code asks
+SECOND = "second"
 UNIT_CHOICES = (("us", "feet"), ("metric", "metres"))
 OWN_DROP = gettext_lazy("Give a percentage from 0.5 to 20, like 3.")
 
@@ -50,6 +52,7 @@ class Job(models.Model):
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="jobs")
     name = models.CharField(max_length=80)
     edition = models.CharField("code edition", max_length=20, default="nec-2020")
+    second = models.CharField("second code", max_length=20, default="", blank=True)
     units = models.CharField(max_length=6, choices=UNIT_CHOICES, default="us")
     preference = models.CharField(
         "devices", max_length=10, choices=list(PREFERENCES.items()), default="smallest"
@@ -134,8 +137,24 @@ class Job(models.Model):
         return code_of(edition(self.edition).family)
 
     def entries_of(self, of: str) -> type[Entries]:
-        """The entries of a kind under the job's code."""
-        return kind(of).entries_in(self.family)
+        """The entries of a kind under the job's code, and what only its second code asks."""
+        own = kind(of).entries_in(self.family)
+        other = self.second_family
+        if other is None or other == self.family or not kind(of).covers(other):
+            return own
+        return merged(own, kind(of).entries_in(other), SECOND)
+
+    @property
+    def second_family(self) -> Code | None:
+        """The family of its second code."""
+        return code_of(edition(self.second).family) if self.second else None
+
+    def beside(self, id: str) -> Edition:
+        """Another edition for the same parts; the job's amendments go along within one family, for
+        a cell of another one's is another figure."""
+        if edition(id).family != edition(self.edition).family:
+            return edition(id)
+        return amended(id, tuple(item.as_input() for item in contents.amendments(self)))
 
     def limits(self) -> Limits:
         """How far the volts may fall."""

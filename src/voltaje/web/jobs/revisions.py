@@ -28,6 +28,7 @@ JOB = "job"
 JOB_FIELDS = (
     "name",
     "edition",
+    "second",
     "units",
     "preference",
     "prices",

@@ -95,6 +95,7 @@ def _of_setting(name: str) -> str:
     words = {
         "name": gettext("name"),
         "edition": gettext("code edition"),
+        "second": gettext("second code"),
         "units": gettext("bare figures in"),
         "preference": gettext("devices"),
         "drop_scheme": gettext("volts may fall"),

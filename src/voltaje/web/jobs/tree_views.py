@@ -14,13 +14,21 @@ from django.utils.text import slugify
 from django.utils.translation import gettext, ngettext
 from django.views.decorators.http import require_GET, require_POST
 
-from voltaje.core.codes import edition
+from voltaje.core.codes import edition, editions
 from voltaje.core.parts import Kind, job_kinds, kind
 from voltaje.web import intake
 from voltaje.web.jobs import actions, revisions, summary
-from voltaje.web.jobs.models import Job, Part
+from voltaje.web.jobs.models import Job, Part, edition_choices
 from voltaje.web.jobs.views import own_job
-from voltaje.web.jobs.worked import digest_of, findings, status_of, told, tree, work_job
+from voltaje.web.jobs.worked import (
+    compared,
+    digest_of,
+    findings,
+    status_of,
+    told,
+    tree,
+    work_job,
+)
 from voltaje.web.kinds import plain_kind
 from voltaje.web.sheets.drawings import riser
 
@@ -143,6 +151,32 @@ def _do(job: Job, request: HttpRequest, act: str, part_id: str) -> tuple[str, st
             many,
         )
     return next_one, words.format(name=part.name, many=many)
+
+
+@login_required
+@require_GET
+def codes_page(request: HttpRequest, job_id: Any) -> HttpResponse:
+    """All parts of the job under its code and under another: its second one, or any that is asked
+    for, such as the next edition of its own."""
+    job = own_job(request, job_id)
+    known = [code.id for code in editions() if code.id != job.edition]
+    under = request.GET.get("under", "")
+    if under not in known:
+        own = [id for id in known if edition(id).family == job.family.family]
+        under = job.second or (own or known)[-1]
+    found = work_job(job)
+    nodes = [node for top in tree(job, told(found)) for node in top.flat()]
+    rows = [(node, compared(job, node.part, found[str(node.part.pk)], under)) for node in nodes]
+    context = {
+        "job": job,
+        "edition": edition(job.edition),
+        "second": edition(under),
+        "choices": [(title, [c for c in group if c[0] != job.edition])
+                    for title, group in edition_choices()],
+        "rows": rows,
+        "differing": sum(side.differs for _, side in rows),
+    }  # fmt: skip
+    return render(request, "jobs/codes.html", context)
 
 
 def _riser(request: HttpRequest, job: Job) -> tuple[riser.Riser, bool]:

@@ -11,9 +11,12 @@ from typing import Any
 
 from django.utils.translation import get_language
 
+from voltaje.core import beside
+from voltaje.core.beside import Beside, compare
 from voltaje.core.entries import Document
 from voltaje.core.parts import Evaluated, faulty
 from voltaje.core.parts import kind as find_kind
+from voltaje.core.rules.code import code_of
 from voltaje.core.study import Memory, study
 from voltaje.core.worksheet import Severity, Text, worst
 from voltaje.web.jobs import digest
@@ -34,11 +37,12 @@ _kept: OrderedDict[Any, Kept] = OrderedDict()
 _lock = Lock()
 
 
-def _of(job: Job) -> Kept:
-    """What is known of a job; of the jobs that were worked longest ago nothing is kept."""
+def _of(job: Job, under: str = "") -> Kept:
+    """What is known of a job, or of it ``under`` another edition; of the jobs that were worked
+    longest ago nothing is kept."""
     with _lock:
         # a sheet that was told is in the language of whoever looked
-        key = job.pk, get_language()
+        key = job.pk, get_language(), under
         kept = _kept.setdefault(key, Kept())
         _kept.move_to_end(key)
         while len(_kept) > MOST_KEPT:
@@ -66,6 +70,45 @@ def work_job(job: Job, changed: Mapping[str, Document] | None = None) -> dict[st
     if not changed:
         kept.last = job.revision, found
     return found
+
+
+def work_beside(
+    job: Job, under: str, changed: Mapping[str, Document] | None = None
+) -> dict[str, Evaluated]:
+    """Every part of the job by its id, as it comes out ``under`` another edition. Never raises."""
+    kept = _of(job, under)
+    revision, found = kept.last
+    if not changed and revision == job.revision:
+        return found
+    changed = changed or {}
+    book = job.beside(under)
+    code = code_of(book.family)
+    parts = [
+        replace(item, document=changed[item.id]) if item.id in changed else item
+        for item in job.inputs()
+    ]
+    try:
+        asked = beside.inputs(parts, job.family, code)
+        stand = beside.stand_ins(work_job(job, changed), code)
+        habits = (job.units, job.shop(), job.limits(), kept.memory)
+        found = study(asked, book, *habits, instead=stand, volts=False)
+    except Exception as error:
+        broken = faulty(None, error, "working a job beside")
+        return {item.id: broken for item in parts}
+    if not changed:
+        kept.last = job.revision, found
+    return found
+
+
+def compared(
+    job: Job, part: Part, mine: Evaluated, under: str, document: Document | None = None
+) -> Beside:
+    """A part beside itself under another edition; ``document`` where it is not kept yet."""
+    key = str(part.pk)
+    changed = None if document is None else {key: document}
+    other = work_beside(job, under, changed)[key]
+    read = part.entries if document is None else document
+    return compare(find_kind(part.kind), read, mine, other, (job.code(), job.beside(under)))
 
 
 def digest_of(job: Job) -> dict[str, Any]:

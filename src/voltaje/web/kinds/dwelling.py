@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from voltaje.core.electrical.systems import DWELLING_SYSTEMS
-from voltaje.core.worksheet import Flow, Worked
-from voltaje.web.kinds.presentation import Presentation, task
+from voltaje.core.worksheet import Flow, Worked, say
+from voltaje.web.kinds.presentation import Example, Presentation, task
 
 WIDTH = 388
 LEFT, RIGHT, BAR = 118, 274, 12
@@ -142,17 +141,40 @@ def _wires(worked: Worked, top: float) -> tuple[Wire, ...]:
     )
 
 
+EXAMPLES = (
+    Example(
+        say("A lake cabin in Canada: range, baseboard heat, a heat pump for summer"),
+        {
+            "code": "cec-2021",
+            "area": "74 m²",
+            "basement": "40 m²",
+            "cooking": ({"id": "r1", "name": "Range", "nameplate": "12.5 kW"},),
+            "dryers": ({"id": "d1", "name": "Clothes dryer", "nameplate": "4.5 kW"},),
+            "climate": (
+                {"id": "h1", "name": "Baseboard heaters", "nameplate": "1.5 kW", "count": "8"},
+                {"id": "h2", "name": "Air conditioner", "nameplate": "2.2 kW", "what": "cooling"},
+            ),
+            "appliances": (
+                {"id": "a1", "name": "Storage water heater", "nameplate": "3 kW"},
+                {"id": "a2", "name": "Well pump", "nameplate": "1/2 hp"},
+                {"id": "a3", "name": "Hot tub", "nameplate": "6 kW", "counts_as": "spa"},
+            ),
+            "never_together": "yes",
+        },
+    ),
+)
 PRESENTATION = Presentation(
     draw,
     open=("service", "lines"),
     symbol="dwelling",
     quick=True,
-    systems=DWELLING_SYSTEMS,
+    examples=EXAMPLES,
     tasks=(
         task(
             1,
             "Dwelling service",
-            "house home load calculation service size main panel apartment 200 amp",
+            "house home load calculation service size main panel apartment 200 amp maximum demand"
+            " diversity cottage flat",
         ),
     ),
 )

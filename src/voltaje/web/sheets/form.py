@@ -12,7 +12,7 @@ from voltaje.core.parts import Kind
 from voltaje.core.worksheet import told
 from voltaje.web.jobs.patch import as_text
 
-FIRST = ("name", "count", "area", "nameplate", "ends")
+FIRST = ("name", "count", "area", "nameplate", "load", "ends")
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,8 +87,10 @@ def build(
     model: type[Entries],
     document: Mapping[str, Any],
     problems: Iterable[Problem] = (),
+    more: Mapping[str, str] | None = None,
 ) -> list[FormGroup]:
-    """The form of a document under a code's entries, with the problems at their fields."""
+    """The form of a document under a code's entries, with the problems at their fields. ``more``
+    are groups that stand behind the kind's own."""
     words = {problem.path: problem.words for problem in problems}
     specs = fields(model)
     texts = {
@@ -97,7 +99,7 @@ def build(
         if spec.kind != "rows"
     }
     found: list[FormGroup] = []
-    for name, title in of.groups.items():
+    for name, title in {**of.groups, **(more or {})}.items():
         singles: list[FormField] = []
         lists: list[tuple[FormField, tuple[FormRow, ...], FormRow]] = []
         for spec in specs:
@@ -115,6 +117,8 @@ def build(
                 lists.append((entry, rows, _row(spec, "new", {}, {})))
             else:
                 singles.append(entry)
+        if not singles and not lists:
+            continue  # a group of another code
         shown = any(item.shown for item in (*singles, *(item[0] for item in lists)))
         found.append(FormGroup(name, title, tuple(singles), tuple(lists), shown))
     return found

@@ -18,16 +18,17 @@ from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.codes import edition
+from voltaje.core.entries import Problem
 from voltaje.core.headless import report
 from voltaje.core.parts import Context, Evaluated, kind
 from voltaje.core.worksheet import Worked
 from voltaje.core.worksheet import told as in_words
 from voltaje.web import intake
 from voltaje.web.jobs import actions, digest, patch, revisions
-from voltaje.web.jobs.models import Job, Part
+from voltaje.web.jobs.models import SECOND, Job, Part
 from voltaje.web.jobs.tree_views import addable
 from voltaje.web.jobs.views import own_job
-from voltaje.web.jobs.worked import told, tree, work_job
+from voltaje.web.jobs.worked import compared, told, tree, work_job
 from voltaje.web.kinds import presentation
 from voltaje.web.sheets import board_table, form
 from voltaje.web.sheets.respond import (
@@ -69,6 +70,26 @@ def below(job: Job, part: Part, found: dict[str, Evaluated]) -> list[Below]:
         )
         for child in job.under(part)
     ]
+
+
+def _form(job: Job, part: Part, problems: Iterable[Problem]) -> list[form.FormGroup]:
+    """The part's form; what only the job's second code asks stands at its end."""
+    more = {}
+    if job.second:
+        title = edition(job.second).title
+        more[SECOND] = gettext("Asked by {code} alone").format(code=title)
+    model = job.entries_of(part.kind)
+    return form.build(kind(part.kind), model, part.entries, problems, more)
+
+
+def _beside(
+    job: Job, part: Part, mine: Evaluated, document: Any = None, under: str = ""
+) -> dict[str, Any]:
+    """What the result shows of the second code."""
+    under = under or job.second
+    if not under:
+        return {}
+    return {"beside": compared(job, part, mine, under, document), "second": edition(under)}
 
 
 def offers_at(job: Job, part: Part) -> str:
@@ -161,6 +182,7 @@ def kept_response(
         "state": json.dumps(state),
         "offers_at": offers_at(job, part),
         **result_context(mine.worked, below(job, part, found), job.units),
+        **_beside(job, part, mine),
     }
     return render(request, "sheets/_kept.html", context)
 
@@ -183,12 +205,13 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         "edition": edition(job.edition),
         "tree": tree(job, told(found)),
         "addable": addable(of, part),
-        "groups": form.build(of, job.entries_of(part.kind), part.entries, mine.problems),
+        "groups": _form(job, part, mine.problems),
         "problems": json.dumps(problems_json(mine.problems)),
         "loose": " ".join(problem.words for problem in mine.problems if not problem.path),
         "stale_since": stale_since,
         "last_revision": job.revisions.first(),
         **result_context(worked, below(job, part, found), job.units),
+        **_beside(job, part, mine),
     }
     context["offers_at"] = offers_at(job, part)
     context["has_table"] = presentation(part.kind).table
@@ -207,7 +230,8 @@ def work(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     mine = found[str(part.pk)]
     state = answer_state(request, mine, _heads(found), _statuses(found))
     offers = offers_at(job, part)
-    return result_response(request, mine, state, below(job, part, found), job.units, offers)
+    more = _beside(job, part, mine, document)
+    return result_response(request, mine, state, below(job, part, found), job.units, offers, more)
 
 
 @login_required
@@ -224,13 +248,15 @@ def print_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         "part": part,
         "kind": of,
         "edition": edition(job.edition),
-        "groups": form.build(of, job.entries_of(part.kind), part.entries, mine.problems),
+        "groups": _form(job, part, mine.problems),
         "paper": paper,
         "problems": mine.problems,
         "made_at": timezone.localtime(),
         "amendments": job.amendments.all(),
         **result_context(mine.worked, below(job, part, found), job.units),
     }
+    if job.second and request.GET.get("both") != "no":
+        context |= _beside(job, part, mine)
     return render(request, "sheets/print.html", context)
 
 

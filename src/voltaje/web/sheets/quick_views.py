@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from django.contrib.auth.decorators import login_required
@@ -11,14 +12,15 @@ from django.urls import reverse
 from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from voltaje.core.beside import compare, counterpart
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.entries import Entries, name_units
-from voltaje.core.parts import Context, Kind, evaluate, kind
+from voltaje.core.entries import Document, Entries, merged, name_units
+from voltaje.core.parts import Context, Evaluated, Kind, evaluate, kind
 from voltaje.core.rules.code import code_of
 from voltaje.core.rules.context import supplied
 from voltaje.web.jobs.actions import add_part, beginning, create_job, first_supply
-from voltaje.web.jobs.models import Job
+from voltaje.web.jobs.models import SECOND, Job
 from voltaje.web.jobs.patch import read_form
 from voltaje.web.kinds import presentation
 from voltaje.web.sheets import form
@@ -40,7 +42,9 @@ def _kind(name: str) -> Kind:
 def systems_of(name: str, code: str) -> list[str]:
     """The systems on which a kind of part may stand under a code edition."""
     of = code_of(edition(code).family)
-    return [system for system in presentation(name).systems if system in of.systems]
+    stands = kind(name).stands_on
+    known = of.systems if stands is None else stands(of)
+    return [system for system in presentation(name).systems if system in known]
 
 
 def _settings(name: str, given: Any) -> dict[str, str]:
@@ -56,6 +60,8 @@ def _settings(name: str, given: Any) -> dict[str, str]:
     alike = [one for one in code.systems if SYSTEMS[one].phases == SYSTEMS[usual].phases]
     wanted = (given.get("system", ""), usual, *alike, *code.systems)
     found["system"] = next(system for system in wanted if system in systems)
+    second = given.get("second", "")
+    found["second"] = second if second in known and second != found["code"] else ""
     units = given.get("units", "")
     found["units"] = units if units in ("us", "metric") else code.units
     return found
@@ -68,7 +74,31 @@ def _context(chosen: dict[str, str]) -> Context:
 
 
 def _model(of: Kind, chosen: dict[str, str]) -> type[Entries]:
-    return of.entries_in(code_of(edition(chosen["code"]).family))
+    """The entries under the code, and what only the second one asks."""
+    own = of.entries_in(code_of(edition(chosen["code"]).family))
+    if not chosen["second"]:
+        return own
+    other = of.entries_in(code_of(edition(chosen["second"]).family))
+    return own if other is own else merged(own, other, SECOND)
+
+
+def _beside(of: Kind, chosen: dict[str, str], document: Document, mine: Evaluated) -> Any:
+    """The same sheet under the second code, on the same supply."""
+    if not chosen["second"]:
+        return {}
+    context, book = _context(chosen), edition(chosen["second"])
+    asked, _ = counterpart(of, document, context.code, code_of(book.family))
+    other = evaluate(of, asked, replace(context, edition=book))
+    found = compare(of, document, mine, other, (context.edition, book))
+    return {"beside": found, "second": book}
+
+
+def _more(chosen: dict[str, str]) -> dict[str, str]:
+    """The group of what only the second code asks."""
+    if not chosen["second"]:
+        return {}
+    title = edition(chosen["second"]).title
+    return {SECOND: gettext("Asked by {code} alone").format(code=title)}
 
 
 @require_GET
@@ -87,7 +117,7 @@ def quick(request: HttpRequest, name: str) -> HttpResponse:
         "on_supply": presentation(name).on_supply and not of.quick_only,
         "systems": [SYSTEMS[key] for key in systems_of(name, chosen["code"])],
         "edition": edition(chosen["code"]),
-        "groups": form.build(of, model, read_form(request.GET.dict(), model)),
+        "groups": form.build(of, model, read_form(request.GET.dict(), model), (), _more(chosen)),
         "asked": bool(request.GET),
         **result_context(None),
     }
@@ -102,7 +132,9 @@ def quick_work(request: HttpRequest, name: str) -> HttpResponse:
     document = read_form(request.POST.dict(), _model(of, chosen))
     context = _context(chosen)
     found = evaluate(of, document, context)
-    return result_response(request, found, answer_state(request, found), units=context.units)
+    more = _beside(of, chosen, document, found)
+    state = answer_state(request, found)
+    return result_response(request, found, state, units=context.units, more=more)
 
 
 @require_POST

@@ -71,13 +71,16 @@ def result_response(
     below: Sequence[Below] = (),
     units: UnitSystem = "us",
     offers_at: str = "",
+    more: Mapping[str, Any] | None = None,
 ) -> HttpResponse:
     """Tape, drawing and state for a page that recalculates. With problems the page keeps what it
-    shows and only the state is sent. ``offers_at`` is where what a finding offers is taken up."""
+    shows and only the state is sent. ``offers_at`` is where what a finding offers is taken up;
+    ``more`` is what else the result shows, such as another code's."""
     context = {
         "state": json.dumps(state),
         "offers_at": offers_at,
         **result_context(found.worked, below, units),
+        **(more or {}),
     }
     response = render(request, "sheets/_answer.html", context)
     if found.worked is None:

@@ -1,6 +1,6 @@
 """A branch circuit for one load, or for outlets of one kind."""
 
-from voltaje.core.parts.circuit.entries import GROUPS, compose
+from voltaje.core.parts.circuit.entries import GROUPS, compose, counterpart
 from voltaje.core.parts.circuit.tell import tell
 from voltaje.core.parts.circuit.work import hand_up, work
 from voltaje.core.parts.kind import Kind
@@ -20,6 +20,7 @@ KIND = Kind(
     order=70,
     families=None,
     compose=compose,
+    counterpart=counterpart,
 )
 
 __all__ = ["KIND"]

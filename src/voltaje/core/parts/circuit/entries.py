@@ -11,6 +11,7 @@ from voltaje.core.electrical.systems import Category, Connection
 from voltaje.core.entries import (
     BigNameplate,
     Current,
+    Document,
     Entries,
     Few,
     Name,
@@ -214,3 +215,23 @@ def compose(code: Code) -> type[Entries]:
             choices={"": "none", **usual},
         )
     return type("CircuitEntries", (CircuitLoad, wiring), own)
+
+
+# a use that another family knows by another name, or counts among others
+ALIKE = {
+    "receptacles": ("sockets",),
+    "sockets": ("receptacles",),
+    "cooker": ("kitchen",),
+    "shower": ("water heater",),
+    "sign": ("lighting",),
+}
+
+
+def counterpart(document: Document, mine: Code, other: Code) -> Document:
+    """The use by the name that the other family has for it."""
+    use = str(document.get("use") or "")
+    known: tuple[str, ...] = getattr(other.wiring, "USES", tuple(USES))
+    if not use or use in known:
+        return document
+    named = next((name for name in ALIKE.get(use, ()) if name in known), "general")
+    return {**document, "use": named}

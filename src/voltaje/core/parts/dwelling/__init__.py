@@ -10,7 +10,7 @@ from __future__ import annotations
 from typing import Any
 
 from voltaje.core.electrical.systems import Demand
-from voltaje.core.entries import Entries
+from voltaje.core.entries import Document, Entries
 from voltaje.core.parts.dwelling import cec, metric, nec
 from voltaje.core.parts.dwelling.way import Way
 from voltaje.core.parts.kind import Kind
@@ -19,9 +19,13 @@ from voltaje.core.rules.context import Context
 from voltaje.core.worksheet import Worked
 
 WAYS: dict[str, Way] = {**nec.WAYS, **cec.WAYS, **metric.WAYS}
-GROUPS: dict[str, str] = {}
+LAST = ("run", "protection", "hand")  # how it is wired stands behind all that is told of loads
+_all: dict[str, str] = {}
 for _way in WAYS.values():
-    GROUPS |= _way.groups
+    _all |= _way.groups
+GROUPS = {name: title for name, title in _all.items() if name not in LAST} | {
+    name: _all[name] for name in LAST
+}
 
 
 def compose(code: Code) -> type[Entries]:
@@ -44,6 +48,25 @@ def hand_up(entries: Any, outcome: Any, context: Context) -> Demand:
     return WAYS[context.code.family].hand_up(entries, outcome, context)
 
 
+def counterpart(document: Document, mine: Code, other: Code) -> Document:
+    """Chargers by each code's own name for them: they must not be lost among other loads."""
+    rows = document.get("appliances")
+    if not isinstance(rows, list):
+        return document
+    return {**document, "appliances": [_appliance(row, other) for row in rows]}
+
+
+def _appliance(row: Any, other: Code) -> Any:
+    if not isinstance(row, dict):
+        return row
+    if other.family == "cec" and row.get("place") == "charger" and not row.get("counts_as"):
+        return {**row, "counts_as": "vehicle"}
+    charged = row.get("counts_as") in ("vehicle", "managed")
+    if other.family == "nec" and charged and not row.get("place"):
+        return {**row, "place": "charger"}
+    return row
+
+
 KIND = Kind(
     "dwelling",
     "Dwelling",
@@ -57,6 +80,8 @@ KIND = Kind(
     order=110,
     families=tuple(WAYS),
     compose=compose,
+    counterpart=counterpart,
+    stands_on=lambda code: WAYS[code.family].systems,
 )
 
 __all__ = ["KIND"]

@@ -15,11 +15,12 @@ from voltaje.core.worksheet import Worked
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """A dwelling under a family: its entries, its work, its telling, what it hands up, and the
-    titles of its groups of entries."""
+    """A dwelling under a family: its entries, its work, its telling, what it hands up, the
+    titles of its groups of entries, and the systems that it stands on."""
 
     entries: Callable[[Code], type[Entries]]
     work: Callable[[Any, Context], Any]
     tell: Callable[[Any, Any, Context], Worked]
     hand_up: Callable[[Any, Any, Context], Demand]
     groups: Mapping[str, str]
+    systems: tuple[str, ...] = ()

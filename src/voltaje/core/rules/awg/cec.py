@@ -75,9 +75,9 @@ class CecWiring(Laid):
     terminals: Terminals = terminals_entry()
     marked: Literal["80", "100"] = entry(
         "80",
-        "Equipment marked for continuous load",
+        "Marked for continuous load",
         group="run",
-        choices={"80": "80 % of its rating, or not marked", "100": "100 % of its rating"},
+        choices={"80": "80 %, or not marked", "100": "100 %"},
     )
     ambient: Temperature = ambient_entry()
     others: Few = others_entry()

@@ -3,23 +3,37 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any
+from typing import Any, ClassVar
 
-from voltaje.core.codes import Cell, Edition
+from voltaje.core.codes import Cell, Edition, editions
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.systems import SYSTEMS, Piece
-from voltaje.core.entries import Entries
+from voltaje.core.entries import Document, Entries
 from voltaje.core.rules.awg import circuits, feeder_demand, wired
 from voltaje.core.rules.awg.cec import FAMILY, CecAlong, CecStrand, CecWiring
 from voltaje.core.rules.awg.feeder_demand import Calculated
 from voltaje.core.rules.awg.runs import NecAlong, NecStrand
-from voltaje.core.rules.code import Asked, Code, Feed, Told, Wants
+from voltaje.core.rules.awg.wiring import RACEWAYS
+from voltaje.core.rules.code import Asked, Code, Feed, Lies, Told, Wants, WayToLie
 from voltaje.core.rules.context import Context
 from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Tape, say
 
+MM2_PER_MIL = 5.06707e-4  # physics: mm² of a circular mil
+
 
 class Nec:
     """Ampacity tables and terminations, the next size up, horsepower tables."""
+
+    METHOD, INSULATION = "method", "insulation"
+    # what is laid how, and the insulation in a raceway by what it is made for, °C
+    CABLES: ClassVar[Mapping[str, WayToLie]] = {
+        "NM-B": "cable",
+        "SE": "cable",
+        "MC": "armoured",
+        "UF-B": "ground",
+    }
+    COVERS: ClassVar[Mapping[int, str]] = {90: "THHN", 75: "THWN", 60: "TW"}
 
     family = "nec"
     title = "National Electrical Code"
@@ -34,6 +48,25 @@ class Nec:
 
     def strand(self, entries: Any, wires: int, three: bool, context: Context) -> NecStrand:
         return NecStrand(entries, wires, three, context)
+
+    def lies(self, document: Mapping[str, Any]) -> Lies:
+        edition = editions(self.family)[-1]
+        method = str(document.get(self.METHOD) or "EMT")
+        insulation = str(document.get(self.INSULATION) or "")
+        known = edition.table("insulations").rows.get(insulation, {})
+        if method in RACEWAYS:
+            return Lies("conduit", int(known.get("°C", 90)))  # no code figure: as usual
+        return Lies(self.CABLES.get(method, "cable"), 90)  # no code figure: as cables are made
+
+    def laid(self, lies: Lies) -> Document:
+        found = {self.METHOD: next((c for c, way in self.CABLES.items() if way == lies.way), "EMT")}
+        if lies.way == "conduit":
+            found[self.INSULATION] = self.COVERS.get(lies.degrees, self.COVERS[90])
+        return found
+
+    def square_mm(self, size: Size, edition: Edition) -> float:
+        mils = edition.table("conductor_properties").column("circular mils")
+        return (mils.get(size) or float(size) * 1000) * MM2_PER_MIL
 
     def outlet(self, edition: Edition) -> Cell:
         return edition.limit("receptacle_load")
@@ -65,6 +98,15 @@ class Nec:
 class Cec(Nec):
     """Canada: the same thinking by tables and limits of its own. A continuous load is 80 % of its
     device, or 100 % where the equipment is marked so."""
+
+    METHOD, INSULATION = "run_in", "cover"
+    CABLES: ClassVar[Mapping[str, WayToLie]] = {
+        "NMD90": "cable",
+        "TECK90": "armoured",
+        "AC90": "armoured",
+        "NMWU": "ground",
+    }
+    COVERS: ClassVar[Mapping[int, str]] = {90: "RW90", 75: "RW75", 60: "TW"}
 
     family = FAMILY
     title = "Canadian Electrical Code"

@@ -7,10 +7,11 @@ from dataclasses import dataclass
 from typing import Any
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.systems import METRIC_SYSTEMS, Piece
-from voltaje.core.entries import Entries
+from voltaje.core.entries import Document, Entries
 from voltaje.core.rules.apart import Apart, noncoincident
-from voltaje.core.rules.code import Asked, Code, Feed, Told, Wants
+from voltaje.core.rules.code import Asked, Code, Feed, Lies, Told, Wants
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec import tell as telling
 from voltaje.core.rules.iec import work
@@ -65,6 +66,32 @@ class Iec:
 
     def strand(self, entries: Any, wires: int, three: bool, context: Context) -> IecStrand:
         return IecStrand(entries, wires, three, context)
+
+    def lies(self, document: Mapping[str, Any]) -> Lies:
+        laying = self.cable
+        name = str(document.get(laying.METHOD) or laying.model_fields[laying.METHOD].default)
+        cable = str(document.get("cable") or laying.model_fields["cable"].default)
+        method = laying.METHODS.get(name)
+        degrees = 90 if cable.endswith("90") else int(laying.COOL)  # no code figure
+        if method is not None and method.ground:
+            return Lies("ground", degrees)
+        if cable.startswith("armoured"):
+            return Lies("armoured", degrees)
+        return Lies("conduit" if method is None or method.grouping == "B" else "cable", degrees)
+
+    def laid(self, lies: Lies) -> Document:
+        laying = self.cable
+        wanted = {"conduit": "B", "cable": "C", "armoured": "C", "ground": "D"}[lies.way]
+        methods = laying.METHODS.items()
+        found = (n for n, m in methods if m.grouping == wanted and not m.insulated)
+        usual = {"conduit": "single", "cable": "multi"}.get(lies.way, "armoured")
+        # no code figures: what is made for more than the cooler of a family's two is the hotter one
+        hot = f"{usual} 90" if lies.degrees >= 90 else usual
+        cable = hot if hot in laying.CABLES else usual
+        return {laying.METHOD: next(found), "cable": cable}
+
+    def square_mm(self, size: Size, edition: Edition) -> float:
+        return float(size)
 
     def outlet(self, edition: Edition) -> Cell:
         raise NotCoveredError(edition.title, say("a load for each outlet"))

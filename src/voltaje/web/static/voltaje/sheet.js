@@ -179,25 +179,26 @@ function offer(draft) {
   line.hidden = false;
 }
 
-/** A quick sheet under a code of another family has other entries: the page is asked for anew with
+/** A quick sheet under a code of another family, or beside another one, has other entries: the page is asked for anew with
  *  what was typed; what only the other family reads is kept by the address, too. */
 function otherFamily() {
-  const code = form.elements.namedItem("code");
+  const code = form.elements.namedItem("code"), second = form.elements.namedItem("second");
   const chosen = code?.selectedOptions?.[0];
-  if (!chosen?.dataset.family || chosen.dataset.family === code.dataset.family) return;
+  const same = !chosen?.dataset.family || chosen.dataset.family === code.dataset.family;
+  if (same && (second?.value ?? "") === (second?.dataset.base ?? "")) return;
   const asked = new URLSearchParams(location.search);
   for (const [name, value] of new FormData(form)) {
     if (name === "csrfmiddlewaretoken" || typeof value !== "string") continue;
     // what nobody has touched is the other family's usual figure, not a thing that was typed
     const field = form.elements.namedItem(name);
-    const usual = field instanceof HTMLElement && name !== "code" ? field.dataset.base : undefined;
+    const usual = field instanceof HTMLElement && !["code", "second"].includes(name) ? field.dataset.base : undefined;
     if (usual === value && !asked.has(name)) continue;
     if (value) asked.set(name, value); else asked.delete(name);
   }
   location.assign(`?${asked}`);
 }
 form.addEventListener("change", (event) => {
-  if (event.target instanceof Element && event.target.id === "code") otherFamily();
+  if (event.target instanceof Element && ["code", "second"].includes(event.target.id)) otherFamily();
 });
 
 async function begin() {

@@ -2,11 +2,13 @@
 several units (8-202), with the service that follows.
 """
 
+from voltaje.core.electrical.systems import DWELLING_SYSTEMS
 from voltaje.core.parts.dwelling.cec.entries import GROUPS, CecDwelling
 from voltaje.core.parts.dwelling.cec.tell import tell
 from voltaje.core.parts.dwelling.cec.work import hand_up, work
 from voltaje.core.parts.dwelling.way import Way
 
-WAYS = {"cec": Way(lambda code: CecDwelling, work, tell, hand_up, GROUPS)}
+SYSTEMS = (*DWELLING_SYSTEMS, "3ph-208Y/120")
+WAYS = {"cec": Way(lambda code: CecDwelling, work, tell, hand_up, GROUPS, SYSTEMS)}
 
 __all__ = ["WAYS"]

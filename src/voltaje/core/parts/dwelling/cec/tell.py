@@ -107,7 +107,7 @@ def _house(
             entries=[one.path for one in found.whole],
             flow="whole",
         )
-        flows.append(Flow("whole", say("Whole"), total, total, say("whole")))
+        flows.append(Flow("whole", say("Counted whole"), total, total, say("whole")))
     _others(found, edition, tape, flows)
     for one in found.managed:
         tape.note(
@@ -129,12 +129,9 @@ def _range(one: One, counted: float, edition: Edition, tape: Tape, flows: list[F
         rules.append(share.rule)
     words = say("One range: {name}", name=one.name)
     tape.step("cooking", words, counted, "VA", shown, rules, entries=one.path, flow="cooking")
-    why = say(
-        "{base} W and {share} % above {mark} W",
-        base=base.value,
-        share=share.value,
-        mark=mark.value,
-    )
+    why = say("{base} W", base=base.value)
+    if one.va > mark.value:
+        why = say("{base} W + {share} %", base=base.value, share=share.value)
     flows.append(Flow("cooking", say("Range"), one.va, counted, why))
 
 
@@ -218,7 +215,8 @@ def _air(
     cited = (edition.rule("noncoincident") if air.larger else None, rule)
     paths = (*paths, choice)
     tape.sum("climate", words, air.load, "VA", text, cited, entries=paths, flow="climate")
-    flows.append(Flow("climate", say("Heating and cooling"), air.connected, air.load, words))
+    why = say("the larger") if air.larger else say("both")
+    flows.append(Flow("climate", say("Heating and cooling"), air.connected, air.load, why))
 
 
 def _others(found: House, edition: Edition, tape: Tape, flows: list[Flow]) -> None:

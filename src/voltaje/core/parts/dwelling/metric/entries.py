@@ -7,6 +7,7 @@ from functools import cache
 from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
 
 from voltaje.core import units
+from voltaje.core.electrical.systems import Connection
 from voltaje.core.entries import (
     Current,
     Entries,
@@ -28,6 +29,7 @@ from voltaje.core.worksheet import say
 Many = Annotated[int, Reads(units.COUNT, 1, 2000, whole=True)]
 LivingUnits = Annotated[int, Reads(units.COUNT, 1, 500, whole=True)]
 Line = Literal["auto", "L1", "L2", "L3"]
+Stands = Literal["line-neutral", "three-phase"]
 LINES = {"auto": "as fits best", "L1": "L1", "L2": "L2", "L3": "L3"}
 STANDS = {"line-neutral": "one phase", "three-phase": "three phases"}
 
@@ -36,17 +38,14 @@ class LoadRow(Row):
     """One kind of load. ``load`` is of each, ``count`` how many, or the points of lights and
     sockets."""
 
-    if TYPE_CHECKING:
+    if TYPE_CHECKING:  # in the order of the form, the uses and the load as the family has them
+        name: str
         use: str
         load: units.Nameplate | None
+        count: int
         share: float
-
-    name: Name = entry("", "Load", example="Kitchen")
-    count: Many = entry(1, "How many", help="points of light and sockets, or loads alike")
-    connection: Literal["line-neutral", "three-phase"] = entry(
-        "line-neutral", "Stands on", choices=STANDS
-    )
-    line: Line = entry("auto", "Line", choices=LINES)
+        connection: Connection
+        line: str
 
 
 class DwellingLoad(Entries):
@@ -98,7 +97,15 @@ def compose(code: Code) -> type[Entries]:
     uses: Mapping[str, str] = code.dwelling_uses  # type: ignore[attr-defined]
     names = tuple(uses)
     own, table = uses is OWN_USES, uses is TABLE_USES
-    types: dict[str, Any] = {"use": Literal[names], "load": Nameplate | None, "name": Name}
+    types: dict[str, Any] = {
+        "name": Name,
+        "use": Literal[names],
+        "load": Nameplate | None,
+        "count": Many,
+        **({"share": Percent} if own else {}),
+        "connection": Stands,
+        "line": Line,
+    }
     fields: dict[str, Any] = {
         "__doc__": LoadRow.__doc__,
         "__annotations__": types,
@@ -111,10 +118,11 @@ def compose(code: Code) -> type[Entries]:
             example="7.2 kW",
             usual=Usual(5.0, 60_000.0, "a load of a dwelling"),
         ),
+        "count": entry(1, "How many", help="points of light and sockets, or loads alike"),
+        **({"share": entry(100.0, "Of it at once, %", example="60")} if own else {}),
+        "connection": entry("line-neutral", "Stands on", choices=STANDS),
+        "line": entry("auto", "Line", choices=LINES),
     }
-    if own:
-        types["share"] = Percent
-        fields["share"] = entry(100.0, "Of it at once, %", example="60")
     row = type("DwellingRow", (LoadRow,), fields)
     kinds: dict[str, Any] = {
         "uses": tuple[row, ...],  # type: ignore[valid-type]

@@ -110,7 +110,7 @@ def _flows(outcome: MainsOutcome, uses: dict[str, str], volts: float) -> tuple[F
     return tuple(
         Flow(
             use.replace(" ", "_"),
-            say(_title(uses[use])),
+            say(_title(uses[use].partition(",")[0])),
             before,
             after,
             say("{percent} %", percent=round(100 * after / before) if before else 0),

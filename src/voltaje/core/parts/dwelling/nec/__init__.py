@@ -6,11 +6,12 @@ follows, each with its numbers first and its telling after them; ``work`` and ``
 together.
 """
 
+from voltaje.core.electrical.systems import DWELLING_SYSTEMS
 from voltaje.core.parts.dwelling.nec.entries import GROUPS, DwellingEntries
 from voltaje.core.parts.dwelling.nec.tell import tell
 from voltaje.core.parts.dwelling.nec.work import hand_up, work
 from voltaje.core.parts.dwelling.way import Way
 
-WAYS = {"nec": Way(lambda code: DwellingEntries, work, tell, hand_up, GROUPS)}
+WAYS = {"nec": Way(lambda code: DwellingEntries, work, tell, hand_up, GROUPS, DWELLING_SYSTEMS)}
 
 __all__ = ["WAYS"]

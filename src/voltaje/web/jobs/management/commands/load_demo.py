@@ -36,6 +36,7 @@ class Command(BaseCommand):
                 part="Keeper’s cottage",
             )
             plant(job, user, MILL)
+            _second(job, user, "cec-2021")
             _log(job, READINGS)
             _quay(user)
         else:
@@ -63,6 +64,13 @@ def _quay(user: User) -> None:
         job.refresh_from_db()
         plant(job, user, tree, supply)
     _log(job, demo_quay.READINGS)
+
+
+def _second(job: Job, user: User, code: str) -> None:
+    """The code that the job stands beside."""
+    with revisions.changing(job) as held:
+        own = revisions.states(held, {revisions.JOB: None})[revisions.JOB] or {}
+        revisions.write(held, user, {revisions.JOB: {**own, "second": code}})
 
 
 def _log(job: Job, readings: list[dict[str, str]]) -> None:
