@@ -162,6 +162,8 @@ def counterpart(
     found = dict(document)
     if mine.family == other.family:
         return found, ()
+    if of.counterpart is not None:
+        found = of.counterpart(found, mine, other)
     model, own = of.entries_in(other), {spec.name: spec for spec in fields(of.entries_in(mine))}
     left = []
     for spec in fields(model):
@@ -170,16 +172,14 @@ def counterpart(
         if mine_too is not None and text and _left_out(spec, mine_too, text):
             left.append(spec.label)
             found.pop(spec.name)
-    lies = {
-        name: value
-        for name, value in other.laid(mine.lies(document)).items()
-        if name in model.model_fields and not found.get(name)
-    }
-    # what hangs together is told together: a method without its cable says too little
-    if not any(document.get(name) for name in other.laid(mine.lies(document))):
-        found |= lies
-    if of.counterpart is not None:
-        found = of.counterpart(found, mine, other)
+    lies = other.laid(mine.lies(document))
+    # once the other family's own method is told, it says all
+    if not document.get(next(iter(lies))):
+        found |= {
+            name: value
+            for name, value in lies.items()
+            if name in model.model_fields and not found.get(name)
+        }
     return _rows(found, of, other), tuple(left)
 
 
