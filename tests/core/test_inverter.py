@@ -169,3 +169,71 @@ def test_a_worse_place_never_asks_a_smaller_device(kilowatts, inside, beside):
     )
     assert other.value("device") >= one.value("device")
     assert other.value("carries") > other.value("amperes")
+
+
+def yard(*inverters, load="20 kW"):
+    parts = [
+        PartInput("s", "supply", None, {"system": "3ph-400Y/230", "fault": "9 kA"}),
+        PartInput("m", "distribution", "s", {
+            "length": "80 m", "cable": "armoured 90", "reference_method": "D", "device": "125 A",
+            "device_type": "gG"}),
+        PartInput("b", "board", "m", {"rating": "250 A", "interrupting": "10 kA"}),
+        PartInput("c", "circuit", "b", {"load": load, "connection": "three-phase",
+                                        "length": "20 m"}),
+    ]  # fmt: skip
+    for index, entries in enumerate(inverters):
+        more = {"device_type": "C", "length": "28 m", **entries}
+        parts.append(PartInput(f"i{index}", "inverter", "b", more))
+    return study(parts, BS, "metric")
+
+
+@pytest.mark.parametrize("kilowatts", [5, 12, 24, 40])
+def test_export_raises_the_lines_ahead_as_one_phase_reckons_it(kilowatts):
+    """Each phase by itself: I = P ÷ 3V, V = 230 + I × Z, with the ohms that the main brings."""
+    found = yard({"power": f"{kilowatts} kW"})
+    of = kind("distribution")
+    main = found["m"]
+    ohms = of.brings(main.entries, main.outcome, main.context).joints[0].line
+    volts = complex(230.94)
+    for _ in range(60):
+        volts = 400 / sqrt(3) + (kilowatts * 1000 / 3 / volts).conjugate() * ohms
+    sheet = found["i0"].worked
+    ahead = 100 * (abs(volts) / (400 / sqrt(3)) - 1)
+    assert found["b"].worked.value("export_rise") == pytest.approx(ahead, rel=2e-3)
+    assert sheet.value("rise_total") == pytest.approx(ahead + sheet.value("rise"), rel=2e-3)
+    assert found["b"].worked.value("export_amperes") == pytest.approx(
+        kilowatts * 1000 / 3 / abs(volts), rel=2e-3)  # fmt: skip
+    assert sheet.value("export_volts") > 230.9 > sheet.value("import_volts")
+
+
+def test_import_is_the_job_without_it():
+    """It takes nothing off the demand, and the volts under load are as if it were not there."""
+    with_it, without = yard({"power": "24 kW"}), yard()
+    for part in ("s", "m", "b"):
+        for name in ("amperes", "calculated_load", "volts_l1_n"):
+            if name in without[part].worked.results:
+                assert with_it[part].worked.value(name) == pytest.approx(
+                    without[part].worked.value(name))  # fmt: skip
+
+
+def test_several_add_up_and_ask_for_a_look_beyond_the_usual_rise():
+    found = yard({"power": "24 kW"}, {"power": "24 kW"})
+    alone = yard({"power": "24 kW"})
+    assert found["b"].worked.value("export_rise") > 1.9 * alone["b"].worked.value("export_rise")
+    judged = next(f for f in found["i0"].worked.findings if f.name == "rise_total")
+    assert judged.severity == "look" and "Enlarge" in str(judged.remedy)
+
+
+def test_a_source_below_adds_to_the_fault_that_a_board_breaks():
+    """Half as much again as its rated amperes, common practice: 24 kW are 34.64 A."""
+    more = yard({"power": "24 kW"})["b"].worked.value("fault") - yard()["b"].worked.value("fault")
+    assert more == pytest.approx(1.5 * 24_000 / (sqrt(3) * 400), rel=1e-6)
+
+
+def test_one_phase_feeds_its_own_line_alone():
+    found = yard({"power": "5 kW", "connection": "line-neutral"})
+    assert found["i0"].worked.value("export_volts") > 231
+    # out and back: twice what the same amperes do on three lines
+    three = yard({"power": "15 kW"})
+    assert found["b"].worked.value("export_rise") == pytest.approx(
+        2 * three["b"].worked.value("export_rise"), rel=0.03)  # fmt: skip

@@ -109,7 +109,9 @@ def study(
         if result.outcome is not None and part.parent:
             try:
                 up = mine.of.hand_up(result.entries, result.outcome, context)
+                # what feeds in from below goes on upward through every part
                 up = up.named(part.id, part.name)
+                up = replace(up, fed=up.fed + context.below.fed)
             except Exception as error:
                 found[part.id] = faulty(result.entries, error, f"handing up a {part.kind}'s load")
             else:

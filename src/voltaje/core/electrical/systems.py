@@ -227,15 +227,34 @@ _VALUES = attrgetter(*_NAMES)
 
 
 @dataclass(frozen=True, slots=True)
+class Fed:
+    """A source that feeds in from below: its output in VA, how it is connected, on which line, and
+    the part that it is. It lowers no demand, for it may stand still when the load is highest."""
+
+    va: float
+    connection: Connection = "three-phase"
+    line: str = "auto"
+    power_factor: float = 1.0
+    part: str = ""
+    name: str = ""
+
+    def amperes(self, system: System) -> float:
+        """A in each of its lines on a system."""
+        volts = system.volts(self.connection) or system.line_to_line or system.to_neutral
+        return self.va / (sqrt(3) * volts if self.connection == "three-phase" else volts)
+
+
+@dataclass(frozen=True, slots=True)
 class Demand:
     """What a part hands up: connected and calculated load, VA; neutral and line currents, A;
-    and the pieces that the demand rules of a feeder are applied to."""
+    the pieces that the demand rules of a feeder are applied to, and what is ``fed`` in."""
 
     connected: float = 0.0
     calculated: float = 0.0
     neutral: float = 0.0
     lines: tuple[float, ...] = ()
     pieces: tuple[Piece, ...] = ()
+    fed: tuple[Fed, ...] = ()
 
     def __add__(self, other: Demand) -> Demand:
         width = max(len(self.lines), len(other.lines))
@@ -247,6 +266,7 @@ class Demand:
             self.neutral + other.neutral,
             tuple(a + b for a, b in zip(mine, theirs, strict=True)),
             self.pieces + other.pieces,
+            self.fed + other.fed,
         )
 
     @classmethod
@@ -259,4 +279,5 @@ class Demand:
         """The same with the part's id and name on the pieces that have none yet; a neutral that is
         shared within the part, ``"*"``, gets the part's name."""
         pieces = tuple(piece.of(part, name) for piece in self.pieces)
-        return Demand(self.connected, self.calculated, self.neutral, self.lines, pieces)
+        fed = tuple(f if f.part else replace(f, part=part, name=name) for f in self.fed)
+        return Demand(self.connected, self.calculated, self.neutral, self.lines, pieces, fed)

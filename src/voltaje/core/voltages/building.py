@@ -20,7 +20,7 @@ from voltaje.core.electrical.network import (
     Load,
     transformer,
 )
-from voltaje.core.electrical.systems import Demand, Piece, SupplyPoint, System
+from voltaje.core.electrical.systems import Demand, Fed, Piece, SupplyPoint, System
 from voltaje.core.parts import PartInput
 from voltaje.core.parts.kind import Bank, Boost, Piecewise
 from voltaje.core.rules.context import Context
@@ -39,6 +39,7 @@ class Building:
 
     conductors: list[Conductor] = field(default_factory=list)
     loads: list[Load] = field(default_factory=list)
+    sources: list[Load] = field(default_factory=list)
     cores: list[Core] = field(default_factory=list)
     ends: dict[tuple[str, str], str] = field(default_factory=dict)
     terminals: dict[tuple[str, str], str] = field(default_factory=dict)
@@ -240,6 +241,15 @@ def line_of(piece: Piece, system: System) -> str:
     if all(wire in system.lines for wire in wires):
         return piece.line
     return "L1-L2" if piece.connection != "line-neutral" and system.line_to_line else "L1"
+
+
+def put_fed(b: Building, name: str, fed: Fed, at: Mapping[str, str], system: System) -> None:
+    """A source as loads that give instead of taking, apart from the loads."""
+    piece = Piece(name, "other", fed.va, fed.va, 0.0, fed.connection, fed.line,
+                  power_factor=fed.power_factor)  # fmt: skip
+    loads, b.loads = b.loads, b.sources
+    put_load(b, name, piece, -fed.va, at, system)
+    b.loads = loads
 
 
 def put_load(

@@ -16,6 +16,7 @@ from voltaje.core.voltages.building import (
     demand_factors,
     put_bank,
     put_boost,
+    put_fed,
     put_load,
     put_own_loads,
     put_run,
@@ -104,14 +105,17 @@ def _one_supply(
     _load(b, parts, demands, factors)
     if not b.lost and not b.cores:
         return {}
+    export: Solution | None = None
     try:
         full = solved(Network(emfs, tuple(b.conductors), tuple(b.loads), tuple(b.cores)))
         bare = _without_load(Network(emfs, tuple(b.conductors), (), tuple(b.cores)))
+        if b.sources:  # all that feeds in, and no load beside it
+            export = solved(Network(emfs, tuple(b.conductors), tuple(b.sources), tuple(b.cores)))
     except NoSolutionError as error:
         return {root: Collapse(error.share)}
     except ElementError as error:
         return {root: Unsolved(error.words)}
-    return volts_of(b, parts, full, bare, found, base)
+    return volts_of(b, parts, full, bare, found, base, export)
 
 
 def _bring(
@@ -172,3 +176,6 @@ def _load(
                 b.pieces.setdefault(piece.part, piece)
                 va = piece.calculated * factors.get(piece.part, 1.0)
                 put_load(b, f"{piece.part}/{index}", piece, va, end, system)
+        for index, fed in enumerate(demands.get(holder, Demand()).fed):
+            if fed.part in children:
+                put_fed(b, f"{fed.part}/fed{index}", fed, end, system)

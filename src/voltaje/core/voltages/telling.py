@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from voltaje.core.codes import Edition
+from voltaje.core.codes import Edition, practice
 from voltaje.core.electrical.lines import phasors
 from voltaje.core.electrical.systems import System
 from voltaje.core.parts.kind import Outcome
@@ -162,6 +162,14 @@ def _circuits(point: Point, left: Mapping[str, float]) -> str:
 
 
 @dataclass(frozen=True, slots=True)
+class Exported:
+    """With all that feeds in and no load: percent that the volts rise, A that flow back."""
+
+    rise: float
+    amperes: float
+
+
+@dataclass(frozen=True, slots=True)
 class HolderVolts(Found):
     """The volts at the end of a part that holds others, between each pair of its conductors, and
     the amperes that flow on in each wire; ``judged_here`` is false for the supply itself."""
@@ -170,6 +178,7 @@ class HolderVolts(Found):
     across: tuple[Across, ...]
     amperes: tuple[tuple[str, complex], ...]
     judged_here: bool
+    export: Exported | None = None
 
     @property
     def counts(self) -> bool:
@@ -188,6 +197,14 @@ class HolderVolts(Found):
             name = f"flow_{wire.lower()}"
             results[name] = Result(abs(current), "A", words)
             tape.note(name, words, abs(current), "A", flow=wire)
+        if self.export is not None:
+            back, rise = self.export.amperes, self.export.rise
+            words = say("Fed back, no load on")
+            tape.note("export_amperes", words, back, "A", flow="L1")
+            results["export_amperes"] = Result(back, "A", words)
+            words = say("Its volts rise then")
+            tape.note("export_rise", words, rise, "%", flow="L1")
+            results["export_rise"] = Result(rise, "%", words)
         title = say("Volts here, the job solved with its calculated load")
         worked = replace(
             worked,
@@ -228,6 +245,63 @@ class HolderVolts(Found):
         name = f"volts_{pair.one}_{pair.other}".lower()
         results[name] = Result(pair.volts, "V", words)
         tape.step(name, words, pair.volts, "V", shown, flow=one)
+
+
+@dataclass(frozen=True, slots=True)
+class FedVolts:
+    """A source at its terminals: percent that its ``own`` cable and the lines ``ahead`` add to the
+    volts of the supply; the volts with all load on and nothing fed in, and with all that feeds in
+    and no load."""
+
+    edition: Edition
+    own: float
+    ahead: float
+    importing: float
+    exporting: float
+    one: str
+    other: str
+    drop_total: float | None = None
+
+    def tell(self, worked: Worked, outcome: Outcome) -> Worked:
+        """The source with both cases, and the rise from the point of supply against its limit."""
+        limit, tape = practice().limit("rise"), Tape()
+        pair = say("{one} to {other}", one=self.one, other=self.other)
+        if self.other == "N":
+            pair = say("{one} to neutral", one=self.one)
+        words = say("Import: all load on, nothing fed in")
+        tape.step("import_volts", words, self.importing, "V", str(pair))
+        words = say("Export: all that feeds in, no load")
+        tape.step("export_volts", words, self.exporting, "V", str(pair))
+        total = self.own + self.ahead
+        shown = f"{figure(self.ahead, 2)} + {figure(self.own, 2)}"
+        words = say("Rise from the point of supply")
+        tape.result("rise_total", words, total, "%", shown, limit.rule)
+        findings = Findings(worked.findings)
+        said = say(
+            "From the point of supply its volts rise {total} %; {most} % is usual at most.",
+            total=figure(total, 2),
+            most=limit.value,
+        )
+        over = f"{figure(abs(limit.value - total), 2)} %"
+        if fits(total, limit.value):
+            findings.holds("rise_total", said, over, rules=limit.rule)
+        else:
+            mend = say("Enlarge the lines ahead, or its cable, whichever raises more.")
+            findings.look("rise_total", said, over, mend=mend, rules=limit.rule, entries="length")
+        results = {
+            **worked.results,
+            "rise_total": Result(total, "%", words),
+            "import_volts": Result(self.importing, "V", say("Volts on import")),
+            "export_volts": Result(self.exporting, "V", say("Volts on export")),
+        }
+        section = tape.section("export", say("Import and export, the job solved"))
+        return replace(
+            worked,
+            sections=(*worked.sections, section),
+            results=results,
+            findings=tuple(findings),
+            answer=(*worked.answer, "rise_total"),
+        )
 
 
 @dataclass(frozen=True, slots=True)

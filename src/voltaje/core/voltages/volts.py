@@ -7,11 +7,12 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from voltaje.core.electrical.lines import phasors
+from voltaje.core.electrical.network import Load
 from voltaje.core.electrical.systems import System
 from voltaje.core.parts import Context, Evaluated, PartInput, kind
 from voltaje.core.parts.kind import Outcome, Volts
 from voltaje.core.voltages.building import Building, line_of
-from voltaje.core.voltages.telling import Across, HolderVolts, LeafVolts
+from voltaje.core.voltages.telling import Across, Exported, FedVolts, HolderVolts, LeafVolts
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
@@ -33,11 +34,15 @@ def volts_of(
     bare: Solution,
     found: Mapping[str, Evaluated],
     base: Context,
+    export: Solution | None = None,
 ) -> dict[str, Volts]:
-    """What was found, by part; those that hold others come first."""
+    """What was found, by part; those that hold others come first. ``export`` is the network with
+    all that feeds in and no load."""
     ahead: dict[str, Ahead] = {}
     told: dict[str, Volts] = {}
-    carried = _inflows(b, parts, full)
+    carried = _inflows(b, parts, full, b.loads)
+    back = _inflows(b, parts, export, b.sources) if export is not None else {}
+    fed = {load.name.split("/")[0] for load in b.sources}
     for part in parts:
         outcome: Outcome | None = found[part.id].outcome
         if outcome is None:
@@ -58,7 +63,10 @@ def volts_of(
                 _across(b, part.id, full, bare),
                 tuple(carried.get(part.id, {}).items()),
                 bool(part.parent),
+                _exported(b, part.id, export, bare, back),
             )
+        elif part.id in fed and export is not None and part.parent in b.systems:
+            told[part.id] = _fed(b, part, outcome, full, bare, export, base)
         elif part.parent in b.systems and part.parent in ahead:
             leaf = _leaf(b, part, outcome, full, ahead[part.parent], base)
             if leaf is not None:
@@ -112,8 +120,53 @@ def _across(b: Building, part: str, full: Solution, bare: Solution) -> tuple[Acr
     return tuple(found)
 
 
+def _exported(
+    b: Building,
+    part: str,
+    export: Solution | None,
+    bare: Solution,
+    back: Mapping[str, Mapping[str, complex]],
+) -> Exported | None:
+    """How far the volts rise at a part's end, percent, and A that flow back through it."""
+    amperes = max((abs(a) for a in back.get(part, {}).values()), default=0.0)
+    if export is None or not amperes:
+        return None
+    risen = _here(b, part, export, bare)
+    return Exported(-min(risen.values()), amperes)
+
+
+def _fed(
+    b: Building,
+    part: PartInput,
+    outcome: Outcome,
+    full: Solution,
+    bare: Solution,
+    export: Solution,
+    base: Context,
+) -> FedVolts:
+    """A source: the volts at its terminals without its own output and all load on, and with all
+    that feeds in and no load."""
+    parent = part.parent or ""
+    system = b.systems[parent]
+    rises = _here(b, parent, export, bare)
+    pair = min(rises, key=lambda name: rises[name])
+    one, other = pair.split("-")
+    nominal = abs(phasors(system)[one]) if other == "N" else system.line_to_line
+    nodes = b.ends[parent, one], b.ends[parent, other]
+    own = outcome.drop or 0.0
+    return FedVolts(
+        base.edition,
+        own,
+        -rises[pair],
+        full.volts(*nodes),
+        export.volts(*nodes) + own / 100 * nominal,
+        one,
+        other,
+    )
+
+
 def _inflows(
-    b: Building, parts: Sequence[PartInput], full: Solution
+    b: Building, parts: Sequence[PartInput], full: Solution, loads: Sequence[Load]
 ) -> dict[str, dict[str, complex]]:
     """Amperes that flow in each wire into what stands at a part's end: its loads, and what its
     parts below take. A transformer's primary is what its windings draw."""
@@ -121,7 +174,7 @@ def _inflows(
         name: dict.fromkeys(b.wires(name), 0j) for name in b.systems
     }
     holder = {part.id: part.id if part.id in b.systems else part.parent for part in parts}
-    for load in b.loads:
+    for load in loads:
         at = holder.get(load.name.split("/")[0]) or ""
         one, other = load.name.rsplit("/", 1)[1][:2], load.name.rsplit("/", 1)[1][2:]
         into[at][one] += full.current(load.name)

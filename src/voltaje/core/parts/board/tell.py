@@ -19,7 +19,7 @@ def tell(outcome: BoardOutcome, entries: BoardEntries, context: Context) -> Work
     if entries.spaces is not None:
         _spaces(outcome.poles, entries.spaces, findings)
     _imbalance(outcome, entries, findings)
-    interrupting(context.supply.fault, entries.interrupting, context, findings)
+    interrupting(outcome.fault, entries.interrupting, context, findings)
     for shared in outcome.shared:
         _shared(shared, edition, findings)
     _on_high_leg(outcome, context, findings)

@@ -11,6 +11,7 @@ from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.parts.board.entries import BoardEntries
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.fed import with_fed
 
 POLES = {"line-neutral": 1, "two-line": 2, "three-phase": 3}
 
@@ -61,7 +62,7 @@ def work(entries: BoardEntries, context: Context) -> BoardOutcome:
     mean = sum(connected.values()) / len(connected)
     deviation = max((abs(v - mean) for v in connected.values()), default=0.0)
     return BoardOutcome(
-        fault=context.supply.fault,
+        fault=with_fed(context.supply.fault, context.below, system),
         placed=placed,
         calculated=found,
         va=connected,

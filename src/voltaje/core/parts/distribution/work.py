@@ -15,6 +15,7 @@ from voltaje.core.parts.kind import Brings, Outcome, Piecewise
 from voltaje.core.rules.apart import noncoincident
 from voltaje.core.rules.code import Feed, Wants
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.fed import with_fed
 from voltaje.core.rules.iec.earth import ohms_per_km
 from voltaje.core.rules.iec.work import CableSizing
 from voltaje.core.units import METRES_PER_FOOT
@@ -69,7 +70,7 @@ def work(entries: DistributionEntries, context: Context) -> DistributionOutcome:
     feed = Feed(connection, volts, len(system.lines), system.has_neutral, passes_on=True)
     sizing: CableSizing = code.size(asked.need, feed, entries, context)  # type: ignore[assignment]
     return DistributionOutcome(
-        fault=context.supply.fault,
+        fault=with_fed(context.supply.fault, context.below, system),
         amperes=design,
         wires=(*system.lines, *(("N",) if system.has_neutral else ())),
         drop=sizing.lost_percent,

@@ -1,10 +1,9 @@
 """An inverter that feeds a board: its amperes, the breaker in its enclosure, the cable, the rise of
 the volts to it, and whether the bus of the board holds it."""
 
-from voltaje.core.electrical.systems import Demand
 from voltaje.core.parts.inverter.entries import GROUPS, compose
 from voltaje.core.parts.inverter.tell import tell
-from voltaje.core.parts.inverter.work import work
+from voltaje.core.parts.inverter.work import hand_up, work
 from voltaje.core.parts.kind import Kind
 from voltaje.core.rules.code import code_of
 
@@ -15,8 +14,7 @@ KIND = Kind(
     compose(code_of("nec")),
     work,
     tell,
-    # what feeds in takes nothing off the demand: it may stand still when the load is highest
-    lambda entries, outcome, context: Demand(),
+    hand_up,
     lambda entries, above: above,
     GROUPS,
     uses_loop=True,

@@ -23,6 +23,7 @@ from voltaje.core.rules.heat import Surroundings
 PLACES = {
     "": "not told",
     "opposite": "at the end opposite the main",
+    "center": "at an end of a bus that is fed in its middle",
     "anywhere": "anywhere on the bus",
     "line": "ahead of the main",
 }
@@ -57,7 +58,7 @@ class InverterLoad(Surroundings):
         help="all but the main",
         example="160 A",
     )
-    place: Literal["", "opposite", "anywhere", "line"] = entry(
+    place: Literal["", "opposite", "center", "anywhere", "line"] = entry(
         "", "Where it is joined", choices=PLACES, group="bus"
     )
 

@@ -70,7 +70,7 @@ def tell(outcome: InverterOutcome, entries: InverterLoad, context: Context) -> W
     results = {
         "amperes": Result(outcome.output, "A", say("Output current")),
         "design_amperes": Result(outcome.asked.design, "A", context.code.design_label),
-        "load": Result(outcome.output * outcome.feed.volts, "VA", say("Output")),
+        "load": Result(outcome.output * outcome.across, "VA", say("Output")),
         "carries": Result(outcome.carries, "A", say("Device carries there")),
         "volts": Result(outcome.feed.volts, "V", say("Volts")),
         **told.results,

@@ -7,6 +7,7 @@ from math import sqrt
 from typing import Literal
 
 from voltaje.core.codes import practice
+from voltaje.core.electrical.systems import Demand, Fed
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.inverter.entries import InverterLoad
 from voltaje.core.parts.kind import Outcome
@@ -66,6 +67,7 @@ class InverterOutcome(Outcome):
     bus: Bus | None
     feed: Feed
     sizing: Sized
+    across: float
 
 
 def work(entries: InverterLoad, context: Context) -> InverterOutcome:
@@ -118,6 +120,7 @@ def work(entries: InverterLoad, context: Context) -> InverterOutcome:
         bus=bus_of(entries, output, sizing.device, context),
         feed=feed,
         sizing=sizing,
+        across=across,
     )
 
 
@@ -131,8 +134,14 @@ def bus_of(entries: InverterLoad, output: float, device: float, context: Context
         return Bus((Way("rating", main + device, bus),), device)
     counted = output * edition.value("bus_inverter") / 100
     ways = [Way("sum", main + counted, bus)]
-    if entries.place == "opposite":
+    if entries.place in ("opposite", "center"):
         ways.append(Way("opposite", main + counted, bus * edition.value("bus_share") / 100))
     if entries.bus_others is not None:
         ways.append(Way("devices", entries.bus_others + device, bus))
     return Bus(tuple(ways), counted)
+
+
+def hand_up(entries: InverterLoad, outcome: InverterOutcome, context: Context) -> Demand:
+    """No load, for it may stand still when the load is highest: a source that feeds in."""
+    va = outcome.output * outcome.across
+    return Demand(fed=(Fed(va, entries.connection, "auto", entries.power_factor),))

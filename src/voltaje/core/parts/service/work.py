@@ -20,6 +20,7 @@ from voltaje.core.rules.awg.ladder import Pair
 from voltaje.core.rules.awg.overcurrent import devices_between, largest_rating
 from voltaje.core.rules.awg.wired import Feed, size, smallest_neutral, wires_of
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.fed import with_fed
 from voltaje.core.worksheet import Rule, figure, fits, say
 
 By = Literal["table", "share", "parallel", "unbalanced"]
@@ -95,7 +96,7 @@ def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
         amperes=carried.load,
         wires=wires_of(feed, entries, context),
         drop=sizing.lost.percent if sizing.lost else None,
-        fault=context.supply.fault,
+        fault=with_fed(context.supply.fault, context.below, system),
         sizing=sizing,
         carried=carried,
         neutral=neutral,
