@@ -72,6 +72,11 @@ def canadian(code):
                                "place": place}, WYE, ()  # fmt: skip
     yield from motors(tables)
     yield from dwellings()
+    yield from transformers(tables)
+    for amperes in (40, 90, 180, 260, 380, 520):
+        for metal in METALS:
+            yield "service", {"rod": "yes", "water_pipe": "yes", "material": metal}, WYE, (
+                piece("x", "other", amperes * 360),)  # fmt: skip
 
 
 def motors(tables):
@@ -103,6 +108,28 @@ def motors(tables):
         yield "motor", {"horsepower": "5 hp", "service_factor": factor,
                         "nameplate": "14 A"}, "3ph-240", ()  # fmt: skip
     yield "motor", {"horsepower": "30 hp", "motor": "wound rotor", "secondary": "65 A"}, "3ph-240", ()
+
+
+def transformers(tables):
+    """Every usual size under both schemes, the runs of their secondaries, small ones by hand."""
+    for column, connection, system, secondary in (
+        ("three-phase", "delta-wye", "3ph-480Y/277", "3ph-208Y/120"),
+        ("single-phase", "single-phase", "3ph-480Y/277", "1ph-120/240"),
+    ):
+        for size in tables("transformer_sizes").column(column).values():
+            for scheme in ("primary only", "primary and secondary"):
+                yield "transformer", {"connection": connection, "secondary": secondary,
+                                      "scheme": scheme, "secondary_length": "9 ft"}, system, (
+                    piece("x", "other", size * 990),)  # fmt: skip
+    for kva in ("0.2 kVA", "0.5 kVA", "0.7 kVA", "1 kVA", "2 kVA", "3 kVA", "5 kVA", "9 kVA",
+                "150 kVA"):  # fmt: skip
+        for scheme in ("primary only", "primary and secondary"):
+            for run in ("10 ft", "25 ft", "outside"):
+                for length in ("9.8 ft", "24 ft"):
+                    yield "transformer", {"kva": kva, "connection": "single-phase",
+                                          "secondary": "1ph-120", "scheme": scheme,
+                                          "secondary_run": run,
+                                          "secondary_length": length}, "3ph-480Y/277", ()  # fmt: skip
 
 
 def dwellings():

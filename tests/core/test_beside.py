@@ -147,8 +147,8 @@ def test_what_is_not_covered_stands_in_as_the_first_has_it():
         PartInput("c", "circuit", "b", {"load": "2 kW", "length": "20 ft"}),
     ]  # fmt: skip
     mine = study(parts, NEC)
-    other = code_of("cec")
-    found = study(inputs(parts, code_of("nec"), other), CEC, instead=stand_ins(mine, other),
+    other = code_of("bs7671")
+    found = study(inputs(parts, code_of("nec"), other), BS, instead=stand_ins(mine, other),
                   volts=False)  # fmt: skip
     assert "not covered" in found["t"].problems[0].words
     # 2 kW at 120 V behind the transformer, not at 277 V

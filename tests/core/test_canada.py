@@ -130,7 +130,7 @@ def test_bonding_never_beats_the_line_and_grows():
 
 
 @pytest.mark.parametrize(
-    "name", ["transformer", "service", "cooking", "booster", "neutral", "bank", "autotransformer"]
+    "name", ["cooking", "booster", "neutral", "bank", "autotransformer"]
 )
 def test_what_is_not_known_is_not_covered(name):
     problems = sheet(name, "3ph-208Y/120").problems
@@ -145,6 +145,41 @@ def test_what_is_not_known_is_not_covered(name):
 )  # fmt: skip
 def test_motors_that_its_tables_here_do_not_know(entries, words):
     assert words in sheet("motor", "3ph-208Y/120", **entries).problems[0].words
+
+
+@pytest.mark.parametrize(
+    ("entries", "primary", "secondary", "first", "second"),
+    [
+        # 75 kVA: 72.17 A at 600 V, 208.2 A at 208 V; 125 % is 90.2 and 260.2 A
+        ({}, 100, 225, "2 AWG Cu", "300 kcmil Cu"),
+        ({"scheme": "primary and secondary", "aim": "most"}, 200, 225, "3/0 AWG Cu",
+         "300 kcmil Cu"),
+        ({"kva": "30 kVA"}, 40, 90, "8 AWG Cu", "1 AWG Cu"),
+    ],
+)  # fmt: skip
+def test_transformers_by_hand(entries, primary, secondary, first, second):
+    """125 % of the rated current on both sides (26-254, 26-256); 60 °C terminals to 100 A."""
+    worked = told("transformer", "3ph-600Y/347", **{"kva": "75 kVA", **entries})
+    found = {name: worked.results[name].value for name in (
+        "primary_device", "secondary_device", "primary_conductor", "secondary_conductor")}  # fmt: skip
+    assert found == {"primary_device": primary, "secondary_device": secondary,
+                     "primary_conductor": first, "secondary_conductor": second}  # fmt: skip
+    assert worked.value("primary_current") * 1.25 == pytest.approx(
+        worked.line("primary_carries").value)  # fmt: skip
+
+
+def test_bonds_go_by_the_device_and_the_ground_by_one_size():
+    load = Piece("x", "other", 60_000, 60_000, 0, "three-phase", "all")
+    worked = told("service", "3ph-208Y/120", [load], rod="yes", water_pipe="yes")
+    # 166.5 A behind 175 A: bonds by table 16 to 200 A are 6 AWG
+    assert worked.value("device") == 175
+    assert worked.results["main_bonding_jumper"].value == "6 AWG Cu"
+    assert worked.results["electrode_conductor"].value == "6 AWG Cu"
+
+
+def test_a_transformer_above_a_thousand_volts_is_not_covered():
+    found = sheet("transformer", "3ph-600Y/347", kva="500 kVA", high="13.8 kV", impedance="5")
+    assert "not covered by CEC 2021" in found.problems[0].words
 
 
 def test_lines_have_canadian_colors():

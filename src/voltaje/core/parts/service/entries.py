@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from functools import cache
 from typing import Annotated
 
 from voltaje.core import units
-from voltaje.core.entries import Reads, entry
+from voltaje.core.entries import Entries, Reads, entry
 from voltaje.core.rules.awg.wired import (
     SIZE_LABELS,
     WIRING_GROUPS,
@@ -13,6 +14,7 @@ from voltaje.core.rules.awg.wired import (
     SizeChoice,
     WiringEntries,
 )
+from voltaje.core.rules.code import Code
 
 Disconnects = Annotated[int, Reads(units.COUNT, 1, 6, whole=True)]
 ELECTRODES = {
@@ -24,7 +26,7 @@ ELECTRODES = {
 }
 
 
-class ServiceEntries(WiringEntries):
+class ServiceLoad(Entries):
     """Disconnects, raceways, electrodes, and how the service conductors are run."""
 
     disconnects: Disconnects = entry(1, "Disconnects", group="service")
@@ -37,6 +39,16 @@ class ServiceEntries(WiringEntries):
     rod: bool = entry(False, "Rod, pipe or plate", group="electrodes")
     ring: bool = entry(False, "Ground ring", group="electrodes")
     ring_size: SizeChoice = entry("2", "Ring conductor", choices=SIZE_LABELS, group="electrodes")
+
+
+class ServiceEntries(ServiceLoad, WiringEntries):
+    """A service's entries, as its work knows them under every family."""
+
+
+@cache
+def compose(code: Code) -> type[Entries]:
+    """A service's entries under a family: its own way of running conductors."""
+    return type("ServiceEntries", (ServiceLoad, code.wiring), {"__doc__": ServiceLoad.__doc__})
 
 
 GROUPS = {

@@ -58,7 +58,8 @@ def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
         raise WrongEntryError(
             "", say("Nothing hangs on this service yet: add feeders, boards or loads below it.")
         )
-    if entries.ring_size == "auto" or (entries.ring and _under_least(entries.ring_size, edition)):
+    ring = entries.ring or entries.ring_size == "auto"
+    if ring and (entries.ring_size == "auto" or _under_least(entries.ring_size, edition)):
         least = label(Size(edition.limit_size("ring_least")))
         raise WrongEntryError(
             "ring_size", say("A ring is {least} at least: choose its size.", least=least)
@@ -88,7 +89,7 @@ def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
     grounded, main = None, None
     if system.has_neutral:
         grounded = grounded_conductor(pair, neutral, entries, context)
-        main = bonding_size(total, metal, edition)
+        main = bonding_size(total, metal, edition, pair.device)
     in_one = total if entries.raceways == "one" else pair.option.mils
     electrodes = _electrodes(entries, total, metal, edition)
     areas = edition.table("conductor_properties").column("circular mils")
@@ -102,7 +103,7 @@ def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
         neutral=neutral,
         grounded=grounded,
         main_jumper=main,
-        side_jumper=bonding_size(in_one, metal, edition),
+        side_jumper=bonding_size(in_one, metal, edition, pair.device),
         electrodes=electrodes,
         electrode=max((j for _, j in electrodes), key=lambda j: areas[j.size], default=None),
     )
@@ -120,7 +121,7 @@ def grounded_conductor(
     order = list(edition.table("conductor_properties").rows)
     together = entries.raceways == "one" or pair.sets == 1
     mils = pair.option.mils * (pair.sets if together else 1)
-    jumper = bonding_size(mils, pair.option.material, edition)
+    jumper = bonding_size(mils, pair.option.material, edition, pair.device)
     least, rules, by = jumper.size, jumper.rules, "table"
     if any(rule.topic == "over_1100" for rule in rules):
         by = "share"
@@ -151,7 +152,8 @@ def _electrodes(
 ) -> tuple[tuple[str, Jumper], ...]:
     """The conductor to each electrode that is there, of copper: aluminum ones may not touch earth
     or concrete."""
-    area = mils if material == "copper" else _as_copper(mils, edition)
+    by_line = edition.has_table("electrode_conductor")
+    area = _as_copper(mils, edition) if by_line and material != "copper" else mils
     return tuple(
         (name, electrode_size(area, "copper", kind, edition, entries.ring_size))
         for name, (kind, _) in ELECTRODES.items()

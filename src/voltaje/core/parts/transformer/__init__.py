@@ -1,15 +1,17 @@
 """A transformer: its size, its protection, the conductors and devices on both its sides."""
 
 from voltaje.core.parts.kind import Kind
-from voltaje.core.parts.transformer.entries import GROUPS, TransformerEntries
+from voltaje.core.parts.transformer.entries import GROUPS, compose
 from voltaje.core.parts.transformer.tell import tell
 from voltaje.core.parts.transformer.work import brings, hand_down, hand_up, lost_out, work
+from voltaje.core.rules.awg import AWG
+from voltaje.core.rules.code import code_of
 
 KIND = Kind(
     "transformer",
     "Transformer",
     "Size, protection, conductors on both sides",
-    TransformerEntries,
+    compose(code_of("nec")),
     work,
     tell,
     hand_up,
@@ -21,6 +23,8 @@ KIND = Kind(
     lost_out=lost_out,
     brings=brings,
     order=30,
+    families=AWG,
+    compose=compose,
 )
 
 __all__ = ["KIND"]

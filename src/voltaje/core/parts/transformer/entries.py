@@ -2,12 +2,24 @@
 
 from __future__ import annotations
 
+from functools import cache
 from typing import Annotated, Literal
 
 from voltaje.core import units
 from voltaje.core.electrical.systems import SYSTEMS, System
-from voltaje.core.entries import Current, Few, Length, Reads, Units, Usual, WrongEntryError, entry
+from voltaje.core.entries import (
+    Current,
+    Entries,
+    Few,
+    Length,
+    Reads,
+    Units,
+    Usual,
+    WrongEntryError,
+    entry,
+)
 from voltaje.core.rules.awg.wired import SIZE_LABELS, SizeChoice, WiringEntries
+from voltaje.core.rules.code import Code
 from voltaje.core.worksheet import Text, say
 
 Kva = Annotated[float, Reads(units.SIZE, 50.0, 5e6)]
@@ -43,7 +55,7 @@ HOOK_UP = {
 }
 
 
-class TransformerEntries(WiringEntries):
+class TransformerLoad(Entries):
     """Connection, size, protection, both runs, and the list to tick off while hooking it up."""
 
     connection: Literal["delta-wye", "wye-wye", "delta-delta", "open delta", "single-phase"] = (
@@ -147,6 +159,18 @@ class TransformerEntries(WiringEntries):
     done_metal: bool = entry(False, HOOK_UP["done_metal"], group="hookup")
     done_tap: bool = entry(False, HOOK_UP["done_tap"], group="hookup")
     done_test: bool = entry(False, HOOK_UP["done_test"], group="hookup")
+
+
+class TransformerEntries(TransformerLoad, WiringEntries):
+    """A transformer's entries, as its work knows them under every family."""
+
+
+@cache
+def compose(code: Code) -> type[Entries]:
+    """A transformer's entries under a family: its own way of running conductors."""
+    return type(
+        "TransformerEntries", (TransformerLoad, code.wiring), {"__doc__": TransformerLoad.__doc__}
+    )
 
 
 GROUPS = {

@@ -135,6 +135,13 @@ def _transformer(
     tape.sum("primary_current", words, one.current, "A", shown, flow="primary")
     words, shown = say("Secondary full-load current"), f"{va} ÷ {two.divisor}"
     tape.sum("secondary_current", words, two.current, "A", shown, flow="secondary")
+    if context.edition.has_limit("transformer_conductors"):
+        more = context.edition.limit("transformer_conductors")
+        for side, winding in (("primary", one), ("secondary", two)):
+            words = say("Conductors of the {side}, {percent} %", side=say(side), percent=more.value)
+            shown = f"{figure(winding.current)} × {figure(more.value / 100)}"
+            carried = winding.current * more.value / 100
+            tape.step(f"{side}_carries", words, carried, "A", shown, more.rule, flow=side)
     turns = figure(1 + float(entries.tap) / 100, 3)
     tape.note(
         "secondary_volts",

@@ -153,7 +153,7 @@ def work(entries: TransformerEntries, context: Context) -> TransformerOutcome:
         lost=sum(drop.percent for drop in lost if drop),
         below_rated=below_rated,
         run=_run(entries, one, two, device, edition),
-        jumper=bonding_size(mils, metal, edition),
+        jumper=bonding_size(mils, metal, edition, pair.device),
         steel=electrode_size(mils, metal, "structural steel", edition),
         rod=electrode_size(mils, metal, "rod", edition),
         inrush=entries.inrush * one.current,
@@ -221,7 +221,7 @@ def _primary(entries: TransformerEntries, one: Winding, limit: Limit, context: C
     need = Need(
         one.current,
         one.current,
-        one.current,
+        _carries(one.current, one.current, context.edition),
         devices,
         device_topic="transformer_protection",
         conductor_topic="primary_conductors",
@@ -235,6 +235,15 @@ def _primary(entries: TransformerEntries, one: Winding, limit: Limit, context: C
         wanted = max(USUAL_AIM * one.current, entries.inrush * one.current / each)
         aim = next((d for d in devices if fits(wanted, d)), devices[-1])
     return _side(need, one, entries, context, entries.device or aim, entries.pin())
+
+
+def _carries(rated: float, design: float, edition: Edition) -> float:
+    """What the conductors carry, A: their load, or where a code asks for it a share of the rated
+    current whatever the load."""
+    more = "transformer_conductors"
+    if not edition.has_limit(more):
+        return design
+    return max(design, rated * edition.value(more) / 100)
 
 
 def _side(
@@ -287,7 +296,7 @@ def _secondary(
     need = Need(
         design,
         design,
-        design,
+        design if below_rated else _carries(two.current, design, edition),
         devices,
         next_size=False,
         device_topic="transformer_protection",
@@ -313,6 +322,8 @@ def _run(
     ) or (entries.connection == "single-phase" and not two.system.line_to_line)
     if not edition.has_limit(f"{topic}_feet"):
         return Run(topic, None, 0.0, by_primary)
+    if not edition.has_limit(f"{topic}_part"):
+        return Run(topic, edition.value(f"{topic}_feet"), 0.0, by_primary)
     # the conductors carry one so-manieth part of the primary device, as the secondary sees it
     needed = device * one.volts / two.volts / edition.value(f"{topic}_part")
     return Run(topic, edition.value(f"{topic}_feet"), needed, by_primary)

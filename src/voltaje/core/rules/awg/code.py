@@ -20,6 +20,7 @@ from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Tape, say
 
 MM2_PER_MIL = 5.06707e-4  # physics: mm² of a circular mil
+HOT = 90  # no code figure: what conductors and cables are made for where nothing is told, °C
 
 
 class Nec:
@@ -33,6 +34,7 @@ class Nec:
         "MC": "armoured",
         "UF-B": "ground",
     }
+    # no code figures: the columns of the ampacity table
     COVERS: ClassVar[Mapping[int, str]] = {90: "THHN", 75: "THWN", 60: "TW"}
 
     family = "nec"
@@ -55,13 +57,13 @@ class Nec:
         insulation = str(document.get(self.INSULATION) or "")
         known = edition.table("insulations").rows.get(insulation, {})
         if method in RACEWAYS:
-            return Lies("conduit", int(known.get("°C", 90)))  # no code figure: as usual
-        return Lies(self.CABLES.get(method, "cable"), 90)  # no code figure: as cables are made
+            return Lies("conduit", int(known.get("°C", HOT)))
+        return Lies(self.CABLES.get(method, "cable"), HOT)
 
     def laid(self, lies: Lies) -> Document:
         found = {self.METHOD: next((c for c, way in self.CABLES.items() if way == lies.way), "EMT")}
         if lies.way == "conduit":
-            found[self.INSULATION] = self.COVERS.get(lies.degrees, self.COVERS[90])
+            found[self.INSULATION] = self.COVERS.get(lies.degrees, self.COVERS[HOT])
         return found
 
     def square_mm(self, size: Size, edition: Edition) -> float:
@@ -106,6 +108,7 @@ class Cec(Nec):
         "AC90": "armoured",
         "NMWU": "ground",
     }
+    # no code figures: the columns of the ampacity table
     COVERS: ClassVar[Mapping[int, str]] = {90: "RW90", 75: "RW75", 60: "TW"}
 
     family = FAMILY

@@ -64,9 +64,13 @@ class Jumper:
     mils: float
 
 
-def bonding_size(mils: float, material: str, edition: Edition) -> Jumper:
+def bonding_size(mils: float, material: str, edition: Edition, device: float = 0.0) -> Jumper:
     """Table 250.102(C)(1) for ungrounded conductors of ``mils`` circular mils (all sets in one
-    raceway added); above its last row 12.5 % of the area, next size of chapter 9, Table 8."""
+    raceway added); above its last row 12.5 % of the area, next size of chapter 9, Table 8. A code
+    without such a table sizes it by the ``device`` ahead, A, as any bonding conductor."""
+    if not edition.has_table("grounded_conductor"):
+        bond = equipment_ground(device, material, edition)
+        return Jumper(bond.size, bond.rules, mils)
     areas = edition.table("conductor_properties").column("circular mils")
     for row, cells in edition.table("grounded_conductor").rows.items():
         if fits(mils, _area(Size(cells[f"{material} to"]), areas)):
@@ -87,7 +91,10 @@ def electrode_size(
     mils: float, material: str, electrode: str, edition: Edition, ring: str = ""
 ) -> Jumper:
     """The grounding electrode conductor: Table 250.66, capped by the kind of electrode; ``ring``
-    is the ring's own conductor."""
+    is the ring's own conductor. A code without such a table has one size for all."""
+    if not edition.has_table("electrode_conductor"):
+        topic = "grounding_conductor"
+        return Jumper(edition.limit_size(topic), (edition.limit_rule(topic),), mils)
     areas = edition.table("conductor_properties").column("circular mils")
     rows = edition.table("electrode_conductor").rows
     row, cells = next(
