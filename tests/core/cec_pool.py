@@ -40,7 +40,10 @@ def canadian(code):
     for size in ("14", "12", "10"):
         for metal in METALS:
             yield circuit(HOUSE, size=size, material=metal)
-    devices = (*tables("equipment_grounding").rows, *tables("standard_devices").column("A").values())
+    devices = (
+        *tables("equipment_grounding").rows,
+        *tables("standard_devices").column("A").values(),
+    )
     for device in map(float, devices):
         for metal in METALS:
             yield "feeder", {"device": str(device), "material": metal}, "3ph-480Y/277", (
@@ -107,7 +110,12 @@ def motors(tables):
     for factor in ("1", "1.15", "1.2"):
         yield "motor", {"horsepower": "5 hp", "service_factor": factor,
                         "nameplate": "14 A"}, "3ph-240", ()  # fmt: skip
-    yield "motor", {"horsepower": "30 hp", "motor": "wound rotor", "secondary": "65 A"}, "3ph-240", ()
+    yield (
+        "motor",
+        {"horsepower": "30 hp", "motor": "wound rotor", "secondary": "65 A"},
+        "3ph-240",
+        (),
+    )
 
 
 def transformers(tables):

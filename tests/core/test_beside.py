@@ -41,9 +41,7 @@ BOOKS = [editions(code.family)[-1] for code in families()]
 
 
 @pytest.mark.parametrize("name", [of.name for of in kinds()])
-@pytest.mark.parametrize(
-    ("mine", "other"), list(permutations(BOOKS, 2)), ids=lambda book: book.id
-)
+@pytest.mark.parametrize(("mine", "other"), list(permutations(BOOKS, 2)), ids=lambda book: book.id)
 def test_every_kind_stands_beside_itself(mine, other, name):
     """It has an answer, or words for why it has none; what it was told is not lost on the way."""
     of, document = kind(name), good(name, mine)

@@ -19,7 +19,16 @@ CODE = edition("nec-2020")
 
 
 def test_every_table_says_where_it_comes_from():
-    sources = ("NFPA 70", "CSA C22.1", "BS 7671", "BS EN", "SANS ", "AS/NZS ", "IEC 60", "common practice")
+    sources = (
+        "NFPA 70",
+        "CSA C22.1",
+        "BS 7671",
+        "BS EN",
+        "SANS ",
+        "AS/NZS ",
+        "IEC 60",
+        "common practice",
+    )
     elsewhere = ("IEC ", "SANS ", "AS", "NRS ", "BS EN ", "appendix ", "guidance")
     for code in editions():
         for topic in code.topics():

@@ -42,7 +42,9 @@ def test_a_second_code_shows_on_the_sheet_and_what_only_it_asks_is_kept(client, 
     assert "Under CEC 2021" in page and "Protective conductor: 12 AWG Cu by NEC 2020" in page
     assert "Asked by CEC 2021 alone" in page and 'name="run_in"' in page
     save = reverse("jobs:save", args=[job.pk, saw.pk])
-    answer = client.post(save, {"set:run_in": "NMD90", "base:run_in": "EMT", "tab": "t", "turn": "1"})
+    answer = client.post(
+        save, {"set:run_in": "NMD90", "base:run_in": "EMT", "tab": "t", "turn": "1"}
+    )
     assert answer.status_code == 200
     kept = part_of(job, "circuit").entries
     assert kept["run_in"] == "NMD90" and kept["load"] == "20 A"
