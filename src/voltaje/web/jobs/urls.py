@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.urls import path
 
 from voltaje.web.jobs import amendment_views, archive_views, reading_views, tree_views, views
-from voltaje.web.sheets import board_views, saving
+from voltaje.web.sheets import balance_views, board_views, saving
 from voltaje.web.sheets import part_views as sheets
 
 app_name = "jobs"
@@ -61,6 +61,7 @@ urlpatterns = [
     path("<uuid:job_id>/parts/<uuid:part_id>/offer/", sheets.take_offer, name="offer"),
     path("<uuid:job_id>/parts/<uuid:part_id>/print/", sheets.print_view, name="print"),
     path("<uuid:job_id>/parts/<uuid:part_id>/sheet.json", sheets.as_json, name="json"),
+    path("<uuid:job_id>/parts/<uuid:part_id>/balance/", balance_views.balance, name="balance"),
     path("<uuid:job_id>/parts/<uuid:part_id>/chart/", board_views.chart_view, name="chart"),
     path("<uuid:job_id>/parts/<uuid:part_id>/circuits.csv", board_views.as_csv, name="csv"),
     path("<uuid:job_id>/parts/<uuid:part_id>/circuits.xlsx", board_views.as_xlsx, name="xlsx"),

@@ -24,7 +24,8 @@ from voltaje.web.kinds import presentation
 from voltaje.web.sheets import board_files, board_patch, board_table, chart
 
 
-def _board(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part]:
+def board_of(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part]:
+    """The account's own job and its board, or no page."""
     job = own_job(request, job_id)
     board = get_object_or_404(job.parts, pk=part_id)
     if not presentation(board.kind).table:
@@ -40,7 +41,7 @@ def _rows(job: Job, board: Part) -> list[board_table.Row]:
 @require_GET
 def as_csv(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """The circuits as CSV."""
-    job, board = _board(request, job_id, part_id)
+    job, board = board_of(request, job_id, part_id)
     response = HttpResponse(
         board_files.to_csv(_rows(job, board), job.family), "text/csv; charset=utf-8"
     )
@@ -51,7 +52,7 @@ def as_csv(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
 @require_GET
 def as_xlsx(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """The circuits as a workbook."""
-    job, board = _board(request, job_id, part_id)
+    job, board = board_of(request, job_id, part_id)
     content = board_files.to_xlsx(_rows(job, board), board.name, job.family)
     kind_ = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
     return _named(HttpResponse(content, kind_), board, "xlsx")
@@ -61,7 +62,7 @@ def as_xlsx(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
 @require_GET
 def chart_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """The circuit chart for the board's door, on paper."""
-    job, board = _board(request, job_id, part_id)
+    job, board = board_of(request, job_id, part_id)
     if not board_table.charted(job.family):  # its code has none: the board itself is the nearest
         return redirect("jobs:part", job.pk, board.pk)
     found = work_job(job)
@@ -92,7 +93,7 @@ def _named(response: HttpResponse, board: Part, ending: str) -> HttpResponse:
 def take_file(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """First what a file would change and where it is wrong; then, once agreed, the change. What
     was changed on the board in between is shown anew for a choice."""
-    job, board = _board(request, job_id, part_id)
+    job, board = board_of(request, job_id, part_id)
     try:
         if request.POST.get("agreed"):
             return _agreed(request, job, board)

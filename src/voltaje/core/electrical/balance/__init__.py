@@ -1,0 +1,40 @@
+"""Circuits spread over the lines of a board: how even they are, the best that can be had and the
+proof of it, the fewest moves that get there.
+
+``measure`` says how even it is, ``task`` what may move and what may not, ``exact`` finds the best
+spread as a mixed-integer program, ``moves`` what each number of moves reaches and the work in its
+order.
+"""
+
+from voltaje.core.electrical.balance.exact import Answer, solve
+from voltaje.core.electrical.balance.measure import Measure, measure
+from voltaje.core.electrical.balance.moves import Step, Work, curve, work_of
+from voltaje.core.electrical.balance.task import (
+    OBJECTIVES,
+    Case,
+    ConflictError,
+    Movable,
+    Objective,
+    Task,
+    by_hand,
+    task_of,
+)
+
+__all__ = [
+    "OBJECTIVES",
+    "Answer",
+    "Case",
+    "ConflictError",
+    "Measure",
+    "Movable",
+    "Objective",
+    "Step",
+    "Task",
+    "Work",
+    "by_hand",
+    "curve",
+    "measure",
+    "solve",
+    "task_of",
+    "work_of",
+]

@@ -1,0 +1,287 @@
+"""The best spread, as a mixed-integer program (HiGHS through scipy).
+
+A choice is a variable for each load and line. VA and the real and imaginary parts of currents are
+linear in the choices; the length of a phasor is the largest of its projections, so it is held from
+below by tangents: each solution adds those at its own angles, until the length of what was found is
+the bound itself. The answer is then proven, or its gap is told.
+"""
+
+from __future__ import annotations
+
+import cmath
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from math import cos, inf, pi, sin
+from time import monotonic
+from typing import Any
+
+from voltaje.core.electrical.balance.measure import value
+from voltaje.core.electrical.balance.task import Movable, Objective, Task, by_hand
+
+TANGENTS = 12  # no code figure: the directions that a phasor is first held by
+ROUNDS = 40  # no code figure: how often tangents are added at most
+# no code figures: what nobody measures. Percent of deviation, and the share of the mean amperes,
+# below which a spread counts as even; the relative gap that counts as closed
+EVEN_PERCENT, EVEN_SHARE, CLOSED = 0.5, 5e-3, 1e-3
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """Where each load stands, what that comes to, the ``bound`` that nothing can be below, and how
+    long it took, s. ``proven``: nothing is better by more than can be measured."""
+
+    lines: Mapping[str, str]
+    value: float
+    bound: float
+    proven: bool
+    seconds: float
+
+    @property
+    def gap(self) -> float:
+        """How far the answer may be from the best, in its own unit."""
+        return max(0.0, self.value - self.bound)
+
+
+def solve(
+    task: Task,
+    objective: Objective,
+    seconds: float = 5.0,
+    most_moves: int | None = None,
+    known: Mapping[str, str] | None = None,
+) -> Answer:
+    """The best spread within ``seconds``; with ``most_moves`` the best that so many moves from
+    where the loads stand can reach. ``known`` is a spread that is allowed and to be beaten."""
+    began = monotonic()
+    best = dict(known) if known is not None else _first(task, objective, most_moves)
+    top = value(task, best, objective)
+    free = [load for load in task.loads if load.free]
+    floor = _floor(task, objective)
+    if not free or top <= floor:
+        return Answer(best, top, top if not free else 0.0, True, monotonic() - began)
+    program = _Program(task, objective, free, most_moves, floor)
+    bound = 0.0
+    for _ in range(ROUNDS):
+        left = seconds - (monotonic() - began)
+        if left <= 0:
+            break
+        found = program.run(left)
+        bound = max(bound, min(found.bound, top))
+        if found.lines is None:
+            break
+        mine = value(task, found.lines, objective)
+        if mine < top:
+            best, top = found.lines, mine
+        if top <= max(bound, floor) * (1 + CLOSED) or not found.optimal:
+            break
+        if not program.cut(found.lines):
+            break
+    proven = top <= max(bound, floor) * (1 + CLOSED) + 1e-9
+    return Answer(best, top, min(bound, top), proven, monotonic() - began)
+
+
+def _first(task: Task, objective: Objective, most_moves: int | None) -> dict[str, str]:
+    now = task.now()
+    if most_moves is not None:
+        return now
+    hand = by_hand(task)
+    return min(now, hand, key=lambda lines: value(task, lines, objective))
+
+
+def _floor(task: Task, objective: Objective) -> float:
+    """What counts as even: for amperes a share of the mean line's, of all cases the least."""
+    if objective == "deviation":
+        return EVEN_PERCENT
+    if objective == "heaviest":
+        return 0.0
+    means = []
+    for case in task.cases:
+        total = sum(load.va * case.share(load.key) for load in task.loads)
+        means.append(task.system.line_current(total))
+    return EVEN_SHARE * min(means, default=0.0)
+
+
+@dataclass(frozen=True, slots=True)
+class _Found:
+    lines: dict[str, str] | None
+    bound: float
+    optimal: bool
+
+
+class _Program:
+    """The rows of the program: one column for each load and option, then one figure for each case
+    (or one for all)."""
+
+    def __init__(
+        self,
+        task: Task,
+        objective: Objective,
+        free: Sequence[Movable],
+        most_moves: int | None,
+        floor: float,
+    ) -> None:
+        self.task, self.objective, self.free, self.floor = task, objective, free, floor
+        self.columns = [(load, line) for load in free for line in load.options]
+        self.at = {(load.key, line): i for i, (load, line) in enumerate(self.columns)}
+        self.figures = len(task.cases) if task.weighted else 1
+        self.rows: list[tuple[dict[int, float], float, float]] = []
+        self.fixed = [load for load in task.loads if not load.free]
+        self._choices(most_moves)
+        self._hold()
+
+    @property
+    def width(self) -> int:
+        return len(self.columns) + self.figures
+
+    def _figure(self, case: int) -> int:
+        return len(self.columns) + (case if self.task.weighted else 0)
+
+    def _choices(self, most_moves: int | None) -> None:
+        for load in self.free:
+            self.rows.append(({self.at[load.key, o]: 1.0 for o in load.options}, 1.0, 1.0))
+        shared: dict[str, list[Movable]] = {}
+        for load in self.task.loads:
+            if load.multiwire:
+                shared.setdefault(load.multiwire, []).append(load)
+        for members in shared.values():
+            lines = {line for load in members for line in load.options}
+            if len(members) > len(lines):
+                continue  # more circuits than lines: two of them share one whatever is done
+            for line in lines:
+                there = sum(1.0 for load in members if not load.free and load.line == line)
+                row = {self.at[m.key, line]: 1.0 for m in members if (m.key, line) in self.at}
+                if row:
+                    self.rows.append((row, -inf, max(0.0, 1.0 - there)))
+        if most_moves is not None:
+            stay = {
+                self.at[load.key, load.line]: 1.0
+                for load in self.free
+                if (load.key, load.line) in self.at
+            }
+            self.rows.append((stay, len(self.free) - most_moves, inf))
+        else:
+            self._symmetry()
+
+    def _symmetry(self) -> None:
+        """Loads that are alike are taken in the order of their lines."""
+        alike: dict[Any, list[Movable]] = {}
+        for load in self.free:
+            shares = tuple(case.share(load.key) for case in self.task.cases)
+            if not load.multiwire:
+                alike.setdefault((load.va, load.options, shares), []).append(load)
+        for group in alike.values():
+            for one, other in pairwise(group):
+                row: dict[int, float] = {}
+                for place, line in enumerate(one.options):
+                    row[self.at[one.key, line]] = float(place)
+                    row[self.at[other.key, line]] = -float(place)
+                self.rows.append((row, -inf, 0.0))
+
+    def _hold(self) -> None:
+        """What the figure of each case is at least."""
+        for index in range(len(self.task.cases)):
+            if self.objective == "deviation":
+                self._deviation(index)
+                continue
+            for name in self._names():
+                for k in range(TANGENTS):
+                    self._tangent(index, name, 2 * pi * k / TANGENTS)
+
+    def _names(self) -> tuple[str, ...]:
+        if self.objective == "neutral":
+            return ("N",) if self.task.system.has_neutral else ()
+        return self.task.system.lines
+
+    def _deviation(self, index: int) -> None:
+        case, task = self.task.cases[index], self.task
+        lines = task.system.lines
+        total = sum(load.va * case.share(load.key) for load in task.loads)
+        mean = total / len(lines)
+        if not mean:
+            return
+        for line in lines:
+            there = sum(
+                task.va(load, load.line).get(line, 0.0) * case.share(load.key)
+                for load in self.fixed
+            )
+            row = {
+                i: 100 / mean * share
+                for i, (load, option) in enumerate(self.columns)
+                if (share := task.va(load, option).get(line, 0.0) * case.share(load.key))
+            }
+            off = 100 * (there - mean) / mean
+            at = self._figure(index)
+            self.rows.append(({**row, at: -1.0}, -inf, -off))
+            self.rows.append(({**{i: -v for i, v in row.items()}, at: -1.0}, -inf, off))
+
+    def _tangent(self, index: int, name: str, angle: float) -> None:
+        """The current's projection in one direction is at most its length."""
+        case, task = self.task.cases[index], self.task
+        unit = complex(cos(angle), -sin(angle))
+        there = sum(
+            (task.amperes(load, load.line).get(name, 0j) * unit).real * case.share(load.key)
+            for load in self.fixed
+        )
+        row = {
+            i: share
+            for i, (load, option) in enumerate(self.columns)
+            if (
+                share := (task.amperes(load, option).get(name, 0j) * unit).real
+                * case.share(load.key)
+            )
+        }
+        self.rows.append(({**row, self._figure(index): -1.0}, -inf, -there))
+
+    def cut(self, lines: Mapping[str, str]) -> bool:
+        """Tangents at the angles of what was found; whether there was any to add."""
+        if self.objective == "deviation":
+            return False
+        for index, case in enumerate(self.task.cases):
+            for name in self._names():
+                total = sum(
+                    self.task.amperes(load, lines[load.key]).get(name, 0j) * case.share(load.key)
+                    for load in self.task.loads
+                )
+                if abs(total) > 1e-9:
+                    self._tangent(index, name, cmath.phase(total))
+        return True
+
+    def run(self, seconds: float) -> _Found:
+        """Solves it as it stands."""
+        import numpy as np
+        from scipy.optimize import Bounds, LinearConstraint, milp
+        from scipy.sparse import csr_array
+
+        width, many = self.width, len(self.columns)
+        cost = np.zeros(width)
+        for index, case in enumerate(self.task.cases):
+            cost[self._figure(index)] = case.weight if self.task.weighted else 1.0
+        data, at_row, at_column = [], [], []
+        for number, (row, _, _) in enumerate(self.rows):
+            for column, share in row.items():
+                data.append(share)
+                at_row.append(number)
+                at_column.append(column)
+        matrix = csr_array((data, (at_row, at_column)), shape=(len(self.rows), width))
+        low, high = zip(*((lo, hi) for _, lo, hi in self.rows), strict=True)
+        lower, upper = np.zeros(width), np.ones(width)
+        upper[many:] = np.inf
+        if not self.task.weighted:
+            lower[many:] = self.floor  # below it a spread counts as even
+        integral = np.ones(width, dtype=int)
+        integral[many:] = 0
+        found = milp(
+            cost,
+            constraints=LinearConstraint(matrix, low, high),
+            integrality=integral,
+            bounds=Bounds(lower, upper),
+            options={"time_limit": max(seconds, 0.01), "mip_rel_gap": CLOSED},
+        )
+        bound = found.mip_dual_bound if found.mip_dual_bound is not None else 0.0
+        if found.x is None:
+            return _Found(None, bound, False)
+        lines = self.task.now()
+        for (load, line), taken in zip(self.columns, found.x[:many], strict=True):
+            if taken > 0.5:  # no code figure: a choice that is made
+                lines[load.key] = line
+        return _Found(lines, float(bound), found.status == 0)

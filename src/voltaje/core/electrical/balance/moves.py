@@ -1,0 +1,99 @@
+"""The fewest moves: what each number of them can reach, and the work in its order."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from time import monotonic
+from typing import Literal
+
+from voltaje.core.electrical.balance.exact import CLOSED, Answer, solve
+from voltaje.core.electrical.balance.task import Movable, Objective, Task
+
+MOST_MOVES = 24  # no code figure: beyond it a board is wired anew
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One step of the work: a circuit goes from its line to another, or two change places."""
+
+    act: Literal["move", "swap"]
+    one: Movable
+    to: str
+    other: Movable | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Work:
+    """A spread that ``moves`` reach, and the steps to it."""
+
+    moves: int
+    answer: Answer
+    steps: tuple[Step, ...]
+
+
+def curve(
+    task: Task, objective: Objective, seconds: float = 10.0, goal: float = 0.0
+) -> Iterator[Work]:
+    """The best for 0, 1, 2 … moves, one after the other, until nothing more is won, the ``goal`` is
+    reached, or the time is up. It never rises: what fewer moves reach, more do too."""
+    began = monotonic()
+    best = solve(task, objective, max(seconds / 4, 0.1))
+    last: Answer | None = None
+    for moves in range(MOST_MOVES + 1):
+        left = seconds - (monotonic() - began)
+        if left <= 0:
+            return
+        known = last.lines if last else None
+        found = solve(task, objective, left, moves, known)
+        if last is not None and found.value > last.value:
+            found = last
+        if last is None or found.value < last.value - CLOSED * max(1.0, last.value):
+            yield Work(moves, found, work_of(task, found.lines))
+        last = found
+        if found.value <= max(goal, best.value * (1 + CLOSED) + 1e-9):
+            return
+
+
+def work_of(task: Task, lines: Mapping[str, str]) -> tuple[Step, ...]:
+    """The work from where the loads stand, one step after the other. Circuits of one shared neutral
+    change places among themselves, so that never two of them stand on one line; of the others pairs
+    change places first, the larger first, then single ones move."""
+    steps: list[Step] = []
+    shared: dict[str, list[Movable]] = {}
+    for load in task.loads:
+        if load.multiwire:
+            shared.setdefault(load.multiwire, []).append(load)
+    for members in shared.values():
+        steps += _among(members, lines)
+    going = [one for one in task.loads if not one.multiwire and lines[one.key] != one.line]
+    going.sort(key=lambda load: -load.va)
+    singles: list[Step] = []
+    while going:
+        one = going.pop(0)
+        to = lines[one.key]
+        back = (other for other in going if other.line == to and lines[other.key] == one.line)
+        partner = next(back, None)
+        if partner is None:
+            singles.append(Step("move", one, to))
+            continue
+        going.remove(partner)
+        steps.append(Step("swap", one, to, partner))
+    return (*steps, *singles)
+
+
+def _among(members: Sequence[Movable], lines: Mapping[str, str]) -> Iterator[Step]:
+    """Circuits of one shared neutral: whoever stands where one goes takes its place in turn."""
+    standing = {load.key: load.line for load in members}
+    for load in members:
+        to = lines[load.key]
+        if standing[load.key] == to:
+            continue
+        here = replace(load, line=standing[load.key])
+        there = next((m for m in members if m is not load and standing[m.key] == to), None)
+        if there is None:
+            yield Step("move", here, to)
+        else:
+            yield Step("swap", here, to, replace(there, line=to))
+            standing[there.key] = here.line
+        standing[load.key] = to
