@@ -24,7 +24,7 @@ def quay(people):
 def test_every_part_of_the_quay_is_worked(owner, quay):
     parts = list(quay.parts.all())
     assert {part.kind for part in parts} == {
-        "supply", "distribution", "board", "circuit", "machine", "earthing", "inverter",
+        "supply", "distribution", "board", "circuit", "machine", "earthing", "inverter", "dwelling",
     }  # fmt: skip
     for part in parts:
         for route in ("part", "print", "json"):

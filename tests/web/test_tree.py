@@ -139,7 +139,7 @@ def test_a_new_job_begins_as_chosen(owner, begins):
         begins] in page  # fmt: skip
     refused = owner.post(reverse("jobs:create"), {**posted, "begins": "dwelling",
                                                   "system": "3ph-480Y/277"})  # fmt: skip
-    assert "choose that supply" in refused.content.decode()
+    assert "choose such a supply" in refused.content.decode()
 
 
 def test_a_job_of_another_units_keeps_its_prices(mill):

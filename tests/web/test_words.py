@@ -23,6 +23,7 @@ from voltaje.web import words
 from voltaje.web.jobs.actions import create_job, plant
 from voltaje.web.jobs.demo import COTTAGE, MILL
 from voltaje.web.jobs.logbook import COLUMNS
+from voltaje.web.jobs.models import Job
 from voltaje.web.kinds import presentation
 from voltaje.web.sheets.form import build
 from voltaje.web.sheets.respond import result_context
@@ -158,6 +159,8 @@ def demo(people, abroad):
     cottage = ("dwelling", "C", COTTAGE, [])
     for tree in (MILL, ("supply", "C", {"system": "1ph-120/240"}, [cottage])):
         plant(job, people[0], renamed(tree))
+    Job.objects.filter(pk=job.pk).update(second="cec-2021")
+    job.refresh_from_db()
     return job
 
 
@@ -177,7 +180,7 @@ PLAIN = ["front", "jobs:list", "jobs:create", "jobs:adviser", "accounts:account"
          "accounts:import", "accounts:password_change", "codes:tables", "sheets:find"]  # fmt: skip
 OPEN = ["front", "accounts:sign_in", "accounts:sign_up", "accounts:password_forgotten",
         "codes:tables", "sheets:find"]  # fmt: skip
-OF_JOB = ["job", "riser", "prices", "readings", "readings_import", "amendments", "settings",
+OF_JOB = ["job", "riser", "codes", "prices", "readings", "readings_import", "amendments", "settings",
           "revisions"]  # fmt: skip
 
 
@@ -189,6 +192,7 @@ def test_no_page_keeps_a_word_of_english(demo, get, client, abroad, catalogue):
         found |= {f"print {part.pk}": english(get("jobs:print", demo.pk, part.pk))}
         if presentation(part.kind).table:
             found |= {f"file {part.pk}": english(get("jobs:import", demo.pk, part.pk))}
+            found |= {f"balance {part.pk}": english(get("jobs:balance", demo.pk, part.pk))}
     found |= {of.name: english(get("sheets:quick", of.name)) for of in kinds()
               if presentation(of.name).quick}  # fmt: skip
     found |= {
@@ -281,7 +285,48 @@ MAINS = [{"load": "20 kW", "length": "40 m", "external_loop": "0.2"}, {}, {"load
 
 
 RUN = {"length": "30 m", "external_loop": "0.2"}
+HOMES = [
+    ("cec-2021", {"area": "60 m²", "basement": "40 m²", "climate": [{"nameplate": "12 kW"}],
+                  "appliances": [{"nameplate": "9 kW", "counts_as": "spa"},
+                                 {"nameplate": "7 kW", "counts_as": "managed"},
+                                 {"nameplate": "1 kW"}], "ambient": "45", "others": "4"}),
+    ("cec-2021", {"area": "200 m²", "cooking": [{"nameplate": "14 kW"}, {"nameplate": "4 kW"}],
+                  "climate": [{"nameplate": "9 kW"}, {"nameplate": "5 kW", "what": "cooling"},
+                              {"nameplate": "3 kW", "what": "heat_pump"}]}),
+    ("cec-2021", {"area": "200 m²", "existing": "60 A", "dryers": [{"nameplate": "5 kW"}]}),
+    ("cec-2021", {"area": "200 m²", "existing": "200 A", "never_together": "yes"}),
+    ("cec-2021", {"subject": "unit", "area": "100 m²"}), ("cec-2021", {}),
+    ("cec-2021", {"subject": "building", "units": [{"load": "9 kW", "count": "30"}],
+                  "units_heating": "30 kW", "units_cooling": "5 kW", "units_vehicles": "7 kW",
+                  "units_common": "3 kW"}),
+]  # fmt: skip
+CANADIAN = [
+    ("circuit", {"use": "receptacles", "outlets": "14"}), ("circuit", {"load": "12 A", "length": "90 m"}),
+    ("circuit", {"load": "20 A", "continuous": "yes", "marked": "100"}),
+    ("motor", {"horsepower": "10 hp", "nameplate": "28 A"}), ("motor", {"horsepower": "5 hp"}),
+    ("transformer", {"kva": "45 kVA", "secondary_length": "9 m", "impedance": "4"}),
+    ("run", {"segments": [{"length": "90 m", "nameplate": "20 A"}]}),
+    ("inverter", {"power": "20 kW", "bus": "100 A", "main": "90 A", "place": "center"}),
+    ("feeder", {"receptacles": "40", "length": "20 m"}), ("cooking", {}),
+]  # fmt: skip
+USES = [{"use": "lighting", "load": "2 kW", "count": "9"}, {"use": "cooking", "load": "9 kW"},
+        {"use": "other", "load": "9 kW", "connection": "three-phase"},
+        {"use": "vehicle", "load": "90 A", "line": "L1"}]  # fmt: skip
+
+
+def rows_of(document):
+    """The document with ids on its rows, as pages have them."""
+    return {
+        name: [{"id": f"r{i}", **row} for i, row in enumerate(value)]
+        if isinstance(value, list)
+        else value
+        for name, value in document.items()
+    }
+
+
 ELSEWHERE = [
+    ("dwelling", rows_of({"uses": USES, "device_type": "gG", "length": "20 m"})),
+    ("dwelling", rows_of({"uses": USES[:1]})), ("dwelling", rows_of({"uses": [{"use": "other"}]})),
     ("machine", {"power": "7.5 kW", "device_type": "D", **RUN}),
     ("machine", {"power": "7.3 kW", "start": "soft", "length": "300 m", "relay": "no"}),
     ("machine", {"nameplate": "14 A", "start_times": "6", "device_type": "gG", "area": "1.5", **RUN}),
@@ -324,6 +369,12 @@ def test_no_sheet_keeps_a_word_of_english(abroad, catalogue):
     for code in ("bs7671-2018", "sans10142-2020", "asnzs3000-2018"):
         for name, document in ELSEWHERE:
             found[f"{code} {document}"] = english(sheet(name, document, code, "3ph-400Y/230"))
+    for code, document in HOMES:
+        shown = sheet("dwelling", rows_of(document), code, "1ph-120/240")
+        found[f"{code} {document}"] = english(shown)
+    for name, document in CANADIAN:
+        shown = sheet(name, rows_of(document), "cec-2021", "3ph-208Y/120")
+        found[f"cec {name} {document}"] = english(shown)
     assert {name: texts for name, texts in found.items() if texts} == {}
     assert missing(abroad, catalogue) == set()
 

@@ -20,7 +20,7 @@ from voltaje.core.parts import Evaluated, PartInput, kind
 from voltaje.core.parts.kind import Kind
 from voltaje.core.rules.code import Code, code_of
 from voltaje.core.study import StandIn
-from voltaje.core.worksheet import Line, Result, Text, Worked, figure, say
+from voltaje.core.worksheet import Line, Result, Text, Worked, figure, say, told
 
 HAND = "hand"  # the group of entries that are fixed by hand
 SHOWN_RULES = 3  # no code figure
@@ -82,7 +82,7 @@ class Figure:
 
     @property
     def cited(self) -> str:
-        return ", ".join(self.rules)
+        return ", ".join(told(number) for number in self.rules)
 
     @property
     def shown_area(self) -> str:
@@ -256,19 +256,19 @@ def _compared(
     books: tuple[Edition, Edition],
     codes: tuple[Code, Code],
 ) -> list[Row]:
-    found, told = [], set()
+    found, seen = [], set()
     for name, label, results, lines in ROWS:
         sides = [
             _figure(sheet, results, lines, book, code)
             for sheet, book, code in zip(sheets, books, codes, strict=True)
         ]
-        told |= set(results)
+        seen |= set(results)
         if sides[0] is not None or sides[1] is not None:
             found.append(Row(name, label, sides[0], sides[1]))
     # what else both answer
     first = sheets[0] or sheets[1]
     for name in first.answer if first else ():
-        if name in told or not all(sheet and name in sheet.results for sheet in sheets):
+        if name in seen or not all(sheet and name in sheet.results for sheet in sheets):
             continue
         sides = [
             _figure(sheet, (name,), (name,), book, code)

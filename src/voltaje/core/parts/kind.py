@@ -24,7 +24,7 @@ from voltaje.core.rules.awg.wired.work import Sizing
 from voltaje.core.rules.code import Code, families
 from voltaje.core.rules.context import Context
 from voltaje.core.units import UnitSystem
-from voltaje.core.worksheet import Finding, Worked
+from voltaje.core.worksheet import Finding, Worked, say
 
 
 @dataclass(frozen=True, slots=True)
@@ -189,7 +189,7 @@ class Kind:
     def read(self, document: Mapping[str, Any], context: Context) -> Parsed:
         """A document read under the context's code."""
         if not self.covers(context.code):
-            error = NotCoveredError(context.edition.title, self.label)
+            error = NotCoveredError(context.edition.title, say(self.label))
             return Parsed(None, (Problem("", str(error)),))
         code = context.code
         return parse(self.entries_in(code), document, context.units, self.elsewhere(code))

@@ -98,7 +98,7 @@ def joints_of(entries: RunEntries, context: Context, volts: float, strand: Stran
         current = rect(abs(amperes_of(va, volts, entries.connection)), -acos(factor))
         found.append(
             Joint(
-                row.name or f"joint {index + 1}",
+                row.name or str(say("joint {n}", n=index + 1)),
                 path,
                 va,
                 own,

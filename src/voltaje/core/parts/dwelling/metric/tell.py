@@ -15,11 +15,13 @@ from voltaje.core.worksheet import (
     Result,
     Section,
     Tape,
+    Text,
     Worked,
     figure,
     fits,
     say,
 )
+from voltaje.core.worksheet import told as told_in
 
 ANSWER = ("device", "conductor", "ground_conductor", "earthing_conductor", "main_bonding")
 
@@ -74,8 +76,11 @@ def tell(outcome: MainsOutcome, entries: MainsEntries, context: Context) -> Work
     )
 
 
-def _title(label: str) -> str:
-    return label[:1].upper() + label[1:]
+def _title(label: str, short: bool = False) -> Text:
+    """A use as a line begins with it, in the language of whoever reads; ``short`` of its comma."""
+    words = told_in(label)
+    words = words.partition(",")[0] if short else words
+    return say("{words}", words=words[:1].upper() + words[1:])
 
 
 def _line(line: OnLine, uses: dict[str, str], several: bool, edition: Edition) -> Section:
@@ -83,7 +88,7 @@ def _line(line: OnLine, uses: dict[str, str], several: bool, edition: Edition) -
     for group in line.groups:
         tape.step(
             f"{line.line.lower()}_{group.use.replace(' ', '_')}",
-            say(_title(uses[group.use])),
+            _title(uses[group.use]),
             group.demand,
             "A",
             group.shown,
@@ -110,7 +115,7 @@ def _flows(outcome: MainsOutcome, uses: dict[str, str], volts: float) -> tuple[F
     return tuple(
         Flow(
             use.replace(" ", "_"),
-            say(_title(uses[use].partition(",")[0])),
+            _title(uses[use], short=True),
             before,
             after,
             say("{percent} %", percent=round(100 * after / before) if before else 0),
