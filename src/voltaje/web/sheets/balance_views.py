@@ -30,6 +30,7 @@ from voltaje.core.electrical.balance import (
 )
 from voltaje.core.electrical.systems import Piece
 from voltaje.core.entries import fields
+from voltaje.core.parts.board.entries import IMBALANCE
 from voltaje.core.worksheet import figure
 from voltaje.web.jobs import revisions
 from voltaje.web.jobs.models import Job, Part
@@ -174,10 +175,19 @@ def _found(task: Task, objective: Objective, board: Part, moves: int | None) -> 
         "columns": columns,
         "points": points,
         "chosen": chosen,
+        "limit": figure(_limit(board), 0) if objective == "deviation" else "",
         "unit": UNITS[objective],
         "alone": not any(load.free for load in task.loads),
         "changes": _changes(task, chosen.answer.lines) if chosen else [],
     }
+
+
+def _limit(board: Part) -> float:
+    """How far the board's lines may differ, percent."""
+    try:
+        return float(str(board.entries.get("imbalance") or IMBALANCE).rstrip("% "))
+    except ValueError:
+        return IMBALANCE
 
 
 def _advised(works: list[Work], objective: Objective, board: Part) -> Work | None:
@@ -185,10 +195,7 @@ def _advised(works: list[Work], objective: Objective, board: Part) -> Work | Non
     if not works:
         return None
     if objective == "deviation":
-        try:
-            limit = float(str(board.entries.get("imbalance") or 20).rstrip("% "))
-        except ValueError:
-            limit = 20.0
+        limit = _limit(board)
         within = next((work for work in works if work.answer.value <= limit), None)
         if within is not None:
             return within

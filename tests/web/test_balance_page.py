@@ -56,7 +56,7 @@ def test_it_is_applied_as_one_revision_and_undone(client, job):
     on = {line: sum(float(WATTS[n].split()[0]) for n in WATTS if lines[n] == line)
           for line in ("L1", "L2", "L3")}  # fmt: skip
     assert max(on.values()) == 4
-    assert "Nothing has to move." in client.get(address(job)).content.decode()
+    assert "nothing has to move." in client.get(address(job)).content.decode()
     client.post(reverse("jobs:undo", args=[job.pk]), {"next": "/"})
     assert {parts(job)[name].entries["line"] for name in WATTS} == {"L1"}
 

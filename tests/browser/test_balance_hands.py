@@ -1,0 +1,71 @@
+"""A board balanced by hand: the page by keyboard, a number of moves chosen, applied, undone; pins."""
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from browser.hands import Hands, settled, table
+from playwright.sync_api import expect
+
+
+def scan(page, name):
+    found = Axe().run(page).response["violations"]
+    assert [(v["id"], v["nodes"][0]["target"]) for v in found] == [], name
+    assert page.evaluate("document.documentElement.scrollWidth - innerWidth") <= 0, name
+
+
+@pytest.mark.parametrize(("width", "scheme"), [(1280, "light"), (390, "dark"), (1280, "contrast")])
+def test_the_shop_board_is_balanced_applied_and_undone(demo, width, scheme):
+    page = demo(None, width=width, scheme=scheme)
+    page.locator(".job-tree").get_by_role("link", name="Shop and gallery", exact=True).click()
+    page.wait_for_selector("#circuits")
+    page.get_by_role("link", name="Balance", exact=True).click()
+    expect(page.locator("h1")).to_contain_text("lines in balance")
+    scan(page, "balance")
+    hands = Hands(page)
+    page.get_by_label("Make small").focus()
+    hands.choose("the worst")
+    hands.press("Tab", "Enter")
+    page.wait_for_load_state("load")
+    page.locator("table.moves a").last.focus()
+    page.keyboard.press("Enter")
+    page.wait_for_load_state("load")
+    expect(page.locator(".work-order li").first).to_be_visible()
+    scan(page, "balance with its work")
+    best = page.locator(".spreads tr", has_text="Worst deviation").locator("td").nth(1).inner_text()
+    page.get_by_role("button", name="Apply it to the board").click()
+    page.wait_for_selector("#circuits")
+    expect(page.locator("#notes")).to_contain_text("undo brings them back")
+    expect(page.locator("#revision")).to_have_text("2")
+    page.get_by_role("link", name="Balance", exact=True).click()
+    now = page.locator(".spreads tr", has_text="Worst deviation").locator("td").first
+    expect(now).to_have_text(best)
+    page.go_back()
+    page.wait_for_selector("#circuits")
+    page.wait_for_load_state("load")
+    page.locator("#undo button").click()
+    settled(page)
+    assert page.faults == []
+
+
+def test_a_pinned_circuit_stays_and_a_new_one_is_spread(demo):
+    page = demo(None)
+    page.locator(".job-tree").get_by_role("link", name="Shop and gallery", exact=True).click()
+    page.wait_for_selector("#circuits")
+    page.wait_for_load_state("load")
+    hands = Hands(page, 30)
+    page.locator("#circuits tr.new input").first.focus()
+    hands.row("Glass case", "general", "1.9 kW", "20 ft")
+    hands.press("Tab", "Tab", "Tab")
+    settled(page)
+    assert table(page)[-1][0] == "Glass case" and table(page)[-1][2] == "1.9 kW"
+    page.get_by_role("link", name="Balance", exact=True).click()
+    page.locator("details.pins summary").click()
+    box = page.get_by_role("checkbox", name="Glass case")
+    stood = box.locator("xpath=..").locator(".soft").inner_text()
+    box.check()
+    page.get_by_role("button", name="Balance", exact=True).click()
+    page.wait_for_load_state("load")
+    expect(page.get_by_role("checkbox", name="Glass case")).to_be_checked()
+    page.locator("table.moves a").last.click()
+    page.wait_for_load_state("load")
+    expect(page.locator(".work-order")).not_to_contain_text("Glass case")
+    assert stood in ("L1", "L2", "L3") and page.faults == []
