@@ -8,9 +8,11 @@ import random
 import pytest
 from django.urls import reverse
 
+from voltaje.core.beside import inputs, stand_ins
 from voltaje.core.codes import edition
 from voltaje.core.parts import Context, evaluate, kind
 from voltaje.core.rules.awg import ladder
+from voltaje.core.rules.code import code_of
 from voltaje.core.study import Memory, PartInput, study
 from voltaje.core.voltages import solving
 from voltaje.web.jobs.actions import create_job, plant
@@ -74,6 +76,17 @@ def test_500_parts_from_nothing(benchmark):
         solving._without_load.cache_clear()
 
     benchmark.pedantic(study, (parts, CODE), setup=forget, rounds=7)
+
+
+def test_500_parts_under_two_codes(benchmark):
+    parts, other = job_of_500(), code_of("cec")
+
+    def both():
+        found = study(parts, CODE)
+        asked = inputs(parts, code_of("nec"), other)
+        study(asked, edition("cec-2021"), instead=stand_ins(found, other), volts=False)
+
+    benchmark(both)
 
 
 def test_500_parts_told(benchmark):
