@@ -276,7 +276,7 @@ class _Program:
             constraints=LinearConstraint(matrix, low, high),
             integrality=integral,
             bounds=Bounds(lower, upper),
-            options={"time_limit": max(seconds, 0.01), "mip_rel_gap": CLOSED / 4},
+            options={"time_limit": max(seconds, 0.01), "mip_rel_gap": CLOSED / 2},
         )
         bound = found.mip_dual_bound if found.mip_dual_bound is not None else 0.0
         if found.x is None:
