@@ -12,7 +12,7 @@ from voltaje.web.jobs.models import Amendment, Job, Reading, Revision
 OF_A_JOB = [p for p in urls.urlpatterns if "job_id" in str(p.pattern)]
 
 
-OF_A_BOARD = {"circuits", "csv", "xlsx", "import", "chart"}
+OF_A_BOARD = {"circuits", "csv", "xlsx", "import", "chart", "balance"}
 NOTHING = uuid.uuid4()
 
 

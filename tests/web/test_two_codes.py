@@ -1,12 +1,15 @@
 """A job's second code: on its sheets, on paper, on the page of all parts, in its history; quick
 sheets beside another code; and dwellings of every family through the pages."""
 
+import json
 import re
 
 import pytest
+from django.core.serializers.json import DjangoJSONEncoder
 from django.urls import reverse
 
 from voltaje.core.codes import editions
+from voltaje.web.jobs import archive
 from voltaje.web.jobs.actions import add_part, create_job
 from voltaje.web.jobs.models import Job
 
@@ -101,6 +104,16 @@ def test_nonsense_and_strangers_see_nothing(client, job, django_user_model):
     assert client.get(address, {"under": "../etc"}).status_code == 200
     client.force_login(django_user_model.objects.create_user("x@example.org", "quite-long-secret"))
     assert client.get(address).status_code == 404
+
+
+def test_a_backup_brings_the_second_code_along_and_an_unknown_one_is_refused(client, job):
+    choose(client, job, "cec-2021")
+    backup = json.loads(json.dumps(archive.export(job.owner), cls=DjangoJSONEncoder))
+    assert archive.bring(job.owner, backup) == 1
+    assert [one.second for one in Job.objects.filter(name="Yard")] == ["cec-2021"] * 2
+    backup["jobs"][0]["second"] = "cec-9999"
+    with pytest.raises(archive.UnreadableArchiveError, match="second code"):
+        archive.bring(job.owner, backup)
 
 
 @pytest.mark.parametrize("second", ["cec-2021", "bs7671-2018", "nec-2023", "", "nonsense"])

@@ -115,6 +115,8 @@ def _job_in(user: Any, found: Mapping[str, Any]) -> None:
     fields = {name: found[name] for name in JOB_FIELDS if name in found or name not in ADDED}
     fields["name"] = intake.one_line(str(fields["name"]), 80)
     _known(gettext("code edition"), fields["edition"], [item.id for item in editions()])
+    if fields.get("second"):
+        _known(gettext("second code"), fields["second"], [item.id for item in editions()])
     _known("unit", fields["units"], [key for key, _ in UNIT_CHOICES])
     job = Job(owner=user, **fields, revision=int(found["revision"]))
     job.undo_stack = [int(n) for n in found["undo"]][-revisions.KEPT_UNDO :]
