@@ -172,6 +172,29 @@ def test_a_shared_neutral_stands_on_different_lines_and_none_on_the_high_leg():
     assert set(high.lines.values()) <= {"L1", "L3"}
 
 
+def test_the_pieces_of_one_part_are_told_apart_and_stay():
+    """A dwelling on three lines hands up one piece for each."""
+    house = [piece("h", va, line=line) for va, line in ((3000, "L1"), (2000, "L2"), (1000, "L3"))]
+    task = task_of([*house, *loads(1000, 2000)], WYE)
+    found = measure(task, task.now(), task.cases[0])
+    assert found.va == pytest.approx({"L1": 6000, "L2": 2000, "L3": 1000})
+    best = solve(task, "heaviest")
+    assert {best.lines["c0"], best.lines["c1"]} == {"L2", "L3"}
+    assert best.value == pytest.approx(25)
+
+
+@pytest.mark.parametrize("objective", list(OBJECTIVES))
+def test_a_shared_neutral_that_stands_twice_on_one_line_is_no_answer(objective):
+    """Even where the present spread would be the more even one."""
+    twice = [piece(k, 500, multiwire="K") for k in "ab"]
+    task = task_of([*twice, piece("c", 1000, line="L2")], SPLIT)
+    found = solve(task, objective)
+    assert allowed(task, found.lines)
+    first, *works = curve(task, objective)
+    assert first.moves == 0 and not allowed(task, first.answer.lines)
+    assert works and all(allowed(task, work.answer.lines) for work in works)
+
+
 def test_pins_that_conflict_are_named():
     shared = [piece("a", 1000, multiwire="K"), piece("b", 900, multiwire="K")]
     with pytest.raises(ConflictError) as error:

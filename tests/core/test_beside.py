@@ -154,6 +154,18 @@ def test_what_is_not_covered_stands_in_as_the_first_has_it():
     assert found["s"].worked.value("calculated_load") > 0
 
 
+def test_a_stand_in_goes_by_its_own_name():
+    parts = [
+        PartInput("s", "supply", None, {"system": "3ph-480Y/277"}, name="Supply"),
+        PartInput("b", "board", "s", {"rating": "200 A"}, name="Board"),
+        PartInput("m", "motor", "b", GOOD["motor"], name="Hoist"),
+    ]
+    found = study(inputs(parts, code_of("nec"), code_of("bs7671")), BS,
+                  instead=stand_ins(study(parts, NEC), code_of("bs7671")), volts=False)  # fmt: skip
+    pieces = found["b"].context.below.pieces
+    assert [(piece.part, piece.name) for piece in pieces] == [("m", "Hoist")]
+
+
 def test_amendments_of_one_family_do_not_reach_another():
     more = Amendment("limits", "continuous", "value", "150", "Town", "")
     amended = NEC.with_amendments([more])

@@ -180,6 +180,12 @@ def uses(*rows):
     return [{"id": f"u{i}", **dict(zip(keys, row, strict=False))} for i, row in enumerate(rows)]
 
 
+@pytest.mark.parametrize(("load", "amperes"), [("2300 VA", 10), ("2300 W", 12.5), ("10 A", 10)])
+def test_only_watts_are_divided_by_the_power_factor(load, amperes):
+    found = sheet(AS, ONE, uses=uses(("other", load)), device_type="gG", power_factor="0.8")
+    assert found.outcome.heaviest == pytest.approx(amperes)
+
+
 @pytest.mark.parametrize(
     ("row", "amperes"),
     [

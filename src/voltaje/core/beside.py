@@ -64,13 +64,12 @@ STAGES = ("load", "amperes", "design", "device", "ampacity", "conductor", "groun
 
 @dataclass(frozen=True, slots=True)
 class Figure:
-    """One side of a row: a number with its unit or words, the conductor's mm² (0: it is none), its
-    working, the numbers of its rules."""
+    """One side of a row: a number with its unit or words, the conductor's mm² (0: it is none), the
+    numbers of its rules."""
 
     value: float | str
     unit: str
     area: float
-    shown: str
     rules: tuple[str, ...]
 
     @property
@@ -298,11 +297,10 @@ def _figure(
         sets = sheet.results.get(f"{name}_sets")
         many = sets.value if sets is not None and isinstance(sets.value, int | float) else 1
         area = code.square_mm(Size(size.value), book) * float(many)
-    shown = line.expression if line else ""
     rules = tuple(dict.fromkeys(rule.number for rule in line.rules)) if line else ()
     if line and not rules and line.kind in ("sum", "result"):
         rules = _summed(sheet, line)
-    return Figure(result.value, result.unit, area, shown, rules)
+    return Figure(result.value, result.unit, area, rules)
 
 
 def _summed(sheet: Worked, line: Line) -> tuple[str, ...]:

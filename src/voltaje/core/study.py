@@ -117,7 +117,7 @@ def study(
             else:
                 demands[part.parent] = demands.get(part.parent, Demand()) + up
         elif part.parent and part.id in instead:
-            up = instead[part.id].up
+            up = instead[part.id].up.named(part.id, part.name)
             demands[part.parent] = demands.get(part.parent, Demand()) + up
     kept: Mapping[str, Solved] = memory.solved if memory else {}
     try:

@@ -245,8 +245,9 @@ def line_of(piece: Piece, system: System) -> str:
 
 def put_fed(b: Building, name: str, fed: Fed, at: Mapping[str, str], system: System) -> None:
     """A source as loads that give instead of taking, apart from the loads."""
-    piece = Piece(name, "other", fed.va, fed.va, 0.0, fed.connection, fed.line,
-                  power_factor=fed.power_factor)  # fmt: skip
+    piece = Piece(
+        name, "other", fed.va, fed.va, 0.0, fed.connection, fed.line, power_factor=fed.power_factor
+    )
     loads, b.loads = b.loads, b.sources
     put_load(b, name, piece, -fed.va, at, system)
     b.loads = loads

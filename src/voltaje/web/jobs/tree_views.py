@@ -171,11 +171,12 @@ def codes_page(request: HttpRequest, job_id: Any) -> HttpResponse:
         "job": job,
         "edition": edition(job.edition),
         "second": edition(under),
-        "choices": [(title, [c for c in group if c[0] != job.edition])
-                    for title, group in edition_choices()],
+        "choices": [
+            (title, [c for c in group if c[0] != job.edition]) for title, group in edition_choices()
+        ],
         "rows": rows,
         "differing": sum(side.differs for _, side in rows),
-    }  # fmt: skip
+    }
     return render(request, "jobs/codes.html", context)
 
 

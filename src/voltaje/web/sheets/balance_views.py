@@ -108,6 +108,14 @@ def _task(job: Job, board: Part, pins: list[str]) -> Task | None:
     return task_of(pieces, system, (*stay, *pins))
 
 
+def _unpinned(job: Job, board: Part) -> Task | None:
+    """The same without pins; nothing where what cannot move conflicts by itself."""
+    try:
+        return _task(job, board, [])
+    except ConflictError:
+        return None
+
+
 @login_required
 @require_http_methods(["GET", "POST"])
 def balance(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
@@ -129,24 +137,29 @@ def balance(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         task = _task(job, board, pins)
     except ConflictError as error:
         context["conflict"] = str(error)
-        task = _task(job, board, [])
+        task = _unpinned(job, board)
     if task is None:
         return render(request, "sheets/balance.html", context)
     moves = request.GET.get("moves", "")
-    context |= _found(task, objective, board, int(moves) if moves.isdecimal() else None)
-    context["pinnable"] = [(one, one.key in pins) for one in task.loads if len(one.options) > 1
-                           and one.key in _can_move(job, board)]  # fmt: skip
+    context |= _found(
+        task, objective, _limit(job, board), int(moves) if moves.isdecimal() else None
+    )
+    context["pinnable"] = [
+        (one, one.key in pins)
+        for one in task.loads
+        if len(one.options) > 1 and one.key in _can_move(job, board)
+    ]
     return render(request, "sheets/balance.html", context)
 
 
-def _found(task: Task, objective: Objective, board: Part, moves: int | None) -> dict[str, Any]:
+def _found(task: Task, objective: Objective, limit: float, moves: int | None) -> dict[str, Any]:
     case = task.cases[0]
     hand = by_hand(task)
     best = solve(task, objective, SECONDS)
     works = list(curve(task, objective, CURVE_SECONDS))
     most = max((work.answer.value for work in works), default=0.0)
     chosen = next((work for work in works if work.moves == moves), None)
-    chosen = chosen or _advised(works, objective, board)
+    chosen = chosen or _advised(works, objective, limit)
     points = [
         Point(
             work,
@@ -175,27 +188,24 @@ def _found(task: Task, objective: Objective, board: Part, moves: int | None) -> 
         "columns": columns,
         "points": points,
         "chosen": chosen,
-        "limit": figure(_limit(board), 0) if objective == "deviation" else "",
+        "limit": figure(limit, 0) if objective == "deviation" else "",
         "unit": UNITS[objective],
         "alone": not any(load.free for load in task.loads),
         "changes": _changes(task, chosen.answer.lines) if chosen else [],
     }
 
 
-def _limit(board: Part) -> float:
+def _limit(job: Job, board: Part) -> float:
     """How far the board's lines may differ, percent."""
-    try:
-        return float(str(board.entries.get("imbalance") or IMBALANCE).rstrip("% "))
-    except ValueError:
-        return IMBALANCE
+    entries = work_job(job)[str(board.pk)].entries
+    return float(getattr(entries, "imbalance", IMBALANCE))
 
 
-def _advised(works: list[Work], objective: Objective, board: Part) -> Work | None:
-    """The fewest moves that bring the board within its own limit; else the last."""
+def _advised(works: list[Work], objective: Objective, limit: float) -> Work | None:
+    """The fewest moves that bring the board within its own limit, percent; else the last."""
     if not works:
         return None
     if objective == "deviation":
-        limit = _limit(board)
         within = next((work for work in works if work.answer.value <= limit), None)
         if within is not None:
             return within
@@ -222,9 +232,8 @@ def _apply(request: HttpRequest, job: Job, board: Part) -> HttpResponse:
     was = dict(item.split("=", 1) for item in request.POST.getlist("was") if "=" in item)
     with revisions.changing(job) as held:
         held_board = next((p for p in held.loaded() if p.pk == board.pk), board)
-        pieces, system = _pieces(held, held_board)
         movable = _can_move(held, held_board)
-        task = task_of(pieces, system) if system is not None else None
+        task = _unpinned(held, held_board)
         stands = {load.key: load for load in task.loads} if task else {}
         same = all(key in stands and stands[key].line == line for key, line in was.items())
         known = all(key in stands and line in stands[key].options for key, line in wanted.items())

@@ -17,7 +17,7 @@ from time import monotonic
 from typing import Any
 
 from voltaje.core.electrical.balance.measure import value
-from voltaje.core.electrical.balance.task import Movable, Objective, Task, by_hand
+from voltaje.core.electrical.balance.task import Movable, Objective, Task, allowed, by_hand
 
 TANGENTS = 12  # no code figure: the directions that a phasor is first held by
 ROUNDS = 40  # no code figure: how often tangents are added at most
@@ -54,11 +54,14 @@ def solve(
     where the loads stand can reach. ``known`` is a spread that is allowed and to be beaten."""
     began = monotonic()
     best = dict(known) if known is not None else _first(task, objective, most_moves)
-    top = value(task, best, objective)
+    top = value(task, best, objective) if allowed(task, best) else inf
     free = [load for load in task.loads if load.free]
     floor = _floor(task, objective)
-    if not free or top <= floor:
-        return Answer(best, top, top if not free else 0.0, True, monotonic() - began)
+    if not free or most_moves == 0:
+        mine = value(task, best, objective)
+        return Answer(best, mine, mine, True, monotonic() - began)
+    if top <= floor:
+        return Answer(best, top, 0.0, True, monotonic() - began)
     program = _Program(task, objective, free, most_moves, floor)
     bound = 0.0
     for _ in range(ROUNDS):
@@ -78,6 +81,8 @@ def solve(
             break
     # when the time is up a gap below what anybody can measure is none
     proven = top <= max(bound, floor) * (1 + CLOSED) + max(floor, 1e-9)
+    if top == inf:  # nothing allowed was found: it stands as it did
+        top = value(task, best, objective)
     return Answer(best, top, min(bound, top), proven, monotonic() - began)
 
 
@@ -85,8 +90,8 @@ def _first(task: Task, objective: Objective, most_moves: int | None) -> dict[str
     now = task.now()
     if most_moves is not None:
         return now
-    hand = by_hand(task)
-    return min(now, hand, key=lambda lines: value(task, lines, objective))
+    both = [lines for lines in (now, by_hand(task)) if allowed(task, lines)]
+    return min(both, key=lambda lines: value(task, lines, objective), default=now)
 
 
 def _floor(task: Task, objective: Objective) -> float:

@@ -8,7 +8,7 @@ from time import monotonic
 from typing import Literal
 
 from voltaje.core.electrical.balance.exact import CLOSED, Answer, solve
-from voltaje.core.electrical.balance.task import Movable, Objective, Task
+from voltaje.core.electrical.balance.task import Movable, Objective, Task, allowed
 
 MOST_MOVES = 24  # no code figure: beyond it a board is wired anew
 
@@ -35,8 +35,9 @@ class Work:
 def curve(
     task: Task, objective: Objective, seconds: float = 10.0, goal: float = 0.0
 ) -> Iterator[Work]:
-    """The best for 0, 1, 2 … moves, one after the other, until nothing more is won, the ``goal`` is
-    reached, or the time is up. It never rises: what fewer moves reach, more do too."""
+    """What stands, then the best for 1, 2 … moves, one after the other, until nothing more is won,
+    the ``goal`` is reached, or the time is up. It never rises: what fewer moves reach, more do too;
+    only from a spread that is not allowed to one that is it may."""
     began = monotonic()
     best = solve(task, objective, max(seconds / 4, 0.1))
     last: Answer | None = None
@@ -46,6 +47,10 @@ def curve(
             return
         known = last.lines if last else None
         found = solve(task, objective, left, moves, known)
+        if not allowed(task, found.lines):
+            if not moves:
+                yield Work(moves, found, ())
+            continue  # so many moves do not part the circuits of a shared neutral
         if last is not None and found.value > last.value:
             found = last
         if last is None or found.value < last.value - CLOSED * max(1.0, last.value):

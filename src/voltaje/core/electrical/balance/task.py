@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections import Counter
+from collections.abc import Container, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
@@ -104,22 +105,42 @@ def task_of(
 ) -> Task:
     """The task of a board's loads as they are placed, by the ids of their parts. Raises
     :class:`ConflictError` where pins cannot hold together."""
-    loads = tuple(
-        Movable(
-            piece.part or f"#{index}",
+    loads = tuple(_movables(pieces, system, set(pinned)))
+    task = Task(system, loads, tuple(cases), weighted)
+    check(task)
+    return task
+
+
+def _movables(pieces: Sequence[Piece], system: System, pinned: Container[str]) -> Iterator[Movable]:
+    """One for each piece. The several pieces that one part hands up go where it goes: they are
+    told apart by a number, and stay."""
+    many = Counter(piece.part for piece in pieces if piece.part)
+    for index, piece in enumerate(pieces):
+        alone = many[piece.part] == 1
+        yield Movable(
+            piece.part if alone else f"{piece.part}#{index}",
             piece.name,
             piece.calculated,
             piece.connection,
             "all" if piece.connection == "three-phase" else piece.line,
             tuple(choices(piece, system)),
-            piece.part in pinned,
+            not alone or piece.part in pinned,
             piece.multiwire,
         )
-        for index, piece in enumerate(pieces)
+
+
+def allowed(task: Task, lines: Mapping[str, str]) -> bool:
+    """Whether no two circuits of one shared neutral stand on one line, where there are lines for
+    all of them."""
+    shared: dict[str, list[Movable]] = {}
+    for load in task.loads:
+        if load.multiwire:
+            shared.setdefault(load.multiwire, []).append(load)
+    return all(
+        len({lines[load.key] for load in members}) == len(members)
+        for members in shared.values()
+        if len(members) <= len({line for load in members for line in load.options})
     )
-    task = Task(system, loads, tuple(cases), weighted)
-    check(task)
-    return task
 
 
 def check(task: Task) -> None:
@@ -130,8 +151,9 @@ def check(task: Task) -> None:
         if not load.pinned:
             continue
         if load.line not in load.options:
-            words = say("{name} is pinned to {line}, where it cannot stand.",
-                        name=load.name, line=load.line)  # fmt: skip
+            words = say(
+                "{name} is pinned to {line}, where it cannot stand.", name=load.name, line=load.line
+            )
             raise ConflictError((load.name,), words)
         other = seen.get((load.multiwire, load.line)) if load.multiwire else None
         if other is not None:

@@ -150,8 +150,11 @@ def _basic(
             share.rule,
             entries=("area", "basement"),
         )
-    topics = ["unit_area_first", "unit_first_watts", "unit_second_watts"] if unit else [
-        "area_first", "area_first_watts"]  # fmt: skip
+    topics = (
+        ["unit_area_first", "unit_first_watts", "unit_second_watts"]
+        if unit
+        else ["area_first", "area_first_watts"]
+    )
     if unit and len(area.steps) == 1:
         topics.remove("unit_second_watts")
     if len(area.steps) > (2 if unit else 1) or (not unit and len(area.steps) > 1):
@@ -255,11 +258,14 @@ def _look(found: House, entries: CecDwelling, edition: Edition, findings: Findin
         names = ", ".join(dict.fromkeys(one.name for one in found.small[:4]))
         findings.remark(
             "small_loads",
-            say("Not above {mark} W, so not counted: {names}.",
-                mark=edition.value("other_over"), names=names),
+            say(
+                "Not above {mark} W, so not counted: {names}.",
+                mark=edition.value("other_over"),
+                names=names,
+            ),
             rules=edition.limit("other_over").rule,
             entries=[one.path for one in found.small],
-        )  # fmt: skip
+        )
     more = [one for one in found.others if one.path.startswith("cooking.")]
     if found.range is not None and more:
         findings.remark(
@@ -326,8 +332,14 @@ def _total(outcome: CecOutcome, edition: Edition, tape: Tape, flows: list[Flow])
     words, least = say("Calculated load"), outcome.least
     shown = " + ".join(figure(flow.calculated) for flow in flows)
     if least is None or fits(least.value, outcome.before):
-        tape.result("calculated_load", words, outcome.calculated, "VA", shown,
-                    edition.rule("unit_demand" if outcome.several else "dwelling"))  # fmt: skip
+        tape.result(
+            "calculated_load",
+            words,
+            outcome.calculated,
+            "VA",
+            shown,
+            edition.rule("unit_demand" if outcome.several else "dwelling"),
+        )
         return
     tape.sum("before", say("Together"), outcome.before, "VA", shown, edition.rule("dwelling"))
     mark = edition.limit("dwelling_large")
@@ -345,8 +357,11 @@ def _service(
     findings: Findings,
 ) -> Section:
     tape = Tape()
-    volts = f"(1.732 × {figure(system.line_to_line)})" if system.phases == 3 else figure(
-        system.line_to_line)  # fmt: skip
+    volts = (
+        f"(1.732 × {figure(system.line_to_line)})"
+        if system.phases == 3
+        else figure(system.line_to_line)
+    )
     tape.step(
         "amperes",
         say("÷ {volts} V", volts=system.line_to_line),
@@ -370,10 +385,13 @@ def _service(
     tape.result("service_device", words, device.value, "A", shown, rules)
     findings.holds(
         "service_device",
-        say("{spare} A to spare on the {device} A device.",
-            spare=device.value - outcome.exact, device=device.value),
+        say(
+            "{spare} A to spare on the {device} A device.",
+            spare=device.value - outcome.exact,
+            device=device.value,
+        ),
         f"{figure(device.value - outcome.exact)} A",
-    )  # fmt: skip
+    )
     _conditions(entries, outcome, system, edition, tape)
     for metal in METALS:
         line = outcome.lines[metal]
@@ -403,13 +421,20 @@ def _conditions(
     column = lies.own_column(edition)
     ambient, rule = ambient_factor(column, lies.ambient_c, edition)
     if ambient != 1:
-        words = say("At {degrees} °C ambient, {column} °C insulation: × {factor}",
-                    degrees=lies.ambient_c, column=column, factor=figure(ambient))  # fmt: skip
+        words = say(
+            "At {degrees} °C ambient, {column} °C insulation: × {factor}",
+            degrees=lies.ambient_c,
+            column=column,
+            factor=figure(ambient),
+        )
         tape.note("ambient", words, rules=rule, entries=("ambient", "cover"))
     adjustment, rule = adjustment_factor(lies.counted, edition)
     if adjustment != 1:
-        words = say("{count} current-carrying conductors together: × {factor}",
-                    count=lies.counted, factor=figure(adjustment))  # fmt: skip
+        words = say(
+            "{count} current-carrying conductors together: × {factor}",
+            count=lies.counted,
+            factor=figure(adjustment),
+        )
         tape.note("adjustment", words, rules=rule, entries="others")
 
 
@@ -428,9 +453,13 @@ def _against(outcome: CecOutcome, edition: Edition, tape: Tape, findings: Findin
         words = say("{over} A more than the existing {rating} A.", over=over, rating=rating)
         mend = say("A service of {next} A would carry it; or shed or manage load.", next=larger)
         findings.fails(
-            "existing_service", words, f"{figure(over)} A", mend=mend, entries=path,
+            "existing_service",
+            words,
+            f"{figure(over)} A",
+            mend=mend,
+            entries=path,
             rules=edition.rule("dwelling_service"),
-        )  # fmt: skip
+        )
     return tape.section("service", say("Against the existing service"))
 
 
@@ -442,8 +471,10 @@ def _results(outcome: CecOutcome, edition: Edition) -> dict[str, Result]:
             "spare_amperes": Result(spare, "A", say("To spare")),
         }
     found = {"service_device": Result(outcome.device.value, "A", say("Service device"))}
-    for metal, words in (("copper", say("Copper conductors")),
-                         ("aluminum", say("Aluminum conductors"))):  # fmt: skip
+    for metal, words in (
+        ("copper", say("Copper conductors")),
+        ("aluminum", say("Aluminum conductors")),
+    ):
         line = outcome.lines[metal]  # type: ignore[index]
         found[f"service_conductor_{metal}"] = Result(str(line), "", words)
         found |= conductor_figures(
@@ -483,11 +514,14 @@ def _rungs(
                 carries,
                 passes,
                 passes and metal == METALS[0],
-                say("Carries {ampacity} A of the {needed} A needed",
-                    ampacity=figure(carries), needed=figure(line.needed)),
+                say(
+                    "Carries {ampacity} A of the {needed} A needed",
+                    ampacity=figure(carries),
+                    needed=figure(line.needed),
+                ),
                 line.rules[:1] if passes else line.rules[-1:],
                 wires * option.mils * line.sets * KG_PER_MIL[metal],
-            )  # fmt: skip
+            )
 
 
 def _marks(

@@ -210,7 +210,6 @@ def _conductor(
     needed = device
     if fits(device, edition.value("next_size_up")):
         needed = max(amperes, previous_standard_device(device, edition) * (1 + 1e-6))
-        needed = min(needed, max(device, amperes))
     return smallest(needed, metal, edition, lies=lies, column=column)
 
 
@@ -252,20 +251,35 @@ def _house(entries: CecDwelling, system: System, edition: Edition) -> House:
         edition,
     )
     loads = [
-        One(f"appliances.{row.id}.nameplate", row.name or str(say("Appliance")),
-            _va(row.nameplate, row.connection, system, edition), row.count, row.counts_as)
+        One(
+            f"appliances.{row.id}.nameplate",
+            row.name or str(say("Appliance")),
+            _va(row.nameplate, row.connection, system, edition),
+            row.count,
+            row.counts_as,
+        )
         for row in entries.appliances
-    ]  # fmt: skip
+    ]
     loads += [
-        One(f"dryers.{row.id}.nameplate", row.name or str(say("Clothes dryer")),
-            _va(row.nameplate, "240", system, edition), row.count, "other")
+        One(
+            f"dryers.{row.id}.nameplate",
+            row.name or str(say("Clothes dryer")),
+            _va(row.nameplate, "240", system, edition),
+            row.count,
+            "other",
+        )
         for row in entries.dryers
-    ]  # fmt: skip
+    ]
     cooking = [
-        One(f"cooking.{row.id}.nameplate", row.name or str(say("Range")),
-            _va(row.nameplate, "240", system, edition), row.count, "other")
+        One(
+            f"cooking.{row.id}.nameplate",
+            row.name or str(say("Range")),
+            _va(row.nameplate, "240", system, edition),
+            row.count,
+            "other",
+        )
         for row in entries.cooking
-    ]  # fmt: skip
+    ]
     mark = edition.value("other_over")
     stove = max(cooking, key=lambda one: one.va, default=None)
     counted = 0.0

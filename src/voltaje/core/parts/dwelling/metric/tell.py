@@ -163,31 +163,40 @@ def _advise(outcome: MainsOutcome, context: Context, findings: Findings) -> None
     if not three and not fits(advice.together, advice.most):
         findings.look(
             "three_phase",
-            say("{amperes} A is more than the {most} A that one phase gives.",
-                amperes=advice.together, most=advice.most),
+            say(
+                "{amperes} A is more than the {most} A that one phase gives.",
+                amperes=advice.together,
+                most=advice.most,
+            ),
             f"{figure(advice.together - advice.most)} A",
             mend=say("Ask for three phases and spread the loads over them."),
             rules=rule,
             entries="most_single",
-        )  # fmt: skip
+        )
     elif three and advice.only_three:
         names = ", ".join(dict.fromkeys(advice.only_three[:4]))
         findings.holds("three_phase", say("Three phases are needed: {names}.", names=names))
     elif three and not advice.three:
         findings.remark(
             "three_phase",
-            say("Nothing needs three phases, and one would carry it: {amperes} A of {most} A.",
-                amperes=advice.together, most=advice.most),
+            say(
+                "Nothing needs three phases, and one would carry it: {amperes} A of {most} A.",
+                amperes=advice.together,
+                most=advice.most,
+            ),
             rules=rule,
             entries="most_single",
-        )  # fmt: skip
+        )
     elif three:
         findings.holds(
             "three_phase",
-            say("On one phase it would be {amperes} A: more than the {most} A that it gives.",
-                amperes=advice.together, most=advice.most),
+            say(
+                "On one phase it would be {amperes} A: more than the {most} A that it gives.",
+                amperes=advice.together,
+                most=advice.most,
+            ),
             rules=rule,
-        )  # fmt: skip
+        )
     del context
 
 
@@ -195,10 +204,15 @@ def _earth(outcome: MainsOutcome, edition: Edition) -> Section:
     tape = Tape()
     line = outcome.sizing.pair.size
     words = say("Main earthing conductor, copper")
-    tape.step("earthing_conductor", words, float(outcome.earthing), "mm²",
-              rules=earth.protective_rule(line, edition), entries="earthing")  # fmt: skip
+    tape.step(
+        "earthing_conductor",
+        words,
+        float(outcome.earthing),
+        "mm²",
+        rules=earth.protective_rule(line, edition),
+        entries="earthing",
+    )
     rules = earth.bonding_rules(outcome.combined, line, edition)
     words = say("Main bonding, copper")
-    tape.step("main_bonding", words, float(outcome.bonding), "mm²", rules=rules,
-              entries="earthing")  # fmt: skip
+    tape.step("main_bonding", words, float(outcome.bonding), "mm²", rules=rules, entries="earthing")
     return tape.section("earth", say("Earthing and bonding"))

@@ -73,8 +73,9 @@ def work(entries: MainsEntries, context: Context) -> MainsOutcome:
     edition, system, code = context.edition, context.supply.system, context.code
     volts = system.to_neutral
     if not volts:
-        words = say("A dwelling needs a supply with a neutral: {label} has none.",
-                    label=say(system.label))  # fmt: skip
+        words = say(
+            "A dwelling needs a supply with a neutral: {label} has none.", label=say(system.label)
+        )
         raise WrongEntryError("", words)
     living = int(getattr(entries, "living_units", 1))
     units = ceil(living / len(system.lines))
@@ -134,7 +135,8 @@ def _amperes(row: LoadRow, system: System, entries: MainsEntries) -> float:
     across = system.to_neutral
     if row.connection == "three-phase":
         across = sqrt(3) * system.line_to_line
-    return (plate.watts or 0.0) / across / entries.power_factor
+    va = plate.watts or 0.0
+    return (va / entries.power_factor if plate.active else va) / across
 
 
 def _used(row: LoadRow, amperes: float) -> Used:
@@ -186,9 +188,10 @@ def _advice(entries: MainsEntries, system: System, living: int, edition: Edition
         together,
         entries.most_single if limit is None else limit.value,  # type: ignore[arg-type]
         limit,
-        tuple(row.name or str(say("Load")) for row in entries.uses
-              if row.connection == "three-phase"),
-    )  # fmt: skip
+        tuple(
+            row.name or str(say("Load")) for row in entries.uses if row.connection == "three-phase"
+        ),
+    )
 
 
 def hand_up(entries: MainsEntries, outcome: MainsOutcome, context: Context) -> Demand:
