@@ -8,7 +8,8 @@ from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import parse
 from voltaje.core.parts.dwelling.nec.climate import larger_side, largest_motor, selections
 from voltaje.core.parts.dwelling.nec.entries import DwellingEntries
-from voltaje.core.parts.dwelling.nec.loads import Loads, collect, read_load
+from voltaje.core.parts.dwelling.nec.loads import Loads, collect
+from voltaje.core.parts.dwelling.rows import read_load
 from voltaje.core.rules.awg import dwelling_demand as demand
 from voltaje.core.units import read_nameplate
 

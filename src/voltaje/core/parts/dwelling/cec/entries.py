@@ -21,7 +21,7 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
-from voltaje.core.parts.dwelling.nec.entries import (
+from voltaje.core.parts.dwelling.rows import (
     CLIMATES,
     CONNECTIONS,
     Climate,

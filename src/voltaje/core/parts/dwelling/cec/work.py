@@ -10,7 +10,7 @@ from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Metal
 from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.parts.dwelling.cec.entries import CecDwelling
-from voltaje.core.parts.dwelling.nec.loads import connection_of, read_load
+from voltaje.core.parts.dwelling.rows import connection_of, read_load
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.rules.awg.conductors import Conductor, smallest
 from voltaje.core.rules.awg.overcurrent import next_standard_device, previous_standard_device

@@ -16,17 +16,22 @@ from voltaje.core.entries import (
     Power,
     Problem,
     Reads,
-    ReadsNameplate,
     Row,
     Temperature,
     Units,
     Usual,
     entry,
 )
+from voltaje.core.parts.dwelling.rows import (
+    CLIMATES,
+    CONNECTIONS,
+    Climate,
+    CookingRow,
+    DryerRow,
+    LoadVolts,
+)
 from voltaje.core.worksheet import say
 
-LoadVolts = Literal["120", "240"]
-CONNECTIONS = {"120": "120 V", "240": "240 V"}
 LineChoice = Literal["auto", "L1", "L2"]
 LINES = {"auto": "either", "L1": "L1", "L2": "L2"}
 Place = Literal["fixed", "own", "any", "charger"]
@@ -35,16 +40,6 @@ PLACES = {
     "own": "cord, own circuit",
     "any": "cord, any outlet",
     "charger": "vehicle charger",
-}
-Climate = Literal["heating", "cooling", "heat_pump", "backup", "backup_alone", "storage", "fan"]
-CLIMATES = {
-    "heating": "electric heating",
-    "cooling": "air conditioner",
-    "heat_pump": "heat pump",
-    "backup": "heat pump backup",
-    "backup_alone": "backup, compressor locked out",
-    "storage": "thermal storage heating",
-    "fan": "blower for both",
 }
 LINE_TO_LINE_FROM = 180.0  # V, no code figure: between 120 V and 208 V
 
@@ -82,26 +77,6 @@ class ApplianceRow(Row):
     motor: bool = entry(False, "Motor")
     count: Units = entry(1, "How many")
     line: LineChoice = entry("auto", "Line", choices=LINES)
-
-
-class CookingRow(Row):
-    """A range, oven or cooktop."""
-
-    name: Name = entry(
-        "", "Cooking", suggestions=tuple({"name": n} for n in ("Range", "Wall oven", "Cooktop"))
-    )
-    nameplate: Annotated[units.Nameplate, ReadsNameplate(27_000.0)] = entry(
-        ..., "Nameplate", usual=Usual(1200.0, 27_000.0, "a range, oven or cooktop")
-    )
-    count: Units = entry(1, "How many")
-
-
-class DryerRow(Row):
-    """An electric clothes dryer."""
-
-    name: Name = entry("", "Dryer", suggestions=({"name": "Clothes dryer"},))
-    nameplate: Nameplate = entry(..., "Nameplate", usual=Usual(1200.0, 12_000.0, "a clothes dryer"))
-    count: Units = entry(1, "How many")
 
 
 class ClimateRow(Row):

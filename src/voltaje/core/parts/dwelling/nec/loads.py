@@ -8,9 +8,9 @@ from voltaje.core import units
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.loads import Load
 from voltaje.core.electrical.systems import Connection, System
-from voltaje.core.parts.dwelling.nec.entries import CLIMATES, DwellingEntries
+from voltaje.core.parts.dwelling.nec.entries import DwellingEntries
+from voltaje.core.parts.dwelling.rows import CLIMATES, connection_of, read_load
 from voltaje.core.rules.awg.cooking import in_table
-from voltaje.core.rules.awg.motors import single_phase_current
 from voltaje.core.worksheet import Rule, Text, say
 
 MOTOR_CLIMATES = ("cooling", "heat_pump", "fan")
@@ -87,25 +87,3 @@ def collect(entries: DwellingEntries, system: System, edition: Edition) -> Loads
         {kind: tuple(found) for kind, found in climate.items()},
         tuple(rules),
     )
-
-
-def connection_of(choice: str) -> Connection:
-    """``"120"`` is line to neutral; ``"240"`` is two lines, whatever the supply's volts."""
-    return "line-neutral" if choice == "120" else "two-line"
-
-
-def read_load(
-    plate: units.Nameplate, connection: Connection, system: System, edition: Edition
-) -> tuple[float, float, Rule | None]:
-    """VA and amperes of one nameplate, and the motor table's cell where horsepower was given.
-
-    Amperes on the nameplate count at the nameplate's volts, or at the supply's if it has none.
-    """
-    nominal = system.to_neutral if connection == "line-neutral" else system.line_to_line
-    if plate.horsepower is not None:
-        cell = single_phase_current(plate.horsepower, nominal, edition)
-        return cell.value * nominal, cell.value, cell.rule
-    if plate.amperes is not None:
-        return plate.amperes * (plate.volts or nominal), plate.amperes, None
-    watts = plate.watts or 0.0
-    return watts, watts / nominal, None

@@ -8,11 +8,12 @@ from voltaje.core.codes import NotCoveredError
 from voltaje.core.electrical.systems import DWELLING_SYSTEMS, Demand, Piece, System
 from voltaje.core.parts.dwelling.nec import neutral, optional, service, standard
 from voltaje.core.parts.dwelling.nec.entries import DwellingEntries
-from voltaje.core.parts.dwelling.nec.loads import Loads, collect, read_load
+from voltaje.core.parts.dwelling.nec.loads import Loads, collect
 from voltaje.core.parts.dwelling.nec.neutral import Neutral, PerLine
 from voltaje.core.parts.dwelling.nec.optional import Existing, Optional
 from voltaje.core.parts.dwelling.nec.service import Service
 from voltaje.core.parts.dwelling.nec.standard import Standard
+from voltaje.core.parts.dwelling.rows import read_load
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.rules.awg.overcurrent import whole_amperes
 from voltaje.core.rules.awg.wiring import Installation, counted_conductors
