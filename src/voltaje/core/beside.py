@@ -18,6 +18,7 @@ from voltaje.core.codes.vocabulary import Size
 from voltaje.core.entries import Document, FieldSpec, fields, row_models
 from voltaje.core.parts import Evaluated, PartInput, kind
 from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.placing import device_of
 from voltaje.core.rules.code import Code, code_of
 from voltaje.core.study import StandIn
 from voltaje.core.worksheet import Line, Result, Text, Worked, figure, say, told
@@ -222,7 +223,9 @@ def stand_ins(found: Mapping[str, Evaluated], other: Code) -> dict[str, StandIn]
         if of is None or context is None or of.covers(other) or mine.outcome is None:
             continue
         below = of.hand_down(mine.entries, context.supply) if of.holds_parts else context.supply
-        stand[key] = StandIn(below, of.hand_up(mine.entries, mine.outcome, context))
+        up = of.hand_up(mine.entries, mine.outcome, context)
+        device = device_of(key, "", mine.entries, mine.outcome, up, context.supply.system)
+        stand[key] = StandIn(below, replace(up, devices=(device,) if device else ()))
     return stand
 
 

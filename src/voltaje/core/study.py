@@ -22,6 +22,7 @@ from voltaje.core.entries import Parsed
 from voltaje.core.faults import note
 from voltaje.core.parts import Context, Evaluated, Kind, PartInput, faulty, kind
 from voltaje.core.parts.kind import work
+from voltaje.core.parts.placing import device_of
 from voltaje.core.rules.settings import Limits, Shop
 from voltaje.core.units import UnitSystem
 from voltaje.core.voltages import Solved, put_volts
@@ -112,12 +113,18 @@ def study(
                 # what feeds in from below goes on upward through every part
                 up = up.named(part.id, part.name)
                 up = replace(up, fed=up.fed + context.below.fed)
+                device = device_of(
+                    part.id, part.name, result.entries, result.outcome, up, point.system
+                )
+                if device is not None:
+                    up = replace(up, devices=(device,))
             except Exception as error:
                 found[part.id] = faulty(result.entries, error, f"handing up a {part.kind}'s load")
             else:
                 demands[part.parent] = demands.get(part.parent, Demand()) + up
         elif part.parent and part.id in instead:
             up = instead[part.id].up.named(part.id, part.name)
+            up = replace(up, devices=instead[part.id].up.devices)
             demands[part.parent] = demands.get(part.parent, Demand()) + up
     kept: Mapping[str, Solved] = memory.solved if memory else {}
     try:

@@ -6,7 +6,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass, fields, replace
 from math import sqrt
 from operator import attrgetter
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
+
+if TYPE_CHECKING:
+    from voltaje.core.electrical.places import Device
 
 Category = Literal[
     "lighting",
@@ -247,7 +250,8 @@ class Fed:
 @dataclass(frozen=True, slots=True)
 class Demand:
     """What a part hands up: connected and calculated load, VA; neutral and line currents, A;
-    the pieces that the demand rules of a feeder are applied to, and what is ``fed`` in."""
+    the pieces that the demand rules of a feeder are applied to, and what is ``fed`` in;
+    ``devices`` are those that stand directly on the part above, in the order of their pieces."""
 
     connected: float = 0.0
     calculated: float = 0.0
@@ -255,6 +259,7 @@ class Demand:
     lines: tuple[float, ...] = ()
     pieces: tuple[Piece, ...] = ()
     fed: tuple[Fed, ...] = ()
+    devices: tuple[Device, ...] = ()
 
     def __add__(self, other: Demand) -> Demand:
         width = max(len(self.lines), len(other.lines))
@@ -267,6 +272,7 @@ class Demand:
             tuple(a + b for a, b in zip(mine, theirs, strict=True)),
             self.pieces + other.pieces,
             self.fed + other.fed,
+            self.devices + other.devices,
         )
 
     @classmethod

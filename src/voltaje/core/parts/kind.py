@@ -86,6 +86,7 @@ class Outcome:
     that one of its conductors is open, ``legs`` on which line each of its circuits stands where it
     has several, ``placed`` what hangs on it with the line that it gives each load.
     ``drop_limit`` is the drop from the supply that its use may have (``None``: the job's).
+    ``poles`` are those of the device ahead of it, where neither its wires nor its connection tell.
     """
 
     amperes: float | None = None
@@ -96,6 +97,7 @@ class Outcome:
     legs: tuple[tuple[str, str], ...] = ()
     placed: tuple[Piece, ...] | None = None
     drop_limit: Cell | None = None
+    poles: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

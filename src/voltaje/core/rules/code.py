@@ -16,6 +16,7 @@ from typing import TYPE_CHECKING, Any, Literal, Protocol
 
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.codes.vocabulary import NO_SIZE, Size
+from voltaje.core.electrical.places import Numbering
 from voltaje.core.electrical.systems import Connection, Piece
 from voltaje.core.entries import Document, Entries
 from voltaje.core.rules.runs import Strand
@@ -144,8 +145,8 @@ class Lies:
 class Code(Protocol):
     """One family. A plain sheet offers its ``systems``, the usual one first, and begins in its
     ``units``; ``marking`` are the colors of L1, L2, L3 and N where they are not the system's usual
-    ones. Every method may raise ``NotCoveredError`` for what it does not answer, and
-    ``WrongEntryError`` at an entry."""
+    ones, ``numbering`` how a board's places are usually numbered. Every method may raise
+    ``NotCoveredError`` for what it does not answer, and ``WrongEntryError`` at an entry."""
 
     family: str
     title: str
@@ -154,6 +155,7 @@ class Code(Protocol):
     systems: tuple[str, ...]
     units: UnitSystem
     marking: tuple[str, ...]
+    numbering: Numbering
     along: type[Entries]
 
     def __hash__(self) -> int:

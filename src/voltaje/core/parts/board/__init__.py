@@ -14,7 +14,7 @@ KIND = Kind(
     tell,
     hand_up,
     lambda entries, above: above,
-    {"board": "The board"},
+    {"board": "The board", "places": "Its places"},
     holds_parts=True,
     uses_fault=True,
     uses_loop=True,

@@ -5,13 +5,29 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from voltaje.core import units
-from voltaje.core.entries import Current, Entries, Reads, entry
+from voltaje.core.electrical.places import NUMBERINGS
+from voltaje.core.entries import Current, Entries, Name, Reads, Row, entry
+from voltaje.core.parts.placing import PlaceText
 from voltaje.core.rules.awg.wired import Interrupting
 
 Poles = Annotated[int, Reads(units.COUNT, 1, 84, whole=True)]
 ImbalancePercent = Annotated[float, Reads(units.COUNT, 1.0, 100.0)]
 # Common practice: worth a look beyond this deviation from the mean.
 IMBALANCE = 20.0
+
+
+class KeptPlace(Row):
+    """A spare device, or a place that is kept free."""
+
+    name: Name = entry("", "Name", example="Spare")
+    what: Literal["spare", "space"] = entry(
+        "spare", "What", choices={"spare": "spare device", "space": "space kept free"}
+    )
+    space: PlaceText = entry("", "Place", help="empty: proposed", example="40")
+    poles: Literal["1", "2", "3"] = entry(
+        "1", "Poles", choices={"1": "1 pole", "2": "2 poles", "3": "3 poles"}
+    )
+    device: Current | None = entry(None, "Device", example="20 A")
 
 
 class BoardEntries(Entries):
@@ -35,4 +51,20 @@ class BoardEntries(Entries):
     )
     imbalance: ImbalancePercent = entry(
         IMBALANCE, "Lines may differ by, %", group="board", help="from their mean"
+    )
+    numbering: Literal["usual", "odd-even", "down", "column", "ways"] = entry(
+        "usual",
+        "Places are numbered",
+        group="places",
+        choices={"usual": "as usual here", **{k: v.template for k, v in NUMBERINGS.items()}},
+    )
+    main_at: PlaceText = entry(
+        "",
+        "Main stands in places",
+        help="its first; empty: ahead of them",
+        group="places",
+        example="1",
+    )
+    kept: tuple[KeptPlace, ...] = entry(
+        (), "Spares and spaces", group="places", add="Add a spare or a space"
     )

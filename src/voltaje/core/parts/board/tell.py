@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from voltaje.core.codes import Edition
+from voltaje.core.electrical.places import Schedule
 from voltaje.core.parts.board.entries import BoardEntries
 from voltaje.core.parts.board.work import BoardOutcome, Shared
 from voltaje.core.rules.awg.overcurrent import rounding_note, whole_amperes
@@ -17,7 +18,8 @@ def tell(outcome: BoardOutcome, entries: BoardEntries, context: Context) -> Work
     findings = Findings()
     _rated(entries, whole_amperes(outcome.exact), edition, findings)
     if entries.spaces is not None:
-        _spaces(outcome.poles, entries.spaces, findings)
+        _spaces(outcome.schedule.poles, outcome.schedule.layout.count, findings)
+    _places(outcome.schedule, findings)
     _imbalance(outcome, entries, findings)
     interrupting(outcome.fault, entries.interrupting, context, findings)
     for shared in outcome.shared:
@@ -35,6 +37,7 @@ def tell(outcome: BoardOutcome, entries: BoardEntries, context: Context) -> Work
         tuple(findings),
         answer=("amperes", "calculated_load", "circuits", "poles"),
         headline=str(_headline(whole, len(placed))),
+        drawn=outcome.schedule,
     )
 
 
@@ -45,7 +48,7 @@ def _results(outcome: BoardOutcome, context: Context) -> dict[str, Result]:
         "connected_load": Result(connected, "VA", say("Connected load")),
         "calculated_load": Result(found.load if found else 0.0, "VA", say("Calculated load")),
         "amperes": Result(whole_amperes(outcome.exact), "A", say("Amperes")),
-        "poles": Result(outcome.poles, "", say("Poles used")),
+        "poles": Result(outcome.schedule.poles, "", say("Poles used")),
         "circuits": Result(len(placed), "", say("Circuits")),
         "neutral_amperes": Result(outcome.neutral, "A", say("Neutral")),
         "imbalance": Result(outcome.percent, "%", say("Imbalance")),
@@ -58,6 +61,9 @@ def _results(outcome: BoardOutcome, context: Context) -> dict[str, Result]:
         if piece.part:
             words = say("{name}", name=piece.name)
             results[f"line_of_{piece.part}"] = Result(piece.line, "", words)
+    for seat in outcome.schedule.seats:
+        words = say("{name}", name=seat.device.name)
+        results[f"place_of_{seat.device.key}"] = Result(seat.name, "", words)
     if outcome.fault:
         results["fault"] = Result(outcome.fault, "A", say("Available fault current"))
     loop, edition = context.supply.loop, context.edition
@@ -154,6 +160,23 @@ def _spaces(poles: int, spaces: int, findings: Findings) -> None:
     words = say("{used} of {spaces} pole spaces used.", used=poles, spaces=spaces)
     mend, shown = say("A board with more spaces."), say("{poles} poles", poles=abs(spaces - poles))
     findings.judged(poles <= spaces, "spaces", words, shown, mend=mend, entries="spaces")
+
+
+def _places(schedule: Schedule, findings: Findings) -> None:
+    """Devices that cannot stand where they are put, or find no place."""
+    mends = {
+        "line": say("Give it a place behind that line, or take its line back."),
+        "taken": say("Give one of them another place."),
+        "apart": say("Give them neighbouring places."),
+        "no_room": say("A board with more places, or another order of them."),
+    }
+    usual = say("Give it another place.")
+    for trouble in schedule.troubles:
+        if trouble.code == "no_room" and schedule.poles > schedule.layout.count:
+            continue  # more than the board holds: told once for all
+        mend = mends.get(trouble.code, usual)
+        tell = findings.look if trouble.code == "line" else findings.fails
+        tell(f"place_{trouble.code}", trouble.words, mend=mend)
 
 
 def _imbalance(outcome: BoardOutcome, entries: BoardEntries, findings: Findings) -> None:

@@ -2,18 +2,32 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 from voltaje.core.electrical.lines import currents, place
+from voltaje.core.electrical.places import (
+    Device,
+    Layout,
+    Numbering,
+    Schedule,
+    fill,
+    lay_out,
+    lines_used,
+    stand,
+)
 from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.parts.board.entries import BoardEntries
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.fed import with_fed
+from voltaje.core.worksheet import say
 
-POLES = {"line-neutral": 1, "two-line": 2, "three-phase": 3}
+KEPT_NAMES = {"spare": say("Spare"), "space": say("Space")}
+SPARE_PLACES = 2  # no code figure: with so many more behind each line no place is ever short
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,11 +43,12 @@ class Shared:
     twice: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class BoardOutcome(Outcome):
     """Its loads ``placed`` on their lines and what is ``calculated`` of them (``None``: empty); VA
     and A by line, ``deviation`` of the worst from their mean in VA and ``percent``; ``exact``
-    amperes with 125 % of continuous, ``poles`` used, ``line_of`` each part by its id."""
+    amperes with 125 % of continuous, ``line_of`` each part by its id; its devices as they
+    ``stand`` where they were given places, ``kept`` places for spares and spaces among them."""
 
     placed: tuple[Piece, ...]
     calculated: Any
@@ -43,21 +58,33 @@ class BoardOutcome(Outcome):
     deviation: float
     percent: float
     exact: float
-    poles: int
     shared: tuple[Shared, ...]
     line_of: Mapping[str, str]
+    standing: Schedule
+
+    @cached_property
+    def schedule(self) -> Schedule:
+        """Every device in its places; those that were given none, where they are proposed."""
+        return fill(self.standing, self.line_of, frozenset())
 
 
 def work(entries: BoardEntries, context: Context) -> BoardOutcome:
-    """The board: what stands on each line, and the load of all of it."""
+    """The board: what stands in which place and on each line, and the load of all of it."""
     system, edition = context.supply.system, context.edition
-    placed = place(context.below.pieces, system)
+    standing = stand(*_devices(entries, context), system.high_leg)
+    placed = place(_given(context.below.pieces, standing), system)
+    lines = _lines(placed, standing)
+    if _is_tight(standing, lines):
+        # where places are short they settle the line of what may stand anywhere
+        standing = fill(standing, lines, _soft(context.below.pieces, standing))
+        placed = place(_given(context.below.pieces, standing), system)
+        lines = _lines(placed, standing)
     found = context.code.calculate(placed, edition) if placed else None
     connected = dict.fromkeys(system.lines, 0.0)
     for piece in placed:
-        lines = _lines_of(piece, system)
-        for name in lines:
-            connected[name] += piece.calculated / len(lines)
+        names = _lines_of(piece, system)
+        for name in names:
+            connected[name] += piece.calculated / len(names)
     amperes, neutral = currents([(p, p.calculated) for p in placed], system)
     mean = sum(connected.values()) / len(connected)
     deviation = max((abs(v - mean) for v in connected.values()), default=0.0)
@@ -71,10 +98,97 @@ def work(entries: BoardEntries, context: Context) -> BoardOutcome:
         deviation=deviation,
         percent=100 * deviation / mean if mean else 0.0,
         exact=system.line_current(found.design if found else 0.0),
-        poles=sum(POLES[p.connection] for p in placed),
         shared=shared_neutrals(placed, system),
-        line_of={p.part: p.line for p in placed if p.part},
+        line_of={p.part: p.line for p in placed if p.part} | lines,
+        standing=standing,
     )
+
+
+def _devices(entries: BoardEntries, context: Context) -> tuple[Layout, tuple[Device, ...]]:
+    """The board's places, and what stands or is kept in them: the main, circuits, spares."""
+    lines = context.supply.system.lines
+    own = []
+    if entries.main_at:
+        rating = entries.main or 0.0
+        own.append(
+            Device(
+                "main", str(say("Main")), len(lines), entries.main_at, rating=rating, what="main"
+            )
+        )
+    kept = [
+        Device(
+            f"kept.{row.id or index}",
+            row.name or str(KEPT_NAMES[row.what]),
+            min(int(row.poles), len(lines)),
+            row.space,
+            rating=row.device or 0.0,
+            what=row.what,
+        )
+        for index, row in enumerate(entries.kept)
+    ]
+    devices = (*own, *context.below.devices, *kept)
+    numbering = context.code.numbering if entries.numbering == "usual" else entries.numbering
+    count = entries.spaces or _enough(devices, numbering, lines)
+    return lay_out(numbering, lines, count), devices
+
+
+def _enough(devices: Sequence[Device], numbering: Numbering, lines: tuple[str, ...]) -> int:
+    """Places of a board whose size is not told: all that stands in it and is named, and room for
+    what stands as neighbours."""
+    step = 2 * len(lines)
+    needed = sum(device.poles for device in devices) + step
+    wide = len(lines) if numbering == "ways" else 1
+    named = (int(d.place.split()[0].rstrip("Ll-./")) for d in devices if d.place[:3].isdigit())
+    furthest = max(named, default=0) * wide
+    return -(-max(needed, furthest) // step) * step
+
+
+def _given(pieces: Sequence[Piece], standing: Schedule) -> tuple[Piece, ...]:
+    """The pieces on the lines behind the places that their devices were given."""
+    found, at = list(pieces), 0
+    for seat in standing.seats:
+        device = seat.device
+        if device.what != "circuit":
+            continue
+        if seat.span and device.pieces == 1 and not device.tied:
+            found[at] = found[at].on(seat.line)
+        at += device.pieces
+    return tuple(found)
+
+
+def _lines(placed: Sequence[Piece], standing: Schedule) -> dict[str, str]:
+    """The line that each device is to stand behind, by its key."""
+    found, at = {}, 0
+    for seat in standing.seats:
+        device = seat.device
+        if device.what != "circuit":
+            continue
+        found[device.key] = device.line
+        if device.pieces == 1 and not device.tied:
+            found[device.key] = placed[at].line
+        at += device.pieces
+    return found
+
+
+def _soft(pieces: Sequence[Piece], standing: Schedule) -> frozenset[str]:
+    """Devices whose line nobody asked for."""
+    return frozenset(
+        seat.device.key
+        for seat in standing.seats
+        if seat.device.line == "auto" or seat.device.what != "circuit"
+    )
+
+
+def _is_tight(standing: Schedule, lines: Mapping[str, str]) -> bool:
+    """Whether places could run short behind some line."""
+    room = Counter(place.line for column in standing.layout.columns for place in column)
+    room.subtract(lines_used(standing))
+    for seat in standing.seats:
+        if seat.span is None:
+            line = lines.get(seat.device.key, "auto")
+            names = line.split("-") if line not in ("all", "auto") else standing.layout.lines
+            room.subtract(names[: max(seat.device.poles, 1)])
+    return min(room.values(), default=0) < SPARE_PLACES
 
 
 def _lines_of(piece: Piece, system: System) -> tuple[str, ...]:

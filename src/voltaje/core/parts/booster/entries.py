@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from voltaje.core import units
 from voltaje.core.entries import BigNameplate, Length, Reads, entry
 from voltaje.core.parts.circuit.entries import LINE_LABELS
+from voltaje.core.parts.placing import InBoard
 from voltaje.core.rules.awg.wired import SIZE_LABELS, SizeChoice, WiringEntries
 
 LineVolts = Annotated[float, Reads(units.VOLTAGE, 20.0, 700.0)]
@@ -19,7 +20,7 @@ PHASES = {
 }
 
 
-class BoosterEntries(WiringEntries):
+class BoosterEntries(InBoard, WiringEntries):
     """Volts there and wanted, the load and what it bears, the runs on both sides."""
 
     phases: Literal["1", "wye", "open delta"] = entry("1", "Phases", group="volts", choices=PHASES)
@@ -93,4 +94,5 @@ GROUPS = {
     "run": "How both sides are run",
     "output": "Output’s conductors",
     "hand": "Input by hand",
+    "place": "In the board above",
 }

@@ -126,6 +126,7 @@ def work(entries: BoosterEntries, context: Context) -> BoosterOutcome:
         wires=wires_of(output.sizing.feed, output.entries, output.context(context))
         if output
         else (),
+        poles=lines_of(connection),
         drop=sum(one.percent for one in lost if one) if any(lost) else None,
         fault=_fault(context.supply.fault, chosen),
         measured=measured,

@@ -21,6 +21,7 @@ from voltaje.core.entries import (
     Voltage,
     entry,
 )
+from voltaje.core.parts.placing import InBoard
 from voltaje.core.rules.awg.wired import WiringEntries
 from voltaje.core.rules.code import Code
 
@@ -108,7 +109,7 @@ def load_entry(names: Sequence[str]) -> Any:
     )
 
 
-class CircuitLoad(Entries):
+class CircuitLoad(InBoard):
     """A load, how it is connected, and its place in its board."""
 
     use: str = use_entry(FIRST)

@@ -7,6 +7,7 @@ from typing import Annotated
 
 from voltaje.core import units
 from voltaje.core.entries import BigNameplate, Entries, Reads, entry
+from voltaje.core.parts.placing import InBoard
 from voltaje.core.rules.awg.wired import Interrupting
 from voltaje.core.rules.code import Code
 from voltaje.core.rules.iec.entries import CableEntries, beside
@@ -15,7 +16,7 @@ Loss = Annotated[float, Reads(units.COUNT, 0.1, 8.0)]
 Share = Annotated[float, Reads(units.COUNT, 1.0, 100.0)]
 
 
-class DistributionLoad(Entries):
+class DistributionLoad(InBoard):
     """The load, what of it counts, and the drop that it may have."""
 
     load: BigNameplate | None = entry(
@@ -55,4 +56,5 @@ GROUPS = {
     "run": "How it is run",
     "protection": "Protection and earth",
     "hand": "By hand",
+    "place": "In the board above",
 }

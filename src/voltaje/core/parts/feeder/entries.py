@@ -19,6 +19,7 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
+from voltaje.core.parts.placing import InBoard
 from voltaje.core.rules.awg.wired import WIRING_GROUPS, WiringEntries
 from voltaje.core.rules.code import Code
 
@@ -75,7 +76,7 @@ class FeederLoad(Row):
     together: Name = entry("", "Never runs with", example="Season")
 
 
-class OnFeeder(Entries):
+class OnFeeder(InBoard):
     """What hangs on the feeder apart from the parts below it."""
 
     floors: tuple[Floor, ...] = entry((), "Floor areas", group="loads", add="Add a floor area")
@@ -109,4 +110,4 @@ def compose(code: Code) -> type[Entries]:
     return type("FeederEntries", (OnFeeder, code.wiring), own)
 
 
-GROUPS = {"loads": "Load entered here", **WIRING_GROUPS}
+GROUPS = {"loads": "Load entered here", **WIRING_GROUPS, "place": "In the board above"}

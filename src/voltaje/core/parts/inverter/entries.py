@@ -17,6 +17,7 @@ from voltaje.core.entries import (
     entry,
 )
 from voltaje.core.parts.circuit.entries import CONNECTIONS
+from voltaje.core.parts.placing import InBoard
 from voltaje.core.rules.code import Code
 from voltaje.core.rules.heat import Surroundings
 
@@ -29,7 +30,7 @@ PLACES = {
 }
 
 
-class InverterLoad(Surroundings):
+class InverterLoad(InBoard, Surroundings):
     """The inverter's output, its breaker where it stands, and the bus that it feeds."""
 
     power: BigNameplate | None = entry(
@@ -87,4 +88,5 @@ GROUPS = {
     "bus": "Where it feeds in",
     "protection": "Protection and earth",
     "hand": "By hand",
+    "place": "In the board above",
 }

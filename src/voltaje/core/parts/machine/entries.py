@@ -19,6 +19,7 @@ from voltaje.core.entries import (
     entry,
 )
 from voltaje.core.parts.circuit.entries import CONNECTIONS, LINE_LABELS
+from voltaje.core.parts.placing import InBoard
 from voltaje.core.rules.code import Code
 from voltaje.core.rules.iec.entries import CableEntries, beside
 
@@ -31,7 +32,7 @@ STARTS = {
 }
 
 
-class MachineLoad(Entries):
+class MachineLoad(InBoard):
     """A motor: its nameplate, how it starts, and its place in its board."""
 
     power: BigNameplate | None = entry(

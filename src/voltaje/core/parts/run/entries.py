@@ -21,6 +21,7 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
+from voltaje.core.parts.placing import InBoard
 from voltaje.core.rules.code import Code
 
 OwnMv = Annotated[float, Reads(units.COUNT, 0.001, 200.0)]
@@ -52,7 +53,7 @@ def connection_entry(usual: str) -> Any:
     return entry(usual, "Connection", group="run", choices=choices)
 
 
-class RunLoad(Entries):
+class RunLoad(InBoard):
     """The segments in their order from the supply, the connection, the limit."""
 
     segments: tuple[RunSegment, ...] = entry((), "Segments", group="segments", add="Add a segment")
@@ -99,4 +100,9 @@ def compose(code: Code) -> type[Entries]:
     return type("RunEntries", (along, RunLoad), own)
 
 
-GROUPS = {"segments": "Along the run", "run": "How it is run", "limit": "Limit"}
+GROUPS = {
+    "segments": "Along the run",
+    "run": "How it is run",
+    "limit": "Limit",
+    "place": "In the board above",
+}

@@ -18,6 +18,7 @@ from voltaje.core.entries import (
     WrongEntryError,
     entry,
 )
+from voltaje.core.parts.placing import InBoard
 from voltaje.core.rules.awg.wired import SIZE_LABELS, SizeChoice, WiringEntries
 from voltaje.core.rules.code import Code
 from voltaje.core.worksheet import Text, say
@@ -55,7 +56,7 @@ HOOK_UP = {
 }
 
 
-class TransformerLoad(Entries):
+class TransformerLoad(InBoard):
     """Connection, size, protection, both runs, and the list to tick off while hooking it up."""
 
     connection: Literal["delta-wye", "wye-wye", "delta-delta", "open delta", "single-phase"] = (
@@ -180,6 +181,7 @@ GROUPS = {
     "hand": "Primary by hand",
     "secondary": "Secondary conductors",
     "hookup": "Hook-up, in this order",
+    "place": "In the board above",
 }
 
 

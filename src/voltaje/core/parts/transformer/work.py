@@ -138,6 +138,7 @@ def work(entries: TransformerEntries, context: Context) -> TransformerOutcome:
     lost = [side.sizing.lost for side in (first, secondary) if side]
     return TransformerOutcome(
         wires=wires_of(secondary.sizing.feed, entries, secondary.context(context)),
+        poles=3 if three else min(2, len(primary.lines)),
         fault=fault,
         load=load,
         needed=needed,

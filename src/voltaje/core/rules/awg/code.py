@@ -7,6 +7,7 @@ from typing import Any, ClassVar
 
 from voltaje.core.codes import Cell, Edition, editions
 from voltaje.core.codes.vocabulary import Size
+from voltaje.core.electrical.places import Numbering
 from voltaje.core.electrical.systems import SYSTEMS, Piece
 from voltaje.core.entries import Document, Entries
 from voltaje.core.rules.awg import circuits, feeder_demand, wired
@@ -45,6 +46,7 @@ class Nec:
         name for name, system in SYSTEMS.items() if not system.metric or name == "3ph-400Y/230"
     )
     marking: tuple[str, ...] = ()
+    numbering: Numbering = "odd-even"
     along: type[Entries] = NecAlong
     units: UnitSystem = "us"
 

@@ -8,6 +8,7 @@ from typing import Any
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Size
+from voltaje.core.electrical.places import Numbering
 from voltaje.core.electrical.systems import METRIC_SYSTEMS, Piece
 from voltaje.core.entries import Document, Entries
 from voltaje.core.rules.apart import Apart, noncoincident
@@ -48,6 +49,7 @@ class Iec:
     design_label = say("Design current Ib")
     systems: tuple[str, ...] = METRIC_SYSTEMS
     units: UnitSystem = "metric"
+    numbering: Numbering = "ways"
 
     def __init__(
         self,

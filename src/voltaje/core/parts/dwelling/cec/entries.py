@@ -9,7 +9,6 @@ from voltaje.core.codes import editions
 from voltaje.core.entries import (
     Area,
     Current,
-    Entries,
     Few,
     Name,
     Nameplate,
@@ -29,6 +28,7 @@ from voltaje.core.parts.dwelling.rows import (
     DryerRow,
     LoadVolts,
 )
+from voltaje.core.parts.placing import InBoard
 from voltaje.core.rules.awg.cec import Cover
 from voltaje.core.rules.awg.wired.entries import Terminals, terminals_entry
 from voltaje.core.worksheet import say
@@ -123,7 +123,7 @@ def _covers() -> dict[str, str]:
     return {name: f"{name}, {cells['°C']} °C" for name, cells in rows.items()}
 
 
-class CecDwelling(Entries):
+class CecDwelling(InBoard):
     """A dwelling. Areas in ft², loads in VA once read."""
 
     subject: Literal["single", "unit", "building"] = entry(
@@ -220,4 +220,5 @@ GROUPS = {
     "climate": "Heating and cooling",
     "units": "The units",
     "run": "How its conductors are run",
+    "place": "In the board above",
 }

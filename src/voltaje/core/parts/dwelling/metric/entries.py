@@ -21,6 +21,7 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
+from voltaje.core.parts.placing import InBoard
 from voltaje.core.rules.code import Code
 from voltaje.core.rules.iec.dwellings import OWN_USES, POINTS, TABLE_USES
 from voltaje.core.rules.iec.entries import CableEntries
@@ -48,7 +49,7 @@ class LoadRow(Row):
         line: str
 
 
-class DwellingLoad(Entries):
+class DwellingLoad(InBoard):
     """A dwelling's loads, and what the utility gives on one phase."""
 
     if TYPE_CHECKING:
@@ -154,4 +155,5 @@ GROUPS = {
     "run": "How its conductors are run",
     "protection": "Protection and earth",
     "hand": "By hand",
+    "place": "In the board above",
 }

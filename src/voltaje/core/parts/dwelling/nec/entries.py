@@ -9,7 +9,6 @@ from voltaje.core import units
 from voltaje.core.entries import (
     Area,
     Current,
-    Entries,
     Few,
     Name,
     Nameplate,
@@ -30,6 +29,7 @@ from voltaje.core.parts.dwelling.rows import (
     DryerRow,
     LoadVolts,
 )
+from voltaje.core.parts.placing import InBoard
 from voltaje.core.worksheet import say
 
 LineChoice = Literal["auto", "L1", "L2"]
@@ -119,7 +119,7 @@ INSULATIONS = {
 }
 
 
-class DwellingEntries(Entries):
+class DwellingEntries(InBoard):
     """A dwelling. Areas in ft², loads in VA, currents in A once read."""
 
     calculation: Literal["new", "added", "measured"] = entry(
@@ -265,4 +265,5 @@ GROUPS = {
     "dryers": "Drying",
     "climate": "Heating and cooling",
     "run": "How its conductors are run",
+    "place": "In the board above",
 }
