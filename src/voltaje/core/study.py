@@ -86,7 +86,8 @@ def study(
     """Works every part. A part with problems hands up nothing, or what stands ``instead`` of it;
     the rest is still worked. Without ``volts`` the job is not solved as one network.
 
-    Raises ``KeyError`` for an unknown kind and ``ValueError`` for a tree that loops.
+    Raises ``KeyError`` for an unknown kind, ``ValueError`` for a tree that loops or two parts of
+    one id.
     """
     order = _top_down(parts)
     base = Context(edition, units, shop=shop or Shop(), limits=limits or Limits(), in_job=True)
@@ -248,6 +249,8 @@ def supply_point(parts: Sequence[PartInput], part_id: str, base: Context) -> Sup
 def _top_down(parts: Sequence[PartInput]) -> list[PartInput]:
     children: dict[str | None, list[PartInput]] = {}
     known = {part.id for part in parts}
+    if len(known) < len(parts):
+        raise ValueError("two parts have one id")
     for part in parts:
         if part.parent is not None and part.parent not in known:
             raise ValueError(f"part {part.id} stands under {part.parent}, which is not there")

@@ -99,6 +99,10 @@ class Outcome:
     drop_limit: Cell | None = None
     poles: int = 0
 
+    def given_places(self) -> Mapping[str, str]:
+        """The places that parts on it were given, by their ids."""
+        return {}
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WiredOutcome(Outcome):

@@ -122,17 +122,17 @@ GATEHOUSE: Planted = (
 )  # fmt: skip
 SHOP: Planted = (
     "board", "Shop and gallery", {"rating": "125 A", "spaces": "30", "interrupting": "10 kA"}, [
-        _circuit("Gallery track 1", "lighting", load="1.2 kW", length="58 ft"),
-        _circuit("Gallery track 2", "lighting", load="1.2 kW", length="66 ft"),
-        _circuit("Gallery track 3", "lighting", load="900 W", length="74 ft"),
-        _circuit("Show window", "lighting", load="1.6 kW", length="40 ft"),
-        _circuit("Sign over the door", "sign", load="600 W", length="52 ft"),
-        _circuit("Till and office", "receptacles", outlets="6", length="36 ft"),
-        _circuit("Packing bench", "receptacles", outlets="5", length="61 ft"),
-        _circuit("Shop floor, east", "receptacles", outlets="7", length="70 ft"),
-        _circuit("Shop floor, west", "receptacles", outlets="7", length="82 ft"),
+        _circuit("Gallery track 1", "lighting", load="1.2 kW", length="58 ft", space="1"),
+        _circuit("Gallery track 2", "lighting", load="1.2 kW", length="66 ft", space="2"),
+        _circuit("Gallery track 3", "lighting", load="900 W", length="74 ft", space="7"),
+        _circuit("Show window", "lighting", load="1.6 kW", length="40 ft", space="8"),
+        _circuit("Sign over the door", "sign", load="600 W", length="52 ft", space="3"),
+        _circuit("Till and office", "receptacles", outlets="6", length="36 ft", space="4"),
+        _circuit("Packing bench", "receptacles", outlets="5", length="61 ft", space="5"),
+        _circuit("Shop floor, east", "receptacles", outlets="7", length="70 ft", space="13"),
+        _circuit("Shop floor, west", "receptacles", outlets="7", length="82 ft", space="9"),
         _circuit("Door curtain heater", "space heating", load="4 kW", connection="two-line",
-                 length="44 ft"),
+                 space="10", length="44 ft"),
     ],
 )  # fmt: skip
 # the old plant of the mill wheel, on the bench

@@ -62,6 +62,7 @@ urlpatterns = [
     path("<uuid:job_id>/parts/<uuid:part_id>/print/", sheets.print_view, name="print"),
     path("<uuid:job_id>/parts/<uuid:part_id>/sheet.json", sheets.as_json, name="json"),
     path("<uuid:job_id>/parts/<uuid:part_id>/balance/", balance_views.balance, name="balance"),
+    path("<uuid:job_id>/parts/<uuid:part_id>/place/", board_views.place, name="place"),
     path("<uuid:job_id>/parts/<uuid:part_id>/chart/", board_views.chart_view, name="chart"),
     path("<uuid:job_id>/parts/<uuid:part_id>/circuits.csv", board_views.as_csv, name="csv"),
     path("<uuid:job_id>/parts/<uuid:part_id>/circuits.xlsx", board_views.as_xlsx, name="xlsx"),

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, replace
 from threading import Lock
 from typing import Any
 
-from django.utils.translation import get_language
+from django.utils.translation import get_language, gettext
 
 from voltaje.core import beside
 from voltaje.core.beside import Beside, compare
@@ -134,11 +134,24 @@ class Node:
 
 
 def told(found: Mapping[str, Evaluated]) -> dict[str, tuple[str, str]]:
-    """Answer and status of each part of what was worked."""
+    """Answer and status of each part of what was worked; before the answer the places that its
+    device has in a board."""
+    places: dict[str, str] = {}
+    for item in found.values():
+        if item.outcome is not None:
+            places |= item.outcome.given_places()
     return {
-        key: (item.worked.headline, item.worked.status) if item.worked else ("", "empty")
+        key: (_placed(item.worked.headline, places.get(key, "")), item.worked.status)
+        if item.worked
+        else ("", "empty")
         for key, item in found.items()
     }
+
+
+def _placed(headline: str, place: str) -> str:
+    if not place:
+        return headline
+    return gettext("in {place} · {headline}").format(place=place, headline=headline)
 
 
 def tree(job: Job, parts: Mapping[str, tuple[str, str]]) -> list[Node]:

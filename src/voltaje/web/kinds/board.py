@@ -1,16 +1,30 @@
-"""A board's drawing: what each line carries."""
+"""A board's drawing: its places with what stands in them, and what each line carries."""
 
 from __future__ import annotations
 
+from voltaje.core.parts.board.tell import Drawn
 from voltaje.core.parts.board.work import BoardOutcome
 from voltaje.core.worksheet import Worked, figure, say
 from voltaje.web.kinds.presentation import Presentation
+from voltaje.web.sheets.drawings import places
 from voltaje.web.sheets.drawings.canvas import Canvas
 
 LEFT, RIGHT, TOP, STEP = 44.0, 300.0, 34.0, 40.0
 
 
 def draw(worked: Worked, below: object = ()) -> Canvas:
+    """Its places, and beside them its lines."""
+    drawn = worked.drawn
+    assert isinstance(drawn, Drawn)  # noqa: S101 - what this kind tells
+    canvas = Canvas(say("The board"))
+    canvas.views = [
+        ("places", say("Places"), places.draw(drawn.schedule, drawn.colors)),
+        ("lines", say("Lines"), _lines(worked)),
+    ]
+    return canvas
+
+
+def _lines(worked: Worked) -> Canvas:
     """A bar for each line, the mean as a line across."""
     canvas = Canvas(say("What each line carries"))
     canvas.text(0, 14, say("ON ITS LINES"), "h")

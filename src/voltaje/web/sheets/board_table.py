@@ -26,6 +26,7 @@ EDITED = {
     "load": gettext_noop("Load"),
     "connection": gettext_noop("Connection"),
     "line": gettext_noop("Line"),
+    "space": gettext_noop("Place"),
     "length": gettext_noop("Length"),
     "multiwire": gettext_noop("Shares neutral"),
     "together": gettext_noop("Never runs with"),
@@ -38,6 +39,7 @@ WORKED = {
     "drop_total": gettext_noop("From the supply %"),
     "volts_at_load": gettext_noop("Volts there"),
     "at": gettext_noop("On line"),
+    "stands": gettext_noop("Stands in"),
 }
 # what a family has on the chart beside the door, after its own entries (``CHART``)
 CHARTED = {
@@ -46,7 +48,6 @@ CHARTED = {
     "loop_most": gettext_noop("Zs at most, Ω"),
 }
 NAME_LIMIT = 80
-EXAMPLES = {"load": "1.8 kW", "length": "80 ft", "multiwire": "K1", "together": "Kilns"}
 
 
 def load_entry(of: str, document: Mapping[str, Any]) -> str | None:
@@ -106,6 +107,7 @@ class Row:
     cells: tuple[Cell, ...]
     worked: Worked | None
     at: str
+    stands: str
     problems: str
     more: tuple[Cell, ...] = ()
 
@@ -114,6 +116,7 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
     """What stands on the board, in its order."""
     mine = found[str(board.pk)].outcome
     lines = mine.line_of if mine else {}
+    stands = {s.device.key: s.name for s in mine.schedule.seats} if mine else {}
     all_of_them = gettext("all")
     made = []
     code, family = job.family, charted(job.family)
@@ -151,6 +154,7 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
                 tuple(cells),
                 evaluated.worked,
                 all_of_them if lines.get(key := str(part.pk)) == "all" else lines.get(key, ""),
+                stands.get(key, ""),
                 loose,
                 more,
             )
@@ -203,6 +207,7 @@ def answer(row: Row) -> dict[str, str]:
             "drop_total": "",
             "volts_at_load": "",
             "at": row.at,
+            "stands": row.stands,
             "words": row.problems,
         }
     texts = {
@@ -217,7 +222,13 @@ def answer(row: Row) -> dict[str, str]:
         )
     }
     bad = [str(f.words) for f in worked.findings if f.severity == worked.status != "holds"]
-    return {"status": worked.status, **texts, "at": row.at, "words": " ".join(bad)}
+    return {
+        "status": worked.status,
+        **texts,
+        "at": row.at,
+        "stands": row.stands,
+        "words": " ".join(bad),
+    }
 
 
 def _text(worked: Worked, name: str) -> str:
@@ -301,7 +312,8 @@ def _answer_cells(found: Mapping[str, str]) -> str:
         )
     )
     return (
-        f'<td class="out" data-out="at">{escape(found["at"])}</td>{numbers}'
+        f'<td class="out" data-out="at">{escape(found["at"])}</td>'
+        f'<td class="out" data-out="stands">{escape(found["stands"])}</td>{numbers}'
         f'<td class="words" data-out="words" title="{escape(found["words"])}">'
         f"{escape(found['words'])}</td>"
     )

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.utils.text import slugify
 from django.utils.translation import gettext
-from django.views.decorators.http import require_GET, require_http_methods
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from voltaje.core.electrical.places import MisplacedError, Schedule, Span, line_of, move
+from voltaje.core.entries import fields
 from voltaje.core.parts import Context
 from voltaje.core.study import supply_point
 from voltaje.web.csv_files import MOST_BYTES, UnreadableFileError
@@ -56,6 +59,65 @@ def as_xlsx(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     content = board_files.to_xlsx(_rows(job, board), board.name, job.family)
     kind_ = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
     return _named(HttpResponse(content, kind_), board, "xlsx")
+
+
+@login_required
+@require_POST
+def place(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+    """Where everything on the board would stand with one device at another place, as the entries
+    that say so; or the words why it cannot. Nothing is kept: the page writes it and keeps it like
+    what is typed. Without a device: all as they are shown; with ``anew`` none has a place."""
+    job, board = board_of(request, job_id, part_id)
+    outcome = work_job(job)[str(board.pk)].outcome
+    if outcome is None:
+        words = gettext("The board cannot be worked yet: see what its entries say.")
+        return JsonResponse({"refused": words}, status=422)
+    schedule: Schedule = outcome.schedule
+    key, to = request.POST.get("device", ""), request.POST.get("to", "")
+    try:
+        if key:
+            spans = move(schedule, key, to)
+        elif request.POST.get("anew"):
+            spans = {s.device.key: None for s in schedule.seats if not s.device.pinned}
+        else:
+            spans = {s.device.key: s.span for s in schedule.seats}
+    except MisplacedError as error:
+        return JsonResponse({"refused": str(error)}, status=422)
+    except KeyError:
+        words = gettext("This device is not on the board any more.")
+        return JsonResponse({"refused": words}, status=422)
+    return JsonResponse({"entries": _entries_for(job, board, schedule, spans)})
+
+
+def _entries_for(
+    job: Job, board: Part, schedule: Schedule, spans: Mapping[str, Span | None]
+) -> dict[str, str]:
+    """The entries that put devices into places: a circuit's by its id and column, the board's own
+    by their path. A line that was asked for goes along with the place."""
+    lines = {
+        str(part.pk): [value for value, _ in spec.choices]
+        for part in job.under(board)
+        for spec in fields(job.entries_of(part.kind))
+        if spec.name == "line"
+    }
+    found: dict[str, str] = {}
+    for seat in schedule.seats:
+        device = seat.device
+        if device.key not in spans:
+            continue
+        span = spans[device.key]
+        name = span[0].name if span else ""
+        if device.what == "main":
+            found["main_at"] = name or device.place
+        elif device.what != "circuit":
+            found[f"{device.key}.space"] = name
+        else:
+            found[f"{device.key}:space"] = name
+            behind = line_of(span) if span else "auto"
+            asked = device.line not in ("auto", behind) and not device.tied
+            if span and asked and behind in lines.get(device.key, ()):
+                found[f"{device.key}:line"] = behind
+    return found
 
 
 @login_required

@@ -52,7 +52,7 @@ def _find(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part]:
 
 
 def _heads(found: dict[str, Evaluated]) -> dict[str, str]:
-    return {key: item.worked.headline if item.worked else "" for key, item in found.items()}
+    return {key: head for key, (head, _) in told(found).items()}
 
 
 def _statuses(found: dict[str, Evaluated]) -> dict[str, str]:

@@ -110,7 +110,7 @@ def _back(
     freed = [p for s in group for p in s.span or () if p.name not in asked]
     for other in others:
         left = [p for p in other.span or () if p.name in asked]
-        if len(left) < len(other.span or ()) or is_set(other.device) != is_set(group[0].device):
+        if len(left) < len(other.span or ()) or _splits(schedule, other, others):
             break
     else:
         if sum(s.device.poles for s in others) == len(freed) and _runs(freed):
@@ -126,6 +126,19 @@ def _back(
             other=", ".join(s.device.name for s in others),
             name=group[0].device.name,
         )
+    )
+
+
+def _splits(schedule: Schedule, seat: Seat, others: Sequence[Seat]) -> bool:
+    """Whether a set would be taken apart: some of it goes and some stays."""
+    if not is_set(seat.device):
+        return False
+    going = {s.device.key for s in others}
+    return any(
+        is_set(s.device)
+        and s.device.multiwire == seat.device.multiwire
+        and s.device.key not in going
+        for s in schedule.seats
     )
 
 

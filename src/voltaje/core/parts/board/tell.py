@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass
+
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.places import Schedule
 from voltaje.core.parts.board.entries import BoardEntries
@@ -10,6 +13,14 @@ from voltaje.core.rules.awg.overcurrent import rounding_note, whole_amperes
 from voltaje.core.rules.awg.wired import interrupting
 from voltaje.core.rules.context import Context
 from voltaje.core.worksheet import Findings, Result, Tape, Text, Worked, figure, fits, say, told
+
+
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """What a board's drawing needs: its schedule, and the color of each line."""
+
+    schedule: Schedule
+    colors: Mapping[str, str]
 
 
 def tell(outcome: BoardOutcome, entries: BoardEntries, context: Context) -> Worked:
@@ -37,7 +48,10 @@ def tell(outcome: BoardOutcome, entries: BoardEntries, context: Context) -> Work
         tuple(findings),
         answer=("amperes", "calculated_load", "circuits", "poles"),
         headline=str(_headline(whole, len(placed))),
-        drawn=outcome.schedule,
+        drawn=Drawn(
+            outcome.schedule,
+            {line: context.supply.color(line) for line in context.supply.system.lines},
+        ),
     )
 
 

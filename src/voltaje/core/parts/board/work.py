@@ -67,6 +67,10 @@ class BoardOutcome(Outcome):
         """Every device in its places; those that were given none, where they are proposed."""
         return fill(self.standing, self.line_of, frozenset())
 
+    def given_places(self) -> Mapping[str, str]:
+        """The places that parts on it were given, by their ids."""
+        return {seat.device.key: seat.name for seat in self.standing.seats if seat.given}
+
 
 def work(entries: BoardEntries, context: Context) -> BoardOutcome:
     """The board: what stands in which place and on each line, and the load of all of it."""

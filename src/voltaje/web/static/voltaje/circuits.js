@@ -224,6 +224,16 @@ function askGone(row) {
 
 export const clashes = () => cells().filter((f) => f.dataset.clash !== undefined).length;
 
+/** Writes texts into cells by their names, as if they had been typed, and has them kept at once.
+ * @param {[string, string][]} texts */
+export function write(texts) {
+  for (const [name, text] of texts) {
+    const f = byName(name);
+    if (f) setText(f, text);
+  }
+  changed(true);
+}
+
 // drafts ------------------------------------------------------------------------------------------
 
 export function draft() {

@@ -3,6 +3,7 @@
 
 import { byPath, set } from "./entries.js";
 import * as joints from "./joints.js";
+import * as places from "./places.js";
 import { told } from "./words.js";
 
 const form = document.getElementById("entries");
@@ -49,6 +50,7 @@ function setFromDrawing(event) {
 let clamped = "", view = "";
 export function dress() {
   joints.dress();
+  places.dress();
   const at = clamped && drawing().querySelector(`[data-clamp="${CSS.escape(clamped)}"]`);
   for (const wire of drawing().querySelectorAll("[data-clamp]")) wire.classList.toggle("on", wire === at);
   const meter = drawing().querySelector("[data-meter]");
