@@ -10,7 +10,7 @@ from pydantic import AfterValidator, Field
 
 from voltaje.core.electrical.places import Device
 from voltaje.core.electrical.systems import Demand, Piece, System
-from voltaje.core.entries import Entries, entry, wrong
+from voltaje.core.entries import Entries, Name, Percent, Row, entry, wrong
 from voltaje.core.worksheet import say
 
 POLES = {"line-neutral": 1, "two-line": 2, "three-phase": 3}
@@ -24,7 +24,15 @@ def _place(typed: str) -> str:
     return text
 
 
-PlaceText = Annotated[str, Field(max_length=12), AfterValidator(_place)]
+LONGEST = 12  # no code figure: of what is typed as a place
+PlaceText = Annotated[str, Field(max_length=LONGEST), AfterValidator(_place)]
+
+
+class CaseShare(Row):
+    """How much of a part runs in an operating case."""
+
+    name: Name = entry("", "Operating case", example="All kilns firing")
+    share: Percent = entry(100.0, "Runs, % of its load", example="50")
 
 
 class InBoard(Entries):
@@ -34,6 +42,14 @@ class InBoard(Entries):
         "", "Place", help="of its first pole; empty: proposed", group="place", example="7"
     )
     stays: bool = entry(False, "Pinned to its place", group="place")
+
+
+class LoadInBoard(InBoard):
+    """A load with a device of its own: where that stands, and how much of it runs when."""
+
+    cases: tuple[CaseShare, ...] = entry(
+        (), "Share in operating cases", group="place", add="Add an operating case"
+    )
 
 
 def device_of(part: str, name: str, entries: Any, outcome: Any, up: Demand, system: System) -> Any:

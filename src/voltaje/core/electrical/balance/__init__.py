@@ -2,11 +2,12 @@
 proof of it, the fewest moves that get there.
 
 ``measure`` says how even it is, ``task`` what may move and what may not, ``exact`` finds the best
-spread as a mixed-integer program, ``moves`` what each number of moves reaches and the work in its
-order.
+spread as a mixed-integer program, ``built`` the places for it, ``moves`` what each number of moves
+reaches and the work in its order.
 """
 
-from voltaje.core.electrical.balance.exact import Answer, solve
+from voltaje.core.electrical.balance.built import built, unbuilt
+from voltaje.core.electrical.balance.exact import Answer, look, solve
 from voltaje.core.electrical.balance.measure import Measure, measure
 from voltaje.core.electrical.balance.moves import Step, Work, curve, work_of
 from voltaje.core.electrical.balance.task import (
@@ -31,10 +32,13 @@ __all__ = [
     "Step",
     "Task",
     "Work",
+    "built",
     "by_hand",
     "curve",
+    "look",
     "measure",
     "solve",
     "task_of",
+    "unbuilt",
     "work_of",
 ]

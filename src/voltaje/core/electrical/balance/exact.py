@@ -9,16 +9,27 @@ the bound itself. The answer is then proven, or its gap is told.
 from __future__ import annotations
 
 import cmath
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from math import cos, inf, pi, sin
 from time import monotonic
 from typing import Any
 
+from voltaje.core.electrical.balance.built import unbuilt
 from voltaje.core.electrical.balance.measure import value
-from voltaje.core.electrical.balance.task import Movable, Objective, Task, allowed, by_hand
+from voltaje.core.electrical.balance.polish import polished
+from voltaje.core.electrical.balance.task import (
+    Movable,
+    Objective,
+    Task,
+    allowed,
+    by_hand,
+    rooms,
+)
+from voltaje.core.electrical.lines import phasors
 
+FIRST_LOOK = 0.5  # no code figure: s until the best so far is told
 TANGENTS = 12  # no code figure: the directions that a phasor is first held by
 ROUNDS = 40  # no code figure: how often tangents are added at most
 # no code figures: what nobody measures. Percent of deviation, and the share of the mean amperes,
@@ -52,45 +63,114 @@ def solve(
 ) -> Answer:
     """The best spread within ``seconds``; with ``most_moves`` the best that so many moves from
     where the loads stand can reach. ``known`` is a spread that is allowed and to be beaten."""
+    *_, last = look(task, objective, seconds, most_moves, known, seconds)
+    return last
+
+
+def look(
+    task: Task,
+    objective: Objective,
+    seconds: float,
+    most_moves: int | None = None,
+    known: Mapping[str, str] | None = None,
+    at_once: float = FIRST_LOOK,
+) -> Iterator[Answer]:
+    """The same, telling the best so far as it is found; ``at_once`` is how long it looks, s, before
+    it tells for the first time."""
     began = monotonic()
     best = dict(known) if known is not None else _first(task, objective, most_moves)
-    top = value(task, best, objective) if allowed(task, best) else inf
+    stands = _stands(task, best)
+    top = value(task, best, objective) if stands else inf
     free = [load for load in task.loads if load.free]
     floor = _floor(task, objective)
     if not free or most_moves == 0:
         mine = value(task, best, objective)
-        return Answer(best, mine, mine, True, monotonic() - began)
+        yield Answer(best, mine, mine, True, monotonic() - began)
+        return
     if top <= floor:
-        return Answer(best, top, 0.0, True, monotonic() - began)
-    program = _Program(task, objective, free, most_moves, floor)
-    bound = 0.0
-    for _ in range(ROUNDS):
+        yield Answer(best, top, 0.0, True, monotonic() - began)
+        return
+    bound, rounds, span = least(task, objective), 0, at_once
+    if objective != "deviation" and most_moves is None and known is None:
+        # what is even in VA is most often even in amperes too, and far sooner found
+        even = solve(task, "deviation", seconds / 4).lines
+        even = polished(task, even, objective, max(bound, floor) * (1 + CLOSED))
+        if _stands(task, even) and value(task, even, objective) < top:
+            best, top = dict(even), value(task, even, objective)
+        if top <= max(bound, floor) * (1 + CLOSED):
+            yield _answer(task, objective, best, top, bound, floor, monotonic() - began)
+            return
+    program = _Program(task, objective, free, most_moves, max(floor, bound))
+    while rounds < ROUNDS:
         left = seconds - (monotonic() - began)
         if left <= 0:
             break
-        found = program.run(left)
+        found = program.run(min(left, span))
         bound = max(bound, min(found.bound, top))
-        if found.lines is None:
+        if found.lines is None and found.optimal:
             break
-        mine = value(task, found.lines, objective)
-        if mine < top:
-            best, top = found.lines, mine
-        if top <= max(bound, floor) * (1 + CLOSED) or not found.optimal:
-            break
-        if not program.cut(found.lines):
-            break
-    # when the time is up a gap below what anybody can measure is none
+        if found.lines is not None:
+            short = unbuilt(task, found.lines)
+            if short:
+                program.forbid(short, found.lines)
+                rounds += 1
+                continue
+            mine = value(task, found.lines, objective)
+            if mine < top:
+                best, top = found.lines, mine
+            if top <= max(bound, floor) * (1 + CLOSED):
+                break
+            if not program.cut(found.lines) and found.optimal:
+                break
+        if found.optimal:
+            rounds += 1
+        else:
+            span *= 2
+            if left > span:
+                yield _answer(task, objective, best, top, bound, floor, monotonic() - began)
+    yield _answer(task, objective, best, top, bound, floor, monotonic() - began)
+
+
+def least(task: Task, objective: Objective) -> float:
+    """What no spread is below, whatever stands where. Of the heaviest line: P = Re Σ V·I* is at
+    most Σ |V| times the largest |I|. Nothing is known so of the others: 0."""
+    if objective != "heaviest":
+        return 0.0
+    volts = sum(abs(phasor) for phasor in phasors(task.system).values())
+    each = [
+        sum(load.va * case.share(load.key) for load in task.loads) / volts for case in task.cases
+    ]
+    if task.weighted:
+        return sum(case.weight * amperes for case, amperes in zip(task.cases, each, strict=True))
+    return max(each, default=0.0)
+
+
+def _answer(
+    task: Task,
+    objective: Objective,
+    best: Mapping[str, str],
+    top: float,
+    bound: float,
+    floor: float,
+    seconds: float,
+) -> Answer:
+    # a gap below what anybody can measure is none
     proven = top <= max(bound, floor) * (1 + CLOSED) + max(floor, 1e-9)
     if top == inf:  # nothing allowed was found: it stands as it did
-        top = value(task, best, objective)
-    return Answer(best, top, min(bound, top), proven, monotonic() - began)
+        top, proven = value(task, best, objective), False
+    return Answer(best, top, min(bound, top), proven, seconds)
+
+
+def _stands(task: Task, lines: Mapping[str, str]) -> bool:
+    """Whether a spread is allowed and there are places for it."""
+    return allowed(task, lines) and not unbuilt(task, lines)
 
 
 def _first(task: Task, objective: Objective, most_moves: int | None) -> dict[str, str]:
     now = task.now()
     if most_moves is not None:
         return now
-    both = [lines for lines in (now, by_hand(task)) if allowed(task, lines)]
+    both = [lines for lines in (now, by_hand(task)) if _stands(task, lines)]
     return min(both, key=lambda lines: value(task, lines, objective), default=now)
 
 
@@ -133,6 +213,7 @@ class _Program:
         self.rows: list[tuple[dict[int, float], float, float]] = []
         self.fixed = [load for load in task.loads if not load.free]
         self._choices(most_moves)
+        self._rooms()
         self._hold()
 
     @property
@@ -168,13 +249,32 @@ class _Program:
         else:
             self._symmetry()
 
+    def _rooms(self) -> None:
+        """No more devices behind a line of a board than it has places there."""
+        for board, room in rooms(self.task).items():
+            mine = [load for load in self.free if load.board == board]
+            for line, most in room.items():
+                row = {
+                    self.at[load.key, option]: 1.0
+                    for load in mine
+                    for option in load.options
+                    if option == "all" or line in option.split("-")
+                }
+                if len(row) > most:
+                    self.rows.append((row, -inf, float(most)))
+
+    def forbid(self, board: str, lines: Mapping[str, str]) -> None:
+        """Leaves out a spread that this board's places cannot hold."""
+        row = {self.at[load.key, lines[load.key]]: 1.0 for load in self.free if load.board == board}
+        self.rows.append((row, -inf, len(row) - 1.0))
+
     def _symmetry(self) -> None:
         """Loads that are alike are taken in the order of their lines."""
         alike: dict[Any, list[Movable]] = {}
         for load in self.free:
             shares = tuple(case.share(load.key) for case in self.task.cases)
             if not load.multiwire:
-                alike.setdefault((load.va, load.options, shares), []).append(load)
+                alike.setdefault((load.va, load.options, shares, load.board), []).append(load)
         for group in alike.values():
             for one, other in pairwise(group):
                 row: dict[int, float] = {}
@@ -285,7 +385,7 @@ class _Program:
         )
         bound = found.mip_dual_bound if found.mip_dual_bound is not None else 0.0
         if found.x is None:
-            return _Found(None, bound, False)
+            return _Found(None, bound, found.status == 2)
         lines = self.task.now()
         for (load, line), taken in zip(self.columns, found.x[:many], strict=True):
             if taken > 0.5:  # no code figure: a choice that is made

@@ -7,20 +7,28 @@ from dataclasses import dataclass, replace
 from time import monotonic
 from typing import Literal
 
+from voltaje.core.electrical.balance.built import seated
 from voltaje.core.electrical.balance.exact import CLOSED, Answer, solve
 from voltaje.core.electrical.balance.task import Movable, Objective, Task, allowed
+from voltaje.core.electrical.places import Schedule, Seat, Span, line_of, order
 
 MOST_MOVES = 24  # no code figure: beyond it a board is wired anew
 
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One step of the work: a circuit goes from its line to another, or two change places."""
+    """One step of the work: a circuit goes from its line to another, or two change places. Where
+    they have places in a board these are told: ``at`` and ``place`` of the one, ``back`` where the
+    other goes. A set that shares a neutral goes together, its names in ``one``'s. ``lift`` takes a
+    circuit off for a while, ``set`` puts it down again."""
 
-    act: Literal["move", "swap"]
+    act: Literal["move", "swap", "lift", "set"]
     one: Movable
     to: str
     other: Movable | None = None
+    at: str = ""
+    place: str = ""
+    back: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,23 +69,79 @@ def curve(
 
 
 def work_of(task: Task, lines: Mapping[str, str]) -> tuple[Step, ...]:
-    """The work from where the loads stand, one step after the other. Circuits of one shared neutral
-    change places among themselves, so that never two of them stand on one line; of the others pairs
-    change places first, the larger first, then single ones move."""
+    """The work from where the loads stand, one step after the other, board by board: in places
+    where a board has any that were given, else over lines."""
+    steps: list[Step] = []
+    placed: set[str] = set()
+    for key, schedule in task.boards.items():
+        after = seated(task, key, schedule, lines)
+        if after is None or not any(seat.given for seat in schedule.seats):
+            continue
+        placed.add(key)
+        steps += _in_places(task, schedule, after)
+    rest = [load for load in task.loads if load.board not in placed]
+    return (*steps, *_over_lines(rest, lines))
+
+
+def _in_places(task: Task, before: Schedule, after: Schedule) -> Iterator[Step]:
+    """The steps of one board in its places."""
+    named = {load.key: load for load in task.loads}
+    seats = {seat.device.key: seat for seat in before.seats}
+    for shift in order(before, after):
+        one = _unit(shift.devices, named, seats)
+        at = _places(tuple(seats[key].span or () for key in shift.devices))
+        if shift.act == "lift":
+            yield Step("lift", one, one.line, at=at)
+            continue
+        to = "-".join(line_of(span) for span in shift.places)
+        place = _places(shift.places)
+        if shift.others:
+            other = _unit(shift.others, named, seats)
+            yield Step(shift.act, one, to, other, at, place, _places(shift.back))
+        else:
+            yield Step(shift.act, one, to, at=at, place=place)
+
+
+def _unit(keys: Sequence[str], named: Mapping[str, Movable], seats: Mapping[str, Seat]) -> Movable:
+    """What goes in one step, as one: its names together."""
+    found = [
+        named[key]
+        if key in named
+        else Movable(key, seats[key].device.name, 0.0, "", seats[key].line, ())
+        for key in keys
+    ]
+    if len(found) == 1:
+        return found[0]
+    name, line = ", ".join(one.name for one in found), "-".join(one.line for one in found)
+    return replace(found[0], name=name, line=line, va=sum(one.va for one in found))
+
+
+def _places(spans: Sequence[Span]) -> str:
+    return ", ".join(place.name for span in spans for place in span)
+
+
+def _over_lines(loads: Sequence[Movable], lines: Mapping[str, str]) -> tuple[Step, ...]:
+    """Over lines alone: circuits of one shared neutral change places among themselves, so that
+    never two of them stand on one line; of the others pairs change places first, the larger first,
+    then single ones move."""
     steps: list[Step] = []
     shared: dict[str, list[Movable]] = {}
-    for load in task.loads:
+    for load in loads:
         if load.multiwire:
             shared.setdefault(load.multiwire, []).append(load)
     for members in shared.values():
         steps += _among(members, lines)
-    going = [one for one in task.loads if not one.multiwire and lines[one.key] != one.line]
+    going = [one for one in loads if not one.multiwire and lines[one.key] != one.line]
     going.sort(key=lambda load: -load.va)
     singles: list[Step] = []
     while going:
         one = going.pop(0)
         to = lines[one.key]
-        back = (other for other in going if other.line == to and lines[other.key] == one.line)
+        back = (
+            other
+            for other in going
+            if other.line == to and lines[other.key] == one.line and other.board == one.board
+        )
         partner = next(back, None)
         if partner is None:
             singles.append(Step("move", one, to))

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from voltaje.core.electrical.lines import choices, phasors, place
+from voltaje.core.electrical.places import Schedule
 from voltaje.core.electrical.systems import Piece, System
 from voltaje.core.worksheet import Text, say
 
@@ -30,7 +31,8 @@ class ConflictError(ValueError):
 @dataclass(frozen=True, slots=True)
 class Movable:
     """A load by its key and name: VA, how it is connected, the line that it stands on, where it may
-    stand; ``pinned`` ones stay. ``multiwire`` names those that share a neutral."""
+    stand; ``pinned`` ones stay. ``multiwire`` names those that share a neutral, ``board`` is the
+    one in whose places it stands (empty: none is known)."""
 
     key: str
     name: str
@@ -40,6 +42,12 @@ class Movable:
     options: tuple[str, ...]
     pinned: bool = False
     multiwire: str = ""
+    board: str = ""
+
+    @property
+    def poles(self) -> int:
+        """How many lines it takes."""
+        return {"line-neutral": 1, "two-line": 2}.get(self.connection, 3)
 
     @property
     def free(self) -> bool:
@@ -56,7 +64,8 @@ class Case:
     weight: float = 1.0
 
     def share(self, key: str) -> float:
-        return self.shares.get(key, 1.0)
+        """Of a load; the several pieces of one part run together."""
+        return self.shares.get(key.partition("#")[0], 1.0)
 
 
 CALCULATED = (Case("calculated"),)
@@ -64,12 +73,14 @@ CALCULATED = (Case("calculated"),)
 
 @dataclass(frozen=True, slots=True)
 class Task:
-    """Loads on a system, in the cases that count: the worst of them, or their weighted sum."""
+    """Loads on a system, in the cases that count: the worst of them, or their weighted sum; in the
+    places of ``boards``, which are schedules by the id of the board."""
 
     system: System
     loads: tuple[Movable, ...]
     cases: tuple[Case, ...] = CALCULATED
     weighted: bool = False
+    boards: Mapping[str, Schedule] = field(default_factory=dict)
 
     def now(self) -> dict[str, str]:
         """Where each load stands."""
@@ -102,19 +113,32 @@ def task_of(
     pinned: Sequence[str] = (),
     cases: Sequence[Case] = CALCULATED,
     weighted: bool = False,
+    boards: Mapping[str, Schedule] | None = None,
 ) -> Task:
-    """The task of a board's loads as they are placed, by the ids of their parts. Raises
-    :class:`ConflictError` where pins cannot hold together."""
-    loads = tuple(_movables(pieces, system, set(pinned)))
-    task = Task(system, loads, tuple(cases), weighted)
+    """The task of loads as they are placed, by the ids of their parts, in the places of ``boards``
+    where they are known. Raises :class:`ConflictError` where pins cannot hold together."""
+    loads = tuple(_movables(pieces, system, set(pinned), boards or {}))
+    task = Task(system, loads, tuple(cases), weighted, boards or {})
     check(task)
     return task
 
 
-def _movables(pieces: Sequence[Piece], system: System, pinned: Container[str]) -> Iterator[Movable]:
+def _movables(
+    pieces: Sequence[Piece],
+    system: System,
+    pinned: Container[str],
+    boards: Mapping[str, Schedule],
+) -> Iterator[Movable]:
     """One for each piece. The several pieces that one part hands up go where it goes: they are
-    told apart by a number, and stay."""
+    told apart by a number, and stay. So does what is pinned to its place."""
     many = Counter(piece.part for piece in pieces if piece.part)
+    home = {seat.device.key: key for key, one in boards.items() for seat in one.seats}
+    fast = {
+        seat.device.key
+        for one in boards.values()
+        for seat in one.seats
+        if seat.device.pinned or seat.device.tied
+    }
     for index, piece in enumerate(pieces):
         alone = many[piece.part] == 1
         yield Movable(
@@ -124,14 +148,19 @@ def _movables(pieces: Sequence[Piece], system: System, pinned: Container[str]) -
             piece.connection,
             "all" if piece.connection == "three-phase" else piece.line,
             tuple(choices(piece, system)),
-            not alone or piece.part in pinned,
+            not alone or piece.part in pinned or piece.part in fast,
             piece.multiwire,
+            home.get(piece.part, ""),
         )
 
 
 def allowed(task: Task, lines: Mapping[str, str]) -> bool:
     """Whether no two circuits of one shared neutral stand on one line, where there are lines for
-    all of them."""
+    all of them, and no board is asked for more places behind a line than it has."""
+    for key, room in rooms(task).items():
+        for line, most in room.items():
+            if asked(task, lines, key)[line] > most:
+                return False
     shared: dict[str, list[Movable]] = {}
     for load in task.loads:
         if load.multiwire:
@@ -141,6 +170,30 @@ def allowed(task: Task, lines: Mapping[str, str]) -> bool:
         for members in shared.values()
         if len(members) <= len({line for load in members for line in load.options})
     )
+
+
+def rooms(task: Task) -> dict[str, dict[str, int]]:
+    """Of each board, how many places behind each line are left for what can move."""
+    found = {}
+    free = {load.key for load in task.loads if load.free}
+    for key, schedule in task.boards.items():
+        room = Counter(place.line for column in schedule.layout.columns for place in column)
+        for seat in schedule.seats:
+            stays = seat.given or seat.device.what == "circuit"
+            if seat.device.key not in free and stays:
+                room.subtract(place.line for place in seat.span or ())
+        found[key] = {line: max(0, room[line]) for line in task.system.lines}
+    return found
+
+
+def asked(task: Task, lines: Mapping[str, str], board: str) -> Counter[str]:
+    """How many places behind each line of a board its free loads ask for."""
+    found: Counter[str] = Counter()
+    for load in task.loads:
+        if load.free and load.board == board:
+            line = lines[load.key]
+            found.update(task.system.lines if line == "all" else line.split("-"))
+    return found
 
 
 def check(task: Task) -> None:

@@ -1,7 +1,8 @@
 """A board's places: how they are numbered, which line stands behind each, what stands where.
 
 ``layout`` numbers the places, ``schedule`` seats devices in them and says why one cannot stand
-where it was put, ``moving`` moves them by hand. Numberings and the order of lines are common
+where it was put, ``moving`` moves them by hand, ``order`` goes from one schedule to another step by
+step. Numberings and the order of lines are common
 practice; the place numbers of a board are on its nameplate.
 """
 
@@ -15,6 +16,7 @@ from voltaje.core.electrical.places.layout import (
     line_of,
 )
 from voltaje.core.electrical.places.moving import MisplacedError, move
+from voltaje.core.electrical.places.order import Shift, order
 from voltaje.core.electrical.places.schedule import (
     Device,
     Schedule,
@@ -35,6 +37,7 @@ __all__ = [
     "Place",
     "Schedule",
     "Seat",
+    "Shift",
     "Span",
     "Trouble",
     "fill",
@@ -43,5 +46,6 @@ __all__ = [
     "line_of",
     "lines_used",
     "move",
+    "order",
     "stand",
 ]

@@ -21,7 +21,7 @@ from voltaje.core.entries import (
     Voltage,
     entry,
 )
-from voltaje.core.parts.placing import InBoard
+from voltaje.core.parts.placing import LoadInBoard
 from voltaje.core.rules.awg.wired import WiringEntries
 from voltaje.core.rules.code import Code
 
@@ -109,7 +109,7 @@ def load_entry(names: Sequence[str]) -> Any:
     )
 
 
-class CircuitLoad(InBoard):
+class CircuitLoad(LoadInBoard):
     """A load, how it is connected, and its place in its board."""
 
     use: str = use_entry(FIRST)

@@ -6,7 +6,7 @@ from typing import Literal
 
 from voltaje.core.entries import Nameplate, Usual, entry
 from voltaje.core.parts.circuit.entries import LINE_LABELS
-from voltaje.core.parts.placing import InBoard
+from voltaje.core.parts.placing import LoadInBoard
 from voltaje.core.rules.awg.wired import WIRING_GROUPS, WiringEntries
 
 TOGETHER = ("together",)
@@ -24,7 +24,7 @@ UNIT_LABELS = {"cooktop": "Cooktop", "oven_1": "Wall oven", "oven_2": "Second wa
 USUAL = Usual(1200.0, 27_000.0, "a range, oven or cooktop")
 
 
-class CookingEntries(InBoard, WiringEntries):
+class CookingEntries(LoadInBoard, WiringEntries):
     """What cooks, by its nameplates, and how the circuit is run."""
 
     layout: Literal["range", "oven", "cooktop", "together"] = entry(

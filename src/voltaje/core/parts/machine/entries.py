@@ -19,7 +19,7 @@ from voltaje.core.entries import (
     entry,
 )
 from voltaje.core.parts.circuit.entries import CONNECTIONS, LINE_LABELS
-from voltaje.core.parts.placing import InBoard
+from voltaje.core.parts.placing import LoadInBoard
 from voltaje.core.rules.code import Code
 from voltaje.core.rules.iec.entries import CableEntries, beside
 
@@ -32,7 +32,7 @@ STARTS = {
 }
 
 
-class MachineLoad(InBoard):
+class MachineLoad(LoadInBoard):
     """A motor: its nameplate, how it starts, and its place in its board."""
 
     power: BigNameplate | None = entry(

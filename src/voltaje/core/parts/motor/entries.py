@@ -9,7 +9,7 @@ from voltaje.core import units
 from voltaje.core.electrical.systems import Connection
 from voltaje.core.entries import Current, Entries, Name, PowerFactor, Reads, Voltage, entry
 from voltaje.core.parts.circuit.entries import CONNECTIONS, LINE_LABELS
-from voltaje.core.parts.placing import InBoard
+from voltaje.core.parts.placing import LoadInBoard
 from voltaje.core.rules.awg.wired import WIRING_GROUPS, WiringEntries
 from voltaje.core.rules.code import Code
 
@@ -65,7 +65,7 @@ DEVICES = {
 }
 
 
-class MotorLoad(InBoard):
+class MotorLoad(LoadInBoard):
     """A motor by horsepower, and its nameplate."""
 
     horsepower: Horsepower | None = entry(

@@ -16,7 +16,7 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
-from voltaje.core.parts.placing import InBoard
+from voltaje.core.parts.placing import LoadInBoard
 from voltaje.core.rules.awg.runs import SIZE_NAMES, RunSize
 from voltaje.core.rules.awg.wired import (
     Insulation,
@@ -56,7 +56,7 @@ class SharedLoad(Row):
     third: Percent | None = entry(None, "Third harmonic, %", example="3rd %")
 
 
-class NeutralEntries(InBoard):
+class NeutralEntries(LoadInBoard):
     """Loads in their order from the board, the legs their circuits stand on, the conductors."""
 
     loads: tuple[SharedLoad, ...] = entry((), "Loads", group="loads", add="Add a load")

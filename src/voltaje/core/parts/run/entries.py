@@ -21,7 +21,7 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
-from voltaje.core.parts.placing import InBoard
+from voltaje.core.parts.placing import LoadInBoard
 from voltaje.core.rules.code import Code
 
 OwnMv = Annotated[float, Reads(units.COUNT, 0.001, 200.0)]
@@ -53,7 +53,7 @@ def connection_entry(usual: str) -> Any:
     return entry(usual, "Connection", group="run", choices=choices)
 
 
-class RunLoad(InBoard):
+class RunLoad(LoadInBoard):
     """The segments in their order from the supply, the connection, the limit."""
 
     segments: tuple[RunSegment, ...] = entry((), "Segments", group="segments", add="Add a segment")

@@ -28,7 +28,7 @@ from voltaje.core.parts.dwelling.rows import (
     DryerRow,
     LoadVolts,
 )
-from voltaje.core.parts.placing import InBoard
+from voltaje.core.parts.placing import LoadInBoard
 from voltaje.core.rules.awg.cec import Cover
 from voltaje.core.rules.awg.wired.entries import Terminals, terminals_entry
 from voltaje.core.worksheet import say
@@ -123,7 +123,7 @@ def _covers() -> dict[str, str]:
     return {name: f"{name}, {cells['°C']} °C" for name, cells in rows.items()}
 
 
-class CecDwelling(InBoard):
+class CecDwelling(LoadInBoard):
     """A dwelling. Areas in ft², loads in VA once read."""
 
     subject: Literal["single", "unit", "building"] = entry(

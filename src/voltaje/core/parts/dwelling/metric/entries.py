@@ -21,7 +21,7 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
-from voltaje.core.parts.placing import InBoard
+from voltaje.core.parts.placing import LoadInBoard
 from voltaje.core.rules.code import Code
 from voltaje.core.rules.iec.dwellings import OWN_USES, POINTS, TABLE_USES
 from voltaje.core.rules.iec.entries import CableEntries
@@ -49,7 +49,7 @@ class LoadRow(Row):
         line: str
 
 
-class DwellingLoad(InBoard):
+class DwellingLoad(LoadInBoard):
     """A dwelling's loads, and what the utility gives on one phase."""
 
     if TYPE_CHECKING:

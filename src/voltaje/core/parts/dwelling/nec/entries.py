@@ -29,7 +29,7 @@ from voltaje.core.parts.dwelling.rows import (
     DryerRow,
     LoadVolts,
 )
-from voltaje.core.parts.placing import InBoard
+from voltaje.core.parts.placing import LoadInBoard
 from voltaje.core.worksheet import say
 
 LineChoice = Literal["auto", "L1", "L2"]
@@ -119,7 +119,7 @@ INSULATIONS = {
 }
 
 
-class DwellingEntries(InBoard):
+class DwellingEntries(LoadInBoard):
     """A dwelling. Areas in ft², loads in VA, currents in A once read."""
 
     calculation: Literal["new", "added", "measured"] = entry(

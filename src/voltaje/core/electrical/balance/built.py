@@ -1,0 +1,169 @@
+"""A spread in places: the schedule of each board once its circuits stand on those lines.
+
+Who keeps its line keeps its place where the others find room; where they do not, as few as can be
+change places too (a small mixed-integer program).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import Any
+
+from voltaje.core.electrical.balance.task import Task
+from voltaje.core.electrical.places import Device, Schedule, Seat, Span, fill, is_set, line_of
+
+SECONDS = 2.0  # no code figure: how long one board's places are looked for
+
+
+def unbuilt(task: Task, lines: Mapping[str, str]) -> str:
+    """The first board whose places cannot hold a spread, or nothing."""
+    for key, schedule in task.boards.items():
+        if seated(task, key, schedule, lines) is None:
+            return key
+    return ""
+
+
+def built(task: Task, lines: Mapping[str, str]) -> dict[str, Schedule] | None:
+    """Each board's schedule under a spread; ``None`` where one cannot hold it."""
+    found = {}
+    for key, schedule in task.boards.items():
+        mine = seated(task, key, schedule, lines)
+        if mine is None:
+            return None
+        found[key] = mine
+    return found
+
+
+def seated(task: Task, board: str, schedule: Schedule, lines: Mapping[str, str]) -> Schedule | None:
+    """One board under a spread; ``None`` where its places cannot hold it."""
+    wanted = {load.key: lines[load.key] for load in task.loads if load.board == board and load.free}
+    if all(
+        wanted.get(seat.device.key, seat.line) == seat.line for seat in schedule.seats if seat.span
+    ):
+        return schedule
+    found = _kept(schedule, wanted)
+    return found if found is not None else _packed(schedule, wanted)
+
+
+def _behind(seat: Seat, wanted: Mapping[str, str]) -> str:
+    """The line that a device is to stand behind: of what cannot move its own, of a spare any."""
+    if seat.device.what in ("spare", "space") and not seat.given:
+        return "auto"
+    return wanted.get(seat.device.key, seat.line)
+
+
+def _kept(schedule: Schedule, wanted: Mapping[str, str]) -> Schedule | None:
+    """With everything that keeps its line in its place."""
+    lines = {seat.device.key: _behind(seat, wanted) for seat in schedule.seats}
+    loose = {
+        seat.device.key
+        for seat in schedule.seats
+        if seat.span is None or lines[seat.device.key] not in ("auto", seat.line)
+    }
+    # a set goes as a whole
+    going = [seat.device for seat in schedule.seats if seat.device.key in loose]
+    sets = {device.multiwire for device in going if is_set(device)}
+    seats = tuple(
+        replace(seat, span=None, given=False)
+        if seat.device.key in loose or (is_set(seat.device) and seat.device.multiwire in sets)
+        else seat
+        for seat in schedule.seats
+    )
+    found = fill(replace(schedule, seats=seats, troubles=()), lines, frozenset())
+    return None if any(seat.span is None for seat in found.seats) else found
+
+
+def _packed(schedule: Schedule, wanted: Mapping[str, str]) -> Schedule | None:
+    """With as few as can be in other places: a choice for each device (or set) and span."""
+    import numpy as np
+    from scipy.optimize import Bounds, LinearConstraint, milp
+    from scipy.sparse import csr_array
+
+    units = _units(schedule, wanted)
+    columns: list[tuple[int, dict[str, Span], float]] = []
+    for index, seats in enumerate(units):
+        for way in _ways(schedule, seats, wanted):
+            stays = all(way[seat.device.key] == seat.span for seat in seats)
+            columns.append((index, way, 0.0 if stays else 1.0))
+    if len({index for index, _, _ in columns}) < len(units):
+        return None
+    names = [place.name for column in schedule.layout.columns for place in column]
+    row_of = {name: len(units) + i for i, name in enumerate(names)}
+    at_row: list[int] = []
+    at_column: list[int] = []
+    for number, (index, way, _) in enumerate(columns):
+        rows = [index, *(row_of[place.name] for span in way.values() for place in span)]
+        at_row += rows
+        at_column += [number] * len(rows)
+    shape = (len(units) + len(names), len(columns))
+    matrix = csr_array((np.ones(len(at_row)), (at_row, at_column)), shape=shape)
+    low = np.concatenate([np.ones(len(units)), np.zeros(len(names))])
+    found: Any = milp(
+        np.array([cost for _, _, cost in columns]),
+        constraints=LinearConstraint(matrix, low, np.ones(shape[0])),
+        integrality=np.ones(len(columns)),
+        bounds=Bounds(0, 1),
+        options={"time_limit": SECONDS},
+    )
+    if found.x is None:
+        return None
+    spans: dict[str, Span] = {}
+    for (_, way, _), taken in zip(columns, found.x, strict=True):
+        if taken > 0.5:  # no code figure: a choice that is made
+            spans |= way
+    seats = []
+    for seat in schedule.seats:
+        span = spans[seat.device.key]
+        seats.append(Seat(seat.device, span, seat.given and span == seat.span))
+    return replace(schedule, seats=tuple(seats), troubles=())
+
+
+def _units(schedule: Schedule, wanted: Mapping[str, str]) -> list[list[Seat]]:
+    """Devices that are seated together: each by itself; sets as a whole, where no two of them are
+    held on one line."""
+    found: dict[str, list[Seat]] = {}
+    for seat in schedule.seats:
+        name = f"set {seat.device.multiwire}" if is_set(seat.device) else seat.device.key
+        found.setdefault(name, []).append(seat)
+    units: list[list[Seat]] = []
+    for seats in found.values():
+        whole = len({_behind(seat, wanted) for seat in seats}) == len(seats) > 1
+        units += [seats] if whole else [[seat] for seat in seats]
+    return units
+
+
+def _ways(
+    schedule: Schedule, seats: list[Seat], wanted: Mapping[str, str]
+) -> list[dict[str, Span]]:
+    """Where a unit can stand: what is pinned, the main and what has loads of its own only where it
+    does."""
+    first = seats[0]
+    if len(seats) == 1 and first.span and (first.device.pinned or first.device.what == "main"):
+        return [{first.device.key: first.span}]
+    found: list[dict[str, Span]] = []
+    for span in schedule.layout.spans(sum(seat.device.poles for seat in seats)):
+        if len(seats) == 1:
+            ways = [{first.device.key: span}]
+        else:
+            by_line = {place.line: place for place in span}
+            asked = [_behind(seat, wanted) for seat in seats]
+            if set(asked) != set(by_line):
+                continue
+            ways = [
+                {seat.device.key: (by_line[line],) for seat, line in zip(seats, asked, strict=True)}
+            ]
+        for way in ways:
+            if all(
+                _may(schedule, seat.device, way[seat.device.key], _behind(seat, wanted))
+                for seat in seats
+            ):
+                found.append(way)
+    return found
+
+
+def _may(schedule: Schedule, device: Device, span: Span, line: str) -> bool:
+    high = schedule.high_leg
+    if high and device.to_neutral and any(place.line == high for place in span):
+        return False
+    return line == "auto" or line_of(span) == line

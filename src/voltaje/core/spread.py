@@ -1,0 +1,130 @@
+"""The loads of a part and of all boards below it, as they are to be spread over the lines.
+
+A board's loads stand in its places. What hangs behind windings stands on lines of its own and is
+left where it is.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from voltaje.core.electrical.balance import Case, Task, task_of
+from voltaje.core.electrical.lines import place
+from voltaje.core.electrical.places import Schedule
+from voltaje.core.electrical.systems import Piece, System
+from voltaje.core.parts import Evaluated, PartInput
+from voltaje.core.worksheet import say
+
+
+@dataclass(frozen=True, slots=True)
+class Spread:
+    """Loads on their lines, the schedules of the boards that they stand in by the board's id with
+    their names, the operating cases (the calculated load first), and the A of the device ahead of
+    all of it (0: not known)."""
+
+    system: System
+    pieces: tuple[Piece, ...]
+    boards: Mapping[str, Schedule]
+    names: Mapping[str, str]
+    cases: tuple[Case, ...]
+    device: float
+
+    def task(
+        self,
+        pinned: Sequence[str] = (),
+        weights: Mapping[str, float] | None = None,
+        weighted: bool = False,
+    ) -> Task:
+        """As a task to be solved; cases may have weights by their names, and one of weight 0 is
+        left out. Raises :class:`ConflictError`."""
+        given = weights or {}
+        cases = [Case(c.name, c.shares, given.get(c.name, 1.0)) for c in self.cases]
+        counted = [case for case in cases if case.weight > 0] or cases[:1]
+        here = {seat.device.key for one in self.boards.values() for seat in one.seats}
+        stay = [piece.part for piece in self.pieces if piece.part not in here]
+        return task_of(self.pieces, self.system, (*stay, *pinned), counted, weighted, self.boards)
+
+
+def gather(parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str) -> Spread | None:
+    """What hangs on a part; ``None`` where it cannot be worked, or nothing hangs on it."""
+    mine = found[top]
+    if mine.outcome is None or mine.context is None or mine.of is None:
+        return None
+    by_id = {part.id: part for part in parts}
+    own = getattr(mine.outcome, "schedule", None)
+    if own is not None:
+        system, pieces = mine.context.supply.system, mine.outcome.placed
+    else:
+        if not mine.of.holds_parts:
+            return None
+        system = mine.of.hand_down(mine.entries, mine.context.supply).system
+        pieces = place(mine.context.below.pieces, system)
+    boards = {key: found[key].outcome.schedule for key in _boards(parts, found, top, system)}
+    if not pieces or not boards:
+        return None
+    names = {key: by_id[key].name for key in boards}
+    return Spread(
+        system, tuple(pieces), boards, names, _cases(found, pieces), _device(found, by_id, top)
+    )
+
+
+def _boards(
+    parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str, system: System
+) -> Iterator[str]:
+    """The boards from a part down that stand on the same lines."""
+    children: dict[str | None, list[str]] = {}
+    for part in parts:
+        children.setdefault(part.parent, []).append(part.id)
+    waiting = [top]
+    while waiting:
+        key = waiting.pop(0)
+        item = found[key]
+        if item.outcome is None or item.context is None or item.of is None:
+            continue
+        if key != top and (item.context.supply.system != system or _winds(item)):
+            continue
+        if getattr(item.outcome, "schedule", None) is not None:
+            yield key
+        waiting += children.get(key, [])
+
+
+def _winds(item: Evaluated) -> bool:
+    """Whether windings stand between its supply and what hangs on it."""
+    if item.of is None or item.of.brings is None or item.outcome is None:
+        return False
+    brings = item.of.brings(item.entries, item.outcome, item.context)  # type: ignore[arg-type]
+    return brings.windings is not None
+
+
+def _cases(found: Mapping[str, Evaluated], pieces: Sequence[Piece]) -> tuple[Case, ...]:
+    """The calculated load, and each case that a part is told a share in; what says nothing of a
+    case runs in it with all of its load."""
+    shares: dict[str, dict[str, float]] = {}
+    for key in dict.fromkeys(piece.part for piece in pieces if piece.part in found):
+        entries: Any = found[key].entries
+        for row in getattr(entries, "cases", ()):
+            if row.name:
+                shares.setdefault(row.name, {})[key] = row.share / 100
+    return (
+        Case(str(say("calculated load"))),
+        *(Case(name, of) for name, of in shares.items()),
+    )
+
+
+def _device(found: Mapping[str, Evaluated], by_id: Mapping[str, PartInput], top: str) -> float:
+    """What protects the lines: a board's main, else the device that feeds the part."""
+    entries: Any = found[top].entries
+    if main := getattr(entries, "main", None):
+        return float(main)
+    if _winds(found[top]):
+        behind = getattr(found[top].outcome, "secondary", None)
+        return float(behind.sizing.device) if behind is not None else 0.0
+    at: str | None = top
+    while at is not None and not (at != top and _winds(found[at])):
+        sizing = getattr(found[at].outcome, "sizing", None)
+        if sizing is not None and getattr(sizing, "device", 0):
+            return float(sizing.device)
+        at = by_id[at].parent
+    return 0.0
