@@ -5,7 +5,8 @@ import time
 
 from django.http import HttpResponse
 
-WATCHED = ("/save/", "/work/", "/undo/", "/redo/", "/tree/", "/readings/", "/settings/", "/prices/")
+WATCHED = ("/save/", "/work/", "/undo/", "/redo/", "/tree/", "/readings/", "/settings/", "/prices/",
+           "/place/")  # fmt: skip
 
 
 class Line:

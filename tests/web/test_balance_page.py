@@ -98,7 +98,7 @@ def test_pins_that_conflict_are_told(client, job):
 def test_an_empty_board_and_a_stranger(client, job, django_user_model):
     bare = add_part(job, job.owner, "board", str(parts(job)["Feeder 1"].pk), "Bare", {})
     page = client.get(reverse("jobs:balance", args=[job.pk, bare.pk])).content.decode()
-    assert "Nothing stands on this board yet" in page
+    assert "No circuits stand here yet" in page
     saw = parts(job)["Saw"]
     assert client.get(reverse("jobs:balance", args=[job.pk, saw.pk])).status_code == 404
     client.force_login(django_user_model.objects.create_user("x@example.org", "quite-long-secret"))

@@ -57,7 +57,8 @@ def device_of(part: str, name: str, entries: Any, outcome: Any, up: Demand, syst
     part that has no place in a board."""
     if not isinstance(entries, InBoard):
         return None
-    lines = [wire for wire in outcome.wires if wire in system.lines]
+    legs = dict.fromkeys(line for _, line in outcome.legs)
+    lines = [wire for wire in (legs or outcome.wires) if wire in system.lines]
     first = up.pieces[0] if len(up.pieces) == 1 else None
     asked = getattr(entries, "line", None)
     poles = min(_poles(entries, outcome, lines, first, system), 3)

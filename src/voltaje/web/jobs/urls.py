@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.urls import path
 
 from voltaje.web.jobs import amendment_views, archive_views, reading_views, tree_views, views
-from voltaje.web.sheets import balance_views, board_views, saving
+from voltaje.web.sheets import balance_views, board_views, cases_views, saving
 from voltaje.web.sheets import part_views as sheets
 
 app_name = "jobs"
@@ -62,6 +62,23 @@ urlpatterns = [
     path("<uuid:job_id>/parts/<uuid:part_id>/print/", sheets.print_view, name="print"),
     path("<uuid:job_id>/parts/<uuid:part_id>/sheet.json", sheets.as_json, name="json"),
     path("<uuid:job_id>/parts/<uuid:part_id>/balance/", balance_views.balance, name="balance"),
+    path(
+        "<uuid:job_id>/parts/<uuid:part_id>/balance/longer/",
+        balance_views.longer,
+        name="balance_longer",
+    ),
+    path(
+        "<uuid:job_id>/parts/<uuid:part_id>/balance/work/",
+        balance_views.work_order,
+        name="work_order",
+    ),
+    path("<uuid:job_id>/parts/<uuid:part_id>/cases/", cases_views.cases, name="cases"),
+    path(
+        "<uuid:job_id>/parts/<uuid:part_id>/cases.<str:ending>",
+        cases_views.as_file,
+        name="cases_file",
+    ),
+    path("<uuid:job_id>/parts/<uuid:part_id>/door/", board_views.door_view, name="door"),
     path("<uuid:job_id>/parts/<uuid:part_id>/place/", board_views.place, name="place"),
     path("<uuid:job_id>/parts/<uuid:part_id>/chart/", board_views.chart_view, name="chart"),
     path("<uuid:job_id>/parts/<uuid:part_id>/circuits.csv", board_views.as_csv, name="csv"),

@@ -1,254 +1,214 @@
-"""A board balanced: how even it is, the hand rule, the best that can be had, and for each number of
-moves what it reaches, with the work in its order; a point is applied as one revision."""
+"""A board balanced, or all boards below a part: how even it is, the hand rule, the best that can be
+had, and for each number of moves what it reaches; a point is applied as one revision. A longer look
+tells the best so far while it lasts."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+import json
+from collections.abc import Iterator
 from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
 from django.shortcuts import redirect, render
-from django.utils.translation import gettext, ngettext
-from django.views.decorators.http import require_http_methods
+from django.template.loader import render_to_string
+from django.utils import timezone
+from django.utils.translation import gettext
+from django.views.decorators.http import require_GET, require_http_methods
 
 from voltaje.core.electrical.balance import (
     OBJECTIVES,
-    Answer,
     ConflictError,
-    Measure,
     Objective,
     Task,
-    Work,
-    by_hand,
     curve,
-    measure,
+    look,
     solve,
-    task_of,
 )
-from voltaje.core.electrical.systems import Piece
-from voltaje.core.entries import fields
 from voltaje.core.parts.board.entries import IMBALANCE
+from voltaje.core.spread import Spread, gather
 from voltaje.core.worksheet import figure
 from voltaje.web.jobs import revisions
 from voltaje.web.jobs.models import Job, Part
+from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import work_job
-from voltaje.web.sheets.board_views import board_of
+from voltaje.web.sheets import balance_page
 
 SECONDS, CURVE_SECONDS = 1.5, 3.0
-UNITS = {"deviation": "%", "neutral": "A", "heaviest": "A"}
-BAR = 160.0
+LONGER = (10, 30, 120)  # no code figures: s that a longer look may take
 
 
-@dataclass(frozen=True)
-class Point:
-    """One number of moves on the page: what it reaches, and how long its bar is."""
-
-    work: Work
-    shown: str
-    bar: float
-    chosen: bool
-
-
-@dataclass(frozen=True)
-class Column:
-    """One spread on the page, beside the others."""
-
-    title: str
-    measured: Measure
-    note: str = ""
-
-    @property
-    def lines(self) -> list[tuple[str, str, str]]:
-        """Line, VA, A."""
-        return [
-            (name, figure(va, 0), figure(self.measured.amperes[name], 1))
-            for name, va in self.measured.va.items()
-        ]
-
-    @property
-    def deviation(self) -> str:
-        return figure(self.measured.deviation, 1)
-
-    @property
-    def neutral(self) -> str:
-        return figure(self.measured.neutral, 1)
-
-    @property
-    def heaviest(self) -> str:
-        return figure(self.measured.heaviest, 1)
+def part_of(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part]:
+    """The account's own job and a part of it, or no page."""
+    job = own_job(request, job_id)
+    part = next((part for part in job.loaded() if part.pk == part_id), None)
+    if part is None:
+        raise Http404
+    return job, part
 
 
-def _pieces(job: Job, board: Part) -> tuple[tuple[Piece, ...], Any]:
-    """The board's loads on their lines, and its system; nothing where it cannot be worked."""
-    found = work_job(job)[str(board.pk)]
-    if found.outcome is None or found.context is None:
-        return (), None
-    return found.outcome.placed, found.context.supply.system
+def spread_of(job: Job, part: Part) -> Spread | None:
+    """What is to be spread below a part; ``None`` where nothing can be."""
+    return gather(job.inputs(), work_job(job), str(part.pk))
 
 
-def _can_move(job: Job, board: Part) -> dict[str, Part]:
-    """The parts under the board whose entries say on which line they stand."""
-    found = {}
-    for part in job.under(board):
-        names = {spec.name for spec in fields(job.entries_of(part.kind))}
-        if "line" in names:
-            found[str(part.pk)] = part
-    return found
+def _objective(request: HttpRequest) -> Objective:
+    asked = request.GET.get("objective", "")
+    return asked if asked in OBJECTIVES else "deviation"  # type: ignore[return-value]
 
 
-def _task(job: Job, board: Part, pins: list[str]) -> Task | None:
-    pieces, system = _pieces(job, board)
-    if system is None or not pieces:
-        return None
-    movable = _can_move(job, board)
-    stay = [piece.part for piece in pieces if piece.part not in movable]
-    return task_of(pieces, system, (*stay, *pins))
-
-
-def _unpinned(job: Job, board: Part) -> Task | None:
-    """The same without pins; nothing where what cannot move conflicts by itself."""
+def _task(spread: Spread, request: HttpRequest) -> tuple[Task | None, str]:
+    """The task that a query asks for, and the words of a conflict: its pins are left out then."""
+    pins, weights, by_sum = balance_page.asked(request.GET)
     try:
-        return _task(job, board, [])
-    except ConflictError:
-        return None
+        return spread.task(pins, weights, by_sum), ""
+    except ConflictError as error:
+        try:
+            return spread.task((), weights, by_sum), str(error)
+        except ConflictError:
+            return None, str(error)
 
 
 @login_required
 @require_http_methods(["GET", "POST"])
 def balance(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """The page, and applying what it shows."""
-    job, board = board_of(request, job_id, part_id)
+    job, part = part_of(request, job_id, part_id)
     if request.method == "POST":
-        return _apply(request, job, board)
-    asked = request.GET.get("objective", "")
-    objective: Objective = asked if asked in OBJECTIVES else "deviation"  # type: ignore[assignment]
-    pins = request.GET.getlist("pin")
+        return _apply(request, job, part)
+    objective = _objective(request)
+    pins, weights, by_sum = balance_page.asked(request.GET)
+    spread = spread_of(job, part)
     context: dict[str, Any] = {
         "job": job,
-        "part": board,
+        "part": part,
         "objectives": [(name, words, name == objective) for name, words in OBJECTIVES.items()],
         "objective": objective,
         "pins": pins,
+        "by_sum": by_sum,
+        "longer": LONGER,
     }
-    try:
-        task = _task(job, board, pins)
-    except ConflictError as error:
-        context["conflict"] = str(error)
-        task = _unpinned(job, board)
+    if spread is None:
+        return render(request, "sheets/balance.html", context)
+    task, context["conflict"] = _task(spread, request)
     if task is None:
         return render(request, "sheets/balance.html", context)
     moves = request.GET.get("moves", "")
-    context |= _found(
-        task, objective, _limit(job, board), int(moves) if moves.isdecimal() else None
-    )
+    best = solve(task, objective, SECONDS)
+    works = list(curve(task, objective, CURVE_SECONDS))
+    chosen = int(moves) if moves.isdecimal() else None
+    context |= balance_page.found(spread, task, objective, _limit(job, part), best, works, chosen)
+    query = request.GET.copy()
+    query.pop("moves", None)
+    context["query"] = query.urlencode()
+    context["cases"] = [
+        (case.name, figure(weights.get(case.name, 1.0), 2)) for case in spread.cases
+    ]
     context["pinnable"] = [
-        (one, one.key in pins)
+        (one, one.key in pins, spread.names.get(one.board, ""))
         for one in task.loads
-        if len(one.options) > 1 and one.key in _can_move(job, board)
+        if len(one.options) > 1 and one.board and (one.free or one.key in pins)
     ]
     return render(request, "sheets/balance.html", context)
 
 
-def _found(task: Task, objective: Objective, limit: float, moves: int | None) -> dict[str, Any]:
-    case = task.cases[0]
-    hand = by_hand(task)
+@login_required
+@require_GET
+def longer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+    """A longer look, told line by line: seconds, the best so far with its gap, and that part of the
+    page with it. Whoever goes away ends it."""
+    job, part = part_of(request, job_id, part_id)
+    spread, objective = spread_of(job, part), _objective(request)
+    task = _task(spread, request)[0] if spread else None
+    if spread is None or task is None:
+        raise Http404
+    asked = request.GET.get("seconds", "")
+    seconds = next((s for s in LONGER if str(s) == asked), LONGER[0])
+    limit = _limit(job, part)
+
+    def lines() -> Iterator[str]:
+        for answer in look(task, objective, seconds):
+            works = list(curve(task, objective, CURVE_SECONDS)) if answer.proven else []
+            done = answer.proven or answer.seconds >= seconds - 1
+            works = works or list(curve(task, objective, 1.0))
+            shown = balance_page.found(spread, task, objective, limit, answer, works, None)
+            query = request.GET.copy()
+            query.pop("seconds", None)
+            context = {**shown, "job": job, "part": part, "query": query.urlencode()}
+            told = {
+                "seconds": round(answer.seconds, 1),
+                "best": figure(answer.value, 1),
+                "bound": figure(answer.bound, 1),
+                "unit": balance_page.UNITS[objective],
+                "proven": answer.proven,
+                "done": done,
+                "html": render_to_string("sheets/_balance.html", context, request),
+            }
+            yield json.dumps(told) + "\n"
+
+    return StreamingHttpResponse(lines(), content_type="application/x-ndjson")
+
+
+@login_required
+@require_GET
+def work_order(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+    """The order of work of the moves, on paper."""
+    job, part = part_of(request, job_id, part_id)
+    spread, objective = spread_of(job, part), _objective(request)
+    task = _task(spread, request)[0] if spread else None
+    if spread is None or task is None:
+        return redirect("jobs:balance", job.pk, part.pk)
+    moves = request.GET.get("moves", "")
     best = solve(task, objective, SECONDS)
     works = list(curve(task, objective, CURVE_SECONDS))
-    most = max((work.answer.value for work in works), default=0.0)
-    chosen = next((work for work in works if work.moves == moves), None)
-    chosen = chosen or _advised(works, objective, limit)
-    points = [
-        Point(
-            work,
-            figure(work.answer.value, 1),
-            round(BAR * work.answer.value / most, 1) if most else 0.0,
-            work is chosen,
-        )
-        for work in works
-    ]
-    columns = [
-        Column(gettext("As it stands"), measure(task, task.now(), case)),
-        Column(
-            gettext("By the hand rule"),
-            measure(task, hand, case),
-            gettext("the largest first onto the lightest line"),
-        ),
-        Column(gettext("The best"), measure(task, best.lines, case), _proof(best, objective)),
-    ]
-    if chosen is not None and chosen.moves:
-        words = ngettext("After {n} move", "After {n} moves", chosen.moves)
-        columns.insert(
-            1, Column(words.format(n=chosen.moves), measure(task, chosen.answer.lines, case))
-        )
-    return {
-        "task": task,
-        "columns": columns,
-        "points": points,
-        "chosen": chosen,
-        "limit": figure(limit, 0) if objective == "deviation" else "",
-        "unit": UNITS[objective],
-        "alone": not any(load.free for load in task.loads),
-        "changes": _changes(task, chosen.answer.lines) if chosen else [],
+    chosen = int(moves) if moves.isdecimal() else None
+    context = balance_page.found(spread, task, objective, _limit(job, part), best, works, chosen)
+    query = request.GET.copy()
+    query.pop("paper", None)
+    context |= {
+        "job": job,
+        "part": part,
+        "edition": job.code(),
+        "paper": "a4" if request.GET.get("paper") == "a4" else "letter",
+        "made_at": timezone.localtime(),
+        "query": query.urlencode(),
+        "columns": list(context["columns"][:2]) if context["chosen"] else [],
     }
+    return render(request, "sheets/work_order.html", context)
 
 
-def _limit(job: Job, board: Part) -> float:
-    """How far the board's lines may differ, percent."""
-    entries = work_job(job)[str(board.pk)].entries
+def _limit(job: Job, part: Part) -> float:
+    """How far the lines may differ, percent: a board's own limit, else the usual one."""
+    entries = work_job(job)[str(part.pk)].entries
     return float(getattr(entries, "imbalance", IMBALANCE))
 
 
-def _advised(works: list[Work], objective: Objective, limit: float) -> Work | None:
-    """The fewest moves that bring the board within its own limit, percent; else the last."""
-    if not works:
-        return None
-    if objective == "deviation":
-        within = next((work for work in works if work.answer.value <= limit), None)
-        if within is not None:
-            return within
-    return works[-1]
-
-
-def _proof(best: Answer, objective: Objective) -> str:
-    if best.proven:
-        return gettext("proven: nothing is better by more than can be measured")
-    return gettext("within {gap} {unit} of the best, when the time was up").format(
-        gap=figure(best.gap, 1), unit=UNITS[objective]
-    )
-
-
-def _changes(task: Task, lines: Mapping[str, str]) -> list[tuple[str, str, str]]:
-    """Every circuit that has a line of its own: its key, the line it stands on, the one to be. All
-    are kept with their lines, so that none is spread anew by itself."""
-    return [(load.key, load.line, lines[load.key]) for load in task.loads if len(load.options) > 1]
-
-
-def _apply(request: HttpRequest, job: Job, board: Part) -> HttpResponse:
-    """Keeps the lines of all circuits as one revision, unless the board has changed since."""
+def _apply(request: HttpRequest, job: Job, part: Part) -> HttpResponse:
+    """Keeps lines and places of all circuits as one revision, unless they have changed since."""
     wanted = dict(item.split("=", 1) for item in request.POST.getlist("to") if "=" in item)
     was = dict(item.split("=", 1) for item in request.POST.getlist("was") if "=" in item)
     with revisions.changing(job) as held:
-        held_board = next((p for p in held.loaded() if p.pk == board.pk), board)
-        movable = _can_move(held, held_board)
-        task = _unpinned(held, held_board)
+        spread = spread_of(held, part)
+        task = spread.task() if spread else None
         stands = {load.key: load for load in task.loads} if task else {}
         same = all(key in stands and stands[key].line == line for key, line in was.items())
         known = all(key in stands and line in stands[key].options for key, line in wanted.items())
-        if not (wanted and same and known and set(wanted) == set(was)):
+        if not (task and spread and wanted and same and known and set(wanted) == set(was)):
             messages.error(
                 request,
                 gettext("The board has changed since: look at it again, nothing was moved."),
             )
-            return redirect("jobs:balance", job.pk, board.pk)
+            return redirect("jobs:balance", job.pk, part.pk)
+        entries = balance_page.states(held, task, spread, {**task.now(), **wanted})
+        if entries is None:
+            messages.error(request, gettext("There are no places for that: nothing was moved."))
+            return redirect("jobs:balance", job.pk, part.pk)
+        by_id = {str(one.pk): one for one in held.loaded()}
         states: dict[str, revisions.State] = {}
-        for key, line in wanted.items():
-            if key in movable:
-                state = revisions.part_state(movable[key])
-                state = {**(state or {}), "entries": {**movable[key].entries, "line": line}}
-                states[key] = state
+        for key, changed in entries.items():
+            state = revisions.part_state(by_id[key])
+            states[key] = {**(state or {}), "entries": {**by_id[key].entries, **changed}}
         revisions.write(held, request.user, states)
     messages.success(request, gettext("The circuits were moved; undo brings them back."))
-    return redirect("jobs:part", job.pk, board.pk)
+    return redirect("jobs:part", job.pk, part.pk)

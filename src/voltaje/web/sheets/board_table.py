@@ -26,8 +26,8 @@ EDITED = {
     "load": gettext_noop("Load"),
     "connection": gettext_noop("Connection"),
     "line": gettext_noop("Line"),
-    "space": gettext_noop("Place"),
     "length": gettext_noop("Length"),
+    "space": gettext_noop("Place"),
     "multiwire": gettext_noop("Shares neutral"),
     "together": gettext_noop("Never runs with"),
 }

@@ -24,7 +24,7 @@ from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import work_job
 from voltaje.web.kinds import presentation
-from voltaje.web.sheets import board_files, board_patch, board_table, chart
+from voltaje.web.sheets import board_files, board_patch, board_table, chart, door
 
 
 def board_of(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part]:
@@ -71,7 +71,7 @@ def place(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     outcome = work_job(job)[str(board.pk)].outcome
     if outcome is None:
         words = gettext("The board cannot be worked yet: see what its entries say.")
-        return JsonResponse({"refused": words}, status=422)
+        return JsonResponse({"refused": words})
     schedule: Schedule = outcome.schedule
     key, to = request.POST.get("device", ""), request.POST.get("to", "")
     try:
@@ -82,10 +82,10 @@ def place(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         else:
             spans = {s.device.key: s.span for s in schedule.seats}
     except MisplacedError as error:
-        return JsonResponse({"refused": str(error)}, status=422)
+        return JsonResponse({"refused": str(error)})
     except KeyError:
         words = gettext("This device is not on the board any more.")
-        return JsonResponse({"refused": words}, status=422)
+        return JsonResponse({"refused": words})
     return JsonResponse({"entries": _entries_for(job, board, schedule, spans)})
 
 
@@ -142,6 +142,29 @@ def chart_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         else [],
     }
     return render(request, "sheets/chart.html", context)
+
+
+@login_required
+@require_GET
+def door_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+    """The schedule for the board's door, on paper: letter or A4, upright or across."""
+    job, board = board_of(request, job_id, part_id)
+    item = work_job(job)[str(board.pk)]
+    usual = "a4" if job.units == "metric" else "letter"
+    paper = request.GET.get("paper", usual)
+    context = {
+        "job": job,
+        "part": board,
+        "edition": job.code(),
+        "paper": paper if paper in ("letter", "a4") else usual,
+        "lies": "across" if request.GET.get("lies") == "across" else "upright",
+        "made_at": timezone.localtime(),
+        "above": board.parent,
+        "problems": item.problems,
+    }
+    if item.outcome is not None and item.context is not None:
+        context["door"] = door.lay_out(job, board, item, work_job(job))
+    return render(request, "sheets/door.html", context)
 
 
 def _named(response: HttpResponse, board: Part, ending: str) -> HttpResponse:

@@ -18,7 +18,7 @@ OF_BOARD = ("amperes", "fault", "fault_least", "loop")
 class Way:
     """One way of the board as the chart prints it: texts, empty where nothing is known."""
 
-    number: int
+    number: str
     name: str
     device: str
     line: str
@@ -51,7 +51,7 @@ def ways(job: Job, rows: Sequence[Row]) -> list[Way]:
         residual = words.get("rcd", "") if texts.get("rcd", "none") != "none" else ""
         found.append(
             Way(
-                number,
+                row.stands or str(number),
                 row.part.name or told(kind(row.part.kind).label),
                 f"{texts.get('device_type', '')} {rating} A".strip() if rating else "",
                 result_text(worked, "conductor_size", 1),

@@ -21,6 +21,7 @@ from voltaje.core.codes import edition
 from voltaje.core.entries import Problem
 from voltaje.core.headless import report
 from voltaje.core.parts import Context, Evaluated, kind
+from voltaje.core.spread import gather
 from voltaje.core.worksheet import Worked
 from voltaje.core.worksheet import told as in_words
 from voltaje.web import intake
@@ -215,6 +216,7 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     }
     context["offers_at"] = offers_at(job, part)
     context["has_table"] = presentation(part.kind).table
+    context["balances"] = of.holds_parts and gather(job.inputs(), found, str(part.pk)) is not None
     if context["has_table"]:
         context |= board_table.context(job, part, found)
     return render(request, "sheets/part.html", context)

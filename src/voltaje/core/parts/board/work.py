@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -14,6 +14,7 @@ from voltaje.core.electrical.places import (
     Layout,
     Numbering,
     Schedule,
+    Seat,
     fill,
     lay_out,
     lines_used,
@@ -71,6 +72,17 @@ class BoardOutcome(Outcome):
         """The places that parts on it were given, by their ids."""
         return {seat.device.key: seat.name for seat in self.standing.seats if seat.given}
 
+    def va_of(self, system: System) -> dict[str, dict[str, float]]:
+        """VA of each device on each line, by the device's key."""
+        found: dict[str, dict[str, float]] = {}
+        for seat, at in _from_below(self.standing):
+            mine = found[seat.device.key] = dict.fromkeys(system.lines, 0.0)
+            for piece in self.placed[at : at + seat.device.pieces]:
+                names = _lines_of(piece, system)
+                for name in names:
+                    mine[name] += piece.calculated / len(names)
+        return found
+
 
 def work(entries: BoardEntries, context: Context) -> BoardOutcome:
     """The board: what stands in which place and on each line, and the load of all of it."""
@@ -80,7 +92,7 @@ def work(entries: BoardEntries, context: Context) -> BoardOutcome:
     lines = _lines(placed, standing)
     if _is_tight(standing, lines):
         # where places are short they settle the line of what may stand anywhere
-        standing = fill(standing, lines, _soft(context.below.pieces, standing))
+        standing = fill(standing, lines, _soft(standing))
         placed = place(_given(context.below.pieces, standing), system)
         lines = _lines(placed, standing)
     found = context.code.calculate(placed, edition) if placed else None
@@ -130,7 +142,8 @@ def _devices(entries: BoardEntries, context: Context) -> tuple[Layout, tuple[Dev
         )
         for index, row in enumerate(entries.kept)
     ]
-    devices = (*own, *context.below.devices, *kept)
+    # from below they come in the tree's order from its foot up
+    devices = (*own, *reversed(context.below.devices), *kept)
     numbering = context.code.numbering if entries.numbering == "usual" else entries.numbering
     count = entries.spaces or _enough(devices, numbering, lines)
     return lay_out(numbering, lines, count), devices
@@ -147,34 +160,40 @@ def _enough(devices: Sequence[Device], numbering: Numbering, lines: tuple[str, .
     return -(-max(needed, furthest) // step) * step
 
 
+def _from_below(standing: Schedule) -> Iterator[tuple[Seat, int]]:
+    """Each device that loads stand behind, and where its loads begin among those from below, which
+    come from the tree's foot up."""
+    at = 0
+    for seat in reversed(standing.seats):
+        if seat.device.what == "circuit":
+            yield seat, at
+            at += seat.device.pieces
+
+
 def _given(pieces: Sequence[Piece], standing: Schedule) -> tuple[Piece, ...]:
     """The pieces on the lines behind the places that their devices were given."""
-    found, at = list(pieces), 0
-    for seat in standing.seats:
-        device = seat.device
-        if device.what != "circuit":
-            continue
-        if seat.span and device.pieces == 1 and not device.tied:
+    found = list(pieces)
+    for seat, at in _from_below(standing):
+        if seat.span and seat.device.pieces == 1 and not seat.device.tied:
             found[at] = found[at].on(seat.line)
-        at += device.pieces
     return tuple(found)
 
 
 def _lines(placed: Sequence[Piece], standing: Schedule) -> dict[str, str]:
     """The line that each device is to stand behind, by its key."""
-    found, at = {}, 0
-    for seat in standing.seats:
+    found = {}
+    for seat, at in _from_below(standing):
         device = seat.device
-        if device.what != "circuit":
-            continue
-        found[device.key] = device.line
         if device.pieces == 1 and not device.tied:
             found[device.key] = placed[at].line
-        at += device.pieces
+        elif device.poles == len(standing.layout.lines) > 1:
+            found[device.key] = "all"
+        elif device.line != "auto":
+            found[device.key] = device.line
     return found
 
 
-def _soft(pieces: Sequence[Piece], standing: Schedule) -> frozenset[str]:
+def _soft(standing: Schedule) -> frozenset[str]:
     """Devices whose line nobody asked for."""
     return frozenset(
         seat.device.key

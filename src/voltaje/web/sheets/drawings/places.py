@@ -93,7 +93,7 @@ def draw(schedule: Schedule, colors: Mapping[str, str]) -> PlacesCanvas:
     for seat in schedule.seats:
         if seat.span:
             canvas.shapes.append(_shape(canvas, seat, layout, colors))
-            canvas.row(seat.name, f"{seat.device.name}, {seat.line}")
+            canvas.row(seat.name, f"{seat.device.name}, {_line(seat)}")
     bottom = TOP + _depth(layout, layout.rows)
     loose = [seat.device.name for seat in schedule.seats if seat.span is None]
     if loose:
@@ -181,16 +181,21 @@ def _shape(canvas: PlacesCanvas, seat: Seat, layout: Layout, colors: Mapping[str
     )
 
 
+def _line(seat: Seat) -> str:
+    """The line behind a device, in words where it is all of them."""
+    return str(say("all lines")) if seat.line == "all" else seat.line
+
+
 def _told(seat: Seat) -> str:
     """A device for a reader of the screen."""
     words = say(
-        "{name}, in {place} on {line}", name=seat.device.name, place=seat.name, line=seat.line
+        "{name}, in {place} on {line}", name=seat.device.name, place=seat.name, line=_line(seat)
     )
     if not seat.given:
         words = say(
             "{name}, proposed for {place} on {line}",
             name=seat.device.name,
             place=seat.name,
-            line=seat.line,
+            line=_line(seat),
         )
     return str(words)

@@ -1,9 +1,11 @@
 // What is put anew keeps the hand where it was: the same control is in focus after as before.
 
-const MARKS = ["id", "name", "href", "value", "data-sets", "data-clamp", "data-end", "data-seat", "data-view", "data-fold", "data-zoom", "aria-label"];
+const MARKS = ["id", "name", "href", "value", "data-sets", "data-clamp", "data-end", "data-view", "data-fold", "data-zoom", "aria-label"];
 
 /** @param {Element} el */
 function signature(el) {
+  // a device keeps its key whatever is told of it
+  if (el.hasAttribute("data-seat")) return `${el.tagName}|${el.getAttribute("data-seat")}`;
   return el.tagName + MARKS.map((mark) => `|${el.getAttribute(mark) ?? ""}`).join("");
 }
 

@@ -1,0 +1,248 @@
+"""What the balance page shows: spreads beside each other, what each number of moves reaches, the
+work of the one that is chosen, board by board."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from django.utils.translation import gettext, ngettext
+
+from voltaje.core.electrical.balance import (
+    Answer,
+    Measure,
+    Objective,
+    Task,
+    Work,
+    built,
+    by_hand,
+    measure,
+    unbuilt,
+)
+from voltaje.core.electrical.balance.measure import value
+from voltaje.core.electrical.places import Schedule
+from voltaje.core.spread import Spread
+from voltaje.core.worksheet import figure
+from voltaje.web.jobs.models import Job, Part
+
+UNITS: Mapping[Objective, str] = {"deviation": "%", "neutral": "A", "heaviest": "A"}
+BAR = 160.0
+
+
+@dataclass(frozen=True)
+class Point:
+    """One number of moves on the page: what it reaches, and how long its bar is."""
+
+    work: Work
+    shown: str
+    bar: float
+    chosen: bool
+
+
+@dataclass(frozen=True)
+class Column:
+    """One spread on the page, beside the others: as it is in the case that counts most, and what
+    the objective comes to in each case."""
+
+    title: str
+    measured: Measure
+    cases: tuple[str, ...]
+    device: float
+    note: str = ""
+
+    @property
+    def lines(self) -> list[tuple[str, str, str]]:
+        """Line, VA, A."""
+        return [
+            (name, figure(va, 0), figure(self.measured.amperes[name], 1))
+            for name, va in self.measured.va.items()
+        ]
+
+    @property
+    def deviation(self) -> str:
+        return figure(self.measured.deviation, 1)
+
+    @property
+    def neutral(self) -> str:
+        return figure(self.measured.neutral, 1)
+
+    @property
+    def heaviest(self) -> str:
+        return figure(self.measured.heaviest, 1)
+
+    @property
+    def over(self) -> bool:
+        """Whether the heaviest line carries more than its device."""
+        return 0 < self.device < self.measured.heaviest
+
+
+@dataclass(frozen=True)
+class OnBoard:
+    """A board below: its worst deviation now and afterwards, percent."""
+
+    name: str
+    now: str
+    after: str
+
+
+def asked(request_lines: Any) -> tuple[list[str], dict[str, float], bool]:
+    """Pins, weights of cases by their names, and whether their sum counts, from a query."""
+    pins = request_lines.getlist("pin")
+    weights: dict[str, float] = {}
+    for name, text in request_lines.items():
+        if name.startswith("weight-"):
+            try:
+                weights[name.removeprefix("weight-")] = min(max(float(text), 0.0), 100.0)
+            except ValueError:
+                continue
+    return pins, weights, request_lines.get("by") == "sum"
+
+
+def found(
+    spread: Spread, task: Task, objective: Objective, limit: float, best: Answer,
+    works: list[Work], moves: int | None,
+) -> dict[str, Any]:  # fmt: skip
+    """The part of the page that a search fills."""
+    hand = by_hand(task)
+    most = max((work.answer.value for work in works), default=0.0)
+    chosen = next((work for work in works if work.moves == moves), None)
+    chosen = chosen or _advised(works, objective, limit)
+    points = [
+        Point(
+            work,
+            figure(work.answer.value, 1),
+            round(BAR * work.answer.value / most, 1) if most else 0.0,
+            work is chosen,
+        )
+        for work in works
+    ]
+    by_rule = gettext("the largest first onto the lightest line")
+    if unbuilt(task, hand):
+        by_rule = gettext("the largest first onto the lightest line: its board has no such places")
+    columns = [
+        _column(gettext("As it stands"), spread, task, task.now(), objective),
+        _column(gettext("By the hand rule"), spread, task, hand, objective, by_rule),
+        _column(gettext("The best"), spread, task, best.lines, objective, _proof(best, objective)),
+    ]
+    if chosen is not None and chosen.moves:
+        words = ngettext("After {n} move", "After {n} moves", chosen.moves)
+        title = words.format(n=chosen.moves)
+        columns.insert(1, _column(title, spread, task, chosen.answer.lines, objective))
+    lines = chosen.answer.lines if chosen else task.now()
+    return {
+        "task": task,
+        "columns": columns,
+        "case_names": [case.name for case in task.cases] if len(task.cases) > 1 else [],
+        "points": points,
+        "chosen": chosen,
+        "limit": figure(limit, 0) if objective == "deviation" else "",
+        "unit": UNITS[objective],
+        "objective": objective,
+        "device": figure(spread.device, 0) if spread.device else "",
+        "alone": not any(load.free for load in task.loads),
+        "boards": _boards(spread, task, lines) if len(spread.boards) > 1 else [],
+        "several": len(spread.boards) > 1,
+        "names": spread.names,
+        "changes": changes(task, lines) if chosen else [],
+        "proven": best.proven,
+    }
+
+
+def _column(
+    title: str,
+    spread: Spread,
+    task: Task,
+    lines: Mapping[str, str],
+    objective: Objective,
+    note: str = "",
+) -> Column:
+    found = [measure(task, lines, case) for case in task.cases]
+    worst = max(found, key=lambda one: one.of(objective))
+    unit = UNITS[objective]
+    each = tuple(f"{figure(one.of(objective), 1)} {unit}" for one in found)
+    return Column(title, worst, each, spread.device, note)
+
+
+def _boards(spread: Spread, task: Task, lines: Mapping[str, str]) -> list[OnBoard]:
+    """Each board by itself, now and afterwards: what is even together may not be so on each."""
+    rows = []
+    for key, name in spread.names.items():
+        seats = {seat.device.key for seat in spread.boards[key].seats}
+        mine = tuple(
+            load for load in task.loads if load.board == key or load.key.partition("#")[0] in seats
+        )
+        own = Task(task.system, mine, task.cases, task.weighted)
+        texts = [figure(value(own, at, "deviation"), 1) for at in (own.now(), lines)]
+        rows.append(OnBoard(name, *texts))
+    return rows
+
+
+def _advised(works: list[Work], objective: Objective, limit: float) -> Work | None:
+    """The fewest moves that bring the board within its own limit, percent; else the last."""
+    if not works:
+        return None
+    if objective == "deviation":
+        within = next((work for work in works if work.answer.value <= limit), None)
+        if within is not None:
+            return within
+    return works[-1]
+
+
+def _proof(best: Answer, objective: Objective) -> str:
+    if best.proven:
+        return gettext("proven: nothing is better by more than can be measured")
+    return gettext("within {gap} {unit} of the best, when the time was up").format(
+        gap=figure(best.gap, 1), unit=UNITS[objective]
+    )
+
+
+def changes(task: Task, lines: Mapping[str, str]) -> list[tuple[str, str, str]]:
+    """Every circuit that has a line of its own: its key, the line it stands on, the one to be. All
+    are kept with their lines, so that none is spread anew by itself."""
+    return [(load.key, load.line, lines[load.key]) for load in task.loads if len(load.options) > 1]
+
+
+def states(
+    job: Job, task: Task, spread: Spread, lines: Mapping[str, str]
+) -> dict[str, dict[str, str]] | None:
+    """What each part's entries are to be: its line, and its place where it has one or cannot say
+    its line otherwise. ``None``: some board has no places for it."""
+    after = built(task, lines)
+    if after is None:
+        return None
+    by_id: dict[str, Part] = {str(part.pk): part for part in job.loaded()}
+    wanted: dict[str, dict[str, str]] = {}
+    for load in task.loads:
+        part = by_id.get(load.key)
+        if part is not None and load.free and lines[load.key] in choices(job, part):
+            wanted.setdefault(load.key, {})["line"] = lines[load.key]
+    for key, schedule in after.items():
+        for device, name in _moved(spread.boards[key], schedule, job, by_id):
+            wanted.setdefault(device, {})["space"] = name
+    return wanted
+
+
+def _moved(
+    before: Schedule, after: Schedule, job: Job, by_id: Mapping[str, Part]
+) -> list[tuple[str, str]]:
+    """Devices of a board that come to other places and say where they stand, by their keys."""
+    was = {seat.device.key: seat for seat in before.seats}
+    found = []
+    for seat in after.seats:
+        old, part = was[seat.device.key], by_id.get(seat.device.key)
+        if part is None or seat.span is None or seat.span == old.span:
+            continue
+        if old.given or not choices(job, part):
+            found.append((seat.device.key, seat.span[0].name))
+    return found
+
+
+def choices(job: Job, part: Part) -> tuple[str, ...]:
+    """The lines that a part's own entries can say."""
+    from voltaje.core.entries import fields
+
+    for spec in fields(job.entries_of(part.kind)):
+        if spec.name == "line":
+            return tuple(value for value, _ in spec.choices)
+    return ()
