@@ -7,7 +7,7 @@ left where it is.
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from voltaje.core.electrical.balance import Case, Task, task_of
@@ -22,7 +22,8 @@ from voltaje.core.worksheet import say
 class Spread:
     """Loads on their lines, the schedules of the boards that they stand in by the board's id with
     their names, the operating cases (the calculated load first), and the A of the device ahead of
-    all of it (0: not known)."""
+    all of it (0: not known). Of a street ``rows`` are its consumers, by their paths in its
+    entries."""
 
     system: System
     pieces: tuple[Piece, ...]
@@ -30,6 +31,7 @@ class Spread:
     names: Mapping[str, str]
     cases: tuple[Case, ...]
     device: float
+    rows: Task | None = None
 
     def task(
         self,
@@ -39,6 +41,9 @@ class Spread:
     ) -> Task:
         """As a task to be solved; cases may have weights by their names, and one of weight 0 is
         left out. Raises :class:`ConflictError`."""
+        if self.rows is not None:
+            held = (replace(one, pinned=one.pinned or one.key in pinned) for one in self.rows.loads)
+            return replace(self.rows, loads=tuple(held))
         given = weights or {}
         cases = [Case(c.name, c.shares, given.get(c.name, 1.0)) for c in self.cases]
         counted = [case for case in cases if case.weight > 0] or cases[:1]
@@ -53,6 +58,10 @@ def gather(parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str)
     if mine.outcome is None or mine.context is None or mine.of is None:
         return None
     by_id = {part.id: part for part in parts}
+    rows = mine.outcome.rows_to_spread()
+    if rows is not None:
+        fuse = float(getattr(mine.entries, "fuse", None) or 0.0)
+        return Spread(rows.system, (), {}, {}, (), fuse, rows)
     own = getattr(mine.outcome, "schedule", None)
     if own is not None:
         system, pieces = mine.context.supply.system, mine.outcome.placed

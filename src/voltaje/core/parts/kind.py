@@ -9,6 +9,7 @@ from typing import Any, Literal, Protocol
 
 from voltaje.core import faults
 from voltaje.core.codes import Cell, NotCoveredError
+from voltaje.core.electrical.balance import Task
 from voltaje.core.electrical.systems import Demand, Piece, SupplyPoint
 from voltaje.core.entries import (
     Document,
@@ -102,6 +103,10 @@ class Outcome:
     def given_places(self) -> Mapping[str, str]:
         """The places that parts on it were given, by their ids."""
         return {}
+
+    def rows_to_spread(self) -> Task | None:
+        """The rows of its own that can stand on other lines, by their paths in its entries."""
+        return None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

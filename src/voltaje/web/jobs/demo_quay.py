@@ -85,11 +85,28 @@ COTTAGE: Planted = (
         "device_type": "gG", "cable": "armoured 90", "reference_method": "D", "length": "32 m",
     }, [],
 )  # fmt: skip
+# the old line along the lane behind the quay, as it was joined: the far cottages all on one line
+LANE: Planted = (
+    "street", "Ropewalk Lane", {
+        "cable": "armoured 90", "reference_method": "D", "size": "25 mm²",
+        "fuse": "80 A",
+        "consumers": [
+            {"id": f"r{number}", "name": f"Ropewalk {number}", "length": far, "nameplate": load,
+             "power_factor": "0.95", "line": line}
+            for number, far, load, line in (
+                (1, "22 m", "4.2 kW", "L1"), (2, "26 m", "5.5 kW", "L2"),
+                (3, "26 m", "3.8 kW", "L3"), (4, "31 m", "6.4 kW", "L1"),
+                (5, "28 m", "4.6 kW", "L2"), (6, "44 m", "5.2 kW", "L1"),
+                (7, "36 m", "6.0 kW", "L1"))
+        ],
+    }, [],
+)  # fmt: skip
 UNDER_SUPPLY: list[Planted] = [
     ("earthing", "Main earthing of the quay", {
         "line": "95", "earthing": "TN-C-S", "seconds": "0.4",
     }, []),
     COTTAGE,
+    LANE,
     ("distribution", "Quayside main", {
         "cable": "armoured 90", "reference_method": "D", "length": "60 m", "device_type": "gG",
         "ground": "15", "diversity": "70", "may_lose": "0.7", "device": "125 A",

@@ -26,7 +26,7 @@ from voltaje.core.spread import Spread
 from voltaje.core.worksheet import figure
 from voltaje.web.jobs.models import Job, Part
 
-UNITS: Mapping[Objective, str] = {"deviation": "%", "neutral": "A", "heaviest": "A"}
+UNITS: Mapping[Objective, str] = {"deviation": "%", "neutral": "A", "heaviest": "A", "lost": "%"}
 BAR = 160.0
 
 
@@ -70,6 +70,10 @@ class Column:
     @property
     def heaviest(self) -> str:
         return figure(self.measured.heaviest, 1)
+
+    @property
+    def lost(self) -> str:
+        return figure(self.measured.lost, 2)
 
     @property
     def over(self) -> bool:
@@ -203,16 +207,34 @@ def changes(task: Task, lines: Mapping[str, str]) -> list[tuple[str, str, str]]:
     return [(load.key, load.line, lines[load.key]) for load in task.loads if len(load.options) > 1]
 
 
+def _rows(part: Part, task: Task, lines: Mapping[str, str]) -> dict[str, Any]:
+    """Lists of a part with the lines of its rows."""
+    wanted: dict[str, dict[str, str]] = {}
+    for load in task.loads:
+        name, _, row = load.key.partition(".")
+        if load.free:
+            wanted.setdefault(name, {})[row] = lines[load.key]
+    return {
+        name: [
+            {**row, "line": rows[row["id"]]} if row.get("id") in rows else row
+            for row in part.entries.get(name, [])
+        ]
+        for name, rows in wanted.items()
+    }
+
+
 def states(
-    job: Job, task: Task, spread: Spread, lines: Mapping[str, str]
-) -> dict[str, dict[str, str]] | None:
+    job: Job, top: Part, task: Task, spread: Spread, lines: Mapping[str, str]
+) -> dict[str, dict[str, Any]] | None:
     """What each part's entries are to be: its line, and its place where it has one or cannot say
     its line otherwise. ``None``: some board has no places for it."""
     after = built(task, lines)
     if after is None:
         return None
+    if spread.rows is not None:
+        return {str(top.pk): _rows(top, task, lines)}
     by_id: dict[str, Part] = {str(part.pk): part for part in job.loaded()}
-    wanted: dict[str, dict[str, str]] = {}
+    wanted: dict[str, dict[str, Any]] = {}
     for load in task.loads:
         part = by_id.get(load.key)
         if part is not None and load.free and lines[load.key] in choices(job, part):

@@ -26,6 +26,7 @@ from voltaje.core.electrical.balance import (
     look,
     solve,
 )
+from voltaje.core.parts import kind
 from voltaje.core.parts.board.entries import IMBALANCE
 from voltaje.core.spread import Spread, gather
 from voltaje.core.worksheet import figure
@@ -43,7 +44,7 @@ def part_of(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part]
     """The account's own job and a part of it, or no page."""
     job = own_job(request, job_id)
     part = next((part for part in job.loaded() if part.pk == part_id), None)
-    if part is None:
+    if part is None or not kind(part.kind).holds_parts:
         raise Http404
     return job, part
 
@@ -83,7 +84,6 @@ def balance(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     context: dict[str, Any] = {
         "job": job,
         "part": part,
-        "objectives": [(name, words, name == objective) for name, words in OBJECTIVES.items()],
         "objective": objective,
         "pins": pins,
         "by_sum": by_sum,
@@ -94,6 +94,10 @@ def balance(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     task, context["conflict"] = _task(spread, request)
     if task is None:
         return render(request, "sheets/balance.html", context)
+    if objective not in task.objectives:
+        objective = context["objective"] = "deviation"
+    names = task.objectives
+    context["objectives"] = [(name, OBJECTIVES[name], name == objective) for name in names]
     moves = request.GET.get("moves", "")
     best = solve(task, objective, SECONDS)
     works = list(curve(task, objective, CURVE_SECONDS))
@@ -108,7 +112,7 @@ def balance(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     context["pinnable"] = [
         (one, one.key in pins, spread.names.get(one.board, ""))
         for one in task.loads
-        if len(one.options) > 1 and one.board and (one.free or one.key in pins)
+        if len(one.options) > 1 and (one.free or one.key in pins)
     ]
     return render(request, "sheets/balance.html", context)
 
@@ -189,7 +193,8 @@ def _apply(request: HttpRequest, job: Job, part: Part) -> HttpResponse:
     wanted = dict(item.split("=", 1) for item in request.POST.getlist("to") if "=" in item)
     was = dict(item.split("=", 1) for item in request.POST.getlist("was") if "=" in item)
     with revisions.changing(job) as held:
-        spread = spread_of(held, part)
+        held_part = next((one for one in held.loaded() if one.pk == part.pk), part)
+        spread = spread_of(held, held_part)
         task = spread.task() if spread else None
         stands = {load.key: load for load in task.loads} if task else {}
         same = all(key in stands and stands[key].line == line for key, line in was.items())
@@ -200,7 +205,7 @@ def _apply(request: HttpRequest, job: Job, part: Part) -> HttpResponse:
                 gettext("The board has changed since: look at it again, nothing was moved."),
             )
             return redirect("jobs:balance", job.pk, part.pk)
-        entries = balance_page.states(held, task, spread, {**task.now(), **wanted})
+        entries = balance_page.states(held, held_part, task, spread, {**task.now(), **wanted})
         if entries is None:
             messages.error(request, gettext("There are no places for that: nothing was moved."))
             return redirect("jobs:balance", job.pk, part.pk)

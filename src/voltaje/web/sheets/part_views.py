@@ -216,7 +216,9 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     }
     context["offers_at"] = offers_at(job, part)
     context["has_table"] = presentation(part.kind).table
-    context["balances"] = of.holds_parts and gather(job.inputs(), found, str(part.pk)) is not None
+    spread = gather(job.inputs(), found, str(part.pk)) if of.holds_parts else None
+    context["balances"] = spread is not None
+    context["spreads_rows"] = spread is not None and spread.rows is not None
     if context["has_table"]:
         context |= board_table.context(job, part, found)
     return render(request, "sheets/part.html", context)

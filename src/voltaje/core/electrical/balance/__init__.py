@@ -12,6 +12,7 @@ from voltaje.core.electrical.balance.measure import Measure, measure
 from voltaje.core.electrical.balance.moves import Step, Work, curve, work_of
 from voltaje.core.electrical.balance.task import (
     OBJECTIVES,
+    Along,
     Case,
     ConflictError,
     Movable,
@@ -23,6 +24,7 @@ from voltaje.core.electrical.balance.task import (
 
 __all__ = [
     "OBJECTIVES",
+    "Along",
     "Answer",
     "Case",
     "ConflictError",

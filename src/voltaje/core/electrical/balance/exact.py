@@ -17,7 +17,7 @@ from time import monotonic
 from typing import Any
 
 from voltaje.core.electrical.balance.built import unbuilt
-from voltaje.core.electrical.balance.measure import value
+from voltaje.core.electrical.balance.measure import drop, value
 from voltaje.core.electrical.balance.polish import polished
 from voltaje.core.electrical.balance.task import (
     Movable,
@@ -35,6 +35,7 @@ ROUNDS = 40  # no code figure: how often tangents are added at most
 # no code figures: what nobody measures. Percent of deviation, and the share of the mean amperes,
 # below which a spread counts as even; the relative gap that counts as closed
 EVEN_PERCENT, EVEN_SHARE, CLOSED = 0.5, 5e-3, 5e-3
+EVEN_LOST = 0.05  # no code figure: percent of the volts that no meter shows
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,7 +92,7 @@ def look(
         yield Answer(best, top, 0.0, True, monotonic() - began)
         return
     bound, rounds, span = least(task, objective), 0, at_once
-    if objective != "deviation" and most_moves is None and known is None:
+    if objective in ("neutral", "heaviest") and most_moves is None and known is None:
         # what is even in VA is most often even in amperes too, and far sooner found
         even = solve(task, "deviation", seconds / 4).lines
         even = polished(task, even, objective, max(bound, floor) * (1 + CLOSED))
@@ -178,6 +179,8 @@ def _floor(task: Task, objective: Objective) -> float:
     """What counts as even: for amperes a share of the mean line's, of all cases the least."""
     if objective == "deviation":
         return EVEN_PERCENT
+    if objective == "lost":
+        return EVEN_LOST
     if objective == "heaviest":
         return 0.0
     means = []
@@ -289,6 +292,9 @@ class _Program:
             if self.objective == "deviation":
                 self._deviation(index)
                 continue
+            if self.objective == "lost":
+                self._lost(index)
+                continue
             for name in self._names():
                 for k in range(TANGENTS):
                     self._tangent(index, name, 2 * pi * k / TANGENTS)
@@ -320,6 +326,39 @@ class _Program:
             self.rows.append(({**row, at: -1.0}, -inf, -off))
             self.rows.append(({**{i: -v for i, v in row.items()}, at: -1.0}, -inf, off))
 
+    def _lost(self, index: int) -> None:
+        """What each consumer loses on the line that it stands on; where it does not stand, the row
+        is slack by all that could be lost there."""
+        case, task = self.task.cases[index], self.task
+        for load in task.loads:
+            lines = task.system.lines if load.line == "all" else load.options
+            for line in lines:
+                there = sum(
+                    drop(task, load.key, line, one, one.line) * case.share(one.key)
+                    for one in self.fixed
+                )
+                row = {
+                    i: share
+                    for i, (one, option) in enumerate(self.columns)
+                    if (share := drop(task, load.key, line, one, option) * case.share(one.key))
+                }
+                row[self._figure(index)] = -1.0
+                slack = 0.0
+                if (load.key, line) in self.at:
+                    most: dict[str, float] = {}
+                    for (one, _), share in zip(
+                        self.columns,
+                        (row.get(i, 0.0) for i in range(len(self.columns))),
+                        strict=True,
+                    ):
+                        most[one.key] = max(most.get(one.key, 0.0), share)
+                    slack = max(0.0, there + sum(most.values()))
+                    at = self.at[load.key, line]
+                    row[at] = row.get(at, 0.0) + slack
+                elif load.free or (load.line != "all" and line != load.line):
+                    continue
+                self.rows.append((row, -inf, slack - there))
+
     def _tangent(self, index: int, name: str, angle: float) -> None:
         """The current's projection in one direction is at most its length."""
         case, task = self.task.cases[index], self.task
@@ -340,7 +379,7 @@ class _Program:
 
     def cut(self, lines: Mapping[str, str]) -> bool:
         """Tangents at the angles of what was found; whether there was any to add."""
-        if self.objective == "deviation":
+        if self.objective in ("deviation", "lost"):
             return False
         for index, case in enumerate(self.task.cases):
             for name in self._names():

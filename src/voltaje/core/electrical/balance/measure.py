@@ -5,13 +5,15 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from voltaje.core.electrical.balance.task import Case, Objective, Task
+from voltaje.core.electrical.balance.task import Case, Movable, Objective, Task
+from voltaje.core.electrical.lines import phasors
 
 
 @dataclass(frozen=True, slots=True)
 class Measure:
     """One case: VA and A by line, the largest ``deviation`` from the mean in percent of it (0: no
-    load), A of the ``neutral`` and of the ``heaviest`` line."""
+    load), A of the ``neutral`` and of the ``heaviest`` line; along a street the percent of the
+    volts ``lost`` at the lowest consumer, every load taken at nominal volts."""
 
     case: str
     va: Mapping[str, float]
@@ -19,6 +21,7 @@ class Measure:
     deviation: float
     neutral: float
     heaviest: float
+    lost: float = 0.0
 
     def of(self, objective: Objective) -> float:
         """The figure that an objective looks at."""
@@ -45,7 +48,36 @@ def measure(task: Task, lines: Mapping[str, str], case: Case) -> Measure:
         100 * worst / mean if mean else 0.0,
         abs(total["N"]) if task.system.has_neutral else 0.0,
         max(amperes.values()),
+        _lost(task, lines, case),
     )
+
+
+def _lost(task: Task, lines: Mapping[str, str], case: Case) -> float:
+    """Percent of the volts that the lowest consumer loses along the street."""
+    if task.along is None:
+        return 0.0
+    return max(
+        (
+            sum(
+                drop(task, load.key, line, other, lines[other.key]) * case.share(other.key)
+                for other in task.loads
+            )
+            for load in task.loads
+            for line in (task.system.lines if lines[load.key] == "all" else [lines[load.key]])
+        ),
+        default=0.0,
+    )
+
+
+def drop(task: Task, at: str, line: str, load: Movable, on: str) -> float:
+    """Percent of the volts to neutral that a load, standing ``on`` a line, takes from ``line``
+    where another one stands: in the line by its own current, in the neutral by what flows back."""
+    if task.along is None:
+        return 0.0
+    flows = task.amperes(load, on)
+    unit = phasors(task.system)[line]
+    way = task.along.shared(at, load.key) * (flows.get(line, 0j) + flows.get("N", 0j))
+    return 100 * (way * unit.conjugate() / abs(unit)).real / task.along.volts
 
 
 def value(task: Task, lines: Mapping[str, str], objective: Objective) -> float:

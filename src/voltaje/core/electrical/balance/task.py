@@ -12,11 +12,12 @@ from voltaje.core.electrical.places import Schedule
 from voltaje.core.electrical.systems import Piece, System
 from voltaje.core.worksheet import Text, say
 
-Objective = Literal["deviation", "neutral", "heaviest"]
+Objective = Literal["deviation", "neutral", "heaviest", "lost"]
 OBJECTIVES: Mapping[Objective, Text] = {
     "deviation": say("the worst deviation from the mean"),
     "neutral": say("the neutral’s amperes"),
     "heaviest": say("the most loaded line’s amperes"),
+    "lost": say("the volts lost at the lowest consumer"),
 }
 
 
@@ -72,15 +73,34 @@ CALCULATED = (Case("calculated"),)
 
 
 @dataclass(frozen=True, slots=True)
+class Along:
+    """Loads along one line: Ω of one conductor from its head to each, by their keys, and the volts
+    to neutral. What two of them share of the way is the way to the nearer one."""
+
+    ohms: Mapping[str, complex]
+    volts: float
+
+    def shared(self, one: str, other: str) -> complex:
+        return min(self.ohms[one], self.ohms[other], key=abs)
+
+
+@dataclass(frozen=True, slots=True)
 class Task:
     """Loads on a system, in the cases that count: the worst of them, or their weighted sum; in the
-    places of ``boards``, which are schedules by the id of the board."""
+    places of ``boards``, which are schedules by the id of the board; ``along`` says how far they
+    stand on a street."""
 
     system: System
     loads: tuple[Movable, ...]
     cases: tuple[Case, ...] = CALCULATED
     weighted: bool = False
     boards: Mapping[str, Schedule] = field(default_factory=dict)
+    along: Along | None = None
+
+    @property
+    def objectives(self) -> tuple[Objective, ...]:
+        """What can be made small: volts only where it is known how far the loads stand."""
+        return tuple(name for name in OBJECTIVES if name != "lost" or self.along)
 
     def now(self) -> dict[str, str]:
         """Where each load stands."""

@@ -1,0 +1,28 @@
+"""A line with consumers along it, each on one of its lines or on all: ``along`` is the line between
+them, the rest as in every kind."""
+
+from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.street.entries import GROUPS, compose
+from voltaje.core.parts.street.tell import tell
+from voltaje.core.parts.street.work import brings, hand_up, work
+from voltaje.core.rules.code import code_of
+
+KIND = Kind(
+    "street",
+    "Street",
+    "Consumers along a line, each on its phase",
+    compose(code_of("nec")),
+    work,
+    tell,
+    hand_up,
+    lambda entries, above: above,
+    GROUPS,
+    holds_parts=True,
+    brings=brings,
+    own_network=True,
+    order=62,
+    families=None,
+    compose=compose,
+)
+
+__all__ = ["KIND"]
