@@ -11,7 +11,7 @@ from dataclasses import replace
 from typing import Any
 
 from voltaje.core.electrical.balance.task import Task
-from voltaje.core.electrical.places import Device, Schedule, Seat, Span, fill, is_set, line_of
+from voltaje.core.electrical.places import Schedule, Seat, Span, fill, is_set, line_of
 
 SECONDS = 2.0  # no code figure: how long one board's places are looked for
 
@@ -66,12 +66,18 @@ def _kept(schedule: Schedule, wanted: Mapping[str, str]) -> Schedule | None:
     sets = {device.multiwire for device in going if is_set(device)}
     seats = tuple(
         replace(seat, span=None, given=False)
-        if seat.device.key in loose or (is_set(seat.device) and seat.device.multiwire in sets)
+        if seat.device.key in loose
+        or (is_set(seat.device) and seat.device.multiwire in sets and not seat.device.pinned)
         else seat
         for seat in schedule.seats
     )
     found = fill(replace(schedule, seats=seats, troubles=()), lines, frozenset())
-    return None if any(seat.span is None for seat in found.seats) else found
+    if any(seat.span is None for seat in found.seats):
+        return None
+    # a set that stood together before is not to be taken apart
+    before = {trouble.key for trouble in schedule.troubles if trouble.code == "apart"}
+    apart = {trouble.key for trouble in found.troubles if trouble.code == "apart"}
+    return None if apart - before else found
 
 
 def _packed(schedule: Schedule, wanted: Mapping[str, str]) -> Schedule | None:
@@ -139,7 +145,7 @@ def _ways(
     """Where a unit can stand: what is pinned, the main and what has loads of its own only where it
     does."""
     first = seats[0]
-    if len(seats) == 1 and first.span and (first.device.pinned or first.device.what == "main"):
+    if len(seats) == 1 and first.span and first.device.what == "main":
         return [{first.device.key: first.span}]
     found: list[dict[str, Span]] = []
     for span in schedule.layout.spans(sum(seat.device.poles for seat in seats)):
@@ -154,16 +160,16 @@ def _ways(
                 {seat.device.key: (by_line[line],) for seat, line in zip(seats, asked, strict=True)}
             ]
         for way in ways:
-            if all(
-                _may(schedule, seat.device, way[seat.device.key], _behind(seat, wanted))
-                for seat in seats
-            ):
+            if all(_may(schedule, seat, way[seat.device.key], wanted) for seat in seats):
                 found.append(way)
     return found
 
 
-def _may(schedule: Schedule, device: Device, span: Span, line: str) -> bool:
-    high = schedule.high_leg
-    if high and device.to_neutral and any(place.line == high for place in span):
+def _may(schedule: Schedule, seat: Seat, span: Span, wanted: Mapping[str, str]) -> bool:
+    if seat.device.pinned and seat.span is not None and span != seat.span:
         return False
+    high = schedule.high_leg
+    if high and seat.device.to_neutral and any(place.line == high for place in span):
+        return False
+    line = _behind(seat, wanted)
     return line == "auto" or line_of(span) == line

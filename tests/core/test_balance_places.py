@@ -1,0 +1,309 @@
+"""Loads over lines in the places of boards: the optimum against all assignments that can be built,
+tried one by one; work that can be done step by step; boards together; operating cases."""
+
+from dataclasses import replace
+from itertools import pairwise, product
+from random import Random
+
+import pytest
+
+from voltaje.core.codes import edition
+from voltaje.core.electrical.balance import (
+    OBJECTIVES,
+    Case,
+    built,
+    curve,
+    look,
+    solve,
+    task_of,
+    unbuilt,
+    work_of,
+)
+from voltaje.core.electrical.balance.exact import CLOSED, EVEN_PERCENT, EVEN_SHARE, least
+from voltaje.core.electrical.balance.measure import value
+from voltaje.core.electrical.places import Device, fill, lay_out, order, stand
+from voltaje.core.electrical.systems import SYSTEMS, Piece
+from voltaje.core.spread import gather
+from voltaje.core.study import PartInput, study
+
+WYE = SYSTEMS["3ph-208Y/120"]
+LINES = WYE.lines
+ON_LINES = ("deviation", "neutral", "heaviest")
+
+
+def board(rng, places, room, key="b", sets=True):
+    """Devices in places of a board, all given; the loads behind them."""
+    devices, pieces = [], []
+    used = 0
+    while True:
+        what = rng.choice(("one", "one", "two", "set" if sets else "one"))
+        poles = {"one": 1, "two": 2, "set": 2}[what]
+        if used + poles > room:
+            break
+        used += poles
+        names = [f"{key}{len(devices) + i}" for i in range(2 if what == "set" else 1)]
+        for name in names:
+            devices.append(
+                Device(
+                    name,
+                    name,
+                    2 if what == "two" else 1,
+                    pinned=rng.random() < 0.12,
+                    to_neutral=what != "two",
+                    multiwire=f"{key}K{used}" if what == "set" else "",
+                    pieces=1,
+                )
+            )
+            va = 100 * rng.randint(2, 40)
+            pieces.append((name, va, what == "two", f"{key}K{used}" if what == "set" else ""))
+    schedule = fill(stand(lay_out("odd-even", LINES, places), devices), {}, frozenset())
+    at = {seat.device.key: seat for seat in schedule.seats}
+    given = tuple(
+        replace(s, device=replace(s.device, place=s.span[0].name), given=True)
+        for s in schedule.seats
+    )
+    found = [
+        Piece(name, "other", va, va, 0.0, "two-line" if two else "line-neutral", at[name].line,
+              multiwire=shared, part=name)
+        for name, va, two, shared in pieces
+    ]  # fmt: skip
+    return replace(schedule, seats=given), found
+
+
+def can_be_built(schedule, lines):
+    """Whether these lines have places, by trying all ways in depth: a checker of its own."""
+    count = schedule.layout.count
+    behind = {n: LINES[(n - 1) // 2 % 3] for n in range(1, count + 1)}
+    units, seen = [], set()
+    for seat in schedule.seats:
+        device = seat.device
+        mates = [s for s in schedule.seats if s.device.multiwire == device.multiwire]
+        if device.key in seen:
+            continue
+        if device.multiwire and len(mates) > 1:
+            if len({lines[m.device.key] for m in mates}) < len(mates):
+                return False
+            seen |= {m.device.key for m in mates}
+            units.append([[(m.device, m) for m in mates]])
+        else:
+            seen.add(device.key)
+            units.append([[(device, seat)]])
+
+    def ways(members):
+        poles = sum(device.poles for device, _ in members)
+        for first in range(1, count + 1):
+            numbers = [first + 2 * i for i in range(poles)]
+            if numbers[-1] > count:
+                continue
+            if len(members) == 1:
+                device, seat = members[0]
+                wanted = sorted(lines[device.key].split("-"))
+                if sorted(behind[n] for n in numbers) != wanted:
+                    continue
+                if device.pinned and str(first) != seat.span[0].name:
+                    continue
+            else:
+                at = {behind[n]: n for n in numbers}
+                if set(at) != {lines[device.key] for device, _ in members}:
+                    continue
+                if any(
+                    device.pinned and str(at[lines[device.key]]) != seat.span[0].name
+                    for device, seat in members
+                ):
+                    continue
+            yield set(numbers)
+
+    def go(index, free):
+        if index == len(units):
+            return True
+        return any(
+            numbers <= free and go(index + 1, free - numbers) for numbers in ways(units[index][0])
+        )
+
+    units.sort(key=lambda unit: -sum(device.poles for device, _ in unit[0]))
+    return go(0, set(range(1, count + 1)))
+
+
+def brute(task, objective, schedule):
+    free = [load for load in task.loads if load.free]
+    best = float("inf")
+    for choice in product(*(load.options for load in free)):
+        lines = {**task.now(), **{load.key: line for load, line in zip(free, choice, strict=True)}}
+        found = value(task, lines, objective)
+        if found < best and can_be_built(schedule, lines):
+            best = found
+    return best
+
+
+def even(task, objective):
+    if objective == "deviation":
+        return EVEN_PERCENT
+    total = sum(load.va for load in task.loads)
+    return EVEN_SHARE * WYE.line_current(total) if objective == "neutral" else 0.0
+
+
+@pytest.mark.parametrize("seed", range(90))
+def test_the_best_that_can_be_built(seed):
+    """Tight boards of 6 to 9 places: no assignment that can be built is better."""
+    rng = Random(seed)
+    places = rng.choice((6, 7, 8, 9))
+    schedule, pieces = board(rng, places, rng.randint(places - 2, places))
+    if any(seat.span is None for seat in schedule.seats) or not pieces:
+        return
+    task = task_of(pieces, WYE, boards={"b": schedule})
+    for objective in ON_LINES:
+        found = solve(task, objective)
+        best = brute(task, objective, schedule)
+        assert can_be_built(schedule, found.lines) and not unbuilt(task, found.lines)
+        assert found.value <= max(best, even(task, objective)) * (1 + 2 * CLOSED) + 1e-6
+        assert found.bound <= best * (1 + 1e-6) + 1e-6 or found.value <= even(task, objective)
+        assert least(task, objective) <= best * (1 + 1e-9)
+
+
+def done(before, steps):
+    """A live schedule after each step, refused where a step cannot be done; the places at last."""
+    at = {s.device.key: [p.name for p in s.span] for s in before.seats if s.span}
+    for step in steps:
+        for key in (*step.devices, *step.others):
+            at.pop(key, None)
+        moved = [*zip(step.devices, step.places, strict=step.act != "lift")]
+        moved += [*zip(step.others, step.back, strict=True)]
+        for key, span in moved:
+            names = [p.name for p in span]
+            taken = {name for other in at.values() for name in other}
+            assert not taken & set(names), (step, taken)
+            at[key] = names
+    return at
+
+
+@pytest.mark.parametrize("seed", range(60))
+def test_every_order_of_work_can_be_done(seed):
+    """From one schedule to another, each step done on the schedule as it then is."""
+    rng = Random(500 + seed)
+    count = rng.choice((12, 18, 24))
+    schedule, _ = board(rng, count, count - rng.randint(0, 6))
+    if any(seat.span is None for seat in schedule.seats):
+        return
+    shuffled = list(schedule.seats)
+    rng.shuffle(shuffled)
+    loose = [replace(s.device, place="", pinned=False) for s in shuffled]
+    other = fill(stand(schedule.layout, loose), {}, frozenset())
+    if any(seat.span is None for seat in other.seats):
+        return
+    spans = {s.device.key: s for s in other.seats}
+    after = replace(
+        schedule,
+        seats=tuple(replace(s, span=spans[s.device.key].span) for s in schedule.seats),
+    )
+    steps = order(schedule, after)
+    at = done(schedule, steps)
+    assert at == {s.device.key: [p.name for p in s.span] for s in after.seats}
+    lifted = [key for step in steps if step.act == "lift" for key in step.devices]
+    put = [key for step in steps if step.act == "set" for key in step.devices]
+    assert sorted(lifted) == sorted(put)
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_the_curve_in_places_never_rises_and_each_point_stands(seed):
+    rng = Random(900 + seed)
+    one, first = board(rng, 24, 18, "a")
+    two, second = board(rng, 24, 20, "b")
+    task = task_of([*first, *second], WYE, boards={"a": one, "b": two})
+    points = list(curve(task, "deviation", 6))
+    values = [work.answer.value for work in points]
+    assert all(b <= a + 1e-9 for a, b in pairwise(values))
+    for work in points:
+        moved = sum(work.answer.lines[load.key] != load.line for load in task.loads)
+        assert moved <= work.moves
+        after = built(task, work.answer.lines)
+        assert after is not None
+        for key, schedule in after.items():
+            done(task.boards[key], order(task.boards[key], schedule))
+        assert bool(work.steps) == bool(moved)
+
+
+def test_a_device_that_keeps_its_line_keeps_its_place():
+    """Six singles, two change lines: four stay where they are."""
+    devices = [Device(f"d{i}", f"d{i}", 1, str(i), to_neutral=True, pieces=1) for i in range(1, 7)]
+    schedule = stand(lay_out("odd-even", LINES, 12), devices)
+    pieces = [
+        Piece(f"d{i}", "other", va, va, 0.0, "line-neutral", LINES[(i - 1) // 2], part=f"d{i}")
+        for i, va in enumerate((3000, 2000, 500, 500, 400, 400), 1)
+    ]
+    task = task_of(pieces, WYE, boards={"b": schedule})
+    lines = {**task.now(), "d2": "L2", "d3": "L1"}
+    after = built(task, lines)["b"]
+    assert {s.device.key: s.name for s in after.seats if s.device.key not in ("d2", "d3")} == {
+        "d1": "1", "d4": "4", "d5": "5", "d6": "6"
+    }  # fmt: skip
+    steps = work_of(task, lines)
+    assert {(s.act, s.one.name) for s in steps} <= {("swap", "d2"), ("swap", "d3"),
+                                                   ("move", "d2"), ("move", "d3")}  # fmt: skip
+
+
+def test_cases_count_by_the_worst_or_by_their_sum():
+    """Two heaters that never run together may share a line, once only their cases count."""
+    pieces = [
+        Piece(f"c{i}", "other", va, va, 0.0, "line-neutral", "L1", part=f"c{i}")
+        for i, va in enumerate((3000, 3000, 1000, 1000))
+    ]
+    cases = (Case("winter", {"c1": 0.0}), Case("summer", {"c0": 0.0}, 2.0))
+    for weighted in (False, True):
+        task = task_of(pieces, WYE, cases=cases, weighted=weighted)
+        found = solve(task, "heaviest")
+        best = min(
+            value(task, dict(zip(["c0", "c1", "c2", "c3"], choice, strict=True)), "heaviest")
+            for choice in product(LINES, repeat=4)
+        )
+        assert found.proven and found.value == pytest.approx(best, rel=2 * CLOSED)
+
+
+def test_a_look_tells_what_it_has_and_ends_with_the_best():
+    rng = Random(4)
+    schedule, pieces = board(rng, 42, 34)
+    task = task_of(pieces, WYE, boards={"b": schedule})
+    answers = list(look(task, "neutral", 4, at_once=0.05))
+    assert all(b.value <= a.value + 1e-9 for a, b in pairwise(answers))
+    assert all(a.bound <= a.value + 1e-9 for a in answers)
+    assert set(OBJECTIVES) - {"lost"} == set(task.objectives)
+
+
+# in a job ------------------------------------------------------------------------------------------
+
+
+def jobs():
+    load = {"load": "1.2 kW"}
+    rows = [
+        ("s", "supply", None, {"system": "3ph-480Y/277", "fault": "10 kA"}),
+        ("t", "transformer", "s", {"kva": "45 kVA", "impedance": "4"}),
+        ("f", "feeder", "t", {}),
+        ("a", "board", "f", {"spaces": "30"}),
+        ("b", "board", "t", {"spaces": "18", "main": "60 A"}),
+        ("a1", "circuit", "a", {**load, "space": "1"}),
+        ("a2", "circuit", "a", {**load, "space": "2", "cases": [{"id": "x", "name": "Night",
+                                                                "share": "25"}]}),
+        ("b1", "circuit", "b", {**load, "space": "1"}),
+        ("b2", "motor", "b", {"horsepower": "5 hp"}),
+        ("high", "circuit", "s", {"load": "9 kW", "connection": "two-line", "line": "L1-L2"}),
+    ]  # fmt: skip
+    inputs = [PartInput(key, kind, parent, doc, key) for key, kind, parent, doc in rows]
+    return inputs, study(inputs, edition("nec-2020"))
+
+
+def test_all_boards_below_a_part_are_one_task():
+    inputs, found = jobs()
+    assert all(item.outcome for item in found.values()), [i.problems for i in found.values()]
+    spread = gather(inputs, found, "t")
+    assert set(spread.boards) == {"a", "b"} and spread.system.id == "3ph-208Y/120"
+    assert [case.name for case in spread.cases] == ["calculated load", "Night"]
+    assert spread.cases[1].share("a2") == 0.25 and spread.cases[1].share("a1") == 1.0
+    task = spread.task(weights={"Night": 0.0})
+    assert [case.name for case in task.cases] == ["calculated load"]
+    assert {load.key: load.free for load in task.loads} == {
+        "a1": True, "a2": True, "b1": True, "b2": False
+    }  # fmt: skip
+    # behind the windings its boards stand on lines of their own
+    assert gather(inputs, found, "s") is None
+    assert gather(inputs, found, "f").boards.keys() == {"a"}
+    assert gather(inputs, found, "b").device == 60
+    assert gather(inputs, found, "a1") is None
