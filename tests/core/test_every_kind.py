@@ -69,6 +69,10 @@ GOOD = {
              "wanted": "240 V", "turned": "2", "impedance": "3", "load": "30 kVA"},
     "autotransformer": {"one": "2400 V", "other": "240 V", "kva": "50 kVA", "fed": "2640 V",
                         "wanted": "2400 V", "load": "500 kVA"},
+    "street": {"fuse": "100 A", "size": "6", "opened": "N", "opened_behind": "1", "consumers": [
+        {"id": "a", "name": "No. 1", "length": "30 ft", "nameplate": "2 kW", "power_factor": "0.95"},
+        {"id": "b", "name": "No. 2", "length": "60 ft", "nameplate": "9 A", "line": "L2"},
+        {"id": "c", "name": "No. 3", "length": "40 ft", "nameplate": "1.1 kW", "stays": True}]},
     "amperes": {"power": "10 hp", "volts": "240 V", "power_factor": "0.85", "efficiency": "88"},
 }  # fmt: skip
 NASTY = [
@@ -94,6 +98,7 @@ METRIC = {
                 "installed": "touching", "drop_by": "finer"},
     "distribution": {**GOOD["distribution"], "reference_method": "D", "installation_method": "11",
                      "installed": "buried", "ambient": "40"},
+    "street": {**GOOD["street"], "size": "10 mm²", "cable": "multi", "reference_method": "C"},
     "run": {"connection": "three-phase", "size": "6 mm²", "cable": "multi", "reference_method": "C",
             "installation_method": "1", "installed": "touching", "segments": [
                 {"id": "a", "name": "Post", "length": "30 m", "nameplate": "6 kW", "power_factor": "0.9"},

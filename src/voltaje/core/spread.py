@@ -137,3 +137,60 @@ def _device(found: Mapping[str, Evaluated], by_id: Mapping[str, PartInput], top:
             return float(sizing.device)
         at = by_id[at].parent
     return 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class AtBoard:
+    """What a spread does at a board: V of each line to the neutral (between lines where there is
+    none), and A of the neutral that feeds it."""
+
+    name: str
+    volts: tuple[tuple[str, float], ...]
+    neutral: float
+
+
+@dataclass(frozen=True, slots=True)
+class Consequence:
+    """What a spread does, by the solved network: at each board; at the circuit or consumer with the
+    lowest volts, its name, V, and percent of nominal; W lost in the whole supply."""
+
+    boards: tuple[AtBoard, ...]
+    lowest: tuple[str, float, float] | None
+    losses: float
+
+
+def consequence(
+    parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str, spread: Spread
+) -> Consequence:
+    """The volts of a job that is worked, below a part."""
+    by_id = {part.id: part for part in parts}
+    outcome = found[top].outcome
+    if spread.rows is not None and outcome is not None:
+        low = outcome.lowest
+        percent = 100 * low.lowest / outcome.volts
+        return Consequence((), (low.house.name, low.lowest, percent), outcome.losses)
+    boards = []
+    for key, name in spread.names.items():
+        volts = found[key].volts
+        across = getattr(volts, "across", ())
+        neutral = [pair for pair in across if pair.other == "N"] or list(across)
+        shown = tuple((_pair(one), one.volts) for one in neutral)
+        flows = dict(getattr(volts, "amperes", ()))
+        boards.append(AtBoard(name, shown, abs(flows.get("N", 0j))))
+    leaves = []
+    for part in parts:
+        if part.parent in spread.boards and found[part.id].outcome is not None:
+            leaf = found[part.id].volts
+            nominal = getattr(leaf, "nominal", 0.0)
+            if nominal:
+                there = float(getattr(leaf, "volts", 0.0))
+                leaves.append((part.name, there, 100 * there / nominal))
+    root = top
+    while by_id[root].parent is not None:
+        root = str(by_id[root].parent)
+    losses = float(getattr(found[root].volts, "losses", 0.0))
+    return Consequence(tuple(boards), min(leaves, key=lambda one: one[2], default=None), losses)
+
+
+def _pair(across: Any) -> str:
+    return across.one if across.other == "N" else f"{across.one}-{across.other}"

@@ -13,7 +13,8 @@ from math import exp, log
 from voltaje.core.codes import practice
 from voltaje.core.worksheet import Rule, Text, figure, fits, say
 
-HOUR, MINUTE = 3600.0, 60.0
+HOUR, MINUTE = 3600.0, 60.0  # no code figures: s
+SLOW_LEAST, SLOW_MOST, FAST = 10.0, 5.0, 0.1  # no code figures: s that the gates are given for
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,8 +41,8 @@ def opening(rating: float, amperes: float) -> Opening:
     at = {name: book.cell("fuse_gates", row, name).value / float(row) for name in gates.columns}
     rules = (carries.rule, book.cell("fuse_hours", hours[0], "hours").rule)
     share, hour = amperes / rating, hours[1] * HOUR
-    least = ((carries.value, hour), (at["least at 10 s"], 10.0), (at["least at 0.1 s"], 0.1))
-    most = ((opens.value, hour), (at["most at 5 s"], 5.0), (at["most at 0.1 s"], 0.1))
+    least = ((carries.value, hour), (at["least at 10 s"], SLOW_LEAST), (at["least at 0.1 s"], FAST))
+    most = ((opens.value, hour), (at["most at 5 s"], SLOW_MOST), (at["most at 0.1 s"], FAST))
     if fits(amperes, rating):
         return Opening(rating, amperes, True, float("inf"), None, rules)
     earliest = _between(least, share) if share > carries.value else hour

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 from voltaje.core.codes import Edition, practice
 from voltaje.core.electrical.lines import phasors
@@ -23,6 +24,9 @@ from voltaje.core.worksheet import (
     fits,
     say,
 )
+
+if TYPE_CHECKING:
+    from voltaje.core.electrical.network import Solution
 
 SHOWN_FROM = 1e-6
 
@@ -172,17 +176,24 @@ class Exported:
 @dataclass(frozen=True, slots=True)
 class HolderVolts(Found):
     """The volts at the end of a part that holds others, between each pair of its conductors, and
-    the amperes that flow on in each wire; ``judged_here`` is false for the supply itself."""
+    the amperes that flow on in each wire; ``judged_here`` is false for the supply itself, which
+    holds the ``whole`` network's solution."""
 
     system: System
     across: tuple[Across, ...]
     amperes: tuple[tuple[str, complex], ...]
     judged_here: bool
     export: Exported | None = None
+    whole: Solution | None = None
 
     @property
     def counts(self) -> bool:
         return self.judged_here
+
+    @property
+    def losses(self) -> float:
+        """W lost in all conductors of the supply; 0 at other parts."""
+        return self.whole.losses if self.whole is not None else 0.0
 
     def tell(self, worked: Worked, outcome: Outcome) -> Worked:
         """The part with the volts at its end."""

@@ -64,6 +64,7 @@ def volts_of(
                 tuple(carried.get(part.id, {}).items()),
                 bool(part.parent),
                 _exported(b, part.id, export, bare, back),
+                None if part.parent else full,
             )
         elif part.id in fed and export is not None and part.parent in b.systems:
             told[part.id] = _fed(b, part, outcome, full, bare, export, base)

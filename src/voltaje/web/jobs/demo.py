@@ -165,7 +165,8 @@ MILL: Planted = (
 )  # fmt: skip
 
 
-# Site readings as a file would hold them; the second visit finds a loose neutral.
+# Site readings as a file would hold them; the second visit finds a loose neutral, the third, after it
+# was mended, what the shop had complained of all along: one line carries the most of it.
 READINGS: list[dict[str, str]] = [
     {"part": part, "point": point, "value": value, "unit": unit, "date": date, "place": place,
      "who": "R. Alder", "note": note}
@@ -179,6 +180,10 @@ READINGS: list[dict[str, str]] = [
             ("L1-N", "124.7", "V", ""), ("L2-N", "107.9", "V", "dim"), ("L3-N", "118.4", "V", ""),
             ("L1-L2", "200.9", "V", ""), ("L2-L3", "201.8", "V", ""), ("L1-L3", "201.7", "V", ""),
             ("L1", "44.9", "A", ""), ("L2", "38.2", "A", ""), ("L3", "41.6", "A", ""),
+        )),
+        ("Shop and gallery", "2026-10-21 17:20", "at the board, neutral mended; late shopping", (
+            ("L1", "49.7", "A", "“its fuse blew twice this month, and the window is dim”"),
+            ("L2", "45.8", "A", ""), ("L3", "25.1", "A", ""), ("N", "36.9", "A", ""),
         )),
     )
     for point, value, unit, note in found

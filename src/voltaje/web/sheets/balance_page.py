@@ -22,9 +22,12 @@ from voltaje.core.electrical.balance import (
 )
 from voltaje.core.electrical.balance.measure import value
 from voltaje.core.electrical.places import Schedule
-from voltaje.core.spread import Spread
+from voltaje.core.entries import fields
+from voltaje.core.parts import Evaluated
+from voltaje.core.spread import Consequence, Spread, consequence
 from voltaje.core.worksheet import figure
 from voltaje.web.jobs.models import Job, Part
+from voltaje.web.jobs.worked import work_job
 
 UNITS: Mapping[Objective, str] = {"deviation": "%", "neutral": "A", "heaviest": "A", "lost": "%"}
 BAR = 160.0
@@ -262,9 +265,71 @@ def _moved(
 
 def choices(job: Job, part: Part) -> tuple[str, ...]:
     """The lines that a part's own entries can say."""
-    from voltaje.core.entries import fields
-
     for spec in fields(job.entries_of(part.kind)):
         if spec.name == "line":
             return tuple(value for value, _ in spec.choices)
     return ()
+
+
+@dataclass(frozen=True)
+class Effect:
+    """A row of what spreads do: its title, and a text for each with whether it is out of band."""
+
+    title: str
+    cells: tuple[tuple[str, bool], ...]
+
+
+def effects(
+    job: Job, top: Part, task: Task, spread: Spread, chosen: Work | None
+) -> tuple[list[str], list[Effect]]:
+    """What the schedule now, after the chosen moves, and the hand rule do to the volts: titles of
+    the columns and the rows. A spread that cannot be built is left out."""
+    wanted = [(gettext("As it stands"), task.now())]
+    if chosen is not None and chosen.moves:
+        words = ngettext("After {n} move", "After {n} moves", chosen.moves)
+        wanted.append((words.format(n=chosen.moves), dict(chosen.answer.lines)))
+    wanted.append((gettext("By the hand rule"), by_hand(task)))
+    titles, seen = [], []
+    for title, lines in wanted:
+        found = _worked_with(job, top, task, spread, lines)
+        if found is not None:
+            titles.append(title)
+            seen.append(consequence(job.inputs(), found, str(top.pk), spread))
+    floor = 100 - job.limits().total(job.code()).value
+    rows = []
+    for index, name in enumerate(spread.names.values()):
+        cells = tuple((_volts(one.boards[index].volts), False) for one in seen)
+        rows.append(Effect(gettext("{name}, V").format(name=name), cells))
+        neutral = tuple((f"{figure(one.boards[index].neutral, 1)} A", False) for one in seen)
+        if task.system.has_neutral:
+            rows.append(Effect(gettext("{name}, neutral").format(name=name), neutral))
+    if all(one.lowest for one in seen):
+        rows.append(Effect(gettext("Lowest volts"), tuple(_lowest(one, floor) for one in seen)))
+    cells = tuple((f"{figure(one.losses, 0)} W", False) for one in seen)
+    rows.append(Effect(gettext("Lost in all conductors"), cells))
+    return titles, rows
+
+
+def _worked_with(
+    job: Job, top: Part, task: Task, spread: Spread, lines: Mapping[str, str]
+) -> Mapping[str, Evaluated] | None:
+    """The job with a spread put in; ``None`` where it cannot be built."""
+    if lines == task.now():
+        return work_job(job)
+    changed = states(job, top, task, spread, lines)
+    if changed is None:
+        return None
+    by_id = {str(part.pk): part for part in job.loaded()}
+    return work_job(job, {key: {**by_id[key].entries, **new} for key, new in changed.items()})
+
+
+def _volts(volts: tuple[tuple[str, float], ...]) -> str:
+    return " · ".join(f"{line} {figure(there, 1)}" for line, there in volts)
+
+
+def _lowest(one: Consequence, floor: float) -> tuple[str, bool]:
+    name, volts, percent = one.lowest or ("", 0.0, 100.0)
+    words = gettext("{volts} V, {percent} %: {name}").format(
+        volts=figure(volts, 1), percent=figure(percent, 1), name=name
+    )
+    return words, percent < floor

@@ -112,7 +112,10 @@ class Solution:
     @property
     def losses(self) -> float:
         """Watts lost in all conductors."""
-        return sum(self.loss(item.name) for item in self.network.conductors)
+        return sum(
+            self.amperes(item.name) ** 2 * complex(item.impedance).real
+            for item in self.network.conductors
+        )
 
 
 def solved(network: Network, method: Method | None = None) -> Solution:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from cmath import rect
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from math import acos
+from math import acos, sqrt
 from typing import TYPE_CHECKING
 
 from voltaje.core.codes.vocabulary import Size
@@ -134,7 +134,7 @@ def _load(row: Consumer, path: str, system: System, pieces: Sequence[Piece]) -> 
     if plate.watts is not None:
         return (plate.watts / factor if plate.active else plate.watts), factor
     own = plate.volts or volts
-    return (plate.amperes or 0.0) * own * (3**0.5 if three else 1.0), factor
+    return (plate.amperes or 0.0) * own * (sqrt(3) if three else 1.0), factor
 
 
 def spread(houses: Sequence[House], system: System) -> tuple[House, ...]:

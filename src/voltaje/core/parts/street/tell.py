@@ -25,6 +25,7 @@ from voltaje.core.worksheet import (
 )
 
 ANSWER = ("lowest_volts", "lowest_at", "conductor", "neutral_amperes")
+SHOWN = 4  # no code figure: names that are told before they are counted
 HIGH_SHARE = 1.2  # no code figure: volts above so much of nominal burn equipment out soon
 
 
@@ -213,10 +214,9 @@ def _tolerance(outcome: StreetOutcome, findings: Findings) -> None:
 
 
 def _names(names: list[str]) -> str:
-    shown = 4
-    if len(names) <= shown:
+    if len(names) <= SHOWN:
         return ", ".join(names)
-    first, more = ", ".join(names[:shown]), len(names) - shown
+    first, more = ", ".join(names[:SHOWN]), len(names) - SHOWN
     return str(say("{names} and {more} more", names=first, more=more))
 
 
