@@ -65,6 +65,7 @@ def test_a_device_is_dragged_and_undone(demo):
     assert drawn(page) == {**before, "Gallery track 3": "11"}
     page.locator("#undo button").click()
     expect(seat(page, "Gallery track 3")).to_have_attribute("data-place", "7")
+    expect(page.locator("#revision")).to_have_text("3")
     settled(page)
     assert drawn(page) == before
     drag(page, "Sign over the door", "6")

@@ -81,7 +81,8 @@ def test_the_demos_loose_neutral_is_found(owner, mill, url):
     _log(mill, READINGS)
     assert mill.readings.count() == len(READINGS)
     page = owner.get(url).content.decode()
-    first, second = page.split('<article class="visit">')[1:]
+    newest, first, second = page.split('<article class="visit">')[1:]
+    assert "its fuse blew twice" in newest and "Loose or open neutral" not in newest
     assert "Loose or open neutral: L1 to neutral" in first and 'class="first"' in first
     assert "read-differs" not in second and "read-look" not in second
 

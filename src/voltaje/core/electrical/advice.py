@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from voltaje.core.electrical.systems import SYSTEMS, System
+from voltaje.core.electrical.balance import Measure, Movable, Task, measure, solve
+from voltaje.core.electrical.systems import SYSTEMS, Connection, System
 from voltaje.core.worksheet import Text, fits, say
 
 # Common practice: what a utility gives on one phase, and where 208 V feeders become too heavy.
@@ -70,3 +72,77 @@ def advise(three_phase_only: bool, load_kva: float, limit: float = USUAL_LIMIT_A
         )
     )
     return Advice(SYSTEMS["3ph-208Y/120"], tuple(why))
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """A load of a list: its name, VA, how it is connected; ``three-phase`` needs three lines."""
+
+    name: str
+    va: float
+    connection: Connection
+
+
+@dataclass(frozen=True, slots=True)
+class ListAdvice:
+    """What a list of loads asks for: the system and why; who needs three lines; A that one line
+    (or 120/240 V) would carry, and all VA; on three lines the line of each load by its number, how
+    even that is, and whether it is proven."""
+
+    system: System
+    why: tuple[Text, ...]
+    need_three: tuple[str, ...]
+    single_amperes: float
+    va: float
+    lines: Mapping[int, str]
+    measured: Measure | None
+    proven: bool
+
+
+def advise_list(
+    loads: Sequence[Wanted], limit: float, single: System, three: System, seconds: float = 2.0
+) -> ListAdvice:
+    """The supply for a list of loads: single-phase where nothing needs three lines and its amperes
+    are within the utility's ``limit``, else three-phase, four-wire, with the loads spread."""
+    va = sum(load.va for load in loads)
+    amperes = single.line_current(va)
+    needing = tuple(load.name for load in loads if load.connection == "three-phase")
+    told = {"amperes": round(amperes), "limit": round(limit), "label": single.label}
+    if not needing and fits(amperes, limit):
+        words = say(
+            "Nothing needs three lines, and {amperes} A on {label} is within the {limit} A that the"
+            " utility gives.",
+            **told,
+        )
+        return ListAdvice(single, (words,), (), amperes, va, {}, None, True)
+    why = []
+    if needing:
+        why.append(
+            say(
+                "{names}: runs on three lines alone, so the supply is three-phase, however small"
+                " that is.",
+                names=", ".join(needing),
+            )
+        )
+    if not fits(amperes, limit):
+        why.append(
+            say(
+                "{amperes} A on {label} is more than the {limit} A that the utility gives: three"
+                " lines, with the single-phase loads spread over them.",
+                **told,
+            )
+        )
+    task = Task(three, tuple(_movable(i, load, three) for i, load in enumerate(loads)))
+    best = solve(task, "deviation", seconds)
+    lines = {index: best.lines[str(index)] for index in range(len(loads))}
+    even = measure(task, best.lines, task.cases[0])
+    return ListAdvice(three, tuple(why), needing, amperes, va, lines, even, best.proven)
+
+
+def _movable(index: int, load: Wanted, system: System) -> Movable:
+    options: tuple[str, ...] = ("all",)
+    if load.connection == "line-neutral":
+        options = tuple(line for line in system.lines if line != system.high_leg)
+    elif load.connection == "two-line":
+        options = ("L1-L2", "L2-L3", "L1-L3")
+    return Movable(str(index), load.name, load.va, load.connection, options[0], options)

@@ -165,8 +165,8 @@ MILL: Planted = (
 )  # fmt: skip
 
 
-# Site readings as a file would hold them; the second visit finds a loose neutral, the third, after it
-# was mended, what the shop had complained of all along: one line carries the most of it.
+# Site readings as a file would hold them; the second visit finds a loose neutral, the third, after
+# it was mended, what the shop had complained of all along: one line carries the most of it.
 READINGS: list[dict[str, str]] = [
     {"part": part, "point": point, "value": value, "unit": unit, "date": date, "place": place,
      "who": "R. Alder", "note": note}

@@ -4,7 +4,14 @@ from __future__ import annotations
 
 from django.urls import path
 
-from voltaje.web.jobs import amendment_views, archive_views, reading_views, tree_views, views
+from voltaje.web.jobs import (
+    adviser_views,
+    amendment_views,
+    archive_views,
+    reading_views,
+    tree_views,
+    views,
+)
 from voltaje.web.sheets import balance_views, board_views, cases_views, saving
 from voltaje.web.sheets import part_views as sheets
 
@@ -13,6 +20,7 @@ urlpatterns = [
     path("", views.job_list, name="list"),
     path("new/", views.create, name="create"),
     path("supply/", views.adviser, name="adviser"),
+    path("supply/list/", adviser_views.by_list, name="adviser_list"),
     path("<uuid:job_id>/", tree_views.job_page, name="job"),
     path("<uuid:job_id>/done/", saving.done, name="done"),
     path("<uuid:job_id>/tree/", tree_views.change_tree, name="tree"),

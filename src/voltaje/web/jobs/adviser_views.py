@@ -1,0 +1,225 @@
+"""Single-phase or three-phase by a list of loads; the list goes into a new job, spread."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import sqrt
+from typing import Any
+
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils.translation import gettext
+from django.views.decorators.http import require_http_methods
+
+from voltaje.core import units
+from voltaje.core.codes import editions
+from voltaje.core.electrical.advice import ListAdvice, Wanted, advise_list
+from voltaje.core.electrical.systems import SYSTEMS, Connection, System
+from voltaje.core.rules.code import Code, code_of
+from voltaje.web import intake
+from voltaje.web.csv_files import (
+    MOST_BYTES,
+    UnreadableFileError,
+    cleaned,
+    read_csv,
+    read_xlsx,
+)
+from voltaje.web.jobs import actions, revisions
+from voltaje.web.jobs.models import edition_choices
+
+MOST_LOADS = 120
+LONGEST = 20_000  # no code figure: characters of a list
+WORDS: dict[str, Connection] = {
+    "": "line-neutral",
+    "1": "line-neutral",
+    "one line": "line-neutral",
+    "line and neutral": "line-neutral",
+    "2": "two-line",
+    "two lines": "two-line",
+    "3": "three-phase",
+    "three lines": "three-phase",
+    "three-phase": "three-phase",
+}
+SAMPLE = (
+    "Workshop sockets, 3.2 kW, one line\nWater heater, 4.5 kW, two lines\n"
+    "Hoist, 5.5 kW, three lines"
+)
+
+
+@dataclass
+class Line:
+    """A line of the list as it was read: its number, the load, the text of its amount, what is
+    wrong."""
+
+    number: int
+    load: Wanted | None
+    amount: str = ""
+    problem: str = ""
+
+
+def systems_of(code: Code) -> tuple[System, System]:
+    """What a family's supplies usually are: single-phase, and three-phase with a neutral."""
+    found = [SYSTEMS[name] for name in code.systems]
+    single = next(s for s in found if s.phases == 1 and s.has_neutral)
+    pair = next((s for s in found if s.phases == 1 and s.line_to_line and not s.is_wye), single)
+    three = next(s for s in found if s.phases == 3 and s.has_neutral and not s.high_leg)
+    return pair, three
+
+
+def read_list(text: str, single: System, three: System) -> list[Line]:
+    """The lines of a list: name, load, connection, with commas, semicolons or tabs between."""
+    found = []
+    for number, row in enumerate(text.splitlines(), 1):
+        cells = [cleaned(cell) for cells in read_csv(row.encode()) for cell in cells]
+        if not any(cells):
+            continue
+        if number == 1 and len(cells) > 1 and cells[1].lower() in ("load", "va", "kw", "watts"):
+            continue  # titles
+        found.append(_line(number, [*cells, "", "", ""][:3], single, three))
+    return found
+
+
+def _line(number: int, cells: Sequence[str], single: System, three: System) -> Line:
+    name, amount, how = cells
+    connection = WORDS.get(how.lower())
+    if not name or not amount:
+        words = gettext("Give a name and a load, like: Water heater, 4.5 kW, two lines")
+        return Line(number, None, amount, words)
+    if connection is None:
+        words = gettext("“{how}”: write one line, two lines or three lines.").format(how=how[:40])
+        return Line(number, None, amount, words)
+    try:
+        plate = units.read_nameplate(amount)
+    except (units.UnreadableError, OverflowError):
+        plate = None
+    volts = three.volts(connection) if connection != "line-neutral" else single.to_neutral
+    va = 0.0
+    if plate is not None and plate.watts is not None:
+        va = plate.watts
+    elif plate is not None and plate.amperes is not None:
+        va = plate.amperes * (plate.volts or volts)
+        va *= sqrt(3) if connection == "three-phase" else 1.0
+    if not 0 < va <= 1e7:
+        words = gettext("“{amount}” is no load: write kW, VA or A, like 4.5 kW.").format(
+            amount=amount[:40]
+        )
+        return Line(number, None, amount, words)
+    return Line(number, Wanted(name[:60], va, connection), amount)
+
+
+@login_required
+@require_http_methods(["GET", "POST"])
+def by_list(request: HttpRequest) -> HttpResponse:
+    """The page: a list typed, pasted or from a file; the answer; a new job of it."""
+    posted = request.POST
+    edition = posted.get("edition", "nec-2020")
+    book = next((one for one in editions() if one.id == edition), None)
+    book = book or next(one for one in editions() if one.id == "nec-2020")
+    code = code_of(book.family)
+    single, three = systems_of(code)
+    text, error, limit_error = posted.get("loads", "")[:LONGEST], "", ""
+    if upload := request.FILES.get("file"):
+        try:
+            text = _from_file(upload)
+        except UnreadableFileError as found:
+            error = str(found)
+    usual = "400 A" if not single.metric else "100 A"
+    limit_text = posted.get("limit", "") or usual
+    lines: list[Line] = []
+    advice: ListAdvice | None = None
+    if request.method == "POST" and text.strip() and not error:
+        lines = read_list(text, single, three)[: MOST_LOADS + 1]
+        limit, limit_error = _limit(limit_text)
+        if len(lines) > MOST_LOADS:
+            error = gettext("At most {most} loads are taken.").format(most=MOST_LOADS)
+        elif lines and not limit_error and not any(line.problem for line in lines):
+            loads = [line.load for line in lines if line.load]
+            advice = advise_list(loads, limit, single, three)
+            if posted.get("make"):
+                return _make(request, edition, lines, advice)
+    elif request.method == "POST" and not error:
+        error = gettext("Give at least one load: a name, its load, how it is connected.")
+    shown = []
+    if advice is not None:
+        shown = [
+            (line.load.name, line.amount, advice.lines.get(index, ""))
+            for index, line in enumerate(lines)
+            if line.load
+        ]
+    context = {
+        "editions": edition_choices(),
+        "edition": book.id,
+        "limit": limit_text,
+        "limit_error": limit_error,
+        "loads": text,
+        "sample": SAMPLE,
+        "problems": [line for line in lines if line.problem],
+        "error": error,
+        "advice": advice,
+        "shown": shown,
+        "made": posted.get("made") or str(uuid.uuid4()),
+    }
+    failed = bool(error or limit_error or context["problems"])
+    return render(request, "jobs/adviser_list.html", context, status=422 if failed else 200)
+
+
+def _limit(text: str) -> tuple[float, str]:
+    try:
+        value = units.read(text, units.CURRENT)
+    except (units.UnreadableError, OverflowError) as error:
+        return 0.0, str(error)
+    if not 10 <= value <= 2000:
+        return 0.0, gettext("Out of range: give 10 A to 2,000 A.")
+    return value, ""
+
+
+def _from_file(upload: Any) -> str:
+    """The first three columns of a CSV or XLSX file as lines of text."""
+    if upload.size is not None and upload.size > MOST_BYTES:
+        raise UnreadableFileError(gettext("The file is larger than 500 kB: is it a list of loads?"))
+    content = upload.read()
+    is_book = (upload.name or "").lower().endswith(".xlsx")
+    table = read_xlsx(content, MOST_LOADS) if is_book else read_csv(content)
+    rows = [[cleaned(cell).replace(";", ",") for cell in row[:3]] for row in table]
+    return "\n".join("; ".join(row) for row in rows if any(row))[:LONGEST]
+
+
+def _make(
+    request: HttpRequest, edition: str, lines: Sequence[Line], advice: ListAdvice
+) -> HttpResponse:
+    """A job with a board that holds the list, each circuit on its line."""
+    metric = advice.system.metric
+    name = gettext("From a load list")
+    made = intake.key(request.POST.get("made"))
+    job = actions.create_job(
+        request.user,
+        name,
+        edition,
+        "metric" if metric else "us",
+        system=advice.system.id,
+        begins="board",
+        job_id=made,
+    )
+    board = actions.beginning(job)
+    if not job.under(board):
+        wanted: dict[str, revisions.State] = {}
+        for index, line in enumerate(lines):
+            if line.load is None:
+                continue
+            entries = {"load": line.amount, "connection": line.load.connection}
+            where = advice.lines.get(index, "")
+            if where and where != "all":
+                entries["line"] = where
+            wanted[str(uuid.uuid4())] = {
+                "kind": "circuit",
+                "name": line.load.name,
+                "parent": str(board.pk),
+                "position": (index + 1) * actions.GAP,
+                "entries": entries,
+            }
+        with revisions.changing(job) as held:
+            revisions.write(held, request.user, wanted)
+    return redirect("jobs:part", job.pk, board.pk)
