@@ -133,8 +133,9 @@ def _device(found: Mapping[str, Evaluated], by_id: Mapping[str, PartInput], top:
     at: str | None = top
     while at is not None and not (at != top and _winds(found[at])):
         sizing = getattr(found[at].outcome, "sizing", None)
-        if sizing is not None and getattr(sizing, "device", 0):
-            return float(sizing.device)
+        device = float(getattr(sizing, "device", None) or 0.0)
+        if device:
+            return device
         at = by_id[at].parent
     return 0.0
 

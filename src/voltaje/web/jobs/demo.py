@@ -179,7 +179,7 @@ READINGS: list[dict[str, str]] = [
         ("Shop and gallery", "2026-10-09 16:15", "at the board, lamps flickering", (
             ("L1-N", "124.7", "V", ""), ("L2-N", "107.9", "V", "dim"), ("L3-N", "118.4", "V", ""),
             ("L1-L2", "200.9", "V", ""), ("L2-L3", "201.8", "V", ""), ("L1-L3", "201.7", "V", ""),
-            ("L1", "44.9", "A", ""), ("L2", "38.2", "A", ""), ("L3", "41.6", "A", ""),
+            ("L1", "51.8", "A", ""), ("L2", "46.9", "A", ""), ("L3", "26.4", "A", ""),
         )),
         ("Shop and gallery", "2026-10-21 17:20", "at the board, neutral mended; late shopping", (
             ("L1", "49.7", "A", "“its fuse blew twice this month, and the window is dim”"),

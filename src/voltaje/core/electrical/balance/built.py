@@ -108,7 +108,7 @@ def _packed(schedule: Schedule, wanted: Mapping[str, str]) -> Schedule | None:
     found: Any = milp(
         np.array([cost for _, _, cost in columns]),
         constraints=LinearConstraint(matrix, low, np.ones(shape[0])),
-        integrality=np.ones(len(columns)),
+        integrality=np.ones(len(columns), dtype=int),
         bounds=Bounds(0, 1),
         options={"time_limit": SECONDS},
     )

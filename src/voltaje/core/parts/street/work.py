@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from voltaje.core.codes import Cell
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.balance import Along, Movable, Task
-from voltaje.core.electrical.systems import Demand, Piece
+from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.kind import Brings, Outcome, Piecewise
 from voltaje.core.parts.street.along import At, House, Street, houses_of, sized, strand_of
@@ -204,7 +204,7 @@ def hand_up(entries: StreetEntries, outcome: StreetOutcome, context: Context) ->
         if house.pieces:
             pieces += [p.on(house.line) if _can(p, house) else p for p in house.pieces]
         elif house.va:
-            connection = "three-phase" if house.three else "line-neutral"
+            connection: Connection = "three-phase" if house.three else "line-neutral"
             volts = system.line_to_line if house.three else system.to_neutral
             pieces.append(
                 Piece(
@@ -213,7 +213,7 @@ def hand_up(entries: StreetEntries, outcome: StreetOutcome, context: Context) ->
                     house.va,
                     house.va,
                     amperes_of(house.va, volts, connection),
-                    connection,  # type: ignore[arg-type]
+                    connection,
                     house.line,
                     power_factor=house.power_factor,
                 )
