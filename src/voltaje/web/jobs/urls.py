@@ -12,7 +12,7 @@ from voltaje.web.jobs import (
     tree_views,
     views,
 )
-from voltaje.web.sheets import balance_views, board_views, cases_views, saving
+from voltaje.web.sheets import balance_views, board_views, cases_views, metal_views, saving
 from voltaje.web.sheets import part_views as sheets
 
 app_name = "jobs"
@@ -80,6 +80,7 @@ urlpatterns = [
         balance_views.work_order,
         name="work_order",
     ),
+    path("<uuid:job_id>/parts/<uuid:part_id>/metal/", metal_views.metal, name="metal"),
     path("<uuid:job_id>/parts/<uuid:part_id>/cases/", cases_views.cases, name="cases"),
     path(
         "<uuid:job_id>/parts/<uuid:part_id>/cases.<str:ending>",

@@ -217,6 +217,7 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     context["offers_at"] = offers_at(job, part)
     context["has_table"] = presentation(part.kind).table
     spread = gather(job.inputs(), found, str(part.pk)) if of.holds_parts else None
+    context["holds_parts"] = of.holds_parts
     context["balances"] = spread is not None
     context["spreads_rows"] = spread is not None and spread.rows is not None
     if context["has_table"]:

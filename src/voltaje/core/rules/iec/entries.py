@@ -180,6 +180,7 @@ class CableEntries(Laying):
     DIVERSITY: ClassVar[Mapping[str, str]] = {}
     # what a circuit chart shows of a run beside its load, in this order
     CHART: ClassVar[tuple[str, ...]] = ()
+    CONDUCTOR: ClassVar[str] = "area"  # the entry that fixes it by hand
 
     grouped: Few = entry(
         0,

@@ -142,6 +142,7 @@ class Laid(Entries):
 
     USES: ClassVar[tuple[str, ...]] = USES
     METHODS: ClassVar[Mapping[str, str]] = METHOD_LABELS
+    CONDUCTOR: ClassVar[str] = "size"  # the entry that fixes it by hand
 
     if TYPE_CHECKING:  # each family's own fields, in the order of its form
         material: Metal

@@ -1,0 +1,154 @@
+"""Conductors of a tree chosen together: against every choice tried, the sums anew, the job's own
+sheets, and the network."""
+
+from itertools import product
+from random import Random
+
+import pytest
+
+from voltaje.core.codes import edition
+from voltaje.core.least_metal import (
+    Member,
+    Option,
+    Plan,
+    Tree,
+    Way,
+    gather,
+    lost,
+    part_by_part,
+    settled,
+    together,
+)
+from voltaje.core.rules.settings import Limits
+from voltaje.core.study import PartInput, study
+
+
+def made_up(rng):
+    """A feeder with two under it and a circuit or two on each, four sizes in each part."""
+
+    def member(key, limit):
+        kg, drop, options = rng.uniform(1, 8), rng.uniform(1, 6), []
+        for step in range(rng.randint(2, 4)):
+            options.append(
+                Option(str(step), f"size {step}", kg * 1.5**step, kg * 2**step, drop / 1.7**step)
+            )
+        return Member(key, key, "size", tuple(options), options[0], limit)
+
+    members, ways = [member("f", 5.0)], []
+    for feeder in ("g", "h"):
+        members.append(member(feeder, 5.0))
+        for number in range(rng.randint(1, 2)):
+            key = f"{feeder}{number}"
+            members.append(member(key, 3.0))
+            ways.append(Way(key, ("f", feeder, key), rng.choice((0.0, 0.4)), 5.0))
+    return Tree(tuple(members), tuple(ways), ())
+
+
+def stands(tree, chosen):
+    own = {m.key: m.limit for m in tree.members}
+    return all(chosen[key].lost <= own[key] * (1 + 1e-9) for key in chosen) and all(
+        way.fixed + sum(chosen[key].lost for key in way.members) <= way.limit * (1 + 1e-9)
+        for way in tree.ways
+    )
+
+
+@pytest.mark.parametrize("seed", range(120))
+@pytest.mark.parametrize("aim", ["metal", "money"])
+def test_nothing_cheaper_keeps_the_limits(seed, aim):
+    tree = made_up(Random(seed))
+    keys = [m.key for m in tree.members]
+    every = (
+        dict(zip(keys, choice, strict=True))
+        for choice in product(*(m.options for m in tree.members))
+    )
+    best = min(
+        (sum(o.costs(aim) for o in chosen.values()) for chosen in every if stands(tree, chosen)),
+        default=None,
+    )
+    found = together(tree, aim)
+    if best is None:
+        assert found.unmet
+        return
+    assert not found.unmet and found.proven and stands(tree, found.chosen)
+    assert found.costs(aim) == pytest.approx(best)
+    alone = part_by_part(tree, aim)
+    assert alone.unmet or found.costs(aim) <= alone.costs(aim) + 1e-9
+
+
+def job(code, system, feeder, rows):
+    kind = {"nec-2020": "feeder", "bs7671-2018": "distribution"}[code]
+    parts = [
+        PartInput("s", "supply", None, {"system": system}, "Supply"),
+        PartInput("f", kind, "s", feeder, "Feeder"),
+        PartInput("b", "board", "f", {}, "Board"),
+        *(PartInput(f"c{i}", "circuit", "b", doc, f"C{i}") for i, doc in enumerate(rows)),
+    ]
+    return parts, study(parts, edition(code), limits=Limits())
+
+
+JOBS = {
+    "nec-2020": ("3ph-208Y/120", {"length": "210 ft", "terminals": "75"},
+                 [{"load": "1.6 kW", "length": far, "line": line}
+                  for far, line in (("90 ft", "L1"), ("150 ft", "L2"), ("60 ft", "L3"))]),
+    "bs7671-2018": ("3ph-400Y/230", {"length": "60 m", "cable": "armoured 90", "device": "63 A",
+                                     "reference_method": "E", "external_loop": "0.1"},
+                    [{"load": "3 kW", "length": far, "line": line, "use": "general"}
+                     for far, line in (("40 m", "L1"), ("30 m", "L2"), ("55 m", "L3"))]),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("code", list(JOBS))
+def test_a_job_is_held_by_its_own_sheets_and_its_network(code):
+    parts, found = job(code, *JOBS[code])
+    assert all(item.outcome for item in found.values()), [i.problems for i in found.values()]
+    tree = gather(parts, found, "s")
+    assert {m.key for m in tree.members} == {"f", "c0", "c1", "c2"}
+    for member in tree.members:
+        weights = [option.kg for option in member.options]
+        assert weights == sorted(weights) and member.now is not None
+
+    def put_in(plan: Plan):
+        changed = {m.key: {m.entry: plan.chosen[m.key].value} for m in tree.members}
+        asked = [
+            PartInput(p.id, p.kind, p.parent, {**p.document, **changed.get(p.id, {})}, p.name)
+            for p in parts
+        ]
+        return study(asked, edition(code), limits=Limits())
+
+    def judge(plan):
+        seen = put_in(plan)
+        return {w.load: seen[w.load].volts.drop_total or 0.0 for w in tree.ways}
+
+    plan = settled(tree, "metal", judge)
+    assert not plan.unmet
+    after = put_in(plan)
+    for way in tree.ways:
+        assert judge(plan)[way.load] <= way.limit * (1 + 1e-9)
+        # the sums are those of the parts' own sheets
+        own = sum(after[key].outcome.drop for key in way.members)
+        assert lost(way, plan.chosen) == pytest.approx(own + way.fixed, rel=0.02)
+    for member in tree.members:
+        rung = next(r for r in after[member.key].worked.ladder if r.chosen)
+        assert rung.passes and rung.conductor == plan.chosen[member.key].conductor
+
+
+def test_what_has_no_length_is_left_out_and_told():
+    system, feeder, rows = JOBS["nec-2020"]
+    parts, found = job("nec-2020", system, feeder, [*rows, {"load": "900 W"}])
+    tree = gather(parts, found, "f")
+    assert tree.without == ("C3",) and "c3" not in {m.key for m in tree.members}
+    # the feeder's own loss counts for it all the same
+    assert any(way.load == "c3" for way in tree.ways)
+
+
+def test_a_way_that_no_size_keeps_is_told_and_the_rest_is_still_chosen():
+    short, long = (
+        Option("1", "a", 1.0, None, 0.5), Option("2", "b", 3.0, None, 9.0)
+    )  # fmt: skip
+    tree = Tree(
+        (Member("x", "X", "size", (short,), short, 3.0), Member("y", "Y", "size", (long,), long, 3.0)),
+        (Way("x", ("x",), 0.0, 5.0), Way("y", ("y",), 0.0, 5.0)),
+        (),
+    )  # fmt: skip
+    plan = together(tree, "metal")
+    assert plan.unmet == ("y",) and plan.chosen["x"] is short and not tree.priced
