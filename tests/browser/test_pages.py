@@ -77,6 +77,8 @@ def test_pages_are_accessible_and_fit(window, demo, demo_server, scheme, width):
     page.faults[:] = [fault for fault in page.faults if "404" not in fault]
 
 
+STREET = ("consumers.c1.name=One&consumers.c1.length=30+m&consumers.c1.nameplate=5+kW"
+          "&consumers.c2.name=Two&consumers.c2.length=40+m&consumers.c2.nameplate=4+kW&fuse=63+A")  # fmt: skip
 PARTS = ("Kiln 2, top loading", "Cooktop and wall ovens", "Glaze compressor", "Workshop feeder",
          "Workshop", "Mill, 480Y/277 V", "Mill transformer", "Mill service",
          "Gatehouse run", "Counter, one neutral for two circuits")  # fmt: skip
@@ -97,7 +99,12 @@ def test_pages_of_circuits_are_accessible_and_fit(demo, demo_server, scheme, wid
         page.goto(demo_server + href)
         scan(page, part)
     board = demo_server + hrefs["Workshop"]
+    feeder = demo_server + hrefs["Workshop feeder"]
     for name, url in {
+        "door": f"{board}door/?lies=across", "cases": f"{board}cases/",
+        "order of work": f"{board}balance/work/?objective=heaviest", "all boards": f"{feeder}balance/",
+        "least metal": f"{feeder}metal/", "by a list": f"{demo_server}/jobs/supply/list/",
+        "street": f"{demo_server}/quick/street/?{STREET}",
         "import": f"{board}import/", "print": f"{demo_server}{hrefs['Glaze compressor']}print/",
         "readings": f"{job}readings/", "readings import": f"{job}readings/import/",
         "settings": f"{job}settings/",

@@ -257,3 +257,17 @@ def test_spares_and_spaces_take_room_and_a_full_board_settles_lines():
     assert sorted(found.outcome.line_of.values()) == ["L2", "L2", "L3", "L3"]
     assert not found.outcome.schedule.troubles
     assert found.worked.value("poles") == 6
+
+
+def test_a_line_beyond_the_main_says_when_and_who_goes_dark():
+    """Three heaters on L1 and none on the others: the mean is well below the main, L1 is not."""
+    parts = [
+        *((f"h{i}", "circuit", {"load": "30 A", "space": str(1 + 6 * i)}) for i in range(3)),
+        ("far", "circuit", {"load": "5 A", "space": "3"}),
+    ]
+    found = worked("3ph-208Y/120", {"spaces": "30", "main": "60 A"}, parts)["board"].worked
+    (over,) = (f for f in found.findings if f.name.startswith("line_over"))
+    assert over.severity == "look" and over.name == "line_over_l1"
+    words = str(over.words)
+    assert "90 A on the 60 A main" in words and "h0, h1, h2" in words and "far" not in words
+    assert "20 min" in words or " h" in words or "min" in words

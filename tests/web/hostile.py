@@ -25,6 +25,8 @@ NAMES = (
     "password1", "password2", "sure", "system", "begins", "job", "copper 12", "was-name",
     "was-copper 12", "load", "limit", "three_phase", "out", "back", "horsepower", "code", "scheme",
     "circuits", "paper", "archived", "calculation", "area", "segments.s1.length", "loads.l1.name",
+    "objective", "moves", "pin", "by", "weight-x", "seconds", "device", "to", "was", "anew", "aim",
+    "case-0", "named-0", "loads", "make", "lies", "space",
 )  # fmt: skip
 
 
@@ -57,6 +59,7 @@ def ids(chance, job, part):
         "job_id": job.pk, "part_id": part.pk, "amendment_id": uuid.uuid4(),
         "reading_id": uuid.uuid4(), "number": chance.choice([0, 1, 2, 10**12]),
         "name": chance.choice(["circuit", "dwelling", "motor", "nothing", "é", "a" * 200]),
+        "ending": chance.choice(["csv", "xlsx", "pdf", "é"]),
         "key": chance.choice(["abc", "a" * 300, "é"]), "token": chance.choice(["x", "a:b:c"]),
         "uidb64": chance.choice(["MQ", "é", "x" * 50]), "edition_id": chance.choice(
             ["nec-2020", "nec-2017", "cables", "..", "nec-9999"]),

@@ -200,6 +200,35 @@ def test_a_street_is_spread_by_its_lowest_volts(client, owner):
     assert {row["line"] for row in parts(job)["Lane"].entries["consumers"]} == {"L1"}
 
 
+# the least metal ---------------------------------------------------------------------------------------
+
+
+def test_conductors_are_chosen_together_fixed_and_undone(client, owner):
+    made = create_job(owner, "Yard", "nec-2020", "us", system="3ph-208Y/120", begins="board")
+    job, found = Job.objects.get(pk=made.pk), parts(made)
+    page = client.get(at(job, "metal", part="Feeder 1")).content.decode()
+    assert "give the lengths" in page
+    client.post(at(job, "save", part="Feeder 1"),
+                {"set:length": "240 ft", "base:length": "", "tab": "t", "turn": "1"})  # fmt: skip
+    for name, far in (("Near", "40 ft"), ("Far", "160 ft")):
+        entries = {"load": "1.5 kW", "length": far}
+        add_part(job, owner, "circuit", str(found["Board 1"].pk), name, entries)
+    page = client.get(at(job, "metal", part="Feeder 1")).content.decode()
+    assert "Chosen together" in page and "Most lost to a load" in page
+    wanted = hidden(page, "to")
+    assert wanted
+    client.post(at(job, "metal", part="Feeder 1"), {"to": wanted})
+    keys = {str(part.pk): part for part in parts(job).values()}
+    for item in wanted:
+        key, value = item.split("=")
+        assert keys[key].entries["size"] == value
+    assert "nothing is to change" in client.get(at(job, "metal", part="Feeder 1")).content.decode()
+    client.post(reverse("jobs:undo", args=[job.pk]), {"next": "/"})
+    assert all("size" not in part.entries for part in parts(job).values())
+    broken = client.post(at(job, "metal", part="Feeder 1"), {"to": ["x=9"]}, follow=True)
+    assert "has changed since" in broken.content.decode()
+
+
 # a list of loads -------------------------------------------------------------------------------------
 
 LIST = "Sockets, 3.2 kW, one line\nSaw\t4 kW\tthree lines\nHeater; 4.5 kW; two lines\nLights, 900 W"
@@ -245,6 +274,6 @@ def test_a_list_that_does_not_read_is_told_and_kept(client, owner, data, says):
 def test_nobody_sees_anothers_board(client, job, django_user_model):
     client.force_login(django_user_model.objects.create_user("c@example.org", "quite-long-secret"))
     for page, more in (("balance", ()), ("cases", ()), ("door", ()), ("work_order", ()),
-                       ("balance_longer", ()), ("cases_file", ("csv",))):  # fmt: skip
+                       ("balance_longer", ()), ("cases_file", ("csv",)), ("metal", ())):  # fmt: skip
         assert client.get(at(job, page, *more)).status_code == 404, page
     assert client.post(at(job, "place"), {"device": "x", "to": "1"}).status_code == 404

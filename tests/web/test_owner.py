@@ -12,7 +12,8 @@ from voltaje.web.jobs.models import Amendment, Job, Reading, Revision
 OF_A_JOB = [p for p in urls.urlpatterns if "job_id" in str(p.pattern)]
 
 
-OF_A_BOARD = {"circuits", "csv", "xlsx", "import", "chart", "balance"}
+OF_A_BOARD = {"circuits", "csv", "xlsx", "import", "chart", "balance", "balance_longer", "work_order",
+              "cases", "cases_file", "door", "place", "metal"}  # fmt: skip
 NOTHING = uuid.uuid4()
 
 
@@ -36,6 +37,7 @@ def address(pattern, job, part, amendment=NOTHING):
         part = part.board
     wanted = {
         "job_id": job, "part_id": getattr(part, "pk", part), "number": 1,
+        "ending": "csv",
         "amendment_id": (getattr(part, "amendment", None) and part.amendment.pk) or amendment,
         "reading_id": (getattr(part, "reading", None) and part.reading.pk) or amendment,
     }  # fmt: skip

@@ -21,9 +21,17 @@ NAMES = [of.name for of in job_kinds() if of.families is None or "nec" in of.fam
 FRAME = 388.0
 
 
+STALLS = {"fuse": "60 A", "size": "6", "consumers": [
+    {"id": "a", "name": "Stall 1", "length": "60 ft", "nameplate": "1.2 kW", "power_factor": "1"},
+    {"id": "b", "name": "Stall 2", "length": "40 ft", "nameplate": "9 A", "line": "L2"}]}  # fmt: skip
+
+
 @pytest.fixture
 def mill(job, people):
     actions.plant(job, people[0], MILL)
+    job.refresh_from_db()
+    supply = next(part for part in job.loaded() if part.name == "Mill, 480Y/277 V")
+    actions.add_part(job, people[0], "street", str(supply.pk), "Market stalls", STALLS)
     job.refresh_from_db()
     return job
 

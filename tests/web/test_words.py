@@ -176,7 +176,7 @@ def get(owner):
     return fetch
 
 
-PLAIN = ["front", "jobs:list", "jobs:create", "jobs:adviser", "accounts:account", "accounts:leave",
+PLAIN = ["front", "jobs:list", "jobs:create", "jobs:adviser", "jobs:adviser_list", "accounts:account", "accounts:leave",
          "accounts:import", "accounts:password_change", "codes:tables", "sheets:find"]  # fmt: skip
 OPEN = ["front", "accounts:sign_in", "accounts:sign_up", "accounts:password_forgotten",
         "codes:tables", "sheets:find"]  # fmt: skip
@@ -192,7 +192,11 @@ def test_no_page_keeps_a_word_of_english(demo, get, client, abroad, catalogue):
         found |= {f"print {part.pk}": english(get("jobs:print", demo.pk, part.pk))}
         if presentation(part.kind).table:
             found |= {f"file {part.pk}": english(get("jobs:import", demo.pk, part.pk))}
-            found |= {f"balance {part.pk}": english(get("jobs:balance", demo.pk, part.pk))}
+            for page in ("balance", "door", "cases", "work_order"):
+                found |= {f"{page} {part.pk}": english(get(f"jobs:{page}", demo.pk, part.pk))}
+        if part.name in ("House feeder", "Workshop feeder"):
+            for page in ("balance", "metal"):
+                found |= {f"{page} {part.pk}": english(get(f"jobs:{page}", demo.pk, part.pk))}
     found |= {of.name: english(get("sheets:quick", of.name)) for of in kinds()
               if presentation(of.name).quick}  # fmt: skip
     found |= {

@@ -11,7 +11,7 @@ from typing import Any
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.utils.translation import gettext
+from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_http_methods
 
 from voltaje.core import units
@@ -32,21 +32,29 @@ from voltaje.web.jobs.models import edition_choices
 
 MOST_LOADS = 120
 LONGEST = 20_000  # no code figure: characters of a list
-WORDS: dict[str, Connection] = {
-    "": "line-neutral",
-    "1": "line-neutral",
-    "one line": "line-neutral",
-    "line and neutral": "line-neutral",
-    "2": "two-line",
-    "two lines": "two-line",
-    "3": "three-phase",
-    "three lines": "three-phase",
-    "three-phase": "three-phase",
-}
-SAMPLE = (
+SAMPLE = gettext_lazy(
     "Workshop sockets, 3.2 kW, one line\nWater heater, 4.5 kW, two lines\n"
     "Hoist, 5.5 kW, three lines"
 )
+
+
+def connections() -> dict[str, Connection]:
+    """How a load may be said to be connected, in English and in the reader's language."""
+    found: dict[str, Connection] = {
+        "": "line-neutral",
+        "1": "line-neutral",
+        "one line": "line-neutral",
+        "line and neutral": "line-neutral",
+        "2": "two-line",
+        "two lines": "two-line",
+        "3": "three-phase",
+        "three lines": "three-phase",
+        "three-phase": "three-phase",
+    }
+    found[gettext("one line").lower()] = "line-neutral"
+    found[gettext("two lines").lower()] = "two-line"
+    found[gettext("three lines").lower()] = "three-phase"
+    return found
 
 
 @dataclass
@@ -84,7 +92,7 @@ def read_list(text: str, single: System, three: System) -> list[Line]:
 
 def _line(number: int, cells: Sequence[str], single: System, three: System) -> Line:
     name, amount, how = cells
-    connection = WORDS.get(how.lower())
+    connection = connections().get(how.lower())
     if not name or not amount:
         words = gettext("Give a name and a load, like: Water heater, 4.5 kW, two lines")
         return Line(number, None, amount, words)

@@ -25,12 +25,14 @@ from voltaje.core.electrical.places import Schedule
 from voltaje.core.entries import fields
 from voltaje.core.parts import Evaluated
 from voltaje.core.spread import Consequence, Spread, consequence
+from voltaje.core.units import read_number
 from voltaje.core.worksheet import figure
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.worked import work_job
 
 UNITS: Mapping[Objective, str] = {"deviation": "%", "neutral": "A", "heaviest": "A", "lost": "%"}
 BAR = 160.0
+MOST_WEIGHT = 100.0  # no code figure
 
 
 @dataclass(frozen=True)
@@ -100,9 +102,10 @@ def asked(request_lines: Any) -> tuple[list[str], dict[str, float], bool]:
     for name, text in request_lines.items():
         if name.startswith("weight-"):
             try:
-                weights[name.removeprefix("weight-")] = min(max(float(text), 0.0), 100.0)
-            except ValueError:
+                value = read_number(text)
+            except (ValueError, OverflowError):
                 continue
+            weights[name.removeprefix("weight-")] = min(max(value, 0.0), MOST_WEIGHT)
     return pins, weights, request_lines.get("by") == "sum"
 
 

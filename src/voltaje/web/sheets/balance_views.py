@@ -18,6 +18,7 @@ from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_http_methods
 
 from voltaje.core.electrical.balance import (
+    MOST_MOVES,
     OBJECTIVES,
     ConflictError,
     Objective,
@@ -54,9 +55,17 @@ def spread_of(job: Job, part: Part) -> Spread | None:
     return gather(job.inputs(), work_job(job), str(part.pk))
 
 
-def _objective(request: HttpRequest) -> Objective:
+def _objective(request: HttpRequest, task: Task | None = None) -> Objective:
+    """What is to be made small, of what a task can be asked for."""
+    known = task.objectives if task is not None else tuple(OBJECTIVES)
     asked = request.GET.get("objective", "")
-    return asked if asked in OBJECTIVES else "deviation"  # type: ignore[return-value]
+    return next((name for name in known if name == asked), "deviation")
+
+
+def _moves(request: HttpRequest) -> int | None:
+    """The number of moves that is asked for; ``None``: the one that is advised."""
+    text = request.GET.get("moves", "")
+    return int(text) if text in {str(n) for n in range(MOST_MOVES + 1)} else None
 
 
 def _task(spread: Spread, request: HttpRequest) -> tuple[Task | None, str]:
@@ -94,14 +103,12 @@ def balance(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     task, context["conflict"] = _task(spread, request)
     if task is None:
         return render(request, "sheets/balance.html", context)
-    if objective not in task.objectives:
-        objective = context["objective"] = "deviation"
+    objective = context["objective"] = _objective(request, task)
     names = task.objectives
     context["objectives"] = [(name, OBJECTIVES[name], name == objective) for name in names]
-    moves = request.GET.get("moves", "")
     best = solve(task, objective, SECONDS)
     works = list(curve(task, objective, CURVE_SECONDS))
-    chosen = int(moves) if moves.isdecimal() else None
+    chosen = _moves(request)
     context |= balance_page.found(spread, task, objective, _limit(job, part), best, works, chosen)
     context["effect_titles"], context["effects"] = balance_page.effects(
         job, part, task, spread, context["chosen"]
@@ -126,10 +133,11 @@ def longer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """A longer look, told line by line: seconds, the best so far with its gap, and that part of the
     page with it. Whoever goes away ends it."""
     job, part = part_of(request, job_id, part_id)
-    spread, objective = spread_of(job, part), _objective(request)
+    spread = spread_of(job, part)
     task = _task(spread, request)[0] if spread else None
+    objective = _objective(request, task)
     if spread is None or task is None:
-        raise Http404
+        return HttpResponse("", content_type="application/x-ndjson")
     asked = request.GET.get("seconds", "")
     seconds = next((s for s in LONGER if str(s) == asked), LONGER[0])
     limit = _limit(job, part)
@@ -162,14 +170,14 @@ def longer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
 def work_order(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """The order of work of the moves, on paper."""
     job, part = part_of(request, job_id, part_id)
-    spread, objective = spread_of(job, part), _objective(request)
+    spread = spread_of(job, part)
     task = _task(spread, request)[0] if spread else None
+    objective = _objective(request, task)
     if spread is None or task is None:
         return redirect("jobs:balance", job.pk, part.pk)
-    moves = request.GET.get("moves", "")
     best = solve(task, objective, SECONDS)
     works = list(curve(task, objective, CURVE_SECONDS))
-    chosen = int(moves) if moves.isdecimal() else None
+    chosen = _moves(request)
     context = balance_page.found(spread, task, objective, _limit(job, part), best, works, chosen)
     query = request.GET.copy()
     query.pop("paper", None)

@@ -9,7 +9,7 @@ reaches and the work in its order.
 from voltaje.core.electrical.balance.built import built, unbuilt
 from voltaje.core.electrical.balance.exact import Answer, look, solve
 from voltaje.core.electrical.balance.measure import Measure, measure
-from voltaje.core.electrical.balance.moves import Step, Work, curve, work_of
+from voltaje.core.electrical.balance.moves import MOST_MOVES, Step, Work, curve, work_of
 from voltaje.core.electrical.balance.task import (
     OBJECTIVES,
     Along,
@@ -23,6 +23,7 @@ from voltaje.core.electrical.balance.task import (
 )
 
 __all__ = [
+    "MOST_MOVES",
     "OBJECTIVES",
     "Along",
     "Answer",

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from voltaje.core.codes import Edition
+from voltaje.core.codes import Edition, practice
 from voltaje.core.electrical.places import Schedule
 from voltaje.core.parts.board.entries import BoardEntries
 from voltaje.core.parts.board.work import BoardOutcome, Shared
 from voltaje.core.rules.awg.overcurrent import rounding_note, whole_amperes
 from voltaje.core.rules.awg.wired import interrupting
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.fuses import opening, when
 from voltaje.core.worksheet import Findings, Result, Tape, Text, Worked, figure, fits, say, told
 
 
@@ -32,6 +33,8 @@ def tell(outcome: BoardOutcome, entries: BoardEntries, context: Context) -> Work
         _spaces(outcome.schedule.poles, outcome.schedule.layout.count, findings)
     _places(outcome.schedule, findings)
     _imbalance(outcome, entries, findings)
+    if entries.main is not None:
+        _line_over(outcome, entries.main, findings)
     interrupting(outcome.fault, entries.interrupting, context, findings)
     for shared in outcome.shared:
         _shared(shared, edition, findings)
@@ -208,6 +211,39 @@ def _imbalance(outcome: BoardOutcome, entries: BoardEntries, findings: Findings)
         mend=say("Move a circuit to a lighter line."),
         entries="imbalance",
     )
+
+
+def _line_over(outcome: BoardOutcome, main: float, findings: Findings) -> None:
+    """A line that carries more than the main with all of it on, though the mean may not: about
+    when a fuse opens, and who goes dark."""
+    for line, amperes in outcome.on_lines.items():
+        if fits(amperes, main):
+            continue
+        dark = [
+            seat.device.name
+            for seat in outcome.schedule.seats
+            if seat.device.what == "circuit" and line in _behind(seat.line, outcome)
+        ]
+        findings.look(
+            f"line_over_{line.lower()}",
+            say(
+                "{line} carries {amperes} A on the {main} A main with all of it on: a gG fuse of"
+                " that rating {when}. Dark are then {names}.",
+                line=line,
+                amperes=figure(amperes, 0),
+                main=main,
+                when=when(opening(main, amperes)),
+                names=", ".join(dark),
+            ),
+            f"{figure(amperes - main, 0)} A",
+            mend=say("Move a circuit to a lighter line."),
+            rules=practice().limit("fuse_opens").rule,
+            entries="main",
+        )
+
+
+def _behind(line: str, outcome: BoardOutcome) -> tuple[str, ...]:
+    return tuple(outcome.va) if line == "all" else tuple(line.split("-"))
 
 
 def _shared(shared: Shared, edition: Edition, findings: Findings) -> None:
