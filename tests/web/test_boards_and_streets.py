@@ -200,6 +200,40 @@ def test_a_street_is_spread_by_its_lowest_volts(client, owner):
     assert {row["line"] for row in parts(job)["Lane"].entries["consumers"]} == {"L1"}
 
 
+def test_consumers_go_out_and_come_in_as_files(client, owner):
+    rows = [{"id": "a", "name": "No. 1", "length": "40 m", "nameplate": "4 kW", "line": "L1"}]
+    made = create_job(owner, "Lane", "bs7671-2018", "metric", {"consumers": rows},
+                      system="3ph-400Y/230", begins="street", part="Lane")  # fmt: skip
+    job = Job.objects.get(pk=made.pk)
+    text = client.get(at(job, "rows_file", "consumers", "csv", part="Lane")).content.decode()
+    head, first = text.splitlines()
+    assert head.split(",")[:3] == ["Name", "From the one before", "Load"]
+    assert first.startswith("No. 1,40 m,4 kW,") and "one line" in first
+    address = at(job, "rows_in", "consumers", part="Lane")
+    file = io.BytesIO(
+        b"Name;Load;From the one before;Takes;Stays on its line\n"
+        b"Mill;9 kW;25 m;three lines;yes\nBarn;much;30 m;one line;\n"
+    )
+    file.name = "lane.csv"
+    page = client.post(address, {"file": file}).content.decode()
+    assert "in place of the one row" in page and "does not read" in page
+    assert len(parts(job)["Lane"].entries["consumers"]) == 1  # looked at, not kept
+    carried = re.search(r'name="rows" value="([^"]+)"', page)[1].replace("&quot;", '"')
+    assert client.post(address, {"rows": carried, "agreed": "1", "how": "after"}).status_code == 302
+    kept = parts(job)["Lane"].entries["consumers"]
+    assert [row["name"] for row in kept] == ["No. 1", "Mill", "Barn"]
+    assert kept[1]["connection"] == "three-phase" and kept[1]["stays"] == "yes"
+    assert kept[2]["nameplate"] == "much" and len({row["id"] for row in kept}) == 3
+    client.post(reverse("jobs:undo", args=[job.pk]), {"next": "/"})
+    assert len(parts(job)["Lane"].entries["consumers"]) == 1
+    for content, says in ((b"x,y\n1,2\n", "must name the columns"), (b"", "must name the columns")):
+        file = io.BytesIO(content)
+        file.name = "x.csv"
+        assert says in client.post(address, {"file": file}).content.decode()
+    gone = at(job, "rows_in", "nothing", part="Lane")
+    assert client.get(gone).status_code == 404
+
+
 # the least metal ---------------------------------------------------------------------------------------
 
 

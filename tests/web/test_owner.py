@@ -13,7 +13,7 @@ OF_A_JOB = [p for p in urls.urlpatterns if "job_id" in str(p.pattern)]
 
 
 OF_A_BOARD = {"circuits", "csv", "xlsx", "import", "chart", "balance", "balance_longer", "work_order",
-              "cases", "cases_file", "door", "place", "metal"}  # fmt: skip
+              "cases", "cases_file", "door", "place", "metal", "rows_in", "rows_file"}  # fmt: skip
 NOTHING = uuid.uuid4()
 
 
@@ -37,7 +37,7 @@ def address(pattern, job, part, amendment=NOTHING):
         part = part.board
     wanted = {
         "job_id": job, "part_id": getattr(part, "pk", part), "number": 1,
-        "ending": "csv",
+        "ending": "csv", "name": "kept",
         "amendment_id": (getattr(part, "amendment", None) and part.amendment.pk) or amendment,
         "reading_id": (getattr(part, "reading", None) and part.reading.pk) or amendment,
     }  # fmt: skip

@@ -194,6 +194,7 @@ def test_no_page_keeps_a_word_of_english(demo, get, client, abroad, catalogue):
             found |= {f"file {part.pk}": english(get("jobs:import", demo.pk, part.pk))}
             for page in ("balance", "door", "cases", "work_order"):
                 found |= {f"{page} {part.pk}": english(get(f"jobs:{page}", demo.pk, part.pk))}
+            found |= {f"rows {part.pk}": english(get("jobs:rows_in", demo.pk, part.pk, "kept"))}
         if part.name in ("House feeder", "Workshop feeder"):
             for page in ("balance", "metal"):
                 found |= {f"{page} {part.pk}": english(get(f"jobs:{page}", demo.pk, part.pk))}

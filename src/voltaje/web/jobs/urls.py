@@ -12,7 +12,14 @@ from voltaje.web.jobs import (
     tree_views,
     views,
 )
-from voltaje.web.sheets import balance_views, board_views, cases_views, metal_views, saving
+from voltaje.web.sheets import (
+    balance_views,
+    board_views,
+    cases_views,
+    metal_views,
+    rows_views,
+    saving,
+)
 from voltaje.web.sheets import part_views as sheets
 
 app_name = "jobs"
@@ -79,6 +86,16 @@ urlpatterns = [
         "<uuid:job_id>/parts/<uuid:part_id>/balance/work/",
         balance_views.work_order,
         name="work_order",
+    ),
+    path(
+        "<uuid:job_id>/parts/<uuid:part_id>/rows/<slug:name>/",
+        rows_views.take_file,
+        name="rows_in",
+    ),
+    path(
+        "<uuid:job_id>/parts/<uuid:part_id>/rows/<slug:name>.<str:ending>",
+        rows_views.as_file,
+        name="rows_file",
     ),
     path("<uuid:job_id>/parts/<uuid:part_id>/metal/", metal_views.metal, name="metal"),
     path("<uuid:job_id>/parts/<uuid:part_id>/cases/", cases_views.cases, name="cases"),

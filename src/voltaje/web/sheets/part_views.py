@@ -18,7 +18,7 @@ from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.codes import edition
-from voltaje.core.entries import Problem
+from voltaje.core.entries import Problem, fields
 from voltaje.core.headless import report
 from voltaje.core.parts import Context, Evaluated, kind
 from voltaje.core.spread import gather
@@ -217,9 +217,14 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     context["offers_at"] = offers_at(job, part)
     context["has_table"] = presentation(part.kind).table
     spread = gather(job.inputs(), found, str(part.pk)) if of.holds_parts else None
-    context["holds_parts"] = of.holds_parts
-    context["balances"] = spread is not None
     context["spreads_rows"] = spread is not None and spread.rows is not None
+    context["holds_parts"] = of.holds_parts
+    context["row_lists"] = [
+        (spec.name, spec.label)
+        for spec in fields(job.entries_of(part.kind))
+        if context["spreads_rows"] and spec.kind == "rows" and len(spec.columns) > 2
+    ]
+    context["balances"] = spread is not None
     if context["has_table"]:
         context |= board_table.context(job, part, found)
     return render(request, "sheets/part.html", context)
