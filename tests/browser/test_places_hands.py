@@ -49,6 +49,7 @@ def says(page):
 
 def kept(page, name, place):
     """The server has it: a page opened anew says the same in the table and in the drawing."""
+    expect(seat(page, name)).to_have_attribute("data-place", place)
     settled(page)
     page.reload()
     page.wait_for_selector("#circuits")
