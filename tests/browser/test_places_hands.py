@@ -33,9 +33,19 @@ def seat(page, name):
     return page.locator(f'#drawing [data-seat][data-name="{name}"]')
 
 
+def box(control):
+    """Where it is; an answer on its way may just then put the drawing anew."""
+    for _ in range(50):
+        expect(control).to_be_visible()
+        if found := control.bounding_box():
+            return found
+        control.page.wait_for_timeout(100)
+    raise AssertionError(f"{control} is nowhere")
+
+
 def drag(page, name, to):
-    here = seat(page, name).bounding_box()
-    there = page.locator(f'#drawing [data-spot="{to}"]').bounding_box()
+    here = box(seat(page, name))
+    there = box(page.locator(f'#drawing [data-spot="{to}"]'))
     page.mouse.move(here["x"] + 30, here["y"] + 8)
     page.mouse.down()
     page.mouse.move(here["x"] + 50, here["y"] + 20, steps=4)
