@@ -170,3 +170,16 @@ def test_all_places_are_kept_and_proposed_anew(demo):
     page.wait_for_function("() => !document.querySelector('#drawing .given')")
     settled(page)
     assert set(places(page).values()) == {""}
+
+
+def test_a_lines_device_is_opened_and_closed_in_the_drawing(demo):
+    page = demo(SHOP)
+    bar = page.locator('#drawing [data-open-line="L2"]')
+    focused(bar)
+    page.keyboard.press("Enter")
+    expect(says(page)).to_contain_text("L2 is open: dark are Sign over the door")
+    expect(says(page)).to_contain_text("Door curtain heat")
+    expect(page.locator("#drawing .seat.dark")).to_have_count(4)
+    bar.click()
+    expect(says(page)).to_have_text("L2 is closed again.")
+    expect(page.locator("#drawing .seat.dark")).to_have_count(0)

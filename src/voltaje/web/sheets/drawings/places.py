@@ -47,6 +47,7 @@ class Shape:
     marks: tuple[tuple[float, float, str], ...]
     column: int
     pinned: bool
+    lines: str
 
     @property
     def middle(self) -> float:
@@ -63,11 +64,32 @@ class Shape:
         return self.x + self.width - 8
 
 
+@dataclass(frozen=True, slots=True)
+class Bar:
+    """A line's bar: where its name stands. Pressed, its device opens, and what hangs on it is
+    dark."""
+
+    x: float
+    y: float
+    line: str
+
+    @property
+    def left(self) -> float:
+        """Left edge of what takes presses."""
+        return self.x - 10
+
+    @property
+    def top(self) -> float:
+        """Its upper edge."""
+        return self.y - 16
+
+
 @dataclass
 class PlacesCanvas(Canvas):
     """A drawing with places and the devices in them."""
 
     template: str = "sheets/drawings/places.svg"
+    bars: list[Bar] = field(default_factory=list)
     spots: list[Spot] = field(default_factory=list)
     shapes: list[Shape] = field(default_factory=list)
 
@@ -129,7 +151,7 @@ def _bars(canvas: PlacesCanvas, layout: Layout, colors: Mapping[str, str]) -> No
         css = canvas.color(colors.get(line, ""))
         canvas.line(f"M{x:.1f} {TOP - 8}V{foot}", "wire edge", line)
         canvas.line(f"M{x:.1f} {TOP - 8}V{foot}", f"wire {css}", line)
-        canvas.text(x, TOP - 14, line, "b", "middle")
+        canvas.bars.append(Bar(round(x, 1), TOP - 14, line))
     for column in layout.columns:
         for place in column:
             _, y = _at(place, layout)
@@ -178,6 +200,7 @@ def _shape(canvas: PlacesCanvas, seat: Seat, layout: Layout, colors: Mapping[str
         marks,
         span[0].column,
         device.pinned,
+        " ".join(sorted({place.line for place in span})),
     )
 
 

@@ -1,6 +1,6 @@
 // What is put anew keeps the hand where it was: the same control is in focus after as before.
 
-const MARKS = ["id", "name", "href", "value", "data-sets", "data-clamp", "data-end", "data-view", "data-fold", "data-zoom", "aria-label"];
+const MARKS = ["id", "name", "href", "value", "data-sets", "data-clamp", "data-end", "data-open-line", "data-view", "data-fold", "data-zoom", "aria-label"];
 
 /** @param {Element} el */
 function signature(el) {

@@ -18,6 +18,7 @@ const spotOf = (name) => drawing().querySelector(`[data-spot="${CSS.escape(name)
 let lifted = ""; // the device in hand
 let aim = ""; // the place it would go to
 let asking = false;
+let openLine = ""; // the line whose device is open
 /** @type {{key: string, x: number, y: number, far: boolean} | null} */
 let pulled = null;
 
@@ -31,6 +32,13 @@ export function dress() {
   if (!at) return;
   for (const acts of drawing().querySelectorAll("[data-place-acts]")) acts.hidden = false;
   for (const seat of drawing().querySelectorAll("[data-seat]")) seat.classList.toggle("lifted", seat.dataset.seat === lifted);
+  for (const seat of drawing().querySelectorAll("[data-seat]")) {
+    const lines = seat.dataset.lines.split(" ");
+    const hit = Boolean(openLine) && lines.includes(openLine);
+    seat.classList.toggle("dark", hit && lines.length < 3);
+    seat.classList.toggle("half", hit && lines.length > 2);
+  }
+  for (const bar of drawing().querySelectorAll("[data-open-line]")) bar.setAttribute("aria-pressed", String(bar.dataset.openLine === openLine));
   for (const spot of drawing().querySelectorAll("[data-spot]")) spot.classList.toggle("aim", Boolean(lifted) && spot.dataset.spot === aim);
 }
 
@@ -38,6 +46,16 @@ function letGo(words = "") {
   lifted = aim = "";
   dress();
   say(words);
+}
+
+/** A line's device opened, or closed again: who goes dark, and who is left on two lines. */
+function openOrClose(line) {
+  openLine = openLine === line ? "" : line;
+  dress();
+  const names = (css) => [...drawing().querySelectorAll(`[data-seat].${css}`)].filter((seat) => seat.classList.contains("circuit")).map((seat) => seat.dataset.name).join(", ");
+  if (!openLine) { say(told("{line} is closed again.", { line })); return; }
+  const half = names("half");
+  say(told("{line} is open: dark are {names}.", { line, names: names("dark") || told("none") }) + (half ? " " + told("On two lines alone, switch them off: {names}.", { names: half }) : ""));
 }
 
 function lift(key) {
@@ -150,6 +168,8 @@ if (at) {
   document.addEventListener("click", (event) => {
     if (event.target.closest?.("#drawing [data-keep-places]")) { ask({}).then((found) => found && (found.refused ? say(found.refused) : put(found.entries))); return; }
     if (event.target.closest?.("#drawing [data-free-places]")) { ask({ anew: "1" }).then((found) => found && (found.refused ? say(found.refused) : put(found.entries))); return; }
+    const bar = event.target.closest?.("#drawing [data-open-line]");
+    if (bar) { openOrClose(bar.dataset.openLine); return; }
     const seat = seatAt(event.target);
     if (lifted) {
       const name = placeUnder(event.target);
@@ -159,6 +179,8 @@ if (at) {
   });
   document.addEventListener("keydown", (event) => {
     if (event.key === "Escape" && lifted) { letGo(told("Let go.")); return; }
+    const bar = event.target.closest?.("#drawing [data-open-line]");
+    if (bar && (event.key === "Enter" || event.key === " ")) { event.preventDefault(); openOrClose(bar.dataset.openLine); return; }
     const seat = seatAt(event.target);
     if (!seat) return;
     if (event.key === "Enter" || event.key === " ") {
