@@ -90,9 +90,9 @@ def test_two_change_places_and_one_that_does_not_fit_is_refused(demo):
     expect(seat(page, "Till and office")).to_have_attribute("data-place", "5")
     settled(page)
     drag(page, "Gallery track 1", "10")  # a heater of two poles stands there
-    expect(says(page)).to_contain_text("Door curtain heat")
+    expect(says(page)).to_contain_text("Door curtain heater")
     expect(says(page)).to_contain_text("does not fit")
-    seat(page, "Door curtain heat…").click()
+    seat(page, "Door curtain heater").click()
     page.locator('#drawing [data-spot="29"]').click()
     expect(says(page)).to_contain_text("has 2 poles")
     assert drawn(page)["Gallery track 1"] == "1"
@@ -178,7 +178,7 @@ def test_a_lines_device_is_opened_and_closed_in_the_drawing(demo):
     focused(bar)
     page.keyboard.press("Enter")
     expect(says(page)).to_contain_text("L2 is open: dark are Sign over the door")
-    expect(says(page)).to_contain_text("Door curtain heat")
+    expect(says(page)).to_contain_text("Door curtain heater")
     expect(page.locator("#drawing .seat.dark")).to_have_count(4)
     bar.click()
     expect(says(page)).to_have_text("L2 is closed again.")

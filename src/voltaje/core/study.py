@@ -113,12 +113,11 @@ def study(
                 up = mine.of.hand_up(result.entries, result.outcome, context)
                 # what feeds in from below goes on upward through every part
                 up = up.named(part.id, part.name)
-                up = replace(up, fed=up.fed + context.below.fed)
                 device = device_of(
                     part.id, part.name, result.entries, result.outcome, up, point.system
                 )
-                if device is not None:
-                    up = replace(up, devices=(device,))
+                fed = up.fed + context.below.fed
+                up = replace(up, fed=fed, devices=(device,) if device is not None else ())
             except Exception as error:
                 found[part.id] = faulty(result.entries, error, f"handing up a {part.kind}'s load")
             else:

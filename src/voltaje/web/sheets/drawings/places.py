@@ -12,7 +12,7 @@ from voltaje.web.sheets.drawings.canvas import Canvas, short
 
 ROW, TOP, GAP = 21.0, 34.0, 5.0
 DEVICE, NUMBER, BARS = 138.0, 24.0, 64.0
-NAME_LENGTH = 18
+NAME_LENGTH = 16
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,8 +31,8 @@ class Spot:
 
 @dataclass(frozen=True, slots=True)
 class Shape:
-    """A device in its places: its box, its key, the place of its first pole, what is written on it,
-    how it is told, and the colors of its poles with the middle of each."""
+    """A device in its places: its box, its key, the place of its first pole, its whole name and
+    what of it is written, how it is told, the colors of its poles with the middle of each."""
 
     x: float
     y: float
@@ -40,6 +40,7 @@ class Shape:
     height: float
     key: str
     place: str
+    whole: str
     name: str
     rating: str
     says: str
@@ -193,6 +194,7 @@ def _shape(canvas: PlacesCanvas, seat: Seat, layout: Layout, colors: Mapping[str
         last - y + ROW - 3,
         device.key,
         span[0].name,
+        device.name,
         short(device.name, NAME_LENGTH),
         rating,
         _told(seat),
