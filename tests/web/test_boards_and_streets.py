@@ -79,8 +79,14 @@ def hidden(page, name):
 
 
 def test_the_balance_moves_places_and_undo_brings_them_back(client, job):
-    page = client.get(at(job, "balance"), {"objective": "heaviest"}).content.decode()
+    asks = {"objective": "heaviest"}
+    assert "once a length is known" in client.get(at(job, "balance"), asks).content.decode()
+    client.post(at(job, "save", part="Feeder 1"),
+                {"set:length": "90 ft", "base:length": "", "tab": "t", "turn": "1"})  # fmt: skip
+    page = client.get(at(job, "balance"), asks).content.decode()
     assert "from 1 (L1)" in page and "What it does to the volts" in page
+    # every circuit has its volts now, after the moves, and by the hand rule
+    assert len(re.findall(r"[\d.]+ V, [\d.]+ %</td>", page)) == 3 * (len(WATTS) + 1)
     client.post(at(job, "balance"), {"to": hidden(page, "to"), "was": hidden(page, "was")})
     now = {name: part.entries.get("space") for name, part in parts(job).items()}
     lines = {name: (int(now[name]) - 1) // 2 % 3 for name in WATTS}

@@ -152,12 +152,17 @@ class AtBoard:
 
 @dataclass(frozen=True, slots=True)
 class Consequence:
-    """What a spread does, by the solved network: at each board; at the circuit or consumer with the
-    lowest volts, its name, V, and percent of nominal; W lost in the whole supply."""
+    """What a spread does, by the solved network: at each board; at every circuit or consumer its
+    name, V, and percent of nominal; W lost in the whole supply."""
 
     boards: tuple[AtBoard, ...]
-    lowest: tuple[str, float, float] | None
+    loads: tuple[tuple[str, float, float], ...]
     losses: float
+
+    @property
+    def lowest(self) -> tuple[str, float, float] | None:
+        """The load with the lowest volts, in percent of its nominal ones."""
+        return min(self.loads, key=lambda one: one[2], default=None)
 
 
 def consequence(
@@ -167,9 +172,9 @@ def consequence(
     by_id = {part.id: part for part in parts}
     outcome = found[top].outcome
     if spread.rows is not None and outcome is not None:
-        low = outcome.lowest
-        percent = 100 * low.lowest / outcome.volts
-        return Consequence((), (low.house.name, low.lowest, percent), outcome.losses)
+        nominal = outcome.volts
+        loads = [(at.house.name, at.lowest, 100 * at.lowest / nominal) for at in outcome.there]
+        return Consequence((), tuple(loads), outcome.losses)
     boards = []
     for key, name in spread.names.items():
         volts = found[key].volts
@@ -190,7 +195,7 @@ def consequence(
     while by_id[root].parent is not None:
         root = str(by_id[root].parent)
     losses = float(getattr(found[root].volts, "losses", 0.0))
-    return Consequence(tuple(boards), min(leaves, key=lambda one: one[2], default=None), losses)
+    return Consequence(tuple(boards), tuple(leaves), losses)
 
 
 def _pair(across: Any) -> str:

@@ -284,9 +284,9 @@ class Effect:
 
 def effects(
     job: Job, top: Part, task: Task, spread: Spread, chosen: Work | None
-) -> tuple[list[str], list[Effect]]:
+) -> tuple[list[str], list[Effect], list[Effect]]:
     """What the schedule now, after the chosen moves, and the hand rule do to the volts: titles of
-    the columns and the rows. A spread that cannot be built is left out."""
+    the columns, the rows, and a row for every load. A spread that cannot be built is left out."""
     wanted = [(gettext("As it stands"), task.now())]
     if chosen is not None and chosen.moves:
         words = ngettext("After {n} move", "After {n} moves", chosen.moves)
@@ -298,6 +298,8 @@ def effects(
         if found is not None:
             titles.append(title)
             seen.append(consequence(job.inputs(), found, str(top.pk), spread))
+    if not seen[0].loads:  # no length is known: nothing is lost anywhere
+        return titles, [], []
     floor = 100 - job.limits().total(job.code()).value
     rows = []
     for index, name in enumerate(spread.names.values()):
@@ -310,7 +312,12 @@ def effects(
         rows.append(Effect(gettext("Lowest volts"), tuple(_lowest(one, floor) for one in seen)))
     cells = tuple((f"{figure(one.losses, 0)} W", False) for one in seen)
     rows.append(Effect(gettext("Lost in all conductors"), cells))
-    return titles, rows
+    loads = [
+        Effect(name, tuple(_at_load(one.loads[index], floor) for one in seen))
+        for index, (name, _, _) in enumerate(seen[0].loads)
+        if all(len(one.loads) > index for one in seen)
+    ]
+    return titles, rows, loads
 
 
 def _worked_with(
@@ -328,6 +335,14 @@ def _worked_with(
 
 def _volts(volts: tuple[tuple[str, float], ...]) -> str:
     return " · ".join(f"{line} {figure(there, 1)}" for line, there in volts)
+
+
+def _at_load(load: tuple[str, float, float], floor: float) -> tuple[str, bool]:
+    _, volts, percent = load
+    words = gettext("{volts} V, {percent} %").format(
+        volts=figure(volts, 1), percent=figure(percent, 1)
+    )
+    return words, percent < floor
 
 
 def _lowest(one: Consequence, floor: float) -> tuple[str, bool]:

@@ -110,9 +110,8 @@ def balance(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     works = list(curve(task, objective, CURVE_SECONDS))
     chosen = _moves(request)
     context |= balance_page.found(spread, task, objective, _limit(job, part), best, works, chosen)
-    context["effect_titles"], context["effects"] = balance_page.effects(
-        job, part, task, spread, context["chosen"]
-    )
+    effects = balance_page.effects(job, part, task, spread, context["chosen"])
+    context["effect_titles"], context["effects"], context["at_loads"] = effects
     query = request.GET.copy()
     query.pop("moves", None)
     context["query"] = query.urlencode()
