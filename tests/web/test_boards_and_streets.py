@@ -118,6 +118,9 @@ def test_a_longer_look_is_told_line_by_line(client, job):
     lines = [json.loads(line) for line in b"".join(answer.streaming_content).decode().split("\n")
              if line]  # fmt: skip
     assert lines[-1]["done"] and lines[-1]["proven"] and "What so many moves" in lines[-1]["html"]
+    # the curve comes point by point
+    moves = [line["moves"] for line in lines]
+    assert moves == sorted(moves) and moves[-1] > 0 and not lines[0]["done"]
 
 
 # operating cases -------------------------------------------------------------------------------------

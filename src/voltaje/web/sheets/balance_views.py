@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
+from time import monotonic
 from typing import Any
 
 from django.contrib import messages
@@ -20,9 +21,11 @@ from django.views.decorators.http import require_GET, require_http_methods
 from voltaje.core.electrical.balance import (
     MOST_MOVES,
     OBJECTIVES,
+    Answer,
     ConflictError,
     Objective,
     Task,
+    Work,
     curve,
     look,
     solve,
@@ -107,7 +110,9 @@ def balance(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     names = task.objectives
     context["objectives"] = [(name, OBJECTIVES[name], name == objective) for name in names]
     best = solve(task, objective, SECONDS)
+    began = monotonic()
     works = list(curve(task, objective, CURVE_SECONDS))
+    context["cut_short"] = monotonic() - began >= CURVE_SECONDS
     chosen = _moves(request)
     context |= balance_page.found(spread, task, objective, _limit(job, part), best, works, chosen)
     effects = balance_page.effects(job, part, task, spread, context["chosen"])
@@ -141,25 +146,32 @@ def longer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     seconds = next((s for s in LONGER if str(s) == asked), LONGER[0])
     limit = _limit(job, part)
 
+    def told(answer: Answer, works: list[Work], done: bool) -> str:
+        shown = balance_page.found(spread, task, objective, limit, answer, works, None)
+        query = request.GET.copy()
+        query.pop("seconds", None)
+        context = {**shown, "job": job, "part": part, "query": query.urlencode()}
+        line = {
+            "seconds": round(answer.seconds, 1),
+            "best": figure(answer.value, 1),
+            "bound": figure(answer.bound, 1),
+            "unit": balance_page.UNITS[objective],
+            "moves": works[-1].moves if works else 0,
+            "proven": answer.proven,
+            "done": done,
+            "html": render_to_string("sheets/_balance.html", context, request),
+        }
+        return json.dumps(line) + "\n"
+
     def lines() -> Iterator[str]:
+        """The best so far; then the curve of moves, point by point."""
         for answer in look(task, objective, seconds):
-            works = list(curve(task, objective, CURVE_SECONDS)) if answer.proven else []
-            done = answer.proven or answer.seconds >= seconds - 1
-            works = works or list(curve(task, objective, 1.0))
-            shown = balance_page.found(spread, task, objective, limit, answer, works, None)
-            query = request.GET.copy()
-            query.pop("seconds", None)
-            context = {**shown, "job": job, "part": part, "query": query.urlencode()}
-            told = {
-                "seconds": round(answer.seconds, 1),
-                "best": figure(answer.value, 1),
-                "bound": figure(answer.bound, 1),
-                "unit": balance_page.UNITS[objective],
-                "proven": answer.proven,
-                "done": done,
-                "html": render_to_string("sheets/_balance.html", context, request),
-            }
-            yield json.dumps(told) + "\n"
+            yield told(answer, [], False)
+        works: list[Work] = []
+        for work in curve(task, objective, seconds):
+            works.append(work)
+            yield told(answer, works, False)
+        yield told(answer, works, True)
 
     return StreamingHttpResponse(lines(), content_type="application/x-ndjson")
 

@@ -21,7 +21,8 @@ async function look() {
   let last = null;
   const count = () => {
     const words = { gone: Math.floor((performance.now() - began) / 1000), seconds };
-    say(last ? told("{gone} s of {seconds} s: {best} {unit}, nothing below {bound} {unit}", { ...words, best: last.best, unit: last.unit, bound: last.bound }) : told("{gone} s of {seconds} s", words));
+    if (last?.moves) say(told("{gone} s: the best after {moves} moves is found, and so on", { ...words, moves: last.moves }));
+    else say(last ? told("{gone} s of {seconds} s: {best} {unit}, nothing below {bound} {unit}", { ...words, best: last.best, unit: last.unit, bound: last.bound }) : told("{gone} s of {seconds} s", words));
   };
   const clock = setInterval(count, 250);
   count();
