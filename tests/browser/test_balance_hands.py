@@ -55,6 +55,9 @@ def test_a_pinned_circuit_stays_and_a_new_one_is_spread(demo):
     page.locator("#circuits tr.new input").first.focus()
     hands.row("Glass case", "general", "1.9 kW", "20 ft")
     hands.press("Tab", "Tab", "Tab")
+    # worked by the server, so it is kept
+    made = page.locator("#circuits tbody tr:not(.new)").last
+    expect(made.locator('[data-out="stands"]')).not_to_have_text("")
     settled(page)
     assert table(page)[-1][0] == "Glass case" and table(page)[-1][2] == "1.9 kW"
     page.get_by_role("link", name="Balance", exact=True).click()
