@@ -160,6 +160,31 @@ def test_the_best_that_can_be_built(seed):
         assert least(task, objective) <= best * (1 + 1e-9)
 
 
+@pytest.mark.parametrize("chunk", range(16))
+def test_many_small_boards(chunk):
+    """Fifty boards of two to four loads each against all assignments tried."""
+    rng = Random(7000 + chunk)
+    for _ in range(50):
+        loads = [
+            Piece(f"c{i}", "other", va, va, 0.0, connection,
+                  "L1" if connection == "line-neutral" else "L1-L2", part=f"c{i}")
+            for i in range(rng.randint(2, 4))
+            for va in (100 * rng.randint(1, 60),)
+            for connection in (rng.choice(("line-neutral", "line-neutral", "two-line")),)
+        ]  # fmt: skip
+        # phasors take ten times as long: every eighth fifty is of them
+        task, objective = task_of(loads, WYE), "deviation" if chunk % 8 else rng.choice(ON_LINES)
+        found = solve(task, objective)
+        best = min(
+            value(task, dict(zip((x.key for x in task.loads), choice, strict=True)), objective)
+            for choice in product(*(load.options for load in task.loads))
+        )
+        assert found.proven
+        assert found.value <= max(best, even(task, objective)) * (1 + 2 * CLOSED) + 1e-6
+        assert found.bound <= best * (1 + 1e-6) + 1e-6 or found.value <= even(task, objective)
+        assert least(task, objective) <= best * (1 + 1e-9)
+
+
 def done(before, steps):
     """A live schedule after each step, refused where a step cannot be done; the places at last."""
     at = {s.device.key: [p.name for p in s.span] for s in before.seats if s.span}

@@ -24,6 +24,7 @@ from voltaje.core.electrical.balance.measure import value
 from voltaje.core.electrical.places import Schedule
 from voltaje.core.entries import fields
 from voltaje.core.parts import Evaluated
+from voltaje.core.rules.settings import Limits
 from voltaje.core.spread import Consequence, Spread, consequence
 from voltaje.core.units import read_number
 from voltaje.core.worksheet import figure
@@ -300,7 +301,10 @@ def effects(
             seen.append(consequence(job.inputs(), found, str(top.pk), spread))
     if not seen[0].loads:  # no length is known: nothing is lost anywhere
         return titles, [], []
-    floor = 100 - job.limits().total(job.code()).value
+    limits, code = job.limits(), job.code()
+    # the job's own limit, and the band of the supply, whichever is the narrower
+    low = min(limits.total(code).value, Limits(scheme="tolerance").total(code).value)
+    band = 100 - low, 100 + limits.rise(code).value
     rows = []
     for index, name in enumerate(spread.names.values()):
         cells = tuple((_volts(one.boards[index].volts), False) for one in seen)
@@ -309,11 +313,11 @@ def effects(
         if task.system.has_neutral:
             rows.append(Effect(gettext("{name}, neutral").format(name=name), neutral))
     if all(one.lowest for one in seen):
-        rows.append(Effect(gettext("Lowest volts"), tuple(_lowest(one, floor) for one in seen)))
+        rows.append(Effect(gettext("Lowest volts"), tuple(_lowest(one, band) for one in seen)))
     cells = tuple((f"{figure(one.losses, 0)} W", False) for one in seen)
     rows.append(Effect(gettext("Lost in all conductors"), cells))
     loads = [
-        Effect(name, tuple(_at_load(one.loads[index], floor) for one in seen))
+        Effect(name, tuple(_at_load(one.loads[index], band) for one in seen))
         for index, (name, _, _) in enumerate(seen[0].loads)
         if all(len(one.loads) > index for one in seen)
     ]
@@ -337,17 +341,20 @@ def _volts(volts: tuple[tuple[str, float], ...]) -> str:
     return " · ".join(f"{line} {figure(there, 1)}" for line, there in volts)
 
 
-def _at_load(load: tuple[str, float, float], floor: float) -> tuple[str, bool]:
+Band = tuple[float, float]  # percent of the nominal volts, lowest and highest
+
+
+def _at_load(load: tuple[str, float, float], band: Band) -> tuple[str, bool]:
     _, volts, percent = load
     words = gettext("{volts} V, {percent} %").format(
         volts=figure(volts, 1), percent=figure(percent, 1)
     )
-    return words, percent < floor
+    return words, not band[0] <= percent <= band[1]
 
 
-def _lowest(one: Consequence, floor: float) -> tuple[str, bool]:
+def _lowest(one: Consequence, band: Band) -> tuple[str, bool]:
     name, volts, percent = one.lowest or ("", 0.0, 100.0)
     words = gettext("{volts} V, {percent} %: {name}").format(
         volts=figure(volts, 1), percent=figure(percent, 1), name=name
     )
-    return words, percent < floor
+    return words, percent < band[0]
