@@ -70,5 +70,5 @@ def test_a_pinned_circuit_stays_and_a_new_one_is_spread(demo):
     expect(page.get_by_role("checkbox", name="Glass case")).to_be_checked()
     page.locator("table.moves a").last.click()
     page.wait_for_load_state("load")
-    expect(page.locator(".work-order")).not_to_contain_text("Glass case")
+    expect(page.locator(".balance-two")).not_to_contain_text("Glass case")
     assert stood in ("L1", "L2", "L3") and page.faults == []

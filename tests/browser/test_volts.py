@@ -85,7 +85,7 @@ def test_views_are_switched_and_stay(demo):
 
 def test_readings_are_entered_and_taken_from_a_file(demo, tmp_path):
     page = demo(None)
-    page.get_by_role("link", name="Site readings (15)").click()
+    page.get_by_role("link", name="Site readings (19)").click()
     expect(page.locator(".causes .first")).to_contain_text("Loose or open neutral")
     with page.expect_response(lambda answer: "part=" in answer.url):
         page.locator("#id_part").select_option(label="Kiln room")
