@@ -1,9 +1,15 @@
 """A board balanced by hand: the page by keyboard, a number of moves chosen, applied, undone; pins."""
 
+import time
+
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 from browser.hands import Hands, settled, table
 from playwright.sync_api import expect
+
+from voltaje.core.electrical.balance import Answer, by_hand
+from voltaje.core.electrical.balance.measure import value
+from voltaje.web.sheets import balance_views
 
 
 def scan(page, name):
@@ -72,3 +78,42 @@ def test_a_pinned_circuit_stays_and_a_new_one_is_spread(demo):
     page.wait_for_load_state("load")
     expect(page.locator(".balance-two")).not_to_contain_text("Glass case")
     assert stood in ("L1", "L2", "L3") and page.faults == []
+
+
+def shop_balance(demo):
+    page = demo(None)
+    page.locator(".job-tree").get_by_role("link", name="Shop and gallery", exact=True).click()
+    page.wait_for_selector("#circuits")
+    page.get_by_role("link", name="Balance", exact=True).click()
+    return page
+
+
+def test_a_longer_look_counts_and_proves(demo, monkeypatch):
+    monkeypatch.setattr(balance_views, "SECONDS", 0.0)  # too short to prove anything
+    page = shop_balance(demo)
+    expect(page.locator("[data-longer]")).to_contain_text("too short to prove it")
+    page.get_by_role("button", name="Look longer").focus()
+    page.keyboard.press("Enter")
+    expect(page.locator("[data-told]")).to_contain_text("proven after")
+    expect(page.locator("#balance-found")).to_contain_text("nothing is better")
+    expect(page.locator("[data-stop]")).to_be_hidden()
+    assert page.faults == []
+
+
+def test_a_longer_look_is_stopped_with_the_best_so_far(demo, monkeypatch):
+    monkeypatch.setattr(balance_views, "SECONDS", 0.0)
+
+    def slow(task, objective, seconds):
+        lines = by_hand(task)
+        for second in range(60):
+            yield Answer(lines, value(task, lines, objective), 0.0, False, float(second))
+            time.sleep(0.5)
+
+    monkeypatch.setattr(balance_views, "look", slow)
+    page = shop_balance(demo)
+    page.get_by_role("button", name="Look longer").click()
+    expect(page.locator("[data-told]")).to_contain_text("s of 10 s")
+    expect(page.locator("[data-told]")).to_contain_text("nothing below")
+    page.get_by_role("button", name="Stop, take the best so far").click()
+    expect(page.locator("[data-told]")).to_contain_text("stopped")
+    expect(page.locator("#balance-found")).to_contain_text("when the time was up")

@@ -183,3 +183,22 @@ def test_a_lines_device_is_opened_and_closed_in_the_drawing(demo):
     bar.click()
     expect(says(page)).to_have_text("L2 is closed again.")
     expect(page.locator("#drawing .seat.dark")).to_have_count(0)
+
+
+def test_a_spare_is_added_and_dragged(demo):
+    page = demo(SHOP)
+    page.get_by_role("button", name="Add a spare or a space").click()
+    row = page.locator('[data-list="kept"] .item').last
+    typed(row.locator('[name$=".name"]'), "Spare for the kiln")
+    page.keyboard.press("Tab")
+    spare = page.locator("#drawing [data-seat].spare")
+    expect(spare).to_have_attribute("data-name", "Spare for the kiln")
+    settled(page)
+    drag(page, "Spare for the kiln", "12")  # a heater of two poles stands there
+    expect(says(page)).to_contain_text("does not fit")
+    drag(page, "Spare for the kiln", "11")
+    expect(spare).to_have_attribute("data-place", "11")
+    expect(row.locator('[name$=".space"]')).to_have_value("11")
+    settled(page)
+    page.reload()
+    expect(page.locator("#drawing [data-seat].spare")).to_have_attribute("data-place", "11")

@@ -5,8 +5,17 @@ import time
 
 from django.http import HttpResponse
 
-WATCHED = ("/save/", "/work/", "/undo/", "/redo/", "/tree/", "/readings/", "/settings/", "/prices/",
-           "/place/")  # fmt: skip
+WATCHED = (
+    "/save/",
+    "/work/",
+    "/undo/",
+    "/redo/",
+    "/tree/",
+    "/readings/",
+    "/settings/",
+    "/prices/",
+    "/place/",
+)
 
 
 class Line:

@@ -23,7 +23,8 @@ from voltaje.core.electrical.balance.exact import CLOSED, EVEN_PERCENT, EVEN_SHA
 from voltaje.core.electrical.balance.measure import value
 from voltaje.core.electrical.places import Device, fill, lay_out, order, stand
 from voltaje.core.electrical.systems import SYSTEMS, Piece
-from voltaje.core.spread import gather
+from voltaje.core.rules.settings import Limits
+from voltaje.core.spread import consequence, gather, spreadable
 from voltaje.core.study import PartInput, study
 
 WYE = SYSTEMS["3ph-208Y/120"]
@@ -63,10 +64,19 @@ def board(rng, places, room, key="b", sets=True):
         for s in schedule.seats
     )
     found = [
-        Piece(name, "other", va, va, 0.0, "two-line" if two else "line-neutral", at[name].line,
-              multiwire=shared, part=name)
+        Piece(
+            name,
+            "other",
+            va,
+            va,
+            0.0,
+            "two-line" if two else "line-neutral",
+            at[name].line,
+            multiwire=shared,
+            part=name,
+        )
         for name, va, two, shared in pieces
-    ]  # fmt: skip
+    ]
     return replace(schedule, seats=given), found
 
 
@@ -166,12 +176,20 @@ def test_many_small_boards(chunk):
     rng = Random(7000 + chunk)
     for _ in range(50):
         loads = [
-            Piece(f"c{i}", "other", va, va, 0.0, connection,
-                  "L1" if connection == "line-neutral" else "L1-L2", part=f"c{i}")
+            Piece(
+                f"c{i}",
+                "other",
+                va,
+                va,
+                0.0,
+                connection,
+                "L1" if connection == "line-neutral" else "L1-L2",
+                part=f"c{i}",
+            )
             for i in range(rng.randint(2, 4))
             for va in (100 * rng.randint(1, 60),)
             for connection in (rng.choice(("line-neutral", "line-neutral", "two-line")),)
-        ]  # fmt: skip
+        ]
         # phasors take ten times as long: every eighth fifty is of them
         task, objective = task_of(loads, WYE), "deviation" if chunk % 8 else rng.choice(ON_LINES)
         found = solve(task, objective)
@@ -259,11 +277,18 @@ def test_a_device_that_keeps_its_line_keeps_its_place():
     lines = {**task.now(), "d2": "L2", "d3": "L1"}
     after = built(task, lines)["b"]
     assert {s.device.key: s.name for s in after.seats if s.device.key not in ("d2", "d3")} == {
-        "d1": "1", "d4": "4", "d5": "5", "d6": "6"
-    }  # fmt: skip
+        "d1": "1",
+        "d4": "4",
+        "d5": "5",
+        "d6": "6",
+    }
     steps = work_of(task, lines)
-    assert {(s.act, s.one.name) for s in steps} <= {("swap", "d2"), ("swap", "d3"),
-                                                   ("move", "d2"), ("move", "d3")}  # fmt: skip
+    assert {(s.act, s.one.name) for s in steps} <= {
+        ("swap", "d2"),
+        ("swap", "d3"),
+        ("move", "d2"),
+        ("move", "d3"),
+    }
 
 
 def test_cases_count_by_the_worst_or_by_their_sum():
@@ -305,12 +330,16 @@ def jobs():
         ("a", "board", "f", {"spaces": "30"}),
         ("b", "board", "t", {"spaces": "18", "main": "60 A"}),
         ("a1", "circuit", "a", {**load, "space": "1"}),
-        ("a2", "circuit", "a", {**load, "space": "2", "cases": [{"id": "x", "name": "Night",
-                                                                "share": "25"}]}),
+        (
+            "a2",
+            "circuit",
+            "a",
+            {**load, "space": "2", "cases": [{"id": "x", "name": "Night", "share": "25"}]},
+        ),
         ("b1", "circuit", "b", {**load, "space": "1"}),
         ("b2", "motor", "b", {"horsepower": "5 hp"}),
         ("high", "circuit", "s", {"load": "9 kW", "connection": "two-line", "line": "L1-L2"}),
-    ]  # fmt: skip
+    ]
     inputs = [PartInput(key, kind, parent, doc, key) for key, kind, parent, doc in rows]
     return inputs, study(inputs, edition("nec-2020"))
 
@@ -325,10 +354,77 @@ def test_all_boards_below_a_part_are_one_task():
     task = spread.task(weights={"Night": 0.0})
     assert [case.name for case in task.cases] == ["calculated load"]
     assert {load.key: load.free for load in task.loads} == {
-        "a1": True, "a2": True, "b1": True, "b2": False
-    }  # fmt: skip
+        "a1": True,
+        "a2": True,
+        "b1": True,
+        "b2": False,
+    }
     # behind the windings its boards stand on lines of their own
     assert gather(inputs, found, "s") is None
     assert gather(inputs, found, "f").boards.keys() == {"a"}
     assert gather(inputs, found, "b").device == 60
     assert gather(inputs, found, "a1") is None
+
+
+def test_what_can_be_spread_below_each_part():
+    inputs, found = jobs()
+    kinds = {key: spreadable(inputs, found, key) for key in ("s", "t", "f", "a", "b", "a1", "high")}
+    assert kinds == {"s": "", "t": "boards", "f": "boards", "a": "boards", "b": "boards",
+                     "a1": "", "high": ""}  # fmt: skip
+    lane = [PartInput("s", "supply", None, {"system": "3ph-400Y/230"}, "s")]
+    rows = [{"id": "a", "name": "A", "length": "20 m", "nameplate": "3 kW"}]
+    lane.append(PartInput("l", "street", "s", {"consumers": rows}, "l"))
+    assert spreadable(lane, study(lane, edition("bs7671-2018")), "l") == "rows"
+
+
+def test_a_board_counts_what_hangs_on_it_through_another():
+    """A main board whose only own circuit stands on L1, and a sub-board with two on L2 and L3."""
+    rows = [
+        ("s", "supply", None, {"system": "3ph-208Y/120"}),
+        ("main", "board", "s", {"spaces": "30"}),
+        ("own", "circuit", "main", {"load": "1 kW", "space": "1"}),
+        ("f", "feeder", "main", {"space": "2"}),
+        ("sub", "board", "f", {"spaces": "18"}),
+        ("x", "circuit", "sub", {"load": "1 kW", "space": "3"}),
+        ("y", "circuit", "sub", {"load": "1 kW", "space": "5"}),
+    ]
+    inputs = [PartInput(key, kind, parent, doc, key) for key, kind, parent, doc in rows]
+    found = study(inputs, edition("nec-2020"))
+    spread = gather(inputs, found, "main")
+    task = spread.task()
+    assert spread.deviation(task, task.now(), "main") == pytest.approx(0, abs=1e-9)
+    assert spread.deviation(task, task.now(), "sub") == pytest.approx(100)
+
+
+def test_consequences_are_those_that_the_parts_say():
+    """A feeder and a circuit with lengths: the board's volts, the circuit's, the loss by I²R."""
+    rows = [
+        ("s", "supply", None, {"system": "3ph-208Y/120"}),
+        ("f", "feeder", "s", {"length": "150 ft", "terminals": "75"}),
+        ("b", "board", "f", {"spaces": "18"}),
+        ("c", "circuit", "b", {"load": "1.5 kW", "length": "60 ft", "space": "1"}),
+    ]
+    inputs = [PartInput(key, kind, parent, doc, key) for key, kind, parent, doc in rows]
+    found = study(inputs, edition("nec-2020"))
+    seen = consequence(inputs, found, "b", gather(inputs, found, "b"))
+    board = dict(seen.boards[0].volts)
+    assert board["L1"] == pytest.approx(found["b"].worked.value("volts_l1_n"), abs=0.01)
+    assert board["L1"] < 120 <= board["L2"]
+    ((name, volts, percent),) = seen.loads
+    assert name == "c" and volts < board["L1"] and percent == pytest.approx(100 * volts / 120)
+    # line and neutral of the feeder carry the same amperes; what they lose is V × A short of it
+    amperes = seen.boards[0].neutral
+    assert seen.losses == pytest.approx((120 - board["L1"]) * amperes, rel=0.03)
+
+
+@pytest.mark.parametrize(
+    ("limits", "code", "band"),
+    [
+        (Limits(), "nec-2020", (95, 110)),
+        (Limits(scheme="own", own_total=8.0), "nec-2020", (94, 110)),
+        (Limits(scheme="tolerance"), "bs7671-2018", (94, 110)),
+        (Limits(scheme="tolerance"), "sans10142-2020", (90, 110)),
+    ],
+)
+def test_the_narrower_of_limit_and_tolerance_holds(limits, code, band):
+    assert limits.band(edition(code)) == band

@@ -142,13 +142,14 @@ def test_what_has_no_length_is_left_out_and_told():
 
 
 def test_a_way_that_no_size_keeps_is_told_and_the_rest_is_still_chosen():
-    short, long = (
-        Option("1", "a", 1.0, None, 0.5), Option("2", "b", 3.0, None, 9.0)
-    )  # fmt: skip
+    short, long = (Option("1", "a", 1.0, None, 0.5), Option("2", "b", 3.0, None, 9.0))
     tree = Tree(
-        (Member("x", "X", "size", (short,), short, 3.0), Member("y", "Y", "size", (long,), long, 3.0)),
+        (
+            Member("x", "X", "size", (short,), short, 3.0),
+            Member("y", "Y", "size", (long,), long, 3.0),
+        ),
         (Way("x", ("x",), 0.0, 5.0), Way("y", ("y",), 0.0, 5.0)),
         (),
-    )  # fmt: skip
+    )
     plan = together(tree, "metal")
     assert plan.unmet == ("y",) and plan.chosen["x"] is short and not tree.priced

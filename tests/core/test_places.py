@@ -150,10 +150,14 @@ def test_every_move_that_is_allowed_leaves_a_board_that_can_be_built(seed):
             continue
         allowed += 1
         moved = [
-            Device(**{**{f: getattr(s.device, f) for f in s.device.__slots__},
-                      "place": spans[s.device.key][0].name})
+            Device(
+                **{
+                    **{f: getattr(s.device, f) for f in s.device.__slots__},
+                    "place": spans[s.device.key][0].name,
+                }
+            )
             for s in board.seats
-        ]  # fmt: skip
+        ]
         after = fill(stand(board.layout, moved), {}, frozenset())
         assert not after.troubles and valid(after)
         assert {s.device.key: s.span for s in after.seats} == spans
@@ -216,8 +220,9 @@ def test_devices_take_their_poles_and_a_feeder_takes_its_own():
     found = study(parts, edition("nec-2020"))
     main = found["b"].outcome.schedule
     assert {s.device.name: s.name for s in main.seats if s.given} == {
-        "Main": "1, 3, 5", "Feeder": "2, 4, 6"
-    }  # fmt: skip
+        "Main": "1, 3, 5",
+        "Feeder": "2, 4, 6",
+    }
     assert main.poles == 9 and found["b2"].outcome.schedule.poles == 9
 
 
@@ -242,8 +247,9 @@ def test_a_metric_board_counts_in_ways():
     found = worked("3ph-400Y/230", {"spaces": "18"}, parts, "bs7671-2018")["board"]
     assert found.outcome.line_of["a"] == "L3"
     assert {s.device.key: s.name for s in found.outcome.schedule.seats} == {
-        "a": "2 L3", "w": "3 L1–L3"
-    }  # fmt: skip
+        "a": "2 L3",
+        "w": "3 L1–L3",
+    }
 
 
 def test_spares_and_spaces_take_room_and_a_full_board_settles_lines():
@@ -271,3 +277,42 @@ def test_a_line_beyond_the_main_says_when_and_who_goes_dark():
     words = str(over.words)
     assert "90 A on the 60 A main" in words and "h0, h1, h2" in words and "far" not in words
     assert "20 min" in words or " h" in words or "min" in words
+
+
+@pytest.mark.parametrize(
+    ("system", "code", "space", "stands"),
+    [
+        ("3ph-400Y/230", "bs7671-2018", "9 L2", "9 L2"),
+        ("3ph-400Y/230", "bs7671-2018", "9L2", "9 L2"),
+        ("1ph-230", "bs7671-2018", "14", "14"),
+        ("3ph-208Y/120", "nec-2020", "57", "57"),
+        ("1ph-120/240", "nec-2020", "31", "31"),
+    ],
+)
+def test_a_board_whose_size_is_not_told_has_the_places_that_are_named(system, code, space, stands):
+    found = worked(system, {}, [("a", "circuit", {"load": "1 kW", "space": space})], code)["board"]
+    assert not found.outcome.schedule.troubles
+    assert found.outcome.schedule.of("a").name == stands
+
+
+def test_what_finds_no_place_is_told_once():
+    """A board with its lines short: what fills it twice tells of it once."""
+    parts = [("m", "motor", {"horsepower": "5 hp"})]
+    parts += [(f"c{i}", "circuit", {"load": "1 kW", "space": str(2 + 3 * i)}) for i in range(3)]
+    found = worked("3ph-208Y/120", {"spaces": "9"}, parts)["board"]
+    assert [t.code for t in found.outcome.schedule.troubles] == ["no_room"]
+    assert sum(f.name == "place_no_room" for f in found.worked.findings) == 1
+
+
+def test_a_spare_and_a_main_are_moved_like_any_other():
+    kept = [{"id": "k1", "what": "spare", "space": "2", "poles": "1", "device": "20 A"}]
+    board = {"spaces": "30", "main": "100 A", "main_at": "1", "kept": kept}
+    schedule = worked("3ph-208Y/120", board, [("c", "circuit", {"load": "1 kW", "space": "8"})])[
+        "board"
+    ].outcome.schedule
+    spans = move(schedule, "kept.k1", "8")
+    assert [spans[key][0].name for key in ("kept.k1", "c", "main")] == ["8", "2", "1"]
+    spans = move(schedule, "main", "13")
+    assert [place.name for place in spans["main"]] == ["13", "15", "17"]
+    with pytest.raises(MisplacedError, match="3 poles"):
+        move(schedule, "main", "29")

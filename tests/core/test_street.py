@@ -70,8 +70,9 @@ def test_three_alike_need_no_neutral(code):
 
 def test_volts_fall_along_a_line_and_the_others_rise():
     """All load on one line: it sags, the two others rise by half as much (their neutral moves)."""
-    found = worked([("60 m", "6 kW", "L1"), ("60 m", "6 kW", "L1"), ("1 m", "1 W", "L2")],
-                   size="16 mm²").outcome  # fmt: skip
+    found = worked(
+        [("60 m", "6 kW", "L1"), ("60 m", "6 kW", "L1"), ("1 m", "1 W", "L2")], size="16 mm²"
+    ).outcome
     volts = [at.lowest for at in found.there]
     assert 230 > volts[0] > volts[1] and volts[2] > 230
 
@@ -93,8 +94,12 @@ def test_an_open_neutral_by_millmans_theorem():
 
 
 def test_who_goes_dark_behind_an_opening():
-    rows = [("20 m", "3 kW", "L1"), ("20 m", "3 kW", "L2"), ("20 m", "3 kW", "L1"),
-            ("20 m", "6 kW", "auto", {"connection": "three-phase"})]  # fmt: skip
+    rows = [
+        ("20 m", "3 kW", "L1"),
+        ("20 m", "3 kW", "L2"),
+        ("20 m", "3 kW", "L1"),
+        ("20 m", "6 kW", "auto", {"connection": "three-phase"}),
+    ]
     found = worked(rows, size="25 mm²", opened="L1", opened_behind="1")
     assert [at.dark for at in found.outcome.there] == [False, False, True, False]
     assert found.outcome.there[3].on_two
@@ -158,9 +163,16 @@ def along(rng, many):
         ohms[key] = way
         three = rng.random() < 0.15
         loads.append(
-            Movable(key, key, 100 * rng.randint(5, 80), "three-phase" if three else "line-neutral",
-                    "all" if three else "L1", ("all",) if three else METRIC.lines, three)
-        )  # fmt: skip
+            Movable(
+                key,
+                key,
+                100 * rng.randint(5, 80),
+                "three-phase" if three else "line-neutral",
+                "all" if three else "L1",
+                ("all",) if three else METRIC.lines,
+                three,
+            )
+        )
     return Task(METRIC, tuple(loads), along=Along(ohms, 230.0))
 
 
@@ -182,8 +194,14 @@ def test_the_lowest_volts_are_the_best_of_all_assignments(seed):
 def test_what_the_optimiser_reckons_is_what_the_network_says(seed):
     """Small loads, so that nominal volts are near: the percent lost of both within a fiftieth."""
     rng = Random(70 + seed)
-    rows = [(f"{rng.randint(10, 60)} m", f"{rng.randint(2, 12) * 100} W",
-             rng.choice(("L1", "L2", "L3"))) for _ in range(6)]  # fmt: skip
+    rows = [
+        (
+            f"{rng.randint(10, 60)} m",
+            f"{rng.randint(2, 12) * 100} W",
+            rng.choice(("L1", "L2", "L3")),
+        )
+        for _ in range(6)
+    ]
     found = worked(rows, size="25 mm²").outcome
     task = found.rows_to_spread()
     reckoned = measure(task, task.now(), task.cases[0]).lost
@@ -192,8 +210,10 @@ def test_what_the_optimiser_reckons_is_what_the_network_says(seed):
 
 
 def test_a_part_below_stands_for_a_consumer_of_its_name():
-    rows = [{"id": "a", "name": "No. 1", "length": "20 m", "nameplate": "3 kW", "line": "L1"},
-            {"id": "b", "name": "Chapel", "length": "30 m", "line": "L2"}]  # fmt: skip
+    rows = [
+        {"id": "a", "name": "No. 1", "length": "20 m", "nameplate": "3 kW", "line": "L1"},
+        {"id": "b", "name": "Chapel", "length": "30 m", "line": "L2"},
+    ]
     parts = [
         PartInput("s", "supply", None, {"system": "3ph-400Y/230"}, "Supply"),
         PartInput("st", "street", "s", {"consumers": rows}, "Lane"),
@@ -230,6 +250,29 @@ def test_a_fuse_opens_within_its_conventional_time_and_sooner_with_more(rating):
         assert other.earliest <= one.earliest + 1e-9
         assert one.latest is None or other.latest <= one.latest + 1e-9
     assert all(f.latest is None or f.earliest <= f.latest * (1 + 1e-9) for f in found)
+
+
+@pytest.mark.parametrize(
+    ("rating", "amperes", "earliest", "latest"),
+    [
+        # at the gates themselves
+        (63, 160, 10, None),
+        (63, 320, None, 5),
+        (63, 450, 0.1, None),
+        (63, 820, None, 0.1),
+        (100, 290, 10, None),
+        (100, 580, None, 5),
+        # a rating that is not in the table takes the next one below, in multiples of its own
+        (30, 30 * 52 / 25, 10, None),
+        (30, 30 * 110 / 25, None, 5),
+    ],
+)
+def test_the_band_goes_through_the_gates(rating, amperes, earliest, latest):
+    found = opening(rating, amperes)
+    if earliest is not None:
+        assert found.earliest == pytest.approx(earliest)
+    if latest is not None:
+        assert found.latest == pytest.approx(latest)
 
 
 def test_the_gates_grow_with_the_rating_and_keep_their_order():

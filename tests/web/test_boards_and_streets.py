@@ -64,14 +64,30 @@ def test_a_place_comes_back_as_the_entries_that_say_so(client, job):
     found = asked(client, job, "Kiln", "3")["entries"]
     mine = {str(part.pk): name for name, part in parts(job).items()}
     told = {mine[key.partition(":")[0]]: text for key, text in found.items()}
-    assert told == {"Kiln": "3", "Lights": "7", "Bench": "13", "Saw": "19", "Heater": "25",
-                    "Hoist": "2"}  # fmt: skip
+    assert told == {
+        "Kiln": "3",
+        "Lights": "7",
+        "Bench": "13",
+        "Saw": "19",
+        "Heater": "25",
+        "Hoist": "2",
+    }
     anew = client.post(at(job, "place"), {"anew": "1"}).json()["entries"]
     assert set(anew.values()) == {""}
     # nothing of it is kept by asking
     assert parts(job)["Kiln"].entries["space"] == "1"
     gone = client.post(at(job, "place"), {"device": "nobody", "to": "3"}).json()
     assert "not on the board" in gone["refused"]
+
+
+def test_a_spare_and_the_main_come_back_as_the_boards_own_entries(client, owner, job):
+    board = parts(job)["Board 1"]
+    data = {"set:main_at": "26", "base:main_at": "", "tab": "t", "turn": "1"}
+    data |= {"made:kept.k1": "1", "set:kept.k1.what": "spare", "set:kept.k1.space": "4"}
+    answer = client.post(reverse("jobs:save", args=[job.pk, board.pk]), data)
+    assert answer.status_code == 200
+    told = client.post(at(job, "place"), {"device": "main", "to": "8"}).json()
+    assert told.get("entries", told)["main_at"] == "8", told
 
 
 def hidden(page, name):
@@ -81,8 +97,10 @@ def hidden(page, name):
 def test_the_balance_moves_places_and_undo_brings_them_back(client, job):
     asks = {"objective": "heaviest"}
     assert "once a length is known" in client.get(at(job, "balance"), asks).content.decode()
-    client.post(at(job, "save", part="Feeder 1"),
-                {"set:length": "90 ft", "base:length": "", "tab": "t", "turn": "1"})  # fmt: skip
+    client.post(
+        at(job, "save", part="Feeder 1"),
+        {"set:length": "90 ft", "base:length": "", "tab": "t", "turn": "1"},
+    )
     page = client.get(at(job, "balance"), asks).content.decode()
     assert "from 1 (L1)" in page and "What it does to the volts" in page
     # every circuit has its volts now, after the moves, and by the hand rule
@@ -108,15 +126,17 @@ def test_the_order_of_work_and_the_door_are_printed(client, job):
     for words in ("Kiln", "Hoist", "Calculated load", "14 AWG", "Revision", "<b>Heater</b>"):
         assert words in door
     assert "proposed and not yet kept" not in door
-    client.post(at(job, "save", part="Saw"), {"set:space": "", "base:space": "19", "tab": "t",
-                                              "turn": "1"})  # fmt: skip
+    client.post(
+        at(job, "save", part="Saw"), {"set:space": "", "base:space": "19", "tab": "t", "turn": "1"}
+    )
     assert "proposed and not yet kept" in client.get(at(job, "door")).content.decode()
 
 
 def test_a_longer_look_is_told_line_by_line(client, job):
     answer = client.get(at(job, "balance_longer"), {"objective": "neutral", "seconds": "10"})
-    lines = [json.loads(line) for line in b"".join(answer.streaming_content).decode().split("\n")
-             if line]  # fmt: skip
+    lines = [
+        json.loads(line) for line in b"".join(answer.streaming_content).decode().split("\n") if line
+    ]
     assert lines[-1]["done"] and lines[-1]["proven"] and "What so many moves" in lines[-1]["html"]
     # the curve comes point by point
     moves = [line["moves"] for line in lines]
@@ -172,8 +192,11 @@ def test_cases_go_out_and_come_in_as_files(client, job):
     text = client.get(at(job, "cases_file", "csv")).content.decode()
     assert text.splitlines()[0] == "Circuit,Board,Night" and "Kiln,Board 1,25" in text
     book = Workbook()
-    for row in (("Circuit", "Board", "Night", "Feast"), ("Kiln", "Board 1", 40, 100),
-                ("Saw", "", "", 0)):  # fmt: skip
+    for row in (
+        ("Circuit", "Board", "Night", "Feast"),
+        ("Kiln", "Board 1", 40, 100),
+        ("Saw", "", "", 0),
+    ):
         book.active.append(row)
     file = io.BytesIO()
     book.save(file)
@@ -193,10 +216,20 @@ def test_cases_go_out_and_come_in_as_files(client, job):
 
 
 def test_a_street_is_spread_by_its_lowest_volts(client, owner):
-    rows = [{"id": f"c{i}", "name": f"No. {i}", "length": "40 m", "nameplate": load, "line": "L1"}
-            for i, load in enumerate(("4 kW", "6 kW", "5 kW", "7 kW"), 1)]  # fmt: skip
-    made = create_job(owner, "Lane", "bs7671-2018", "metric", {"consumers": rows, "size": "35 mm²"},
-                      system="3ph-400Y/230", begins="street", part="Lane")  # fmt: skip
+    rows = [
+        {"id": f"c{i}", "name": f"No. {i}", "length": "40 m", "nameplate": load, "line": "L1"}
+        for i, load in enumerate(("4 kW", "6 kW", "5 kW", "7 kW"), 1)
+    ]
+    made = create_job(
+        owner,
+        "Lane",
+        "bs7671-2018",
+        "metric",
+        {"consumers": rows, "size": "35 mm²"},
+        system="3ph-400Y/230",
+        begins="street",
+        part="Lane",
+    )
     job = Job.objects.get(pk=made.pk)
     page = client.get(at(job, "balance", part="Lane"), {"objective": "lost"}).content.decode()
     assert "Lost at the lowest consumer" in page and "Apply it to the street" in page
@@ -211,8 +244,16 @@ def test_a_street_is_spread_by_its_lowest_volts(client, owner):
 
 def test_consumers_go_out_and_come_in_as_files(client, owner):
     rows = [{"id": "a", "name": "No. 1", "length": "40 m", "nameplate": "4 kW", "line": "L1"}]
-    made = create_job(owner, "Lane", "bs7671-2018", "metric", {"consumers": rows},
-                      system="3ph-400Y/230", begins="street", part="Lane")  # fmt: skip
+    made = create_job(
+        owner,
+        "Lane",
+        "bs7671-2018",
+        "metric",
+        {"consumers": rows},
+        system="3ph-400Y/230",
+        begins="street",
+        part="Lane",
+    )
     job = Job.objects.get(pk=made.pk)
     text = client.get(at(job, "rows_file", "consumers", "csv", part="Lane")).content.decode()
     head, first = text.splitlines()
@@ -251,8 +292,10 @@ def test_conductors_are_chosen_together_fixed_and_undone(client, owner):
     job, found = Job.objects.get(pk=made.pk), parts(made)
     page = client.get(at(job, "metal", part="Feeder 1")).content.decode()
     assert "give the lengths" in page
-    client.post(at(job, "save", part="Feeder 1"),
-                {"set:length": "240 ft", "base:length": "", "tab": "t", "turn": "1"})  # fmt: skip
+    client.post(
+        at(job, "save", part="Feeder 1"),
+        {"set:length": "240 ft", "base:length": "", "tab": "t", "turn": "1"},
+    )
     for name, far in (("Near", "40 ft"), ("Far", "160 ft")):
         entries = {"load": "1.5 kW", "length": far}
         add_part(job, owner, "circuit", str(found["Board 1"].pk), name, entries)
@@ -288,8 +331,11 @@ def test_a_list_says_what_it_needs_and_becomes_a_job(client, owner):
     job = Job.objects.get(name="From a load list")
     found = {part.name: part.entries for part in job.loaded() if part.kind == "circuit"}
     assert {name: e["load"] for name, e in found.items()} == {
-        "Sockets": "3.2 kW", "Saw": "4 kW", "Heater": "4.5 kW", "Lights": "900 W"
-    }  # fmt: skip
+        "Sockets": "3.2 kW",
+        "Saw": "4 kW",
+        "Heater": "4.5 kW",
+        "Lights": "900 W",
+    }
     assert "line" not in found["Saw"] and "-" in found["Heater"]["line"]
     few = client.post(address, {"loads": "Lights, 2 kW", "edition": "bs7671-2018"})
     assert "230 V, single-phase" in few.content.decode()
@@ -316,7 +362,14 @@ def test_a_list_that_does_not_read_is_told_and_kept(client, owner, data, says):
 
 def test_nobody_sees_anothers_board(client, job, django_user_model):
     client.force_login(django_user_model.objects.create_user("c@example.org", "quite-long-secret"))
-    for page, more in (("balance", ()), ("cases", ()), ("door", ()), ("work_order", ()),
-                       ("balance_longer", ()), ("cases_file", ("csv",)), ("metal", ())):  # fmt: skip
+    for page, more in (
+        ("balance", ()),
+        ("cases", ()),
+        ("door", ()),
+        ("work_order", ()),
+        ("balance_longer", ()),
+        ("cases_file", ("csv",)),
+        ("metal", ()),
+    ):
         assert client.get(at(job, page, *more)).status_code == 404, page
     assert client.post(at(job, "place"), {"device": "x", "to": "1"}).status_code == 404

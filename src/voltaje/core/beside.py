@@ -11,11 +11,15 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Any
+from functools import cache
+from typing import Annotated, Any
+
+from pydantic import Field
+from pydantic.fields import FieldInfo
 
 from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Size
-from voltaje.core.entries import Document, FieldSpec, fields, row_models
+from voltaje.core.entries import Document, Entries, FieldSpec, fields, row_models
 from voltaje.core.parts import Evaluated, PartInput, kind
 from voltaje.core.parts.kind import Kind
 from voltaje.core.parts.placing import device_of
@@ -212,6 +216,51 @@ def inputs(parts: Sequence[PartInput], mine: Code, other: Code) -> list[PartInpu
         replace(item, document=counterpart(kind(item.kind), item.document, mine, other)[0])
         for item in parts
     ]
+
+
+@cache
+def merged(own: type[Entries], other: type[Entries], group: str) -> type[Entries]:
+    """One model for the form of a document that is read twice: all of ``own``, and what ``other``
+    has besides, in a ``group`` of its own; rows of the same name have the columns of both. It
+    serves forms and saving; each side still reads by its own model."""
+    rows = row_models(own)
+    found: dict[str, Any] = {}
+    types: dict[str, Any] = {}
+    for name, info in other.model_fields.items():
+        if name not in own.model_fields:
+            types[name], found[name] = _typed(info), _in_group(info, group)
+    for name, row in row_models(other).items():
+        if name in rows:
+            own_row = rows[name].model_fields
+            more = {n: i for n, i in row.model_fields.items() if n not in own_row}
+            if more:
+                both = type(
+                    rows[name].__name__,
+                    (rows[name],),
+                    {
+                        "__annotations__": {n: _typed(i) for n, i in more.items()},
+                        **{n: _in_group(i, group) for n, i in more.items()},
+                    },
+                )
+                types[name] = tuple[both, ...]  # type: ignore[valid-type]
+                found[name] = own.model_fields[name]
+    return type(own.__name__, (own,), {"__annotations__": types, "__doc__": own.__doc__, **found})
+
+
+def _typed(info: FieldInfo) -> Any:
+    return Annotated[info.annotation, *info.metadata] if info.metadata else info.annotation
+
+
+def _in_group(info: FieldInfo, group: str) -> FieldInfo:
+    extra = info.json_schema_extra
+    form = dict(extra.get("form", {})) if isinstance(extra, dict) else {}  # type: ignore[arg-type]
+    found: FieldInfo = Field(
+        info.default,
+        title=info.title,
+        description=info.description,
+        json_schema_extra={"form": {**form, "group": group}},
+    )
+    return found
 
 
 def stand_ins(found: Mapping[str, Evaluated], other: Code) -> dict[str, StandIn]:

@@ -362,51 +362,6 @@ def row_models(model: type[Entries]) -> dict[str, type[Row]]:
     return {name: row for name, row in found if row is not None}
 
 
-@cache
-def merged(own: type[Entries], other: type[Entries], group: str) -> type[Entries]:
-    """One model for the form of a document that is read twice: all of ``own``, and what ``other``
-    has besides, in a ``group`` of its own; rows of the same name have the columns of both. It
-    serves forms and saving; each side still reads by its own model."""
-    rows = row_models(own)
-    found: dict[str, Any] = {}
-    types: dict[str, Any] = {}
-    for name, info in other.model_fields.items():
-        if name not in own.model_fields:
-            types[name], found[name] = _typed(info), _in_group(info, group)
-    for name, row in row_models(other).items():
-        if name in rows:
-            own_row = rows[name].model_fields
-            more = {n: i for n, i in row.model_fields.items() if n not in own_row}
-            if more:
-                both = type(
-                    rows[name].__name__,
-                    (rows[name],),
-                    {
-                        "__annotations__": {n: _typed(i) for n, i in more.items()},
-                        **{n: _in_group(i, group) for n, i in more.items()},
-                    },
-                )
-                types[name] = tuple[both, ...]  # type: ignore[valid-type]
-                found[name] = own.model_fields[name]
-    return type(own.__name__, (own,), {"__annotations__": types, "__doc__": own.__doc__, **found})
-
-
-def _typed(info: FieldInfo) -> Any:
-    return Annotated[info.annotation, *info.metadata] if info.metadata else info.annotation
-
-
-def _in_group(info: FieldInfo, group: str) -> FieldInfo:
-    extra = info.json_schema_extra
-    form = dict(extra.get("form", {})) if isinstance(extra, dict) else {}  # type: ignore[arg-type]
-    found: FieldInfo = Field(
-        info.default,
-        title=info.title,
-        description=info.description,
-        json_schema_extra={"form": {**form, "group": group}},
-    )
-    return found
-
-
 def upgrade(model: type[Entries], document: Mapping[str, Any]) -> Document:
     """The document in the model's present version. Raises ``ValueError`` for a later one."""
     found = dict(document)

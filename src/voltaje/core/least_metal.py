@@ -269,8 +269,8 @@ def settled(
     carries), the way is given that much less, and all is chosen anew."""
     tried = tree
     plan = together(tried, aim)
+    seen = judge(plan)
     for _ in range(rounds):
-        seen = judge(plan)
         late = {
             way.load: seen[way.load] - lost(way, plan.chosen)
             for way in tree.ways
@@ -279,22 +279,25 @@ def settled(
         late = {load: more for load, more in late.items() if more > 0}
         if not late or set(late) <= set(plan.unmet):
             break
-        # what a way was given less once it is not given back
-        before = {way.load: way.fixed for way in tried.ways}
-        ways = tuple(
-            replace(
-                way,
-                fixed=max(way.fixed + late[way.load], before[way.load] + SMALL)
-                if way.load in late
-                else before[way.load],
-            )
-            for way in tree.ways
-        )
-        tried = replace(tree, ways=ways)
+        tried = _tighter(tree, tried, late)
         plan = together(tried, aim)
-    over = {way.load for way in tree.ways if not fits(judge(plan).get(way.load, 0.0), way.limit)}
+        seen = judge(plan)
+    over = (w.load for w in tree.ways if not fits(seen.get(w.load, 0.0), w.limit))
     proven = plan.proven and tried is tree
     return replace(plan, unmet=tuple(dict.fromkeys((*plan.unmet, *over))), proven=proven)
+
+
+def _tighter(tree: Tree, tried: Tree, late: Mapping[str, float]) -> Tree:
+    """The tree with the ways that were too long given so much less; what a way was given less once
+    it is not given back."""
+    before = {way.load: way.fixed for way in tried.ways}
+    ways = []
+    for way in tree.ways:
+        fixed = before[way.load]
+        if way.load in late:
+            fixed = max(way.fixed + late[way.load], fixed + SMALL)
+        ways.append(replace(way, fixed=fixed))
+    return replace(tree, ways=tuple(ways))
 
 
 def _solve(

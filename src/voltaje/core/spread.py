@@ -7,14 +7,16 @@ left where it is.
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
-from typing import Any
+from dataclasses import dataclass, field, replace
+from typing import Any, Literal
 
 from voltaje.core.electrical.balance import Case, Task, task_of
+from voltaje.core.electrical.balance.measure import value
 from voltaje.core.electrical.lines import place
 from voltaje.core.electrical.places import Schedule
 from voltaje.core.electrical.systems import Piece, System
 from voltaje.core.parts import Evaluated, PartInput
+from voltaje.core.voltages.telling import Across, HolderVolts, LeafVolts
 from voltaje.core.worksheet import say
 
 
@@ -23,7 +25,7 @@ class Spread:
     """Loads on their lines, the schedules of the boards that they stand in by the board's id with
     their names, the operating cases (the calculated load first), and the A of the device ahead of
     all of it (0: not known). Of a street ``rows`` are its consumers, by their paths in its
-    entries."""
+    entries. ``holds`` are the parts whose loads hang on a board, through other boards too."""
 
     system: System
     pieces: tuple[Piece, ...]
@@ -32,6 +34,7 @@ class Spread:
     cases: tuple[Case, ...]
     device: float
     rows: Task | None = None
+    holds: Mapping[str, frozenset[str]] = field(default_factory=dict)
 
     def task(
         self,
@@ -51,6 +54,36 @@ class Spread:
         stay = [piece.part for piece in self.pieces if piece.part not in here]
         return task_of(self.pieces, self.system, (*stay, *pinned), counted, weighted, self.boards)
 
+    def deviation(self, task: Task, lines: Mapping[str, str], board: str) -> float:
+        """How far the lines of one board differ from their mean, percent, with all that hangs on
+        it."""
+        mine = tuple(load for load in task.loads if load.part in self.holds[board])
+        return value(replace(task, loads=mine, boards={}), lines, "deviation")
+
+
+def spreadable(
+    parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str
+) -> Literal["rows", "boards", ""]:
+    """What below a part can be spread: its own rows, or boards; nothing."""
+    mine = found[top]
+    if mine.outcome is None or mine.context is None or mine.of is None:
+        return ""
+    if mine.outcome.rows_to_spread() is not None:
+        return "rows"
+    system = _system(mine)
+    return "boards" if system and any(True for _ in _boards(parts, found, top, system)) else ""
+
+
+def _system(mine: Evaluated) -> System | None:
+    """The lines that are spread over: a board's own, else those that a part hands down."""
+    if mine.outcome is None or mine.context is None or mine.of is None:
+        return None
+    if mine.outcome.schedule is not None:
+        return mine.context.supply.system
+    if not mine.of.holds_parts:
+        return None
+    return mine.of.hand_down(mine.entries, mine.context.supply).system
+
 
 def gather(parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str) -> Spread | None:
     """What hangs on a part; ``None`` where it cannot be worked, or nothing hangs on it."""
@@ -62,20 +95,23 @@ def gather(parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str)
     if rows is not None:
         fuse = float(getattr(mine.entries, "fuse", None) or 0.0)
         return Spread(rows.system, (), {}, {}, (), fuse, rows)
-    own = getattr(mine.outcome, "schedule", None)
-    if own is not None:
-        system, pieces = mine.context.supply.system, mine.outcome.placed
-    else:
-        if not mine.of.holds_parts:
-            return None
-        system = mine.of.hand_down(mine.entries, mine.context.supply).system
+    system = _system(mine)
+    if system is None:
+        return None
+    pieces = mine.outcome.placed
+    if mine.outcome.schedule is None:
         pieces = place(mine.context.below.pieces, system)
     boards = {key: found[key].outcome.schedule for key in _boards(parts, found, top, system)}
     if not pieces or not boards:
         return None
-    names = {key: by_id[key].name for key in boards}
     return Spread(
-        system, tuple(pieces), boards, names, _cases(found, pieces), _device(found, by_id, top)
+        system,
+        tuple(pieces),
+        boards,
+        {key: by_id[key].name for key in boards},
+        _cases(found, pieces),
+        _device(found, by_id, top),
+        holds={key: frozenset(piece.part for piece in found[key].outcome.placed) for key in boards},
     )
 
 
@@ -94,7 +130,7 @@ def _boards(
             continue
         if key != top and (item.context.supply.system != system or _winds(item)):
             continue
-        if getattr(item.outcome, "schedule", None) is not None:
+        if item.outcome.schedule is not None:
             yield key
         waiting += children.get(key, [])
 
@@ -178,25 +214,26 @@ def consequence(
     boards = []
     for key, name in spread.names.items():
         volts = found[key].volts
-        across = getattr(volts, "across", ())
-        neutral = [pair for pair in across if pair.other == "N"] or list(across)
-        shown = tuple((_pair(one), one.volts) for one in neutral)
-        flows = dict(getattr(volts, "amperes", ()))
+        shown: tuple[tuple[str, float], ...] = ()
+        flows: dict[str, complex] = {}
+        if isinstance(volts, HolderVolts):
+            neutral = [pair for pair in volts.across if pair.other == "N"] or list(volts.across)
+            shown = tuple((_pair(one), one.volts) for one in neutral)
+            flows = dict(volts.amperes)
         boards.append(AtBoard(name, shown, abs(flows.get("N", 0j))))
     leaves = []
     for part in parts:
         if part.parent in spread.boards and found[part.id].outcome is not None:
             leaf = found[part.id].volts
-            nominal = getattr(leaf, "nominal", 0.0)
-            if nominal:
-                there = float(getattr(leaf, "volts", 0.0))
-                leaves.append((part.name, there, 100 * there / nominal))
+            if isinstance(leaf, LeafVolts) and leaf.nominal:
+                leaves.append((part.name, leaf.volts, 100 * leaf.volts / leaf.nominal))
     root = top
     while by_id[root].parent is not None:
         root = str(by_id[root].parent)
-    losses = float(getattr(found[root].volts, "losses", 0.0))
+    whole = found[root].volts
+    losses = whole.losses if isinstance(whole, HolderVolts) else 0.0
     return Consequence(tuple(boards), tuple(leaves), losses)
 
 
-def _pair(across: Any) -> str:
+def _pair(across: Across) -> str:
     return across.one if across.other == "N" else f"{across.one}-{across.other}"

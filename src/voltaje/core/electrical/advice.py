@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from math import sqrt
 
 from voltaje.core.electrical.balance import Measure, Movable, Task, measure, solve
 from voltaje.core.electrical.systems import SYSTEMS, Connection, System
+from voltaje.core.units import Nameplate
 from voltaje.core.worksheet import Text, fits, say
 
 # Common practice: what a utility gives on one phase, and where 208 V feeders become too heavy.
@@ -81,6 +83,19 @@ class Wanted:
     name: str
     va: float
     connection: Connection
+
+    @classmethod
+    def of(
+        cls, name: str, plate: Nameplate, connection: Connection, single: System, three: System
+    ) -> Wanted | None:
+        """From a nameplate in W, VA or A, amperes at its own volts or those of the supply that it
+        would stand on; ``None`` for one that says neither, or nothing."""
+        va = plate.watts or 0.0
+        if plate.amperes is not None:
+            volts = single.to_neutral if connection == "line-neutral" else three.volts(connection)
+            va = plate.amperes * (plate.volts or volts)
+            va *= sqrt(3) if connection == "three-phase" else 1.0
+        return cls(name, va, connection) if va > 0 else None
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,6 +10,7 @@ from typing import Any, Literal, Protocol
 from voltaje.core import faults
 from voltaje.core.codes import Cell, NotCoveredError
 from voltaje.core.electrical.balance import Task
+from voltaje.core.electrical.places import Schedule
 from voltaje.core.electrical.systems import Demand, Piece, SupplyPoint
 from voltaje.core.entries import (
     Document,
@@ -99,6 +100,11 @@ class Outcome:
     placed: tuple[Piece, ...] | None = None
     drop_limit: Cell | None = None
     poles: int = 0
+
+    @property
+    def schedule(self) -> Schedule | None:
+        """What stands in its places, where it has any."""
+        return None
 
     def given_places(self) -> Mapping[str, str]:
         """The places that parts on it were given, by their ids."""

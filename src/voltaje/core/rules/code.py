@@ -17,7 +17,7 @@ from typing import TYPE_CHECKING, Any, Literal, Protocol
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.codes.vocabulary import NO_SIZE, Size
 from voltaje.core.electrical.places import Numbering
-from voltaje.core.electrical.systems import Connection, Piece
+from voltaje.core.electrical.systems import SYSTEMS, Connection, Piece, System
 from voltaje.core.entries import Document, Entries
 from voltaje.core.rules.runs import Strand
 from voltaje.core.units import UnitSystem
@@ -198,6 +198,15 @@ class Code(Protocol):
 
     def tell_demand(self, found: Any, pieces: Sequence[Piece], edition: Edition) -> Tape:
         """Words for what :meth:`calculate` has found."""
+
+
+def usual_supplies(code: Code) -> tuple[System, System]:
+    """What a family's supplies usually are: single-phase (with both of its lines where it has
+    them), and three-phase with a neutral."""
+    found = [SYSTEMS[name] for name in code.systems]
+    single = [s for s in found if s.phases == 1 and s.has_neutral and not s.is_wye]
+    single.sort(key=lambda system: not system.line_to_line)
+    return single[0], next(s for s in found if s.phases == 3 and s.has_neutral and not s.high_leg)
 
 
 _added: dict[str, Code] = {}

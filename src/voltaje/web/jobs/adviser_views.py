@@ -5,7 +5,6 @@ from __future__ import annotations
 import uuid
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import sqrt
 from typing import Any
 
 from django.contrib.auth.decorators import login_required
@@ -17,8 +16,8 @@ from django.views.decorators.http import require_http_methods
 from voltaje.core import units
 from voltaje.core.codes import editions
 from voltaje.core.electrical.advice import ListAdvice, Wanted, advise_list
-from voltaje.core.electrical.systems import SYSTEMS, Connection, System
-from voltaje.core.rules.code import Code, code_of
+from voltaje.core.electrical.systems import Connection, System
+from voltaje.core.rules.code import code_of, usual_supplies
 from voltaje.web import intake
 from voltaje.web.csv_files import (
     MOST_BYTES,
@@ -31,6 +30,8 @@ from voltaje.web.jobs import actions, revisions
 from voltaje.web.jobs.models import edition_choices
 
 MOST_LOADS = 120
+MOST_VA = 1e7
+LONGEST_NAME = 60
 LONGEST = 20_000  # no code figure: characters of a list
 SAMPLE = gettext_lazy(
     "Workshop sockets, 3.2 kW, one line\nWater heater, 4.5 kW, two lines\n"
@@ -68,15 +69,6 @@ class Line:
     problem: str = ""
 
 
-def systems_of(code: Code) -> tuple[System, System]:
-    """What a family's supplies usually are: single-phase, and three-phase with a neutral."""
-    found = [SYSTEMS[name] for name in code.systems]
-    single = next(s for s in found if s.phases == 1 and s.has_neutral)
-    pair = next((s for s in found if s.phases == 1 and s.line_to_line and not s.is_wye), single)
-    three = next(s for s in found if s.phases == 3 and s.has_neutral and not s.high_leg)
-    return pair, three
-
-
 def read_list(text: str, single: System, three: System) -> list[Line]:
     """The lines of a list: name, load, connection, with commas, semicolons or tabs between."""
     found = []
@@ -103,19 +95,15 @@ def _line(number: int, cells: Sequence[str], single: System, three: System) -> L
         plate = units.read_nameplate(amount)
     except (units.UnreadableError, OverflowError):
         plate = None
-    volts = three.volts(connection) if connection != "line-neutral" else single.to_neutral
-    va = 0.0
-    if plate is not None and plate.watts is not None:
-        va = plate.watts
-    elif plate is not None and plate.amperes is not None:
-        va = plate.amperes * (plate.volts or volts)
-        va *= sqrt(3) if connection == "three-phase" else 1.0
-    if not 0 < va <= 1e7:
+    load = None
+    if plate is not None:
+        load = Wanted.of(name[:LONGEST_NAME], plate, connection, single, three)
+    if load is None or load.va > MOST_VA:
         words = gettext("“{amount}” is no load: write kW, VA or A, like 4.5 kW.").format(
             amount=amount[:40]
         )
         return Line(number, None, amount, words)
-    return Line(number, Wanted(name[:60], va, connection), amount)
+    return Line(number, load, amount)
 
 
 @login_required
@@ -127,7 +115,7 @@ def by_list(request: HttpRequest) -> HttpResponse:
     book = next((one for one in editions() if one.id == edition), None)
     book = book or next(one for one in editions() if one.id == "nec-2020")
     code = code_of(book.family)
-    single, three = systems_of(code)
+    single, three = usual_supplies(code)
     text, error, limit_error = posted.get("loads", "")[:LONGEST], "", ""
     if upload := request.FILES.get("file"):
         try:

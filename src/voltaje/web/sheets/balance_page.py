@@ -20,11 +20,9 @@ from voltaje.core.electrical.balance import (
     measure,
     unbuilt,
 )
-from voltaje.core.electrical.balance.measure import value
 from voltaje.core.electrical.places import Schedule
 from voltaje.core.entries import fields
 from voltaje.core.parts import Evaluated
-from voltaje.core.rules.settings import Limits
 from voltaje.core.spread import Consequence, Spread, consequence
 from voltaje.core.units import read_number
 from voltaje.core.worksheet import figure
@@ -111,9 +109,14 @@ def asked(request_lines: Any) -> tuple[list[str], dict[str, float], bool]:
 
 
 def found(
-    spread: Spread, task: Task, objective: Objective, limit: float, best: Answer,
-    works: list[Work], moves: int | None,
-) -> dict[str, Any]:  # fmt: skip
+    spread: Spread,
+    task: Task,
+    objective: Objective,
+    limit: float,
+    best: Answer,
+    works: list[Work],
+    moves: int | None,
+) -> dict[str, Any]:
     """The part of the page that a search fills."""
     hand = by_hand(task)
     most = max((work.answer.value for work in works), default=0.0)
@@ -179,12 +182,7 @@ def _boards(spread: Spread, task: Task, lines: Mapping[str, str]) -> list[OnBoar
     """Each board by itself, now and afterwards: what is even together may not be so on each."""
     rows = []
     for key, name in spread.names.items():
-        seats = {seat.device.key for seat in spread.boards[key].seats}
-        mine = tuple(
-            load for load in task.loads if load.board == key or load.key.partition("#")[0] in seats
-        )
-        own = Task(task.system, mine, task.cases, task.weighted)
-        texts = [figure(value(own, at, "deviation"), 1) for at in (own.now(), lines)]
+        texts = [figure(spread.deviation(task, at, key), 1) for at in (task.now(), lines)]
         rows.append(OnBoard(name, *texts))
     return rows
 
@@ -301,10 +299,7 @@ def effects(
             seen.append(consequence(job.inputs(), found, str(top.pk), spread))
     if not seen[0].loads:  # no length is known: nothing is lost anywhere
         return titles, [], []
-    limits, code = job.limits(), job.code()
-    # the job's own limit, and the band of the supply, whichever is the narrower
-    low = min(limits.total(code).value, Limits(scheme="tolerance").total(code).value)
-    band = 100 - low, 100 + limits.rise(code).value
+    band = job.limits().band(job.code())
     rows = []
     for index, name in enumerate(spread.names.values()):
         cells = tuple((_volts(one.boards[index].volts), False) for one in seen)

@@ -41,7 +41,7 @@ from voltaje.web.jobs.worked import work_job
 from voltaje.web.sheets import balance_page
 
 SECONDS, CURVE_SECONDS = 1.5, 3.0
-LONGER = (10, 30, 120)  # no code figures: s that a longer look may take
+LONGER = (10, 30, 60)  # no code figures: s that a longer look may take
 
 
 def part_of(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part]:
@@ -168,7 +168,7 @@ def longer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         for answer in look(task, objective, seconds):
             yield told(answer, [], False)
         works: list[Work] = []
-        for work in curve(task, objective, seconds):
+        for work in curve(task, objective, min(seconds, LONGER[1])):
             works.append(work)
             yield told(answer, works, False)
         yield told(answer, works, True)

@@ -64,7 +64,14 @@ def metal(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
 
 def _found(job: Job, part: Part, tree: Tree, aim: Aim) -> dict[str, Any]:
     alone = part_by_part(tree, aim)
-    best = settled(tree, aim, lambda plan: _lost_by(_worked_with(job, tree, plan), tree))
+    seen: dict[str, float] = {}  # what the network says of the last plan
+
+    def judge(plan: Plan) -> Mapping[str, float]:
+        seen.clear()
+        seen.update(_lost_by(_worked_with(job, tree, plan), tree))
+        return seen
+
+    best = settled(tree, aim, judge)
     names = {str(one.pk): one.name for one in job.loaded()}
     rows = [_row(member, alone, best) for member in tree.members]
     unit = "kg" if aim == "metal" else ""
@@ -74,19 +81,19 @@ def _found(job: Job, part: Part, tree: Tree, aim: Aim) -> dict[str, Any]:
         Total(
             gettext("Now"),
             _amount(sum(standing), unit) if known else "",
-            _most_lost(work_job(job), tree),
+            _most(_lost_by(work_job(job), tree)),
             (),
         ),
         Total(
             gettext("Part by part"),
             _amount(alone.costs(aim), unit),
-            _most_lost(_worked_with(job, tree, alone), tree),
+            _most(_lost_by(_worked_with(job, tree, alone), tree)),
             tuple(names[key] for key in alone.unmet),
         ),
         Total(
             gettext("Chosen together"),
             _amount(best.costs(aim), unit),
-            _most_lost(_worked_with(job, tree, best), tree),
+            _most(seen),
             tuple(names[key] for key in best.unmet),
         ),
     ]
@@ -136,10 +143,9 @@ def _worked_with(job: Job, tree: Tree, plan: Plan) -> Mapping[str, Evaluated]:
     return work_job(job, changed)
 
 
-def _most_lost(found: Mapping[str, Evaluated], tree: Tree) -> str:
-    """The most that any load loses from the supply on, by the job's network."""
-    told = _lost_by(found, tree).values()
-    return f"{figure(max(told), 1)} %" if told else ""
+def _most(lost: Mapping[str, float]) -> str:
+    """The most that any load loses from the supply on."""
+    return f"{figure(max(lost.values()), 1)} %" if lost else ""
 
 
 def _lost_by(found: Mapping[str, Evaluated], tree: Tree) -> dict[str, float]:

@@ -21,7 +21,7 @@ from voltaje.core.codes import edition
 from voltaje.core.entries import Problem, fields
 from voltaje.core.headless import report
 from voltaje.core.parts import Context, Evaluated, kind
-from voltaje.core.spread import gather
+from voltaje.core.spread import spreadable
 from voltaje.core.worksheet import Worked
 from voltaje.core.worksheet import told as in_words
 from voltaje.web import intake
@@ -216,15 +216,15 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     }
     context["offers_at"] = offers_at(job, part)
     context["has_table"] = presentation(part.kind).table
-    spread = gather(job.inputs(), found, str(part.pk)) if of.holds_parts else None
-    context["spreads_rows"] = spread is not None and spread.rows is not None
+    spreads = spreadable(job.inputs(), found, str(part.pk))
+    context |= {"balances": bool(spreads), "spreads_rows": spreads == "rows"}
     context["holds_parts"] = of.holds_parts
+    # what is spread row by row is most often a long list: it comes from a file, too
     context["row_lists"] = [
         (spec.name, spec.label)
         for spec in fields(job.entries_of(part.kind))
-        if context["spreads_rows"] and spec.kind == "rows" and len(spec.columns) > 2
+        if spreads == "rows" and spec.kind == "rows" and len(spec.columns) > 2
     ]
-    context["balances"] = spread is not None
     if context["has_table"]:
         context |= board_table.context(job, part, found)
     return render(request, "sheets/part.html", context)

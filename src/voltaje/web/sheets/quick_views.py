@@ -12,10 +12,10 @@ from django.urls import reverse
 from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from voltaje.core.beside import compare, counterpart
+from voltaje.core.beside import compare, counterpart, merged
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.entries import Document, Entries, merged, name_units
+from voltaje.core.entries import Document, Entries, name_units
 from voltaje.core.parts import Context, Evaluated, Kind, evaluate, kind
 from voltaje.core.rules.code import code_of
 from voltaje.core.rules.context import supplied

@@ -46,9 +46,9 @@ class Movable:
     board: str = ""
 
     @property
-    def poles(self) -> int:
-        """How many lines it takes."""
-        return {"line-neutral": 1, "two-line": 2}.get(self.connection, 3)
+    def part(self) -> str:
+        """The part that it comes from; several loads may come from one."""
+        return self.key.partition("#")[0]
 
     @property
     def free(self) -> bool:

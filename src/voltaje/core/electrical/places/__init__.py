@@ -14,6 +14,7 @@ from voltaje.core.electrical.places.layout import (
     Span,
     lay_out,
     line_of,
+    number_of,
 )
 from voltaje.core.electrical.places.moving import MisplacedError, move
 from voltaje.core.electrical.places.order import Shift, order
@@ -46,6 +47,7 @@ __all__ = [
     "line_of",
     "lines_used",
     "move",
+    "number_of",
     "order",
     "stand",
 ]

@@ -103,6 +103,12 @@ def _spans(columns: tuple[Span, ...], ways: bool, poles: int) -> tuple[Span, ...
     return tuple(sorted(found, key=lambda span: (span[0].row, span[0].column)))
 
 
+def number_of(typed: str) -> int:
+    """The number of a place or way as it was typed: 3 of ``3 L2``; 0 where it is none."""
+    match = _TYPED.fullmatch(typed.strip())
+    return int(match[1]) if match else 0
+
+
 @lru_cache(maxsize=256)
 def lay_out(numbering: Numbering, lines: tuple[str, ...], count: int) -> Layout:
     """``count`` places under a numbering, over those lines from the top down."""

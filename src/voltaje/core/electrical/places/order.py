@@ -38,8 +38,7 @@ class _Unit:
 
 def order(before: Schedule, after: Schedule) -> tuple[Shift, ...]:
     """The steps from one to the other; both hold the same devices."""
-    steps = list(_steps(_units(before, after)))
-    return tuple(steps)
+    return tuple(_steps(_units(before, after)))
 
 
 def _units(before: Schedule, after: Schedule) -> list[_Unit]:

@@ -8,13 +8,14 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from itertools import permutations
 from typing import Literal
 
 from voltaje.core.electrical.places.layout import Layout, Place, Span, line_of
 from voltaje.core.worksheet import Text, say
 
+FILLING = ("no_room", "no_lines", "apart")  # what :func:`fill` tells
 MOST_TRIES = 4000  # no code figure: how long places are tried before one is told as without room
 
 
@@ -81,7 +82,6 @@ class Schedule:
     seats: tuple[Seat, ...]
     troubles: tuple[Trouble, ...] = ()
     high_leg: str = ""
-    _at: Mapping[str, Seat] = field(default_factory=dict, compare=False, repr=False)
 
     def of(self, key: str) -> Seat:
         """The seat of a device. Raises ``KeyError``."""
@@ -217,7 +217,8 @@ def fill(schedule: Schedule, lines: Mapping[str, str], soft: frozenset[str]) -> 
     found = _seated(schedule, units, free, lines, frozenset()) or (
         _seated(schedule, units, free, lines, soft) if soft else None
     )
-    troubles = list(schedule.troubles)
+    # what was told of an earlier filling is looked at anew
+    troubles = [one for one in schedule.troubles if one.code not in FILLING]
     if found is None:
         found = _as_far(schedule, units, free, lines, soft)
     for device in loose:

@@ -18,6 +18,7 @@ from voltaje.core.electrical.places import (
     fill,
     lay_out,
     lines_used,
+    number_of,
     stand,
 )
 from voltaje.core.electrical.systems import Demand, Piece, System
@@ -155,8 +156,7 @@ def _enough(devices: Sequence[Device], numbering: Numbering, lines: tuple[str, .
     step = 2 * len(lines)
     needed = sum(device.poles for device in devices) + step
     wide = len(lines) if numbering == "ways" else 1
-    named = (int(d.place.split()[0].rstrip("Ll-./")) for d in devices if d.place[:3].isdigit())
-    furthest = max(named, default=0) * wide
+    furthest = max((number_of(device.place) for device in devices), default=0) * wide
     return -(-max(needed, furthest) // step) * step
 
 

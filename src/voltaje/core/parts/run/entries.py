@@ -43,6 +43,12 @@ class RunSegment(Row):
     feeds_in: bool = entry(False, "Feeds in")
 
 
+def size_entry(sizes: Mapping[str, str]) -> Any:
+    """One conductor throughout, of those that a family has."""
+    choices = {"auto": "smallest that holds", **sizes}
+    return entry("auto", "Conductor", group="run", choices=choices)
+
+
 def connection_entry(usual: str) -> Any:
     """How the run is connected."""
     choices = {
@@ -93,9 +99,7 @@ def compose(code: Code) -> type[Entries]:
         },
         "connection": connection_entry(along.CONNECTION),  # type: ignore[attr-defined]
         "segments": entry((), "Segments", group="segments", add="Add a segment"),
-        "size": entry(
-            "auto", "Conductor", group="run", choices={"auto": "smallest that holds", **sizes}
-        ),
+        "size": size_entry(sizes),
     }
     return type("RunEntries", (along, RunLoad), own)
 

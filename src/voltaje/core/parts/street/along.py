@@ -87,18 +87,13 @@ def houses_of(entries: StreetEntries, context: Context) -> tuple[House, ...]:
                 f"{path}.line",
                 say("This supply has {lines}: choose one.", lines=" ".join(system.lines)),
             )
-        metres = row.length * METRES
-        at += metres
+        at += row.length * METRES
         name = row.name or str(say("consumer {n}", n=len(found) + 1))
         pieces = below.pop(row.name, ()) if row.nameplate is None else ()
         va, factor = _load(row, path, system, pieces)
         line = "all" if three else row.line
-        found.append(
-            House(
-                name, path, va, factor, metres, at, three, line, line != "auto", row.stays,
-                pieces,
-            )
-        )  # fmt: skip
+        place = (row.length * METRES, at, three, line, line != "auto", row.stays, pieces)
+        found.append(House(name, path, va, factor, *place))
     if below:
         raise WrongEntryError(
             "",

@@ -22,6 +22,7 @@ from voltaje.core.entries import (
 )
 from voltaje.core.parts.circuit.entries import LINE_LABELS
 from voltaje.core.parts.placing import LoadInBoard
+from voltaje.core.parts.run.entries import size_entry
 from voltaje.core.rules.code import Code
 
 Behind = Annotated[int, Reads(units.COUNT, 0, 200, whole=True)]
@@ -93,9 +94,7 @@ def compose(code: Code) -> type[Entries]:
     own = {
         "__doc__": StreetLoad.__doc__,
         "__annotations__": {"size": names},
-        "size": entry(
-            "auto", "Conductor", group="run", choices={"auto": "smallest that holds", **sizes}
-        ),
+        "size": size_entry(sizes),
     }
     return type("StreetEntries", (along, StreetLoad), own)
 

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from voltaje.core.codes import practice
+from voltaje.core.parts.street.along import At
 from voltaje.core.parts.street.entries import StreetEntries
 from voltaje.core.parts.street.work import StreetOutcome
 from voltaje.core.rules.context import Context
@@ -142,16 +143,9 @@ def _volts(outcome: StreetOutcome) -> Tape:
             soft = outcome.street.opened and at.house.at > _cut_at(outcome)
             note = say("its load taken as an impedance") if soft else None
             note = say("dark") if line == at.cut else note
-            tape.step(
-                "volts",
-                words,
-                volts,
-                "V",
-                say("{percent} % of {nominal} V", percent=figure(100 * volts / nominal, 1),
-                    nominal=figure(nominal, 0)),
-                note=note,
-                flow=line,
-            )  # fmt: skip
+            share = figure(100 * volts / nominal, 1)
+            shown = say("{percent} % of {nominal} V", percent=share, nominal=figure(nominal, 0))
+            tape.step("volts", words, volts, "V", shown, note=note, flow=line)
     return tape
 
 
@@ -176,11 +170,8 @@ def _tolerance(outcome: StreetOutcome, findings: Findings) -> None:
         findings.fails(
             "low_volts",
             say(
-                "{names}: below {floor} V, at the lowest {volts} V at {name}.",
-                names=_names([at.house.name for at in dim]),
-                floor=figure(floor, 1),
-                volts=figure(worst.lowest, 1),
-                name=worst.house.name,
+                "{names}: below {limit} V, at the lowest {volts} V at {name}.",
+                **_beyond(dim, floor, worst.lowest, worst),
             ),
             f"{figure(floor - worst.lowest, 1)} V",
             mend=say("Another line for some of them, a larger conductor, or a shorter street."),
@@ -191,11 +182,8 @@ def _tolerance(outcome: StreetOutcome, findings: Findings) -> None:
         findings.fails(
             "high_volts",
             say(
-                "{names}: above {top} V, at the highest {volts} V at {name}.",
-                names=_names([at.house.name for at in bright]),
-                top=figure(top, 1),
-                volts=figure(worst.highest, 1),
-                name=worst.house.name,
+                "{names}: above {limit} V, at the highest {volts} V at {name}.",
+                **_beyond(bright, top, worst.highest, worst),
             ),
             f"{figure(worst.highest - top, 1)} V",
             mend=say("Spread the load more evenly; see that the neutral is sound."),
@@ -211,6 +199,16 @@ def _tolerance(outcome: StreetOutcome, findings: Findings) -> None:
             ),
             rules=low.rule,
         )
+
+
+def _beyond(ats: Sequence[At], limit: float, volts: float, worst: At) -> dict[str, str]:
+    """Who stands beyond a limit, and the worst of them, to be put into a sentence."""
+    return {
+        "names": _names([at.house.name for at in ats]),
+        "limit": figure(limit, 1),
+        "volts": figure(volts, 1),
+        "name": worst.house.name,
+    }
 
 
 def _names(names: list[str]) -> str:
@@ -289,10 +287,9 @@ def _ampacity(outcome: StreetOutcome, findings: Findings) -> None:
         amperes=figure(heaviest, 1),
     )
     mend: Text = say("A larger conductor, or sets in parallel.")
-    findings.judged(
-        fits(heaviest, most), "ampacity", words, mend=mend, rules=outcome.carries.rules,
-        entries="size",
-    )  # fmt: skip
+    rules = outcome.carries.rules
+    holds = fits(heaviest, most)
+    findings.judged(holds, "ampacity", words, mend=mend, rules=rules, entries="size")
 
 
 def _points(outcome: StreetOutcome) -> tuple[Point, ...]:

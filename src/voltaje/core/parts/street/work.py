@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from voltaje.core.codes import Cell
@@ -133,10 +133,7 @@ def _opened(entries: StreetEntries, street: Street) -> Street:
         raise WrongEntryError(
             "opened", say("This supply has {lines}.", lines=" ".join(street.system.lines))
         )
-    return Street(
-        street.system, street.share, street.houses, street.ohms, entries.opened,
-        entries.opened_behind,
-    )  # fmt: skip
+    return replace(street, opened=entries.opened, behind=entries.opened_behind)
 
 
 def _size(
