@@ -184,12 +184,15 @@ def _corner(row: Row, entries: BankEntries) -> tuple[Corner, tuple[Joint, ...]]:
     if entries.impedance is not None:
         z = 1j * entries.impedance / 100 * row.coil_rated**2 / (entries.kva or 1.0)
     cores = [
-        Core(f"unit {k}", (
-            Coil(f"h{k}", f"H{k}1", f"H{k}2", row.rated),
-            Coil(f"x{k}", f"X{k}1", f"X{k}2", row.coil_rated, z),
-        ))
+        Core(
+            f"unit {k}",
+            (
+                Coil(f"h{k}", f"H{k}1", f"H{k}2", row.rated),
+                Coil(f"x{k}", f"X{k}1", f"X{k}2", row.coil_rated, z),
+            ),
+        )
         for k in range(1, count + 1)
-    ]  # fmt: skip
+    ]
     feed = phases_of(entries.supply or 1.0, HIGH, EARTH)
     star = [Conductor("star", "N", EARTH)] if row.high == "star" else []
     turned = [f"x{entries.turned}"] if entries.turned != "none" else []
