@@ -346,12 +346,8 @@ class _Program:
                 slack = 0.0
                 if (load.key, line) in self.at:
                     most: dict[str, float] = {}
-                    for (one, _), share in zip(
-                        self.columns,
-                        (row.get(i, 0.0) for i in range(len(self.columns))),
-                        strict=True,
-                    ):
-                        most[one.key] = max(most.get(one.key, 0.0), share)
+                    for column, (one, _) in enumerate(self.columns):
+                        most[one.key] = max(most.get(one.key, 0.0), row.get(column, 0.0))
                     slack = max(0.0, there + sum(most.values()))
                     at = self.at[load.key, line]
                     row[at] = row.get(at, 0.0) + slack
