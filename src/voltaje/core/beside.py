@@ -298,7 +298,7 @@ def compare(
         tuple(problem.words for problem in other.problems),
         left,
         sheets[1].headline if sheets[1] else "",
-        sheets[1].status if sheets[1] else "empty",
+        sheets[1].status if sheets[1] else "incomplete",
     )
 
 

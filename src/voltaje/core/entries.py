@@ -180,6 +180,10 @@ class WrongEntryError(ValueError):
         self.problem = Problem(path, str(words))
 
 
+class NothingBelowError(WrongEntryError):
+    """Nothing hangs on a part that is worked from what does; its own entry would do, too."""
+
+
 @dataclass(frozen=True, slots=True)
 class Parsed:
     """``entries`` when everything reads, else ``None`` and at least one problem."""

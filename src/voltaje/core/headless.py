@@ -15,16 +15,18 @@ from voltaje.core.rules.code import code_of
 from voltaje.core.rules.context import supplied
 from voltaje.core.worksheet import Worked, to_json
 
-OK, BAD_ENTRIES, BAD_CALL = 0, 1, 2
+OK, BAD_ENTRIES, BAD_CALL, INCOMPLETE = 0, 1, 2, 3
 
 
 def report(evaluated: Evaluated) -> dict[str, Any]:
-    """A worked part, or its problems, as JSON. The web's address gives the same."""
+    """A worked part, or its problems, as JSON; not ``ok`` either where results that it needs are
+    ``missing``. The web's address gives the same."""
     worked: Worked | None = evaluated.worked
     if worked is None:
         problems = [{"entry": p.path, "words": p.words} for p in evaluated.problems]
-        return {"ok": False, "problems": problems}
-    return {"ok": True, "problems": [], **to_json(worked)}
+        missing = [one.name or one.part for one in evaluated.missing]
+        return {"ok": False, "status": "incomplete", "missing": missing, "problems": problems}
+    return {"ok": not worked.missing, "problems": [], **to_json(worked)}
 
 
 def main(arguments: list[str] | None = None) -> int:

@@ -16,7 +16,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from voltaje.core.codes import Amendment, Edition, NotCoveredError, edition, editions
 from voltaje.core.entries import schema
 from voltaje.core.files import UnreadableFileError, read_json, write_json
-from voltaje.core.headless import BAD_CALL, BAD_ENTRIES, OK, refuse, report
+from voltaje.core.headless import BAD_CALL, BAD_ENTRIES, INCOMPLETE, OK, refuse, report
 from voltaje.core.parts import Evaluated, PartInput, job_kinds, kind
 from voltaje.core.readings import causes, compare
 from voltaje.core.rules.settings import Limits, Shop
@@ -211,7 +211,8 @@ def _said(error: Any) -> dict[str, str]:
 
 
 def main(arguments: list[str] | None = None) -> int:
-    """Runs the command. 0: every part is worked; 1: some has problems; 2: the call has."""
+    """Runs the command. 0: every part is worked; 1: some has problems, and nothing else needs its
+    result; 2: the call has; 3: parts are incomplete, since results that they need are missing."""
     parser = argparse.ArgumentParser(prog="voltaje job", description=__doc__)
     parser.add_argument("file", nargs="?", help="JSON file of a job, or - for standard input")
     parser.add_argument("--schema", action="store_true", help="JSON schema of the file")
@@ -228,6 +229,8 @@ def main(arguments: list[str] | None = None) -> int:
         return refuse("job", str(error))
     found = work(document)
     write_json(found)
+    if any(part.get("missing") for part in found["parts"]):
+        return INCOMPLETE
     return OK if found["ok"] else BAD_ENTRIES if found["parts"] else BAD_CALL
 
 

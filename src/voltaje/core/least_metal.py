@@ -13,6 +13,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
+from voltaje.core.electrical.systems import Missing, each_once
 from voltaje.core.entries import fields
 from voltaje.core.parts import Evaluated, PartInput, evaluate
 from voltaje.core.units import METRES_PER_FOOT as METRES
@@ -66,11 +67,13 @@ class Way:
 
 @dataclass(frozen=True, slots=True)
 class Tree:
-    """What is to be chosen below a part; ``without`` are wired parts that no length is known of."""
+    """What is to be chosen below a part; ``without`` are wired parts that no length is known of.
+    Where results are ``missing`` nothing can be chosen."""
 
     members: tuple[Member, ...]
     ways: tuple[Way, ...]
     without: tuple[str, ...]
+    missing: tuple[str, ...] = ()
 
     @property
     def priced(self) -> bool:
@@ -98,6 +101,10 @@ def gather(parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str)
     below = set(walk)
     members: dict[str, Member] = {}
     without = []
+    gaps = [m for key in walk for m in found[key].missing]
+    gaps += [Missing(key, by_id[key].name) for key in walk if found[key].outcome is None]
+    if gaps:
+        return Tree((), (), (), tuple(one.name for one in each_once(gaps)))
     for part in (by_id[key] for key in walk):
         item = found[part.id]
         if item.outcome is None or not _is_wired(item):

@@ -25,7 +25,8 @@ class Spread:
     """Loads on their lines, the schedules of the boards that they stand in by the board's id with
     their names, the operating cases (the calculated load first), and the A of the device ahead of
     all of it (0: not known). Of a street ``rows`` are its consumers, by their paths in its
-    entries. ``holds`` are the parts whose loads hang on a board, through other boards too."""
+    entries. ``holds`` are the parts whose loads hang on a board, through other boards too;
+    ``missing`` those whose load is not among the pieces, since their result is missing."""
 
     system: System
     pieces: tuple[Piece, ...]
@@ -35,6 +36,7 @@ class Spread:
     device: float
     rows: Task | None = None
     holds: Mapping[str, frozenset[str]] = field(default_factory=dict)
+    missing: tuple[str, ...] = ()
 
     def task(
         self,
@@ -112,6 +114,7 @@ def gather(parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str)
         _cases(found, pieces),
         _device(found, by_id, top),
         holds={key: frozenset(piece.part for piece in found[key].outcome.placed) for key in boards},
+        missing=tuple(one.name for one in mine.missing),
     )
 
 
@@ -167,6 +170,8 @@ def _device(found: Mapping[str, Evaluated], by_id: Mapping[str, PartInput], top:
         behind = getattr(found[top].outcome, "secondary", None)
         return float(behind.sizing.device) if behind is not None else 0.0
     at: str | None = top
+    if found[top].missing:  # no device is chosen there
+        return 0.0
     while at is not None and not (at != top and _winds(found[at])):
         sizing = getattr(found[at].outcome, "sizing", None)
         device = float(getattr(sizing, "device", None) or 0.0)

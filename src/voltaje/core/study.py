@@ -17,7 +17,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from voltaje.core.codes import Edition
-from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
+from voltaje.core.electrical.systems import SYSTEMS, Demand, Missing, SupplyPoint, each_once
 from voltaje.core.entries import Parsed
 from voltaje.core.faults import note
 from voltaje.core.parts import Context, Evaluated, Kind, PartInput, faulty, kind
@@ -47,6 +47,11 @@ class Read:
             self.evaluated = work(self.of, self.parsed, context)
             self.context = context
         return self.evaluated
+
+    @property
+    def is_long(self) -> bool:
+        """Whether conductors of its own have a length: only then drop and loop are judged."""
+        return bool(getattr(self.parsed.entries, "length", None)) or self.of.own_network
 
     def wants_lost(self, limits: Limits) -> bool:
         """Whether it may be sized within what the total leaves: then it asks what is lost ahead."""
@@ -83,8 +88,9 @@ def study(
     instead: Mapping[str, StandIn] | None = None,
     volts: bool = True,
 ) -> dict[str, Evaluated]:
-    """Works every part. A part with problems hands up nothing, or what stands ``instead`` of it;
-    the rest is still worked. Without ``volts`` the job is not solved as one network.
+    """Works every part. A part with problems hands up that its load is missing, or what stands
+    ``instead`` of it; the rest is still worked, and what needs the missing result is incomplete.
+    Without ``volts`` the job is not solved as one network.
 
     Raises ``KeyError`` for an unknown kind, ``ValueError`` for a tree that loops or two parts of
     one id.
@@ -108,27 +114,24 @@ def study(
             point = point.ahead(fault, lost, loop)
         context = base.at(point, demands.get(part.id, Demand()))
         found[part.id] = result = mine.work(context)
-        if result.outcome is not None and part.parent:
+        if not part.parent:
+            continue
+        up: Demand | None = None
+        if result.outcome is not None:
             try:
-                up = mine.of.hand_up(result.entries, result.outcome, context)
-                # what feeds in from below goes on upward through every part
-                up = up.named(part.id, part.name)
-                device = device_of(
-                    part.id, part.name, result.entries, result.outcome, up, point.system
-                )
-                fed = up.fed + context.below.fed
-                up = replace(up, fed=fed, devices=(device,) if device is not None else ())
+                up = _up(part, mine.of, result, context)
             except Exception as error:
                 found[part.id] = faulty(result.entries, error, f"handing up a {part.kind}'s load")
-            else:
-                demands[part.parent] = demands.get(part.parent, Demand()) + up
-        elif part.parent and part.id in instead:
+        elif part.id in instead:
             up = instead[part.id].up.named(part.id, part.name)
-            up = replace(up, devices=instead[part.id].up.devices)
-            demands[part.parent] = demands.get(part.parent, Demand()) + up
+            below = context.below.missing
+            up = replace(up, devices=instead[part.id].up.devices, missing=up.missing + below)
+        if up is None:
+            up = _missing(part, mine.of, found[part.id], context.below)
+        demands[part.parent] = demands.get(part.parent, Demand()) + up
     kept: Mapping[str, Solved] = memory.solved if memory else {}
     try:
-        _ahead(order, read, points, demands, found, base)
+        _ahead(order, read, points, demands, found, base, instead)
         if volts:
             kept = put_volts(order, points, below_points, demands, found, base, kept)
     except Exception as error:  # the parts stand as they were worked, without the job's volts
@@ -136,6 +139,32 @@ def study(
     if memory is not None:
         memory.parts, memory.solved = read, kept
     return found
+
+
+def _up(part: PartInput, of: Kind, result: Evaluated, context: Context) -> Demand:
+    """What a part hands up: its own, what feeds in from below, its device, what is missing."""
+    below = context.below
+    up = of.hand_up(result.entries, result.outcome, context).named(part.id, part.name)
+    system = context.supply.system
+    device = device_of(part.id, part.name, result.entries, result.outcome, up, system)
+    return replace(
+        up,
+        fed=up.fed + below.fed,
+        devices=(device,) if device is not None else (),
+        missing=below.missing,
+    )
+
+
+def _missing(part: PartInput, of: Kind, result: Evaluated, below: Demand) -> Demand:
+    """What a part hands up whose result is missing: what hangs below it, where that has the same
+    supply, and its name, so that nothing above takes the sum for the whole."""
+    if not of.has_load:
+        return Demand()
+    # what has no result only for want of those below is not missing besides
+    derived = result.missing and not result.wrong
+    own = () if derived else (Missing(part.id, part.name),)
+    known = replace(below, devices=()) if of.keeps_supply else Demand()
+    return replace(known, missing=below.missing + own)
 
 
 def _read(order: Sequence[PartInput], base: Context, memory: Memory | None) -> dict[str, Read]:
@@ -179,8 +208,11 @@ def _hand_down(
             below_points[part.id] = mine.of.hand_down(entries, above)
         elif part.id in instead:
             below_points[part.id] = replace(instead[part.id].below, marking=base.code.marking)
-        else:
+        elif mine.of.keeps_supply or not mine.of.holds_parts:
             below_points[part.id] = above
+        else:  # neither its system nor its volts are known
+            unknown = each_once(above.unknown, (Missing(part.id, part.name),))
+            below_points[part.id] = replace(above, unknown=unknown)
     return points, below_points
 
 
@@ -191,23 +223,37 @@ def _ahead(
     demands: Mapping[str, Demand],
     found: dict[str, Evaluated],
     base: Context,
+    instead: Mapping[str, StandIn],
 ) -> None:
     """Follows fault current, percent lost and earth-fault loop down: they need the sizes of the
     conductors on their way, so they come last. Parts that judge them are worked again where they
     differ from what they were worked with."""
     out: dict[str, tuple[float, float, float]] = {}
+    # parts on the way whose conductors are not known
+    open_way: dict[str, tuple[Missing, ...]] = {}
+    loop_gone: set[str | None] = set()
     for part in order:
         mine = read[part.id]
         of = mine.of
         here = points[part.id]
         fault, lost, loop = out[part.parent] if part.parent else (here.fault, 0.0, here.loop)
+        way = open_way[part.parent] if part.parent else ()
+        own_gap: tuple[Missing, ...] = ()
+        if part.id not in instead:
+            own_gap = _own_gap(part, of, found[part.id], demands.get(part.id))
+        open_way[part.id] = each_once(way, own_gap)
         wants = mine.wants_lost(base.limits)
         # what was never told another loop than the one handed down need not be looked at again
         loops = of.uses_loop and (loop != here.loop or mine.ahead is not None)
         judges = of.uses_fault or wants or loops
-        if not (judges or of.fault_out or of.lost_out or of.loop_out):
+        if not (judges or way or of.fault_out or of.lost_out or of.loop_out):
             out[part.id] = (fault, lost, loop)
             continue
+        if way:
+            # without the loop or the loss ahead nothing is decided; a fault current is a bound
+            needs = mine.is_long and (wants or (of.uses_loop and part.parent in loop_gone))
+            unknown = each_once(here.unknown, way) if needs else here.unknown
+            here = replace(here, unknown=unknown, bounded=way)
         loop_here = round(loop, 9) if of.uses_loop else here.loop
         point = here.ahead(fault, round(lost, 9) if wants else 0.0, loop_here)
         context = base.at(point, demands.get(part.id, Demand()))
@@ -219,7 +265,14 @@ def _ahead(
                 found[part.id] = mine.work(base.at(own, context.below))
             mine.ahead = (fault, own.lost, own.loop)
         result = found[part.id]
-        if result.outcome is not None:
+        if part.parent in loop_gone:
+            loop_gone.add(part.id)
+        if own_gap:
+            before_gap = loop
+            fault, lost, loop = _through_unknown(of, result, context, (fault, lost, loop))
+            if before_gap and not loop:
+                loop_gone.add(part.id)
+        elif result.outcome is not None:
             if of.fault_out is not None:
                 fault = of.fault_out(result.entries, result.outcome, context)
             if of.lost_out is not None:
@@ -227,6 +280,36 @@ def _ahead(
             if of.loop_out is not None:
                 loop = of.loop_out(result.entries, result.outcome, context)
         out[part.id] = (fault, lost, loop)
+
+
+def _own_gap(
+    part: PartInput, of: Kind, result: Evaluated, below: Demand | None
+) -> tuple[Missing, ...]:
+    """What is missing to choose the conductors or windings that this part brings; nothing where it
+    brings none, or they are known."""
+    if of.brings is None and of.fault_out is None and of.loop_out is None:
+        return ()
+    if result.outcome is None:
+        return (Missing(part.id, part.name),)
+    # what a root hands down does not hang on its load
+    return below.missing if below is not None and not of.root else ()
+
+
+def _through_unknown(
+    of: Kind,
+    result: Evaluated,
+    context: Context,
+    ahead: tuple[float, float, float],
+) -> tuple[float, float, float]:
+    """Fault current, percent lost and loop behind a part whose conductors are not known. The
+    current comes undiminished through conductors, which is the most that it can be; behind
+    windings it is not known. The loop through the least conductor is the most that it can be;
+    through none it is not known."""
+    fault, lost, loop = ahead
+    fault = fault if of.keeps_supply else 0.0
+    if of.loop_out is not None:
+        loop = of.loop_out(result.entries, result.outcome, context) if result.outcome else 0.0
+    return fault, lost, loop
 
 
 def supply_point(parts: Sequence[PartInput], part_id: str, base: Context) -> SupplyPoint:

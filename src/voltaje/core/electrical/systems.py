@@ -126,12 +126,29 @@ DWELLING_SYSTEMS = ("1ph-120/240", "1ph-120/208")
 
 
 @dataclass(frozen=True, slots=True)
+class Missing:
+    """A part whose result is missing (a wrong entry, not covered, a fault of the program): its id
+    and its name. What depends on it is a bound at best, and never an answer."""
+
+    part: str
+    name: str
+
+
+def each_once(*groups: Iterable[Missing]) -> tuple[Missing, ...]:
+    """What is missing, each part once, in its order."""
+    return tuple({one.part: one for group in groups for one in group}.values())
+
+
+@dataclass(frozen=True, slots=True)
 class SupplyPoint:
     """What a part is handed from above: the system, its measured line-to-line volts (0: as
     nominal), Hz, available fault current in A (0: not known), the owner's marking by line, and the
     percent of the volts that is ``lost`` ahead (0 where nobody asks); where it is told, how it is
     earthed (TN-S, TN-C-S, TT) and the earth-fault ``loop`` up to it, Ω (0: not known).
-    ``private`` is a source of the installation's own."""
+    ``private`` is a source of the installation's own.
+    ``unknown`` are the parts above without whose result nothing can be said here (of the system,
+    the loop or the loss ahead), ``bounded`` those without which fault current and loop are at most
+    what is handed down."""
 
     system: System
     volts: float = 0.0
@@ -142,6 +159,8 @@ class SupplyPoint:
     earthing: str = ""
     loop: float = 0.0
     private: bool = False
+    unknown: tuple[Missing, ...] = ()
+    bounded: tuple[Missing, ...] = ()
 
     @property
     def share(self) -> float:
@@ -251,7 +270,8 @@ class Fed:
 class Demand:
     """What a part hands up: connected and calculated load, VA; neutral and line currents, A;
     the pieces that the demand rules of a feeder are applied to, and what is ``fed`` in;
-    ``devices`` are those that stand directly on the part above, in the order of their pieces."""
+    ``devices`` are those that stand directly on the part above, in the order of their pieces;
+    ``missing`` are the parts whose load is not in it, because their result is missing."""
 
     connected: float = 0.0
     calculated: float = 0.0
@@ -260,6 +280,7 @@ class Demand:
     pieces: tuple[Piece, ...] = ()
     fed: tuple[Fed, ...] = ()
     devices: tuple[Device, ...] = ()
+    missing: tuple[Missing, ...] = ()
 
     def __add__(self, other: Demand) -> Demand:
         width = max(len(self.lines), len(other.lines))
@@ -273,6 +294,7 @@ class Demand:
             self.pieces + other.pieces,
             self.fed + other.fed,
             self.devices + other.devices,
+            self.missing + other.missing,
         )
 
     @classmethod
@@ -286,4 +308,4 @@ class Demand:
         shared within the part, ``"*"``, gets the part's name."""
         pieces = tuple(piece.of(part, name) for piece in self.pieces)
         fed = tuple(f if f.part else replace(f, part=part, name=name) for f in self.fed)
-        return Demand(self.connected, self.calculated, self.neutral, self.lines, pieces, fed)
+        return replace(self, pieces=pieces, fed=fed, devices=())

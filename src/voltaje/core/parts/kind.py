@@ -11,10 +11,11 @@ from voltaje.core import faults
 from voltaje.core.codes import Cell, NotCoveredError
 from voltaje.core.electrical.balance import Task
 from voltaje.core.electrical.places import Schedule
-from voltaje.core.electrical.systems import Demand, Piece, SupplyPoint
+from voltaje.core.electrical.systems import Demand, Missing, Piece, SupplyPoint, each_once
 from voltaje.core.entries import (
     Document,
     Entries,
+    NothingBelowError,
     Parsed,
     Problem,
     WrongEntryError,
@@ -22,6 +23,7 @@ from voltaje.core.entries import (
     row_models,
     unusual,
 )
+from voltaje.core.parts.incomplete import NOTHING, USUAL, Known, bounded, incomplete, without
 from voltaje.core.rules.awg.wired.work import Sizing
 from voltaje.core.rules.code import Code, families
 from voltaje.core.rules.context import Context
@@ -136,6 +138,17 @@ def _apart(own: type[Entries], others: tuple[type[Entries], ...]) -> frozenset[s
     return frozenset(found)
 
 
+def passes_on(entries: Any, above: SupplyPoint) -> SupplyPoint:
+    """``hand_down`` of a kind that leaves system and volts as they are: what hangs below such a
+    part has its supply even where the part itself cannot be worked."""
+    return above
+
+
+def no_load(entries: Any, outcome: Any, context: Context) -> Demand:
+    """``hand_up`` of a kind that is no load."""
+    return Demand()
+
+
 @dataclass(frozen=True, slots=True)
 class Kind:
     """A kind of part: its entries, its work, its telling, what it hands up and down.
@@ -158,6 +171,7 @@ class Kind:
     entries of what a family asks for there: its way of running conductors, its dwellings.
     ``counterpart`` tells another family in its own choices what a document says to one;
     ``stands_on`` gives the systems that it can stand on under a family (``None``: all).
+    ``known`` is what stands of its worksheet where a load below it is missing.
     """
 
     name: str
@@ -184,6 +198,17 @@ class Kind:
     compose: Callable[[Code], type[Entries]] | None = None
     counterpart: Callable[[Document, Code, Code], Document] | None = None
     stands_on: Callable[[Code], tuple[str, ...]] | None = None
+    known: Known = USUAL
+
+    @property
+    def has_load(self) -> bool:
+        """Whether what stands above waits for its result."""
+        return self.hand_up is not no_load
+
+    @property
+    def keeps_supply(self) -> bool:
+        """Whether system and volts pass through it unchanged."""
+        return self.hand_down is passes_on
 
     def entries_in(self, code: Code) -> type[Entries]:
         """Its entries under a family of codes; under one that does not cover it, its usual ones."""
@@ -226,7 +251,8 @@ class Volts(Protocol):
 @dataclass(frozen=True)
 class Evaluated:
     """A part's document, worked: ``outcome`` is ``None`` when there are problems. ``volts`` is what
-    the job's network says of it."""
+    the job's network says of it. ``wrong`` is false where nothing is wrong with it itself and only
+    results below it are missing."""
 
     entries: Any
     outcome: Any
@@ -234,6 +260,14 @@ class Evaluated:
     of: Kind | None = None
     context: Context | None = None
     volts: Volts | None = None
+    wrong: bool = True
+
+    @property
+    def missing(self) -> tuple[Missing, ...]:
+        """The parts without whose result nothing is decided here."""
+        if self.context is None:
+            return ()
+        return each_once(self.context.supply.unknown, self.context.below.missing)
 
     @cached_property
     def worked(self) -> Worked | None:
@@ -251,6 +285,11 @@ class Evaluated:
         worked = of.tell(self.outcome, self.entries, context)
         if odd := _odd(self.entries, context.units):
             worked = replace(worked, findings=(*worked.findings, *odd))
+        if self.missing:
+            known = NOTHING if context.supply.unknown else of.known
+            return incomplete(worked, self.missing, known)
+        if context.supply.bounded and (of.uses_fault or of.uses_loop):
+            worked = bounded(worked, context.supply.bounded)
         return worked if self.volts is None else self.volts.tell(worked, self.outcome)
 
 
@@ -291,10 +330,15 @@ def work(of: Kind, parsed: Parsed, context: Context) -> Evaluated:
         return Evaluated(None, None, parsed.problems)
     try:
         return Evaluated(parsed.entries, of.work(parsed.entries, context), (), of, context)
+    except NothingBelowError as error:
+        if not context.below.missing:
+            return Evaluated(parsed.entries, None, (error.problem,), of, context)
+        problem = Problem("", str(without(context.below.missing)))
+        return Evaluated(parsed.entries, None, (problem,), of, context, wrong=False)
     except WrongEntryError as error:
-        return Evaluated(parsed.entries, None, (error.problem,))
+        return Evaluated(parsed.entries, None, (error.problem,), of, context)
     except NotCoveredError as error:
-        return Evaluated(parsed.entries, None, (Problem("", str(error)),))
+        return Evaluated(parsed.entries, None, (Problem("", str(error)),), of, context)
     except Exception as error:  # a fault of ours stays this part's own line
         return faulty(parsed.entries, error, f"working a {of.name}")
 

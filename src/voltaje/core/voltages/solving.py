@@ -8,7 +8,7 @@ from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
 from voltaje.core.electrical.network import ElementError, Network, NoSolutionError, solved, sources
-from voltaje.core.electrical.systems import Demand, SupplyPoint
+from voltaje.core.electrical.systems import Demand, Missing, SupplyPoint, each_once
 from voltaje.core.parts import Context, Evaluated, PartInput, kind
 from voltaje.core.parts.kind import Bank, Boost, Piecewise, Volts
 from voltaje.core.voltages.building import (
@@ -21,7 +21,7 @@ from voltaje.core.voltages.building import (
     put_own_loads,
     put_run,
 )
-from voltaje.core.voltages.telling import Collapse, Unsolved
+from voltaje.core.voltages.telling import Collapse, NotSolved, Unsolved
 from voltaje.core.voltages.volts import volts_of
 
 if TYPE_CHECKING:
@@ -58,6 +58,12 @@ def put_volts(
         groups.setdefault(root, []).append(part)
     now: dict[str, Solved] = {}
     for root, parts in groups.items():
+        missing = _without_result(root, parts, demands, found)
+        if missing:
+            for part in parts:
+                if found[part.id].outcome is not None:
+                    found[part.id] = replace(found[part.id], volts=NotSolved(missing))
+            continue
         if len(parts) < 2 or found[root].outcome is None:
             continue
         before = tuple(found[part.id] for part in parts)
@@ -75,6 +81,22 @@ def put_volts(
         for part, evaluated in zip(parts, was.after, strict=True):
             found[part.id] = evaluated
     return now
+
+
+def _without_result(
+    root: str,
+    parts: Sequence[PartInput],
+    demands: Mapping[str, Demand],
+    found: Mapping[str, Evaluated],
+) -> tuple[Missing, ...]:
+    """The parts of a supply without whose result its volts cannot be solved."""
+    below = demands.get(root, Demand()).missing
+    own = tuple(
+        Missing(part.id, part.name)
+        for part in parts
+        if found[part.id].outcome is None and kind(part.kind).has_load
+    )
+    return each_once(below, own)
 
 
 @lru_cache(maxsize=64)

@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING
 
 from voltaje.core.codes import Edition, practice
 from voltaje.core.electrical.lines import phasors
-from voltaje.core.electrical.systems import System
+from voltaje.core.electrical.systems import Missing, System
+from voltaje.core.parts.incomplete import named
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.rules.settings import Limits
 from voltaje.core.worksheet import (
@@ -392,4 +393,21 @@ class Unsolved:
         """The supply's worksheet with that finding."""
         words = say("The volts of this job could not be solved: {words}.", words=self.words)
         finding = Finding("look", "unsolved", words, "")
+        return replace(worked, findings=(*worked.findings, finding))
+
+
+@dataclass(frozen=True, slots=True)
+class NotSolved:
+    """A supply whose volts are not worked, since results of its parts are missing."""
+
+    missing: tuple[Missing, ...]
+    drop_total: float | None = None
+
+    def tell(self, worked: Worked, outcome: Outcome) -> Worked:
+        """The worksheet with what is not judged. Volts without all loads would be too high."""
+        words = say(
+            "Not judged without {names}: the volts here and the drop from the supply.",
+            names=named(self.missing),
+        )
+        finding = Finding("remark", "not_judged", words, "")
         return replace(worked, findings=(*worked.findings, finding))

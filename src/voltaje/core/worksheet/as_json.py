@@ -15,8 +15,14 @@ def to_json(worked: Worked) -> dict[str, Any]:
         "kind": worked.kind,
         "code": worked.edition,
         "status": worked.status,
+        "missing": list(worked.missing),
         "results": {
-            name: {"value": r.value, "unit": r.unit, "label": str(r.label)}
+            name: {
+                "value": r.value,
+                "unit": r.unit,
+                "label": str(r.label),
+                **({"at_least": True} if r.at_least else {}),
+            }
             for name, r in worked.results.items()
         },
         "sections": [

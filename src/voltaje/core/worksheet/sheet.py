@@ -11,7 +11,8 @@ from typing import Literal, NewType
 from voltaje.core.worksheet.text import Text, say
 
 # a remark tells something and asks nothing: it leaves the part's status alone
-Severity = Literal["fails", "look", "remark", "holds"]
+# ``incomplete``: a result that it needs is missing, so nothing is decided
+Severity = Literal["fails", "incomplete", "look", "remark", "holds"]
 LineKind = Literal["step", "sum", "result", "note"]
 # where an instrument is put: ``N:2`` the neutral's second piece, ``b1`` a load's volts, ``L1-N``
 PointKey = NewType("PointKey", str)
@@ -119,11 +120,13 @@ def conductor_figures(
 
 @dataclass(frozen=True, slots=True)
 class Result:
-    """A figure under a stable name: ``amperes`` = 78 A."""
+    """A figure under a stable name: ``amperes`` = 78 A. ``at_least`` says that it is a lower bound,
+    a result that it needs being missing."""
 
     value: float | str
     unit: str
     label: Text
+    at_least: bool = False
 
     def __post_init__(self) -> None:
         """Refuses what is no figure: it must not reach a page."""
@@ -247,7 +250,8 @@ class Test:
 @dataclass(frozen=True, slots=True)
 class Worked:
     """A part, worked: everything that a page, a print or another program shows of it. ``drawn`` is
-    what its drawing needs besides, typed by its kind."""
+    what its drawing needs besides, typed by its kind; ``missing`` names the parts whose result it
+    needs and does not have: it is incomplete then, and no figure of it is an answer."""
 
     kind: str
     edition: str
@@ -264,6 +268,7 @@ class Worked:
     points: tuple[Point, ...] = ()
     tests: tuple[Test, ...] = ()
     drawn: object | None = None
+    missing: tuple[str, ...] = ()
 
     def section(self, name: str) -> Section:
         """The section of that name. Raises ``KeyError`` if the part has none."""
@@ -289,12 +294,15 @@ class Worked:
 
     @property
     def status(self) -> Severity:
-        """The worst of the findings."""
+        """The worst of the findings; ``incomplete`` where a result is missing that it needs."""
+        if self.missing:
+            return "incomplete"
         return worst(finding.severity for finding in self.findings)
 
 
 def worst(severities: Iterable[Severity]) -> Severity:
-    """``fails`` before ``look`` before ``holds``; ``holds`` when there is none. A remark holds."""
-    order: tuple[Severity, ...] = ("fails", "look", "holds")
+    """``fails`` before ``incomplete`` before ``look`` before ``holds``; ``holds`` when there is
+    none. A remark holds."""
+    order: tuple[Severity, ...] = ("fails", "incomplete", "look", "holds")
     given = ("holds" if severity == "remark" else severity for severity in severities)
     return min(given, key=order.index, default="holds")

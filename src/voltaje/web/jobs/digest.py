@@ -18,7 +18,8 @@ from voltaje.core.parts import Evaluated, kind
 from voltaje.core.worksheet import Text
 from voltaje.web.jobs.models import Digest, Job
 
-ORDER = {"fails": 0, "empty": 1, "look": 2}
+# ``missing``: the part itself has no result; ``incomplete``: it needs one that is missing
+ORDER = {"fails": 0, "missing": 1, "incomplete": 2, "look": 3}
 
 
 @cache
@@ -62,18 +63,18 @@ def keep(job: Job, found: Mapping[str, Evaluated]) -> dict[str, Any]:
 
 
 def make(job: Job, found: Mapping[str, Evaluated]) -> dict[str, Any]:
-    """``parts``: head and status by id; ``findings``: what deserves a look, by part; ``answer``:
-    the first supply's."""
+    """``parts``: head and status by id (without a result, or without all that it needs:
+    incomplete); ``findings``: what deserves a look, by part; ``answer``: the first supply's."""
     parts: dict[str, tuple[str, str]] = {}
     findings: list[dict[str, Any]] = []
     for part in job.loaded():
         key = str(part.pk)
         evaluated = found[key]
         worked = evaluated.worked
-        parts[key] = (worked.headline, worked.status) if worked else ("", "empty")
+        parts[key] = (worked.headline, worked.status) if worked else ("", "incomplete")
         if worked is None:
             words = evaluated.problems[0].words if evaluated.problems else ""
-            findings.append({"part": key, "severity": "empty", "words": words})
+            findings.append({"part": key, "severity": "missing", "words": words})
             continue
         findings += [
             {"part": key, "severity": f.severity, "words": _text(f.words)}

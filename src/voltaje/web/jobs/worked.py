@@ -143,7 +143,7 @@ def told(found: Mapping[str, Evaluated]) -> dict[str, tuple[str, str]]:
     return {
         key: (_placed(item.worked.headline, places.get(key, "")), item.worked.status)
         if item.worked
-        else ("", "empty")
+        else ("", "incomplete")
         for key, item in found.items()
     }
 
@@ -194,8 +194,15 @@ def findings(job: Job, content: Mapping[str, Any]) -> list[Looks]:
             listed.setdefault(item["part"], []).append(words)
     for group in listed.values():
         group.sort(key=lambda one: digest.ORDER[one[0]])
-    found = [Looks(by_id[key], group[0][0], tuple(group)) for key, group in listed.items()]
-    return sorted(found, key=lambda looks: digest.ORDER[looks.severity])
+    ranked = sorted(listed.items(), key=lambda item: digest.ORDER[item[1][0][0]])
+    return [
+        Looks(
+            by_id[key],
+            "incomplete" if (worst_of := group[0][0]) == "missing" else worst_of,
+            tuple(group),
+        )
+        for key, group in ranked
+    ]
 
 
 def _words(kept: Any) -> Text:
@@ -205,5 +212,5 @@ def _words(kept: Any) -> Text:
 
 
 def status_of(content: Mapping[str, Any]) -> Severity:
-    """The worst status of all parts that are worked."""
-    return worst(status for _, status in content["parts"].values() if status != "empty")
+    """The worst status of all parts; one without a result leaves the job incomplete."""
+    return worst(status for _, status in content["parts"].values())

@@ -57,6 +57,7 @@ def detail(outcome: BoardOutcome) -> tuple[str]:
 
 PRESENTATION = Presentation(
     draw,
+    draws_incomplete=True,
     open=("load",),
     symbol="board",
     detail=detail,

@@ -107,7 +107,8 @@ class Row:
 class Presentation:
     """A kind as it is shown.
 
-    ``draw`` makes its drawing; ``open`` names the sections of the tape that stand open beside the
+    ``draw`` makes its drawing (``draws_incomplete``: also where results that it needs are missing);
+    ``open`` names the sections of the tape that stand open beside the
     first. On the riser it has a ``symbol``, and ``detail`` says more of its outcome.
 
     ``tasks`` are what people ask it for; ``fill`` puts what was read off a question into its
@@ -120,6 +121,7 @@ class Presentation:
     """
 
     draw: Callable[..., Any]
+    draws_incomplete: bool = False
     open: tuple[str, ...] = ()
     symbol: str = "load"
     detail: Callable[[Any], Sequence[Text]] = _no_detail

@@ -56,5 +56,6 @@ def draw(worked: Worked, below: Sequence[Any] = ()) -> Drawing:
 
 PRESENTATION = Presentation(
     draw,
+    draws_incomplete=True,
     symbol="source",
 )

@@ -103,6 +103,7 @@ def balance(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     }
     if spread is None:
         return render(request, "sheets/balance.html", context)
+    context["missing"] = spread.missing
     task, context["conflict"] = _task(spread, request)
     if task is None:
         return render(request, "sheets/balance.html", context)

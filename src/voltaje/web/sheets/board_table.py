@@ -199,7 +199,7 @@ def answer(row: Row) -> dict[str, str]:
     worked = row.worked
     if worked is None:
         return {
-            "status": "empty",
+            "status": "incomplete",
             "amperes": "",
             "device": "",
             "conductor": "",

@@ -136,6 +136,7 @@ def chart_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         "paper": "letter" if request.GET.get("paper") == "letter" else "a4",
         "made_at": timezone.localtime(),
         "above": board.parent,
+        "missing": [one.name for one in found[str(board.pk)].missing],
         "ways": chart.ways(job, board_table.rows(job, board, found)),
         "answers": [worked.results[name] for name in chart.OF_BOARD if name in worked.results]
         if worked

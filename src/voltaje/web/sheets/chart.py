@@ -16,7 +16,8 @@ OF_BOARD = ("amperes", "fault", "fault_least", "loop")
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """One way of the board as the chart prints it: texts, empty where nothing is known."""
+    """One way of the board as the chart prints it: texts, empty where nothing is known; whether its
+    result, or one that it needs, is ``missing``."""
 
     number: str
     name: str
@@ -29,6 +30,7 @@ class Way:
     most: str
     residual: str
     tested: str
+    missing: bool = False
 
 
 def ways(job: Job, rows: Sequence[Row]) -> list[Way]:
@@ -62,6 +64,7 @@ def ways(job: Job, rows: Sequence[Row]) -> list[Way]:
                 _most(row),
                 residual,
                 tested.get(row.part.pk, ""),
+                worked is None or bool(worked.missing),
             )
         )
     return found

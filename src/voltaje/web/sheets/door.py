@@ -33,7 +33,8 @@ class Slot:
 @dataclass(frozen=True, slots=True)
 class Door:
     """Rows of places, left and right (``None``: that side ends); VA and A by line; the board's own
-    figures; names of devices without a place; whether any place is only proposed."""
+    figures; names of devices without a place; whether any place is only proposed; names of parts
+    whose result is missing, so that no sum is whole."""
 
     rows: tuple[tuple[Slot | None, Slot | None], ...]
     two_sided: bool
@@ -41,6 +42,7 @@ class Door:
     answers: tuple[Result, ...]
     loose: tuple[str, ...]
     proposed: bool
+    missing: tuple[str, ...]
 
 
 def lay_out(job: Job, board: Part, item: Evaluated, found: Mapping[str, Evaluated]) -> Door:
@@ -77,6 +79,7 @@ def lay_out(job: Job, board: Part, item: Evaluated, found: Mapping[str, Evaluate
         tuple(results[name] for name in OF_BOARD if name in results),
         tuple(seat.device.name for seat in schedule.seats if seat.span is None),
         any(seat.span and not seat.given for seat in schedule.seats),
+        tuple(one.name for one in item.missing),
     )
 
 

@@ -57,7 +57,7 @@ def _heads(found: dict[str, Evaluated]) -> dict[str, str]:
 
 
 def _statuses(found: dict[str, Evaluated]) -> dict[str, str]:
-    return {key: item.worked.status if item.worked else "empty" for key, item in found.items()}
+    return {key: item.worked.status if item.worked else "incomplete" for key, item in found.items()}
 
 
 def below(job: Job, part: Part, found: dict[str, Evaluated]) -> list[Below]:
@@ -66,7 +66,7 @@ def below(job: Job, part: Part, found: dict[str, Evaluated]) -> list[Below]:
         Below(
             child.name,
             worked.headline if (worked := found[str(child.pk)].worked) else "",
-            worked.status if worked else "empty",
+            worked.status if worked else "incomplete",
             reverse("jobs:part", args=[job.pk, child.pk]),
         )
         for child in job.under(part)

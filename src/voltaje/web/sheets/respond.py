@@ -17,7 +17,7 @@ from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Worked
 from voltaje.web.kinds import presentation
 from voltaje.web.sheets import ladder, tape
-from voltaje.web.sheets.drawings import scale
+from voltaje.web.sheets.drawings import incomplete, scale
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +39,8 @@ def result_context(
     shown = presentation(worked.kind)
     context: dict[str, Any] = {"tape": tape.lay_out(worked, shown.open)}
     try:
-        context["drawing"] = shown.draw(worked, below)
+        whole = not worked.missing or shown.draws_incomplete
+        context["drawing"] = (shown.draw if whole else incomplete.draw)(worked, below)
         if worked.ladder:
             context["ladder"] = ladder.lay_out(worked, units)
             context["scale"] = scale.draw(worked)

@@ -10,20 +10,22 @@ from voltaje.core.worksheet import Result, Section, Worked
 
 @dataclass(frozen=True, slots=True)
 class Tape:
-    """The sections in their places, and the answer's figures: the first one large."""
+    """The sections in their places, and the answer's figures: the first one large, none where
+    nothing is known."""
 
     worked: Worked
     main: tuple[Section, ...]
     folded: tuple[Section, ...]
-    large: tuple[str, Result]
+    large: tuple[str, Result] | None
     small: tuple[tuple[str, Result], ...]
 
 
 def lay_out(worked: Worked, open_: Collection[str]) -> Tape:
     """Places a worked part on the page: the first section is always on the main tape, with those
     that its kind has ``open_``; the others fold away under it."""
-    first, *rest = worked.sections
-    main = [first, *(section for section in rest if section.name in open_)]
+    first, rest = worked.sections[:1], worked.sections[1:]
+    main = [*first, *(section for section in rest if section.name in open_)]
     folded = tuple(section for section in rest if section.name not in open_)
     answer = [(name, worked.results[name]) for name in worked.answer]
-    return Tape(worked, tuple(main), folded, answer[0], tuple(answer[1:]))
+    large = answer[0] if answer else None
+    return Tape(worked, tuple(main), folded, large, tuple(answer[1:]))

@@ -3,11 +3,10 @@
 A motor's horsepower goes by the code's table; by formula only when that is asked for.
 """
 
-from voltaje.core.electrical.systems import Demand
 from voltaje.core.parts.amperes.entries import GROUPS, AmperesEntries
 from voltaje.core.parts.amperes.tell import tell
 from voltaje.core.parts.amperes.work import work
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.kind import Kind, no_load, passes_on
 
 KIND = Kind(
     "amperes",
@@ -16,8 +15,8 @@ KIND = Kind(
     AmperesEntries,
     work,
     tell,
-    lambda entries, outcome, context: Demand(),
-    lambda entries, above: above,
+    no_load,
+    passes_on,
     GROUPS,
     quick_only=True,
     order=120,

@@ -1,11 +1,10 @@
 """An autotransformer: a unit's windings stacked in every way, or one winding with taps. ``work``
 has volts and amperes in both directions, ``tell`` every way with its reason."""
 
-from voltaje.core.electrical.systems import Demand
 from voltaje.core.parts.autotransformer.entries import GROUPS, AutotransformerEntries
 from voltaje.core.parts.autotransformer.tell import tell
 from voltaje.core.parts.autotransformer.work import work
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.kind import Kind, no_load, passes_on
 
 KIND = Kind(
     "autotransformer",
@@ -14,8 +13,8 @@ KIND = Kind(
     AutotransformerEntries,
     work,
     tell,
-    lambda entries, outcome, context: Demand(),
-    lambda entries, above: above,
+    no_load,
+    passes_on,
     GROUPS,
     order=125,
 )

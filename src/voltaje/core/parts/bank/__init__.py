@@ -1,11 +1,10 @@
 """A bank of two or three single-phase units: every connection and tap. ``work`` has the rows, the
 currents and the corner, ``tell`` elimination and ratio side by side."""
 
-from voltaje.core.electrical.systems import Demand
 from voltaje.core.parts.bank.entries import GROUPS, BankEntries
 from voltaje.core.parts.bank.tell import tell
 from voltaje.core.parts.bank.work import work
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.kind import Kind, no_load, passes_on
 
 KIND = Kind(
     "bank",
@@ -14,8 +13,8 @@ KIND = Kind(
     BankEntries,
     work,
     tell,
-    lambda entries, outcome, context: Demand(),
-    lambda entries, above: above,
+    no_load,
+    passes_on,
     GROUPS,
     order=140,
 )

@@ -3,7 +3,8 @@
 from voltaje.core.parts.board.entries import BoardEntries
 from voltaje.core.parts.board.tell import tell
 from voltaje.core.parts.board.work import hand_up, work
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.incomplete import Known
+from voltaje.core.parts.kind import Kind, passes_on
 
 KIND = Kind(
     "board",
@@ -13,9 +14,10 @@ KIND = Kind(
     work,
     tell,
     hand_up,
-    lambda entries, above: above,
+    passes_on,
     {"board": "The board", "places": "Its places"},
     holds_parts=True,
+    known=Known(("connected_load", "calculated_load", "amperes", "circuits", "poles"), ("load",)),
     uses_fault=True,
     uses_loop=True,
     order=50,

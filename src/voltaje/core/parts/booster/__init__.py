@@ -12,6 +12,7 @@ from voltaje.core.parts.booster.work import (
     lost_out,
     work,
 )
+from voltaje.core.parts.incomplete import Known
 from voltaje.core.parts.kind import Kind
 
 KIND = Kind(
@@ -25,6 +26,7 @@ KIND = Kind(
     hand_down,
     GROUPS,
     holds_parts=True,
+    known=Known(("load_amperes", "load")),
     fault_out=fault_out,
     uses_fault=True,
     lost_out=lost_out,

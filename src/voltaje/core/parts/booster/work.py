@@ -10,7 +10,7 @@ from voltaje.core.codes import Cell, NotCoveredError
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.off_volts import OffVolts
 from voltaje.core.electrical.systems import LINES, Connection, Demand, Piece, SupplyPoint, System
-from voltaje.core.entries import WrongEntryError, ask_needed
+from voltaje.core.entries import NothingBelowError, WrongEntryError, ask_needed
 from voltaje.core.parts.booster.entries import BoosterEntries
 from voltaje.core.parts.booster.ways import Asked, Choice, every_way, nearest
 from voltaje.core.parts.far_end import conductors
@@ -95,14 +95,14 @@ def work(entries: BoosterEntries, context: Context) -> BoosterOutcome:
     pieces = context.below.pieces
     there = _there(entries, context.supply) if context.in_job else 0.0
     known = {"measured"} if context.in_job else set()
-    ask_needed(entries, known | ({"load"} if pieces else set()))
+    ask_needed(entries, known | ({"load"} if pieces or context.below.missing else set()))
     assert entries.wanted is not None  # noqa: S101 - asked above
     measured = entries.measured or there
     connection = connection_of(entries, context.supply.system)
     asked = Asked.of(entries, measured)
     load = _load(entries, asked, connection, context)
     if load.va <= 0:
-        raise WrongEntryError("load", say("Needed: a load above zero, like 9.6 kVA."))
+        raise NothingBelowError("load", say("Needed: a load above zero, like 9.6 kVA."))
     found = every_way(asked, load.va)
     chosen = found[0] if found and found[0].fault not in ("volts", "flux") else None
     try:

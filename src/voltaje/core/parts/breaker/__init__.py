@@ -1,8 +1,7 @@
 """A breaker in its surroundings: what it carries in a warm enclosure beside others."""
 
-from voltaje.core.electrical.systems import Demand
 from voltaje.core.parts.breaker.breaker import GROUPS, BreakerEntries, tell, work
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.kind import Kind, no_load, passes_on
 
 KIND = Kind(
     "breaker",
@@ -11,8 +10,8 @@ KIND = Kind(
     BreakerEntries,
     work,
     tell,
-    lambda entries, outcome, context: Demand(),
-    lambda entries, above: above,
+    no_load,
+    passes_on,
     GROUPS,
     quick_only=True,
     order=150,

@@ -3,7 +3,7 @@
 from voltaje.core.parts.circuit.entries import GROUPS, compose, counterpart
 from voltaje.core.parts.circuit.tell import tell
 from voltaje.core.parts.circuit.work import hand_up, work
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.kind import Kind, passes_on
 from voltaje.core.rules.code import code_of
 
 KIND = Kind(
@@ -14,7 +14,7 @@ KIND = Kind(
     work,
     tell,
     hand_up,
-    lambda entries, above: above,
+    passes_on,
     GROUPS,
     uses_loop=True,
     order=70,

@@ -3,7 +3,7 @@
 from voltaje.core.parts.cooking.entries import GROUPS, CookingEntries
 from voltaje.core.parts.cooking.tell import tell
 from voltaje.core.parts.cooking.work import hand_up, work
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.kind import Kind, passes_on
 
 KIND = Kind(
     "cooking",
@@ -13,7 +13,7 @@ KIND = Kind(
     work,
     tell,
     hand_up,
-    lambda entries, above: above,
+    passes_on,
     GROUPS,
     order=90,
 )

@@ -5,7 +5,7 @@ from voltaje.core.parts.distribution.entries import GROUPS, compose
 from voltaje.core.parts.distribution.tell import tell
 from voltaje.core.parts.distribution.work import brings, fault_out, hand_up, loop_out, work
 from voltaje.core.parts.far_end import lost_at_far_end
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.kind import Kind, passes_on
 from voltaje.core.rules.code import code_of
 from voltaje.core.rules.iec import METRIC
 
@@ -17,7 +17,7 @@ KIND = Kind(
     work,
     tell,
     hand_up,
-    lambda entries, above: above,
+    passes_on,
     GROUPS,
     holds_parts=True,
     lost_out=lost_at_far_end,

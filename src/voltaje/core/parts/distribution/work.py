@@ -9,7 +9,7 @@ from math import sqrt
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.lines import currents, place
 from voltaje.core.electrical.systems import Connection, Demand, Piece
-from voltaje.core.entries import WrongEntryError
+from voltaje.core.entries import NothingBelowError, WrongEntryError
 from voltaje.core.parts.distribution.entries import DistributionEntries
 from voltaje.core.parts.kind import Brings, Outcome, Piecewise
 from voltaje.core.rules.apart import noncoincident
@@ -60,7 +60,7 @@ def work(entries: DistributionEntries, context: Context) -> DistributionOutcome:
     pieces = (*_own(entries, connection, volts), *context.below.pieces)
     if not pieces:
         words = say("Nothing hangs on it yet: add boards and circuits below it, or a load here.")
-        raise WrongEntryError("load", words)
+        raise NothingBelowError("load", words)
     placed = place(pieces, system)
     shares = [piece.calculated for piece in placed]
     noncoincident(placed, shares)

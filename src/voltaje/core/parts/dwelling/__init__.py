@@ -13,7 +13,7 @@ from voltaje.core.electrical.systems import Demand
 from voltaje.core.entries import Document, Entries
 from voltaje.core.parts.dwelling import cec, metric, nec
 from voltaje.core.parts.dwelling.way import Way
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.kind import Kind, passes_on
 from voltaje.core.rules.code import Code, code_of
 from voltaje.core.rules.context import Context
 from voltaje.core.worksheet import Worked
@@ -75,7 +75,7 @@ KIND = Kind(
     work,
     tell,
     hand_up,
-    lambda entries, above: above,
+    passes_on,
     GROUPS,
     order=110,
     families=tuple(WAYS),

@@ -1,11 +1,10 @@
 """The main earthing conductor and the main bonding of an installation, under the codes that think
 as IEC 60364 does."""
 
-from voltaje.core.electrical.systems import Demand
 from voltaje.core.parts.earthing.entries import GROUPS, EarthingEntries
 from voltaje.core.parts.earthing.tell import tell
 from voltaje.core.parts.earthing.work import work
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.kind import Kind, no_load, passes_on
 from voltaje.core.rules.iec import METRIC
 
 KIND = Kind(
@@ -15,8 +14,8 @@ KIND = Kind(
     EarthingEntries,
     work,
     tell,
-    lambda entries, outcome, context: Demand(),
-    lambda entries, above: above,
+    no_load,
+    passes_on,
     GROUPS,
     uses_loop=True,
     order=46,

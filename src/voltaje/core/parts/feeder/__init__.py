@@ -8,7 +8,7 @@ from voltaje.core.parts.feeder.carried import Carried, connection_of, tell_amper
 from voltaje.core.parts.feeder.entries import GROUPS, compose
 from voltaje.core.parts.feeder.tell import tell
 from voltaje.core.parts.feeder.work import hand_up, work
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.kind import Kind, passes_on
 from voltaje.core.rules.awg import AWG
 from voltaje.core.rules.code import code_of
 
@@ -20,7 +20,7 @@ KIND = Kind(
     work,
     tell,
     hand_up,
-    lambda entries, above: above,
+    passes_on,
     GROUPS,
     holds_parts=True,
     fault_out=fault_at_far_end,

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.systems import Category, Connection, Demand, Piece, System
-from voltaje.core.entries import WrongEntryError
+from voltaje.core.entries import NothingBelowError, WrongEntryError
 from voltaje.core.parts.feeder.carried import Carried, carry, connection_of
 from voltaje.core.parts.feeder.entries import FeederEntries, FeederLoad, Floor
 from voltaje.core.parts.kind import WiredOutcome
@@ -301,7 +301,7 @@ def work(entries: FeederEntries, context: Context) -> FeederOutcome:
     extra, by_area = office_receptacles(entries, pieces, system, edition)
     pieces = (*pieces, *extra)
     if not pieces:
-        raise WrongEntryError(
+        raise NothingBelowError(
             "",
             say(
                 "Nothing hangs on this feeder yet: add loads here, or boards and circuits below it."

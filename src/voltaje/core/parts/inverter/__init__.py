@@ -4,7 +4,7 @@ the volts to it, and whether the bus of the board holds it."""
 from voltaje.core.parts.inverter.entries import GROUPS, compose
 from voltaje.core.parts.inverter.tell import tell
 from voltaje.core.parts.inverter.work import hand_up, work
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.kind import Kind, passes_on
 from voltaje.core.rules.code import code_of
 
 KIND = Kind(
@@ -15,7 +15,7 @@ KIND = Kind(
     work,
     tell,
     hand_up,
-    lambda entries, above: above,
+    passes_on,
     GROUPS,
     uses_loop=True,
     order=90,

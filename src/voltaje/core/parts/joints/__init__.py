@@ -2,11 +2,10 @@
 is typed. ``bench`` reads the list, ``work`` solves it, ``tell`` puts volts, group and what is wrong
 on the tape, ``benches`` are worked ones to begin with."""
 
-from voltaje.core.electrical.systems import Demand
 from voltaje.core.parts.joints.entries import GROUPS, JointsEntries
 from voltaje.core.parts.joints.tell import tell
 from voltaje.core.parts.joints.work import work
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.kind import Kind, no_load, passes_on
 
 KIND = Kind(
     "joints",
@@ -15,8 +14,8 @@ KIND = Kind(
     JointsEntries,
     work,
     tell,
-    lambda entries, outcome, context: Demand(),
-    lambda entries, above: above,
+    no_load,
+    passes_on,
     GROUPS,
     order=145,
     families=None,

@@ -1,7 +1,7 @@
 """A motor by its kW or its nameplate, under the codes that think as IEC 60364 does: how it starts,
 the relay that guards its cable, the device that lets it start."""
 
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.kind import Kind, passes_on
 from voltaje.core.parts.machine.entries import GROUPS, compose
 from voltaje.core.parts.machine.tell import tell
 from voltaje.core.parts.machine.work import hand_up, work
@@ -16,7 +16,7 @@ KIND = Kind(
     work,
     tell,
     hand_up,
-    lambda entries, above: above,
+    passes_on,
     GROUPS,
     uses_loop=True,
     order=85,

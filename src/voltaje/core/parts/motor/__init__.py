@@ -1,6 +1,6 @@
 """A motor circuit: conductors, short-circuit device and overload, each by its own current."""
 
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.kind import Kind, passes_on
 from voltaje.core.parts.motor.entries import GROUPS, compose
 from voltaje.core.parts.motor.tell import tell
 from voltaje.core.parts.motor.work import hand_up, work
@@ -15,7 +15,7 @@ KIND = Kind(
     work,
     tell,
     hand_up,
-    lambda entries, above: above,
+    passes_on,
     GROUPS,
     order=100,
     families=AWG,

@@ -1,7 +1,7 @@
 """Circuits that share a neutral: ``circuit`` is the run as joints and loads, the rest as in every
 kind."""
 
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.kind import Kind, passes_on
 from voltaje.core.parts.neutral.entries import GROUPS, NeutralEntries
 from voltaje.core.parts.neutral.tell import tell
 from voltaje.core.parts.neutral.work import hand_up, work
@@ -14,7 +14,7 @@ KIND = Kind(
     work,
     tell,
     hand_up,
-    lambda entries, above: above,
+    passes_on,
     GROUPS,
     own_network=True,
     order=80,

@@ -1,6 +1,7 @@
 """A run of several segments: ``along`` is the run between its joints, the rest as in every kind."""
 
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.incomplete import Known
+from voltaje.core.parts.kind import Kind, passes_on
 from voltaje.core.parts.run.entries import GROUPS, compose
 from voltaje.core.parts.run.tell import tell
 from voltaje.core.parts.run.work import brings, hand_up, work
@@ -14,9 +15,10 @@ KIND = Kind(
     work,
     tell,
     hand_up,
-    lambda entries, above: above,
+    passes_on,
     GROUPS,
     holds_parts=True,
+    known=Known(("amperes", "load")),
     brings=brings,
     own_network=True,
     order=60,

@@ -20,6 +20,7 @@ from voltaje.core.electrical.network import (
     solved,
 )
 from voltaje.core.entries import (
+    NothingBelowError,
     WrongEntryError,
 )
 from voltaje.core.parts.run.entries import RunEntries
@@ -111,7 +112,7 @@ def joints_of(entries: RunEntries, context: Context, volts: float, strand: Stran
             )
         )
     if not any(joint.va for joint in found):
-        raise WrongEntryError(
+        raise NothingBelowError(
             f"segments.{entries.segments[-1].id}.nameplate",
             say("No load on the run yet: give one, like 2.4 kW or 10 A, or hang a board on it."),
         )

@@ -1,7 +1,7 @@
 """A service: its disconnects, its conductors, and everything that is grounded and bonded there."""
 
 from voltaje.core.parts.far_end import brings, fault_at_far_end, lost_at_far_end
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.kind import Kind, passes_on
 from voltaje.core.parts.service.entries import ELECTRODES, GROUPS, compose
 from voltaje.core.parts.service.tell import tell
 from voltaje.core.parts.service.work import hand_up, work
@@ -16,7 +16,7 @@ KIND = Kind(
     work,
     tell,
     hand_up,
-    lambda entries, above: above,
+    passes_on,
     GROUPS,
     holds_parts=True,
     fault_out=fault_at_far_end,

@@ -8,7 +8,7 @@ from typing import Literal
 from voltaje.core.codes import Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.systems import Demand
-from voltaje.core.entries import WrongEntryError
+from voltaje.core.entries import NothingBelowError, WrongEntryError
 from voltaje.core.parts.feeder.carried import Carried, carry, connection_of
 from voltaje.core.parts.kind import WiredOutcome
 from voltaje.core.parts.service.entries import ELECTRODES, ServiceEntries
@@ -55,7 +55,7 @@ def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
     system, edition = context.supply.system, context.edition
     pieces = context.below.pieces
     if not pieces:
-        raise WrongEntryError(
+        raise NothingBelowError(
             "", say("Nothing hangs on this service yet: add feeders, boards or loads below it.")
         )
     ring = entries.ring or entries.ring_size == "auto"

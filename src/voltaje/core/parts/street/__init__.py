@@ -1,7 +1,8 @@
 """A line with consumers along it, each on one of its lines or on all: ``along`` is the line between
 them, the rest as in every kind."""
 
-from voltaje.core.parts.kind import Kind
+from voltaje.core.parts.incomplete import Known
+from voltaje.core.parts.kind import Kind, passes_on
 from voltaje.core.parts.street.entries import GROUPS, compose
 from voltaje.core.parts.street.tell import tell
 from voltaje.core.parts.street.work import brings, hand_up, work
@@ -15,9 +16,10 @@ KIND = Kind(
     work,
     tell,
     hand_up,
-    lambda entries, above: above,
+    passes_on,
     GROUPS,
     holds_parts=True,
+    known=Known(("amperes", "load"), ()),
     brings=brings,
     own_network=True,
     order=62,

@@ -1,5 +1,6 @@
 """A supply: the utility's service point or a source, and what stands on it."""
 
+from voltaje.core.parts.incomplete import Known
 from voltaje.core.parts.kind import Kind
 from voltaje.core.parts.supply.entries import SupplyEntries, point
 from voltaje.core.parts.supply.tell import tell
@@ -20,6 +21,9 @@ KIND = Kind(
         "marking": "Identification of conductors",
     },
     holds_parts=True,
+    known=Known(
+        ("connected_load", "calculated_load", "amperes", "amperes_exact"), ("supply", "marking")
+    ),
     loop_out=lambda entries, outcome, context: outcome.loop,
     fault_out=lambda entries, outcome, context: entries.fault or 0.0,
     order=10,

@@ -1,5 +1,6 @@
 """A transformer: its size, its protection, the conductors and devices on both its sides."""
 
+from voltaje.core.parts.incomplete import Known
 from voltaje.core.parts.kind import Kind
 from voltaje.core.parts.transformer.entries import GROUPS, compose
 from voltaje.core.parts.transformer.tell import tell
@@ -18,6 +19,7 @@ KIND = Kind(
     hand_down,
     GROUPS,
     holds_parts=True,
+    known=Known(("calculated_load",), ()),
     fault_out=lambda entries, outcome, context: outcome.fault,
     uses_fault=True,
     lost_out=lost_out,

@@ -9,7 +9,7 @@ from math import sqrt
 from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.systems import SYSTEMS, Connection, Demand, SupplyPoint, System
-from voltaje.core.entries import WrongEntryError
+from voltaje.core.entries import NothingBelowError, WrongEntryError
 from voltaje.core.parts.far_end import conductors
 from voltaje.core.parts.feeder.carried import connection_of
 from voltaje.core.parts.kind import Bank, Brings, Outcome, Piecewise
@@ -115,7 +115,7 @@ def work(entries: TransformerEntries, context: Context) -> TransformerOutcome:
     demand = calculate(context.below.pieces, edition) if context.below.pieces else None
     load = demand.load if demand else 0.0
     if not load and entries.kva is None:
-        raise WrongEntryError(
+        raise NothingBelowError(
             "kva", say("Needed: the size, like 75 kVA, or load below that it can be chosen by.")
         )
     needed = load * (1 + entries.spare / 100) / 1000

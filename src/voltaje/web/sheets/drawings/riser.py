@@ -103,7 +103,7 @@ def _place(
 def _detail(evaluated: Evaluated, shown: Presentation) -> str:
     """Loading, drop, fault current: what is known of it."""
     outcome, volts = evaluated.outcome, evaluated.volts
-    if outcome is None:
+    if outcome is None or evaluated.missing:
         return ""
     # a board tells its load before what comes to it, what has a run tells it last
     own = [str(text) for text in shown.detail(outcome)]

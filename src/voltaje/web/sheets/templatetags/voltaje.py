@@ -81,6 +81,10 @@ _SHAPES = {
     '<path d="M11 2 20 14.5H2z" fill="none" stroke="currentColor" stroke-width="2.2"/></svg>',
     "remark": '<svg class="shape remark" width="22" height="14" viewBox="0 0 22 14"'
     ' aria-hidden="true"><path d="M4 5h14M4 10h9" stroke="currentColor" stroke-width="1.8"/></svg>',
+    # a line that is broken: what is asked does not arrive
+    "incomplete": '<svg class="shape incomplete" width="22" height="14" viewBox="0 0 22 14"'
+    ' aria-hidden="true"><path d="M0 8h7M15 8h7" stroke="currentColor" stroke-width="2.2"/>'
+    '<path d="M8.5 12l2-8M11.5 12l2-8" stroke="currentColor" stroke-width="1.4"/></svg>',
     "empty": '<svg class="shape empty-shape" width="22" height="14" viewBox="0 0 22 14"'
     ' aria-hidden="true"><circle cx="11" cy="8" r="2" fill="none" stroke="currentColor"'
     ' stroke-width="1.6"/></svg>',
@@ -90,6 +94,7 @@ STATUS_WORDS = {
     "remark": say("a remark"),
     "fails": say("fails"),
     "look": say("look"),
+    "incomplete": say("incomplete"),
     "empty": say("no result yet"),
 }
 
