@@ -7,10 +7,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
-from voltaje.core.entries import fields, name_units, parse, schema, walk
+from voltaje.core.entries import fields, name_units, parse, row_models, schema, walk
 from voltaje.core.parts import Context, evaluate, kind, kinds
 from voltaje.core.parts.dwelling.nec.entries import DwellingEntries
+from voltaje.core.rules.code import families
 from voltaje.core.worksheet import figure
 
 GOOD = {"area": 1500}
@@ -59,7 +61,7 @@ def test_problems(document, path, words):
 
 
 def test_rows_with_nothing_typed_are_passed_over():
-    parsed = parse(DwellingEntries, {**GOOD, "appliances": [{"name": " ", "connection": "120"}]})
+    parsed = parse(DwellingEntries, {**GOOD, "appliances": [{"name": " ", "nameplate": ""}]})
     assert parsed.problems == () and parsed.entries.appliances == ()
 
 
@@ -147,9 +149,10 @@ def test_a_figure_that_is_absurd_for_its_use_is_asked_about(kind_name, document,
         ("dwelling", {"area": 900, "appliances": [{"motor": "yes"}]}, "appliances.r0.nameplate"),
         ("dwelling", {"area": 900, "cooking": [{"count": "2"}]}, "cooking.r0.nameplate"),
         ("run", {"segments": [{"mv": "5"}]}, "segments.r0.length"),
-        # what only holds what an empty row begins with is passed over
+        # what it begins with counts too, once it is told
         ("dwelling", {"area": 900, "appliances": [{"place": "fixed", "connection": "120", "count": "1",
-                                                  "motor": "", "line": "auto", "name": "", "nameplate": " "}]}, None),
+                                                  "motor": "", "line": "auto", "name": "", "nameplate": " "}]}, "appliances.r0.nameplate"),
+        # a row in which nothing is told is passed over
         ("dwelling", {"area": 900, "cooking": [{"id": "r9"}, {}]}, None),
     ],
 )  # fmt: skip
@@ -165,3 +168,33 @@ def test_a_row_keeps_whatever_was_typed_in_it(kind_name, row, kept):
 ])  # fmt: skip
 def test_a_figure_of_any_size_is_shown(value, shown):
     assert figure(value, 1) == shown
+
+
+def test_a_row_of_usual_values_counts_in_every_kind():
+    """Under every family: told as it stands on the form it counts, or asks for what it needs."""
+    seen = 0
+    for of in kinds():
+        for code in families():
+            model = of.entries_in(code)
+            for name, row in row_models(model).items():
+                told = {spec.name: spec.default or spec.choices[0][0] if spec.choices else spec.default
+                        for spec in fields(row) if spec.default or spec.choices}  # fmt: skip
+                if not told:
+                    continue
+                seen += 1
+                found = parse(model, {name: [told]}, "us", of.elsewhere(code))
+                at_row = [p for p in found.problems if p.path.startswith(f"{name}.r0")]
+                assert at_row or found.entries is None or len(getattr(found.entries, name)) == 1
+                assert found.problems or len(getattr(found.entries, name)) == 1
+    assert seen > 12
+
+
+def test_one_point_of_light_in_a_block_of_homes():
+    """AS/NZS 3000 table C1: the lighting of a block is not left out for being the usual row."""
+    light = {"id": "a", "use": "lighting", "count": "1"}
+    power = {"id": "b", "use": "other", "load": "4 kW"}
+    supply = SupplyPoint(SYSTEMS["3ph-400Y/230"])
+    context = Context(edition("asnzs3000-2018"), "metric", supply)
+    both, one = (evaluate(kind("dwelling"), {"living_units": "12", "uses": rows}, context).worked
+                 for rows in ([light, power], [power]))  # fmt: skip
+    assert both.value("amperes") > one.value("amperes") + 1

@@ -161,6 +161,8 @@ class Row(BaseModel):
     """Base of a row in a part's entries. ``id`` names the row for as long as it lives."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
+    # whether a row with nothing but its usual values says something, like one point of light
+    COMPLETE: ClassVar[bool] = False
     id: Annotated[str, Field(pattern=r"^[a-z0-9]{1,16}$")] = ""
 
 
@@ -231,6 +233,7 @@ class FieldSpec:
     columns: tuple[FieldSpec, ...] = ()
     add: str = ""
     usual: Usual | None = None
+    complete: bool = False
 
 
 def entry(default: Any, label: str, **extra: Any) -> Any:
@@ -291,6 +294,7 @@ def _spec(name: str, info: FieldInfo) -> FieldSpec:
         fields(row) if row else (),
         form.get("add", ""),
         form.get("usual"),
+        row is not None and row.COMPLETE,
     )
 
 
@@ -316,8 +320,8 @@ def parse(
     system: UnitSystem = "us",
     elsewhere: frozenset[str] = frozenset(),
 ) -> Parsed:
-    """Reads a document. Empty texts count as not given; rows with nothing typed are passed over,
-    and so is what is read ``elsewhere``.
+    """Reads a document. Empty texts count as not given; rows in which nothing is given at all are
+    passed over, and so is what is read ``elsewhere``. A row that says what is usual counts.
 
     Never raises for bad input: every problem comes back at its field.
     """
@@ -407,23 +411,11 @@ def _clean_row(row: type[Row], item: Any, index: int) -> Any:
     if not isinstance(item, Mapping):
         return item
     found = _clean(row, item)
-    if all(_as_begun(row, name, value) for name, value in found.items()):
+    # an unticked box says nothing; every other text does, be it the usual one
+    if all(name == "id" or value is False for name, value in found.items()):
         return None
     found.setdefault("id", f"r{index}")
     return found
-
-
-def _as_begun(row: type[Row], name: str, value: Any) -> bool:
-    """Whether a cell holds what an empty row begins with; a row with anything else is kept."""
-    if name == "id":
-        return True
-    info = row.model_fields.get(name)
-    if info is None or info.is_required():
-        return False
-    default = info.default
-    reads = next((m for m in info.metadata if isinstance(m, Reads)), None)
-    shown = units.show(float(default), reads.dimension) if reads and default is not None else ""
-    return value == default or str(value) in (str(default), shown)
 
 
 WRONG = {

@@ -19,6 +19,8 @@ IMBALANCE = 20.0
 class KeptPlace(Row):
     """A spare device, or a place that is kept free."""
 
+    COMPLETE = True
+
     name: Name = entry("", "Name", example="Spare")
     what: Literal["spare", "space"] = entry(
         "spare", "What", choices={"spare": "spare device", "space": "space kept free"}

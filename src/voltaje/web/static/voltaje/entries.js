@@ -43,8 +43,31 @@ export function addRow(list, id = newRowId(), before = null) {
     .replaceAll(`${list}.new`, `${list}.${id}`)
     .replaceAll(`e-${list}-new-`, `e-${list}-${id}-`);
   const row = box.firstElementChild;
+  row.dataset.untouched = "1";
   template.parentElement.querySelector(".items").insertBefore(row, before);
   return row;
+}
+
+/** A row that somebody asks for. One that says something as it begins counts from now on. */
+function askRow(list) {
+  const row = addRow(list);
+  if (form.querySelector(`template[data-blank="${CSS.escape(list)}"]`).dataset.complete !== undefined) {
+    delete row.dataset.untouched;
+    for (const f of row.querySelectorAll("[name]")) if (textOf(f)) f.dataset.base = "";
+    changed(true);
+  }
+  row.querySelector("input").focus();
+}
+
+/** The names of fields in rows that nobody has touched: such a row is empty, whatever it begins with. */
+export function untouched() {
+  return [...form.querySelectorAll("[data-row][data-untouched]:not([data-kept])")].map((row) => [...row.querySelectorAll("[name]")])
+    .filter((mine) => !mine.some((f) => isDirty(f) || isAwaited(f))).flat().map((f) => f.name);
+}
+
+function touch(f) {
+  const row = f.closest("[data-row]");
+  if (row) delete row.dataset.untouched;
 }
 
 function dropRow(row) {
@@ -260,6 +283,7 @@ export function mark(problems) {
 
 form.addEventListener("input", (event) => {
   const f = event.target;
+  touch(f);
   if (f.matches("select, [type=checkbox]")) return;
   f.dataset.open = "1";
   changed(false);
@@ -269,6 +293,7 @@ form.addEventListener("change", (event) => {
   const f = event.target;
   if (!f.name) return;
   delete f.dataset.open;
+  touch(f);
   preset(f);
   if (f.name.endsWith(".connection") && f.value === "240") {
     const line = byPath(f.name.replace(/connection$/, "line"));
@@ -286,7 +311,7 @@ form.addEventListener("pointerdown", (event) => {
 
 form.addEventListener("click", (event) => {
   const add = event.target.closest("[data-add]");
-  if (add) addRow(add.dataset.add).querySelector("input").focus();
+  if (add) askRow(add.dataset.add);
   const drop = event.target.closest("[data-drop]");
   if (drop) dropRow(drop.closest("[data-row]"));
 });
@@ -337,7 +362,7 @@ export function shortcut(code) {
   if (!form.contains(at)) return false;
   const row = at.closest("[data-row]");
   const list = at.closest("[data-list]");
-  if (code === "KeyA" && list) addRow(list.dataset.list).querySelector("input").focus();
+  if (code === "KeyA" && list) askRow(list.dataset.list);
   else if (code === "Backspace" && row) dropRow(row);
   else return false;
   return true;

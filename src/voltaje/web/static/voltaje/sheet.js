@@ -255,7 +255,9 @@ function stale(on) {
 }
 
 document.body.addEventListener("htmx:configRequest", (event) => {
-  if (event.detail.elt === form) event.detail.parameters.seq = sequence;
+  if (event.detail.elt !== form) return;
+  for (const name of entries.untouched()) delete event.detail.parameters[name];
+  event.detail.parameters.seq = sequence;
 });
 
 let back = [];

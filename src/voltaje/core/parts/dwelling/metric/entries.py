@@ -124,6 +124,7 @@ def compose(code: Code) -> type[Entries]:
         "connection": entry("line-neutral", "Stands on", choices=STANDS),
         "line": entry("auto", "Line", choices=LINES),
     }
+    fields["COMPLETE"] = table  # a point needs no load
     row = type("DwellingRow", (LoadRow,), fields)
     kinds: dict[str, Any] = {
         "uses": tuple[row, ...],  # type: ignore[valid-type]
