@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from math import sqrt
 
 from voltaje.core.electrical.balance import Measure, Movable, Task, measure, solve
+from voltaje.core.electrical.lines import pairs, to_neutral
 from voltaje.core.electrical.systems import SYSTEMS, Connection, System
 from voltaje.core.units import Nameplate
 from voltaje.core.worksheet import Text, fits, say
@@ -120,7 +121,7 @@ def advise_list(
     """The supply for a list of loads: single-phase where nothing needs three lines and its amperes
     are within the utility's ``limit``, else three-phase, four-wire, with the loads spread."""
     va = sum(load.va for load in loads)
-    amperes = single.line_current(va)
+    amperes = _heaviest(loads, single, seconds)
     needing = tuple(load.name for load in loads if load.connection == "three-phase")
     told = {"amperes": round(amperes), "limit": round(limit), "label": single.label}
     if not needing and fits(amperes, limit):
@@ -151,13 +152,37 @@ def advise_list(
     best = solve(task, "deviation", seconds)
     lines = {index: best.lines[str(index)] for index in range(len(loads))}
     even = measure(task, best.lines, task.cases[0])
+    for load in loads:
+        each = load.va / (three.volts(load.connection) or three.to_neutral)
+        if load.connection != "three-phase" and not fits(each, limit):
+            why.append(
+                say(
+                    "{name} by itself draws {amperes} A on its line: order it for three lines, or"
+                    " enter the single loads that it stands for.",
+                    name=load.name,
+                    amperes=round(each),
+                )
+            )
     return ListAdvice(three, tuple(why), needing, amperes, va, lines, even, best.proven)
+
+
+def _heaviest(loads: Sequence[Wanted], single: System, seconds: float) -> float:
+    """A of the heaviest line on single-phase, every load whole on a line of its own, spread as
+    evenly as can be; three-phase loads, which do not stand there, as if split over all lines."""
+    split = sum(load.va for load in loads if load.connection == "three-phase")
+    whole = [load for load in loads if load.connection != "three-phase"]
+    if not single.line_to_line or not whole:
+        return single.line_current(sum(load.va for load in loads))
+    task = Task(single, tuple(_movable(i, load, single) for i, load in enumerate(whole)))
+    best = solve(task, "heaviest", seconds)
+    found = measure(task, best.lines, task.cases[0])
+    return max(found.amperes.values()) + single.line_current(split)
 
 
 def _movable(index: int, load: Wanted, system: System) -> Movable:
     options: tuple[str, ...] = ("all",)
     if load.connection == "line-neutral":
-        options = tuple(line for line in system.lines if line != system.high_leg)
+        options = to_neutral(system)
     elif load.connection == "two-line":
-        options = ("L1-L2", "L2-L3", "L1-L3")
+        options = tuple(pairs(system))
     return Movable(str(index), load.name, load.va, load.connection, options[0], options)

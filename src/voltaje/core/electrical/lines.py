@@ -9,7 +9,8 @@ import cmath
 from collections.abc import Sequence
 from math import pi, sqrt
 
-from voltaje.core.electrical.systems import Piece, System
+from voltaje.core.electrical.systems import Connection, Piece, System
+from voltaje.core.worksheet import Text, say
 
 
 def phasors(system: System) -> dict[str, complex]:
@@ -48,7 +49,45 @@ def choices(piece: Piece, system: System) -> list[str]:
         return ["all"]
     if piece.connection == "two-line":
         return pairs(system)
-    return [line for line in system.lines if line != system.high_leg]
+    return list(to_neutral(system))
+
+
+def to_neutral(system: System) -> tuple[str, ...]:
+    """The lines on which a load of line and neutral may stand: not the high leg."""
+    return tuple(line for line in system.lines if line != system.high_leg)
+
+
+def contradiction(line: str, connection: Connection, system: System) -> Text | None:
+    """Why a load of that connection cannot stand on the line that was asked for; ``None`` where it
+    can, or no line was asked for."""
+    if line == "auto":
+        return None
+    if connection == "three-phase":
+        return say("A three-phase load is on all lines: choose “automatically”.")
+    if connection == "two-line":
+        if line in pairs(system):
+            return None
+        known = ", ".join(pairs(system)) or "–"
+        return say(
+            "A load between two lines stands on a pair of lines, not on {line}: choose one of"
+            " {known}.",
+            line=line,
+            known=known,
+        )
+    if line not in system.lines:
+        known = ", ".join(to_neutral(system))
+        return say(
+            "A load of line and neutral stands on one line, not on {line}: choose one of {known}.",
+            line=line,
+            known=known,
+        )
+    if line == system.high_leg:
+        return say(
+            "{line} is the high leg, about 208 V to neutral: a load of line and neutral stands on"
+            " L1 or L3.",
+            line=line,
+        )
+    return None
 
 
 def place(pieces: Sequence[Piece], system: System) -> tuple[Piece, ...]:

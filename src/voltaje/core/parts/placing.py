@@ -8,9 +8,10 @@ from typing import Annotated, Any
 
 from pydantic import AfterValidator, Field
 
+from voltaje.core.electrical.lines import contradiction
 from voltaje.core.electrical.places import Device
-from voltaje.core.electrical.systems import Demand, Piece, System
-from voltaje.core.entries import Entries, Name, Percent, Row, entry, wrong
+from voltaje.core.electrical.systems import Connection, Demand, Piece, System
+from voltaje.core.entries import Entries, Name, Percent, Row, WrongEntryError, entry, wrong
 from voltaje.core.worksheet import say
 
 POLES = {"line-neutral": 1, "two-line": 2, "three-phase": 3}
@@ -50,6 +51,14 @@ class LoadInBoard(InBoard):
     cases: tuple[CaseShare, ...] = entry(
         (), "Share in operating cases", group="place", add="Add an operating case"
     )
+
+
+def check_line(line: str, connection: Connection, system: System, path: str = "line") -> None:
+    """Raises :class:`WrongEntryError` where a load's line contradicts its connection, or is a high
+    leg that it cannot stand on."""
+    words = contradiction(line, connection, system)
+    if words is not None:
+        raise WrongEntryError(path, words)
 
 
 def device_of(part: str, name: str, entries: Any, outcome: Any, up: Demand, system: System) -> Any:

@@ -192,8 +192,7 @@ def _places(schedule: Schedule, findings: Findings) -> None:
         if trouble.code == "no_room" and schedule.poles > schedule.layout.count:
             continue  # more than the board holds: told once for all
         mend = mends.get(trouble.code, usual)
-        tell = findings.look if trouble.code == "line" else findings.fails
-        tell(f"place_{trouble.code}", trouble.words, mend=mend)
+        findings.fails(f"place_{trouble.code}", trouble.words, mend=mend)
 
 
 def _imbalance(outcome: BoardOutcome, entries: BoardEntries, findings: Findings) -> None:

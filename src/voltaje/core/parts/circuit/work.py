@@ -8,6 +8,7 @@ from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.circuit.entries import USES, CircuitLoad, Usage
 from voltaje.core.parts.kind import Outcome
+from voltaje.core.parts.placing import check_line
 from voltaje.core.rules.awg.wired import amperes_of, lines_of, volts_of, wires_of
 from voltaje.core.rules.code import Asked, Feed, Sized, Wants
 from voltaje.core.rules.context import Context
@@ -48,6 +49,7 @@ def work(entries: CircuitLoad, context: Context) -> CircuitOutcome:
     """The circuit: amperes, device, conductors, what goes with them."""
     system, edition, code = context.supply.system, context.edition, context.code
     volts = volts_of(system, entries.connection, "connection")
+    check_line(entries.line, entries.connection, system)
     load = load_of(entries, volts, context)
     share = _continuous(entries, USES[entries.use])
     plated = entries.use == "air conditioning"

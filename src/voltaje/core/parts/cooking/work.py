@@ -12,6 +12,7 @@ from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.cooking.entries import CookingEntries
 from voltaje.core.parts.kind import WiredOutcome
+from voltaje.core.parts.placing import check_line
 from voltaje.core.rules.awg.choose import Need
 from voltaje.core.rules.awg.cooking import Way, in_table, ways
 from voltaje.core.rules.awg.overcurrent import devices_between, largest_rating, next_standard_device
@@ -97,6 +98,7 @@ def work(entries: CookingEntries, context: Context) -> CookingOutcome:
     """The circuit under the context's edition."""
     edition, wye = context.edition, context.supply.system.is_wye
     volts = volts_of(context.supply.system, "two-line", "layout")
+    check_line(entries.line, "two-line", context.supply.system)
     units = units_of(entries, volts)
     total = sum(va for _, va in units)
     demand, by, way = _demand(entries, total, edition)

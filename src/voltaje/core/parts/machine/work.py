@@ -11,6 +11,7 @@ from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.parts.machine.entries import MachineEntries
+from voltaje.core.parts.placing import check_line
 from voltaje.core.rules.awg.wired import lines_of, volts_of
 from voltaje.core.rules.code import Feed, Wants
 from voltaje.core.rules.context import Context
@@ -54,6 +55,7 @@ def work(entries: MachineEntries, context: Context) -> MachineOutcome:
     """Raises :class:`WrongEntryError` where neither its power nor its amperes are told."""
     system, edition, code = context.supply.system, context.edition, context.code
     volts = volts_of(system, entries.connection, "connection")
+    check_line(entries.line, entries.connection, system)
     rated = rated_of(entries, volts, edition)
     usual = None if entries.start_times else edition.limit(f"start_{entries.start}")
     times = entries.start_times or (usual.value if usual else 1.0)

@@ -9,6 +9,7 @@ from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.kind import WiredOutcome
 from voltaje.core.parts.motor.entries import MotorEntries
+from voltaje.core.parts.placing import check_line
 from voltaje.core.rules.awg.choose import Need
 from voltaje.core.rules.awg.drop import Drop, drop
 from voltaje.core.rules.awg.motors import larger_percent, largest_fuse, table_current
@@ -118,6 +119,7 @@ def work(entries: MotorEntries, context: Context) -> MotorOutcome:
             "horsepower", say("Needed: the horsepower on the nameplate, like 10 hp.")
         )
     connection = connection_of(entries)
+    check_line(entries.line, connection, context.supply.system)
     volts = _volts(entries, connection, context)
     three = connection == "three-phase"
     if entries.nameplate is not None and edition.says("motor_by_nameplate"):

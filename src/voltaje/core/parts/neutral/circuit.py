@@ -24,6 +24,7 @@ from voltaje.core.entries import (
     WrongEntryError,
 )
 from voltaje.core.parts.neutral.entries import NeutralEntries, SharedLoad
+from voltaje.core.parts.placing import check_line
 from voltaje.core.rules.awg import runs
 from voltaje.core.rules.awg.motors import MOTOR_POWER_FACTOR, single_phase_current
 from voltaje.core.rules.awg.runs import SIZE_NAMES
@@ -109,6 +110,7 @@ def lay_out(entries: NeutralEntries, context: Context) -> Layout:
                     known=", ".join(system.lines),
                 ),
             )
+        check_line(leg, "line-neutral", system, circuit.lower())
     supply = context.supply.volts
     scale = supply / (system.line_to_line or system.to_neutral) if supply else 1.0
     above = phasors(system)

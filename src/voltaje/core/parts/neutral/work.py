@@ -113,9 +113,9 @@ def hand_up(entries: NeutralEntries, outcome: NeutralOutcome, context: Context) 
         alone = other == "N"
         line = layout.legs[one]
         if not alone:
-            if line == layout.legs[other]:
-                continue
-            line = "-".join(sorted((line, layout.legs[other])))
+            # both on one line is a mistake that the sheet tells: the load is not left out for it
+            pair = sorted((line, layout.legs[other]))
+            line = "auto" if pair[0] == pair[1] else "-".join(pair)
         pieces.append(
             Piece(
                 str(

@@ -9,7 +9,7 @@ from math import acos, sqrt
 from typing import TYPE_CHECKING
 
 from voltaje.core.codes.vocabulary import Size
-from voltaje.core.electrical.lines import phasors
+from voltaje.core.electrical.lines import phasors, to_neutral
 from voltaje.core.electrical.network import (
     Conductor,
     ElementError,
@@ -21,6 +21,7 @@ from voltaje.core.electrical.network import (
 )
 from voltaje.core.electrical.systems import Piece, System
 from voltaje.core.entries import WrongEntryError
+from voltaje.core.parts.placing import check_line
 from voltaje.core.parts.street.entries import Consumer, StreetEntries
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.runs import Strand
@@ -82,11 +83,21 @@ def houses_of(entries: StreetEntries, context: Context) -> tuple[House, ...]:
             raise WrongEntryError(
                 f"{path}.connection", say("This supply has no three lines: choose one line.")
             )
+        if three and system.high_leg:
+            raise WrongEntryError(
+                f"{path}.connection",
+                say(
+                    "{line} is the high leg, about 208 V to neutral: a consumer on three lines and"
+                    " neutral cannot stand here.",
+                    line=system.high_leg,
+                ),
+            )
         if row.line != "auto" and row.line not in system.lines:
             raise WrongEntryError(
                 f"{path}.line",
                 say("This supply has {lines}: choose one.", lines=" ".join(system.lines)),
             )
+        check_line(row.line, row.connection, system, f"{path}.line")
         at += row.length * METRES
         name = row.name or str(say("consumer {n}", n=len(found) + 1))
         pieces = below.pop(row.name, ()) if row.nameplate is None else ()
@@ -141,7 +152,7 @@ def spread(houses: Sequence[House], system: System) -> tuple[House, ...]:
             moments[house.line] += house.moment
     lines: dict[str, str] = {}
     for house in sorted((h for h in houses if h.line == "auto"), key=lambda h: -h.moment):
-        line = min(system.lines, key=lambda name: (moments[name], name))
+        line = min(to_neutral(system), key=lambda name: (moments[name], name))
         moments[line] += house.moment
         lines[house.path] = line
     return tuple(replace(h, line=lines.get(h.path, h.line)) for h in houses)

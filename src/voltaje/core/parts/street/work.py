@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from voltaje.core.codes import Cell
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.balance import Along, Movable, Task
+from voltaje.core.electrical.lines import to_neutral
 from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.kind import Brings, Outcome, Piecewise
@@ -69,7 +70,7 @@ class StreetOutcome(Outcome):
         for house, z in zip(self.street.houses, self.street.ohms, strict=True):
             way += z
             ohms[house.path] = way
-            options = ("all",) if house.three else system.lines
+            options = ("all",) if house.three else to_neutral(system)
             connection = "three-phase" if house.three else "line-neutral"
             stays = house.stays or house.three
             loads.append(

@@ -1,5 +1,6 @@
 // The entries of a sheet: fields and rows, what of them is to be kept, and the hands on them.
 
+import "./lines.js";
 import { newRowId } from "./tab.js";
 import { basesOf, choice, isAwaited, isDirty, isWaiting, label, left, markSent, setText, settle, takeBack, takeUp, textOf, turnOf } from "./fields.js";
 import { told } from "./words.js";
