@@ -208,7 +208,7 @@ def test_a_part_with_a_problem_leaves_the_rest_worked(capsys, monkeypatch):
     document = {"parts": [{"kind": "supply", "parts": [
         {"kind": "circuit", "entries": {"load": "much"}}, {"kind": "circuit", "entries": {"load": "9 A"}}]}]}  # fmt: skip
     code, found = work_job(capsys, monkeypatch, document)
-    assert code == 1 and [part["ok"] for part in found["parts"]] == [True, False, True]
+    assert code == 3 and [part["ok"] for part in found["parts"]] == [False, False, True]
 
 
 def test_the_schema_of_a_job_file_names_the_entries_of_every_kind(capsys):

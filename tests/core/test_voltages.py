@@ -173,7 +173,9 @@ def test_parts_that_cannot_be_worked_have_no_volts_and_stop_nothing() -> None:
     found = study(parts, edition("nec-2020"))
     assert found["b"].worked is None
     assert "volts_at_load" not in found["c"].worked.results
-    assert found["d"].worked.value("volts_at_load") < 120
+    # volts without that board's load would be too high: none are told anywhere on the supply
+    assert "volts_at_load" not in found["d"].worked.results
+    assert any(f.name == "not_judged" for f in found["d"].worked.findings)
 
 
 def by_hand(circuits, feeders, rounds=60):

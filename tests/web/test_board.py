@@ -106,7 +106,7 @@ def test_wrong_cells_are_kept_and_named(board, table):
     state = table({f"cell:{part.pk}:load": "many", f"was:{part.pk}:load": "860 VA"})
     assert "does not read" in state["table"]["cells"][str(part.pk)]["load"]["problem"]
     assert circuit(board, "Glaze room lights").entries["load"] == "many"
-    assert state["table"]["answers"][str(part.pk)]["status"] == "empty"
+    assert state["table"]["answers"][str(part.pk)]["status"] == "incomplete"
 
 
 def test_a_cell_that_another_tab_changed_is_a_conflict(board, table):

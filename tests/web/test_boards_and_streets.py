@@ -291,7 +291,7 @@ def test_conductors_are_chosen_together_fixed_and_undone(client, owner):
     made = create_job(owner, "Yard", "nec-2020", "us", system="3ph-208Y/120", begins="board")
     job, found = Job.objects.get(pk=made.pk), parts(made)
     page = client.get(at(job, "metal", part="Feeder 1")).content.decode()
-    assert "give the lengths" in page
+    assert "Incomplete without Feeder 1" in page
     client.post(
         at(job, "save", part="Feeder 1"),
         {"set:length": "240 ft", "base:length": "", "tab": "t", "turn": "1"},

@@ -145,6 +145,37 @@ def plain(pieces: Sequence[tuple[Piece, float]], system: System) -> dict[str, fl
     return total
 
 
+def heaviest_va(pieces: Sequence[tuple[Piece, float]], system: System) -> float:
+    """VA that a transformer must be rated for, its heaviest winding taken for all: (placed load,
+    VA) as phasors at unity power factor. A wye's winding carries its line's current; in a closed
+    delta one load between two lines flows through all three windings, two thirds of it through its
+    own. More than the sum where the lines are not alike."""
+    amperes, _ = currents(pieces, system)
+    across = system.line_to_line or system.to_neutral
+    if system.phases != 3:
+        return across * max(amperes.values(), default=0.0)
+    heaviest = max(amperes.values(), default=0.0)
+    if system.has_neutral and not system.high_leg:
+        return 3 * system.to_neutral * heaviest
+    by_lines = sqrt(3) * across * heaviest
+    volts, own = phasors(system), dict.fromkeys(pairs(system), 0j)
+    for piece, va in pieces:
+        if piece.line in own:
+            one, other = piece.line.split("-")
+            unit = (volts[one] - volts[other]) / abs(volts[one] - volts[other])
+            # the other two windings carry a third of it, against the way round
+            signs = {"L1-L2": 1, "L2-L3": 1, "L1-L3": -1}
+            for pair in own:
+                share = 2 / 3 if pair == piece.line else -signs[pair] * signs[piece.line] / 3
+                own[pair] += share * va / across * unit
+        elif piece.connection == "three-phase":
+            for pair in own:
+                one, other = pair.split("-")
+                unit = (volts[one] - volts[other]) / abs(volts[one] - volts[other])
+                own[pair] += va / 3 / across * unit
+    return max(by_lines, 3 * across * max(abs(each) for each in own.values()))
+
+
 def currents(
     pieces: Sequence[tuple[Piece, float]], system: System
 ) -> tuple[dict[str, float], float]:
@@ -160,7 +191,8 @@ def currents(
         elif "-" in piece.line:
             one, other = piece.line.split("-")
             across = volts[one] - volts[other]
-            current = va / abs(across) * across / abs(across)
+            # nominal volts, as for every other load: 208, not 1.732 × 120
+            current = va / system.line_to_line * across / abs(across)
             total[one] += current
             total[other] -= current
         elif piece.line in volts:

@@ -115,12 +115,17 @@ def _demand(outcome: BoardOutcome, context: Context) -> Tape:
     if found is None:
         return Tape()
     tape = context.code.tell_demand(found, outcome.placed, edition)
+    words = say("Amperes with 125 % of continuous, balanced")
+    shown = f"{figure(found.design)} ÷ {figure(found.design / exact if exact else 0)}"
+    if outcome.by_line:
+        words = say("Amperes with 125 % of continuous, the heaviest line")
+        shown = ", ".join(f"{name} {figure(value, 1)}" for name, value in outcome.by_line.items())
     tape.result(
         "amperes",
-        say("Amperes with 125 % of continuous, balanced"),
+        words,
         exact,
         "A",
-        f"{figure(found.design)} ÷ {figure(found.design / exact if exact else 0)}",
+        shown,
         edition.cites("rounding"),
         rounding=rounding_note(exact),
     )

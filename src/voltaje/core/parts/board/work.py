@@ -23,6 +23,7 @@ from voltaje.core.electrical.places import (
 )
 from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.parts.board.entries import BoardEntries
+from voltaje.core.parts.feeder.carried import carry
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.fed import with_fed
@@ -49,7 +50,8 @@ class Shared:
 class BoardOutcome(Outcome):
     """Its loads ``placed`` on their lines and what is ``calculated`` of them (``None``: empty); VA
     and A by line, ``deviation`` of the worst from their mean in VA and ``percent``; ``exact``
-    amperes with 125 % of continuous, ``line_of`` each part by its id; its devices as they
+    amperes of the heaviest line with 125 % of continuous (``by_line`` where they are more than the
+    balanced ones), ``line_of`` each part by its id; its devices as they
     ``stand`` where they were given places, ``kept`` places for spares and spaces among them."""
 
     placed: tuple[Piece, ...]
@@ -60,6 +62,7 @@ class BoardOutcome(Outcome):
     deviation: float
     percent: float
     exact: float
+    by_line: Mapping[str, float]
     shared: tuple[Shared, ...]
     line_of: Mapping[str, str]
     standing: Schedule
@@ -97,6 +100,7 @@ def work(entries: BoardEntries, context: Context) -> BoardOutcome:
         placed = place(_given(context.below.pieces, standing), system)
         lines = _lines(placed, standing)
     found = context.code.calculate(placed, edition) if placed else None
+    carried = carry(placed, found, system) if found else None
     connected = dict.fromkeys(system.lines, 0.0)
     for piece in placed:
         names = _lines_of(piece, system)
@@ -114,7 +118,8 @@ def work(entries: BoardEntries, context: Context) -> BoardOutcome:
         neutral=neutral,
         deviation=deviation,
         percent=100 * deviation / mean if mean else 0.0,
-        exact=system.line_current(found.design if found else 0.0),
+        exact=carried.design if carried else 0.0,
+        by_line=carried.design_lines if carried and carried.by_line else {},
         shared=shared_neutrals(placed, system),
         line_of={p.part: p.line for p in placed if p.part} | lines,
         standing=standing,

@@ -3,7 +3,7 @@ costs to leave the volts alone."""
 
 from __future__ import annotations
 
-from voltaje.core.codes import practice
+from voltaje.core.codes import Edition, practice
 from voltaje.core.parts.booster.entries import BoosterEntries
 from voltaje.core.parts.booster.ways import Choice
 from voltaje.core.parts.booster.work import BoosterOutcome
@@ -39,13 +39,18 @@ ANSWER = (
     "delivers",
 )
 SIDES = (("input", say("Input").template), ("output", say("Output").template))
+# where each of several units stands; the third line of an open delta goes straight through
+UNITS_BETWEEN = {
+    "wye": ("L1–N", "L2–N", "L3–N"),
+    "open delta": ("L1–L2", "L3–L2"),
+}
 HALVES = {"series": say("series"), "parallel": say("parallel")}
 
 
 def tell(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> Worked:
     """The sheet of a booster."""
     chosen, findings = outcome.chosen, Findings()
-    sections = [_load(outcome, entries).section("load", say("The load"))]
+    sections = [_load(outcome, entries, context.edition).section("load", say("The load"))]
     results = {
         "measured": Result(outcome.measured, "V", say("Volts measured")),
         "wanted": Result(entries.wanted or 0.0, "V", say("Volts wanted")),
@@ -160,7 +165,7 @@ def _let_through(outcome: BoosterOutcome, context: Context) -> Section:
     return tape.section("output_through", say("Output: what comes through"))
 
 
-def _load(outcome: BoosterOutcome, entries: BoosterEntries) -> Tape:
+def _load(outcome: BoosterOutcome, entries: BoosterEntries, edition: Edition) -> Tape:
     tape, root = Tape("load"), "" if entries.phases == "1" else "1.732 × "
     wanted = figure(entries.wanted)
     if outcome.load.below:
@@ -180,6 +185,13 @@ def _load(outcome: BoosterOutcome, entries: BoosterEntries) -> Tape:
     shown = f"{figure(outcome.va)} VA ÷ ({root}{wanted} V)"
     words = say("Amperes at the volts wanted")
     tape.step("load_amperes", words, outcome.load.amperes, "A", shown, entries=("load", "wanted"))
+    more = f"{figure(outcome.load.amperes)} × {figure(outcome.load.design / outcome.load.amperes)}"
+    if outcome.load.motor:
+        words, rule = say("For its conductors, a motor’s 125 %"), edition.rule("motor_conductor")
+        tape.step("design_amperes", words, outcome.load.design, "A", more, rule, entries="what")
+    elif outcome.load.design > outcome.load.amperes:
+        words, rule = say("With 125 % of continuous"), edition.rule("continuous")
+        tape.step("design_amperes", words, outcome.load.design, "A", more, rule)
     shown = f"{root}{wanted} V × {figure(outcome.load.amperes)} A ÷ 1,000"
     tape.sum("load", say("Load"), outcome.va / 1000, "kVA", shown, entries="load")
     return tape
@@ -224,6 +236,9 @@ def _chosen(chosen: Choice, outcome: BoosterOutcome, entries: BoosterEntries) ->
         practice().rule("booster_sizes"),
         flow="unit",
     )
+    for number, between in enumerate(UNITS_BETWEEN.get(entries.phases, ()), 1):
+        words = say("Unit {number} stands between {lines}", number=number, lines=between)
+        tape.note(f"unit_{number}", words, flow="unit")
     words = say("Delivers at these volts")
     tape.note("delivers", words, chosen.delivers / 1000, "kVA", flow="unit")
     tape.note(

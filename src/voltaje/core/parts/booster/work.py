@@ -6,7 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from math import sqrt
 
-from voltaje.core.codes import Cell, NotCoveredError
+from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.off_volts import OffVolts
 from voltaje.core.electrical.systems import LINES, Connection, Demand, Piece, SupplyPoint, System
@@ -19,7 +19,7 @@ from voltaje.core.parts.kind import Boost, Brings, Outcome, Piecewise
 from voltaje.core.rules.awg.autotransformers import InputDevice, autotransformer_device
 from voltaje.core.rules.awg.choose import Need
 from voltaje.core.rules.awg.feeder_demand import calculate
-from voltaje.core.rules.awg.motors import table_current
+from voltaje.core.rules.awg.motors import FEEDER_DEVICE, table_current
 from voltaje.core.rules.awg.overcurrent import next_standard_device
 from voltaje.core.rules.awg.transformers import ratings_with_fuses, standard_kva
 from voltaje.core.rules.awg.wired import Feed, SideRun, lines_of, size, wires_of
@@ -37,13 +37,15 @@ CATEGORIES = {"motor": "motor", "heater": "heating", "other": "other"}
 @dataclass(frozen=True, slots=True)
 class Load:
     """``amperes`` at the volts wanted and with the quarter of what is continuous (``design``), VA;
-    the ``table``'s cell of a motor. ``below`` is what of the VA hangs on it in a job."""
+    the ``table``'s cell of a motor. ``below`` is what of the VA hangs on it in a job; of a
+    ``motor`` the design amperes are 125 %."""
 
     amperes: float
     design: float
     va: float
     table: Cell | None = None
     below: float = 0.0
+    motor: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -115,6 +117,10 @@ def work(entries: BoosterEntries, context: Context) -> BoosterOutcome:
         share = load.design / load.amperes
         full = chosen.source * chosen.series_rated / chosen.in_series
         device = autotransformer_device(full, chosen.source * share, context.edition)
+        if load.motor and device.size is not None:
+            # the largest that is allowed: a motor draws several times its amperes as it starts
+            largest = max(r for r in ratings_with_fuses(context.edition) if fits(r, device.most))
+            device = replace(device, size=max(device.size, largest))
         try:
             sides, let_through = _sides(entries, asked, chosen, device, load, connection, context)
         except NotCoveredError as error:
@@ -191,9 +197,13 @@ def _load(entries: BoosterEntries, asked: Asked, connection: Connection, context
         amperes = (plate.watts or 0.0) / across
     if fits(amperes, below.amperes):
         return below
-    share = context.edition.value("continuous") / 100 if entries.runs_long else 1.0
+    edition = context.edition
+    motor = table is not None or entries.what == "motor"
+    share = edition.value("continuous") / 100 if entries.runs_long else 1.0
+    if motor:  # 430.22, not added to the quarter of what is continuous
+        share = max(share, edition.value("motor_conductor") / 100)
     design = max(amperes * share, below.design)
-    return Load(amperes, design, amperes * across, table, below.va)
+    return Load(amperes, design, amperes * across, table, below.va, motor)
 
 
 def _sides(
@@ -225,7 +235,8 @@ def _sides(
         ceiling_topic="autotransformer_device",
         ceiling=device.most,
     )
-    wye = entries.phases == "wye" and above.has_neutral
+    # three units in wye stand between each line and the neutral, which goes along
+    wye = entries.phases == "wye" and (above.has_neutral or not context.in_job)
     neutral = connection == "line-neutral" or wye
     feed = Feed(connection, asked.measured, count, neutral, drop_topic="drop_total", passes_on=True)
     pinned = entries.model_copy(update={"device": entries.device or device.size})
@@ -252,13 +263,17 @@ def _output(
     edition, share = context.edition, whole.design / whole.amperes
     load = max(chosen.load, whole.amperes)
     let_through = into.sizing.pair.device * asked.measured / chosen.out
+    rating = next_standard_device(load * share, edition).value
+    if whole.motor:
+        rating = _starting_device(load, entries, edition)
     need = Need(
         load,
         load * share,
         max(load * share, let_through),
-        (next_standard_device(load * share, edition).value,),
+        (rating,),
         next_size=False,
-        device_topic="feeder_device",
+        elsewhere=whole.motor,
+        device_topic="motor_devices" if whole.motor else "feeder_device",
         conductor_topic="autotransformer_output",
         no_next_topic="secondary_no_next",
     )
@@ -284,6 +299,17 @@ def _output(
         }
     )
     return SideRun(size(need, feed, run, replace(context, supply=point)), run, point), let_through
+
+
+def _starting_device(load: float, entries: BoosterEntries, edition: Edition) -> float:
+    """The usual breaker of a motor: it lets the motor start (430.52)."""
+    kind = "single-phase" if entries.phases == "1" else "squirrel cage"
+    percent = edition.cell("motor_devices", kind, FEEDER_DEVICE).value
+    exact = load * percent / 100
+    if edition.cites("motor_next_size") is not None:
+        return next_standard_device(exact, edition).value
+    below = [r for r in ratings_with_fuses(edition) if fits(load, r) and fits(r, exact)]
+    return max(below, default=next_standard_device(load, edition).value)
 
 
 def _own_system(connection: Connection, volts: float) -> System:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from voltaje.core.codes import Edition
-from voltaje.core.parts.feeder.carried import tell_amperes
+from voltaje.core.parts.feeder.carried import tell_amperes, tell_design
 from voltaje.core.parts.feeder.entries import FeederEntries
 from voltaje.core.parts.feeder.work import ByArea, Entered, FeederOutcome, MotorCeiling, Once
 from voltaje.core.rules.awg import feeder_demand
@@ -39,15 +39,7 @@ def tell(outcome: FeederOutcome, entries: FeederEntries, context: Context) -> Wo
     tape = feeder_demand.tell(found, carried.placed, edition)
     tell_amperes(carried, system, edition, tape)
     if carried.design > carried.load:
-        tape.sum(
-            "design_amperes",
-            say("With 125 % of what is continuous"),
-            carried.design,
-            "A",
-            f"{figure(carried.load)} × {figure(found.design)} ÷ {figure(found.load)}",
-            edition.rule("feeder_device"),
-            flow="load",
-        )
+        tell_design(carried, system, edition, tape)
     told = tell_sizing(outcome.sizing, entries, context)
     findings = Findings(told.findings)
     ceiling, device = outcome.ceiling, outcome.sizing.pair.device

@@ -12,7 +12,7 @@ from voltaje.core.parts.motor.entries import MotorEntries
 from voltaje.core.parts.placing import check_line
 from voltaje.core.rules.awg.choose import Need
 from voltaje.core.rules.awg.drop import Drop, drop
-from voltaje.core.rules.awg.motors import larger_percent, largest_fuse, table_current
+from voltaje.core.rules.awg.motors import FEEDER_DEVICE, larger_percent, largest_fuse, table_current
 from voltaje.core.rules.awg.overcurrent import (
     devices_between,
     next_standard_device,
@@ -34,7 +34,6 @@ from voltaje.core.worksheet import fits, say
 # common practice: the power factor of a motor with its rotor locked
 START_POWER_FACTOR = 0.35
 # the device of a feeder, as it is chosen here, no code figure
-FEEDER_DEVICE = "inverse-time breaker"
 SHOWN_DEVICES = 4  # no code figure: how many the ladder shows
 
 

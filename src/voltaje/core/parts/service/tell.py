@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from voltaje.core.codes import Edition
-from voltaje.core.parts.feeder.carried import tell_amperes
+from voltaje.core.parts.feeder.carried import tell_amperes, tell_design
 from voltaje.core.parts.service.entries import ServiceEntries
 from voltaje.core.parts.service.work import Grounded, ServiceOutcome
 from voltaje.core.rules.awg import feeder_demand
@@ -59,6 +59,8 @@ def tell(outcome: ServiceOutcome, entries: ServiceEntries, context: Context) -> 
     told = tell_sizing(outcome.sizing, entries, context)
     tape = feeder_demand.tell(found, carried.placed, edition)
     tell_amperes(carried, system, edition, tape)
+    if carried.design > carried.load:
+        tell_design(carried, system, edition, tape)
     results = {
         "connected_load": Result(found.connected, "VA", say("Connected load")),
         "calculated_load": Result(found.load, "VA", say("Calculated load")),

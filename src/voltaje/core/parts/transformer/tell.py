@@ -5,6 +5,7 @@ from __future__ import annotations
 from math import sqrt
 
 from voltaje.core.codes import Edition
+from voltaje.core.parts.feeder.carried import HEAVIER
 from voltaje.core.parts.transformer.entries import TransformerEntries
 from voltaje.core.parts.transformer.work import TransformerOutcome
 from voltaje.core.rules.awg.conductors import label
@@ -52,7 +53,7 @@ def tell(outcome: TransformerOutcome, entries: TransformerEntries, context: Cont
         findings.holds(
             "loading",
             say("Loaded to {percent} %.", percent=figure(outcome.loading, 0)),
-            f"{figure(outcome.kva * 1000 - outcome.load, 0)} VA",
+            f"{figure(outcome.kva * 1000 - outcome.heaviest, 0)} VA",
         )
     guard = _schemes if entries.high is None else _high
     saved = _saved(first, context) if first else Tape()
@@ -186,8 +187,13 @@ def _size(
 ) -> None:
     load, needed, kva = outcome.load, outcome.needed, outcome.kva
     tape.sum("calculated_load", say("Calculated load below"), load, "VA", flow="load")
+    heaviest = outcome.heaviest
+    if not fits(heaviest, load * HEAVIER):
+        words = say("By the heaviest winding, the lines not being alike")
+        note = say("a transformer is rated for its heaviest winding")
+        tape.sum("heaviest_va", words, heaviest, "VA", note=note, flow="load")
     if entries.spare:
-        shown = f"{figure(load)} × {figure(1 + entries.spare / 100)}"
+        shown = f"{figure(heaviest)} × {figure(1 + entries.spare / 100)}"
         words = say("With spare")
         tape.step("with_spare", words, needed, "kVA", shown, entries="spare", flow="load")
     if entries.kva is None:
@@ -203,12 +209,12 @@ def _size(
         )
         return
     tape.result("kva", say("Size, by hand"), kva, "kVA", entries="kva")
-    if not fits(load, entries.kva):
+    if not fits(heaviest, entries.kva):
         larger = standard_kva(needed, outcome.two.three_phase, edition)
         findings.fails(
             "overloaded",
-            say("{load} kVA of load on {kva} kVA.", load=figure(load / 1000, 1), kva=kva),
-            f"{figure((load - entries.kva) / 1000, 1)} kVA",
+            say("{load} kVA of load on {kva} kVA.", load=figure(heaviest / 1000, 1), kva=kva),
+            f"{figure((heaviest - entries.kva) / 1000, 1)} kVA",
             mend=say("A size of {next} kVA would carry it.", next=larger),
             entries="kva",
         )

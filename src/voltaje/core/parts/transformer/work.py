@@ -8,10 +8,11 @@ from math import sqrt
 
 from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Size
+from voltaje.core.electrical.lines import heaviest_va
 from voltaje.core.electrical.systems import SYSTEMS, Connection, Demand, SupplyPoint, System
 from voltaje.core.entries import NothingBelowError, WrongEntryError
 from voltaje.core.parts.far_end import conductors
-from voltaje.core.parts.feeder.carried import connection_of
+from voltaje.core.parts.feeder.carried import Carried, carry, connection_of
 from voltaje.core.parts.kind import Bank, Brings, Outcome, Piecewise
 from voltaje.core.parts.transformer.entries import RUN_TOPICS, TransformerEntries, check
 from voltaje.core.rules.awg.choose import Need
@@ -82,6 +83,7 @@ class TransformerOutcome(Outcome):
     bonds and electrodes; the ``inrush`` in A and what the device lets pass of it."""
 
     load: float
+    heaviest: float
     needed: float
     kva: float
     one: Winding
@@ -103,8 +105,8 @@ class TransformerOutcome(Outcome):
 
     @property
     def loading(self) -> float:
-        """Percent of the kVA that the load takes."""
-        return 100 * self.load / (self.kva * 1000)
+        """Percent of the kVA that the load takes, its heaviest winding taken for all."""
+        return 100 * self.heaviest / (self.kva * 1000)
 
 
 def work(entries: TransformerEntries, context: Context) -> TransformerOutcome:
@@ -113,12 +115,15 @@ def work(entries: TransformerEntries, context: Context) -> TransformerOutcome:
     second = check(entries, primary)
     three = entries.connection != "single-phase"
     demand = calculate(context.below.pieces, edition) if context.below.pieces else None
+    carried = carry(context.below.pieces, demand, second) if demand else None
     load = demand.load if demand else 0.0
+    by_winding = _heaviest(carried, second) if carried else 0.0
+    heaviest = load if fits(by_winding, load) else by_winding
     if not load and entries.kva is None:
         raise NothingBelowError(
             "kva", say("Needed: the size, like 75 kVA, or load below that it can be chosen by.")
         )
-    needed = load * (1 + entries.spare / 100) / 1000
+    needed = heaviest * (1 + entries.spare / 100) / 1000
     kva = entries.kva / 1000 if entries.kva is not None else standard_kva(needed, three, edition)
     one = _winding(primary, kva, three, entries.high)
     two = _winding(second, kva, three)
@@ -128,7 +133,7 @@ def work(entries: TransformerEntries, context: Context) -> TransformerOutcome:
     first = None if entries.high else _primary(entries, one, limits["primary"], context)
     device = entries.device or limits["primary"].standard
     device = first.sizing.pair.device if first else device
-    design = demand.design if demand else 0.0
+    design = carried.design if carried else 0.0
     secondary, below_rated = _secondary(entries, two, limits, design, context)
     pair = secondary.sizing.pair
     mils, metal = pair.option.mils * pair.sets, pair.option.material
@@ -141,6 +146,7 @@ def work(entries: TransformerEntries, context: Context) -> TransformerOutcome:
         poles=3 if three else min(2, len(primary.lines)),
         fault=fault,
         load=load,
+        heaviest=heaviest,
         needed=needed,
         kva=kva,
         one=one,
@@ -160,6 +166,16 @@ def work(entries: TransformerEntries, context: Context) -> TransformerOutcome:
         inrush=entries.inrush * one.current,
         lets_pass=lets_pass(device, entries.holds, entries.inrush_time),
     )
+
+
+def _heaviest(carried: Carried, system: System) -> float:
+    """VA by the heaviest winding, the largest motor's quarter included."""
+    found = carried.calculated
+    shares = list(zip(carried.placed, found.shares, strict=True))
+    if found.largest_index >= 0:
+        piece, va = shares[found.largest_index]
+        shares[found.largest_index] = (piece, va + found.largest_motor)
+    return heaviest_va(shares, system)
 
 
 def _winding(system: System, kva: float, three: bool, high: float | None = None) -> Winding:
@@ -278,14 +294,14 @@ def _secondary(
     entries: TransformerEntries,
     two: Winding,
     limits: Mapping[str, Limit],
-    design_va: float,
+    asked: float,
     context: Context,
 ) -> tuple[SideRun, bool]:
     """The secondary sized, and whether its device by hand is below its current with no load known:
     then it says how much may be taken."""
     edition, by_hand = context.edition, entries.secondary_device
-    design = two.system.line_current(design_va) if design_va else two.current
-    below_rated = bool(by_hand and not design_va and not fits(design, by_hand))
+    design = asked or two.current
+    below_rated = bool(by_hand and not asked and not fits(design, by_hand))
     if by_hand and below_rated:
         design = by_hand
     limit = limits.get("secondary")

@@ -51,6 +51,11 @@ class Calculated:
     apart: tuple[Apart, ...] = ()
     whole: bool = False
 
+    @property
+    def quarter(self) -> float:
+        """What is added to continuous load, as a share of it."""
+        return (self.design - self.load) / self.continuous if self.continuous else 0.0
+
 
 CATEGORIES: tuple[str, ...] = get_args(Category)
 # counted as they are calculated, each with its words on the tape
@@ -118,16 +123,21 @@ def calculate(
 
 
 def taken_whole(pieces: Sequence[Piece], edition: Edition) -> Calculated:
-    """All load whole: no demand factor at all."""
-    load = sum(p.calculated for p in pieces)
-    continuous = sum(p.calculated * p.continuous for p in pieces)
+    """All load whole: no demand factor at all; the quarter of the largest motor is none."""
+    shares = [max(p.calculated, 0.0) for p in pieces]
+    turning = [i for i, p in enumerate(pieces) if p.category in ("motor", "cooling") and p.motor]
+    quarter, largest = _largest_motor(turning, pieces, shares, edition)
+    load = sum(shares) + quarter
+    continuous = sum(va * p.continuous for p, va in zip(pieces, shares, strict=True))
     share = (edition.value("continuous") - 100) / 100
     return Calculated(
         sum(p.connected for p in pieces),
         load,
         load + continuous * share,
         continuous,
-        tuple(p.calculated for p in pieces),
+        tuple(shares),
+        quarter,
+        largest,
         whole=True,
     )
 
@@ -201,6 +211,9 @@ def tell(found: Calculated, pieces: Sequence[Piece], edition: Edition) -> Tape:
     """The demand on the tape, rule by rule."""
     tape = Tape()
     if found.whole:
+        if found.largest_index >= 0:
+            tape.step("whole", say("All load whole"), sum(found.shares), "VA")
+            _tell_motor(found, pieces, edition, tape)
         tape.sum("calculated_load", say("All load whole"), found.load, "VA")
         return tape
     for apart in found.apart:

@@ -14,6 +14,9 @@ MOTOR_POWER_FACTOR = 0.85
 SINGLE_PHASE_VOLTS = (120.0, 240.0, 208.0)
 
 
+FEEDER_DEVICE = "inverse-time breaker"  # what a feeder counts of a motor by its percentage
+
+
 @cache
 def horsepower_of(row: str) -> float:
     """A table's row key as a number: ``"7-1/2"`` → 7.5."""

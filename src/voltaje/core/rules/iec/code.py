@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Size
@@ -35,6 +35,11 @@ class Summed:
     load: float
     shares: tuple[float, ...]
     apart: tuple[Apart, ...] = ()
+
+    # no quarter for what is continuous, none for a motor
+    quarter: ClassVar[float] = 0.0
+    largest_index: ClassVar[int] = -1
+    largest_motor: ClassVar[float] = 0.0
 
     @property
     def design(self) -> float:
