@@ -7,7 +7,7 @@ from math import sqrt
 import pytest
 
 from voltaje.core.codes import NotCoveredError, edition
-from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece
+from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
 from voltaje.core.rules.awg.motors import table_current
 from voltaje.core.rules.context import supplied
@@ -183,3 +183,34 @@ def test_a_transformer_above_a_thousand_volts_is_not_covered():
 def test_lines_have_canadian_colors():
     found = told("circuit", "3ph-208Y/120", load="10 A", connection="three-phase", neutral="yes")
     assert [w.color for w in found.wires][:4] == ["red", "black", "blue", "white"]
+
+
+@pytest.mark.parametrize(("starting", "amperes", "percent"), [
+    ("full voltage", 24, 250), ("star-delta", 24, 200), ("autotransformer", 40, 200), ("soft", 40, 200),
+])  # fmt: skip
+def test_how_a_motor_starts_decides_its_row_of_table_29(starting, amperes, percent) -> None:
+    """C22.1 table 29, as recalled: reduced-voltage starting has smaller devices."""
+    document = {"horsepower": "20 hp", "nameplate": f"{amperes} A", "starting": starting}
+    context = Context(edition("cec-2021"), supply=SupplyPoint(SYSTEMS["3ph-600Y/347"]))
+    worked = evaluate(kind("motor"), document, context).worked
+    assert worked.value("device") <= amperes * percent / 100
+    assert any(rule.row.startswith("reduced") == (starting != "full voltage")
+               for section in worked.sections for line in section.lines for rule in line.rules
+               if rule.topic == "motor_devices" and rule.row)  # fmt: skip
+
+
+def test_a_motor_of_less_than_an_ampere_is_taken() -> None:
+    document = {"horsepower": "1/2 hp", "nameplate": "0.8 A"}
+    context = Context(edition("cec-2021"), supply=SupplyPoint(SYSTEMS["3ph-600Y/347"]))
+    assert evaluate(kind("motor"), document, context).worked.value(
+        "conductor_amperes"
+    ) == pytest.approx(1.0)
+
+
+@pytest.mark.parametrize(("load", "va"), [("11 kW", 8000), ("12 kW", 8000), ("14.5 kW", 9000)])
+def test_the_circuit_of_a_range_goes_by_its_rule(load, va) -> None:
+    """CEC 8-300: 8 kW, and 40 % of what exceeds 12 kW."""
+    document = {"use": "range", "load": load, "connection": "two-line"}
+    context = Context(edition("cec-2021"), supply=SupplyPoint(SYSTEMS["1ph-120/240"]))
+    worked = evaluate(kind("circuit"), document, context).worked
+    assert worked.value("amperes") == pytest.approx(va / 240)

@@ -65,16 +65,16 @@ def test_rows_with_nothing_typed_are_passed_over():
     assert parsed.problems == () and parsed.entries.appliances == ()
 
 
-json_values = st.recursive(
-    st.none() | st.booleans() | st.integers() | st.floats() | st.text(max_size=20),
-    lambda inner: (
-        st.lists(inner, max_size=3)
-        | st.dictionaries(
-            st.sampled_from(["id", "name", "nameplate", "count", "x"]), inner, max_size=3
-        )
-    ),
-    max_leaves=8,
-)
+plain = st.none() | st.booleans() | st.integers() | st.floats() | st.text(max_size=20)
+columns = st.sampled_from(["id", "name", "nameplate", "count", "x"])
+
+
+def inside(inner):
+    """Lists and rows of these."""
+    return st.lists(inner, max_size=3) | st.dictionaries(columns, inner, max_size=3)
+
+
+json_values = plain | inside(plain) | inside(inside(plain))
 names = st.sampled_from([*DwellingEntries.model_fields, "version", "other"])
 
 

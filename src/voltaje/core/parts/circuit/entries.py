@@ -48,6 +48,7 @@ USES: dict[str, Usage] = {
     "sign": Usage("sign", True, "lighting"),
     "sockets": Usage("sockets", False, "receptacles"),
     "cooker": Usage("cooker", False, "cooking"),
+    "range": Usage("range in a dwelling", False, "cooking"),
     "shower": Usage("shower", False, "other"),
 }
 CONNECTIONS = {
@@ -80,6 +81,7 @@ USUAL = Usual(
         ("kiln", 500.0, 150_000.0, "a kiln"),
         ("kitchen", 100.0, 60_000.0, "kitchen equipment"),
         ("cooker", 1000.0, 40_000.0, "a cooker"),
+        ("range", 1000.0, 30_000.0, "a range"),
         ("shower", 2000.0, 20_000.0, "a shower"),
         ("sign", 20.0, 20_000.0, "a sign"),
     ),
@@ -222,7 +224,8 @@ def compose(code: Code) -> type[Entries]:
 ALIKE = {
     "receptacles": ("sockets",),
     "sockets": ("receptacles",),
-    "cooker": ("kitchen",),
+    "cooker": ("range", "kitchen"),
+    "range": ("cooker", "kitchen"),
     "shower": ("water heater",),
     "sign": ("lighting",),
 }

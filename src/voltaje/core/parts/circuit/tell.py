@@ -76,7 +76,9 @@ def _load(entries: CircuitLoad, load: Load, context: Context, tape: Tape) -> Non
         tape.step("load", words, load.va, "VA", shown, each.rule, entries="outlets")
     else:
         _entered(entries, load, tape)
-        if load.va > load.entered:
+        if entries.use == "range":
+            _range(load, edition, tape)
+        elif load.va > load.entered:
             least = code.least_sign(edition)
             rule = least.rule if least else None
             tape.step("sign", say("A sign outlet counts at least"), load.va, "VA", "", rule)
@@ -92,6 +94,17 @@ def _load(entries: CircuitLoad, load: Load, context: Context, tape: Tape) -> Non
         note=note,
         entries="connection",
     )
+
+
+def _range(load: Load, edition: Edition, tape: Tape) -> None:
+    base, mark = edition.limit("range_circuit_base"), edition.limit("range_circuit_mark")
+    share = edition.limit("range_circuit_share")
+    shown = figure(base.value)
+    if load.entered > mark.value:
+        over = f"({figure(load.entered)} − {figure(mark.value)})"
+        shown = f"{figure(base.value)} + {figure(share.value / 100)} × {over}"
+    words, rules = say("Demand of one range"), (base.rule, mark.rule, share.rule)
+    tape.step("range", words, load.va, "VA", shown, rules, entries="load")
 
 
 def _entered(entries: CircuitLoad, load: Load, tape: Tape) -> None:

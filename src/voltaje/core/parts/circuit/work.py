@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.circuit.entries import USES, CircuitLoad, Usage
@@ -110,12 +111,20 @@ def load_of(entries: CircuitLoad, volts: float, context: Context) -> Load:
         )
     rated = plate.volts or entries.rated_volts or volts
     entered = va = _volt_amperes(plate, rated, entries)
+    if entries.use == "range":
+        va = range_demand(entered, context.edition)
     if entries.use == "sign":
         least = context.code.least_sign(context.edition)
         va = max(va, least.value) if least else va
     if abs(rated - volts) > OTHER_VOLTS * volts:
         return Load(entered, va, amperes_of(va, rated, entries.connection), rated, rated, rated)
     return Load(entered, va, amperes_of(va, volts, entries.connection), volts)
+
+
+def range_demand(va: float, edition: Edition) -> float:
+    """VA that the circuit of one range is sized for (CEC 8-300)."""
+    base, mark = edition.value("range_circuit_base"), edition.value("range_circuit_mark")
+    return base + max(0.0, va - mark) * edition.value("range_circuit_share") / 100
 
 
 def _volt_amperes(plate: Nameplate, rated: float, entries: CircuitLoad) -> float:

@@ -9,7 +9,6 @@ from voltaje.core import units
 from voltaje.core.electrical.systems import Connection
 from voltaje.core.entries import (
     BigNameplate,
-    Current,
     Entries,
     Name,
     Percent,
@@ -23,6 +22,7 @@ from voltaje.core.parts.placing import LoadInBoard
 from voltaje.core.rules.code import Code
 from voltaje.core.rules.iec.entries import CableEntries, beside
 
+NameplateCurrent = Annotated[float, Reads(units.CURRENT, 0.05, 6000.0)]
 StartTimes = Annotated[float, Reads(units.COUNT, 1.0, 15.0)]
 STARTS = {
     "direct": "direct on line",
@@ -43,7 +43,7 @@ class MachineLoad(LoadInBoard):
         example="7.5 kW",
         usual=Usual(60.0, 400_000.0, "a motor"),
     )
-    nameplate: Current | None = entry(
+    nameplate: NameplateCurrent | None = entry(
         None,
         "Nameplate amperes",
         group="load",

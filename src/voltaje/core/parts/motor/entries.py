@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import cache
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from voltaje.core import units
 from voltaje.core.electrical.systems import Connection
@@ -65,6 +65,17 @@ DEVICES = {
 }
 
 
+STARTING = {
+    "full voltage": "full voltage",
+    "star-delta": "star-delta",
+    "autotransformer": "autotransformer",
+    "soft": "soft starter",
+}
+# motors that may start with less than full voltage
+CAGES = ("squirrel cage", "squirrel cage design B energy-efficient", "synchronous")
+NameplateCurrent = Annotated[float, Reads(units.CURRENT, 0.05, 6000.0)]
+
+
 class MotorLoad(LoadInBoard):
     """A motor by horsepower, and its nameplate."""
 
@@ -93,7 +104,7 @@ class MotorLoad(LoadInBoard):
         when=("motor", ("direct current",)),
         choices={v: f"{v} V" for v in ("90", "120", "180", "240", "500", "550")},
     )
-    nameplate: Current | None = entry(
+    nameplate: NameplateCurrent | None = entry(
         None,
         "Nameplate amperes",
         help="for the overload; under some codes for all",
@@ -172,7 +183,20 @@ class MotorEntries(MotorLoad, WiringEntries):
 @cache
 def compose(code: Code) -> type[Entries]:
     """A motor's entries under a family: its own way of running conductors."""
-    return type("MotorEntries", (MotorLoad, code.wiring), {"__doc__": MotorLoad.__doc__})
+    own: dict[str, Any] = {"__doc__": MotorLoad.__doc__}
+    if getattr(code.wiring, "MOTOR_STARTING", False):
+        own |= {
+            "__annotations__": {"starting": Literal[tuple(STARTING)]},
+            "starting": entry(
+                "full voltage",
+                "Starting",
+                choices=STARTING,
+                group="protection",
+                help="decides the row of the table of devices",
+                when=("motor", CAGES),
+            ),
+        }
+    return type("MotorEntries", (MotorLoad, code.wiring), own)
 
 
 GROUPS = {

@@ -8,7 +8,7 @@ from voltaje.core.codes import Cell, Edition
 from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.kind import WiredOutcome
-from voltaje.core.parts.motor.entries import MotorEntries
+from voltaje.core.parts.motor.entries import CAGES, MotorEntries
 from voltaje.core.parts.placing import check_line
 from voltaje.core.rules.awg.choose import Need
 from voltaje.core.rules.awg.drop import Drop, drop
@@ -203,12 +203,23 @@ def _conductor(entries: MotorEntries, current: float, edition: Edition) -> tuple
     return entries.nameplate * duty.value / 100, duty
 
 
+def device_row(entries: MotorEntries, current: float, edition: Edition) -> str:
+    """The row of the table of devices: its kind, or where a code asks for it how it starts."""
+    starting = getattr(entries, "starting", "full voltage")
+    if starting == "full voltage" or entries.motor not in CAGES:
+        return entries.motor
+    mark = edition.value("motor_reduced_small")
+    side = "up to" if fits(current, mark) else "above"
+    return f"reduced {side} {mark:g} A"
+
+
 def _devices(entries: MotorEntries, current: float, edition: Edition) -> Devices:
     """The ratings to choose from, and the most allowed."""
-    percent = edition.cell("motor_devices", entries.motor, entries.protection)
+    row = device_row(entries, current, edition)
+    percent = edition.cell("motor_devices", row, entries.protection)
     exact = current * percent.value / 100
     if entries.protection == "instantaneous breaker":
-        fuse = edition.cell("motor_devices", entries.motor, "dual-element fuse").value
+        fuse = edition.cell("motor_devices", row, "dual-element fuse").value
         ground = next_standard_device(current * fuse / 100, edition).value
         larger, most = None, exact
         if entries.starts == "no":
@@ -305,7 +316,8 @@ def hand_up(entries: MotorEntries, outcome: MotorOutcome, context: Context) -> D
     instantaneous = entries.protection == "instantaneous breaker"
     if instantaneous:
         # 430.62(A) Exception 1: not the setting, but the percentage of the feeder's own device
-        percent = context.edition.cell("motor_devices", entries.motor, FEEDER_DEVICE)
+        row = device_row(entries, current, context.edition)
+        percent = context.edition.cell("motor_devices", row, FEEDER_DEVICE)
         device = current * percent.value / 100
     piece = Piece(
         "",

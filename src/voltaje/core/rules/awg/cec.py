@@ -49,7 +49,7 @@ RUN_IN: Mapping[str, str] = {
 Cover = Literal["T90 Nylon", "RW90", "TWN75", "RW75", "TW75", "TW"]
 IN_RACEWAY = tuple(name for name in RUN_IN if name in RACEWAYS)
 # what no rule of this family that is here knows of: signs
-CEC_USES = tuple(use for use in USES if use != "sign")
+CEC_USES = (*(use for use in USES if use != "sign"), "range")
 
 
 def _run_in_entry(usual: str) -> Any:
@@ -66,6 +66,7 @@ class CecWiring(Laid):
     """How the conductors are run, and what the user fixes by hand."""
 
     USES: ClassVar[tuple[str, ...]] = CEC_USES
+    MOTOR_STARTING: ClassVar[bool] = True  # its table of devices asks how a motor starts
     METHODS: ClassVar[Mapping[str, str]] = RUN_IN
     compact: ClassVar[bool] = False  # type: ignore[misc]  # its tables give no such dimensions
 
