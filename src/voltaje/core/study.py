@@ -53,10 +53,12 @@ class Read:
         """Whether conductors of its own have a length: only then drop and loop are judged."""
         return bool(getattr(self.parsed.entries, "length", None)) or self.of.own_network
 
-    def wants_lost(self, limits: Limits) -> bool:
+    def wants_lost(self, limits: Limits, edition: Edition) -> bool:
         """Whether it may be sized within what the total leaves: then it asks what is lost ahead."""
         own = getattr(self.parsed.entries, "drop_sizing", "")
-        return own == "total" or (bool(own) and own == "job" and limits.sizing == "total")
+        if own == "job":
+            return limits.sizing == "total" or limits.binds(edition)
+        return bool(own == "total")
 
 
 @dataclass
@@ -109,7 +111,7 @@ def study(
             # most often it is what it was the last time; where it is not, it is worked again
             fault, lost, loop = mine.ahead
             fault = fault if mine.of.uses_fault else point.fault
-            lost = lost if mine.wants_lost(base.limits) else 0.0
+            lost = lost if mine.wants_lost(base.limits, base.edition) else 0.0
             loop = loop if mine.of.uses_loop else point.loop
             point = point.ahead(fault, lost, loop)
         context = base.at(point, demands.get(part.id, Demand()))
@@ -242,7 +244,7 @@ def _ahead(
         if part.id not in instead:
             own_gap = _own_gap(part, of, found[part.id], demands.get(part.id))
         open_way[part.id] = each_once(way, own_gap)
-        wants = mine.wants_lost(base.limits)
+        wants = mine.wants_lost(base.limits, base.edition)
         # what was never told another loop than the one handed down need not be looked at again
         loops = of.uses_loop and (loop != here.loop or mine.ahead is not None)
         judges = of.uses_fault or wants or loops

@@ -59,11 +59,8 @@ def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
             "", say("Nothing hangs on this service yet: add feeders, boards or loads below it.")
         )
     ring = entries.ring or entries.ring_size == "auto"
-    if ring and (entries.ring_size == "auto" or _under_least(entries.ring_size, edition)):
-        least = label(Size(edition.limit_size("ring_least")))
-        raise WrongEntryError(
-            "ring_size", say("A ring is {least} at least: choose its size.", least=least)
-        )
+    if ring:
+        _check_ring(entries.ring_size, edition)
     carried = carry(pieces, calculate(pieces, edition), system)
     neutral, design = carried.neutral(system, edition), carried.design
     need = Need(
@@ -142,9 +139,20 @@ def grounded_conductor(
     return Grounded(least, count, rules, by)  # type: ignore[arg-type]
 
 
-def _under_least(size_: str, edition: Edition) -> bool:
-    order = list(edition.table("conductor_properties").rows)
-    return order.index(size_) < order.index(edition.limit_size("ring_least"))
+def _check_ring(size_: str, edition: Edition) -> None:
+    """Raises :class:`WrongEntryError` for a ring without a size, or below the least of the code
+    where it gives one."""
+    if not edition.has_limit("ring_least"):
+        if size_ == "auto":
+            raise WrongEntryError("ring_size", say("Needed: the size of the ring’s conductor."))
+        return
+    order, least = (
+        list(edition.table("conductor_properties").rows),
+        edition.limit_size("ring_least"),
+    )
+    if size_ == "auto" or order.index(size_) < order.index(least):
+        words = say("A ring is {least} at least: choose its size.", least=label(Size(least)))
+        raise WrongEntryError("ring_size", words)
 
 
 def _electrodes(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from cmath import rect
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import acos, sqrt
 from typing import TYPE_CHECKING
@@ -26,7 +26,7 @@ from voltaje.core.parts.street.entries import Consumer, StreetEntries
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.runs import Strand
 from voltaje.core.units import METRES_PER_FOOT as METRES
-from voltaje.core.worksheet import figure, say
+from voltaje.core.worksheet import figure, fits, say
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
@@ -114,7 +114,7 @@ def houses_of(entries: StreetEntries, context: Context) -> tuple[House, ...]:
                 names=", ".join(below),
             ),
         )
-    return spread(found, system)
+    return spread(found, system, entries.fuse or 0.0)
 
 
 def _below(context: Context) -> dict[str, tuple[Piece, ...]]:
@@ -143,19 +143,42 @@ def _load(row: Consumer, path: str, system: System, pieces: Sequence[Piece]) -> 
     return (plate.amperes or 0.0) * own * (sqrt(3) if three else 1.0), factor
 
 
-def spread(houses: Sequence[House], system: System) -> tuple[House, ...]:
+def spread(houses: Sequence[House], system: System, fuse: float = 0.0) -> tuple[House, ...]:
     """Those that may stand anywhere, by the rule of the trade: the largest VA × m first onto the
-    line with the least of it."""
-    moments = dict.fromkeys(system.lines, 0.0)
+    line with the least of it. Where that would be more on a line than its ``fuse`` carries, A (0:
+    none is told), the largest VA goes first onto the line with the least of them."""
+    by_moment = _onto(houses, system, lambda house: house.moment)
+    if not fuse or fits(_heaviest(by_moment, system), fuse):
+        return by_moment
+    by_load = _onto(houses, system, lambda house: house.va)
+    return min(by_moment, by_load, key=lambda found: _heaviest(found, system))
+
+
+def _onto(
+    houses: Sequence[House], system: System, weight: Callable[[House], float]
+) -> tuple[House, ...]:
+    found = dict.fromkeys(system.lines, 0.0)
     for house in houses:
         if not house.three and house.line != "auto":
-            moments[house.line] += house.moment
+            found[house.line] += weight(house)
     lines: dict[str, str] = {}
-    for house in sorted((h for h in houses if h.line == "auto"), key=lambda h: -h.moment):
-        line = min(to_neutral(system), key=lambda name: (moments[name], name))
-        moments[line] += house.moment
+    for house in sorted((h for h in houses if h.line == "auto"), key=lambda h: -weight(h)):
+        line = min(to_neutral(system), key=lambda name: (found[name], name))
+        found[line] += weight(house)
         lines[house.path] = line
     return tuple(replace(h, line=lines.get(h.path, h.line)) for h in houses)
+
+
+def _heaviest(houses: Sequence[House], system: System) -> float:
+    """A of the most loaded line at nominal volts, power factors added as if they were alike."""
+    amperes = dict.fromkeys(system.lines, 0.0)
+    for house in houses:
+        if house.three:
+            for line in amperes:
+                amperes[line] += system.line_current(house.va)
+        else:
+            amperes[house.line] += house.va / system.to_neutral
+    return max(amperes.values())
 
 
 @dataclass(frozen=True, slots=True)

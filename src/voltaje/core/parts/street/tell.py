@@ -38,6 +38,8 @@ def tell(outcome: StreetOutcome, entries: StreetEntries, context: Context) -> Wo
     _opened(outcome, entries, findings)
     _fuses(outcome, findings)
     _ampacity(outcome, findings)
+    _behind_fuse(outcome, entries, findings)
+    _at_the_end(outcome, context, findings)
     sections = (
         _moments(outcome, context).section("spread", say("Who stands on which line")),
         _head(outcome).section("head", say("At the head of the street")),
@@ -290,6 +292,61 @@ def _ampacity(outcome: StreetOutcome, findings: Findings) -> None:
     rules = outcome.carries.rules
     holds = fits(heaviest, most)
     findings.judged(holds, "ampacity", words, mend=mend, rules=rules, entries="size")
+
+
+def _behind_fuse(outcome: StreetOutcome, entries: StreetEntries, findings: Findings) -> None:
+    """The conductor carries what its fuse lets through for good (433.1.1; 240.4)."""
+    most = outcome.carries.amperes
+    if not entries.fuse or most is None:
+        return
+    findings.judged(
+        fits(entries.fuse, most),
+        "fuse_conductor",
+        say(
+            "{size} carries {most} A behind a fuse of {fuse} A.",
+            size=outcome.strand.name(outcome.size),
+            most=figure(most, 0),
+            fuse=figure(entries.fuse, 0),
+        ),
+        f"{figure(abs(most - entries.fuse), 0)} A",
+        mend=say("A larger conductor, or a smaller fuse."),
+        rules=outcome.carries.rules,
+        entries=("fuse", "size"),
+    )
+
+
+def _at_the_end(outcome: StreetOutcome, context: Context, findings: Findings) -> None:
+    """Whether the fuse at the head opens for a fault at the last consumer, and when."""
+    found, edition = outcome.end_fault, context.edition
+    if found is None:
+        return
+    given = {
+        "name": outcome.there[-1].house.name,
+        "loop": figure(abs(found.loop), 3),
+        "amperes": figure(found.amperes, 0),
+        "fuse": figure(found.opens.rating, 0),
+        "when": when(found.opens),
+    }
+    words = say(
+        "A fault from line to neutral at {name}: {loop} Ω, {amperes} A; the {fuse} A fuse {when}.",
+        **given,
+    )
+    rules = practice().limit("fuse_opens").rule
+    mend = say("A larger conductor, a smaller fuse, or a fuse farther along.")
+    if found.opens.latest is None:
+        findings.fails("end_fault", words, mend=mend, rules=rules, entries=("fuse", "size"))
+    elif edition.has_limit("time_distribution"):
+        most = edition.limit("time_distribution")
+        holds = fits(found.opens.latest, most.value)
+        findings.judged(holds, "end_fault", words, mend=mend, rules=most.rule, entries="fuse")
+    else:
+        findings.remark("end_fault", words, rules=rules, entries="fuse")
+    if not found.source:
+        words = say(
+            "The source’s own impedance is not told: the fault current is at most that, and the"
+            " fuse opens later."
+        )
+        findings.look("end_fault_source", words)
 
 
 def _points(outcome: StreetOutcome) -> tuple[Point, ...]:

@@ -29,11 +29,23 @@ if TYPE_CHECKING:
 NEAR = 0.95  # no code figure: what the look by hand may miss
 
 
+@dataclass(frozen=True, slots=True)
+class EndFault:
+    """A line to the neutral at the last consumer: the loop in Ω there, what of it the ``source`` is
+    (0: not known, so that the current is at most that), A, and when the fuse at the head opens."""
+
+    loop: complex
+    source: float
+    amperes: float
+    opens: Opening
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StreetOutcome(Outcome):
     """The ``street`` solved; each consumer with its volts ``there``; A of each line and of the
     neutral at its head, W ``lost``, the ``size`` and whether it was ``found``, what it carries; the
-    supply's tolerance ``low`` and ``high`` in percent; when each line's fuse opens."""
+    supply's tolerance ``low`` and ``high`` in percent; when each line's fuse opens, and for a
+    fault at the last consumer (``None``: no fuse is told)."""
 
     street: Street
     solution: Solution
@@ -47,6 +59,7 @@ class StreetOutcome(Outcome):
     low: Cell
     high: Cell
     fuses: Mapping[str, Opening]
+    end_fault: EndFault | None
 
     @property
     def volts(self) -> float:
@@ -119,6 +132,7 @@ def work(entries: StreetEntries, context: Context) -> StreetOutcome:
         low=low,
         high=high,
         fuses=fuses,
+        end_fault=_end_fault(entries, replace(street, opened=""), context),
     )
 
 
@@ -145,8 +159,8 @@ def _size(
     limit: float,
 ) -> tuple[Size, Street, Solution]:
     """The conductor with the street solved: the one told, or the smallest that carries its load and
-    keeps every consumer within the supply's tolerance."""
-    supply, sets = context.supply, entries.sets or 1
+    keeps every consumer within the supply's tolerance, behind the fuse that is told."""
+    supply, sets, fuse = context.supply, entries.sets or 1, entries.fuse or 0.0
     nominal = supply.system.to_neutral
     if entries.size != "auto":
         size = Size(entries.size)
@@ -163,7 +177,9 @@ def _size(
         street = Street(supply.system, supply.share, houses, ohms)
         volts, heaviest = street.by_hand()
         carries = strand.carries(size, heaviest / sets, sets).amperes
-        if not fits(NEAR * heaviest, carries or heaviest) or volts < NEAR * _floor(nominal, limit):
+        if not fits(NEAR * max(heaviest, fuse), carries or heaviest) or volts < NEAR * _floor(
+            nominal, limit
+        ):
             continue  # far from it: the solver is not asked
         try:
             answer = street.solve()
@@ -172,7 +188,8 @@ def _size(
         heaviest = max(answer.amperes(f"{line}:1") for line in supply.system.lines)
         carries = strand.carries(size, heaviest / sets, sets).amperes
         volts = min(_at(h, n, answer, street).lowest for n, h in enumerate(houses, 1))
-        holds = carries is None or fits(heaviest, carries)
+        # 433.1.1, 240.4: the conductor carries what its fuse lets through
+        holds = carries is None or fits(max(heaviest, fuse), carries)
         if holds and fits(_floor(nominal, limit), volts):
             return size, street, answer
     words = say(
@@ -181,6 +198,19 @@ def _size(
         limit=limit,
     )
     raise WrongEntryError("size", words)
+
+
+def _end_fault(entries: StreetEntries, street: Street, context: Context) -> EndFault | None:
+    if not entries.fuse:
+        return None
+    supply = context.supply
+    source = supply.loop
+    if not source and supply.fault:
+        source = supply.system.to_neutral / supply.fault
+    # there and back through the line and the neutral, warm
+    loop = source + 2 * sum(street.ohms, 0j)
+    amperes = supply.system.to_neutral / abs(loop)
+    return EndFault(loop, source, amperes, opening(entries.fuse, amperes))
 
 
 def _floor(nominal: float, limit: float) -> float:

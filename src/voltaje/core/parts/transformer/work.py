@@ -134,7 +134,8 @@ def work(entries: TransformerEntries, context: Context) -> TransformerOutcome:
     device = entries.device or limits["primary"].standard
     device = first.sizing.pair.device if first else device
     design = carried.design if carried else 0.0
-    secondary, below_rated = _secondary(entries, two, limits, design, context)
+    run = _run(entries, one, two, device, edition)
+    secondary, below_rated = _secondary(entries, two, limits, design, run, context)
     pair = secondary.sizing.pair
     mils, metal = pair.option.mils * pair.sets, pair.option.material
     fault = 0.0
@@ -159,7 +160,7 @@ def work(entries: TransformerEntries, context: Context) -> TransformerOutcome:
         secondary=secondary,
         lost=sum(drop.percent for drop in lost if drop),
         below_rated=below_rated,
-        run=_run(entries, one, two, device, edition),
+        run=run,
         jumper=bonding_size(mils, metal, edition, pair.device),
         steel=electrode_size(mils, metal, "structural steel", edition),
         rod=electrode_size(mils, metal, "rod", edition),
@@ -295,6 +296,7 @@ def _secondary(
     two: Winding,
     limits: Mapping[str, Limit],
     asked: float,
+    run: Run,
     context: Context,
 ) -> tuple[SideRun, bool]:
     """The secondary sized, and whether its device by hand is below its current with no load known:
@@ -313,7 +315,8 @@ def _secondary(
     need = Need(
         design,
         design,
-        design if below_rated else _carries(two.current, design, edition),
+        # 240.21(C): by this rule they carry their part of the primary device, too
+        max(design if below_rated else _carries(two.current, design, edition), run.needed),
         devices,
         next_size=False,
         device_topic="transformer_protection",
@@ -325,8 +328,8 @@ def _secondary(
     aim = usual if fits(usual, most) else devices[-1]
     size_ = None if entries.secondary_size == "auto" else Size(entries.secondary_size)
     pin = Pin(None, size_, entries.secondary_sets)
-    run = entries.model_copy(update={"length": entries.secondary_length})
-    return _side(need, two, run, context, by_hand or aim, pin), below_rated
+    told = entries.model_copy(update={"length": entries.secondary_length})
+    return _side(need, two, told, context, by_hand or aim, pin), below_rated
 
 
 def _run(

@@ -49,20 +49,23 @@ def allowed(feed: Feed, entries: Any, context: Context) -> Allowed:
     """The limit that a run is held against, and whether it is sized for it.
 
     Of the total a feeder leaves its circuits what a branch may lose; below nothing is left no
-    limit can be held, and the run is only told.
+    limit can be held, and the run is only told. Where the drop binds, what is chosen
+    automatically holds its own limit and what the total leaves.
     """
     chosen = entries.drop_sizing
     sizing = context.limits.sizing if chosen == "job" else chosen
     own = context.limits.of(feed.drop_topic, context.edition)
+    binds = chosen == "job" and context.limits.binds(context.edition)
+    sizing = "total" if binds else sizing
     if sizing != "total":
         return Allowed(own, sizing == "part")
     total = context.limits.total(context.edition)
     reserve = context.limits.branch(context.edition).value if feed.passes_on else 0.0
     lost = context.supply.lost
     left = total.value - lost - reserve
-    return (
-        Allowed(Cell(left, total.rule), left > 0, lost) if left > 0 else Allowed(own, False, lost)
-    )
+    if left <= 0:
+        return Allowed(own, binds, lost)
+    return Allowed(own if binds and own.value < left else Cell(left, total.rule), True, lost)
 
 
 def with_drop(need: Need, feed: Feed, entries: Any, context: Context) -> Need:
