@@ -50,8 +50,8 @@ def test_what_a_listed_load_comes_to(text, connection, systems, va):
 @pytest.mark.parametrize(
     ("loads", "limit", "systems", "system", "needing", "amperes"),
     [
-        # within the limit, nothing needs three lines
-        ([("a", 9_600, "line-neutral")], 100, (SPLIT, WYE), "1ph-120/240", (), 40),
+        # within the limit, nothing needs three lines; a load to neutral stands on one line whole
+        ([("a", 9_600, "line-neutral")], 100, (SPLIT, WYE), "1ph-120/240", (), 80),
         # one hoist is enough, however small
         (
             [("a", 2_400, "line-neutral"), ("hoist", 400, "three-phase")],
@@ -59,7 +59,7 @@ def test_what_a_listed_load_comes_to(text, connection, systems, va):
             (SPLIT, WYE),
             "3ph-208Y/120",
             ("hoist",),
-            2_800 / 240,
+            2_400 / 120 + 400 / 240,
         ),
         # too much for one line: 26 kW of 230 V
         (

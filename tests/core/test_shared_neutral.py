@@ -124,7 +124,6 @@ def test_three_phase_neutral_is_no_arithmetic_sum(count, neutral) -> None:
 @pytest.mark.parametrize(("system", "legs", "sum_"), [
     (SPLIT, {"c": "L1"}, "8 − 2"),  # A and C on one leg against B: still a difference
     (WYE, {"c": "L3"}, "√(5² + 2² + 3² − 5 × 2 − 5 × 3 − 2 × 3)"),
-    ("3ph-240/120", {"b": "L2"}, "phasor sum of 5, 3.46"),  # a quarter of a turn, no third
 ])  # fmt: skip
 def test_the_sum_is_written_as_the_legs_ask_for(system, legs, sum_) -> None:
     loads = [{"id": c.lower(), "name": c, "nameplate": plate, "circuit": c,

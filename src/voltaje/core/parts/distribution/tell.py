@@ -5,6 +5,7 @@ from __future__ import annotations
 from voltaje.core.parts.distribution.entries import DistributionEntries
 from voltaje.core.parts.distribution.work import DistributionOutcome, fault_out
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.fed import tell_export
 from voltaje.core.worksheet import Findings, Result, Section, Tape, Worked, figure, fits, say
 
 ANSWER = ("device", "conductor", "ground_conductor", "drop_percent", "loop")
@@ -21,7 +22,8 @@ def tell(outcome: DistributionOutcome, entries: DistributionEntries, context: Co
         tape.step(f"line_{line.lower()}", say("{line}, all of it on", line=line), amperes, "A")
     shown = f"{figure(max(outcome.by_line.values()))} × {figure(entries.diversity / 100)}"
     words = say("Design current Ib, the heaviest line")
-    tape.sum("amperes", words, outcome.design, "A", shown, entries="diversity")
+    tape.sum("amperes", words, outcome.amperes, "A", shown, entries="diversity")
+    tell_export(outcome.back, outcome.amperes or 0.0, tape)
     findings += told.findings
     behind = max((piece.device for piece in outcome.pieces), default=0.0)
     if not fits(behind, outcome.sizing.device):
@@ -41,7 +43,7 @@ def tell(outcome: DistributionOutcome, entries: DistributionEntries, context: Co
         "calculated_load": Result(
             outcome.va * entries.diversity / 100, "VA", say("Calculated load")
         ),
-        "amperes": Result(outcome.design, "A", say("Design current")),
+        "amperes": Result(outcome.amperes or 0.0, "A", say("Design current")),
         "volts": Result(outcome.feed.volts, "V", say("Volts")),
         **told.results,
         **(

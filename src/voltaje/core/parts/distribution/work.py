@@ -15,7 +15,7 @@ from voltaje.core.parts.kind import Brings, Outcome, Piecewise
 from voltaje.core.rules.apart import noncoincident
 from voltaje.core.rules.code import Feed, Wants
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.fed import with_fed
+from voltaje.core.rules.fed import Export, export, with_fed
 from voltaje.core.rules.iec.earth import ohms_per_km
 from voltaje.core.rules.iec.work import CableSizing
 from voltaje.core.units import METRES_PER_FOOT
@@ -27,12 +27,13 @@ USE = "distribution"
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DistributionOutcome(Outcome):
     """All ``pieces`` on their lines and their VA; A ``by_line`` with all of it on, the heaviest
-    one's share as the ``design`` current; the sizing."""
+    one's share or what flows ``back`` as the ``design`` current; the sizing."""
 
     pieces: tuple[Piece, ...]
     va: float
     by_line: dict[str, float]
     design: float
+    back: Export | None
     feed: Feed
     sizing: CableSizing
 
@@ -58,20 +59,23 @@ def work(entries: DistributionEntries, context: Context) -> DistributionOutcome:
         )
         raise WrongEntryError("", words)
     pieces = (*_own(entries, connection, volts), *context.below.pieces)
-    if not pieces:
+    if not pieces and not context.below.fed:
         words = say("Nothing hangs on it yet: add boards and circuits below it, or a load here.")
         raise NothingBelowError("load", words)
     placed = place(pieces, system)
     shares = [piece.calculated for piece in placed]
     noncoincident(placed, shares)
     by_line, _ = currents(list(zip(placed, shares, strict=True)), system)
-    design = max(by_line.values()) * entries.diversity / 100
+    load = max(by_line.values()) * entries.diversity / 100
+    back = export(context.below, system, context.edition)
+    design = max(load, back.design) if back else load
     asked = code.ask(Wants(USE, design), context.edition)
     feed = Feed(connection, volts, len(system.lines), system.has_neutral, passes_on=True)
     sizing: CableSizing = code.size(asked.need, feed, entries, context)  # type: ignore[assignment]
     return DistributionOutcome(
         fault=with_fed(context.supply.fault, context.below, system),
-        amperes=design,
+        amperes=load,
+        back=back,
         wires=(*system.lines, *(("N",) if system.has_neutral else ())),
         drop=sizing.lost_percent,
         drop_limit=sizing.total_limit,

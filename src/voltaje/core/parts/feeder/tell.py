@@ -10,6 +10,7 @@ from voltaje.core.rules.awg import feeder_demand
 from voltaje.core.rules.awg.wired import spare
 from voltaje.core.rules.awg.wired import tell as tell_sizing
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.fed import tell_export
 from voltaje.core.units import AREA, UnitSystem
 from voltaje.core.units import show as show_unit
 from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, say
@@ -40,6 +41,7 @@ def tell(outcome: FeederOutcome, entries: FeederEntries, context: Context) -> Wo
     tell_amperes(carried, system, edition, tape)
     if carried.design > carried.load:
         tell_design(carried, system, edition, tape)
+    tell_export(outcome.back, carried.design, tape)
     told = tell_sizing(outcome.sizing, entries, context)
     findings = Findings(told.findings)
     ceiling, device = outcome.ceiling, outcome.sizing.pair.device
@@ -55,7 +57,7 @@ def tell(outcome: FeederOutcome, entries: FeederEntries, context: Context) -> Wo
             rules=edition.rule("motor_feeder_device"),
             entries="device",
         )
-    spare(device - carried.design, findings)
+    spare(device - outcome.design, findings)
     motors = Tape("device")
     if ceiling is not None:
         _ceiling(ceiling, edition, motors)
@@ -87,7 +89,7 @@ def _results(outcome: FeederOutcome) -> dict[str, Result]:
         "connected_load": Result(found.connected, "VA", say("Connected load")),
         "calculated_load": Result(found.load, "VA", say("Calculated load")),
         "amperes": Result(carried.load, "A", say("Amperes")),
-        "design_amperes": Result(carried.design, "A", say("With 125 % of continuous")),
+        "design_amperes": Result(outcome.design, "A", say("With 125 % of continuous")),
         "neutral_amperes": Result(outcome.neutral, "A", say("Neutral")),
     }
     for name, value in carried.lines.items():

@@ -32,6 +32,7 @@ from voltaje.core.rules.awg.wired import (
 )
 from voltaje.core.rules.awg.wiring import size_ranks
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.fed import Export, export
 from voltaje.core.worksheet import Rule, fits, say
 
 
@@ -89,7 +90,8 @@ class MotorCeiling:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FeederOutcome(WiredOutcome):
     """``entered`` here and what of all is counted, its amperes by line, the ``neutral`` in A; the
-    devices ahead of its motors: the ``ceiling``, and the ``largest`` of them in A."""
+    devices ahead of its motors: the ``ceiling``, and the ``largest`` of them in A; the ``design``
+    amperes, those that flow ``back`` included."""
 
     entered: tuple[Entered, ...]
     once: Once | None
@@ -98,6 +100,8 @@ class FeederOutcome(WiredOutcome):
     neutral: float
     ceiling: MotorCeiling | None
     largest: float
+    design: float
+    back: Export | None
 
 
 def occupancy(name: str, edition: Edition) -> str | None:
@@ -300,7 +304,7 @@ def work(entries: FeederEntries, context: Context) -> FeederOutcome:
     pieces, once = pieces_of(own, context.below.pieces)
     extra, by_area = office_receptacles(entries, pieces, system, edition)
     pieces = (*pieces, *extra)
-    if not pieces:
+    if not pieces and not context.below.fed:
         raise NothingBelowError(
             "",
             say(
@@ -316,6 +320,8 @@ def work(entries: FeederEntries, context: Context) -> FeederOutcome:
     # equipment marked for it carries its rating continuously
     full = getattr(entries, "marked", "") == "100"
     design = carried.load if full else carried.design
+    back = export(context.below, system, edition)
+    design = max(design, back.design) if back else design
     need = Need(
         carried.load,
         design,
@@ -339,6 +345,8 @@ def work(entries: FeederEntries, context: Context) -> FeederOutcome:
         neutral=neutral,
         ceiling=_motor_ceiling(carried, system, edition),
         largest=max((p.device for p in motors), default=0.0),
+        design=design,
+        back=back,
     )
 
 

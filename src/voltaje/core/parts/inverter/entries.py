@@ -63,6 +63,14 @@ class InverterLoad(InBoard, Surroundings):
         "", "Where it is joined", choices=PLACES, group="bus"
     )
 
+    dwelling: bool = entry(
+        False,
+        "The bus is a dwelling’s",
+        group="bus",
+        when=("place", ("center",)),
+        help="only there may a bus fed in its middle take 120 %",
+    )
+
     @property
     def may_lose(self) -> float:
         """What the cable may make of a difference, percent: here a rise."""

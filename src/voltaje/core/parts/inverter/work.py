@@ -129,12 +129,16 @@ def bus_of(entries: InverterLoad, output: float, device: float, context: Context
     by its device beside the main; ``None`` where the bus is not told, or it joins ahead of it."""
     if entries.bus is None or entries.place == "line":
         return None
-    edition, bus, main = context.edition, entries.bus, entries.main or 0.0
+    edition, bus = context.edition, entries.bus
+    if entries.main is None:
+        raise WrongEntryError("main", say("Needed to judge the bus: its main device, like 200 A."))
+    main = entries.main
     if not edition.has_limit("bus_inverter"):
         return Bus((Way("rating", main + device, bus),), device)
     counted = output * edition.value("bus_inverter") / 100
     ways = [Way("sum", main + counted, bus)]
-    if entries.place in ("opposite", "center"):
+    # 705.12: a bus fed in its middle takes 120 % in dwellings alone
+    if entries.place == "opposite" or (entries.place == "center" and entries.dwelling):
         ways.append(Way("opposite", main + counted, bus * edition.value("bus_share") / 100))
     if entries.bus_others is not None:
         ways.append(Way("devices", entries.bus_others + device, bus))

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from cmath import rect
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from itertools import accumulate
 from math import acos, pi, sqrt
 from typing import TYPE_CHECKING
 
@@ -19,6 +20,7 @@ from voltaje.core.electrical.network import (
     Source,
     solved,
 )
+from voltaje.core.electrical.systems import Connection
 from voltaje.core.entries import (
     NothingBelowError,
     WrongEntryError,
@@ -30,7 +32,7 @@ from voltaje.core.rules.awg.wired import amperes_of, lines_of
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.runs import Carries, Lost, Segment, Strand
 from voltaje.core.units import METRES_PER_FOOT as METRES
-from voltaje.core.worksheet import Rule, figure, fits, say
+from voltaje.core.worksheet import Rule, Text, figure, fits, say
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
@@ -130,25 +132,71 @@ def _motor(horsepower: float, volts: float, path: str, strand: Strand) -> Cell:
 
 
 @dataclass(frozen=True, slots=True)
+class Case:
+    """What runs: the loads alone, the sources alone, or both; its joints with what flows then."""
+
+    name: str
+    label: Text
+    joints: tuple[Joint, ...]
+
+
+def cases_of(
+    joints: Sequence[Joint], below: float, volts: float, connection: Connection
+) -> list[Case]:
+    """The cases of a run: where sources stand on it, with the loads alone and with the sources
+    alone as well as with both, for what cancels now does not cancel then. ``below`` is
+    the VA of the parts at its end. The first is the one that is worked."""
+    loads, sources = [], []
+    for index, joint in enumerate(joints):
+        taken = max(joint.own, 0.0) + (below if index == len(joints) - 1 else 0.0)
+        loads.append(_with(joint, taken, volts, connection))
+        sources.append(_with(joint, min(joint.own, 0.0), volts, connection))
+    some = any(j.va for j in sources), any(j.va for j in loads)
+    both = Case("both", say("with all loads and all that feeds in"), tuple(joints))
+    if not all(some):
+        return [both]
+    return [
+        Case("loads", say("with the loads alone"), tuple(loads)),
+        Case("sources", say("with what feeds in alone"), tuple(sources)),
+        both,
+    ]
+
+
+def _with(joint: Joint, va: float, volts: float, connection: Connection) -> Joint:
+    current = rect(abs(amperes_of(va, volts, connection)), -acos(joint.power_factor))
+    return replace(joint, va=va, current=-current.conjugate() if va < 0 else current)
+
+
+@dataclass(frozen=True, slots=True)
 class Along:
-    """The run with what its sums need."""
+    """The run with what its sums need: the ``joints`` of the first case, and all ``cases``."""
 
     entries: RunEntries
     context: Context
     volts: float
     three: bool
-    joints: Sequence[Joint]
+    cases: Sequence[Case]
     strand: Strand
+
+    @property
+    def joints(self) -> tuple[Joint, ...]:
+        """What is worked: the loads, or the sources where there is nothing else."""
+        return self.cases[0].joints
+
+    def amperes(self, index: int) -> float:
+        """The most that a segment carries in any case, A."""
+        return max(abs(sum(j.current for j in case.joints[index:])) for case in self.cases)
 
     @property
     def sets(self) -> int:
         return self.entries.sets or 1
 
-    def segments(self, size: Size) -> list[Segment]:
+    def segments(self, size: Size, case: Case | None = None) -> list[Segment]:
         """With one size throughout, but where a row has its own."""
         found = []
-        for index, joint in enumerate(self.joints):
-            carried = sum(j.current for j in self.joints[index:])
+        joints = (case or self.cases[0]).joints
+        for index, joint in enumerate(joints):
+            carried = sum(j.current for j in joints[index:])
             own = size if joint.size == "auto" else joint.size
             found.append(Segment(joint.name, joint.metres, own, carried, joint.mv, self.sets))
         return found
@@ -157,20 +205,26 @@ class Along:
         return [runs.lost(s, self.strand, self.three) for s in segments]
 
     def percent(self, size: Size) -> float | None:
-        """Drop in percent with that size; ``None`` where it is not made or carries too little."""
-        segments = self.segments(size)
+        """Drop or rise in percent to the worst joint, in whichever case it is the most; ``None``
+        where the size is not made or carries too little."""
         carries = self.carries(size).amperes
-        if carries is not None and not fits(max(abs(s.amperes) for s in segments), carries):
+        if carries is not None and not fits(
+            max(self.amperes(i) for i in range(len(self.joints))), carries
+        ):
             return None
-        try:
-            found = self.lost(segments)
-        except KeyError:
-            return None
-        return 100 * max(abs(sum(one.by_impedance for one in found)), 0.0) / self.volts
+        most = 0.0
+        for case in self.cases:
+            try:
+                found = self.lost(self.segments(size, case))
+            except KeyError:
+                return None
+            sums = accumulate(one.by_impedance for one in found)
+            most = max([most, *(abs(one) for one in sums)])
+        return 100 * most / self.volts
 
     def carries(self, size: Size) -> Carries:
         """What a size carries as it lies."""
-        heaviest = abs(sum(j.current for j in self.joints)) / self.sets
+        heaviest = max(self.amperes(i) for i in range(len(self.joints))) / self.sets
         return self.strand.carries(size, heaviest, self.sets)
 
     def sizes(self) -> tuple[Size, ...]:
@@ -221,8 +275,9 @@ class Along:
             found.append(0j if one is None else one.z / 1000 * s.metres / s.sets)
         return found
 
-    def solve(self, segments: Sequence[Segment]) -> Solution:
+    def solve(self, segments: Sequence[Segment], case: Case | None = None) -> Solution:
         """Constant power at every joint, every conductor explicit."""
+        joints = (case or self.cases[0]).joints
         system = self.context.supply.system
         supply = self.context.supply.volts
         nominal = system.line_to_line or system.to_neutral
@@ -236,7 +291,7 @@ class Along:
         conductors = [Conductor("bond", "r.0", "earth")]
         loads = []
         ohms = self.ohms(segments)
-        for index, joint in enumerate(self.joints, 1):
+        for index, joint in enumerate(joints, 1):
             z = ohms[index - 1]
             for wire in (*(str(p) for p in range(phases)), "r"):
                 conductors.append(
@@ -253,8 +308,8 @@ class Along:
         try:
             return solved(Network(sources, tuple(conductors), tuple(loads)))
         except NoSolutionError as error:
-            most = sum(j.va for j in self.joints) * error.share
-            at = self.joints[max(range(len(self.joints)), key=lambda i: self.joints[i].va)]
+            most = sum(j.va for j in joints) * error.share
+            at = max(joints, key=lambda joint: abs(joint.va))
             raise WrongEntryError(
                 f"{at.path}.nameplate",
                 say(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from voltaje.core.codes import practice
 from voltaje.core.parts.run.entries import RunEntries
-from voltaje.core.parts.run.work import RunOutcome
+from voltaje.core.parts.run.work import Other, RunOutcome
 from voltaje.core.rules.awg.wired import divisor
 from voltaje.core.rules.context import Context
 from voltaje.core.units import LENGTH, UnitSystem, show
@@ -24,6 +24,7 @@ from voltaje.core.worksheet import (
     say,
 )
 
+NOTHING = 1e-6  # no code figure: a sum that is so much smaller than its terms is none
 RISE = 0.005  # no code figure: a rise, in percent, that is worth a word
 ANSWER = ("end_volts", "drop_percent", "conductor", "drop_by_table")
 
@@ -37,6 +38,7 @@ def tell(outcome: RunOutcome, entries: RunEntries, context: Context) -> Worked:
         _table(outcome).section("table", say("By the cable’s table, mV for each A and m")),
         *_k_section(outcome),
         _volts(outcome).section("volts", say("Volts at each joint, solved")),
+        *(_other(outcome, other) for other in outcome.others),
         _mends(outcome, context).section(
             "mend", say("To keep within {limit} %", limit=figure(outcome.limit))
         ),
@@ -126,7 +128,9 @@ def _drops(outcome: RunOutcome, context: Context) -> Tape:
         if abs(sin) >= 1e-9:
             x = figure(one.ohms.x * per, 3)
             ohms = f"({ohms} × {figure(abs(cos), 3)} + {x} × {figure(sin, 3)})"
-        share = 100 * one.by_impedance / total if total else 0.0
+        # flows that cancel leave nothing to be a share of
+        even = abs(total) > NOTHING * sum(abs(each.by_impedance) for each in outcome.lost)
+        share = 100 * one.by_impedance / total if even and total else None
         tape.step(
             "segment_drop",
             say("To {name}, {size}", name=segment.name, size=along.strand.name(segment.size)),
@@ -134,7 +138,7 @@ def _drops(outcome: RunOutcome, context: Context) -> Tape:
             "V",
             f"{factor} × {figure(size, 1)} A{each} × {ohms} {unit} × {length}",
             one.ohms.rule,
-            note=say("{share} % of the whole", share=figure(share, 0)),
+            note=None if share is None else say("{share} % of the whole", share=figure(share, 0)),
             entries=f"{along.joints[index].path}.length",
             flow=f"s{index}",
         )
@@ -229,6 +233,18 @@ def _volts(outcome: RunOutcome) -> Tape:
     return tape
 
 
+def _other(outcome: RunOutcome, other: Other) -> Section:
+    """The run in another case: what flows, and the volts at each joint."""
+    tape, volts = Tape(), outcome.along.volts
+    for index, joint in enumerate(other.case.joints):
+        percent = 100 * (other.ends[0] - other.ends[index + 1]) / volts
+        shown = say("{percent} % below the beginning", percent=figure(percent, 2))
+        words = say("{name}, {amperes} A", name=joint.name, amperes=figure(other.amperes[index], 1))
+        tape.step("case_volts", words, other.ends[index + 1], "V", shown, flow=f"s{index}")
+    title = say("The run {case}", case=other.case.label)
+    return tape.section(f"case_{other.case.name}", title)
+
+
 def _mends(outcome: RunOutcome, context: Context) -> Tape:
     """A larger conductor, a shorter run, higher volts; the longest run with this conductor."""
     lost = 100 * outcome.by_impedance / outcome.along.volts
@@ -321,8 +337,8 @@ def _findings(outcome: RunOutcome, entries: RunEntries, context: Context) -> Fin
 def _ampacity(outcome: RunOutcome, context: Context, findings: Findings) -> None:
     """Whether each size carries its amperes, without any 125 %."""
     along = outcome.along
-    for segment, joint in zip(outcome.segments, along.joints, strict=True):
-        carries, amperes = along.carries(segment.size), abs(segment.amperes)
+    for index, (segment, joint) in enumerate(zip(outcome.segments, along.joints, strict=True)):
+        carries, amperes = along.carries(segment.size), along.amperes(index)
         if carries.amperes is None:
             if carries.unrated is not None:
                 mend = say("Take the ampacity from the code that governs the cable.")

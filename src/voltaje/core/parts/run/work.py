@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from voltaje.core.codes.vocabulary import Size
-from voltaje.core.electrical.systems import Demand, Piece
+from voltaje.core.electrical.systems import Demand, Fed, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.kind import Brings, Outcome, Piecewise
-from voltaje.core.parts.run.along import Along, across, joints_of, strand_of
+from voltaje.core.parts.run.along import Along, Case, across, cases_of, joints_of, strand_of
 from voltaje.core.parts.run.entries import RunEntries
 from voltaje.core.rules.awg.wired import amperes_of, volts_of
 from voltaje.core.rules.context import Context
@@ -20,12 +20,22 @@ if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
 
 
+@dataclass(frozen=True, slots=True)
+class Other:
+    """Another case of a run that something feeds into: A of each segment, V at its ends."""
+
+    case: Case
+    amperes: tuple[float, ...]
+    ends: tuple[float, ...]
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RunOutcome(Outcome):
     """The run ``along`` its joints with what each segment carries and has ``lost``; volts at its
     ``ends``, the beginning first; the ``limit`` in percent with its rule where the job gives it;
     the run's ``size`` and whether it was ``found`` here; percent lost to the lowest joint and the
-    ``rise`` to the highest."""
+    ``rise`` to the highest, in whichever case they are the most; the ``others`` beside the one that
+    is worked, where something feeds in."""
 
     along: Along
     segments: tuple[Segment, ...]
@@ -38,6 +48,7 @@ class RunOutcome(Outcome):
     solution: Solution
     percent: float
     rise: float
+    others: tuple[Other, ...]
 
     @property
     def by_impedance(self) -> float:
@@ -60,16 +71,20 @@ def work(entries: RunEntries, context: Context) -> RunOutcome:
     if limit <= 0:
         raise WrongEntryError("limit", say("Give the drop allowed in percent, like 3."))
     three = entries.connection == "three-phase"
-    along = Along(entries, context, volts, three, joints, strand)
+    below = sum(piece.calculated for piece in context.below.pieces)
+    cases = cases_of(joints, below, volts, entries.connection)
+    along = Along(entries, context, volts, three, cases, strand)
     size, found = along.choose(limit)
     along.check_sizes(Size(size))
     segments = tuple(along.segments(Size(size)))
     lost = tuple(along.lost(segments))
     answer = along.solve(segments)
     ends = tuple(across(answer, index, three) for index in range(len(joints) + 1))
-    percent = 100 * (ends[0] - min(ends[1:])) / volts
+    others = tuple(_other(along, case, Size(size)) for case in cases[1:])
+    every = (ends, *(other.ends for other in others))
+    percent = max(100 * (at[0] - min(at[1:])) / volts for at in every)
     return RunOutcome(
-        amperes=max((abs(s.amperes) for s in segments), default=0.0),
+        amperes=max(along.amperes(index) for index in range(len(joints))),
         drop=percent,
         along=along,
         segments=segments,
@@ -81,8 +96,16 @@ def work(entries: RunEntries, context: Context) -> RunOutcome:
         ends=ends,
         solution=answer,
         percent=percent,
-        rise=100 * (max(ends[1:]) - ends[0]) / volts,
+        rise=max(100 * (max(at[1:]) - at[0]) / volts for at in every),
+        others=others,
     )
+
+
+def _other(along: Along, case: Case, size: Size) -> Other:
+    segments = along.segments(size, case)
+    answer = along.solve(segments, case)
+    ends = tuple(across(answer, index, along.three) for index in range(len(case.joints) + 1))
+    return Other(case, tuple(abs(s.amperes) for s in segments), ends)
 
 
 def hand_up(entries: RunEntries, outcome: RunOutcome, context: Context) -> Demand:
@@ -100,7 +123,13 @@ def hand_up(entries: RunEntries, outcome: RunOutcome, context: Context) -> Deman
         for joint in outcome.along.joints
         if joint.own > 0
     ]
-    return Demand.of([*pieces, *context.below.pieces])
+    # a source lowers no load: it goes up beside them
+    fed = tuple(
+        Fed(-joint.own, connection, power_factor=joint.power_factor, name=joint.name)
+        for joint in outcome.along.cases[-1].joints
+        if joint.own < 0
+    )
+    return replace(Demand.of([*pieces, *context.below.pieces]), fed=fed)
 
 
 def brings(entries: RunEntries, outcome: RunOutcome, context: Context) -> Brings:

@@ -13,6 +13,7 @@ from voltaje.core.rules.awg.conductors import label
 from voltaje.core.rules.awg.wired import interrupting, spare
 from voltaje.core.rules.awg.wired import tell as tell_sizing
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.fed import tell_export
 from voltaje.core.worksheet import (
     Findings,
     Result,
@@ -61,11 +62,12 @@ def tell(outcome: ServiceOutcome, entries: ServiceEntries, context: Context) -> 
     tell_amperes(carried, system, edition, tape)
     if carried.design > carried.load:
         tell_design(carried, system, edition, tape)
+    tell_export(outcome.back, carried.design, tape)
     results = {
         "connected_load": Result(found.connected, "VA", say("Connected load")),
         "calculated_load": Result(found.load, "VA", say("Calculated load")),
         "amperes": Result(carried.load, "A", say("Amperes")),
-        "design_amperes": Result(carried.design, "A", say("With 125 % of continuous")),
+        "design_amperes": Result(outcome.design, "A", say("With 125 % of continuous")),
         "neutral_amperes": Result(outcome.neutral, "A", say("Unbalanced load")),
         **told.results,
     }
@@ -79,7 +81,7 @@ def tell(outcome: ServiceOutcome, entries: ServiceEntries, context: Context) -> 
         words = say("Available fault current")
         results["fault"] = Result(outcome.fault, "A", words)
         interrupting(outcome.fault, entries.interrupting, context, findings)
-    spare(outcome.sizing.pair.device - carried.design, findings)
+    spare(outcome.sizing.pair.device - outcome.design, findings)
     for name in NOT_HERE:
         results.pop(name, None)
     return Worked(

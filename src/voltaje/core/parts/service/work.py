@@ -20,7 +20,7 @@ from voltaje.core.rules.awg.ladder import Pair
 from voltaje.core.rules.awg.overcurrent import devices_between, largest_rating
 from voltaje.core.rules.awg.wired import Feed, size, smallest_neutral, wires_of
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.fed import with_fed
+from voltaje.core.rules.fed import Export, export, with_fed
 from voltaje.core.worksheet import Rule, figure, fits, say
 
 By = Literal["table", "share", "parallel", "unbalanced"]
@@ -38,10 +38,13 @@ class Grounded:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ServiceOutcome(WiredOutcome):
-    """Its load on the lines, the ``neutral`` in A; its grounded conductor and main bonding jumper
+    """Its load on the lines, the ``design`` amperes, those that flow ``back`` included, the
+    ``neutral`` in A; its grounded conductor and main bonding jumper
     where the system has a neutral, the supply-side jumper, and the conductor to each electrode."""
 
     carried: Carried
+    design: float
+    back: Export | None
     neutral: float
     grounded: Grounded | None
     main_jumper: Jumper | None
@@ -54,7 +57,7 @@ def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
     """The service: load, device, conductors, what is grounded and bonded."""
     system, edition = context.supply.system, context.edition
     pieces = context.below.pieces
-    if not pieces:
+    if not pieces and not context.below.fed:
         raise NothingBelowError(
             "", say("Nothing hangs on this service yet: add feeders, boards or loads below it.")
         )
@@ -63,6 +66,8 @@ def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
         _check_ring(entries.ring_size, edition)
     carried = carry(pieces, calculate(pieces, edition), system)
     neutral, design = carried.neutral(system, edition), carried.design
+    back = export(context.below, system, edition)
+    design = max(design, back.design) if back else design
     need = Need(
         carried.load,
         design,
@@ -97,6 +102,8 @@ def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
         fault=with_fed(context.supply.fault, context.below, system),
         sizing=sizing,
         carried=carried,
+        design=design,
+        back=back,
         neutral=neutral,
         grounded=grounded,
         main_jumper=main,

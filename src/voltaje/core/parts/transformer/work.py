@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from math import sqrt
 
-from voltaje.core.codes import Edition
+from voltaje.core.codes import Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.lines import heaviest_va
 from voltaje.core.electrical.systems import SYSTEMS, Connection, Demand, SupplyPoint, System
@@ -35,7 +35,8 @@ from voltaje.core.rules.awg.transformers import (
 )
 from voltaje.core.rules.awg.wired import Feed, SideRun, divisor, size, wires_of
 from voltaje.core.rules.context import Context
-from voltaje.core.worksheet import fits, say
+from voltaje.core.rules.fed import export
+from voltaje.core.worksheet import figure, fits, say
 
 SHOWN_DEVICES = 8  # no code figure: how many the ladder shows
 USUAL_AIM = 1.25  # common practice: a primary device of about 125 %
@@ -119,7 +120,11 @@ def work(entries: TransformerEntries, context: Context) -> TransformerOutcome:
     load = demand.load if demand else 0.0
     by_winding = _heaviest(carried, second) if carried else 0.0
     heaviest = load if fits(by_winding, load) else by_winding
-    if not load and entries.kva is None:
+    back = export(context.below, second, edition)
+    if back:  # what feeds in passes through it while the loads are off
+        across = (second.line_to_line or second.to_neutral) * (sqrt(3) if second.phases == 3 else 1)
+        heaviest = max(heaviest, back.amperes * across)
+    if not heaviest and entries.kva is None:
         raise NothingBelowError(
             "kva", say("Needed: the size, like 75 kVA, or load below that it can be chosen by.")
         )
@@ -134,6 +139,7 @@ def work(entries: TransformerEntries, context: Context) -> TransformerOutcome:
     device = entries.device or limits["primary"].standard
     device = first.sizing.pair.device if first else device
     design = carried.design if carried else 0.0
+    design = max(design, back.design) if back else design
     run = _run(entries, one, two, device, edition)
     secondary, below_rated = _secondary(entries, two, limits, design, run, context)
     pair = secondary.sizing.pair
@@ -252,7 +258,8 @@ def _primary(entries: TransformerEntries, one: Winding, limit: Limit, context: C
         each = lets_pass(1.0, entries.holds, entries.inrush_time)
         wanted = max(USUAL_AIM * one.current, entries.inrush * one.current / each)
         aim = next((d for d in devices if fits(wanted, d)), devices[-1])
-    return _side(need, one, entries, context, entries.device or aim, entries.pin())
+    pin = entries.pin()
+    return _side(need, one, entries, context, entries.device or aim, pin, bool(pin))
 
 
 def _carries(rated: float, design: float, edition: Edition) -> float:
@@ -271,8 +278,11 @@ def _side(
     context: Context,
     device: float,
     pin: Pin,
+    by_hand: bool,
 ) -> SideRun:
-    """One side sized, its device fixed by the user or by the transformer's own reasons."""
+    """One side sized, its device fixed by the user or by the transformer's own reasons. Where
+    nothing is by hand and no conductor holds behind that device, another that is allowed is taken,
+    or none: :class:`NotCoveredError`."""
     system = winding.system
     count = len(system.lines) if winding.three_phase else (2 if system.line_to_line else 1)
     # the primary's neutral is run only where the connection has an H0
@@ -288,7 +298,17 @@ def _side(
     fixed = {"device": device, "size": pin.size or "auto", "sets": pin.sets}
     pinned = entries.model_copy(update=fixed)
     point = replace(context.supply, system=system)
-    return SideRun(size(need, feed, pinned, replace(context, supply=point)), pinned, point)
+    sizing = size(need, feed, pinned, replace(context, supply=point))
+    if not by_hand and not sizing.choice.holds:
+        free = sizing.choice.free
+        if free is None:
+            raise NotCoveredError(
+                context.edition.title,
+                say("a conductor for {amperes} A run like this", amperes=figure(need.conductor, 1)),
+            )
+        pinned = entries.model_copy(update={**fixed, "device": free.device})
+        sizing = size(need, feed, pinned, replace(context, supply=point))
+    return SideRun(sizing, pinned, point)
 
 
 def _secondary(
@@ -329,7 +349,8 @@ def _secondary(
     size_ = None if entries.secondary_size == "auto" else Size(entries.secondary_size)
     pin = Pin(None, size_, entries.secondary_sets)
     told = entries.model_copy(update={"length": entries.secondary_length})
-    return _side(need, two, told, context, by_hand or aim, pin), below_rated
+    fixed = bool(by_hand or pin)
+    return _side(need, two, told, context, by_hand or aim, pin, fixed), below_rated
 
 
 def _run(

@@ -370,8 +370,15 @@ def _behind(
         found = other.smallest(device, material, pin.sets) or found
     if found is None:
         found = free
-    if found is None:
-        return builder.pair(device, builder.options(material, 1)[-1], 1)
+    if found is None:  # the last of the list would be no answer
+        raise NotCoveredError(
+            edition.title,
+            say(
+                "a {material} conductor for {conductor} A run like this",
+                material=say(material),
+                conductor=figure(need.conductor, 1),
+            ),
+        )
     return builder.pair(device, found.option, found.sets)
 
 

@@ -244,19 +244,25 @@ def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> Cab
     _settable(entries, edition)
     usual = devices_for(need, entries, edition)
     devices = usual if entries.device is None else (entries.device,)
-    found = next((p for p in (sizer.smallest(device) for device in devices) if p), None)
+    # a protective conductor by hand is judged; the line is not enlarged for its sake
+    free = sizer
+    if entries.protective != "auto":
+        free = Sizer(need, feed, entries.model_copy(update={"protective": "auto"}), context)
+    found = next((p for p in (free.smallest(device) for device in devices) if p), None)
     by_hand = entries.device is not None or entries.area != "auto"
-    if found:
-        chosen = found
-    elif not by_hand and (lax := _but_for_the_drop(sizer, devices)):
-        chosen = lax
-    elif by_hand:
-        chosen = sizer.pair(devices[0], entries.area if entries.area != "auto" else sizer.sizes[-1])
-    else:
+    chosen = found
+    if found is None and not by_hand:
+        chosen = _but_for_the_drop(free, devices)
+    if found is None and by_hand:
+        area = entries.area if entries.area != "auto" else _least_wrong(free, devices[0])
+        chosen = sizer.pair(devices[0], area) if area else None
+    if chosen is None:
         raise NotCoveredError(
             edition.title,
             say("a cable for {design} A run like this", design=figure(need.design, 1)),
         )
+    if free is not sizer:
+        chosen = sizer.pair(chosen.device, chosen.size)
     return CableSizing(
         chosen,
         sizer.laid,
@@ -271,6 +277,19 @@ def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> Cab
         sizer,
         devices,
     )
+
+
+# what may be wrong with a cable behind a device by hand, the least first; one that carries too
+# little is no answer
+WRONG: tuple[Fault, ...] = ("short", "heat", "loop", "drop", "least", "device")
+
+
+def _least_wrong(sizer: Sizer, device: float) -> str:
+    """The cable for a device by hand that none holds behind: the smallest of those that are the
+    least wrong; none where none carries it."""
+    tried = [(sizer.pair(device, size).fault, size) for size in sizer.sizes]
+    ranked = [(WRONG.index(fault), size) for fault, size in tried if fault in WRONG]
+    return min(ranked, key=lambda one: one[0], default=(0, ""))[1]
 
 
 def _settable(entries: CableEntries, edition: Edition) -> None:

@@ -89,7 +89,7 @@ def _pinned(sizing: Sizing, findings: Findings) -> None:
     """What was fixed by hand and does not hold."""
     bad, free = sizing.pair, sizing.choice.free
     words = say(
-        "Chosen by hand: {device} A with {conductor} does not hold. {why}.",
+        "{device} A with {conductor} does not hold. {why}.",
         device=bad.device,
         conductor=bad.conductor,
         why=str(bad.verdict.why),
