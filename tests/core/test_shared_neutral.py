@@ -9,8 +9,10 @@ from core.test_circuit import worked as worked_in
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.meter import CLAMP, VOLTMETER
-from voltaje.core.parts import Context, kind
+from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
+from voltaje.core.parts import Context, evaluate, kind
 from voltaje.core.parts.neutral.circuit import lay_out, network
 from voltaje.core.parts.neutral.entries import NeutralEntries
 
@@ -63,7 +65,7 @@ def test_the_sheet_solves_what_ngspice_solves(tmp_path) -> None:
         found = worked(more, open=opened)
         entries = NeutralEntries.model_validate({"loads": more, "open": opened},
                                                 context={"system": "us"})  # fmt: skip
-        layout = lay_out(entries, Context())
+        layout = lay_out(entries, Context(), Size("12"))
         other = ngspice(network(layout), tmp_path)
         for load in layout.loads:
             one, two = (f"{end}.{load.joint}" for end in load.ends)
@@ -202,3 +204,44 @@ def test_the_meter_reads_like_one(meter, value, shown) -> None:
     """Resolution and quiet near zero as usual for hand-held instruments (common practice)."""
     assert meter.reads(value) == shown
     assert meter.within(100) == pytest.approx(100 * meter.percent / 100 + meter.digits * 0.1)
+
+
+def plain(loads, system=SPLIT, **entries):
+    rows = [
+        {"id": f"x{i}", "nameplate": plate, "circuit": c, **more}
+        for i, (plate, c, more) in enumerate(loads)
+    ]
+    context = Context(supply=SupplyPoint(SYSTEMS[system]))
+    return evaluate(kind("neutral"), {"loads": rows, **entries}, context).worked
+
+
+@pytest.mark.parametrize(("loads", "system", "entries", "name"), [
+    # both circuits on one leg
+    ([("8 A", "A", {}), ("8 A", "B", {})], SPLIT, {"b": "L1"}, "same_leg"),
+    # 30 A on a 15 A device
+    ([("30 A", "A", {}), ("8 A", "B", {})], SPLIT, {"device": "15 A", "size": "10"}, "device"),
+    # third harmonics of three circuits fill the neutral: 3 × 60 % of 16 A are 28.8 A
+    ([("16 A", c, {"third": "60", "behaves": "current"}) for c in "ABC"], WYE, {"c": "L3"}, "ampacity"),
+    # a 30 A device ahead of 12 AWG
+    ([("8 A", "A", {}), ("8 A", "B", {})], SPLIT, {"device": "30 A", "size": "12"}, "protection"),
+])  # fmt: skip
+@pytest.mark.parametrize("length", ["", "40 ft"])
+def test_neutral_leg_device_and_conductor_are_judged_without_a_length(
+    loads, system, entries, name, length
+) -> None:
+    """Only the drop needs one."""
+    rows = [(plate, c, {**more, "length": length if c == "A" else ""}) for plate, c, more in loads]
+    found = plain(rows, system, **entries)
+    assert any(f.name == name and f.severity == "fails" for f in found.findings), [
+        str(f.words) for f in found.findings
+    ]
+    assert found.value("neutral_amperes") > 0 or name == "protection"
+    assert ("drop_percent" in found.results) == bool(length)
+
+
+@pytest.mark.parametrize("device", ["15 A", "20 A", "30 A", "50 A"])
+def test_an_open_size_is_the_smallest_that_stands_behind_the_device(device) -> None:
+    found = plain([("12 A", "A", {}), ("9 A", "B", {})], device=device, size="auto")
+    assert not [f for f in found.findings if f.severity == "fails"]
+    smaller = plain([("12 A", "A", {}), ("9 A", "B", {})], device=device, size="14")
+    assert bool([f for f in smaller.findings if f.name == "protection"]) == (device != "15 A")

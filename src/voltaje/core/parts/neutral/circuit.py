@@ -60,6 +60,9 @@ class Placed:
         return (self.va / across).conjugate()
 
 
+LEAST_LENGTH = 1e-3  # no code figure: m of a piece whose length is not told
+
+
 @dataclass(frozen=True, slots=True)
 class Layout:
     """The run: legs by circuit, EMFs by conductor, joints with their distance in m, Ω for each m
@@ -80,8 +83,13 @@ class Layout:
     def length(self, joint: int) -> float:
         return self.joints[joint] - self.joints[joint - 1]
 
+    @property
+    def is_long(self) -> bool:
+        """Whether any length is told: without one nothing can be said of the drop."""
+        return self.joints[-1] > 0
+
     def ohms(self, wire: str, joint: int) -> complex:
-        return (self.zn if wire == "N" else self.z) * self.length(joint)
+        return (self.zn if wire == "N" else self.z) * max(self.length(joint), LEAST_LENGTH)
 
     def across(self, load: Placed) -> complex:
         """Phasor across a load without any loss."""
@@ -89,8 +97,9 @@ class Layout:
         return self.emf[one] - (0j if other == "N" else self.emf[other])
 
 
-def lay_out(entries: NeutralEntries, context: Context) -> Layout:
-    """Reads the entries as a layout. Raises :class:`WrongEntryError`."""
+def lay_out(entries: NeutralEntries, context: Context, size: Size) -> Layout:
+    """Reads the entries as a layout, with conductors of that size. Raises
+    :class:`WrongEntryError`."""
     system = context.supply.system
     if not system.has_neutral:
         raise WrongEntryError(
@@ -114,8 +123,7 @@ def lay_out(entries: NeutralEntries, context: Context) -> Layout:
     supply = context.supply.volts
     scale = supply / (system.line_to_line or system.to_neutral) if supply else 1.0
     above = phasors(system)
-    size = "12" if entries.size == "auto" else entries.size
-    z = _ohms(Size(size), "size", entries, context)
+    z = _ohms(size, "size", entries, context)
     zn = (
         z
         if entries.neutral_size == "auto"
@@ -127,8 +135,8 @@ def lay_out(entries: NeutralEntries, context: Context) -> Layout:
         raise WrongEntryError("", say("No load yet: add one with its nameplate and its circuit."))
     for row in entries.loads:
         path = f"loads.{row.id}"
-        if row.length:
-            joints.append(joints[-1] + row.length * METRES)
+        if row.length or len(joints) == 1:  # at the board's own terminals it flows all the same
+            joints.append(joints[-1] + (row.length or 0.0) * METRES)
         ends = (row.circuit, "N") if len(row.circuit) == 1 else tuple(row.circuit.split("-"))
         for wire in ends:
             if wire != "N" and wire not in legs:

@@ -72,7 +72,9 @@ class NeutralEntries(LoadInBoard):
         group="legs",
         choices={"common": "all together", "separate": "each by itself"},
     )
-    size: RunSize = entry("12", "Conductors", group="run", choices={"auto": "12 AWG", **SIZE_NAMES})
+    size: RunSize = entry(
+        "12", "Conductors", group="run", choices={"auto": "the smallest that holds", **SIZE_NAMES}
+    )
     neutral_size: RunSize = entry(
         "auto", "Neutral", group="run", choices={"auto": "as the others", **SIZE_NAMES}
     )

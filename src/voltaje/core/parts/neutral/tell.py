@@ -10,6 +10,7 @@ from voltaje.core.codes import Edition
 from voltaje.core.parts.neutral.circuit import Layout, nominal_currents, replace_open
 from voltaje.core.parts.neutral.entries import CIRCUITS, NeutralEntries
 from voltaje.core.parts.neutral.work import NeutralOutcome, Over
+from voltaje.core.rules.awg.choose import Verdict
 from voltaje.core.rules.awg.runs import SIZE_NAMES
 from voltaje.core.rules.context import Context
 from voltaje.core.worksheet import (
@@ -48,6 +49,8 @@ def tell(outcome: NeutralOutcome, entries: NeutralEntries, context: Context) -> 
     neutral = figure(outcome.first.get("N", 0.0), 1)
     given = {"amperes": neutral, "percent": figure(outcome.percent, 1)}
     head = say("neutral {amperes} A · {percent} %", **given)
+    if not layout.is_long:
+        head = say("neutral {amperes} A", **given)
     if layout.opened:
         head = say("opened · neutral {amperes} A · {percent} %", **given)
     return Worked(
@@ -75,9 +78,10 @@ def _results(outcome: NeutralOutcome, context: Context) -> dict[str, Result]:
     results = {
         "lowest_volts": Result(volts[low.path], "V", say("Lowest: {name}", name=low.name)),
         "highest_volts": Result(volts[high.path], "V", say("Highest: {name}", name=high.name)),
-        "drop_percent": Result(outcome.drop or 0.0, "%", say("Largest drop")),
         "neutral_amperes": Result(first.get("N", 0.0), "A", say("Neutral at the board")),
     }
+    if outcome.drop is not None:
+        results["drop_percent"] = Result(outcome.drop, "%", say("Largest drop"))
     for wire, value in first.items():
         if wire != "N":
             words = say("Circuit {name}", name=wire)
@@ -98,6 +102,8 @@ def _findings(outcome: NeutralOutcome, entries: NeutralEntries, context: Context
         _opened(outcome, edition, findings)
     else:
         _drop(outcome, context, findings)
+    if outcome.unprotected is not None:
+        _unprotected(outcome, outcome.unprotected, entries, findings)
     for over in outcome.over:
         if over.size:
             _ampacity(over, edition, findings)
@@ -252,7 +258,7 @@ def _same_leg(
 ) -> None:
     layout = outcome.layout
     legs = list(layout.legs.values())
-    if len(set(legs)) == len(legs) or len(layout.joints) < 2:
+    if len(set(legs)) == len(legs):
         return
     twice = next(leg for leg in legs if legs.count(leg) > 1)
     circuits = [name for name, leg in layout.legs.items() if leg == twice]
@@ -310,6 +316,10 @@ def _opened(outcome: NeutralOutcome, edition: Edition, findings: Findings) -> No
 
 def _drop(outcome: NeutralOutcome, context: Context, findings: Findings) -> None:
     layout, volts = outcome.layout, outcome.volts
+    if not layout.is_long:
+        words = say("No length is told: the drop is not judged, everything else is.")
+        findings.remark("drop", words, entries="loads")
+        return
     limit = context.limits.branch(context.edition)
     worst = max(layout.loads, key=lambda load: 1 - outcome.ratio(load))
     percent = 100 * (1 - outcome.ratio(worst))
@@ -342,6 +352,23 @@ def _drop(outcome: NeutralOutcome, context: Context, findings: Findings) -> None
             percent=shown,
         )
         findings.holds("raised", words, f"{shown} %")
+
+
+def _unprotected(
+    outcome: NeutralOutcome, why: Verdict, entries: NeutralEntries, findings: Findings
+) -> None:
+    findings.fails(
+        "protection",
+        say(
+            "{size} may not stand behind a {device} A device. {why}.",
+            size=SIZE_NAMES[outcome.size],
+            device=figure(entries.device),
+            why=why.why,
+        ),
+        mend=say("A smaller device, or larger conductors."),
+        rules=why.rule,
+        entries=("device", "size"),
+    )
 
 
 def _device(over: Over, edition: Edition, findings: Findings) -> None:

@@ -6,13 +6,15 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from voltaje.core.codes import NotCoveredError
 from voltaje.core.codes.vocabulary import NO_SIZE, Size
 from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.parts.neutral.circuit import Layout, Placed, lay_out, solve
 from voltaje.core.parts.neutral.entries import NeutralEntries
+from voltaje.core.rules.awg.choose import Need, Verdict, judge
 from voltaje.core.rules.awg.runs import is_metric
-from voltaje.core.rules.awg.wiring import COLUMNS, Installation, options
+from voltaje.core.rules.awg.wiring import COLUMNS, Installation, options, size_ranks
 from voltaje.core.rules.context import Context
 from voltaje.core.worksheet import fits, say
 
@@ -34,8 +36,9 @@ class Over:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NeutralOutcome(Outcome):
     """The circuit's ``layout``, its ``solution``, the ``volts`` at each load by its path, amperes
-    of each conductor's ``first`` piece (empty without joints), percent lost by the worst load, and
-    the conductors that carry ``over`` their device or ampacity."""
+    of each conductor's ``first`` piece, percent lost by the worst load, the
+    conductors that carry ``over`` their device or ampacity; the ``size`` and why the device may not
+    stand ahead of it."""
 
     layout: Layout
     solution: Solution
@@ -43,6 +46,8 @@ class NeutralOutcome(Outcome):
     first: Mapping[str, float]
     percent: float
     over: tuple[Over, ...]
+    size: Size
+    unprotected: Verdict | None
 
     def ratio(self, load: Placed) -> float:
         """Volts at a load over its rated ones."""
@@ -50,20 +55,34 @@ class NeutralOutcome(Outcome):
 
 
 def work(entries: NeutralEntries, context: Context) -> NeutralOutcome:
-    """The circuit laid out and solved."""
-    layout = lay_out(entries, context)
+    """The circuit laid out and solved. Sizes that are left open are the smallest that stand behind
+    the device and carry what flows."""
+    if entries.size != "auto":
+        return _with(entries, context, Size(entries.size))
+    made = options(entries.material, _lies(entries), context.edition)
+    for option in made:
+        if is_metric(option.size) or _unprotected(entries, option.size, context):
+            continue
+        found = _with(entries, context, option.size)
+        if not any(over.size for over in found.over):
+            return found
+    raise NotCoveredError(
+        context.edition.title, say("conductors behind {device} A like this", device=entries.device)
+    )
+
+
+def _with(entries: NeutralEntries, context: Context, size: Size) -> NeutralOutcome:
+    layout = lay_out(entries, context, size)
     answer = solve(layout)
     volts = {
         load.path: answer.volts(f"{load.ends[0]}.{load.joint}", f"{load.ends[1]}.{load.joint}")
         for load in layout.loads
     }
-    first = {}
-    if len(layout.joints) > 1:
-        first = {wire: answer.amperes(f"{wire}:1") for wire in layout.wires}
+    first = {wire: answer.amperes(f"{wire}:1") for wire in layout.wires}
     lost = [100 * (load.rated - volts[load.path]) / load.rated for load in layout.loads]
     return NeutralOutcome(
         wires=layout.wires,
-        drop=max(lost),
+        drop=max(lost) if layout.is_long else None,
         opened=bool(layout.opened),
         legs=tuple(layout.legs.items()),
         layout=layout,
@@ -71,24 +90,39 @@ def work(entries: NeutralEntries, context: Context) -> NeutralOutcome:
         volts=volts,
         first=first,
         percent=max(lost, key=abs),
-        over=tuple(_over(entries, layout, answer, context)),
+        over=tuple(_over(entries, layout, answer, size, context)),
+        size=size,
+        unprotected=_unprotected(entries, size, context),
     )
 
 
+def _lies(entries: NeutralEntries) -> Installation:
+    legs = [leg for leg in (entries.a, entries.b, entries.c) if leg != "none"]
+    nonlinear = any(row.third for row in entries.loads)
+    doubled = len(set(legs)) < len(legs)
+    count = len(legs) + (1 if nonlinear or doubled else 0)
+    return Installation(entries.method, entries.insulation, counted=max(count, 2))
+
+
+def _unprotected(entries: NeutralEntries, size: Size, context: Context) -> Verdict | None:
+    """Why the device may not stand ahead of a conductor (240.4); ``None`` where it may, or where
+    the code does not rate it."""
+    edition, lies = context.edition, _lies(entries)
+    option = next((o for o in options(entries.material, lies, edition) if o.size == size), None)
+    if option is None or is_metric(size):
+        return None
+    need = Need(0.0, 0.0, 0.0, (entries.device,))
+    found = judge(entries.device, option, 1, need, lies, edition, size_ranks(edition))
+    return None if found.passes else found
+
+
 def _over(
-    entries: NeutralEntries, layout: Layout, answer: Solution, context: Context
+    entries: NeutralEntries, layout: Layout, answer: Solution, size: Size, context: Context
 ) -> Iterator[Over]:
     """Each circuit against its device, and every conductor, the neutral too, against its
     ampacity."""
-    if len(layout.joints) < 2:
-        return
-    nonlinear = any(load.row.third for load in layout.loads)
-    doubled = len(set(layout.legs.values())) < len(layout.legs)
-    count = len(layout.legs) + (1 if nonlinear or doubled else 0)
-    lies = Installation(entries.method, entries.insulation, counted=max(count, 2))
-    size = "12" if entries.size == "auto" else entries.size
     neutral = size if entries.neutral_size == "auto" else entries.neutral_size
-    made = {o.size: o for o in options(entries.material, lies, context.edition)}
+    made = {o.size: o for o in options(entries.material, _lies(entries), context.edition)}
     for wire in layout.wires:
         most = max(answer.amperes(f"{wire}:{j}") for j in range(1, len(layout.joints)))
         own = neutral if wire == "N" else size

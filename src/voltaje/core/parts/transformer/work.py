@@ -259,7 +259,8 @@ def _primary(entries: TransformerEntries, one: Winding, limit: Limit, context: C
         wanted = max(USUAL_AIM * one.current, entries.inrush * one.current / each)
         aim = next((d for d in devices if fits(wanted, d)), devices[-1])
     pin = entries.pin()
-    return _side(need, one, entries, context, entries.device or aim, pin, bool(pin))
+    fixed = bool(pin or entries.kva is not None)
+    return _side(need, one, entries, context, entries.device or aim, pin, fixed)
 
 
 def _carries(rated: float, design: float, edition: Edition) -> float:
@@ -349,7 +350,7 @@ def _secondary(
     size_ = None if entries.secondary_size == "auto" else Size(entries.secondary_size)
     pin = Pin(None, size_, entries.secondary_sets)
     told = entries.model_copy(update={"length": entries.secondary_length})
-    fixed = bool(by_hand or pin)
+    fixed = bool(by_hand or pin or entries.kva is not None)
     return _side(need, two, told, context, by_hand or aim, pin, fixed), below_rated
 
 
