@@ -2,9 +2,10 @@
 apart, and what all of them share: devices, rings, drop, motors, earthing, tests."""
 
 import json
+from cmath import rect
 from dataclasses import replace
 from itertools import pairwise, product
-from math import hypot, log, sqrt
+from math import atan, hypot, log, sqrt
 
 import pytest
 from core.test_every_kind import GOOD
@@ -409,15 +410,17 @@ def boat_yard(**main):
 
 
 def test_prospective_currents_at_a_board():
-    """Highest: 230 V ÷ √(R² + (X + 230 ÷ 9,000)²), R of the chosen line at 20 °C; lowest: U0 × 0.95
-    ÷ Zs at the far end."""
+    """Highest: 230 V ÷ |R + jX + 230 ÷ 9,000 at the source's X/R of 5|, R of the chosen line at 20
+    °C; lowest: U0 × 0.95 ÷ Zs at the far end."""
     found = study(boat_yard(), BS, "metric")
     main, board = found["d"].worked, found["b"].worked
     size = main.results["conductor_size"].value
     r = float(BS.table("resistance").rows[size]["R20"]) * 0.06
     z = float(BS.table("volt_drop").rows[size]["three-phase 90"]) / sqrt(3) * 0.06
     x = sqrt(max(0.0, z**2 - (1.28 * r) ** 2))
-    assert board.value("fault") == pytest.approx(230 / hypot(r, x + 230 / 9000))
+    assert board.value("fault") == pytest.approx(
+        230 / abs(complex(r, x) + rect(230 / 9000, atan(5)))
+    )
     assert board.value("loop") == pytest.approx(main.value("loop"))
     assert board.value("fault_least") == pytest.approx(230 * 0.95 / main.value("loop"))
     assert 500 < board.value("fault_least") / 0.95 < board.value("fault") < 9000

@@ -1,7 +1,8 @@
 """Transformers, services, grounding, fault current: the tables over their whole grid, and the
 choices that must come out of them."""
 
-from math import sqrt
+from cmath import rect
+from math import atan, sqrt
 
 import pytest
 from core.test_boards import job
@@ -9,12 +10,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from voltaje.core.codes import edition, editions
+from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules.awg.drop import run_ohms
 from voltaje.core.rules.awg.grounding import bonding_size, electrode_size
 from voltaje.core.rules.awg.transformers import (
-    fault_at_end,
     fault_at_secondary,
     lets_pass,
     protection,
@@ -344,21 +344,29 @@ def test_findings_of_a_service(document, finding, severity):
 
 
 def test_fault_current_by_hand():
-    """75 kVA, 4 %: 208.18 ÷ 0.04 = 5,204 A on an infinite bus; with 30 kA at 480 V,
-    24.94 MVA, the source adds 75 ÷ 24,942 per unit: 208.18 ÷ 0.043007 = 4,841 A."""
-    assert fault_at_secondary(75, 208, True, 4) == pytest.approx(5204.5, abs=0.5)
-    source = sqrt(3) * 480 * 30_000
-    assert fault_at_secondary(75, 208, True, 4, source) == pytest.approx(4840.6, abs=0.5)
+    """75 kVA, 4 %: 208.18 ÷ 0.04 = 5,204 A on an infinite bus; with 30 kA at 480 V of the same X/R,
+    24.94 MVA, the source adds 75 ÷ 24,942 per unit: 208.18 ÷ 0.043007 = 4,841 A. An impedance that
+    is 7.5 % less gives 5,204 ÷ 0.925."""
+    assert fault_at_secondary(75, 208, True, 4).amperes == pytest.approx(5204.5, abs=0.5)
+    source = rect(75_000 / (sqrt(3) * 480 * 30_000), atan(2))
+    found = fault_at_secondary(75, 208, True, 4, source, 2)
+    assert found.amperes == pytest.approx(4840.6, abs=0.5) and found.xr == pytest.approx(2)
+    assert fault_at_secondary(75, 208, True, 4, tolerance=7.5).amperes == pytest.approx(
+        5626.5, abs=0.5
+    )
 
 
-@pytest.mark.parametrize("three", [True, False])
-def test_point_to_point_is_series_impedance(three):
-    """I ÷ (1 + f) is the same as adding the run's impedance to the source's, in line with it."""
-    volts, fault, ohms = 208.0, 12_000.0, 0.02
-    source = volts / (sqrt(3) if three else 2) / fault
-    wanted = volts / (sqrt(3) if three else 2) / (source + ohms)
-    assert fault_at_end(fault, volts, ohms, three) == pytest.approx(wanted)
-    assert fault_at_end(0, volts, ohms, three) == 0
+@pytest.mark.parametrize(("xr", "z", "amperes"), [
+    # 12 kA at 120 V is 10 mΩ; in line with it magnitudes add up
+    (1.0, 0.01 * (1 + 1j) / sqrt(2), 6000.0),
+    # a quarter of a turn apart: 10 √2 mΩ, where the sum of magnitudes would say 6 kA
+    (1e9, 0.01 + 0j, 12_000 / sqrt(2)),
+    (0.0, 0.01 + 0j, 6000.0),
+])  # fmt: skip
+def test_impedances_add_as_r_and_x(xr, z, amperes):
+    found = FaultCurrent(12_000, xr).through(120, z)
+    assert found.amperes == pytest.approx(amperes, rel=1e-6)
+    assert not FaultCurrent().through(120, z).known
 
 
 def test_fault_current_falls_along_the_tree():
@@ -375,8 +383,17 @@ def test_fault_current_falls_along_the_tree():
     at = [found[key].value("fault") for key in ("v", "t", "b")]
     assert at[0] == 22_000 and at[1] > at[2] > 1000
     chosen = next(r for r in found["f"].ladder if r.chosen)
-    ohms = run_ohms(100, chosen.size, "copper", "EMT", CODE, chosen.sets)
-    assert at[2] == pytest.approx(fault_at_end(at[1], 208, ohms, True))
+    # the feeder's R at 20 °C and X beside 2 : 1 of the transformer and 5 : 1 of the source, by hand
+    row = CODE.table("impedance").rows[chosen.size]
+    r = float(row["copper R steel"]) * 254.5 / 309.5 / chosen.sets / 10
+    x = float(row["X steel"]) / chosen.sets / 10
+    service = study(parts, CODE)["t"].context.supply
+    per_unit = rect(112_500 / (sqrt(3) * 480 * service.fault), atan(service.xr)) + rect(
+        0.042 * 0.925, atan(2)
+    )
+    z = per_unit * 208**2 / 112_500 + complex(r, x)
+    motors = 0.0  # none turn here
+    assert at[2] == pytest.approx(208 / sqrt(3) / abs(z) + motors, rel=1e-6)
     one = next(f for f in found["b"].findings if f.name == "interrupting")
     assert one.severity == ("holds" if at[2] <= 5000 else "fails")
 

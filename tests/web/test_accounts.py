@@ -215,7 +215,8 @@ def test_sign_up_by_letter_tells_nobody_which_addresses_exist(client, people, se
     assert sign_in(client, "fresh@trade.example").status_code == 200  # not begun yet
     link = re.search(r"http://\S+?(/account/confirm/\S+)", mail.outbox[1].body)[1]
     assert client.get(link).status_code == 200
-    assert client.post(link).status_code == 302
+    assert client.post(link, {"password": "another word"}).status_code == 422
+    assert client.post(link, {"password": WORD}).status_code == 302
     assert client.get(reverse("jobs:list")).status_code == 200
     assert client.get("/account/confirm/forged/").status_code == 404
 
@@ -279,7 +280,7 @@ def test_all_of_an_account_goes_out_and_comes_back(owner, stranger, people, job,
     owner.post(reverse("jobs:amendments", args=[job.pk]), {
         "topic": "ampacity", "row": "12", "column": "copper 75", "value": "22",
         "jurisdiction": "County", "reason": "7"})  # fmt: skip
-    content = owner.get(reverse("accounts:export")).content
+    content = b"".join(owner.get(reverse("accounts:export")).streaming_content)
     file = SimpleUploadedFile("voltaje.json", content)
     assert stranger.post(reverse("accounts:import"), {"file": file}).status_code == 302
     one, two = Job.objects.get(owner=people[0]), Job.objects.get(owner=people[1])
@@ -378,3 +379,30 @@ def test_modules_are_collected_under_names_of_their_contents(settings, tmp_path)
     imported = re.findall(r'from "\./(\w+\.\w{12}\.js)"', sheet.read_text())
     assert len(imported) >= 6
     assert all((tmp_path / "voltaje" / name).is_file() for name in imported)
+
+
+def test_a_strangers_password_does_not_open_a_confirmed_account(client, settings, db):
+    """Two sign-ups with one address: the first letter is for a password that is no more, the second
+    comes to the owner's mailbox, and without the stranger's password it opens nothing."""
+    settings.CONFIRM_ADDRESS = True
+    links = []
+    for word in (WORD, "a stranger's word 9"):
+        data = {"email": "owner2@trade.example", "password1": word, "password2": word}
+        client.post(reverse("accounts:sign_up"), data)
+        links.append(re.search(r"http://\S+?(/account/confirm/\S+)", mail.outbox[-1].body)[1])
+    assert (
+        client.get(links[0]).status_code
+        == client.post(links[0], {"password": WORD}).status_code
+        == 404
+    )
+    assert client.post(links[1], {"password": WORD}).status_code == 422
+    assert sign_in(client, "owner2@trade.example", "a stranger's word 9").status_code == 200
+    assert (
+        sign_in(client, "owner2@trade.example", WORD).status_code == 200
+    )  # neither lets anybody in
+
+
+def test_a_password_of_spaces_alone_is_none(client, db):
+    data = {"email": "blank@trade.example", "password1": " " * 12, "password2": " " * 12}
+    page = client.post(reverse("accounts:sign_up"), data)
+    assert page.status_code == 200 and "spaces alone" in page.content.decode()

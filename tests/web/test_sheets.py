@@ -69,11 +69,23 @@ def test_any_text_is_kept_and_shown_again(owner, job, cottage, text):
         assert name == "json" or b"<script>alert" not in page.content
 
 
-def test_ten_thousand_rows_are_refused_in_words(owner, job, cottage):
-    rows = {f"appliances.n{i}.nameplate": "1" for i in range(10_000)}
-    answer = owner.post(reverse("jobs:work", args=[job.pk, cottage.pk]), {**whole_form(), **rows})
+def test_too_many_rows_are_refused_in_words(owner, job, cottage):
+    url = reverse("jobs:work", args=[job.pk, cottage.pk])
+    rows = {f"appliances.n{i}.nameplate": "1" for i in range(1_000)}
+    answer = owner.post(url, {**whole_form(), **rows})
     assert answer.status_code == 200
     assert any("at most 200" in p["words"] for p in state(answer)["problems"])
+    rows = {f"appliances.n{i}.nameplate": "1" for i in range(10_000)}
+    assert owner.post(url, {**whole_form(), **rows}).status_code == 413
+
+
+@pytest.mark.parametrize(
+    "path", ["/sheets/dwelling/work/", "/account/import/", "/api/v1/sheets/dwelling/"]
+)
+def test_a_body_is_refused_by_its_length_before_it_is_read(path):
+    """Sixty megabytes of a stranger's are not read at all."""
+    answer = Client().generic("POST", path, b"x", CONTENT_LENGTH="60000000")
+    assert answer.status_code == 413
 
 
 def test_an_oversized_body_is_refused(owner, job, cottage):

@@ -17,6 +17,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from voltaje.core.codes import Edition
+from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Missing, SupplyPoint, each_once
 from voltaje.core.entries import Parsed
 from voltaje.core.faults import note
@@ -39,7 +40,7 @@ class Read:
     parsed: Parsed
     context: Context | None = None
     evaluated: Evaluated | None = None
-    ahead: tuple[float, float, float] | None = None
+    ahead: tuple[FaultCurrent, float, float] | None = None
 
     def work(self, context: Context) -> Evaluated:
         """The part under that context; what it was worked to, where that was the last one."""
@@ -110,7 +111,7 @@ def study(
         if mine.ahead is not None:
             # most often it is what it was the last time; where it is not, it is worked again
             fault, lost, loop = mine.ahead
-            fault = fault if mine.of.uses_fault else point.fault
+            fault = fault if mine.of.uses_fault else point.fault_current
             lost = lost if mine.wants_lost(base.limits, base.edition) else 0.0
             loop = loop if mine.of.uses_loop else point.loop
             point = point.ahead(fault, lost, loop)
@@ -230,7 +231,7 @@ def _ahead(
     """Follows fault current, percent lost and earth-fault loop down: they need the sizes of the
     conductors on their way, so they come last. Parts that judge them are worked again where they
     differ from what they were worked with."""
-    out: dict[str, tuple[float, float, float]] = {}
+    out: dict[str, tuple[FaultCurrent, float, float]] = {}
     # parts on the way whose conductors are not known
     open_way: dict[str, tuple[Missing, ...]] = {}
     loop_gone: set[str | None] = set()
@@ -238,7 +239,9 @@ def _ahead(
         mine = read[part.id]
         of = mine.of
         here = points[part.id]
-        fault, lost, loop = out[part.parent] if part.parent else (here.fault, 0.0, here.loop)
+        fault, lost, loop = (
+            out[part.parent] if part.parent else (here.fault_current, 0.0, here.loop)
+        )
         way = open_way[part.parent] if part.parent else ()
         own_gap: tuple[Missing, ...] = ()
         if part.id not in instead:
@@ -261,7 +264,9 @@ def _ahead(
         context = base.at(point, demands.get(part.id, Demand()))
         if judges:
             # what does not judge the fault was worked without it
-            own = point if of.uses_fault else point.ahead(here.fault, point.lost, point.loop)
+            own = (
+                point if of.uses_fault else point.ahead(here.fault_current, point.lost, point.loop)
+            )
             before = mine.context.supply if mine.context else None
             if before is not None and own != before:
                 found[part.id] = mine.work(base.at(own, context.below))
@@ -301,14 +306,14 @@ def _through_unknown(
     of: Kind,
     result: Evaluated,
     context: Context,
-    ahead: tuple[float, float, float],
-) -> tuple[float, float, float]:
+    ahead: tuple[FaultCurrent, float, float],
+) -> tuple[FaultCurrent, float, float]:
     """Fault current, percent lost and loop behind a part whose conductors are not known. The
     current comes undiminished through conductors, which is the most that it can be; behind
     windings it is not known. The loop through the least conductor is the most that it can be;
     through none it is not known."""
     fault, lost, loop = ahead
-    fault = fault if of.keeps_supply else 0.0
+    fault = fault if of.keeps_supply else FaultCurrent()
     if of.loop_out is not None:
         loop = of.loop_out(result.entries, result.outcome, context) if result.outcome else 0.0
     return fault, lost, loop

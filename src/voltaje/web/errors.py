@@ -30,6 +30,16 @@ def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
     )
 
 
+def too_large(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """A request with more in it than any sheet, table or file here has."""
+    return _page(
+        request,
+        413,
+        gettext("This is more than is taken at once."),
+        gettext("Send it in smaller pieces. What was kept before is still there."),
+    )
+
+
 def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     """An address that is nobody's, or somebody else's."""
     return _page(

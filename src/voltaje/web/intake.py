@@ -23,7 +23,7 @@ from django.core.exceptions import (
     TooManyFilesSent,
     ValidationError,
 )
-from django.http import HttpRequest, HttpResponse, QueryDict
+from django.http import HttpRequest, HttpResponse, JsonResponse, QueryDict
 from django.http.multipartparser import MultiPartParserError
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.utils.translation import gettext
@@ -108,6 +108,8 @@ class Intake:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Reads, cleans, hands on."""
+        if (too_long := _too_long(request)) is not None:
+            return too_long
         for name, value in request.META.items():
             if name.startswith("HTTP_") and isinstance(value, str):
                 request.META[name] = _ODD.sub("?", value)
@@ -122,10 +124,9 @@ class Intake:
             # programs post JSON, which is read elsewhere
             if request.method == "POST" and not request.path.startswith("/api/"):
                 request.POST = _cleaned(request.POST)  # type: ignore[assignment]
+        except (RequestDataTooBig, TooManyFieldsSent, TooManyFilesSent) as error:
+            return errors.too_large(request, error)
         except (
-            RequestDataTooBig,
-            TooManyFieldsSent,
-            TooManyFilesSent,
             MultiPartParserError,
             BadRequest,
             UnicodeError,
@@ -133,6 +134,22 @@ class Intake:
         ) as error:
             return errors.bad_request(request, error)
         return self.answer(request)
+
+
+def _too_long(request: HttpRequest) -> HttpResponse | None:
+    """The answer to a body that is longer than any here may be, told by its length alone."""
+    try:
+        length = int(request.META.get("CONTENT_LENGTH") or 0)
+    except ValueError:
+        length = 0
+    signed_in = settings.SESSION_COOKIE_NAME in request.COOKIES
+    backup = signed_in and request.path == "/account/import/"
+    if length <= (settings.MOST_BACKUP if backup else settings.MOST_BODY):
+        return None
+    if request.path.startswith("/api/"):
+        words = gettext("The body is too large: at most {most} bytes are taken.")
+        return JsonResponse({"detail": words.format(most=settings.MOST_BODY)}, status=413)
+    return errors.too_large(request, RequestDataTooBig())
 
 
 def _cleaned(given: QueryDict) -> QueryDict:

@@ -106,7 +106,7 @@ AUTH_PASSWORD_VALIDATORS = [
         "CommonPasswordValidator",
         "NumericPasswordValidator",
     )
-]
+] + [{"NAME": "voltaje.web.accounts.passwords.NotBlankValidator"}]
 LOGIN_URL = "accounts:sign_in"
 LOGIN_REDIRECT_URL = "jobs:list"
 LOGOUT_REDIRECT_URL = "front"
@@ -180,8 +180,11 @@ if not INSECURE_LOOPBACK:
     if TRUSTED_PROXIES:
         SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
-# A sheet of 10,000 rows is refused by the entries in words of the trade, not by the parser.
-DATA_UPLOAD_MAX_NUMBER_FIELDS = 100_000
+# a board of 84 circuits sends some 2,000 with what they replace; parsing more costs seconds
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 5_000
+# bodies are refused by their length before they are read; a backup may be larger, once signed in
+MOST_BODY = 2_000_000
+MOST_BACKUP = 66_000_000
 
 # Words and figures
 LANGUAGE_CODE = "en"

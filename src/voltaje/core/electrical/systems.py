@@ -8,6 +8,8 @@ from math import sqrt
 from operator import attrgetter
 from typing import TYPE_CHECKING, Literal
 
+from voltaje.core.electrical.fault import FaultCurrent
+
 if TYPE_CHECKING:
     from voltaje.core.electrical.places import Device
 
@@ -148,7 +150,8 @@ class SupplyPoint:
     ``private`` is a source of the installation's own.
     ``unknown`` are the parts above without whose result nothing can be said here (of the system,
     the loop or the loss ahead), ``bounded`` those without which fault current and loop are at most
-    what is handed down."""
+    what is handed down. ``xr`` is X/R of what limits the fault current, ``motor_times`` how many
+    times their current motors add to a fault (0: as usual)."""
 
     system: System
     volts: float = 0.0
@@ -161,6 +164,13 @@ class SupplyPoint:
     private: bool = False
     unknown: tuple[Missing, ...] = ()
     bounded: tuple[Missing, ...] = ()
+    xr: float = 0.0
+    motor_times: float = 0.0
+
+    @property
+    def fault_current(self) -> FaultCurrent:
+        """The fault current that is available here with the X/R of what limits it."""
+        return FaultCurrent(self.fault, self.xr)
 
     @property
     def share(self) -> float:
@@ -173,11 +183,11 @@ class SupplyPoint:
         where the system has none."""
         return self.system.volts(connection) * self.share
 
-    def ahead(self, fault: float, lost: float, loop: float) -> SupplyPoint:
-        """The same with that fault current, A, that percent lost ahead, and that loop, Ω."""
-        if (fault, lost, loop) == (self.fault, self.lost, self.loop):
+    def ahead(self, fault: FaultCurrent, lost: float, loop: float) -> SupplyPoint:
+        """The same with that fault current, that percent lost ahead, and that loop, Ω."""
+        if (fault, lost, loop) == (self.fault_current, self.lost, self.loop):
             return self
-        return replace(self, fault=fault, lost=lost, loop=loop)
+        return replace(self, fault=fault.amperes, xr=fault.xr, lost=lost, loop=loop)
 
     def color(self, line: str) -> str:
         """The identification color of a line or ``"N"``."""

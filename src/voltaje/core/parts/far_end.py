@@ -2,28 +2,33 @@
 
 from __future__ import annotations
 
+from math import sqrt
 from typing import Any
 
 from voltaje.core.codes.vocabulary import Size
+from voltaje.core.electrical.fault import FaultCurrent, cold
 from voltaje.core.parts.kind import Brings, Piecewise, WiredOutcome
-from voltaje.core.rules.awg.drop import FEET, impedance, run_ohms
-from voltaje.core.rules.awg.transformers import fault_at_end
+from voltaje.core.rules.awg.drop import FEET, TABLE_DEGREES, impedance
 from voltaje.core.rules.awg.wired.work import Sizing
 from voltaje.core.rules.context import Context
 
 
-def fault_at_far_end(entries: Any, outcome: WiredOutcome, context: Context) -> float:
-    """Fault current at the end of the conductors of a feeder or service; what comes in where their
-    length is not known."""
-    system, fault = context.supply.system, context.supply.fault
+def fault_at_far_end(entries: Any, outcome: WiredOutcome, context: Context) -> FaultCurrent:
+    """Fault current at the end of the conductors of a feeder or service, cold as they may be; what
+    comes in where their length is not known."""
+    system, fault = context.supply.system, context.supply.fault_current
     pair = outcome.sizing.pair
-    if not entries.length or not fault:
+    if not entries.length or not fault.known:
         return fault
-    size, sets = pair.option.size, pair.sets
-    edition = context.edition
-    ohms = run_ohms(entries.length, size, entries.material, entries.method, edition, sets)
+    edition, metal = context.edition, pair.option.material
+    r, x, _ = impedance(pair.option.size, metal, entries.method, edition)
+    r = cold(r, metal, TABLE_DEGREES)
+    one = complex(r, x) * entries.length / FEET / pair.sets
     volts = system.line_to_line or system.to_neutral
-    return fault_at_end(fault, volts, ohms, system.phases == 3)
+    # a three-phase fault has one conductor in its way, one of a single phase has two
+    if system.phases == 3:
+        return fault.through(volts / sqrt(3), one)
+    return fault.through(volts, 2 * one)
 
 
 def lost_at_far_end(entries: Any, outcome: WiredOutcome, context: Context) -> float:

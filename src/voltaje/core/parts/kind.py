@@ -10,6 +10,7 @@ from typing import Any, Literal, Protocol
 from voltaje.core import faults
 from voltaje.core.codes import Cell, NotCoveredError
 from voltaje.core.electrical.balance import Task
+from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.places import Schedule
 from voltaje.core.electrical.systems import Demand, Missing, Piece, SupplyPoint, each_once
 from voltaje.core.entries import (
@@ -160,7 +161,7 @@ class Kind:
     are sized within what the total leaves.
     ``loop_out`` gives the earth-fault loop at its far end, Ω (0: not known); without it the loop
     passes unchanged. ``uses_loop`` says that its work depends on the loop up to it.
-    ``fault_out`` gives the fault current, A, at the far end of what it brings (conductors, a
+    ``fault_out`` gives the fault current at the far end of what it brings (conductors, a
     transformer); without it the fault passes unchanged. ``uses_fault`` says that its work depends
     on the fault current that is available to it. ``brings`` gives its conductors or transformer
     for the volts of the job; without it the volts pass unchanged. ``own_network`` is a sheet that
@@ -184,7 +185,7 @@ class Kind:
     hand_down: Callable[[Any, SupplyPoint], SupplyPoint]
     groups: Mapping[str, str] = field(default_factory=dict)
     holds_parts: bool = False
-    fault_out: Callable[[Any, Any, Context], float] | None = None
+    fault_out: Callable[[Any, Any, Context], FaultCurrent] | None = None
     uses_fault: bool = False
     lost_out: Callable[[Any, Any, Context], float] | None = None
     loop_out: Callable[[Any, Any, Context], float] | None = None

@@ -6,7 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from voltaje.core.codes import Cell, Edition, practice
-from voltaje.core.electrical.systems import Demand, System
+from voltaje.core.electrical.systems import Demand, SupplyPoint, System
 from voltaje.core.worksheet import Tape, figure, say
 
 
@@ -58,14 +58,17 @@ def tell_export(found: Export | None, load: float, tape: Tape) -> None:
     tape.sum("export_design", words, found.design, "A", shown, rule, note=note, flow="load")
 
 
-def at_fault(below: Demand, system: System) -> float:
-    """A that what feeds in from below adds to a fault on a system."""
-    if not below.fed:
-        return 0.0
-    times = practice().value("inverter_fault")
-    return times * sum(fed.amperes(system) for fed in below.fed)
+def at_fault(below: Demand, supply: SupplyPoint) -> float:
+    """A that what turns and what feeds in below adds to a fault: inverters a little more than their
+    rating, motors several times their full-load current for the first cycles."""
+    book, system = practice(), supply.system
+    found = 0.0
+    if below.fed:
+        found += book.value("inverter_fault") * sum(fed.amperes(system) for fed in below.fed)
+    motors = sum(piece.motor for piece in below.pieces if piece.category in ("motor", "cooling"))
+    return found + (supply.motor_times or book.value("motor_fault")) * motors
 
 
-def with_fed(fault: float, below: Demand, system: System) -> float:
+def with_fed(below: Demand, supply: SupplyPoint) -> float:
     """The fault current, A, with what is added from below; 0 where the supply's is not known."""
-    return fault + at_fault(below, system) if fault else 0.0
+    return supply.fault + at_fault(below, supply) if supply.fault else 0.0

@@ -45,6 +45,34 @@ class SignInForm(AuthenticationForm):
     )
 
 
+class ConfirmForm(forms.Form):
+    """Begins an account: the password that was chosen for it makes sure that it is the same
+    person."""
+
+    password = forms.CharField(
+        label=gettext_lazy("The password that you chose"),
+        strip=False,
+        max_length=4096,
+        widget=forms.PasswordInput(attrs={"autocomplete": "current-password", "autofocus": True}),
+    )
+
+    def __init__(self, *args: Any, user: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.user = user
+
+    def clean_password(self) -> str:
+        """Refuses another one."""
+        given = str(self.cleaned_data["password"])
+        if not self.user.check_password(given):
+            raise forms.ValidationError(
+                gettext(
+                    "This letter was sent for another password. If you did not ask for it, do"
+                    " nothing; else sign up again."
+                )
+            )
+        return given
+
+
 class LeaveForm(forms.Form):
     """Deletes an account: its password, or for a demo account its address, makes sure."""
 

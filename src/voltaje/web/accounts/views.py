@@ -16,6 +16,7 @@ from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render, resolve_url
 from django.template.loader import render_to_string
 from django.urls import reverse
+from django.utils.crypto import constant_time_compare, salted_hmac
 from django.utils.decorators import method_decorator
 from django.utils.translation import gettext, gettext_noop
 from django.views.decorators.debug import sensitive_post_parameters
@@ -25,7 +26,7 @@ from knox.models import AuthToken
 from voltaje.web import intake
 from voltaje.web.accounts import throttle
 from voltaje.web.accounts.events import note
-from voltaje.web.accounts.forms import LeaveForm, SignInForm, SignUpForm
+from voltaje.web.accounts.forms import ConfirmForm, LeaveForm, SignInForm, SignUpForm
 from voltaje.web.accounts.models import User
 from voltaje.web.jobs import demo_copies as demo
 
@@ -121,31 +122,48 @@ def _send_letter(request: HttpRequest, form: SignUpForm, there: User | None) -> 
         user.save()
         there = user
     elif not there.is_active:
+        # the letters that went out before were for another password: they no longer confirm
         there.set_password(form.cleaned_data["password1"])
         there.save()
     link = ""
     if not there.is_active:
-        token = signing.dumps(there.pk, salt=CONFIRM)
+        token = signing.dumps([there.pk, _mark(there)], salt=CONFIRM)
         link = request.build_absolute_uri(reverse("accounts:confirm", args=[token]))
     words = render_to_string("accounts/confirm_email.txt", {"link": link, "request": request})
     send_mail(gettext("Your account at Voltaje"), words, None, [email])
 
 
+@sensitive_post_parameters()
 @require_http_methods(["GET", "POST"])
 def confirm(request: HttpRequest, token: str) -> HttpResponse:
-    """The link of a letter: the account begins."""
+    """The link of a letter: the account begins, with the password that the letter was sent for and
+    that whoever opens it knows. Somebody else may have signed up with the same address; their
+    letter comes to the same mailbox, and must not open it to their password."""
     try:
-        key = signing.loads(token, salt=CONFIRM, max_age=CONFIRM_SECONDS)
-    except signing.BadSignature:
+        key, mark = signing.loads(token, salt=CONFIRM, max_age=CONFIRM_SECONDS)
+    except (signing.BadSignature, TypeError, ValueError):
         raise Http404 from None
     user = get_object_or_404(User, pk=key)
+    if not constant_time_compare(mark, _mark(user)):
+        raise Http404
+    if user.is_active:
+        return redirect("jobs:list")
+    form = ConfirmForm(request.POST or None, user=user)
     if request.method == "POST":
-        if not user.is_active:
+        if not throttle.from_here(request, "sign-in"):
+            return throttle.too_many(request)
+        if form.is_valid():
             user.is_active = True
             user.save(update_fields=["is_active"])
             login(request, user, BACKEND)
-        return redirect("jobs:list")
-    return render(request, "accounts/confirm.html", {"email": user.email})
+            return redirect("jobs:list")
+    context = {"email": user.email, "form": form}
+    return render(request, "accounts/confirm.html", context, status=422 if form.errors else 200)
+
+
+def _mark(user: User) -> str:
+    """What a letter's link holds of the password that it is for."""
+    return salted_hmac(CONFIRM, user.password).hexdigest()[:32]
 
 
 @require_POST

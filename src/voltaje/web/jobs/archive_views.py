@@ -7,14 +7,14 @@ from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.utils.translation import gettext, gettext_noop
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from voltaje.web.accounts.events import note
-from voltaje.web.jobs import archive
+from voltaje.web.jobs import archive, revisions
 from voltaje.web.jobs.views import own_job
 
 
@@ -22,9 +22,9 @@ from voltaje.web.jobs.views import own_job
 @require_GET
 def export(request: HttpRequest) -> HttpResponse:
     """Everything of the account as JSON."""
-    found = archive.export(request.user)
-    note(request.user, "exported", gettext("{many} jobs").format(many=len(found["jobs"])))
-    response = JsonResponse(found, json_dumps_params={"ensure_ascii": False})
+    many = request.user.jobs.count()
+    note(request.user, "exported", gettext("{many} jobs").format(many=many))
+    response = StreamingHttpResponse(archive.pieces(request.user), content_type="application/json")
     day = timezone.localdate().isoformat()
     response["Content-Disposition"] = f'attachment; filename="voltaje-{day}.json"'
     return response
@@ -41,8 +41,10 @@ def bring(request: HttpRequest) -> HttpResponse:
     elif upload is not None:
         try:
             if (upload.size or 0) > archive.MOST_BYTES:
-                raise archive.UnreadableArchiveError(gettext("It is larger than 8 MB."))
-            count = archive.bring(request.user, json.loads(upload.read()))
+                raise archive.UnreadableArchiveError(
+                    gettext("It is larger than {most} MB.").format(most=archive.MOST_BYTES // 10**6)
+                )
+            count = archive.bring(request.user, _json(upload.read()))
         except (archive.UnreadableArchiveError, ValueError, RecursionError) as problem:
             known = isinstance(problem, archive.UnreadableArchiveError)
             why = str(problem) if known else gettext("it is not JSON.")
@@ -66,6 +68,15 @@ def bring(request: HttpRequest) -> HttpResponse:
     return render(request, "accounts/import.html", context, status=422 if error else 200)
 
 
+def _json(raw: bytes) -> Any:
+    """The document; figures that JSON does not have are none."""
+
+    def no_figure(text: str) -> Any:
+        raise ValueError(text)
+
+    return json.loads(raw, parse_constant=no_figure)
+
+
 @login_required
 @require_POST
 def delete_job(request: HttpRequest, job_id: Any) -> HttpResponse:
@@ -79,6 +90,7 @@ def delete_job(request: HttpRequest, job_id: Any) -> HttpResponse:
         messages.error(request, gettext("The name did not match: nothing was deleted."))
     else:
         note(request.user, gettext_noop("job deleted"), job.name)
-        job.delete()
+        with revisions.changing(job) as held:
+            held.delete()
         messages.success(request, gettext("The job is deleted for good."))
     return redirect("/jobs/?archived=1")

@@ -110,7 +110,7 @@ def work(entries: BoardEntries, context: Context) -> BoardOutcome:
     mean = sum(connected.values()) / len(connected)
     deviation = max((abs(v - mean) for v in connected.values()), default=0.0)
     return BoardOutcome(
-        fault=with_fed(context.supply.fault, context.below, system),
+        fault=with_fed(context.below, context.supply),
         placed=placed,
         calculated=found,
         va=connected,

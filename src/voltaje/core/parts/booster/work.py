@@ -8,6 +8,7 @@ from math import sqrt
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Size
+from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.off_volts import OffVolts
 from voltaje.core.electrical.systems import LINES, Connection, Demand, Piece, SupplyPoint, System
 from voltaje.core.entries import NothingBelowError, WrongEntryError, ask_needed
@@ -353,6 +354,9 @@ def hand_down(entries: BoosterEntries, above: SupplyPoint) -> SupplyPoint:
         above.hertz,
         _fault(above.fault, chosen),
         marking,
+        xr=above.xr,
+        motor_times=above.motor_times,
+        unknown=above.unknown,
     )
 
 
@@ -410,9 +414,9 @@ def lost_out(entries: BoosterEntries, outcome: BoosterOutcome, context: Context)
     return outcome.drop or 0.0
 
 
-def fault_out(entries: BoosterEntries, outcome: BoosterOutcome, context: Context) -> float:
-    """A at the output, with nothing of its own impedance counted."""
-    return outcome.fault
+def fault_out(entries: BoosterEntries, outcome: BoosterOutcome, context: Context) -> FaultCurrent:
+    """At the output, with nothing of its own impedance counted."""
+    return FaultCurrent(outcome.fault, context.supply.xr)
 
 
 def brings(entries: BoosterEntries, outcome: BoosterOutcome, context: Context) -> Brings:

@@ -153,14 +153,14 @@ def _prospective(
     """The prospective currents at its far end: the highest for breaking capacities, the lowest for
     what opens a device."""
     tape, edition = Tape(), context.edition
-    highest = fault_out(entries, outcome, context)
+    highest = fault_out(entries, outcome, context).amperes
     if highest:
         tape.step(
             "fault_most",
             say("At its far end, at most"),
             highest,
             "A",
-            note=say("conductors at 20 °C, all ahead of it taken as reactance"),
+            note=say("conductors at 20 °C, R and X added apart"),
             rules=edition.rule("interrupting"),
             entries="length",
         )

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from math import sqrt
 
 from voltaje.core.codes import Edition
+from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.lines import currents, place
 from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import NothingBelowError, WrongEntryError
@@ -73,7 +74,7 @@ def work(entries: DistributionEntries, context: Context) -> DistributionOutcome:
     feed = Feed(connection, volts, len(system.lines), system.has_neutral, passes_on=True)
     sizing: CableSizing = code.size(asked.need, feed, entries, context)  # type: ignore[assignment]
     return DistributionOutcome(
-        fault=with_fed(context.supply.fault, context.below, system),
+        fault=with_fed(context.below, context.supply),
         amperes=load,
         back=back,
         wires=(*system.lines, *(("N",) if system.has_neutral else ())),
@@ -134,14 +135,12 @@ def ohms_of(
 
 def fault_out(
     entries: DistributionEntries, outcome: DistributionOutcome, context: Context
-) -> float:
-    """The highest prospective current at its far end, A: conductors at 20 °C, and all that stands
-    ahead taken as reactance, which with a cable's resistance leaves the least impedance."""
-    fault, system = context.supply.fault, context.supply.system
-    if not fault:
-        return 0.0
+) -> FaultCurrent:
+    """The highest prospective current at its far end: conductors at 20 °C behind the impedance of
+    all that stands ahead."""
+    system = context.supply.system
     volts = system.to_neutral or system.line_to_line
     # a three-phase fault has one conductor in its way, one between line and neutral has two
     ways = 1.0 if system.phases == 3 else 2.0
     cold = ways * ohms_of(entries, outcome, context.edition, hot=False)
-    return volts / abs(complex(cold.real, cold.imag + volts / fault))
+    return context.supply.fault_current.through(volts, cold)

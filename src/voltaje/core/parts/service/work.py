@@ -99,7 +99,7 @@ def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
         amperes=carried.load,
         wires=wires_of(feed, entries, context),
         drop=sizing.lost.percent if sizing.lost else None,
-        fault=with_fed(context.supply.fault, context.below, system),
+        fault=with_fed(context.below, context.supply),
         sizing=sizing,
         carried=carried,
         design=design,

@@ -4,7 +4,7 @@ from voltaje.core.parts.incomplete import Known
 from voltaje.core.parts.kind import Kind
 from voltaje.core.parts.supply.entries import SupplyEntries, point
 from voltaje.core.parts.supply.tell import tell
-from voltaje.core.parts.supply.work import hand_up, work
+from voltaje.core.parts.supply.work import fault_out, hand_up, work
 
 KIND = Kind(
     "supply",
@@ -25,7 +25,7 @@ KIND = Kind(
         ("connected_load", "calculated_load", "amperes", "amperes_exact"), ("supply", "marking")
     ),
     loop_out=lambda entries, outcome, context: outcome.loop,
-    fault_out=lambda entries, outcome, context: entries.fault or 0.0,
+    fault_out=fault_out,
     order=10,
     root=True,
     families=None,

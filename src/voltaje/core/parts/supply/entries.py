@@ -30,6 +30,8 @@ MARKINGS = {
     "harmonised": ("brown", "black", "gray", "blue"),
     "older": ("red", "yellow", "blue", "black"),
 }
+XR = Annotated[float, Reads(units.COUNT, 0.1, 100.0)]
+Times = Annotated[float, Reads(units.COUNT, 0.0, 10.0)]
 Fault = Annotated[float, Reads(units.CURRENT, 100.0, 300_000.0)]
 
 
@@ -51,6 +53,20 @@ class SupplyEntries(Entries):
     rating: Current | None = entry(None, "Rating", help="if the utility sets one", group="supply")
     fault: Fault | None = entry(
         None, "Available fault current", help="from the utility", group="supply", example="22 kA"
+    )
+    source_xr: XR | None = entry(
+        None,
+        "X/R of the source",
+        help="from the utility; empty: as usual",
+        group="supply",
+        example="6",
+    )
+    motor_fault: Times | None = entry(
+        None,
+        "Motors add at a fault, times their amperes",
+        help="empty: as usual",
+        group="supply",
+        example="4",
     )
     private: bool = entry(
         False,
@@ -113,4 +129,5 @@ def point(entries: SupplyEntries, above: SupplyPoint) -> SupplyPoint:
         earthing=entries.earthing,
         loop=entries.external_loop or 0.0,
         private=entries.private,
+        motor_times=entries.motor_fault or 0.0,
     )

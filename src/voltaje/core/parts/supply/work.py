@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from voltaje.core.codes import Cell
+from voltaje.core.codes import Cell, practice
+from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.systems import SYSTEMS, Demand
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.parts.supply.entries import SupplyEntries
@@ -49,6 +50,15 @@ def work(entries: SupplyEntries, context: Context) -> SupplyOutcome:
         loop=entries.external_loop or (declared.value if declared else 0.0),
         declared=declared,
     )
+
+
+def fault_out(entries: SupplyEntries, outcome: SupplyOutcome, context: Context) -> FaultCurrent:
+    """What the source gives, with its X/R or the usual one of its kind: the utility's, or a source
+    of the installation's own."""
+    if not entries.fault:
+        return FaultCurrent()
+    usual = practice().value("source_xr_private" if entries.private else "source_xr")
+    return FaultCurrent(entries.fault, entries.source_xr or usual)
 
 
 def hand_up(entries: SupplyEntries, outcome: SupplyOutcome, context: Context) -> Demand:

@@ -20,7 +20,7 @@ KIND = Kind(
     GROUPS,
     holds_parts=True,
     known=Known(("calculated_load",), ()),
-    fault_out=lambda entries, outcome, context: outcome.fault,
+    fault_out=lambda entries, outcome, context: outcome.behind,
     uses_fault=True,
     lost_out=lost_out,
     brings=brings,

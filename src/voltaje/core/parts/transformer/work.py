@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from cmath import rect
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from math import sqrt
+from math import atan, sqrt
 
-from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.codes import Edition, NotCoveredError, practice
 from voltaje.core.codes.vocabulary import Size
+from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.lines import heaviest_va
 from voltaje.core.electrical.systems import SYSTEMS, Connection, Demand, SupplyPoint, System
 from voltaje.core.entries import NothingBelowError, WrongEntryError
@@ -77,12 +79,14 @@ class Run:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TransformerOutcome(Outcome):
-    """``load`` below and what it ``needed`` with spare, kVA; the ``kva`` chosen; both windings,
+    """The fault current ``behind`` it; the ``load`` below, by its ``heaviest`` winding in VA, and
+    what that ``needed`` with spare, kVA; the ``kva`` chosen; both windings,
     the secondary's ``volts`` on its tap; what both schemes allow each side (``None``: no device
     asked) and the ``limits`` of the chosen one; both sides sized, the primary not above 1,000 V,
     and the percent ``lost`` in the conductors of both;
     bonds and electrodes; the ``inrush`` in A and what the device lets pass of it."""
 
+    behind: FaultCurrent
     load: float
     heaviest: float
     needed: float
@@ -144,14 +148,15 @@ def work(entries: TransformerEntries, context: Context) -> TransformerOutcome:
     secondary, below_rated = _secondary(entries, two, limits, design, run, context)
     pair = secondary.sizing.pair
     mils, metal = pair.option.mils * pair.sets, pair.option.material
-    fault = 0.0
+    fault = FaultCurrent()
     if entries.impedance is not None:
         fault = _fault(entries, context.supply, kva, two)
     lost = [side.sizing.lost for side in (first, secondary) if side]
     return TransformerOutcome(
         wires=wires_of(secondary.sizing.feed, entries, secondary.context(context)),
         poles=3 if three else min(2, len(primary.lines)),
-        fault=fault,
+        fault=fault.amperes,
+        behind=fault,
         load=load,
         heaviest=heaviest,
         needed=needed,
@@ -371,10 +376,25 @@ def _run(
     return Run(topic, edition.value(f"{topic}_feet"), needed, by_primary)
 
 
-def _fault(entries: TransformerEntries, point: SupplyPoint, kva: float, two: Winding) -> float:
+def _fault(
+    entries: TransformerEntries, point: SupplyPoint, kva: float, two: Winding
+) -> FaultCurrent:
+    """By its impedance less its tolerance, and the source's own where that is known."""
     volts = point.system.line_to_line or point.system.to_neutral
-    source = point.fault * volts * (sqrt(3) if point.system.phases == 3 else 1.0)
-    return fault_at_secondary(kva, two.volts, two.three_phase, entries.impedance or 0.0, source)
+    source = 0j
+    if point.fault:
+        va = point.fault * volts * (sqrt(3) if point.system.phases == 3 else 1.0)
+        source = rect(kva * 1000 / va, atan(point.xr))
+    book = practice()
+    return fault_at_secondary(
+        kva,
+        two.volts,
+        two.three_phase,
+        entries.impedance or 0.0,
+        source,
+        book.value("transformer_xr"),
+        book.value("transformer_tolerance"),
+    )
 
 
 def hand_up(entries: TransformerEntries, outcome: TransformerOutcome, context: Context) -> Demand:
@@ -412,12 +432,20 @@ def hand_down(entries: TransformerEntries, above: SupplyPoint) -> SupplyPoint:
     system = SYSTEMS[entries.secondary]
     nominal = system.line_to_line or system.to_neutral
     volts = _volts(entries, above, nominal)
-    fault = 0.0
+    fault = FaultCurrent()
     if entries.kva is not None and entries.impedance is not None:
         two = _winding(system, entries.kva / 1000, entries.connection != "single-phase")
         fault = _fault(entries, above, entries.kva / 1000, two)
     own = volts if abs(volts - nominal) > 1e-9 else 0.0
-    return SupplyPoint(system, own, above.hertz, fault)
+    return SupplyPoint(
+        system,
+        own,
+        above.hertz,
+        fault.amperes,
+        xr=fault.xr,
+        motor_times=above.motor_times,
+        unknown=above.unknown,
+    )
 
 
 def lost_out(entries: TransformerEntries, outcome: TransformerOutcome, context: Context) -> float:

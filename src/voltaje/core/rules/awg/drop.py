@@ -12,6 +12,7 @@ from voltaje.core.rules.awg.wiring import STEEL
 from voltaje.core.worksheet import Rule
 
 FEET = 1000.0
+TABLE_DEGREES = 75.0  # °C of the conductors that the impedances are tabulated for
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from cmath import rect
 from dataclasses import dataclass
-from math import sqrt
+from math import atan, sqrt
 from typing import Literal
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
+from voltaje.core.electrical.fault import FaultCurrent, behind
 from voltaje.core.rules.awg.overcurrent import standard_ratings
 from voltaje.core.worksheet import Rule, figure, fits, say
 
@@ -149,24 +151,20 @@ def standard_kva(needed: float, three_phase: bool, edition: Edition) -> float:
 
 
 def fault_at_secondary(
-    kva: float, volts: float, three_phase: bool, impedance: float, primary_va: float = 0.0
-) -> float:
-    """Fault amperes at the secondary terminals: rated current ÷ per-unit impedance on an infinite
-    bus; with ``primary_va`` the source's fault VA limits it too. ``impedance`` in percent."""
+    kva: float,
+    volts: float,
+    three_phase: bool,
+    impedance: float,
+    source: complex = 0j,
+    xr: float = 0.0,
+    tolerance: float = 0.0,
+) -> FaultCurrent:
+    """The fault current at the secondary terminals: rated current ÷ per-unit impedance, behind the
+    ``source``'s own, per unit of the transformer's rating (0: an infinite bus). ``impedance`` in
+    percent, less its ``tolerance`` in percent of it, at X/R ``xr``."""
     rated = rated_current(kva, volts, three_phase)
-    per_unit = impedance / 100
-    if primary_va:
-        per_unit += kva * 1000 / primary_va
-    return rated / per_unit
-
-
-def fault_at_end(fault: float, volts: float, ohms: float, three_phase: bool) -> float:
-    """Fault amperes at the end of conductors of ``ohms`` one way: point to point,
-    I ÷ (1 + f), f = √3 × R × I ÷ V, or 2 × R × I ÷ V for one phase."""
-    if fault <= 0 or volts <= 0:
-        return 0.0
-    factor = (sqrt(3) if three_phase else 2.0) * ohms * fault / volts
-    return fault / (1 + factor)
+    own = rect(impedance / 100 * (1 - tolerance / 100), atan(xr))
+    return behind((source + own) * volts / rated, volts)
 
 
 HOLDS_AT = 0.1  # s; common practice, no code figure
