@@ -102,6 +102,12 @@ def motors(tables):
                         "starts": starts, "connection": "two-line" if single else "three-phase",
                         "nameplate": "19 A" if row == "synchronous" else "",
                     }, "3ph-240", ()  # fmt: skip
+    for device in tables("motor_devices").columns:
+        for amperes in ("20 A", "40 A"):
+            yield "motor", {"horsepower": "10 hp", "nameplate": amperes, "starting": "star-delta",
+                            "protection": device}, "3ph-240", ()  # fmt: skip
+    for load in ("8 kW", "14 kW"):
+        yield "circuit", {"use": "range", "load": load, "connection": "two-line"}, HOUSE, ()
     for duty in tables("motor_duty").rows:
         for time in tables("motor_duty").columns:
             yield "motor", {"horsepower": "5 hp", "duty": duty, "rated_time": time,

@@ -142,5 +142,14 @@ def cables(code):
         for size in ("6", "10", "16", "25", "35", "50", "70", "95", "150", "240", "400"):
             yield "earthing", {"line": size, "earthing": earthing}, "3ph-400Y/230", ()
             for buried in ("", "yes"):
+                for sheathed in ("", "yes"):
+                    yield "earthing", {"line": size, "earthing": earthing, "buried": buried,
+                                       "sheathed": sheathed}, "3ph-400Y/230", ()  # fmt: skip
                 yield "earthing", {"line": size, "earthing": earthing, "buried": buried,
                                    "fault": "900 A", "seconds": "0.4"}, "3ph-400Y/230", ()  # fmt: skip
+    for seconds in ("1", "2"):
+        yield "earthing", {"line": "400", "earthing": "TN-S", "fault": "60 kA",
+                           "seconds": seconds}, "3ph-400Y/230", ()  # fmt: skip
+    for rcd in ("none", "300"):
+        yield "distribution", {"load": "40 A", "length": "20 m", "device_type": "gG", "earthing": "TT", "rcd": rcd,
+                               "external_loop": "0.5", own: in_air}, "3ph-400Y/230", ()  # fmt: skip

@@ -172,6 +172,12 @@ def sheets(code):
             yield "feeder", {"device": str(float(device)), "material": metal}, "3ph-480Y/277", (
                 piece("x", "other", float(device) * 0.9 * 480 * 3**0.5),)  # fmt: skip
     for amperes in (8, 10, 14, 19, 24, 29, 38, 48):
+        yield (
+            "circuit",
+            {"use": "sign", "load": "600 W", "required_sign": "yes"},
+            "1ph-120/240",
+            (),
+        )
         for use in ("lighting", "general", "water heater", "sign"):
             for metal in metals:
                 yield "circuit", {"use": use, "load": f"{amperes} A", "material": metal,
@@ -506,7 +512,9 @@ def candidates(code, topic, row):
     cited = f'"topic": "{edition(code).table("limits").rows[row]["rule"]}"'
     found = [i for i in every if cited in plain_answer(code, i)]
     outlets = [i for i in every if pool(code)[i][1].get("use") in ("receptacles", "water heater", "lighting")
-               or pool(code)[i][2] == "1ph-120/208"]  # fmt: skip
+               or pool(code)[i][2] == "1ph-120/208"
+               or (row.endswith("_tt") and pool(code)[i][1].get("earthing") == "TT")
+               or (row.startswith("k_") and pool(code)[i][1].get("line") == "400")]  # fmt: skip
     return [*found[:: max(1, len(found) // 60)], *outlets, *every[::13]]
 
 

@@ -373,7 +373,9 @@ def test_a_motors_relay_guards_its_cable():
     (BS, {"line": "25", "earthing": "TN-C-S"}, "16", "10"),
     (BS, {"line": "95", "earthing": "TN-C-S"}, "50", "25"),
     (BS, {"line": "25", "earthing": "TN-S"}, "16", "10"), (BS, {"line": "10"}, "10", "6"),
-    (BS, {"line": "10", "buried": "yes"}, "16", "10"),
+    (BS, {"line": "10", "buried": "yes", "sheathed": "yes"}, "16", "10"),
+    (BS, {"line": "10", "buried": "yes"}, "25", "16"),  # nothing against corrosion: 25 mm² of copper
+    (BS, {"line": "10", "buried": "yes", "sheathed": "yes", "guarded": "yes"}, "10", "6"),
     # 3 kA for 5 s: 3000 × √5 ÷ 115 = 58.3 mm²
     (BS, {"line": "95", "fault": "3 kA", "seconds": "5"}, "70", "25"),
     (AS, {"line": "16"}, "6", "4"), (AS, {"line": "6"}, "4", "4"), (SANS, {"line": "6"}, "6", "6"),
@@ -386,8 +388,8 @@ def test_main_earthing_and_bonding(book, entries, earthing, bonding):
 
 
 def test_an_earth_that_is_not_made_fails():
-    """20 kA for 5 s: 20,000 × √5 ÷ 115 = 389 mm², made as 400; 25 kA ask 486 mm², which is not."""
-    for amperes, severity in (("20 kA", None), ("25 kA", "fails")):
+    """18 kA for 5 s: 18,000 × √5 ÷ 103, k above 300 mm², = 391 mm², made as 400; 20 kA ask 434 mm²."""
+    for amperes, severity in (("18 kA", None), ("20 kA", "fails")):
         entries = {"line": "400", "fault": amperes, "seconds": "5"}
         found = evaluate(kind("earthing"), entries, Context(BS, "metric")).worked
         assert [f.severity for f in found.findings if f.name == "heat"] == [severity] * bool(
@@ -499,10 +501,11 @@ def brute(book, amperes, metres, way, cable, ambient, grouped, external, curve):
                 )
                 earth = next(s for s in SIZES if float(s) >= wanted)
             cold = book.table("resistance").column("R20")
-            zs = (
-                external
-                + (cold[size] + cold[earth]) * book.value(f"hot_factor_{heat}") * metres / 1000
-            )
+            r = (cold[size] + cold[earth]) * book.value(f"hot_factor_{heat}")
+            # the drop's figure is an impedance from 25 mm² up: what it has beyond R is X, twice in a loop
+            own = (mv / 2) ** 2 - (cold[size] * book.value(f"hot_factor_{heat}")) ** 2
+            x = 2 * sqrt(max(0.0, own)) if float(size) >= 25 else 0.0
+            zs = external + hypot(r, x) * metres / 1000
             if zs <= 230 * book.value("loop_least") / (times * device) * (1 + 1e-12):
                 return device, size
     return None

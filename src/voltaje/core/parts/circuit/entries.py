@@ -119,6 +119,13 @@ class CircuitLoad(LoadInBoard):
     outlets: Few = entry(
         0, "Outlets", help="180 VA each", group="load", when=("use", ("receptacles",))
     )
+    required_sign: bool = entry(
+        False,
+        "The outlet that is required for a sign",
+        group="load",
+        help="of a commercial building open to people on foot",
+        when=("use", ("sign",)),
+    )
     minimum_ampacity: Current | None = entry(
         None,
         "Minimum circuit ampacity",

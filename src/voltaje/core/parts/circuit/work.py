@@ -61,6 +61,7 @@ def work(entries: CircuitLoad, context: Context) -> CircuitOutcome:
         entries.minimum_ampacity if plated else None,
         entries.maximum_device if plated else None,
         getattr(entries, "diversity", ""),
+        least_device=_least_of_sign(entries, edition),
         full_rated=getattr(entries, "marked", "") == "100",
     )
     asked = code.ask(wants, edition)
@@ -119,6 +120,13 @@ def load_of(entries: CircuitLoad, volts: float, context: Context) -> Load:
     if abs(rated - volts) > OTHER_VOLTS * volts:
         return Load(entered, va, amperes_of(va, rated, entries.connection), rated, rated, rated)
     return Load(entered, va, amperes_of(va, volts, entries.connection), volts)
+
+
+def _least_of_sign(entries: CircuitLoad, edition: Edition) -> float:
+    """A that the circuit of a required sign outlet is rated at least (600.5)."""
+    if entries.use != "sign" or not entries.required_sign:
+        return 0.0
+    return edition.value("sign_least") if edition.has_limit("sign_least") else 0.0
 
 
 def range_demand(va: float, edition: Edition) -> float:

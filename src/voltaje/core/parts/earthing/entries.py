@@ -37,8 +37,12 @@ class EarthingEntries(Entries):
             "TT": "TT: an electrode of its own",
         },
     )
-    buried: bool = entry(
-        False, "Buried without protection", group="origin", help="against being struck or corroded"
+    buried: bool = entry(False, "Buried earthing conductor", group="origin")
+    sheathed: bool = entry(
+        False, "Protected against corrosion", group="origin", help="where it is buried, by a sheath"
+    )
+    guarded: bool = entry(
+        False, "Protected against blows", group="origin", help="where it is buried"
     )
     fault: Fault | None = entry(
         None,
@@ -50,6 +54,15 @@ class EarthingEntries(Entries):
     seconds: Seconds | None = entry(
         None, "Cleared within, s", group="heat", help="by the supplier’s fuse", example="0.4"
     )
+
+
+def bare(entries: EarthingEntries) -> str:
+    """What a buried earthing conductor lacks, as :func:`earth.main_earthing` takes it."""
+    if not entries.buried:
+        return ""
+    if not entries.sheathed:
+        return "bare"
+    return "" if entries.guarded else "struck"
 
 
 GROUPS = {"origin": "At the origin", "heat": "The heat of a fault"}

@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 from voltaje.core.codes.vocabulary import Size
-from voltaje.core.parts.earthing.entries import EarthingEntries
+from voltaje.core.parts.earthing.entries import EarthingEntries, bare
 from voltaje.core.parts.earthing.work import EarthingOutcome
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec.earth import bonding_rules, protective_rule
 from voltaje.core.worksheet import Findings, Result, Tape, Wire, Worked, figure, say
+
+LACKS = {
+    "bare": say("buried, not protected against corrosion"),
+    "struck": say("buried, not protected against blows"),
+}
 
 
 def tell(outcome: EarthingOutcome, entries: EarthingEntries, context: Context) -> Worked:
@@ -15,7 +20,7 @@ def tell(outcome: EarthingOutcome, entries: EarthingEntries, context: Context) -
     edition, tape, bond, findings = context.edition, Tape(), Tape(), Findings()
     size, bonding = outcome.earthing, outcome.bonding
     rules = (protective_rule(_line(entries), edition), edition.rule("main_earthing"))
-    note = say("buried without protection") if entries.buried else None
+    note = LACKS.get(bare(entries))
     if outcome.least is not None:
         sign = "≤" if outcome.holds else ">"
         tape.step(
@@ -31,7 +36,14 @@ def tell(outcome: EarthingOutcome, entries: EarthingEntries, context: Context) -
         )
     words, shown = say("Main earthing conductor, copper"), say("line {line} mm²", line=entries.line)
     tape.result(
-        "earthing", words, float(size), "mm²", shown, rules, note=note, entries=("line", "buried")
+        "earthing",
+        words,
+        float(size),
+        "mm²",
+        shown,
+        rules,
+        note=note,
+        entries=("line", "buried", "sheathed", "guarded"),
     )
     words, shown = say("Main bonding, copper"), say("earthing {size} mm²", size=size)
     if outcome.combined and edition.has_table("bonding"):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from voltaje.core.codes.vocabulary import Size
-from voltaje.core.parts.earthing.entries import EarthingEntries
+from voltaje.core.parts.earthing.entries import EarthingEntries, bare
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec import earth
@@ -43,12 +43,15 @@ def work(entries: EarthingEntries, context: Context) -> EarthingOutcome:
     if not current and supply.loop and supply.system.to_neutral:
         current = supply.system.to_neutral / supply.loop
     cool = context.code.wiring.COOL  # type: ignore[attr-defined]
-    k = earth.heat_constant(edition, cool, "copper")
-    least = None
+    by_table = earth.main_earthing(line, bare(entries), edition)
+    size, least = by_table, None
+    k = earth.heat_constant(edition, cool, "copper", size)
     if current and entries.seconds:
         least = earth.least_by_heat(current, entries.seconds, k)
-    by_table = earth.main_earthing(line, entries.buried, edition)
-    size = by_table if least is None else earth.at_least(max(float(by_table), least))
+        size = earth.at_least(max(float(by_table), least))
+        k = earth.heat_constant(edition, cool, "copper", size)  # a larger one may stand less
+        least = earth.least_by_heat(current, entries.seconds, k)
+        size = earth.at_least(max(float(size), least))
     combined = system == "TN-C-S"
     return EarthingOutcome(
         earthing=size,

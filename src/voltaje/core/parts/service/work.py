@@ -123,6 +123,7 @@ def grounded_conductor(
     """
     edition = context.edition
     order = list(edition.table("conductor_properties").rows)
+    areas = edition.table("conductor_properties").column("circular mils")
     together = entries.raceways == "one" or pair.sets == 1
     mils = pair.option.mils * (pair.sets if together else 1)
     jumper = bonding_size(mils, pair.option.material, edition, pair.device)
@@ -133,9 +134,19 @@ def grounded_conductor(
     floor = edition.limit_size("parallel")
     if not together and order.index(least) < order.index(floor):
         least, rules, by = floor, (edition.rule("parallel"), *rules), "parallel"
+    # one large neutral beside several sets would be larger than their lines, or than is made: each
+    # set then has its own, together of the area that is asked
+    counted = len(context.supply.system.lines)
+    if together and pair.sets > 1:
+        single = smallest_neutral(neutral * pair.sets, least, counted, pair, entries, edition)
+        rank = {name: order.index(name) for name in order}
+        if single is None or rank[single] > rank[pair.option.size]:
+            count = pair.sets
+            share = areas.get(least, 0.0) / count
+            own = next(Size(n) for n in order if areas[n] >= share and rank[n] >= rank[floor])
+            least, rules, by = own, (edition.rule("parallel"), *rules), "parallel"
     each = neutral / count
     # in a raceway of its own each set's neutral is sized by itself
-    counted = len(context.supply.system.lines)
     carries = smallest_neutral(each * pair.sets, None, counted, pair, entries, edition)
     if carries is None:
         raise NotCoveredError(
@@ -153,10 +164,8 @@ def _check_ring(size_: str, edition: Edition) -> None:
         if size_ == "auto":
             raise WrongEntryError("ring_size", say("Needed: the size of the ring’s conductor."))
         return
-    order, least = (
-        list(edition.table("conductor_properties").rows),
-        edition.limit_size("ring_least"),
-    )
+    order = list(edition.table("conductor_properties").rows)
+    least = edition.limit_size("ring_least")
     if size_ == "auto" or order.index(size_) < order.index(least):
         words = say("A ring is {least} at least: choose its size.", least=label(Size(least)))
         raise WrongEntryError("ring_size", words)

@@ -69,6 +69,8 @@ def tell(outcome: TransformerOutcome, entries: TransformerEntries, context: Cont
         bonds.section("grounding", say("Grounding and bonding of the secondary")),
     )
     results = _results(outcome, entries, first, second)
+    if outcome.run.protected:  # no device is asked there: the primary's protects the conductors
+        results.pop("secondary_device", None)
     return Worked(
         "transformer",
         edition.id,
@@ -335,6 +337,17 @@ def _run_rules(
             mend=say("A smaller primary device, or larger secondary conductors."),
             rules=rule,
             entries="secondary_size",
+        )
+    if run.protected:
+        findings.holds(
+            "secondary_protection",
+            say(
+                "No device is asked at the secondary: the primary’s protects conductors that carry"
+                " {needed} A, its own rating by the ratio of the volts.",
+                needed=figure(run.needed, 1),
+            ),
+            rules=edition.rule("secondary_by_primary"),
+            entries=("scheme", "connection"),
         )
     if not run.by_primary:
         findings.holds(

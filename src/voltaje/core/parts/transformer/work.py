@@ -69,12 +69,14 @@ class Winding:
 class Run:
     """The rule of the secondary conductors (240.21(C)): at most ``feet`` long (``None``: any
     length), for ``needed`` A against the primary device (0: nothing asked); ``by_primary`` says
-    that the primary device may protect them."""
+    that the primary device may protect them, ``protected`` that it does, so that no device is asked
+    at the secondary."""
 
     topic: str
     feet: float | None
     needed: float
     by_primary: bool
+    protected: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -367,12 +369,16 @@ def _run(
     by_primary = (
         entries.connection in ("delta-delta", "open delta") and not two.system.has_neutral
     ) or (entries.connection == "single-phase" and not two.system.line_to_line)
+    through = device * one.volts / two.volts  # what the primary device lets pass for good
+    alone = entries.scheme == "primary only" and entries.secondary_device is None
+    if by_primary and alone and entries.high is None:
+        return Run(topic, None, through, True, True)
     if not edition.has_limit(f"{topic}_feet"):
         return Run(topic, None, 0.0, by_primary)
     if not edition.has_limit(f"{topic}_part"):
         return Run(topic, edition.value(f"{topic}_feet"), 0.0, by_primary)
     # the conductors carry one so-manieth part of the primary device, as the secondary sees it
-    needed = device * one.volts / two.volts / edition.value(f"{topic}_part")
+    needed = through / edition.value(f"{topic}_part")
     return Run(topic, edition.value(f"{topic}_feet"), needed, by_primary)
 
 

@@ -25,10 +25,15 @@ TABLE_USES: Mapping[str, str] = {
     "heating": "fixed heating, cooling, sauna",
     "instantaneous": "instant heater, water",
     "storage": "water heater, storage",
-    "spa": "spa or pool heater",
+    "spa": "spa heater",
+    "pool": "swimming pool heater",
     "vehicle": "vehicle charging",
     "communal lighting": "communal lighting",
     "communal sockets": "communal sockets",
+    "communal dryers": "communal dryers, water heaters above 10 A",
+    "communal heating": "communal heating, cooling, sauna",
+    "communal spa": "communal spa heater",
+    "communal pool": "communal pool heater",
     "communal other": "other communal load",
     "other": "other load, whole",
 }
@@ -162,7 +167,7 @@ def _percent(use: str, rows: Sequence[Used], units: int, share: Cell, edition: E
     """A percentage of what is connected in all units; of spas and pools of the largest alone."""
     connected = sum(row.total for row in rows) * units
     factor = share.value / 100
-    if use == "spa":
+    if use.endswith(("spa", "pool")):  # the largest spa and the largest pool, each for itself
         rest = edition.limit("spa_rest")
         largest = max(row.amperes for row in rows)
         found = largest * factor + (connected - largest) * rest.value / 100

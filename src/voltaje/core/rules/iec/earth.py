@@ -15,6 +15,10 @@ from voltaje.core.worksheet import Rule, fits
 ENDS: dict[Metal, str] = {"copper": "", "aluminum": " Al"}
 
 
+REACTIVE_FROM = 25.0  # no code figure: mm² from which the tables of drop are impedances
+K_LARGE = 300.0  # mm², a row of the table of k
+
+
 def at_least(area: float) -> Size:
     """The first size of that area, mm², at least; the largest beyond all."""
     return next((Size(made) for made in SIZES if fits(area, float(made))), Size(SIZES[-1]))
@@ -56,13 +60,39 @@ def ohms_per_km(size: Size, edition: Edition, metal: Metal = "copper") -> Cell:
 
 
 @lru_cache(maxsize=1024)
+def reactance(size: Size, edition: Edition, insulation: str, metal: Metal = "copper") -> float:
+    """X of a conductor, Ω for each km: what the drop's figure has beyond the resistance, from 25
+    mm² up, where it is an impedance."""
+    if float(size) < REACTIVE_FROM:
+        return 0.0
+    hot = " 90" if insulation == "90" else ""
+    cells = edition.table("volt_drop").rows[size]
+    text = cells.get(f"two-wire{hot}{ENDS[metal]}")
+    if not text:
+        return 0.0
+    r = ohms_per_km(size, edition, metal).value * edition.value(f"hot_factor_{insulation}")
+    return sqrt(max(0.0, (float(text) / 2) ** 2 - r * r))
+
+
+def conductor_ohms(
+    size: Size, edition: Edition, insulation: str, metal: Metal = "copper", hot: bool = True
+) -> complex:
+    """R + jX of one conductor at the temperature of its insulation, or at 20 °C, Ω for each km."""
+    r = ohms_per_km(size, edition, metal).value
+    r *= edition.value(f"hot_factor_{insulation}") if hot else 1.0
+    return complex(r, reactance(size, edition, insulation, metal))
+
+
+@lru_cache(maxsize=1024)
 def _ohms_per_metre(
     size: Size, protective: Size, edition: Edition, insulation: str, metal: Metal
-) -> float:
-    """R1 + R2 at the temperature of the insulation, Ω for each metre."""
-    each = ohms_per_km(size, edition, metal).value
-    each += ohms_per_km(protective, edition, protective_metal(metal, edition)).value
-    return each * edition.value(f"hot_factor_{insulation}") / 1000
+) -> complex:
+    """R1 + R2 at the temperature of the insulation and the reactance of both, Ω for each metre; a
+    protective conductor lies as close as the line, so it has the line's."""
+    own = protective_metal(metal, edition)
+    r = ohms_per_km(size, edition, metal).value + ohms_per_km(protective, edition, own).value
+    x = 2 * reactance(size, edition, insulation, metal)
+    return complex(r * edition.value(f"hot_factor_{insulation}"), x) / 1000
 
 
 def loop_ohms(
@@ -72,14 +102,18 @@ def loop_ohms(
     edition: Edition,
     insulation: str = "70",
     metal: Metal = "copper",
-) -> float:
-    """R1 + R2 of a run at the temperature of its insulation, Ω."""
+) -> complex:
+    """R1 + R2 of a run at the temperature of its insulation with its reactance, Ω."""
     return _ohms_per_metre(size, protective, edition, insulation, metal) * metres
 
 
-def heat_constant(edition: Edition, insulation: str, metal: Metal) -> float:
-    """k of a protective conductor that starts at the temperature of its insulation."""
-    return edition.value(f"k_{insulation}{'_al' if metal == 'aluminum' else ''}")
+def heat_constant(edition: Edition, insulation: str, metal: Metal, size: Size) -> float:
+    """k of a conductor of that size that starts at the temperature of its insulation; above 300 mm²
+    thermoplastic insulation stands less."""
+    topic = f"k_{insulation}{'_al' if metal == 'aluminum' else ''}"
+    if float(size) > K_LARGE and edition.has_limit(f"{topic}_large"):
+        topic = f"{topic}_large"
+    return edition.value(topic)
 
 
 def least_by_heat(amperes: float, seconds: float, k: float) -> float:
@@ -87,14 +121,16 @@ def least_by_heat(amperes: float, seconds: float, k: float) -> float:
     return amperes * sqrt(seconds) / k
 
 
-def main_earthing(line: Size, buried: bool, edition: Edition) -> Size:
+def main_earthing(line: Size, buried: str, edition: Edition) -> Size:
     """The main earthing conductor, copper, mm²: by the line as a protective conductor, with the
-    least that the edition sets."""
+    least that the edition sets; in the ground by what it is protected against: ``""`` not buried
+    or protected against both, ``"struck"`` against corrosion alone, ``"bare"`` not even that."""
     area = float(protective_size(line, edition))
     if edition.has_limit("earth_least"):
         area = max(area, edition.value("earth_least"))
-    if buried and edition.has_limit("earth_buried"):
-        area = max(area, edition.value("earth_buried"))
+    topic = {"struck": "earth_buried", "bare": "earth_corroded"}.get(buried, "")
+    if topic and edition.has_limit(topic):
+        area = max(area, edition.value(topic))
     return at_least(area)
 
 

@@ -30,13 +30,14 @@ class Factor:
 class Laid:
     """A cable as it lies: ``table`` of its capacities with their ``column``, and the factors that
     take part, none that excludes another. ``around`` is the °C around it, ``base`` what the table
-    is for."""
+    is for, ``ground`` whether it lies in the ground."""
 
     table: str
     column: str
     factors: tuple[Factor, ...]
     around: float
     base: float
+    ground: bool = False
 
     @property
     def factor(self) -> float:
@@ -122,7 +123,7 @@ def _lay(
     if third:
         found += _harmonics(third, edition)
     base = edition.value("base_ground" if method.ground else "base_air")
-    return Laid(topic, column, tuple(found), around[0], base)
+    return Laid(topic, column, tuple(found), around[0], base, method.ground)
 
 
 def _no_column(table: Table, loaded: str, vocabulary: type[Laying]) -> Text:

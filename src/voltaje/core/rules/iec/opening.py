@@ -50,12 +50,15 @@ FIXED = (
 )  # fmt: skip
 
 
-def seconds_of(use: str, device: float, edition: Edition) -> float:
-    """Within how long a final circuit opens, or one for distribution, s (TN)."""
-    if use == "distribution":
-        return edition.value("time_distribution")
+def seconds_of(use: str, device: float, edition: Edition, earthing: str = "TN") -> float:
+    """Within how long a final circuit opens, or one for distribution, s; with an electrode of its
+    own (TT) sooner, where the edition has it so."""
     most = edition.value("final_fixed" if use in FIXED else "final_sockets")
-    return edition.value("time_final" if fits(device, most) else "time_distribution")
+    final = use != "distribution" and fits(device, most)
+    topic = "time_final" if final else "time_distribution"
+    if earthing == "TT" and edition.has_limit(f"{topic}_tt"):
+        topic += "_tt"
+    return edition.value(topic)
 
 
 def opening(

@@ -10,6 +10,7 @@ from voltaje.core.rules.iec.earth import ohms_per_km, protective_metal, protecti
 from voltaje.core.rules.iec.entries import CableEntries
 from voltaje.core.rules.iec.laid import Factor
 from voltaje.core.rules.iec.opening import made_topic
+from voltaje.core.rules.iec.short import Short
 from voltaje.core.rules.iec.work import CableSizing, Need, Pair, is_ring
 from voltaje.core.units import LENGTH, METRES_PER_FOOT, show
 from voltaje.core.worksheet import (
@@ -119,7 +120,7 @@ def _tests(sizing: CableSizing, entries: CableEntries, edition: Edition) -> tupl
     rule = edition.rule(OPENED_BY[opens.how])
     if pair.loop is not None:
         external = sizing.external or 0.0
-        cold = (pair.loop - external) / edition.value(f"hot_factor_{entries.insulation}")
+        cold = pair.run.real / edition.value(f"hot_factor_{entries.insulation}")
         limit = share.value * opens.own
         if opens.how == "rcd" and (sizing.earthing == "TT" or not fits(pair.loop, opens.own)):
             limit = opens.most
@@ -166,19 +167,30 @@ def _why(pair: Pair, need: Need, edition: Edition) -> tuple[Text, Rule]:
             most=figure(pair.most_loop),
         )
         return words, edition.rule(OPENED_BY[pair.opening.how])
-    if pair.fault == "heat":
+    if pair.fault == "heat" and pair.heat is not None:
         words = say(
             "The protective conductor of {size} wants {least} mm² by the heat of a fault",
             size=named(pair.protective),
-            least=figure(pair.heat),
+            least=figure(pair.heat.least),
         )
+        if not pair.heat.opens:
+            words = say(
+                "{end} A at a fault do not open the device in a time that it is known for",
+                end=figure(pair.heat.end, 0),
+            )
         return words, edition.rule("adiabatic")
-    if pair.fault == "short":
+    if pair.fault == "short" and pair.short is not None:
         words = say(
             "The line of {size} wants {least} mm² by the heat of a short",
             size=named(pair.size),
-            least=figure(pair.short),
+            least=figure(pair.short.least),
         )
+        if not pair.short.opens:
+            words = say(
+                "{end} A at a short at the far end do not open the device in a time that it is"
+                " known for",
+                end=figure(pair.short.end, 0),
+            )
         return words, edition.rule("adiabatic")
     words = say("Carries {carries} A as it lies", carries=carries)
     return words, edition.rule("design_current")
@@ -406,6 +418,7 @@ def _loop(
     if opens.how == "rcd":
         results["loop_own"] = Result(opens.own, "Ω", say("By its overcurrent device, at most"))
     if pair.loop is None:
+        _heat(sizing, edition, tape, findings)
         findings.look(
             "loop",
             say(
@@ -420,11 +433,10 @@ def _loop(
     results["loop"] = Result(pair.loop, "Ω", say("Earth-fault loop Zs"))
     external = sizing.external or 0.0
     run = pair.loop - external
-    given = {
-        "external": figure(external, 3),
-        "run": figure(run, 3),
-        "degrees": entries.insulation,
-    }
+    ohms = figure(run, 3)
+    if abs(pair.run.imag) > 1e-9:
+        ohms = f"√({figure(pair.run.real, 4)}² + {figure(pair.run.imag, 4)}²)"
+    given = {"external": figure(external, 3), "run": ohms, "degrees": entries.insulation}
     shown = say("{external} + {run} (R1 + R2 at {degrees} °C)", **given)
     if is_ring(entries):
         shown = say("{external} + {run} (R1 + R2 of both legs at {degrees} °C)", **given)
@@ -449,18 +461,7 @@ def _loop(
         flow="ground",
     )
     _at_most(sizing, entries, edition, tape)
-    if pair.heat is not None:
-        sign = "≤" if fits(pair.heat, float(pair.protective)) else ">"
-        tape.step(
-            "heat",
-            say("Protective conductor by the heat of a fault"),
-            pair.heat,
-            "mm²",
-            f"√(I²t) ÷ k, {figure(pair.heat)} {sign} {pair.protective} mm²",
-            edition.rule("adiabatic"),
-            entries="protective",
-            flow="ground",
-        )
+    _heat(sizing, edition, tape, findings)
     if not pair.passes or (sizing.earthing == "TT" and opens.how != "rcd"):
         return
     spare = figure(pair.most_loop - pair.loop, 3)
@@ -478,7 +479,7 @@ def _loop(
             most=figure(pair.most_loop, 0),
         )
     findings.holds("loop", words, f"{spare} Ω", rules=rule)
-    cold = external + run / edition.value(f"hot_factor_{entries.insulation}")
+    cold = external + pair.run.real / edition.value(f"hot_factor_{entries.insulation}")
     share = edition.limit("cold_share")
     if opens.how != "rcd" and not fits(cold, share.value * opens.own):
         findings.remark(
@@ -504,6 +505,65 @@ def _loop(
             rules=edition.rule("rcd_loop"),
             entries="rcd",
         )
+
+
+def _heat(sizing: CableSizing, edition: Edition, tape: Tape, findings: Findings) -> None:
+    """The heat of a fault in a protective conductor below its table, and of a short in a line that
+    its device does not guard against overload; what of it cannot be judged is said."""
+    pair = sizing.pair
+    if pair.heat is not None:
+        words = say("Protective conductor by the heat of a fault")
+        entries = ("protective", "length", "external_loop")
+        _heated("heat", pair.heat, pair.protective, words, entries, edition, tape)
+        if not pair.heat.known:
+            words = say(
+                "Its protective conductor, {size}, is below the table, and whether it stands the"
+                " heat of a fault at its far end is not judged.",
+                size=named(pair.protective),
+            )
+            _unknown("heat_unknown", words, entries, edition, findings)
+    if pair.short is not None:
+        words, paths = say("Line by the heat of a short"), ("area", "length")
+        _heated("short", pair.short, pair.size, words, paths, edition, tape)
+        if not pair.short.known:
+            words = say(
+                "Whether the line of {size} stands a short at its far end is not judged: its"
+                " device is above what it carries.",
+                size=named(pair.size),
+            )
+            _unknown("short_unknown", words, paths, edition, findings)
+
+
+def _heated(
+    name: str,
+    found: Short,
+    area: Size,
+    words: Text,
+    entries: tuple[str, ...],
+    edition: Edition,
+    tape: Tape,
+) -> None:
+    if not found.known or found.seconds is None:
+        return
+    shown = say(
+        "√(I²t) ÷ k: {end} A for {seconds} s at its end, {energy} A²s let through at its beginning;"
+        " {least} {sign} {area} mm²",
+        end=figure(found.end, 0),
+        seconds=figure(found.seconds),
+        energy=figure(found.energy, 0),
+        least=figure(found.least),
+        sign="≤" if fits(found.least, float(area)) else ">",
+        area=area,
+    )
+    rule = edition.rule("adiabatic")
+    tape.step(name, words, found.least, "mm²", shown, rule, entries=entries, flow="ground")
+
+
+def _unknown(
+    name: str, words: Text, entries: tuple[str, ...], edition: Edition, findings: Findings
+) -> None:
+    mend = say("Enter the length, the external loop and the fault current of the supply.")
+    findings.look(name, words, mend=mend, rules=edition.rule("adiabatic"), entries=entries)
 
 
 def _at_most(sizing: CableSizing, entries: CableEntries, edition: Edition, tape: Tape) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import hypot, inf, sqrt
 from typing import Literal
 
@@ -16,6 +16,7 @@ from voltaje.core.rules.iec import earth
 from voltaje.core.rules.iec.entries import BREAKERS, SIZES, CableEntries
 from voltaje.core.rules.iec.laid import Laid, lay
 from voltaje.core.rules.iec.opening import Opening, opening, ratings, seconds_of
+from voltaje.core.rules.iec.short import Short, short_of
 from voltaje.core.units import METRES_PER_FOOT
 from voltaje.core.worksheet import figure, fits, say
 
@@ -80,9 +81,9 @@ class Dropped:
 @dataclass(frozen=True, slots=True)
 class Pair:
     """A device and a cable: ``tabulated`` A, ``carries`` A as it lies and what is ``asked`` of it,
-    A; percent ``lost``, the loop in Ω (``None``: not known) and what lets it open; ``heat`` the
-    least mm² of the protective conductor by the heat of a fault, ``short`` that of the line where a
-    relay guards it against overload (``None``: not asked); kg and price
+    A; percent ``lost``, the loop in Ω (``None``: not known) with R1 + R2 of its own ``run``, and
+    what lets it open; ``heat`` of a fault in the protective conductor, ``short`` of the line where
+    a relay guards it against overload (``None``: not asked); kg and price
     for each metre; why it is not taken."""
 
     device: float
@@ -95,9 +96,10 @@ class Pair:
     dropped: Dropped
     lost: float | None
     loop: float | None
+    run: complex
     opening: Opening
-    heat: float | None
-    short: float | None
+    heat: Short | None
+    short: Short | None
     mass: float
     price: float | None
     fault: Fault
@@ -321,6 +323,7 @@ class Sizer:
     def __init__(self, need: Need, feed: Feed, entries: CableEntries, context: Context) -> None:
         self.need, self.feed, self.entries = need, feed, entries
         self.edition, self.shop = context.edition, context.shop
+        self.supply = context.supply
         self.laid = lay(entries, feed, context.edition)
         self.metal = entries.material
         self.ring = is_ring(entries)
@@ -364,20 +367,23 @@ class Sizer:
         carries = tabulated.value * self.laid.factor
         dropped = self.drop(line, tabulated.value)
         lost = loop = None
+        run = 0j
         if self.way is not None:
             lost = 100 * dropped.volts / self.feed.volts
             if self.external is not None:
                 metres = self.way.beside + self.way.spur
-                loop = self.external + earth.loop_ohms(
+                run = earth.loop_ohms(
                     line, protective, metres, edition, entries.insulation, self.metal
                 )
+                # Ze is known by its magnitude: in line with the run's it leaves the least current
+                loop = self.external + abs(run)
         opens = self.opens(device)
         # by the table it need not be worked out
         reduced = float(protective) < float(earth.protective_size(line, edition))
         asked = self.asked_of(device)
-        heat = self.heat(opens, loop, "earth") if reduced else None
+        heat = self.heat(device, protective, opens, loop) if reduced else None
         # a device above what the cable carries guards it against a short alone
-        short = self.heat(opens, loop, "line") if not fits(device, carries) else None
+        short = self.short(device, line, opens) if not fits(device, carries) else None
         cleared = self.earthing == "TN" or opens.how == "rcd"
         fault: Fault = ""
         if not fits(self.need.design, self.set_to(device)):
@@ -390,9 +396,9 @@ class Sizer:
             fault = "drop"
         elif loop is not None and cleared and not fits(loop, opens.most):
             fault = "loop"
-        elif heat is not None and not fits(heat, float(protective)):
+        elif heat is not None and not heat.holds(float(protective)):
             fault = "heat"
-        elif short is not None and not fits(short, float(line)):
+        elif short is not None and not short.holds(float(line)):
             fault = "short"
         return Pair(
             device,
@@ -405,6 +411,7 @@ class Sizer:
             dropped,
             lost,
             loop,
+            run,
             opens,
             heat,
             short,
@@ -416,7 +423,7 @@ class Sizer:
     def opens(self, device: float) -> Opening:
         """What lets a device open."""
         if device not in self._opens:
-            seconds = seconds_of(self.need.use, device, self.edition)
+            seconds = seconds_of(self.need.use, device, self.edition, self.earthing)
             found = opening(device, self.entries, self.earth_volts, seconds, self.edition)
             self._opens[device] = found
         return self._opens[device]
@@ -480,20 +487,52 @@ class Sizer:
             "fuse_carries"
         ):
             return device / edition.value("fuse_carries")
+        if self.laid.ground and edition.has_limit("ground_carries"):
+            return self.set_to(device) / edition.value("ground_carries")
         return self.set_to(device)
 
     def heat(
-        self, opens: Opening, loop: float | None, of: Literal["line", "earth"]
-    ) -> float | None:
-        """The least conductor, mm², by the heat of a fault: √(I²t) ÷ k, with the fault that the
-        loop lets flow and the time that the device takes."""
+        self, device: float, protective: Size, opens: Opening, loop: float | None
+    ) -> Short | None:
+        """The protective conductor at a fault: at the far end within the time that the device
+        takes, at the origin by what it lets through. With an electrode of its own too little
+        flows."""
         edition = self.edition
-        if not loop or self.earthing == "TT" or not fits(loop, opens.own):
+        if self.earthing == "TT":
             return None
-        seconds = edition.value("instant") if opens.times else opens.seconds
-        metal = self.metal if of == "line" else earth.protective_metal(self.metal, edition)
-        k = earth.heat_constant(edition, self.entries.insulation, metal)
-        return earth.least_by_heat(self.earth_volts / loop, seconds, k)
+        metal = earth.protective_metal(self.metal, edition)
+        k = earth.heat_constant(edition, self.entries.insulation, metal, protective)
+        kind, volts = self.entries.device_type, self.earth_volts
+        end = volts / loop if loop else 0.0
+        origin = volts / self.external if self.external else 0.0
+        found = short_of(end, origin, k, kind, device, opens.times, edition, loop is not None)
+        if loop and opens.how == "rcd" and found.seconds is None:
+            # only the residual-current device opens for so little
+            seconds = edition.value("rcd_time") / 1000
+            least = max(earth.least_by_heat(end, seconds, k), sqrt(found.energy) / k)
+            return replace(found, seconds=seconds, least=least)
+        return found
+
+    def short(self, device: float, line: Size, opens: Opening) -> Short:
+        """The line at a short: between line and neutral, or between two lines where no neutral goes
+        along, at its far end with conductors warm; at the origin by the highest current there."""
+        edition, entries, supply = self.edition, self.entries, self.supply
+        k = earth.heat_constant(edition, entries.insulation, self.metal, line)
+        volts, end = self.earth_volts, 0.0
+        source: complex | None = None
+        if supply.fault:
+            source = supply.fault_current.impedance(volts)
+        elif self.external is not None and self.earthing == "TN":
+            source = complex(self.external)
+        if self.way is not None and source is not None:
+            each = earth.conductor_ohms(line, edition, entries.insulation, self.metal)
+            each *= (self.way.beside + self.way.spur) / 1000
+            least = edition.value("loop_least") * volts
+            end = least / abs(source + 2 * each)
+            if not self.feed.has_neutral:
+                end = least * sqrt(3) / 2 / abs(source + each)
+        kind = entries.device_type
+        return short_of(end, supply.fault, k, kind, device, opens.times, edition, end > 0)
 
     @property
     def stretch(self) -> float:

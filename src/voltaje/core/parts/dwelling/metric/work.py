@@ -104,7 +104,7 @@ def work(entries: MainsEntries, context: Context) -> MainsOutcome:
         raise WrongEntryError("device_type", error.problem.words) from error
     line_size = sizing.pair.size
     combined = (context.supply.earthing or "") == "TN-C-S"
-    earthing = earth.main_earthing(line_size, False, edition)
+    earthing = earth.main_earthing(line_size, "", edition)
     return MainsOutcome(
         fault=context.supply.fault,
         amperes=heaviest,
