@@ -8,7 +8,7 @@ from typing import Any
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.fault import FaultCurrent, cold
 from voltaje.core.parts.kind import Brings, Piecewise, WiredOutcome
-from voltaje.core.rules.awg.drop import FEET, TABLE_DEGREES, impedance
+from voltaje.core.rules.awg.drop import FEET, impedance, table_degrees
 from voltaje.core.rules.awg.wired.work import Sizing
 from voltaje.core.rules.context import Context
 
@@ -22,7 +22,7 @@ def fault_at_far_end(entries: Any, outcome: WiredOutcome, context: Context) -> F
         return fault
     edition, metal = context.edition, pair.option.material
     r, x, _ = impedance(pair.option.size, metal, entries.method, edition)
-    r = cold(r, metal, TABLE_DEGREES)
+    r = cold(r, metal, table_degrees(edition))
     one = complex(r, x) * entries.length / FEET / pair.sets
     volts = system.line_to_line or system.to_neutral
     # a three-phase fault has one conductor in its way, one of a single phase has two

@@ -12,7 +12,6 @@ from voltaje.core.rules.awg.wiring import STEEL
 from voltaje.core.worksheet import Rule
 
 FEET = 1000.0
-TABLE_DEGREES = 75.0  # °C of the conductors that the impedances are tabulated for
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,3 +100,8 @@ def run_ohms(
     """Impedance of a run of ``feet`` one way, Ω: √(R² + X²) of Table 9, sets in parallel."""
     resistance, reactance, _ = impedance(size, material, method, edition)
     return sqrt(resistance**2 + reactance**2) * feet / FEET / sets
+
+
+def table_degrees(edition: Edition) -> float:
+    """°C of the conductors that the impedances are tabulated for, by the table's own header."""
+    return float(edition.table("impedance").meta["degrees"])

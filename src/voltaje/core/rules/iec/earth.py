@@ -16,7 +16,6 @@ ENDS: dict[Metal, str] = {"copper": "", "aluminum": " Al"}
 
 
 REACTIVE_FROM = 25.0  # no code figure: mm² from which the tables of drop are impedances
-K_LARGE = 300.0  # mm², a row of the table of k
 
 
 def at_least(area: float) -> Size:
@@ -108,11 +107,12 @@ def loop_ohms(
 
 
 def heat_constant(edition: Edition, insulation: str, metal: Metal, size: Size) -> float:
-    """k of a conductor of that size that starts at the temperature of its insulation; above 300 mm²
-    thermoplastic insulation stands less."""
+    """k of a conductor of that size that starts at the temperature of its insulation; thick copper
+    in thermoplastic insulation stands less."""
     topic = f"k_{insulation}{'_al' if metal == 'aluminum' else ''}"
-    if float(size) > K_LARGE and edition.has_limit(f"{topic}_large"):
-        topic = f"{topic}_large"
+    large = f"{topic}_large"
+    if edition.has_limit(large) and float(size) > edition.value("k_large_above"):
+        topic = large
     return edition.value(topic)
 
 

@@ -14,6 +14,8 @@ from voltaje.core.worksheet import fits
 
 # physics: s of 50 Hz; a breaker that limits nothing opens with the next zero of the current
 HALF_CYCLE = 0.01
+# IEC 60269-1: s of the shortest gate of a fuse-link
+SHORTEST_GATE = 0.1
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,7 +98,7 @@ def lets_through(kind: str, device: float, amperes: float, breaker: bool) -> flo
         most = book.cell("fuse_gates", row, "most at 0.1 s").value * max(1.0, device / float(row))
         seconds = band(device, amperes).latest
         # slower than that it is judged by its time
-        return min(most**2, amperes**2) * 0.1 if seconds is not None else 0.0
+        return min(most**2, amperes**2) * SHORTEST_GATE if seconds is not None else 0.0
     table = book.table("breaker_energy")
     row = next((r for r in table.rows if fits(device, float(r))), "")
     column = next((c for c in table.columns if fits(amperes, float(c))), "")
