@@ -28,6 +28,9 @@ def canadian(code):
             for celsius in ("75", "40"):
                 yield "run", {"segments": [{"nameplate": "10 A", "length": "100 ft"}], "size": size,
                               "material": metal, "celsius": celsius}, WYE, ()  # fmt: skip
+    for size in tables("impedance").rows:
+        for run_in in ("EMT", "PVC 40"):
+            yield circuit(size=size, run_in=run_in, length="10 ft", power_factor="0.8")
     for trade in range(14):
         for run_in in ("EMT", "RMC", "PVC 40"):
             for size in ("14", "6", "2/0", "500"):

@@ -147,6 +147,10 @@ def cables(code):
                                        "sheathed": sheathed}, "3ph-400Y/230", ()  # fmt: skip
                 yield "earthing", {"line": size, "earthing": earthing, "buried": buried,
                                    "fault": "900 A", "seconds": "0.4"}, "3ph-400Y/230", ()  # fmt: skip
+    for device in ("gG", "BS 88-3", "BS 3036"):  # a small one for distribution has 5 s
+        for load in ("2 A", "4 A", "5 A", "6 A", "10 A", "16 A", "20 A", "25 A", "30 A", "32 A"):
+            yield "distribution", {"load": load, "length": "20 m", "device_type": device,
+                                   "external_loop": "0.2", own: in_air}, "3ph-400Y/230", ()  # fmt: skip
     for seconds in ("1", "2"):
         yield "earthing", {"line": "400", "earthing": "TN-S", "fault": "60 kA",
                            "seconds": seconds}, "3ph-400Y/230", ()  # fmt: skip

@@ -23,62 +23,6 @@ from voltaje.core.worksheet import to_json
 
 CODES = [code.id for code in editions()]
 COLUMN_INSULATION = {"60": "TW", "75": "THW", "90": "THHN"}
-LARGE = "not offered: larger single conductors are not pulled"
-# (topic, row or "", column or ""): why no line cites the cell
-UNREAD = {
-    ("limits", "", "unit"): "words", ("limits", "", "rule"): "the address of the rule",
-    ("limits", "", "limit"): "a name",
-    ("compact_areas", "", "in"): "a diameter: the area beside it is what fill is worked with",
-    ("conductor_areas", "", "in"): "a diameter: the area beside it is what fill is worked with",
-    ("raceways", "", "in"): "a diameter: the area beside it is what fill is worked with",
-    ("conductor_properties", "", "coated"): "coated conductors are not offered",
-    ("conductor_properties", "18", ""): "not a branch-circuit size",
-    ("conductor_properties", "16", ""): "not a branch-circuit size",
-    ("impedance", "", "Z"): "effective Z at 0.85: R and X are worked with",
-    ("impedance", "", "R aluminum"): "aluminum raceways are not offered",
-    ("impedance", "", "X"): "read with R of the same size, whose cell is cited",
-    ("motor_current", "", "200 V"): "no supply of 200 V is offered",
-    ("motor_current_3ph", "", "200 V"): "no supply of 200 V is offered",
-    ("motor_current_3ph", "", "115 V"): "no three-phase supply of 115 V is offered",
-    ("motor_current_3ph", "", "2300 V"): "no supply of 2,300 V is offered",
-    ("motor_voltages", "", ""): "bounds of the column, whose cell is cited",
-    **{("fuse_loops", rating, "5"): "a final circuit of that rating opens within 0.4 s"
-       for rating in ("2", "4", "5", "6", "10", "15", "16", "20", "25", "30", "32")},
-    ("volt_drop", "400", "90"): "no 90 °C cable of that size is tabulated",
-    ("occupancy_names", "", ""): "names, no figures", ("cable_types", "", ""): "sizes as made",
-    ("insulations", "", "dimensions"): "the name of a column",
-    ("transformer_protection", "", "next"): "yes or no beside a figure that is cited",
-    ("transformer_protection_high", "", "next"): "yes or no beside a figure that is cited",
-    ("cooking", "", "C kW each"): "read with C kW of the same row, whose cell is cited",
-    ("motor_devices_larger", "", "class"): "where the letter of the row ends",
-    ("motor_devices_larger", "fuse above 600 A", ""): "cited by its exception",
-    ("grounded_conductor", "", " to"): "bounds of the row, which is cited",
-    ("electrode_conductor", "", " to"): "bounds of the row, which is cited",
-    ("ampacity", "1250", ""): LARGE, ("ampacity", "1500", ""): LARGE, ("ampacity", "1750", ""): LARGE,
-    ("ampacity", "2000", ""): LARGE, ("conductor_areas", "1250", ""): LARGE,
-    ("conductor_areas", "1500", ""): LARGE, ("conductor_areas", "1750", ""): LARGE,
-    ("conductor_areas", "2000", ""): LARGE, ("conductor_properties", "1250", ""): LARGE,
-    ("conductor_properties", "1500", ""): LARGE, ("conductor_properties", "1750", ""): LARGE,
-    ("conductor_properties", "2000", ""): LARGE,
-    ("conductor_properties", "", "copper"): "solid: a run reads the stranded column where there is one",
-    ("conductor_properties", "", "aluminum"): "solid: a run reads the stranded column where there is one",
-    ("conductor_properties", "14", "aluminum stranded"): "not made",
-    ("conductor_properties", "700", ""): LARGE, ("conductor_properties", "800", ""): LARGE,
-    ("conductor_properties", "900", ""): LARGE,
-    ("raceway_fill", "1", ""): "a circuit has three conductors at least, with its ground",
-    ("raceway_fill", "2", ""): "a circuit has three conductors at least, with its ground",
-    ("electrode_caps", "pipe", ""): "entered as rod, pipe or plate: the rod's row is read",
-    ("electrode_caps", "plate", ""): "entered as rod, pipe or plate: the rod's row is read",
-    ("dwelling_sizes", "", ""): "the printed twin of 83 %: the sheets work the 83 %",
-}  # fmt: skip
-
-
-def unread(topic, row, column):
-    for (of, r, c), why in UNREAD.items():
-        if of == topic and r in ("", row) and (not c or column == c or column.endswith(c)
-                                               or (c in ("R aluminum", "X", "Z") and c in column)):  # fmt: skip
-            return why
-    return ""
 
 
 def piece(name, category, va, **more):
@@ -196,6 +140,10 @@ def sheets(code):
                           "material": metal}, "3ph-208Y/120", ()  # fmt: skip
             yield "run", {"segments": [{"nameplate": "10 A", "length": "100 ft"}], "size": size,
                           "material": metal, "celsius": "40"}, "3ph-208Y/120", ()  # fmt: skip
+    for size in tables("impedance").rows:
+        for method in ("EMT", "PVC 40"):
+            yield "circuit", {"load": "10 A", "size": size, "method": method, "length": "10 ft",
+                              "power_factor": "0.8"}, "3ph-208Y/120", ()  # fmt: skip
     for length in ("20 ft", "200 ft", "400 ft"):
         yield (
             "service",
@@ -441,26 +389,83 @@ def cells(code):
                     yield topic, row, column, text
 
 
-@pytest.mark.parametrize("code", CODES)
-def test_every_cell_of_every_table_is_used(code):
-    every = list(cells(code))
+def lines_of(node):
+    """The lines of a told sheet that cite something."""
+    if isinstance(node, dict):
+        if node.get("rules"):
+            yield node
+        node = list(node.values())
+    if isinstance(node, list):
+        for item in node:
+            yield from lines_of(item)
+
+
+def told(sheet, book):
+    """Of a sheet's answer the lines that cite something: their text and what is amended there."""
+    text = answer(sheet, book)
+    found = lines_of(json.loads(text)) if text.startswith("{") else ()
+    return [
+        (strip(json.dumps(line)), " ".join(r["amended"] for r in line["rules"])) for line in found
+    ]
+
+
+@cache
+def plain_lines(code, index):
+    return {line for line, _ in told(pool(code)[index], edition(code))}
+
+
+def citing(code, group):
+    """The sheets that cite each cell of a group: amended to what it is, it is told there."""
     book = edition(code).with_amendments(
         Amendment(topic, row, column, text, f"<{topic}|{row}|{column}>", "")
-        for topic, row, column, text in every
+        for topic, row, column, text in group
     )
-    told = "".join(answer(sheet, book) for sheet in pool(code))
-    silent = [
-        cell
-        for cell in every
-        if json.dumps(f"<{'|'.join(cell[:3])}>")[1:-1] not in told and not unread(*cell[:3])
+    found = {cell[:3]: [] for cell in group}
+    for index, sheet in enumerate(pool(code)):
+        for mark in {m for _, words in told(sheet, book) for m in re.findall("<(.*?)>:", words)}:
+            found[split(mark)].append(index)
+    return found
+
+
+def split(mark):
+    topic, row, column = mark.split("|", 2)
+    return topic, row, column
+
+
+def unmoved(code, every):
+    """The cells whose change moves no line that cites them and says who changed them."""
+    cited = citing(code, every)
+    return [cell for cell in every if not moves(code, *cell, cited[cell[:3]])]
+
+
+def moves(code, topic, row, column, text, cited):
+    """Whether some line that says who amended the cell differs from what it was."""
+    book = edition(code)
+    amended = [
+        book.with_amendments([Amendment(topic, row, column, value, "here", "")])
+        for value in other(text)
+        if not book.span(topic, row, column).problem(value)
     ]
-    # what no line cites changes an answer
-    silent = [cell for cell in silent if not changes(code, *cell)]
+    # most cells show on one of the first few sheets; only what does not is tried on all of them
+    for some in (cited[:: max(1, len(cited) // 6)], candidates(code, topic, row)[:60], cited[:60]):
+        for book in amended:
+            for index in some:
+                for line, words in told(pool(code)[index], book):
+                    if "here" in words and line not in plain_lines(code, index):
+                        return True
+    return False
+
+
+@pytest.mark.parametrize("code", CODES)
+def test_every_cell_that_can_be_amended_moves_a_line_that_says_so(code):
+    every = list(cells(code))
+    silent = unmoved(code, every)
     assert not silent, f"{len(silent)} of {len(every)}: {silent}"
 
 
 # the kinds that read a table
 KINDS = {
+    "motor_voltages": ("motor",), "motor_devices_larger": ("motor",),
     "adjustment": ("circuit",), "ambient": ("circuit",), "grouping": ("circuit",), "circuit_ratings": ("circuit",),
     "ambient_ground": ("circuit",), "soil": ("circuit",), "depth": ("circuit",),
     "conductor_properties": ("run", "circuit"), "cooking": ("dwelling",), "electrode_caps": ("service",),
@@ -473,24 +478,6 @@ KINDS = {
 @cache
 def plain_answer(code, index):
     return strip(answer(pool(code)[index], edition(code)))
-
-
-def changes(code, topic, row, column, text):
-    """Whether some sheet changes when the cell has another figure, the marks left aside."""
-    book = edition(code)
-    amended = [
-        book.with_amendments([Amendment(topic, row, column, value, "X", "")])
-        for value in other(text)
-        if not book.span(topic, row, column).problem(value)
-    ]
-    found = candidates(code, topic, row)
-    # most cells show on one of the first few sheets; only what does not is tried on all of them
-    for some in (found[:: max(1, len(found) // 12)], found):
-        for book in amended:
-            for index in some:
-                if strip(answer(pool(code)[index], book)) != plain_answer(code, index):
-                    return True
-    return False
 
 
 def candidates(code, topic, row):
@@ -525,13 +512,26 @@ OF_THE_JOB |= {("bs7671-2018", f"drop_{use}_private") for use in ("lighting", "b
 OF_THE_JOB |= {("asnzs3000-2018", "final_fixed")}
 
 
+def changes(code, row, text):
+    """Whether some sheet changes when a limit has another figure, the marks left aside."""
+    book = edition(code)
+    for value in other(text):
+        if book.span("limits", row, "value").problem(value):
+            continue
+        amended = book.with_amendments([Amendment("limits", row, "value", value, "here", "")])
+        for index in candidates(code, "limits", row):
+            if strip(answer(pool(code)[index], amended)) != plain_answer(code, index):
+                return True
+    return False
+
+
 @pytest.mark.parametrize("code", CODES)
 def test_every_limit_reaches_an_answer(code):
     rows = edition(code)._tables["limits"].rows  # its own: what it inherits is tried once
     silent = [
-        n
-        for n, found in rows.items()
-        if (code, n) not in OF_THE_JOB and not changes(code, "limits", n, "value", found["value"])
+        name
+        for name, found in rows.items()
+        if (code, name) not in OF_THE_JOB and not changes(code, name, found["value"])
     ]
     assert not silent, silent
 
@@ -544,7 +544,13 @@ def other(text):
     value = float(text)
     if text in edition("nec-2020").table("ampacity").rows and value < 15:
         return [str(int(value) + 2) if value < 10 else "6", "1", f"{value * 1.5:g}"]
-    return [f"{value * factor:g}" for factor in (1.6, 0.7, 3, 0.3, 1.1)]
+    found = [f"{value * factor:g}" for factor in (1.6, 0.7, 3, 0.3, 1.1)]
+    # what may be a size needs another size: mm² of small conductors, kcmil of large ones
+    small, large = (
+        (["2.5", "4"] if value <= 4 else []),
+        (["600", "250", "1000"] if value >= 250 else []),
+    )
+    return [*found, *small, *large]
 
 
 def strip(text):

@@ -45,10 +45,12 @@ def span(table: Table, row: str, column: str, sizes: Iterable[str] = ()) -> Span
     printed = table.rows.get(row, {}).get(column, "")
     if not printed:
         return Span("Nothing stands there in this edition: there is nothing to amend.")
-    if fixed := table.meta.get("fixed"):
+    if fixed := table.meta.get("fixed") or table.unread(row, column):
         return Span(fixed)
     if column in table.size_columns or _SIZE.match(printed):
         known = tuple(sizes)
+        if column not in table.sums:
+            return Span("Give a conductor size, like 4 or 2/0, or kcmil like 500.", choices=known)
         return Span(
             f"Give a conductor size, like 4 or 2/0, or kcmil up to {LARGEST_SIZE:,}.",
             250,

@@ -231,6 +231,7 @@ class Amended(Edition):
         self._values, self._cells = {}, {}
         self._why: dict[tuple[str, str, str], str] = {}
         self._limits_of: dict[str, str] = {}
+        self._of: dict[str, list[tuple[str, str, str]]] = {}
         for item in amendments:
             table = self._changed.get(item.topic) or base.table(item.topic)
             if item.column not in table.rows.get(item.row, {}):
@@ -244,6 +245,10 @@ class Amended(Edition):
             self._why[item.topic, item.row, item.column] = words
             if item.topic == "limits":  # whoever cites the rule hears of it, whatever the cell
                 self._limits_of[table.rows[item.row]["rule"]] = words
+            else:
+                self._of.setdefault(item.topic, []).append((item.row, item.column, words))
+            for topic in table.names_columns_of:
+                self._of.setdefault(topic, []).append(("", item.row, words))
 
     def table(self, topic: str) -> Table:
         """The amended table, or the edition's own."""
@@ -256,8 +261,24 @@ class Amended(Edition):
             self._why.get((topic, row, column))
             or self._why.get(("limits", row, "value"))
             or self._limits_of.get(topic)
+            or ""
         )
+        words = " ".join(filter(None, (words, self._read_there(topic, row, column))))
         return replace(found, amended=words) if words else found
+
+    def _read_there(self, topic: str, row: str, column: str) -> str:
+        """The amendments that a line which cites a table, or a cell of it, has read besides."""
+        if topic not in self._of:
+            return ""
+        table = self.table(topic)
+        return " ".join(
+            words
+            for at, of, words in self._of[topic]
+            # a table cited whole; a cell that is read beside the one cited; what chose the column
+            if not row
+            or (at == row and table.read_with(of, column))
+            or (not at and f" {column}".endswith(f" {of}"))
+        )
 
 
 @cache

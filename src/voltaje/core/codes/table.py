@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from fnmatch import fnmatchcase
 from pathlib import Path
 
 
@@ -12,7 +13,8 @@ from pathlib import Path
 class Table:
     """A table read from CSV. ``rows[row][column]`` is the cell as printed, ``""`` where empty.
 
-    ``meta`` holds the header's lines: title, source, checked, check, and unit by column.
+    ``meta`` holds the header's lines: title, source, checked, check, and unit by column; a line
+    that stands there several times is one of several lines.
     """
 
     topic: str
@@ -35,8 +37,8 @@ class Table:
         body: list[str] = []
         for text in path.read_text(encoding="utf-8").splitlines():
             if text.startswith("#"):
-                name, _, value = text.lstrip("# ").partition(":")
-                meta[name.strip()] = value.strip()
+                name, _, value = (part.strip() for part in text.lstrip("# ").partition(":"))
+                meta[name] = f"{meta[name]}\n{value}" if name in meta else value
             elif text.strip():
                 body.append(text)
         missing = {"title", "source", "checked"} - meta.keys()
@@ -55,7 +57,39 @@ class Table:
     @property
     def size_columns(self) -> tuple[str, ...]:
         """The columns whose cells are conductor sizes, by the header's ``sizes``."""
-        return tuple(name.strip() for name in self.meta.get("sizes", "").split(",") if name.strip())
+        return self._named("sizes")
+
+    @property
+    def sums(self) -> tuple[str, ...]:
+        """Those of them that may be the sum of conductors in parallel, by the header's ``sums``."""
+        return self._named("sums")
+
+    def _named(self, header: str) -> tuple[str, ...]:
+        return tuple(name.strip() for name in self.meta.get(header, "").split(",") if name.strip())
+
+    def unread(self, row: str, column: str) -> str:
+        """Why no rule reads a cell, by the header's lines ``unread: rows | columns = why``, with
+        ``*`` for any; ``""`` where one does."""
+        for text in filter(None, self.meta.get("unread", "").split("\n")):
+            place, _, why = text.partition(" = ")
+            rows, _, columns = place.partition(" | ")
+            if fnmatchcase(row, rows) and fnmatchcase(column, columns):
+                return why
+        return ""
+
+    def read_with(self, column: str, cited: str) -> bool:
+        """Whether a column is read whenever another of its row is ``cited``, by the header's lines
+        ``read with: columns = columns cited``, with ``*`` for any."""
+        for text in filter(None, self.meta.get("read with", "").split("\n")):
+            columns, _, others = text.partition(" = ")
+            if fnmatchcase(column, columns) and fnmatchcase(cited, others):
+                return True
+        return False
+
+    @property
+    def names_columns_of(self) -> tuple[str, ...]:
+        """The tables whose columns this one's rows choose, by the header's ``names columns of``."""
+        return self._named("names columns of")
 
     @property
     def axes(self) -> tuple[str, ...]:

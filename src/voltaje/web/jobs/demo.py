@@ -74,7 +74,7 @@ WORKSHOP: Planted = (
         _circuit("Wheels, south wall", "receptacles", outlets="8", length="78 ft",
                  multiwire="W1"),
         _circuit("Glaze room receptacles", "receptacles", outlets="5", length="62 ft"),
-        _circuit("Water heater", "water heater", load="4.5 kW", connection="two-line",
+        _circuit("Water heater", "water heater", load="4 kW", connection="two-line",
                  length="35 ft", rated_volts="208 V"),
         _circuit("Workshop cooling unit", "air conditioning", minimum_ampacity="23 A",
                  maximum_device="40 A", connection="three-phase", length="90 ft"),

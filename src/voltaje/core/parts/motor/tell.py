@@ -162,7 +162,9 @@ def _larger(found: Devices, current: float, edition: Edition, tape: Tape) -> Non
             "Fuses above {ends} A: up to {percent} %", ends=larger.ends, percent=above.value
         )
         shown = f"{figure(current)} × {figure(above.value / 100)}"
-        tape.step("device_larger_class", words, larger.higher, "A", shown, (rule, above.rule))
+        topic, row = larger.percent.rule.topic, larger.percent.rule.row
+        rules = (rule, above.rule, edition.rule(topic, row, "class"))
+        tape.step("device_larger_class", words, larger.higher, "A", shown, rules)
 
 
 def _overload(

@@ -336,7 +336,9 @@ def _secondary(
         design = by_hand
     limit = limits.get("secondary")
     ratings = standard_ratings(edition)
-    usual = next(r for r in ratings if fits(two.current, r))
+    # the load with what counts more of it may ask for more than the winding's own current
+    wanted = max(two.current, design)
+    usual = next((r for r in ratings if fits(wanted, r)), ratings[-1])
     most = limit.standard if limit else usual
     below = [r for r in ratings if r < two.current and fits(design, r)][-1:]
     devices = (*below, *_devices(two.current, most, edition)) or (most,)
