@@ -60,6 +60,8 @@ class Edition:
         self.title = row["title"]
         self.year = int(row["year"])
         self.family = row["family"]
+        # the words by which people name it, without its number
+        self.asked = tuple(row.get("asked", "").split())
         self.parent: Edition | None = edition(row["parent"]) if row["parent"] else None
         with (folder / "rules.csv").open(encoding="utf-8", newline="") as file:
             self._rules = {
@@ -224,7 +226,7 @@ class Amended(Edition):
 
     def __init__(self, base: Edition, amendments: tuple[Amendment, ...]) -> None:
         self.id, self.title, self.year, self.parent = base.id, base.title, base.year, base.parent
-        self.family = base.family
+        self.family, self.asked = base.family, base.asked
         self._rules, self._folder, self._base = base._rules, base._folder, base
         self.amendments = amendments
         self._changed: dict[str, Table] = {}
@@ -277,6 +279,7 @@ class Amended(Edition):
             # a table cited whole; a cell that is read beside the one cited; what chose the column
             if not row
             or (at == row and table.read_with(of, column))
+            or (of in table.bounds and row in table.rows_at(at))
             or (not at and f" {column}".endswith(f" {of}"))
         )
 

@@ -87,6 +87,17 @@ class Table:
         return False
 
     @property
+    def bounds(self) -> tuple[str, ...]:
+        """The columns that say how far a row goes, by the header's ``bounds``."""
+        return self._named("bounds")
+
+    def rows_at(self, row: str) -> tuple[str, ...]:
+        """The rows that a bound of ``row`` lies between: itself and the next."""
+        rows = list(self.rows)
+        at = rows.index(row)
+        return tuple(rows[at : at + 2])
+
+    @property
     def names_columns_of(self) -> tuple[str, ...]:
         """The tables whose columns this one's rows choose, by the header's ``names columns of``."""
         return self._named("names columns of")

@@ -106,11 +106,11 @@ def _ends(canvas: Canvas, terminal: str, words: Text, volts: float) -> None:
 
 
 def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
-    """The load of the question, and its volts as those wanted."""
-    return {
-        "load": read.power or read.horsepower or read.amperes,
-        "wanted": f"{read.volts} V" if read.volts else "",
-    }
+    """The load of the question, and its volts as those wanted, or those there and those wanted."""
+    found = {"load": read.power or read.horsepower or read.amperes}
+    if read.to_volts and read.volts:
+        return {**found, "measured": f"{read.volts} V", "wanted": f"{read.to_volts} V"}
+    return {**found, "wanted": f"{read.volts} V" if read.volts else ""}
 
 
 PRESENTATION = Presentation(

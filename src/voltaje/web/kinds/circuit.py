@@ -150,10 +150,30 @@ PRESENTATION = Presentation(
     row=Row(load_entry),
     tasks=(
         task(
+            4,
+            "Range in a dwelling",
+            "stove cooker cooktop oven household electric wire breaker",
+            use="range",
+        ),
+        task(
+            4,
+            "Cooker",
+            "range stove cooktop hob oven household electric wire breaker cable",
+            use="cooker",
+        ),
+        task(4, "Shower", "electric instantaneous cable breaker", use="shower"),
+        task(
+            4,
+            "Ring of socket outlets",
+            "ring main final sockets legs spur both ends cable breaker",
+            use="sockets",
+            layout="ring",
+        ),
+        task(
             2,
             "Any circuit",
             "wire breaker conductor size branch load amps cable conduit ampacity "
-            "gauge fuse circuit raceway derate ambient",
+            "gauge fuse circuit raceway derate ambient 210",
         ),
         task(
             8,

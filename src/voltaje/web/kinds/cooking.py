@@ -84,7 +84,7 @@ PRESENTATION = Presentation(
         task(
             3,
             "Range",
-            "stove cooker household electric home wire breaker",
+            "stove cooker household electric home wire breaker 220.55",
             layout="range",
         ),
         task(

@@ -168,13 +168,14 @@ PRESENTATION = Presentation(
     open=("service", "lines"),
     symbol="dwelling",
     quick=True,
+    fill=lambda own, read: {"area": read.area},
     examples=EXAMPLES,
     tasks=(
         task(
             1,
             "Dwelling service",
             "house home load calculation service size main panel apartment 200 amp maximum demand"
-            " diversity cottage flat",
+            " diversity cottage flat 220",
         ),
     ),
 )

@@ -60,7 +60,7 @@ PRESENTATION = Presentation(
             17,
             "Feeder",
             "subpanel sub panel distribution wire size demand neutral parallel sets "
-            "detached garage barn outbuilding several motors group",
+            "detached garage barn outbuilding several motors group 215",
         ),
         task(
             21,

@@ -54,6 +54,18 @@ def boost(own: Mapping[str, str], read: Read, score: float) -> float:
     return more
 
 
+# common practice: below these volts a motor is a single-phase one
+SINGLE_TO = 130
+
+
+def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+    """Its power and the amperes of its nameplate; a single-phase one by its phases or its volts."""
+    found = {"horsepower": read.horsepower or read.power, "nameplate": read.amperes}
+    if own.get("motor") or not (read.phases == "1" or 0 < read.volts <= SINGLE_TO):
+        return found
+    return {**found, "motor": "single-phase"}
+
+
 PRESENTATION = Presentation(
     draw,
     open=("protection", "overload", "volts", *WIRED),
@@ -62,7 +74,7 @@ PRESENTATION = Presentation(
     usual_system="3ph-208Y/120",
     connects=True,
     runs=True,
-    fill=lambda own, read: {"horsepower": read.horsepower},
+    fill=fill,
     boost=boost,
     row=Row(lambda document: "horsepower", "motor", ("motor circuit",)),
     tasks=(
@@ -71,7 +83,7 @@ PRESENTATION = Presentation(
             "Motor",
             "hp horsepower overload breaker wire starter three phase pump "
             "compressor fan fla flc heater heaters locked rotor starting code "
-            "letter conveyor blower",
+            "letter conveyor blower 430",
         ),
         task(
             7,

@@ -28,6 +28,8 @@ class Task:
     entries: tuple[tuple[str, str], ...]
     words: str
     table: str = ""
+    # figures of the question that the sheet has no entry for, as they were asked
+    unread: tuple[str, ...] = ()
 
     @property
     def url(self) -> str:
@@ -36,7 +38,8 @@ class Task:
         if not self.kind:
             return reverse("jobs:create")
         address = reverse("sheets:quick", args=[self.kind])
-        return f"{address}?{urlencode(self.entries)}" if self.entries else address
+        asked = [*self.entries, *([("unread", ", ".join(self.unread))] if self.unread else [])]
+        return f"{address}?{urlencode(asked)}" if asked else address
 
 
 def task(place: int, title: str, words: str, **entries: str) -> Task:
@@ -47,7 +50,8 @@ def task(place: int, title: str, words: str, **entries: str) -> Task:
 @dataclass(frozen=True, slots=True)
 class Read:
     """Quantities that stand in a question, as typed; empty where there is none. ``apparent`` is
-    the power where it is given in VA, ``converts`` that a conversion is asked for."""
+    the power where it is given in VA, ``converts`` that a conversion is asked for, ``to_volts``
+    the second of two voltages, ``code`` the edition that is named."""
 
     horsepower: str = ""
     power: str = ""
@@ -58,6 +62,11 @@ class Read:
     percent: str = ""
     phases: str = ""
     converts: bool = False
+    to_volts: int = 0
+    size: str = ""
+    material: str = ""
+    code: str = ""
+    area: str = ""
 
 
 @dataclass(frozen=True, slots=True)

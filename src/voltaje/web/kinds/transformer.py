@@ -171,7 +171,7 @@ PRESENTATION = Presentation(
             18,
             "Transformer",
             "kva primary secondary delta wye breaker fuse dry type step down up "
-            "bonding separately derived system impedance inrush",
+            "bonding separately derived system impedance inrush 450",
         ),
     ),
 )

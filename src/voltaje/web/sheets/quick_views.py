@@ -27,6 +27,7 @@ from voltaje.web.sheets import form
 from voltaje.web.sheets.respond import answer_state, result_context, result_response
 
 PENDING = "quick_sheet"
+USUAL_CODE = "nec-2020"
 
 
 def _kind(name: str) -> Kind:
@@ -47,13 +48,24 @@ def systems_of(name: str, code: str) -> list[str]:
     return [system for system in presentation(name).systems if system in known]
 
 
+def codes_of(name: str) -> list[str]:
+    """The editions under which a kind of part is worked."""
+    families = kind(name).families
+    return [code.id for code in editions() if families is None or code.family in families]
+
+
+def code_for(name: str, asked: str) -> str:
+    """The edition asked for where the kind knows it; else the usual one."""
+    known = codes_of(name)
+    if asked in known:
+        return asked
+    return USUAL_CODE if USUAL_CODE in known else known[-1]
+
+
 def _settings(name: str, given: Any) -> dict[str, str]:
     """Edition, system and units of a quick sheet; the usual ones where they are not known."""
-    found = {"code": given.get("code", "nec-2020")}
-    families = kind(name).families
-    known = [code.id for code in editions() if families is None or code.family in families]
-    if found["code"] not in known:
-        found["code"] = "nec-2020" if "nec-2020" in known else known[-1]
+    known = codes_of(name)
+    found = {"code": code_for(name, given.get("code", USUAL_CODE))}
     code, systems = code_of(edition(found["code"]).family), systems_of(name, found["code"])
     usual = presentation(name).usual_system
     # under another family's code its usual one with as many phases
@@ -119,6 +131,7 @@ def quick(request: HttpRequest, name: str) -> HttpResponse:
         "edition": edition(chosen["code"]),
         "groups": form.build(of, model, read_form(request.GET.dict(), model), (), _more(chosen)),
         "asked": bool(request.GET),
+        "unread": request.GET.get("unread", "")[:80],
         **result_context(None),
     }
     return render(request, "sheets/quick.html", context)

@@ -94,14 +94,14 @@ def tell_lighting(found: Lighting, edition: Edition) -> tuple[Line, ...]:
     words = say("By the table")
     if len(steps) > 1:
         words = say("First {first} whole, the rest by the table", first=figure(steps[1]))
-    row = list(column)[len(found.parts) - 1]
+    filled = list(column)[: len(found.parts)]
     tape.sum(
         "general_lighting_demand",
         words,
         found.demand,
         "VA",
         " + ".join(f"{figure(part)} × {figure(percent / 100)}" for part, percent in found.parts),
-        edition.rule("lighting_demand", row, "percent"),
+        tuple(edition.rule("lighting_demand", row, "percent") for row in filled),
         entries=("area", "small_appliance_circuits", "laundry_circuits"),
     )
     return tuple(tape)

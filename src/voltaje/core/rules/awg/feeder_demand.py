@@ -31,6 +31,8 @@ class Group:
     row: str = ""
     family: str = ""
     two: float = 0.0
+    # the rows of the steps that it fills, the last of them is ``row``
+    steps: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,10 +164,10 @@ def _lighting(
         demand = sum(part * percent / 100 for part, percent in parts)
         for i in group:
             shares[i] *= demand / total if total else 1.0
-        row = list(rows)[max(0, len(parts) - 1)]
+        filled = tuple(rows)[: max(1, len(parts))]
         # one step takes all of it: its sum says more than its one part
         steps = tuple(parts) if len(rows) > 1 else None
-        yield Group("lighting", group, total, demand, steps, row, family)
+        yield Group("lighting", group, total, demand, steps, filled[-1], family, steps=filled)
 
 
 def _receptacles(members: Sequence[int], shares: list[float], edition: Edition) -> Iterator[Group]:
@@ -177,8 +179,10 @@ def _receptacles(members: Sequence[int], shares: list[float], edition: Edition) 
     demand = sum(part * percent / 100 for part, percent in parts)
     for i in members:
         shares[i] *= demand / total
-    row = list(column)[len(parts) - 1]
-    yield Group("receptacles", tuple(members), total, demand, tuple(parts), row)
+    filled = tuple(column)[: len(parts)]
+    yield Group(
+        "receptacles", tuple(members), total, demand, tuple(parts), filled[-1], steps=filled
+    )
 
 
 def _kitchen(members: Sequence[int], shares: list[float], edition: Edition) -> Iterator[Group]:
@@ -258,11 +262,11 @@ def _tell_group(
         shown = tiers
         if group.parts is None:
             shown = _sum([pieces[i].calculated for i in group.members])
-        rule = edition.rule("lighting_demand_others", group.row, "percent")
-        tape.step("lighting", words, value, "VA", shown, rule, flow="lighting")
+        rules = [edition.rule("lighting_demand_others", row, "percent") for row in group.steps]
+        tape.step("lighting", words, value, "VA", shown, tuple(rules), flow="lighting")
     elif category == "receptacles":
-        rule = edition.rule("receptacle_demand", group.row, "percent")
-        tape.step(category, say("Receptacles"), value, "VA", tiers, rule, flow=category)
+        rules = [edition.rule("receptacle_demand", row, "percent") for row in group.steps]
+        tape.step(category, say("Receptacles"), value, "VA", tiers, tuple(rules), flow=category)
     elif category == "kitchen":
         percent = (group.parts or ())[0][1]
         count = len(group.members)

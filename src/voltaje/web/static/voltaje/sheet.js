@@ -254,6 +254,11 @@ function stale(on) {
   if (!on) stale.at = new Date().toTimeString().slice(0, 5);
 }
 
+// the form sent whole, as to the choice of a job
+form.addEventListener("formdata", (event) => {
+  for (const name of entries.untouched()) event.formData.delete(name);
+});
+
 document.body.addEventListener("htmx:configRequest", (event) => {
   if (event.detail.elt !== form) return;
   for (const name of entries.untouched()) delete event.detail.parameters[name];
