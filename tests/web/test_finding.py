@@ -130,6 +130,66 @@ def test_questions_as_they_are_asked(asked, title):
     assert found[0].title.startswith(title) if title else not found
 
 
+@pytest.mark.parametrize(
+    ("asked", "entries", "unread"),
+    [
+        # what nameplates say leads to the system that it stands for (NEMA MG 1, IEC 60038)
+        ("motor 10 hp 460 V", {"system": "3ph-480Y/277", "connection": "three-phase"}, ()),
+        ("10 hp motor 480", {"system": "3ph-480Y/277"}, ()),
+        ("motor 575 V 20 hp", {"system": "3ph-600Y/347"}, ()),
+        ("motor 230 v 5 hp", {"system": "3ph-240", "connection": "three-phase"}, ()),
+        ("motor 200 V 5 hp", {"system": "3ph-208Y/120"}, ()),
+        ("1/2 hp motor 115 V", {"system": "1ph-120/240", "connection": "line-neutral",
+                                "motor": "single-phase"}, ()),
+        ("motor 400 V 5 hp", {"system": "3ph-400Y/230"}, ()),
+        ("motor 415 v 7.5 kw", {"system": "3ph-400Y/230", "horsepower": "7.5 kW"}, ()),
+        ("motor 380 v sans", {"system": "3ph-380Y/220", "code": "sans10142-2020"}, ()),
+        ("water heater 240 v uk", {"system": "1ph-240", "code": "bs7671-2018"}, ()),
+        ("water heater 230 v uk", {"system": "1ph-230", "code": "bs7671-2018"}, ()),
+        ("lighting 277 v 12 a", {"system": "3ph-480Y/277", "connection": "line-neutral"}, ()),
+        # no supply has those volts: they are told, and none is chosen
+        ("motor 5 hp 333 V", {"horsepower": "5 hp"}, ("333 v",)),
+        # a conductor, a code, an area, two voltages that are said
+        ("12 A 120 V 90 ft 14", {"load": "12 A", "length": "90 ft", "size": "14",
+                                 "system": "1ph-120/240"}, ()),
+        ("any circuit 40 a #8 al", {"size": "8", "material": "aluminum"}, ()),
+        ("circuit 40 a 10 mm2", {"load": "40 A"}, ("10 mm2",)),
+        ("dwelling 2000 sq ft", {"area": "2000 sq ft"}, ()),
+        ("boost 208 to 230 5 kva", {"measured": "208 V", "wanted": "230 V"}, ()),
+        ("feeder 208Y/120 200 amp", {"system": "3ph-208Y/120"}, ("200 amp",)),
+        ("shower 9.5 kw 25 m bs 7671", {"use": "shower", "load": "9.5 kW", "length": "25 m",
+                                        "code": "bs7671-2018"}, ()),
+        ("canada range 12 kw", {"use": "range", "code": "cec-2021"}, ()),
+        ("ring circuit uk", {"layout": "ring", "code": "bs7671-2018"}, ()),
+        ("motor 10 hp nec 2023", {"code": "nec-2023"}, ()),
+        ("transformer 75 kva 3 %", {"kva": "75 kVA"}, ("3 %",)),
+    ],
+)  # fmt: skip
+def test_what_is_said_is_taken_over_or_marked(asked, entries, unread, client):
+    task = find_tasks(asked)[0]
+    found = dict(task.entries)
+    assert entries.items() <= found.items()
+    assert task.unread == unread
+    assert ("system" in found) == ("system" in entries) and ("code" in found) == ("code" in entries)
+    page = client.get(task.url).content.decode()
+    assert all(figure in page for figure in unread)
+    assert ("Not taken over" in page) == bool(unread)
+    if "system" in entries:
+        assert f'value="{entries["system"]}" selected' in page
+
+
+@pytest.mark.parametrize(
+    ("asked", "where"),
+    [
+        ("430.22", "Motor"), ("220.55 column C", "Range"), ("450.3(B)", "Transformer"),
+        ("310.16", "Ampacity table"), ("240.6", "Standard breakers"),
+        ("short circuit current", "Service"),
+    ],
+)  # fmt: skip
+def test_sections_lead_to_what_they_rule(asked, where):
+    assert find_tasks(asked)[0].title.startswith(where)
+
+
 def test_units_stay_as_they_were_asked():
     assert dict(find_tasks("transformer fuse 600 VA")[0].entries)["kva"] == "600 VA"
     assert "kva" not in dict(find_tasks("transformer for 40 kW")[0].entries)

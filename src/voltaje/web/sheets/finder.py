@@ -232,8 +232,17 @@ def find_tasks(asked: str) -> list[Task]:
     words = [w for w in re.findall(r"[a-z/]+", text) if w not in SILENT and len(w) > 1]
     for number, article, _ in SECTION.findall(text):
         words += [number, *([article] if article else [])]
-    if not words and (read.amperes or read.power or read.size):
-        words = ["wire"]  # nothing but figures: a conductor for them
+    scored = _scored(words, read, text)
+    if not scored and (read.amperes or read.power or read.size):
+        scored = _scored(["wire"], read, text)  # nothing but figures: a conductor for them
+    if not scored:
+        return []
+    # what fits much worse than the best is no answer to the question
+    least = -min(scored)[0] * WORTH_SHOWING
+    return [task for score, _, task in sorted(scored)[:SHOWN] if -score >= least]
+
+
+def _scored(words: list[str], read: Read, text: str) -> list[tuple[float, int, Task]]:
     scored = []
     for index, task in enumerate(tasks()):
         if task.kind and not _stands(task, read.code):
@@ -243,11 +252,7 @@ def find_tasks(asked: str) -> list[Task]:
             score += presentation(task.kind).boost(dict(task.entries), read, score)
         if score > 0:
             scored.append((-score, index, _filled(task, read, text)))
-    if not scored:
-        return []
-    # what fits much worse than the best is no answer to the question
-    least = -min(scored)[0] * WORTH_SHOWING
-    return [task for score, _, task in sorted(scored)[:SHOWN] if -score >= least]
+    return scored
 
 
 def _stands(task: Task, code: str) -> bool:
