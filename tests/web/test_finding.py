@@ -148,7 +148,7 @@ def test_questions_as_they_are_asked(asked, title):
         ("water heater 230 v uk", {"system": "1ph-230", "code": "bs7671-2018"}, ()),
         ("lighting 277 v 12 a", {"system": "3ph-480Y/277", "connection": "line-neutral"}, ()),
         # no supply has those volts: they are told, and none is chosen
-        ("motor 5 hp 333 V", {"horsepower": "5 hp"}, ("333 v",)),
+        ("motor 5 hp 333 V", {"horsepower": "5 hp"}, ("333 V",)),
         # a conductor, a code, an area, two voltages that are said
         ("12 A 120 V 90 ft 14", {"load": "12 A", "length": "90 ft", "size": "14",
                                  "system": "1ph-120/240"}, ()),

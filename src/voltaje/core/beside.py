@@ -65,6 +65,8 @@ ROWS: tuple[tuple[str, Text, tuple[str, ...], tuple[str, ...]], ...] = (
     ("overload", say("Overload"), ("overload",), ("overload",)),
 )
 STAGES = ("load", "amperes", "design", "device", "ampacity", "conductor", "ground", "drop")
+# of these every sheet of a kind has its own, whatever the code
+ANSWERS = ("load", "device", "conductor")
 
 
 @dataclass(frozen=True, slots=True)
@@ -380,6 +382,9 @@ def _why(rows: Sequence[Row], books: tuple[Edition, Edition]) -> Text:
     first = next(ruled, next(iter(differing), None))
     one, two = (first.mine, first.other) if first else (None, None)
     if first is None or one is None or two is None:
+        answers = [by_name[name] for name in ANSWERS if name in by_name]
+        if any((row.mine is None) != (row.other is None) for row in answers):
+            return say("One of them has no result here: they cannot be compared.")
         return say("Both come to the same.")
     given = {
         "what": first.label,

@@ -212,7 +212,8 @@ SECTION = re.compile(r"(?<![\d.])((\d{2,3})\.\d{1,3}|\d{1,2}-\d{3,4})((?:\s?\(\w
 FIGURE = re.compile(
     r"(?<![a-z\d])#?\d+(?:[.,/-]\d+)*(?:y?/\d+)?\s*(?:%|'|²|(?:percent|mm²|mm2|kva|mva|va|kw|mw|w"
     r"|watts?|hp|amps?|amperes?|a|volts?|v|ft|feet|foot|sq ft|sq m|m|metres?|meters?|awg|kcmil|mcm)"
-    r"(?![a-z]))?"
+    r"(?![a-z]))?",
+    re.IGNORECASE,
 )
 PERCENT = re.compile(NUMBER + r"(?:%|percent)")
 SINGLE_PHASE = re.compile(r"\b(?:1|one|single)[ -]?(?:ph|phase)\b")
@@ -232,9 +233,9 @@ def find_tasks(asked: str) -> list[Task]:
     words = [w for w in re.findall(r"[a-z/]+", text) if w not in SILENT and len(w) > 1]
     for number, article, _ in SECTION.findall(text):
         words += [number, *([article] if article else [])]
-    scored = _scored(words, read, text)
+    scored = _scored(words, read, asked)
     if not scored and (read.amperes or read.power or read.size):
-        scored = _scored(["wire"], read, text)  # nothing but figures: a conductor for them
+        scored = _scored(["wire"], read, asked)  # nothing but figures: a conductor for them
     if not scored:
         return []
     # what fits much worse than the best is no answer to the question
@@ -242,7 +243,7 @@ def find_tasks(asked: str) -> list[Task]:
     return [task for score, _, task in sorted(scored)[:SHOWN] if -score >= least]
 
 
-def _scored(words: list[str], read: Read, text: str) -> list[tuple[float, int, Task]]:
+def _scored(words: list[str], read: Read, asked: str) -> list[tuple[float, int, Task]]:
     scored = []
     for index, task in enumerate(tasks()):
         if task.kind and not _stands(task, read.code):
@@ -251,7 +252,7 @@ def _scored(words: list[str], read: Read, text: str) -> list[tuple[float, int, T
         if task.kind:
             score += presentation(task.kind).boost(dict(task.entries), read, score)
         if score > 0:
-            scored.append((-score, index, _filled(task, read, text)))
+            scored.append((-score, index, _filled(task, read, asked)))
     return scored
 
 
@@ -322,7 +323,7 @@ def _code(text: str) -> str:
     return ""
 
 
-def _filled(task: Task, read: Read, text: str) -> Task:
+def _filled(task: Task, read: Read, asked: str) -> Task:
     """The task with the quantities that its sheet has an entry for, and those that it has none
     for."""
     if not task.kind:
@@ -339,7 +340,7 @@ def _filled(task: Task, read: Read, text: str) -> Task:
     found = {name: value for name, value in found.items() if value}
     title = f"{task.title}, {shown}" if shown else task.title
     entries = tuple({**own, **found}.items())
-    return replace(task, title=title, entries=entries, unread=_unread(text, read, found, code))
+    return replace(task, title=title, entries=entries, unread=_unread(asked, read, found, code))
 
 
 def _conductor(name: str, code: str, read: Read) -> dict[str, str]:
@@ -404,7 +405,7 @@ def _system(volts: int, three: bool, known: Sequence[str], units: str) -> tuple[
     return name, connection
 
 
-def _unread(text: str, read: Read, found: Mapping[str, str], code: str) -> tuple[str, ...]:
+def _unread(asked: str, read: Read, found: Mapping[str, str], code: str) -> tuple[str, ...]:
     """The figures of a question that stand in no entry."""
     taken = {n for value in found.values() for n in re.findall(r"\d+(?:[.,/-]\d+)*", value)}
     if "system" in found:
@@ -412,9 +413,9 @@ def _unread(text: str, read: Read, found: Mapping[str, str], code: str) -> tuple
         taken |= {"1", "3"} if read.phases else set()
     if read.code:
         taken |= set(re.findall(r"\d+", edition(code).title))
-    sections = {number for number, _, _ in SECTION.findall(text)}
+    sections = {number for number, _, _ in SECTION.findall(asked)}
     left = []
-    for figure in FIGURE.findall(text):
+    for figure in FIGURE.findall(asked):
         number = re.match(r"#?([\d.,/-]*\d)", figure)
         plain = number[1] if number else ""
         whole = plain.split("/")[0] if "system" in found and len(plain) > 3 else plain
