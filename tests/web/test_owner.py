@@ -6,8 +6,8 @@ import pytest
 from django.urls import reverse
 
 from voltaje.web.jobs import urls
-from voltaje.web.jobs.actions import add_part
-from voltaje.web.jobs.models import Amendment, Job, Reading, Revision
+from voltaje.web.jobs.actions import add_part, create_job
+from voltaje.web.jobs.models import Amendment, Job, Part, Reading, Revision
 
 OF_A_JOB = [p for p in urls.urlpatterns if "job_id" in str(p.pattern)]
 
@@ -97,3 +97,30 @@ def test_a_part_of_another_job_is_not_reached_through_ones_own(stranger, people,
 def test_lists_show_only_ones_own(owner, stranger, job):
     assert b"Mill" in owner.get(reverse("jobs:list")).content
     assert "No job has" in stranger.get(reverse("jobs:list"), {"q": "Mill"}).content.decode()
+
+
+@pytest.mark.parametrize("what", ["create", "duplicate", "add", "copy", "amend"])
+def test_an_id_of_somebody_elses_makes_nothing_and_says_so(what, stranger, people, job, cottage):
+    own = create_job(people[1], "Own", "nec-2020", "us")
+    supply = own.parts.first()
+    cell = {"topic": "ampacity", "row": "12", "column": "copper 60", "value": "19",
+            "jurisdiction": "Town", "reason": "x"}  # fmt: skip
+    url, posted = {
+        "create": (reverse("jobs:create"), {"name": "N", "edition": "nec-2020", "units": "us",
+                                            "preference": "smallest", "system": "1ph-120/240",
+                                            "begins": "supply", "made": job.pk}),
+        "duplicate": (reverse("jobs:duplicate", args=[own.pk]), {"made": job.pk}),
+        "add": (reverse("jobs:tree", args=[own.pk]),
+                {"act": "add", "kind": "board", "part": supply.pk, "made": cottage.pk}),
+        "copy": (reverse("jobs:tree", args=[own.pk]),
+                 {"act": "duplicate", "part": supply.pk, "made": cottage.pk}),
+        "amend": (reverse("jobs:amendments", args=[own.pk]), {**cell, "made": cottage.amendment.pk}),
+    }[what]  # fmt: skip
+    before = (Job.objects.count(), Part.objects.count(), Amendment.objects.count())
+    answer = stranger.post(url, posted, follow=True)
+    assert answer.status_code < 500
+    assert (Job.objects.count(), Part.objects.count(), Amendment.objects.count()) == before
+    assert Job.objects.get(pk=job.pk).owner == people[0]
+    assert Amendment.objects.get(pk=cottage.amendment.pk).value == "18"
+    words = answer.content.decode()
+    assert "This form was used before" in words or "there already" in words

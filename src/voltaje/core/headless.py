@@ -6,7 +6,7 @@ import argparse
 import sys
 from typing import Any
 
-from voltaje.core.codes import NotCoveredError, edition, editions
+from voltaje.core.codes import NotCoveredError, code_edition, editions
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import schema
 from voltaje.core.files import UnreadableFileError, read_json, write_json
@@ -64,7 +64,7 @@ def main(arguments: list[str] | None = None) -> int:
     except KeyError:
         return refuse("sheet", f"no such kind: {given.kind or '(none)'}; see voltaje sheet --list")
     try:
-        code = edition(given.code)
+        code = code_edition(given.code)
     except NotCoveredError:
         known = ", ".join(e.id for e in editions())
         return refuse("sheet", f"no such code: {given.code}; there are {known}")

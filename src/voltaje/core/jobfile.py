@@ -13,7 +13,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from voltaje.core.codes import Amendment, Edition, NotCoveredError, edition, editions
+from voltaje.core.codes import Amendment, Edition, NotCoveredError, code_edition, editions
 from voltaje.core.entries import schema
 from voltaje.core.files import UnreadableFileError, read_json, write_json
 from voltaje.core.headless import BAD_CALL, BAD_ENTRIES, INCOMPLETE, OK, refuse, report
@@ -164,7 +164,7 @@ def _misplaced(
 
 def _code(job: JobIn) -> Edition:
     try:
-        base = edition(job.code)
+        base = code_edition(job.code)
     except NotCoveredError:
         known = ", ".join(item.id for item in editions())
         raise ValueError(f"no such code: {job.code}; there are {known}") from None

@@ -293,6 +293,17 @@ def edition(id: str) -> Edition:
     return Edition(folder)
 
 
+def code_edition(id: str) -> Edition:
+    """The edition of a code that somebody names; a book of practice is none.
+
+    Raises :class:`NotCoveredError`.
+    """
+    found = edition(id)
+    if not found.year:
+        raise NotCoveredError("Voltaje", id)
+    return found
+
+
 @lru_cache(maxsize=256)
 def amended(id: str, amendments: tuple[Amendment, ...]) -> Edition:
     """An edition with amendments, the same object for the same ones. Those that no longer fit the

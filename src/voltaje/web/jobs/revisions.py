@@ -277,6 +277,8 @@ def _put_amendments(job: Job, wanted: Mapping[str, State], before: Mapping[str, 
                 most_amendments=MOST_AMENDMENTS
             )
         )
+    if Amendment.objects.filter(pk__in=[item.pk for item in made]).exists():
+        raise RefusedError(gettext("This form was used before: reload the page."))
     Amendment.objects.bulk_create(made)
 
 

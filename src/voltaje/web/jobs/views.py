@@ -142,7 +142,11 @@ def rename_part(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse
 def duplicate(request: HttpRequest, job_id: Any) -> HttpResponse:
     """A copy of the job."""
     made = intake.key(request.POST.get("made"))
-    copy = actions.duplicate_job(own_job(request, job_id), request.user, made)
+    try:
+        copy = actions.duplicate_job(own_job(request, job_id), request.user, made)
+    except revisions.RefusedError as error:
+        messages.error(request, str(error))
+        return redirect("jobs:list")
     messages.success(request, gettext("“{name}” was made.").format(name=copy.name))
     return redirect("jobs:list")
 

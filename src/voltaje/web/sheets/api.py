@@ -9,7 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from voltaje.core.codes import NotCoveredError, edition, editions
+from voltaje.core.codes import NotCoveredError, code_edition, editions
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import schema
 from voltaje.core.headless import report
@@ -48,7 +48,7 @@ class Sheet(APIView):
         units: Any = query.get("units", "us")
         system = query.get("system", "1ph-120/240")
         try:
-            code = edition(query.get("code", "nec-2020"))
+            code = code_edition(query.get("code", "nec-2020"))
         except NotCoveredError as error:
             return Response({"detail": str(error)}, status=400)
         if system not in SYSTEMS or units not in ("us", "metric"):
@@ -66,7 +66,7 @@ class SheetSchema(APIView):
     def get(self, request: Request, name: str) -> Response:
         """The JSON schema, under the code that is asked for."""
         try:
-            code = edition(request.query_params.get("code", "nec-2020"))
+            code = code_edition(request.query_params.get("code", "nec-2020"))
         except NotCoveredError as error:
             return Response({"detail": str(error)}, status=400)
         return Response(schema(_kind(name).entries_in(code_of(code.family))))
