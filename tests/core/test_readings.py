@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import pytest
 
+from voltaje.core.codes import edition
 from voltaje.core.readings import LoadHere, causes, compare, find
+from voltaje.core.rules.settings import Limits
 from voltaje.core.worksheet import Point, say
 
 
@@ -18,6 +20,7 @@ BOARD = (
     point("L1-L2", 235.0, "V", "L1", 240), point("L1", 40.0, "A", "L1"),
     point("L2", 30.0, "A", "L2"), point("N", 10.0, "A", "N"),
 )  # fmt: skip
+BAND = Limits().supply_band(edition("nec-2020"))
 LOADS = (
     LoadHere("Kettle", "L1", 12.0),
     LoadHere("Heater", "L1-L2", 19.0),
@@ -27,7 +30,7 @@ LOADS = (
 
 def visit(**shown: float):
     """Readings by point; the unit follows from the point."""
-    return [compare(name.replace("_", "-"), "V" if "_" in name else "A", value, BOARD)
+    return [compare(name.replace("_", "-"), "V" if "_" in name else "A", value, BOARD, BAND)
             for name, value in shown.items()]  # fmt: skip
 
 
@@ -39,7 +42,7 @@ def visit(**shown: float):
     ("L1 to neutral", "V", 117.0, "agrees"), ("l1-n", "V", 117.0, "agrees"),
 ])  # fmt: skip
 def test_a_reading_agrees_within_its_instrument(name, unit, value, verdict) -> None:
-    assert compare(name, unit, value, BOARD).verdict == verdict
+    assert compare(name, unit, value, BOARD, BAND).verdict == verdict
 
 
 PATTERNS = [
@@ -88,3 +91,14 @@ def test_points_are_found_by_address_or_words() -> None:
     assert find(BOARD, " l2 TO neutral ").name == "L2-N"
     assert find(BOARD, "N").name == "N"
     assert find(BOARD, "elsewhere") is None
+
+
+@pytest.mark.parametrize(("code", "volts", "verdict"), [
+    ("sans10142-2020", 208.0, "look"), ("bs7671-2018", 208.0, "differs"),
+    ("bs7671-2018", 217.0, "look"), ("sans10142-2020", 206.0, "differs"),
+])  # fmt: skip
+def test_the_supply_of_the_country_decides(code, volts, verdict) -> None:
+    """230 V +10/−6 % (BS 7671 appendix 1), 230 V ±10 % (SANS 1019), as recalled."""
+    points = (Point("L1-N", say("L1 to neutral"), 229.0, "V", "volts", "L1", nominal=230.0),)
+    band = Limits().supply_band(edition(code))
+    assert compare("L1-N", "V", volts, points, band).verdict == verdict

@@ -2,6 +2,9 @@
 the units and the words of its code."""
 
 import json
+import re
+from html import unescape
+from urllib.parse import urljoin
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -33,6 +36,39 @@ def test_every_part_of_the_quay_is_worked(owner, quay):
             assert answer.status_code == 200
         page = owner.get(reverse("jobs:part", args=[quay.pk, part.pk])).content.decode()
         assert 'class="answer"' in page and '<svg class="drawing"' in page, part.name
+
+
+@pytest.mark.parametrize("name", ["Heron Quay", "Alder Mill"])
+def test_every_link_of_the_demo_leads_somewhere(owner, people, quay, name):
+    """Every page of either job and of each of its parts, and every address that such a page links."""
+    job = Job.objects.get(name=name)
+    job.owner = people[0]
+    job.save()
+    seen, todo = set(), [reverse("jobs:job", args=[job.pk])]
+    while todo:
+        url = todo.pop()
+        if url.partition("?")[0] in seen:  # the same page with other questions
+            continue
+        seen.add(url.partition("?")[0])
+        answer = owner.get(url)
+        assert answer.status_code < 400, url
+        if "html" not in answer.headers.get("Content-Type", ""):
+            continue
+        page = answer.content.decode()
+        found = (unescape(href) for href in re.findall(r'(?:href|hx-get)="([^"#]*)', page))
+        links = {urljoin(url, href) for href in found if not href.startswith(("mailto:", "http"))}
+        # what lists and tables link with a query of their own is the same page again
+        todo += [
+            one for one in links if str(job.pk) in one and "task" not in one and "after=" not in one
+        ]
+    assert len(seen) > 60
+
+
+def test_a_metric_job_is_printed_on_a4(owner, quay):
+    part = quay.parts.get(name="Slipway winch")
+    url = reverse("jobs:print", args=[quay.pk, part.pk])
+    assert 'class="a4"' in owner.get(url).content.decode()
+    assert 'class="letter"' in owner.get(url, {"paper": "letter"}).content.decode()
 
 
 def test_the_job_names_cables_in_mm2_and_finds_no_fault(owner, quay):

@@ -131,8 +131,14 @@ def work(document: Any) -> dict[str, Any]:
     limits = Limits(job.drop.scheme, job.drop.branch, job.drop.total, job.drop.sizing)
     shop = Shop(job.devices, tuple(sorted(job.prices.items())))
     found = study([part for part, _ in every], code, job.units, shop, limits)
+    band = limits.supply_band(code)
     parts = [
-        {"place": part.id, "kind": part.kind, "name": part.name, **_answer(found[part.id], given)}
+        {
+            "place": part.id,
+            "kind": part.kind,
+            "name": part.name,
+            **_answer(found[part.id], given, band),
+        }
         for part, given in every
     ]
     return {
@@ -174,14 +180,14 @@ def _code(job: JobIn) -> Edition:
     )
 
 
-def _answer(evaluated: Evaluated, given: PartIn) -> dict[str, Any]:
+def _answer(evaluated: Evaluated, given: PartIn, band: tuple[float, float]) -> dict[str, Any]:
     """A part's report, with its headline and what was measured there."""
     found = report(evaluated)
     worked = evaluated.worked
     found["headline"] = worked.headline if worked else ""
     if given.readings:
         compared = [
-            compare(r.point, r.unit, r.value, worked.points if worked else ())
+            compare(r.point, r.unit, r.value, worked.points if worked else (), band)
             for r in given.readings
         ]
         found["readings"] = [

@@ -137,11 +137,14 @@ def _is_wired(item: Evaluated) -> bool:
 
 
 def _member(part: PartInput, item: Evaluated) -> Member | None:
-    """A part tried with every size: those that its code lets pass. ``None`` where none does."""
+    """A part tried with every size: those that its code lets pass. ``None`` where none does, or
+    where its sheet has no entry for one."""
     assert item.of is not None and item.context is not None  # noqa: S101 - it was worked
     entry: str = type(item.entries).CONDUCTOR
     model = item.of.entries_in(item.context.code)
-    spec = next(spec for spec in fields(model) if spec.name == entry)
+    spec = next((spec for spec in fields(model) if spec.name == entry), None)
+    if spec is None:  # its conductors are not fixed by hand, such as a dwelling's own
+        return None
     options = []
     for value, _ in spec.choices:
         if value == "auto":

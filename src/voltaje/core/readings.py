@@ -17,7 +17,6 @@ from voltaje.core.worksheet import Point, Test, Text, figure, fits, say
 
 Verdict = Literal["agrees", "look", "differs", "unknown"]
 LOADS_SWING = 10.0  # percent; loads are seldom at their nameplate
-SUPPLY_HIGH, SUPPLY_LOW = 10.0, 6.0
 APART = 0.03
 # a cable tested cold, its joints and the tester's own leads: a fifth and some hundredths
 TEST_SHARE, TEST_OHMS = 0.2, 0.05
@@ -82,8 +81,11 @@ def find(points: Sequence[Point], address: str) -> Point | None:
     return named[0] if named else None
 
 
-def compare(address: str, unit: str, value: float, points: Sequence[Point]) -> Compared:
-    """One reading beside the calculated value of its point."""
+def compare(
+    address: str, unit: str, value: float, points: Sequence[Point], band: tuple[float, float]
+) -> Compared:
+    """One reading beside the calculated value of its point; ``band`` is the percent of the nominal
+    volts, lowest and highest, that the job's supply may have."""
     point = find([p for p in points if p.unit == unit], address)
     meter = meter_for(unit)
     if point is None:
@@ -96,7 +98,7 @@ def compare(address: str, unit: str, value: float, points: Sequence[Point]) -> C
     verdict: Verdict = "agrees" if off <= allowed else "differs"
     if verdict == "differs" and unit == "V":
         nominal = point.nominal or expected
-        within = -SUPPLY_LOW <= 100 * (value - nominal) / nominal <= SUPPLY_HIGH
+        within = band[0] <= 100 * value / nominal <= band[1]
         verdict = "look" if within else "differs"
     pair = point.name.endswith("-N") or (
         point.role == "volts" and len(point.line) == 1 and "-" not in point.name

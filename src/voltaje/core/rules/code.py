@@ -170,6 +170,9 @@ class Code(Protocol):
     def laid(self, lies: Lies) -> Document:
         """The entries that say so in this family's own vocabulary."""
 
+    def sizes(self, edition: Edition) -> Sequence[Size]:
+        """The sizes that conductors are made in, rising."""
+
     def square_mm(self, size: Size, edition: Edition) -> float:
         """The area of a conductor, mm²."""
 

@@ -59,11 +59,16 @@ class Limits:
         """How far the volts may stand above nominal: as the code's country has it."""
         return _tolerance("tolerance_high", edition)
 
+    def supply_band(self, edition: Edition) -> tuple[float, float]:
+        """Percent of the nominal volts, lowest and highest, between which the supply may stand."""
+        low = _tolerance("tolerance_low", edition).value
+        return 100 - low, 100 + self.rise(edition).value
+
     def band(self, edition: Edition) -> tuple[float, float]:
         """Percent of the nominal volts, lowest and highest, that equipment may stand on: the job's
         limit from the supply or the supply's own tolerance, whichever is the narrower."""
-        low = min(self.total(edition).value, _tolerance("tolerance_low", edition).value)
-        return 100 - low, 100 + self.rise(edition).value
+        lowest, highest = self.supply_band(edition)
+        return max(100 - self.total(edition).value, lowest), highest
 
     def _limit(self, topic: str, own: float, edition: Edition) -> Cell:
         if self.scheme == "supply":

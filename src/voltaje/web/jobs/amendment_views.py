@@ -184,7 +184,7 @@ def drop_amendment(request: HttpRequest, job_id: Any, amendment_id: Any) -> Http
 def prices(request: HttpRequest, job_id: Any) -> HttpResponse:
     """What a foot or a metre of one conductor costs here; empty where it is not known."""
     job = own_job(request, job_id)
-    sizes = list(edition(job.edition).table("ampacity").rows)
+    sizes = list(job.family.sizes(edition(job.edition)))
     names = [f"{m} {s}" for m in METALS for s in sizes]
     errors: dict[str, str] = {}
     with revisions.changing(job) as held:

@@ -134,17 +134,20 @@ def _at_part(
     part = by_id.get(readings[0].part_id)
     points = points_of(found, part) if part else ()
     tests = tests_of(found, part) if part else ()
-    rows = tuple(Row(r, _compared(r, points, tests)) for r in readings)
+    band = job.limits().supply_band(job.code())
+    rows = tuple(Row(r, _compared(r, points, tests, band)) for r in readings)
     loads = loads_at(job, part, found) if part else []
     likely = causes([row.compared for row in rows], loads)
     return AtPart(part.name if part else name, part, rows, tuple(likely))
 
 
-def _compared(reading: Reading, points: Sequence[Point], tests: Sequence[Test]) -> Compared:
+def _compared(
+    reading: Reading, points: Sequence[Point], tests: Sequence[Test], band: tuple[float, float]
+) -> Compared:
     test = find_test(tests, reading.point, reading.unit)
     if test is not None:
         return compare_test(test, reading.value)
-    return compare(reading.point, reading.unit, reading.value, points)
+    return compare(reading.point, reading.unit, reading.value, points, band)
 
 
 def loads_at(job: Job, part: Part, found: Mapping[str, Evaluated]) -> list[LoadHere]:

@@ -39,6 +39,7 @@ from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import work_job
 from voltaje.web.sheets import balance_page
+from voltaje.web.sheets.respond import paper_of
 
 SECONDS, CURVE_SECONDS = 1.5, 3.0
 LONGER = (10, 30, 60)  # no code figures: s that a longer look may take
@@ -197,7 +198,7 @@ def work_order(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         "job": job,
         "part": part,
         "edition": job.code(),
-        "paper": "a4" if request.GET.get("paper") == "a4" else "letter",
+        "paper": paper_of(request, job.units),
         "made_at": timezone.localtime(),
         "query": query.urlencode(),
         "columns": list(context["columns"][:2]) if context["chosen"] else [],

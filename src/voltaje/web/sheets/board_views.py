@@ -25,6 +25,7 @@ from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import work_job
 from voltaje.web.kinds import presentation
 from voltaje.web.sheets import board_files, board_patch, board_table, chart, door
+from voltaje.web.sheets.respond import paper_of
 
 
 def board_of(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part]:
@@ -133,7 +134,7 @@ def chart_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         "job": job,
         "part": board,
         "edition": job.code(),
-        "paper": "letter" if request.GET.get("paper") == "letter" else "a4",
+        "paper": paper_of(request, job.units),
         "made_at": timezone.localtime(),
         "above": board.parent,
         "missing": [one.name for one in found[str(board.pk)].missing],
@@ -151,13 +152,11 @@ def door_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """The schedule for the board's door, on paper: letter or A4, upright or across."""
     job, board = board_of(request, job_id, part_id)
     item = work_job(job)[str(board.pk)]
-    usual = "a4" if job.units == "metric" else "letter"
-    paper = request.GET.get("paper", usual)
     context = {
         "job": job,
         "part": board,
         "edition": job.code(),
-        "paper": paper if paper in ("letter", "a4") else usual,
+        "paper": paper_of(request, job.units),
         "lies": "across" if request.GET.get("lies") == "across" else "upright",
         "made_at": timezone.localtime(),
         "above": board.parent,

@@ -35,6 +35,7 @@ from voltaje.web.sheets import board_table, form
 from voltaje.web.sheets.respond import (
     Below,
     answer_state,
+    paper_of,
     problems_json,
     result_context,
     result_response,
@@ -252,14 +253,13 @@ def print_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     found = work_job(job)
     mine = found[str(part.pk)]
     of = kind(part.kind)
-    paper = "a4" if request.GET.get("paper") == "a4" else "letter"
     context = {
         "job": job,
         "part": part,
         "kind": of,
         "edition": edition(job.edition),
         "groups": _form(job, part, mine.problems),
-        "paper": paper,
+        "paper": paper_of(request, job.units),
         "problems": mine.problems,
         "made_at": timezone.localtime(),
         "amendments": job.amendments.all(),

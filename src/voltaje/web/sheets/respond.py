@@ -30,6 +30,14 @@ class Below:
     url: str
 
 
+def paper_of(request: HttpRequest, units: str) -> str:
+    """The paper that is asked for, ``letter`` or ``a4``; else that of the job's country."""
+    asked = request.GET.get("paper", "")
+    if asked in ("letter", "a4"):
+        return asked
+    return "a4" if units == "metric" else "letter"
+
+
 def result_context(
     worked: Worked | None, below: Sequence[Below] = (), units: UnitSystem = "us"
 ) -> dict[str, Any]:

@@ -68,6 +68,9 @@ class Nec:
             found[self.INSULATION] = self.COVERS.get(lies.degrees, self.COVERS[HOT])
         return found
 
+    def sizes(self, edition: Edition) -> Sequence[Size]:
+        return [Size(row) for row in edition.table("ampacity").rows]
+
     def square_mm(self, size: Size, edition: Edition) -> float:
         mils = edition.table("conductor_properties").column("circular mils")
         return (mils.get(size) or float(size) * 1000) * MM2_PER_MIL

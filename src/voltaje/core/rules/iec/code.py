@@ -19,7 +19,7 @@ from voltaje.core.rules.iec import work
 from voltaje.core.rules.iec.asnzs3000 import AsAlong, AsCable
 from voltaje.core.rules.iec.bs7671 import BsAlong, BsCable, BsFinal
 from voltaje.core.rules.iec.dwellings import GUIDE_USES, OWN_USES, TABLE_USES
-from voltaje.core.rules.iec.entries import CableEntries
+from voltaje.core.rules.iec.entries import SIZES, CableEntries
 from voltaje.core.rules.iec.runs import IecStrand
 from voltaje.core.rules.iec.sans10142 import SansAlong, SansCable
 from voltaje.core.units import UnitSystem
@@ -96,6 +96,9 @@ class Iec:
         hot = f"{usual} 90" if lies.degrees >= 90 else usual
         cable = hot if hot in laying.CABLES else usual
         return {laying.METHOD: next(found), "cable": cable}
+
+    def sizes(self, edition: Edition) -> Sequence[Size]:
+        return [Size(size) for size in SIZES]
 
     def square_mm(self, size: Size, edition: Edition) -> float:
         return float(size)
