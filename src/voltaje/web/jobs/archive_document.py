@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
 from django.utils import timezone
 from django.utils.translation import gettext
@@ -162,7 +162,17 @@ class RevisionDoc(Doc):
     changes: list[ChangeDoc]
 
 
-Edition = Annotated[str, _one_of(item.id for item in editions())]
+KNOWN = tuple(item.id for item in editions())
+Edition = Annotated[str, _one_of(KNOWN)]
+
+
+def _second(value: str) -> str:
+    if value and value not in KNOWN:
+        words = gettext("“{value}” is no second code that is known here")
+        raise ValueError(words.format(value=value[:30]))
+    return value
+
+
 Price = Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)]
 Drop = Annotated[float, Field(ge=0.5, le=20, allow_inf_nan=False)]
 
@@ -172,7 +182,7 @@ class JobDoc(Doc):
 
     name: Annotated[str, AfterValidator(_name), Field(min_length=1)]
     edition: Edition
-    second: Literal[""] | Edition = ""
+    second: Annotated[str, AfterValidator(_second)] = ""
     units: Annotated[str, _one_of(key for key, _ in UNIT_CHOICES)]
     preference: Annotated[str, _one_of(PREFERENCES)]
     prices: dict[_text(40), Price]
