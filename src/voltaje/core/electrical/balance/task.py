@@ -116,7 +116,8 @@ class Task:
         if "-" in line:
             one, other = line.split("-")
             across = volts[one] - volts[other]
-            current = load.va / abs(across) * across / abs(across)
+            # nominal volts, as the boards are told: 208, not 1.732 × 120
+            current = load.va / system.line_to_line * across / abs(across)
             return {one: current, other: -current}
         current = load.va / abs(volts[line]) * volts[line] / abs(volts[line])
         return {line: current, "N": current}
