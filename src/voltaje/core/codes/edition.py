@@ -276,9 +276,8 @@ class Amended(Edition):
         return " ".join(
             words
             for at, of, words in self._of[topic]
-            # a table cited whole; a cell that is read beside the one cited; what chose the column
-            if not row
-            or (at == row and table.read_with(of, column))
+            # a cell that is read beside the one cited; the bounds of its row; what chose the column
+            if (at == row and table.read_with(of, column))
             or (of in table.bounds and row in table.rows_at(at))
             or (not at and f" {column}".endswith(f" {of}"))
         )
