@@ -524,7 +524,14 @@ def candidates(code, topic, row):
                or pool(code)[i][2] == "1ph-120/208"
                or (row.endswith("_tt") and pool(code)[i][1].get("earthing") == "TT")
                or (row.startswith("k_") and pool(code)[i][1].get("line") == "400")]  # fmt: skip
-    return [*found[:: max(1, len(found) // 150)], *outlets, *every[::13]]
+    word = row.split("_")[0]
+    named = [i for i in every if f'"{word}"' in json.dumps(pool(code)[i][1])]
+    return [
+        *named[:: max(1, len(named) // 60)],
+        *found[:: max(1, len(found) // 150)],
+        *outlets,
+        *every[::13],
+    ]
 
 
 # only the volts of a whole job read them
