@@ -168,7 +168,7 @@ Edition = Annotated[str, _one_of(KNOWN)]
 
 def _second(value: str) -> str:
     if value and value not in KNOWN:
-        words = gettext("“{value}” is no second code that is known here")
+        words = gettext("“{value}” is not known as a second code")
         raise ValueError(words.format(value=value[:30]))
     return value
 
