@@ -147,8 +147,9 @@ def test_questions_as_they_are_asked(asked, title):
         ("water heater 240 v uk", {"system": "1ph-240", "code": "bs7671-2018"}, ()),
         ("water heater 230 v uk", {"system": "1ph-230", "code": "bs7671-2018"}, ()),
         ("lighting 277 v 12 a", {"system": "3ph-480Y/277", "connection": "line-neutral"}, ()),
-        # no supply has those volts: they are told, and none is chosen
-        ("motor 5 hp 333 V", {"horsepower": "5 hp"}, ("333 V",)),
+        # no supply has those volts: they are told, and it is asked for
+        ("motor 5 hp 333 V", {"horsepower": "5 hp", "system": ""}, ("333 V",)),
+        ("water heater 4.5 kW 2400 v", {"load": "4.5 kW", "system": ""}, ("2400 v",)),
         # a conductor, a code, an area, two voltages that are said
         ("12 A 120 V 90 ft 14", {"load": "12 A", "length": "90 ft", "size": "14",
                                  "system": "1ph-120/240"}, ()),
@@ -176,6 +177,19 @@ def test_what_is_said_is_taken_over_or_marked(asked, entries, unread, client):
     assert ("Not taken over" in page) == bool(unread)
     if "system" in entries:
         assert f'value="{entries["system"]}" selected' in page
+
+
+def test_an_open_supply_gives_no_result_until_it_is_chosen(client):
+    task = find_tasks("motor 5 hp 333 V")[0]
+    sheet, asked = reverse("sheets:quick_work", args=["motor"]), dict(task.entries)
+    answer = client.post(sheet, asked).content.decode()
+    assert "Supply: not chosen" in answer and "&quot;path&quot;: &quot;system&quot;" in answer
+    chosen = client.post(sheet, {**asked, "system": "3ph-208Y/120"}).content.decode()
+    assert "16.7" in chosen and "not chosen" not in chosen  # table 430.250, 5 hp at 208 V
+    back = client.post(reverse("sheets:quick_file", args=["motor"]), asked)
+    assert "horsepower=5+hp" in back.url and "system=&" in f"{back.url}&"
+    page = client.get(back.url).content.decode()
+    assert '<option value="" selected>' in page and 'value="5 hp"' in page
 
 
 @pytest.mark.parametrize(

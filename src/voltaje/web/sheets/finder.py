@@ -337,7 +337,8 @@ def _filled(task: Task, read: Read, asked: str) -> Task:
     found["code"] = read.code
     found |= _conductor(task.kind, code, read)
     found |= _supply(of, task.kind, code, read, {**own, **found})
-    found = {name: value for name, value in found.items() if value}
+    # a supply that is told as open is asked for on the sheet
+    found = {name: value for name, value in found.items() if value or name == "system"}
     title = f"{task.title}, {shown}" if shown else task.title
     entries = tuple({**own, **found}.items())
     return replace(task, title=title, entries=entries, unread=_unread(asked, read, found, code))
@@ -357,8 +358,8 @@ def _conductor(name: str, code: str, read: Read) -> dict[str, str]:
 def _supply(
     of: Presentation, name: str, code: str, read: Read, own: Mapping[str, str]
 ) -> dict[str, str]:
-    """The supply and the connection that the volts and the phases of a question ask for; none where
-    no supply has those volts."""
+    """The supply and the connection that the volts and the phases of a question ask for; an open
+    supply where none has those volts."""
     if not of.on_supply or not (read.volts or read.phases):
         return {}
     single = read.phases == "1" or own.get("motor") == "single-phase"
@@ -371,10 +372,8 @@ def _supply(
         system, reached = next(iter([usual] if usual in known else alike), ""), ""
     else:
         system, reached = _system(read.volts, three, known, code_of(edition(code).family).units)
-    if not system:
-        return {}
     found = {"system": system}
-    if of.connects:
+    if system and of.connects:
         if three and reached != "line-neutral":
             found["connection"] = "three-phase"
         else:
@@ -408,7 +407,8 @@ def _system(volts: int, three: bool, known: Sequence[str], units: str) -> tuple[
 def _unread(asked: str, read: Read, found: Mapping[str, str], code: str) -> tuple[str, ...]:
     """The figures of a question that stand in no entry."""
     taken = {n for value in found.values() for n in re.findall(r"\d+(?:[.,/-]\d+)*", value)}
-    if "system" in found:
+    supplied = bool(found.get("system"))
+    if supplied:
         taken.add(str(read.volts))
         taken |= {"1", "3"} if read.phases else set()
     if read.code:
@@ -418,7 +418,7 @@ def _unread(asked: str, read: Read, found: Mapping[str, str], code: str) -> tupl
     for figure in FIGURE.findall(asked):
         number = re.match(r"#?([\d.,/-]*\d)", figure)
         plain = number[1] if number else ""
-        whole = plain.split("/")[0] if "system" in found and len(plain) > 3 else plain
+        whole = plain.split("/")[0] if supplied and len(plain) > 3 else plain
         if {plain, whole} & (taken | sections):
             continue
         left.append(figure.strip())

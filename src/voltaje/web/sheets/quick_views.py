@@ -4,18 +4,19 @@ from __future__ import annotations
 
 from dataclasses import replace
 from typing import Any
+from urllib.parse import urlencode
 
 from django.contrib.auth.decorators import login_required
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
-from django.utils.translation import gettext
+from django.utils.translation import gettext, gettext_noop
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from voltaje.core.beside import compare, counterpart, merged
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.entries import Document, Entries, name_units
+from voltaje.core.entries import Document, Entries, Problem, name_units
 from voltaje.core.parts import Context, Evaluated, Kind, evaluate, kind
 from voltaje.core.rules.code import code_of
 from voltaje.core.rules.context import supplied
@@ -28,6 +29,7 @@ from voltaje.web.sheets.respond import answer_state, result_context, result_resp
 
 PENDING = "quick_sheet"
 USUAL_CODE = "nec-2020"
+SUPPLY_OPEN = gettext_noop("Supply: not chosen. Choose the system that the load stands on.")
 
 
 def _kind(name: str) -> Kind:
@@ -63,7 +65,8 @@ def code_for(name: str, asked: str) -> str:
 
 
 def _settings(name: str, given: Any) -> dict[str, str]:
-    """Edition, system and units of a quick sheet; the usual ones where they are not known."""
+    """Edition, system and units of a quick sheet; the usual ones where they are not known. A system
+    that is given empty is open: no result until one is chosen."""
     known = codes_of(name)
     found = {"code": code_for(name, given.get("code", USUAL_CODE))}
     code, systems = code_of(edition(found["code"]).family), systems_of(name, found["code"])
@@ -71,7 +74,8 @@ def _settings(name: str, given: Any) -> dict[str, str]:
     # under another family's code its usual one with as many phases
     alike = [one for one in code.systems if SYSTEMS[one].phases == SYSTEMS[usual].phases]
     wanted = (given.get("system", ""), usual, *alike, *code.systems)
-    found["system"] = next(system for system in wanted if system in systems)
+    still_open = given.get("system") == "" and presentation(name).on_supply
+    found["system"] = "" if still_open else next(one for one in wanted if one in systems)
     second = given.get("second", "")
     found["second"] = second if second in known and second != found["code"] else ""
     units = given.get("units", "")
@@ -142,6 +146,9 @@ def quick_work(request: HttpRequest, name: str) -> HttpResponse:
     """Recalculates what is being typed; keeps nothing."""
     of = _kind(name)
     chosen = _settings(name, request.POST)
+    if not chosen["system"]:
+        found = Evaluated(None, None, (Problem("system", gettext(SUPPLY_OPEN)),))
+        return result_response(request, found, answer_state(request, found))
     document = read_form(request.POST.dict(), _model(of, chosen))
     context = _context(chosen)
     found = evaluate(of, document, context)
@@ -157,6 +164,9 @@ def quick_file(request: HttpRequest, name: str) -> HttpResponse:
     if of.quick_only:
         raise Http404
     chosen = _settings(name, request.POST)
+    if not chosen["system"]:  # back to the sheet, which says at its supply what is asked for
+        asked = [(key, text) for key, text in request.POST.items() if key != "csrfmiddlewaretoken"]
+        return redirect(f"{reverse('sheets:quick', args=[name])}?{urlencode(asked)}")
     model = _model(of, chosen)
     document = name_units(model, read_form(request.POST.dict(), model), _context(chosen).units)
     request.session[PENDING] = {"kind": name, "document": document, **chosen}
