@@ -333,3 +333,20 @@ def test_the_drop_goes_on_behind_a_transformer():
     # its sheet loads the runs with the transformer's own amperes, the job with what hangs on it
     own = found["c"].value("drop_percent")
     assert own < found["c"].value("drop_total") < own + both
+
+
+@pytest.mark.parametrize("line", ["auto", "L2", "L3"])
+def test_one_circuit_on_a_board_of_its_own_keeps_its_line_in_the_board_above(line):
+    """The feeder's device has a pole for every line; its one load stands where its board has it."""
+    circuit = {"load": "55 A", "connection": "line-neutral", "line": line}
+    more = {"load": "41 A", "connection": "line-neutral", "line": "L1"}
+    parts = [PartInput("s", "supply", None, {"system": "3ph-208Y/120"}, "S"),
+             PartInput("b", "board", "s", {"spaces": "42"}, "B"),
+             PartInput("g", "feeder", "b", {}, "G"), PartInput("h", "board", "g", {}, "H"),
+             PartInput("c", "circuit", "h", circuit, "C"),
+             PartInput("n", "circuit", "b", more, "N")]  # fmt: skip
+    found = study(parts, edition("nec-2020"))
+    above, own = found["b"].worked, found["h"].worked
+    kept = line if line != "auto" else "L1"
+    assert str(above.results["line_of_c"].value) == str(own.results["line_of_c"].value) == kept
+    assert str(above.results["place_of_g"].value).count(",") == 2

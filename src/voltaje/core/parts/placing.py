@@ -71,6 +71,8 @@ def device_of(part: str, name: str, entries: Any, outcome: Any, up: Demand, syst
     first = up.pieces[0] if len(up.pieces) == 1 else None
     asked = getattr(entries, "line", None)
     poles = min(_poles(entries, outcome, lines, first, system), 3)
+    if first is not None and POLES[first.connection] != poles:
+        first = None  # one load on a board of its own, behind a device for all of its lines
     settled = len(lines) == poles < len(system.lines) and first is None
     line = "auto"
     if poles < len(system.lines):
@@ -92,6 +94,7 @@ def device_of(part: str, name: str, entries: Any, outcome: Any, up: Demand, syst
         first.multiwire if first is not None else "",
         float(rating or 0.0),
         len(up.pieces),
+        first is not None,
     )
 
 

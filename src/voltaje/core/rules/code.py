@@ -48,6 +48,7 @@ class Feed:
     ``lines`` ungrounded conductors, with or without a neutral; ``neutral_size`` where a rule fixes
     it, ``volts`` of the load. ``drop_amperes`` is what the drop is reckoned with (0: the load).
     ``passes_on`` says that circuits hang on it, which are left their own part of the total drop.
+    ``sets`` in parallel are those that a raceway asks for (``None``: free).
     """
 
     connection: Connection
@@ -63,6 +64,7 @@ class Feed:
     drop_topic: str = "drop_branch"
     drop_amperes: float = 0.0
     passes_on: bool = False
+    sets: int | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -25,7 +25,8 @@ class Device:
     as it was given (empty: none), the line asked for (``"auto"``: any). ``tied`` says that its
     lines are settled elsewhere and cannot change with its place, ``to_neutral`` that its load
     stands on one line and the neutral, ``multiwire`` names those that share a neutral, ``rating``
-    is in A (0: not known), ``pieces`` how many loads stand behind it."""
+    is in A (0: not known), ``pieces`` how many loads stand behind it, ``alone`` says that one load
+    stands behind it with a connection of as many lines as it has poles."""
 
     key: str
     name: str
@@ -38,6 +39,7 @@ class Device:
     multiwire: str = ""
     rating: float = 0.0
     pieces: int = 0
+    alone: bool = False
     what: Literal["circuit", "spare", "space", "main"] = "circuit"
 
 

@@ -179,7 +179,7 @@ def _given(pieces: Sequence[Piece], standing: Schedule) -> tuple[Piece, ...]:
     """The pieces on the lines behind the places that their devices were given."""
     found = list(pieces)
     for seat, at in _from_below(standing):
-        if seat.span and seat.device.pieces == 1 and not seat.device.tied:
+        if seat.span and seat.device.alone and not seat.device.tied:
             found[at] = found[at].on(seat.line)
     return tuple(found)
 
@@ -189,7 +189,7 @@ def _lines(placed: Sequence[Piece], standing: Schedule) -> dict[str, str]:
     found = {}
     for seat, at in _from_below(standing):
         device = seat.device
-        if device.pieces == 1 and not device.tied:
+        if device.alone and not device.tied:
             found[device.key] = placed[at].line
         elif device.poles == len(standing.layout.lines) > 1:
             found[device.key] = "all"

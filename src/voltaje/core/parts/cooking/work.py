@@ -18,7 +18,6 @@ from voltaje.core.rules.awg.cooking import Way, in_table, ways
 from voltaje.core.rules.awg.overcurrent import devices_between, largest_rating, next_standard_device
 from voltaje.core.rules.awg.wired import (
     Feed,
-    chosen_pair,
     size,
     smallest_neutral,
     volts_of,
@@ -170,7 +169,9 @@ def _with_neutral(feed: Feed, need: Need, entries: CookingEntries, context: Cont
     """The feed with the neutral of a large range: 70 % of the device, 10 AWG at least, never larger
     than the lines."""
     edition = context.edition
-    pair, rank = chosen_pair(need, feed, entries, context), size_ranks(edition)
+    free = size(need, feed, entries, context)  # with a neutral as large as its lines
+    pair, feed = free.pair, free.feed
+    rank = size_ranks(edition)
     share = edition.limit("range_neutral")
     least = edition.limit_size("range_neutral_least")
     needed = pair.device * share.value / 100

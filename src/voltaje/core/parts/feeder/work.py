@@ -25,7 +25,6 @@ from voltaje.core.rules.awg.wired import (
     Feed,
     Sizing,
     amperes_of,
-    chosen_pair,
     size,
     smallest_neutral,
     wires_of,
@@ -368,7 +367,9 @@ def _sized(
     if not system.has_neutral:
         return size(need, feed, entries, context)
     # the neutral carries its own load, and is never below the equipment ground (215.2(A)(2))
-    pair, rank = chosen_pair(need, feed, entries, context), size_ranks(edition)
+    free = size(need, feed, entries, context)  # with a neutral as large as its lines
+    pair, feed = free.pair, free.feed
+    rank = size_ranks(edition)
     line = pair.option.size
     least = equipment_ground(pair.device, entries.material, edition).size
     least = min(least, line, key=lambda name: rank[name])

@@ -39,7 +39,7 @@ def tell(outcome: StreetOutcome, entries: StreetEntries, context: Context) -> Wo
     _fuses(outcome, findings)
     _ampacity(outcome, findings)
     _behind_fuse(outcome, entries, findings)
-    _at_the_end(outcome, context, findings)
+    _at_the_end(outcome, findings)
     sections = (
         _moments(outcome, context).section("spread", say("Who stands on which line")),
         _head(outcome).section("head", say("At the head of the street")),
@@ -315,9 +315,9 @@ def _behind_fuse(outcome: StreetOutcome, entries: StreetEntries, findings: Findi
     )
 
 
-def _at_the_end(outcome: StreetOutcome, context: Context, findings: Findings) -> None:
+def _at_the_end(outcome: StreetOutcome, findings: Findings) -> None:
     """Whether the fuse at the head opens for a fault at the last consumer, and when."""
-    found, edition = outcome.end_fault, context.edition
+    found = outcome.end_fault
     if found is None:
         return
     given = {
@@ -335,10 +335,9 @@ def _at_the_end(outcome: StreetOutcome, context: Context, findings: Findings) ->
     mend = say("A larger conductor, a smaller fuse, or a fuse farther along.")
     if found.opens.latest is None:
         findings.fails("end_fault", words, mend=mend, rules=rules, entries=("fuse", "size"))
-    elif edition.has_limit("time_distribution"):
-        most = edition.limit("time_distribution")
-        holds = fits(found.opens.latest, most.value)
-        findings.judged(holds, "end_fault", words, mend=mend, rules=most.rule, entries="fuse")
+    elif found.within is not None:
+        rule = found.within.rule
+        findings.judged(found.holds, "end_fault", words, mend=mend, rules=rule, entries="fuse")
     else:
         findings.remark("end_fault", words, rules=rules, entries="fuse")
     if not found.source:

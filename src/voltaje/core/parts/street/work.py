@@ -32,12 +32,20 @@ NEAR = 0.95  # no code figure: what the look by hand may miss
 @dataclass(frozen=True, slots=True)
 class EndFault:
     """A line to the neutral at the last consumer: the loop in Ω there, what of it the ``source`` is
-    (0: not known, so that the current is at most that), A, and when the fuse at the head opens."""
+    (0: not known, so that the current is at most that), A, when the fuse at the head opens, and
+    within how many s the code asks it to (``None``: it asks no time)."""
 
     loop: complex
     source: float
     amperes: float
     opens: Opening
+    within: Cell | None
+
+    @property
+    def holds(self) -> bool:
+        """Whether the fuse opens at all, and within the time that is asked."""
+        latest = self.opens.latest
+        return latest is not None and (self.within is None or fits(latest, self.within.value))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -159,7 +167,8 @@ def _size(
     limit: float,
 ) -> tuple[Size, Street, Solution]:
     """The conductor with the street solved: the one told, or the smallest that carries its load and
-    keeps every consumer within the supply's tolerance, behind the fuse that is told."""
+    keeps every consumer within the supply's tolerance, behind the fuse that is told, which opens
+    for a fault at its end. Where no size lets it open in time that last is left to the sheet."""
     supply, sets, fuse = context.supply, entries.sets or 1, entries.fuse or 0.0
     nominal = supply.system.to_neutral
     if entries.size != "auto":
@@ -170,11 +179,16 @@ def _size(
             raise WrongEntryError("size", words)
         street = Street(supply.system, supply.share, houses, ohms)
         return size, street, street.solve()
+    first: tuple[Size, Street, Solution] | None = None
     for size in strand.sizes:
         ohms = sized(entries, houses, size, strand)
         if ohms is None:
             continue
         street = Street(supply.system, supply.share, houses, ohms)
+        fault = _end_fault(entries, street, context)
+        opens = fault is None or fault.holds
+        if first is not None and not opens:
+            continue
         volts, heaviest = street.by_hand()
         carries = strand.carries(size, heaviest / sets, sets).amperes
         if not fits(NEAR * max(heaviest, fuse), carries or heaviest) or volts < NEAR * _floor(
@@ -191,7 +205,11 @@ def _size(
         # 433.1.1, 240.4: the conductor carries what its fuse lets through
         holds = carries is None or fits(max(heaviest, fuse), carries)
         if holds and fits(_floor(nominal, limit), volts):
-            return size, street, answer
+            first = first or (size, street, answer)
+            if opens:
+                return size, street, answer
+    if first is not None:
+        return first
     words = say(
         "No size keeps every consumer within {limit} %: use sets in parallel, spread the consumers,"
         " or shorten the street.",
@@ -210,7 +228,9 @@ def _end_fault(entries: StreetEntries, street: Street, context: Context) -> EndF
     # there and back through the line and the neutral, warm
     loop = source + 2 * sum(street.ohms, 0j)
     amperes = supply.system.to_neutral / abs(loop)
-    return EndFault(loop, source, amperes, opening(entries.fuse, amperes))
+    asked = "time_distribution"
+    within = context.edition.limit(asked) if context.edition.has_limit(asked) else None
+    return EndFault(loop, source, amperes, opening(entries.fuse, amperes), within)
 
 
 def _floor(nominal: float, limit: float) -> float:

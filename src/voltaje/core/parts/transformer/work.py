@@ -258,6 +258,7 @@ def _primary(entries: TransformerEntries, one: Winding, limit: Limit, context: C
         conductor_topic="primary_conductors",
         ceiling_topic="transformer_protection",
         ceiling=limit.standard,
+        corrected=_rated_share(one.current, context.edition),
     )
     aim = devices[-1]
     if entries.aim == "usual":
@@ -266,17 +267,20 @@ def _primary(entries: TransformerEntries, one: Winding, limit: Limit, context: C
         wanted = max(USUAL_AIM * one.current, entries.inrush * one.current / each)
         aim = next((d for d in devices if fits(wanted, d)), devices[-1])
     pin = entries.pin()
-    fixed = bool(pin or entries.kva is not None)
-    return _side(need, one, entries, context, entries.device or aim, pin, fixed)
+    by_hand = bool(entries.device or pin)
+    return _side(need, one, entries, context, entries.device or aim, pin, by_hand)
 
 
 def _carries(rated: float, design: float, edition: Edition) -> float:
     """What the conductors carry, A: their load, or where a code asks for it a share of the rated
     current whatever the load."""
+    return max(design, _rated_share(rated, edition))
+
+
+def _rated_share(rated: float, edition: Edition) -> float:
+    """The share of the rated current that conductors are asked to carry, A; 0 where none is."""
     more = "transformer_conductors"
-    if not edition.has_limit(more):
-        return design
-    return max(design, rated * edition.value(more) / 100)
+    return rated * edition.value(more) / 100 if edition.has_limit(more) else 0.0
 
 
 def _side(
@@ -289,8 +293,9 @@ def _side(
     by_hand: bool,
 ) -> SideRun:
     """One side sized, its device fixed by the user or by the transformer's own reasons. Where
-    nothing is by hand and no conductor holds behind that device, another that is allowed is taken,
-    or none: :class:`NotCoveredError`."""
+    device and size are not by hand and no conductor holds behind that device, the next smaller that
+    is allowed and holds is taken, or any other. Where none is there, a transformer by hand is shown
+    as it fails; else :class:`NotCoveredError`."""
     system = winding.system
     count = len(system.lines) if winding.three_phase else (2 if system.line_to_line else 1)
     # the primary's neutral is run only where the connection has an H0
@@ -308,14 +313,19 @@ def _side(
     point = replace(context.supply, system=system)
     sizing = size(need, feed, pinned, replace(context, supply=point))
     if not by_hand and not sizing.choice.holds:
+        nearer = [rating for rating in sorted(need.devices, reverse=True) if rating < device]
         free = sizing.choice.free
-        if free is None:
+        for rating in (*nearer, *((free.device,) if free else ())):
+            pinned = entries.model_copy(update={**fixed, "device": rating})
+            found = size(need, feed, pinned, replace(context, supply=point))
+            if found.choice.holds:
+                return SideRun(found, pinned, point)
+        if entries.kva is None:
             raise NotCoveredError(
                 context.edition.title,
                 say("a conductor for {amperes} A run like this", amperes=figure(need.conductor, 1)),
             )
-        pinned = entries.model_copy(update={**fixed, "device": free.device})
-        sizing = size(need, feed, pinned, replace(context, supply=point))
+        pinned = entries.model_copy(update=fixed)
     return SideRun(sizing, pinned, point)
 
 
@@ -345,8 +355,7 @@ def _secondary(
     need = Need(
         design,
         design,
-        # 240.21(C): by this rule they carry their part of the primary device, too
-        max(design if below_rated else _carries(two.current, design, edition), run.needed),
+        design if below_rated else _carries(two.current, design, edition),
         devices,
         next_size=False,
         device_topic="transformer_protection",
@@ -354,12 +363,14 @@ def _secondary(
         no_next_topic="secondary_no_next",
         ceiling_topic="transformer_protection",
         ceiling=max(most, *devices),
+        # 240.21(C): by this rule they carry their part of the primary device, too
+        corrected=max(run.needed, 0.0 if below_rated else _rated_share(two.current, edition)),
     )
     aim = usual if fits(usual, most) else devices[-1]
     size_ = None if entries.secondary_size == "auto" else Size(entries.secondary_size)
     pin = Pin(None, size_, entries.secondary_sets)
     told = entries.model_copy(update={"length": entries.secondary_length})
-    fixed = bool(by_hand or pin or entries.kva is not None)
+    fixed = bool(by_hand or pin)
     return _side(need, two, told, context, by_hand or aim, pin, fixed), below_rated
 
 

@@ -34,7 +34,8 @@ DROP = say("Loses {percent} %: more than the {limit} % it may")
 @dataclass(frozen=True, slots=True)
 class Need:
     """What a circuit asks for, A. ``load`` is the load itself, ``design`` with 125 % of what is
-    continuous, ``conductor`` what the conductor must carry at its terminals.
+    continuous, ``conductor`` what the conductor must carry at its terminals, ``corrected`` what it
+    must carry under its conditions of use too, whatever the load and the device.
 
     ``drop`` is what its conductors must hold besides, where they are sized for it.
     ``devices`` are the ratings that may protect it. ``elsewhere`` says that another article lets
@@ -54,6 +55,7 @@ class Need:
     ceiling_topic: str = "standard_devices"
     ceiling: float = field(default=float("inf"))
     no_next_topic: str = "multi_receptacle"
+    corrected: float = 0.0
     drop: Holds | None = None
 
 
@@ -152,18 +154,19 @@ def _by_ampacity(
         )
     if option.corrected <= 0:
         return verdict(False, "This insulation may not be used at this ambient", "ambient")
-    if not fits(need.conductor, terminal):
-        by_terminals = fits(need.conductor, option.base * sets)
+    needed = max(need.conductor, need.corrected)
+    if not fits(needed, terminal):
+        by_terminals = fits(needed, option.base * sets)
         return verdict(
             False,
             "Reads {ampacity} A at {column} °C: less than {needed} A",
             "terminations" if by_terminals else need.conductor_topic,
             ampacity=terminal,
             column=column,
-            needed=need.conductor,
+            needed=needed,
         )
     # a motor's or a nameplate's 125 % is asked of the conductor under its conditions of use too
-    after = need.conductor if need.elsewhere else need.load
+    after = max(need.conductor if need.elsewhere else need.load, need.corrected)
     if not fits(after, corrected):
         return verdict(
             False,

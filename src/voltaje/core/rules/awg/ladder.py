@@ -141,9 +141,10 @@ class Builder:
 
     def _sizes(self, material: Metal, sets: int) -> tuple[Option, ...]:
         found = self.options(material, sets)
-        most = self.rank[LARGEST_SINGLE]
+        # of cables there is one: where a larger one is made, it is no worse than none
+        most = float("inf") if self.installation.is_cable else self.rank[LARGEST_SINGLE]
         # nothing that the terminals limit below the need can pass: the search starts there
-        needed = self.need.conductor / sets * (1 - 1e-6)
+        needed = max(self.need.conductor, self.need.corrected) / sets * (1 - 1e-6)
         return tuple(o for o in found if o.at_75 >= needed and self.rank[o.size] <= most)
 
     def passing(self, device: float, material: Metal) -> list[Pair]:

@@ -23,7 +23,6 @@ from voltaje.core.rules.awg.wired.tell import interrupting, spare, tell
 from voltaje.core.rules.awg.wired.work import (
     Sizing,
     amperes_of,
-    chosen_pair,
     divisor,
     lines_of,
     size,
@@ -48,7 +47,6 @@ __all__ = [
     "Told",
     "WiringEntries",
     "amperes_of",
-    "chosen_pair",
     "divisor",
     "insulation_entry",
     "interrupting",

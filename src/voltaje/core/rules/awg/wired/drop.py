@@ -137,7 +137,7 @@ def that_holds(sizing: Sizing, entries: Any, context: Context, most: float) -> P
             entries.material,
             full_wires(feed),
             context.shop,
-            Pin(device=entries.device),
+            Pin(device=entries.device, sets=feed.sets),
         ).pair
     except NotCoveredError:
         return None

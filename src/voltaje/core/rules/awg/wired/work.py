@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import sqrt
 from typing import Any
 
@@ -12,7 +12,7 @@ from voltaje.core.electrical.systems import Connection, System
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.rules.awg import ladder
 from voltaje.core.rules.awg.choose import Need
-from voltaje.core.rules.awg.conductors import label
+from voltaje.core.rules.awg.conductors import MOST_SETS, label
 from voltaje.core.rules.awg.drop import Drop
 from voltaje.core.rules.awg.grounding import EquipmentGround, equipment_ground
 from voltaje.core.rules.awg.ladder import Chosen, Pair, Pin
@@ -112,12 +112,6 @@ def lines_of(connection: Connection) -> int:
     return {"line-neutral": 1, "two-line": 2, "three-phase": 3}[connection]
 
 
-def chosen_pair(need: Need, feed: Feed, entries: Any, context: Context) -> Pair:
-    """The pair that :func:`size` would choose, for what depends on it before the rest is known.
-    Raises like it."""
-    return _choose(need, feed, entries, context)[0].pair
-
-
 def _choose(need: Need, feed: Feed, entries: Any, context: Context) -> tuple[Chosen, Chosen]:
     """What is chosen by all that is asked, and by ampacity alone."""
     _check_pin(entries, entries.installation(counted(feed)), context)
@@ -133,13 +127,31 @@ def _choose(need: Need, feed: Feed, entries: Any, context: Context) -> tuple[Cho
 
 def rest_of(feed: Feed, entries: Any, context: Context) -> tuple[Any, ...]:
     """What a ladder takes besides the need."""
-    lies = entries.installation(counted(feed))
-    return (lies, context.edition, entries.material, full_wires(feed), context.shop, entries.pin())
+    lies, pin = entries.installation(counted(feed)), entries.pin()
+    if pin.sets is None and pin.size is None:
+        pin = replace(pin, sets=feed.sets)
+    return (lies, context.edition, entries.material, full_wires(feed), context.shop, pin)
 
 
 def size(need: Need, feed: Feed, entries: Any, context: Context) -> Sizing:
-    """Sizes device, conductors, neutral, ground, raceway and drop. Raises
-    :class:`NotCoveredError` when nothing passes, :class:`WrongEntryError` at an entry."""
+    """Sizes device, conductors, neutral, ground, raceway and drop. Where no raceway takes what the
+    ampacity asks for, and neither sets nor size are fixed by hand, the least sets in parallel that
+    do fit are taken (``Feed.sets`` of what comes back). Raises :class:`NotCoveredError` when
+    nothing passes, :class:`WrongEntryError` at an entry."""
+    found, pin = _size(need, feed, entries, context), entries.pin()
+    if not found.unfilled or feed.sets or pin.sets or pin.size:
+        return found
+    for sets in range(found.pair.sets + 1, MOST_SETS + 1):
+        try:
+            tried = _size(need, replace(feed, sets=sets), entries, context)
+        except NotCoveredError:
+            continue
+        if tried.choice.holds and not tried.unfilled:
+            return tried
+    return found
+
+
+def _size(need: Need, feed: Feed, entries: Any, context: Context) -> Sizing:
     choice, plain = _choose(need, feed, entries, context)
     pair = choice.pair
     # what the ampacity alone would ask for: the equipment ground grows in proportion to it
