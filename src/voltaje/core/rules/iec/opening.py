@@ -14,8 +14,8 @@ from voltaje.core.worksheet import fits, say
 @dataclass(frozen=True, slots=True)
 class Opening:
     """What lets the device open: the ``most`` that the loop may be, Ω, by ``how``; within
-    ``seconds``; the cells that give it. ``own`` is the limit of the overcurrent device alone,
-    ``times`` its rating at which a breaker is sure to open at once (0: a fuse)."""
+    ``seconds``; the cells that give it. ``own`` is the limit of the overcurrent device alone
+    (0: it clears none), ``times`` its rating at which a breaker is sure to open at once (0: a fuse)."""
 
     how: Literal["breaker", "moulded", "fuse", "rcd"]
     most: float
@@ -66,7 +66,8 @@ def opening(
 ) -> Opening:
     """What the loop may be: of a breaker U0 × Cmin ÷ (its multiple × In), of a moulded-case breaker
     by its magnetic setting with the tolerance, of a fuse as tabulated by the volts to earth, with a
-    residual-current device 50 V ÷ IΔn."""
+    residual-current device 50 V ÷ IΔn. Raises :class:`NotCoveredError` for a fuse that is not
+    tabulated for that time."""
     kind = entries.device_type
     cells: tuple[Cell, ...]
     least = edition.limit("loop_least")
@@ -82,8 +83,12 @@ def opening(
         at_once = times.value
         own, how, cells = loop_limit(device, volts, edition, kind), "breaker", (least, times)
     else:
-        cell = _fuse(kind, device, seconds, edition)
-        own, how, cells = cell.value * volts / edition.value("loop_volts"), "fuse", (cell,)
+        how, cell = "fuse", _fuse(kind, device, seconds, edition)
+        if cell is None and entries.rcd == "none":
+            raise NotCoveredError(edition.title, say("the loop of this fuse for that time"))
+        # behind a residual-current device a fuse that is not tabulated clears nothing by itself
+        own = cell.value * volts / edition.value("loop_volts") if cell else 0.0
+        cells = (cell,) if cell else ()
     if entries.rcd == "none":
         return Opening(how, own, seconds, cells, own, at_once)
     touch = edition.limit("touch_volts")
@@ -91,15 +96,15 @@ def opening(
     return Opening("rcd", most, seconds, (touch,), own, at_once)
 
 
-def _fuse(kind: str, device: float, seconds: float, edition: Edition) -> Cell:
-    """The loop of a fuse as tabulated. Raises :class:`NotCoveredError`."""
+def _fuse(kind: str, device: float, seconds: float, edition: Edition) -> Cell | None:
+    """The loop of a fuse as tabulated; ``None`` where it is not."""
     table = edition.table("fuse_loops")
     split = [(name, *name.split(" | ")) for name in table.columns]
     columns = {float(time): name for name, fuse, time in split if fuse == kind}
     column = columns.get(max((one for one in columns if fits(one, seconds)), default=0.0), "")
     row = f"{device:g}"
     if row not in table.rows or not table.rows[row].get(column):
-        raise NotCoveredError(edition.title, say("the loop of this fuse for that time"))
+        return None
     return edition.cell("fuse_loops", row, column)
 
 
