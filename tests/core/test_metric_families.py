@@ -84,17 +84,6 @@ def test_the_drop_of_the_australian_table_as_recalled():
         assert column[size] == pytest.approx(mv, rel=0.005)
 
 
-@pytest.mark.parametrize("book", BOOKS.values(), ids=METRIC)
-def test_aluminum_carries_some_three_quarters(book):
-    """√(17.2 ÷ 28.3) = 0.78 of copper by its resistivity; sizes are not made in every shape."""
-    for topic in [t for t in book.topics() if t.startswith("ampacity") and t.endswith("_al")]:
-        own, copper = book.table(topic), book.table(topic.removesuffix("_al"))
-        for column in own.columns:
-            for size, amperes in own.column(column).items():
-                if size in copper.column(column):
-                    assert 0.66 < amperes / copper.column(column)[size] < 0.86, (topic, column)
-
-
 def test_k_is_the_constant_of_the_metal():
     """IEC 60364-5-54 annex A: aluminum 2.5e-3 J/K mm³, 228, 28.264e-6 Ω mm."""
     metals = {"": (3.45e-3, 234.5, 17.241e-6), "_al": (2.5e-3, 228.0, 28.264e-6)}
