@@ -2,7 +2,8 @@
 
 Reads the rules and the parts and names every number that is neither arithmetic (0 to 3, 100,
 1,000, tolerances), nor what an entry reads or shows, nor a constant whose comment says that it is
-common practice, physics or no code figure. Run by ``./voltaje check``.
+common practice, physics or no code figure. A figure in an entry's help is one too: ``counts`` tells
+it from its cell. Run by ``./voltaje check``.
 """
 
 import ast
@@ -15,6 +16,8 @@ ARITHMETIC = {0, 1, 2, 3, 100, 1000}
 SMALL = 1e-5
 # what an entry reads, its help and default; how many digits are printed; how much is remembered
 FREE_CALLS = {"entry", "Usual", "Reads", "ReadsNameplate", "figure", "round", "lru_cache", "scaleb"}
+# how a temperature may be written, what 1,000 V divides
+HOW = re.compile(r"104 °F|1,000 V")
 SAID = re.compile(r"common practice|no code figure|IEC|physics", re.IGNORECASE)
 
 
@@ -47,10 +50,20 @@ class Figures(ast.NodeVisitor):
         else:  # the first argument of figure() is a value like any other
             for argument in node.args[:1] if name_of(node) in ("figure", "round") else ():
                 self.visit(argument)
+            for keyword in node.keywords:
+                if keyword.arg == "help":
+                    self.visit_keyword(keyword)
 
     def visit_keyword(self, node: ast.keyword) -> None:
+        if node.arg == "help" and isinstance(node.value, ast.Constant) and self.told(node.value):
+            self.found.append(node.value.lineno)
         if node.arg != "order":  # the place of a kind in a list
             self.generic_visit(node)
+
+    def told(self, node: ast.Constant) -> bool:
+        """Whether a help tells a figure: more than how many, a temperature or a multiple of one."""
+        figures = re.findall(r"\d[\d,.]*", re.sub(HOW, "", str(node.value)))
+        return any(float(one.strip(",.").replace(",", "")) > 1 for one in figures)
 
     def visit_Slice(self, node: ast.Slice) -> None:
         """How many of a list are shown is nobody's rule."""

@@ -25,7 +25,7 @@ NAMES = (
     "password1", "password2", "sure", "system", "begins", "job", "copper 12", "was-name",
     "was-copper 12", "load", "limit", "three_phase", "out", "back", "horsepower", "code", "scheme",
     "circuits", "paper", "archived", "calculation", "area", "segments.s1.length", "loads.l1.name",
-    "objective", "moves", "pin", "by", "weight-x", "seconds", "device", "to", "was", "anew", "aim",
+    "objective", "moves", "pin", "by", "weight-x", "seconds", "device", "to", "was", "anew", "aim", "revision",
     "case-0", "named-0", "loads", "make", "lies", "space",
 )  # fmt: skip
 

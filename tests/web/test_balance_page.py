@@ -45,10 +45,15 @@ def test_the_best_beside_the_hand_rule_and_its_work(client, job):
     assert "33.3 A" in best
 
 
+def plan(page):
+    """What the page sends when its plan is applied."""
+    return {name: hidden(page, name) for name in ("to", "was", "revision")}
+
+
 def test_it_is_applied_as_one_revision_and_undone(client, job):
     before = Job.objects.get(pk=job.pk).revision
     page = client.get(address(job), {"objective": "heaviest"}).content.decode()
-    answer = client.post(address(job), {"to": hidden(page, "to"), "was": hidden(page, "was")})
+    answer = client.post(address(job), plan(page))
     assert answer.status_code == 302
     now = Job.objects.get(pk=job.pk)
     assert now.revision == before + 1
@@ -63,17 +68,21 @@ def test_it_is_applied_as_one_revision_and_undone(client, job):
 
 def test_what_has_changed_since_is_not_overwritten(client, job):
     page = client.get(address(job)).content.decode()
-    sent = {"to": hidden(page, "to"), "was": hidden(page, "was")}
     saw = parts(job)["Saw"]
-    client.post(reverse("jobs:save", args=[job.pk, saw.pk]),
-                {"set:line": "L3", "base:line": "L1", "tab": "t", "turn": "1"})  # fmt: skip
-    answer = client.post(address(job), sent, follow=True).content.decode()
-    assert "has changed since" in answer
-    assert parts(job)["Kiln"].entries["line"] == "L1"
+    # a line, or only a load: the plan was made for other amperes
+    for turn, (name, text, base) in enumerate(
+        [("line", "L3", "L1"), ("load", "9 kW", WATTS["Saw"])]
+    ):
+        page = client.get(address(job)).content.decode()
+        client.post(reverse("jobs:save", args=[job.pk, saw.pk]),
+                    {f"set:{name}": text, f"base:{name}": base, "tab": "t", "turn": str(turn + 1)})  # fmt: skip
+        answer = client.post(address(job), plan(page), follow=True).content.decode()
+        assert "Changed since this was worked out: " in answer and "Saw" in answer
+        assert parts(job)["Kiln"].entries["line"] == "L1"
+    now = {"revision": str(Job.objects.get(pk=job.pk).revision)}
     for broken in ({}, {"to": ["x=L9"], "was": ["x=L1"]}, {"to": ["nonsense"]}):
-        assert (
-            "has changed since" in client.post(address(job), broken, follow=True).content.decode()
-        )
+        answer = client.post(address(job), {**broken, **now}, follow=True).content.decode()
+        assert "has changed since" in answer
 
 
 def test_pins_stay_and_moves_are_chosen(client, job):

@@ -105,7 +105,7 @@ def test_the_balance_moves_places_and_undo_brings_them_back(client, job):
     assert "from 1 (L1)" in page and "What it does to the volts" in page
     # every circuit has its volts now, after the moves, and by the hand rule
     assert len(re.findall(r"[\d.]+ V, [\d.]+ %</td>", page)) == 3 * (len(WATTS) + 1)
-    client.post(at(job, "balance"), {"to": hidden(page, "to"), "was": hidden(page, "was")})
+    client.post(at(job, "balance"), {name: hidden(page, name) for name in ("to", "was", "revision")})
     now = {name: part.entries.get("space") for name, part in parts(job).items()}
     lines = {name: (int(now[name]) - 1) // 2 % 3 for name in WATTS}
     on = [sum(float(WATTS[n].split()[0]) for n in WATTS if lines[n] == line) for line in range(3)]
@@ -233,7 +233,7 @@ def test_a_street_is_spread_by_its_lowest_volts(client, owner):
     job = Job.objects.get(pk=made.pk)
     page = client.get(at(job, "balance", part="Lane"), {"objective": "lost"}).content.decode()
     assert "Lost at the lowest consumer" in page and "Apply it to the street" in page
-    data = {"to": hidden(page, "to"), "was": hidden(page, "was")}
+    data = {name: hidden(page, name) for name in ("to", "was", "revision")}
     client.post(at(job, "balance", part="Lane"), data)
     kept = parts(job)["Lane"].entries["consumers"]
     assert {row["line"] for row in kept} == {"L1", "L2", "L3"}
@@ -269,11 +269,16 @@ def test_consumers_go_out_and_come_in_as_files(client, owner):
     assert "in place of the one row" in page and "does not read" in page
     assert len(parts(job)["Lane"].entries["consumers"]) == 1  # looked at, not kept
     carried = re.search(r'name="rows" value="([^"]+)"', page)[1].replace("&quot;", '"')
-    assert client.post(address, {"rows": carried, "agreed": "1", "how": "after"}).status_code == 302
+    agreed = {"rows": carried, "agreed": "1", "how": "after", "revision": hidden(page, "revision")}
+    assert client.post(address, agreed).status_code == 302
     kept = parts(job)["Lane"].entries["consumers"]
     assert [row["name"] for row in kept] == ["No. 1", "Mill", "Barn"]
     assert kept[1]["connection"] == "three-phase" and kept[1]["stays"] == "yes"
     assert kept[2]["nameplate"] == "much" and len({row["id"] for row in kept}) == 3
+    # pressed twice, or another tab in between: not taken again, what was changed is told
+    again = client.post(address, agreed)
+    assert again.status_code == 422 and "Changed since" in again.content.decode()
+    assert len(parts(job)["Lane"].entries["consumers"]) == 3
     client.post(reverse("jobs:undo", args=[job.pk]), {"next": "/"})
     assert len(parts(job)["Lane"].entries["consumers"]) == 1
     for content, says in ((b"x,y\n1,2\n", "must name the columns"), (b"", "must name the columns")):
@@ -303,7 +308,17 @@ def test_conductors_are_chosen_together_fixed_and_undone(client, owner):
     assert "Chosen together" in page and "Most lost to a load" in page
     wanted = hidden(page, "to")
     assert wanted
-    client.post(at(job, "metal", part="Feeder 1"), {"to": wanted})
+    # another tab lengthens the run meanwhile: the plan is not for that one
+    seen = {"to": wanted, "revision": hidden(page, "revision")}
+    longer = {"set:length": "300 ft", "base:length": "240 ft", "tab": "t", "turn": "2"}
+    client.post(at(job, "save", part="Feeder 1"), longer)
+    late = client.post(at(job, "metal", part="Feeder 1"), seen, follow=True).content.decode()
+    assert "Changed since" in late and "300 ft" in late
+    assert "size" not in parts(job)["Far"].entries
+    page = client.get(at(job, "metal", part="Feeder 1")).content.decode()
+    wanted = hidden(page, "to")
+    seen = {"to": wanted, "revision": hidden(page, "revision")}
+    client.post(at(job, "metal", part="Feeder 1"), seen)
     keys = {str(part.pk): part for part in parts(job).values()}
     for item in wanted:
         key, value = item.split("=")
@@ -311,7 +326,9 @@ def test_conductors_are_chosen_together_fixed_and_undone(client, owner):
     assert "nothing is to change" in client.get(at(job, "metal", part="Feeder 1")).content.decode()
     client.post(reverse("jobs:undo", args=[job.pk]), {"next": "/"})
     assert all("size" not in part.entries for part in parts(job).values())
-    broken = client.post(at(job, "metal", part="Feeder 1"), {"to": ["x=9"]}, follow=True)
+    now = str(Job.objects.get(pk=job.pk).revision)
+    sent = {"to": ["x=9"], "revision": now}
+    broken = client.post(at(job, "metal", part="Feeder 1"), sent, follow=True)
     assert "has changed since" in broken.content.decode()
 
 

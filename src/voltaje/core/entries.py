@@ -234,10 +234,18 @@ class FieldSpec:
     add: str = ""
     usual: Usual | None = None
     complete: bool = False
+    # a limit of the edition and the help that tells it, with its ``{figure}``
+    counts: tuple[str, str] | None = None
+
+
+# what a help says where the edition has no figure of its own
+AS_COUNTED = "as the code counts each"
 
 
 def entry(default: Any, label: str, **extra: Any) -> Any:
-    """A field: its label and what a form needs (``help``, ``group``, ``choices``, ``when`` …)."""
+    """A field: its label and what a form needs (``help``, ``group``, ``choices``, ``when`` …).
+    A figure of the code in a help is told as ``counts``: the limit's topic and the help with its
+    ``{figure}``."""
     return Field(
         default,
         title=label,
@@ -295,6 +303,7 @@ def _spec(name: str, info: FieldInfo) -> FieldSpec:
         form.get("add", ""),
         form.get("usual"),
         row is not None and row.COMPLETE,
+        form.get("counts"),
     )
 
 

@@ -24,7 +24,7 @@ JOB_SIZING: dict[str, str] = {
 SCHEMES: dict[str, str] = {
     "code": "what the code says (NEC notes: 3 % of a branch, 5 % in all)",
     "supply": "5 % from the supply point (AS/NZS 3000, 3.6.2)",
-    "tolerance": "the supply’s tolerance at the equipment (+10 % to −6 % where the code has none)",
+    "tolerance": "the supply’s tolerance at the equipment, as the code’s country has it",
     "own": "figures of our own",
 }
 
@@ -80,7 +80,7 @@ class Limits:
 
 
 def _tolerance(topic: str, edition: Edition) -> Cell:
-    """The supply's tolerance by the edition, or as it is usual at 230/400 V."""
+    """The supply's tolerance by the edition's country, or as it is usual at 230/400 V."""
     return (edition if edition.has_limit(topic) else practice()).limit(topic)
 
 

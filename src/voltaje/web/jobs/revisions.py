@@ -58,6 +58,33 @@ class GoneError(RefusedError):
     """What was to be changed is not there any more."""
 
 
+class LaterError(RefusedError):
+    """A plan was made from an earlier revision. ``str()`` tells what was changed since."""
+
+
+SINCE_SHOWN = 3
+
+
+def check_since(job: Job, number: str, target: str = "") -> None:
+    """Raises :class:`LaterError` where the job, or that part of it, was changed after the revision
+    that a plan was made from. ``number`` is what its page sent; without one nothing is known, and
+    all changes count."""
+    seen = int(number) if number.isascii() and number.isdigit() and len(number) < 10 else 0
+    if seen == job.revision:
+        return
+    found = job.revisions.filter(number__gt=seen).order_by("-number")
+    if target:
+        found = found.filter(changes__contains=[{"target": target}])
+    later = list(found.values_list("summary", flat=True)[: SINCE_SHOWN + 1])
+    if later:
+        told = "; ".join(later[:SINCE_SHOWN]) + (" …" if len(later) > SINCE_SHOWN else "")
+        raise LaterError(
+            gettext("Changed since this was worked out: {what}. Nothing was kept.").format(
+                what=told
+            )
+        )
+
+
 def locked(job: Job) -> Job:
     """The job, read anew and held until the transaction ends, so that saves take turns."""
     return Job.objects.select_for_update().get(pk=job.pk)

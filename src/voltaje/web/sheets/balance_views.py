@@ -217,6 +217,11 @@ def _apply(request: HttpRequest, job: Job, part: Part) -> HttpResponse:
     wanted = dict(item.split("=", 1) for item in request.POST.getlist("to") if "=" in item)
     was = dict(item.split("=", 1) for item in request.POST.getlist("was") if "=" in item)
     with revisions.changing(job) as held:
+        try:
+            revisions.check_since(held, request.POST.get("revision", ""))
+        except revisions.LaterError as error:
+            messages.error(request, str(error))
+            return redirect("jobs:balance", job.pk, part.pk)
         held_part = next((one for one in held.loaded() if one.pk == part.pk), part)
         spread = spread_of(held, held_part)
         task = spread.task() if spread else None

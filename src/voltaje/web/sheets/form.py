@@ -7,9 +7,10 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from voltaje.core.codes import Edition, practice
 from voltaje.core.entries import Entries, FieldSpec, Problem, fields
 from voltaje.core.parts import Kind
-from voltaje.core.worksheet import told
+from voltaje.core.worksheet import Text, say, told
 from voltaje.web.jobs.patch import as_text
 
 FIRST = ("name", "count", "area", "nameplate", "load", "ends")
@@ -24,6 +25,7 @@ class FormField:
     text: str
     problem: str
     shown: bool = True
+    help: Text | str = ""
 
     @property
     def id(self) -> str:
@@ -82,15 +84,25 @@ class FormGroup:
     shown: bool
 
 
+def _help(spec: FieldSpec, book: Edition | None) -> Text | str:
+    """The help of a field, with the figure of the code where it tells one."""
+    if spec.counts is None or book is None:
+        return spec.help
+    topic, words = spec.counts
+    source = next((one for one in (book, practice()) if one.has_limit(topic)), None)
+    return say(words, figure=source.value(topic)) if source else spec.help
+
+
 def build(
     of: Kind,
     model: type[Entries],
     document: Mapping[str, Any],
     problems: Iterable[Problem] = (),
     more: Mapping[str, str] | None = None,
+    book: Edition | None = None,
 ) -> list[FormGroup]:
     """The form of a document under a code's entries, with the problems at their fields. ``more``
-    are groups that stand behind the kind's own."""
+    are groups that stand behind the kind's own; ``book`` has the figures of its helps."""
     words = {problem.path: problem.words for problem in problems}
     specs = fields(model)
     texts = {
@@ -107,7 +119,8 @@ def build(
                 continue
             shown = spec.when is None or texts[spec.when[0]] in spec.when[1]
             text = texts.get(spec.name, "")
-            entry = FormField(spec, spec.name, text, words.get(spec.name, ""), shown)
+            problem, helps = words.get(spec.name, ""), _help(spec, book)
+            entry = FormField(spec, spec.name, text, problem, shown, helps)
             if spec.kind == "rows":
                 rows = tuple(
                     _row(spec, str(row.get("id") or f"r{index}"), row, words)

@@ -161,6 +161,11 @@ def _apply(request: HttpRequest, job: Job, part: Part) -> HttpResponse:
     """Keeps the conductors as one revision. What is no option any more is refused."""
     wanted = dict(item.split("=", 1) for item in request.POST.getlist("to") if "=" in item)
     with revisions.changing(job) as held:
+        try:
+            revisions.check_since(held, request.POST.get("revision", ""))
+        except revisions.LaterError as error:
+            messages.error(request, str(error))
+            return redirect("jobs:metal", job.pk, part.pk)
         tree = gather(held.inputs(), work_job(held), str(part.pk))
         members = {member.key: member for member in tree.members}
         good = all(

@@ -81,7 +81,7 @@ def _form(job: Job, part: Part, problems: Iterable[Problem]) -> list[form.FormGr
         title = edition(job.second).title
         more[SECOND] = gettext("Asked by {code} alone").format(code=title)
     model = job.entries_of(part.kind)
-    return form.build(kind(part.kind), model, part.entries, problems, more)
+    return form.build(kind(part.kind), model, part.entries, problems, more, job.code())
 
 
 def _beside(

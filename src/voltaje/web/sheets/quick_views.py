@@ -122,7 +122,8 @@ def quick(request: HttpRequest, name: str) -> HttpResponse:
     """An empty sheet. What is typed stays in the browser until it is filed."""
     of = _kind(name)
     chosen = _settings(name, request.GET)
-    model = _model(of, chosen)
+    model, book = _model(of, chosen), edition(chosen["code"])
+    document = read_form(request.GET.dict(), model)
     context = {
         "kind": of,
         "chosen": chosen,
@@ -132,8 +133,8 @@ def quick(request: HttpRequest, name: str) -> HttpResponse:
         "examples": presentation(name).examples,
         "on_supply": presentation(name).on_supply and not of.quick_only,
         "systems": [SYSTEMS[key] for key in systems_of(name, chosen["code"])],
-        "edition": edition(chosen["code"]),
-        "groups": form.build(of, model, read_form(request.GET.dict(), model), (), _more(chosen)),
+        "edition": book,
+        "groups": form.build(of, model, document, (), _more(chosen), book),
         "asked": bool(request.GET),
         "unread": request.GET.get("unread", "")[:80],
         **result_context(None),

@@ -205,6 +205,7 @@ def _keep(
         mine = next((one for one in held.loaded() if one.pk == part.pk), None)
         if mine is None:
             raise revisions.GoneError(gettext("The part is not there any more."))
+        revisions.check_since(held, request.POST.get("revision", ""), str(mine.pk))
         own = _rows(mine, spec) if after else []
         fresh = [{"id": uuid.uuid4().hex[:12], **row} for row in rows]
         state = revisions.part_state(mine)

@@ -9,6 +9,7 @@ from typing import Any, Literal
 
 from voltaje.core.electrical.systems import Category, Connection
 from voltaje.core.entries import (
+    AS_COUNTED,
     BigNameplate,
     Current,
     Document,
@@ -117,7 +118,12 @@ class CircuitLoad(LoadInBoard):
     use: str = use_entry(FIRST)
     load: BigNameplate | None = load_entry(FIRST)
     outlets: Few = entry(
-        0, "Outlets", help="180 VA each", group="load", when=("use", ("receptacles",))
+        0,
+        "Outlets",
+        help=AS_COUNTED,
+        group="load",
+        counts=("receptacle_load", "{figure} VA each"),
+        when=("use", ("receptacles",)),
     )
     required_sign: bool = entry(
         False,

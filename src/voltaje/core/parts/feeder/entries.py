@@ -8,6 +8,7 @@ from typing import Annotated, Any, ClassVar, Literal
 from voltaje.core import units
 from voltaje.core.codes import editions
 from voltaje.core.entries import (
+    AS_COUNTED,
     BigNameplate,
     Entries,
     Few,
@@ -25,6 +26,7 @@ from voltaje.core.rules.code import Code
 
 FloorArea = Annotated[float, Reads(units.AREA, 1.0, 2_000_000.0)]
 Outlets = Annotated[int, Reads(units.COUNT, 0, 10_000, whole=True)]
+EACH = "{figure} VA each"
 CATEGORIES = {
     "other": "other load",
     "lighting": "lighting",
@@ -80,11 +82,20 @@ class OnFeeder(InBoard):
     """What hangs on the feeder apart from the parts below it."""
 
     floors: tuple[Floor, ...] = entry((), "Floor areas", group="loads", add="Add a floor area")
-    receptacles: Outlets = entry(0, "Receptacles", help="as the code counts each", group="loads")
-    show_window: Length | None = entry(
-        None, "Show window", help="200 VA a foot", group="loads", example="30 ft"
+    receptacles: Outlets = entry(
+        0, "Receptacles", help=AS_COUNTED, group="loads", counts=("receptacle_load", EACH)
     )
-    signs: Few = entry(0, "Sign circuits", help="1,200 VA each", group="loads")
+    show_window: Length | None = entry(
+        None,
+        "Show window",
+        help=AS_COUNTED,
+        group="loads",
+        counts=("show_window", "{figure} VA a foot"),
+        example="30 ft",
+    )
+    signs: Few = entry(
+        0, "Sign circuits", help=AS_COUNTED, group="loads", counts=("sign_circuit", EACH)
+    )
     loads: tuple[FeederLoad, ...] = entry((), "Loads", group="loads", add="Add a load")
     demand: Literal["calculated", "whole"] = entry(
         "calculated",

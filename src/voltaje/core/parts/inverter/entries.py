@@ -46,7 +46,12 @@ class InverterLoad(InBoard, Surroundings):
     connection: Connection = entry("three-phase", "Connection", choices=CONNECTIONS, group="load")
     power_factor: PowerFactor = entry(1.0, "Power factor", group="load", example="1")
     may_rise: Percent | None = entry(
-        None, "Rise it may make, %", group="bus", help="empty: as usual, 2", example="2"
+        None,
+        "Rise it may make, %",
+        group="bus",
+        help="empty: as usual",
+        counts=("rise", "empty: as usual, {figure}"),
+        example="2",
     )
     bus: Current | None = entry(
         None, "Rating of the bus it feeds", group="bus", help="the board’s", example="200 A"
@@ -68,7 +73,8 @@ class InverterLoad(InBoard, Surroundings):
         "The bus is a dwelling’s",
         group="bus",
         when=("place", ("center",)),
-        help="only there may a bus fed in its middle take 120 %",
+        help="only there may a bus fed in its middle take a larger share",
+        counts=("bus_share", "only there may a bus fed in its middle take {figure} %"),
     )
 
     @property

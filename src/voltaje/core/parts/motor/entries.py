@@ -158,6 +158,7 @@ class MotorLoad(LoadInBoard):
     code_letter: CodeLetter = entry(
         "", "Code letter", group="protection", choices=LETTERS, help="nameplate, for the start"
     )
+    # common practice: 5 to 8 times
     start_times: StartTimes = entry(
         6.0,
         "Starts with, times its current",

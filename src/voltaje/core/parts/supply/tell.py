@@ -9,9 +9,6 @@ from voltaje.core.rules.awg.overcurrent import rounding_note, whole_amperes
 from voltaje.core.rules.context import Context
 from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, fits, say, told
 
-# Common practice: the supply tolerance at which a word is due.
-VOLTS_OFF = 0.05
-
 
 def tell(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> Worked:
     """The supply's worksheet."""
@@ -94,13 +91,10 @@ def _findings(
     given = {"volts": entries.volts, "nominal": nominal, "percent": figure(off, 1)}
     words = say("{volts} V measured is {percent} % off the nominal {nominal} V.", **given)
     mend = say("Ask the utility, or change the transformer’s taps.")
-    if edition.has_limit("tolerance_high"):
-        high, low = edition.limit("tolerance_high"), edition.limit("tolerance_low")
-        if not (fits(off, high.value) and fits(-off, low.value)):
-            rules = (high.rule, low.rule)
-            findings.fails("volts", words, mend=mend, rules=rules, entries="volts")
-    elif abs(off) > 100 * VOLTS_OFF:
-        findings.look("volts", words, mend=mend, entries="volts")
+    high, low = edition.limit("tolerance_high"), edition.limit("tolerance_low")
+    if not (fits(off, high.value) and fits(-off, low.value)):
+        tells = findings.fails if edition.says("tolerance_binds") else findings.look
+        tells("volts", words, mend=mend, rules=(high.rule, low.rule), entries="volts")
     if system.high_leg:
         findings.remark(
             "high_leg",

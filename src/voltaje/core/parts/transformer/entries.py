@@ -132,6 +132,7 @@ class TransformerLoad(InBoard):
     )
     supervised: bool = entry(False, "Supervised location", group="protection", help="above 1,000 V")
     control: bool = entry(False, "Motor control-circuit transformer", group="protection")
+    # common practice: 8 to 12 times, about a tenth of a second
     inrush: Times = entry(10.0, "Inrush, times rated", help="8 to 12", group="protection")
     inrush_time: Seconds = entry(0.1, "Inrush lasts, s", help="about 0.1", group="protection")
     holds: Times = entry(

@@ -182,6 +182,7 @@ class CableEntries(Laying):
     CHART: ClassVar[tuple[str, ...]] = ()
     CONDUCTOR: ClassVar[str] = "area"  # the entry that fixes it by hand
 
+    # no code figure that is reckoned with: which circuits are left out is for the user to say
     grouped: Few = entry(
         0,
         "Other circuits with it",
@@ -222,7 +223,8 @@ class CableEntries(Laying):
         None,
         "Magnetic setting, times its rating",
         group="protection",
-        help="empty: as usual, 10",
+        help="empty: as usual",
+        counts=("moulded_times", "empty: as usual, {figure}"),
         when=("device_type", ("MCCB",)),
         example="8",
     )

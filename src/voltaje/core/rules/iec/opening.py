@@ -15,7 +15,8 @@ from voltaje.core.worksheet import fits, say
 class Opening:
     """What lets the device open: the ``most`` that the loop may be, Ω, by ``how``; within
     ``seconds``; the cells that give it. ``own`` is the limit of the overcurrent device alone
-    (0: it clears none), ``times`` its rating at which a breaker is sure to open at once (0: a fuse)."""
+    (0: it clears none), ``times`` its rating at which a breaker is sure to open at once (0: a
+    fuse)."""
 
     how: Literal["breaker", "moulded", "fuse", "rcd"]
     most: float

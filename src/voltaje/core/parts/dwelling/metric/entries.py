@@ -63,7 +63,8 @@ class DwellingLoad(LoadInBoard):
         None,
         "Most on one phase",
         group="uses",
-        help="the utility’s limit; empty: as usual, 100 A",
+        help="the utility’s limit; empty: as usual",
+        counts=("service_single", "the utility’s limit; empty: as usual, {figure} A"),
         example="80 A",
     )
 

@@ -150,6 +150,7 @@ class DwellingEntries(LoadInBoard):
         None, "Existing service", group="question", when=EXISTING, needed=True, example="100 A"
     )
     adds_climate: bool = entry(False, "Heating or cooling is added", group="question", when=ADDED)
+    # 220.87: how the meter averages, no code figure that is reckoned with
     measured_demand: Nameplate | None = entry(
         None,
         "Highest measured demand",
