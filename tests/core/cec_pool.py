@@ -76,6 +76,8 @@ def canadian(code):
         for main in ("120 A", "175 A", "200 A"):
             yield "inverter", {"power": "20 kW", "bus": "200 A", "main": main,
                                "place": place}, WYE, ()  # fmt: skip
+    for volts in (215, 221, 228, 245, 249, 251, 260):
+        yield "supply", {"system": HOUSE, "volts": f"{volts} V"}, HOUSE, ()
     yield from motors(tables)
     yield from dwellings()
     yield from transformers(tables)

@@ -38,6 +38,9 @@ def sheets(code):
         yield from canadian(code)
         return
     tables = code.table
+    for volts in (222, 227, 231, 249, 253, 260):
+        document = {"system": "1ph-120/240", "volts": f"{volts} V"}
+        yield "supply", document, "1ph-120/240", ()
     for place in ("opposite", "anywhere"):
         for main in ("120 A", "175 A", "200 A"):
             yield "inverter", {"power": "20 kW", "bus": "200 A", "main": main,

@@ -4,6 +4,7 @@ in balance, a job of a load list: each with what is wrong, and nobody else's."""
 import io
 import json
 import re
+import uuid
 
 import pytest
 from django.urls import reverse
@@ -11,6 +12,7 @@ from openpyxl import Workbook
 
 from voltaje.web.jobs.actions import add_part, create_job
 from voltaje.web.jobs.models import Job
+from voltaje.web.jobs.worked import work_job
 
 pytestmark = pytest.mark.django_db
 WATTS = {"Kiln": "4 kW", "Lights": "1.5 kW", "Bench": "2 kW", "Saw": "1 kW", "Heater": "3 kW"}
@@ -105,7 +107,9 @@ def test_the_balance_moves_places_and_undo_brings_them_back(client, job):
     assert "from 1 (L1)" in page and "What it does to the volts" in page
     # every circuit has its volts now, after the moves, and by the hand rule
     assert len(re.findall(r"[\d.]+ V, [\d.]+ %</td>", page)) == 3 * (len(WATTS) + 1)
-    client.post(at(job, "balance"), {name: hidden(page, name) for name in ("to", "was", "revision")})
+    client.post(
+        at(job, "balance"), {name: hidden(page, name) for name in ("to", "was", "revision")}
+    )
     now = {name: part.entries.get("space") for name, part in parts(job).items()}
     lines = {name: (int(now[name]) - 1) // 2 % 3 for name in WATTS}
     on = [sum(float(WATTS[n].split()[0]) for n in WATTS if lines[n] == line) for line in range(3)]
@@ -356,6 +360,28 @@ def test_a_list_says_what_it_needs_and_becomes_a_job(client, owner):
     assert "line" not in found["Saw"] and "-" in found["Heater"]["line"]
     few = client.post(address, {"loads": "Lights, 2 kW", "edition": "bs7671-2018"})
     assert "230 V, single-phase" in few.content.decode()
+
+
+def test_a_list_takes_motors_by_their_horsepower(client, owner):
+    """Tables 430.248 and 430.250: 5 hp at 208 V three-phase 16.7 A, 1/2 hp at 115 V 9.8 A."""
+    address, text = reverse("jobs:adviser_list"), "Saw, 5 hp, three lines\nFan, 1/2 hp, one line"
+    page = client.post(address, {"loads": text, "edition": "nec-2020"}).content.decode()
+    assert "Saw: runs on three lines alone" in page and "5 hp" in page
+    data = {"loads": text, "edition": "nec-2020", "make": "1", "made": str(uuid.uuid4())}
+    client.post(address, data)
+    job = Job.objects.get(name="From a load list")
+    found = {part.name: part for part in job.loaded() if part.kind == "motor"}
+    worked = work_job(job)
+    amperes = {
+        name: worked[str(part.pk)].worked.value("full_load_current") for name, part in found.items()
+    }
+    assert amperes == {"Saw": 16.7, "Fan": 9.8}
+    for loads, edition, says in (
+        ("Saw, 900 hp, three lines", "nec-2020", "is not covered"),
+        ("Saw, 5 hp, three lines", "bs7671-2018", "by its kW or A"),
+    ):
+        answer = client.post(address, {"loads": loads, "edition": edition})
+        assert answer.status_code == 422 and says in answer.content.decode()
 
 
 @pytest.mark.parametrize(

@@ -184,6 +184,12 @@ class Code(Protocol):
     def least_sign(self, edition: Edition) -> Cell | None:
         """What a sign outlet counts at least, VA; ``None``: its load."""
 
+    def motor_current(
+        self, horsepower: float, volts: float, three: bool, edition: Edition
+    ) -> Cell | None:
+        """Full-load A of a usual motor by its horsepower; ``None`` where the code has motors by
+        their nameplates. Raises :class:`NotCoveredError` beyond its tables."""
+
     def ask(self, wants: Wants, edition: Edition) -> Asked:
         """What a circuit asks for: its design current and what may protect it."""
 

@@ -14,10 +14,11 @@ from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_http_methods
 
 from voltaje.core import units
-from voltaje.core.codes import editions
+from voltaje.core.codes import Edition, NotCoveredError, editions
 from voltaje.core.electrical.advice import ListAdvice, Wanted, advise_list
 from voltaje.core.electrical.systems import Connection, System
 from voltaje.core.rules.code import code_of, usual_supplies
+from voltaje.core.units import Nameplate
 from voltaje.web import intake
 from voltaje.web.csv_files import (
     MOST_BYTES,
@@ -67,9 +68,37 @@ class Line:
     load: Wanted | None
     amount: str = ""
     problem: str = ""
+    motor: bool = False
+
+    @property
+    def part(self) -> tuple[str, dict[str, str]]:
+        """The kind of part that the load becomes, and its entries without its line."""
+        assert self.load is not None  # noqa: S101 - asked only of lines that are read
+        connection = self.load.connection
+        if not self.motor:
+            return "circuit", {"load": self.amount, "connection": connection}
+        kind = "squirrel cage" if connection == "three-phase" else "single-phase"
+        return "motor", {"horsepower": self.amount, "motor": kind, "connection": connection}
 
 
-def read_list(text: str, single: System, three: System) -> list[Line]:
+@dataclass(frozen=True, slots=True)
+class Supplies:
+    """The edition by which motors are told, and the two supplies of the question."""
+
+    book: Edition
+    single: System
+    three: System
+
+    def motor(self, horsepower: float, connection: Connection) -> Nameplate | None:
+        """A motor by the code's table: A at the volts that it would stand on."""
+        of = self.single if connection == "line-neutral" else self.three
+        volts = of.volts(connection) or self.single.volts(connection)
+        three = connection == "three-phase"
+        cell = code_of(self.book.family).motor_current(horsepower, volts, three, self.book)
+        return cell and Nameplate(amperes=cell.value, volts=volts)
+
+
+def read_list(text: str, supplies: Supplies) -> list[Line]:
     """The lines of a list: name, load, connection, with commas, semicolons or tabs between."""
     found = []
     for number, row in enumerate(text.splitlines(), 1):
@@ -78,11 +107,11 @@ def read_list(text: str, single: System, three: System) -> list[Line]:
             continue
         if number == 1 and len(cells) > 1 and cells[1].lower() in ("load", "va", "kw", "watts"):
             continue  # titles
-        found.append(_line(number, [*cells, "", "", ""][:3], single, three))
+        found.append(_line(number, [*cells, "", "", ""][:3], supplies))
     return found
 
 
-def _line(number: int, cells: Sequence[str], single: System, three: System) -> Line:
+def _line(number: int, cells: Sequence[str], supplies: Supplies) -> Line:
     name, amount, how = cells
     connection = connections().get(how.lower())
     if not name or not amount:
@@ -95,15 +124,21 @@ def _line(number: int, cells: Sequence[str], single: System, three: System) -> L
         plate = units.read_nameplate(amount)
     except (units.UnreadableError, OverflowError):
         plate = None
-    load = None
+    load, motor = None, plate is not None and plate.horsepower is not None
+    if plate is not None and plate.horsepower is not None:
+        try:
+            plate = supplies.motor(plate.horsepower, connection)
+        except NotCoveredError as error:
+            return Line(number, None, amount, str(error))
     if plate is not None:
-        load = Wanted.of(name[:LONGEST_NAME], plate, connection, single, three)
+        called = name[:LONGEST_NAME]
+        load = Wanted.of(called, plate, connection, supplies.single, supplies.three)
     if load is None or load.va > MOST_VA:
-        words = gettext("“{amount}” is no load: write kW, VA or A, like 4.5 kW.").format(
-            amount=amount[:40]
-        )
-        return Line(number, None, amount, words)
-    return Line(number, load, amount)
+        words = gettext("“{amount}” is no load: write kW, VA or A, like 4.5 kW.")
+        if motor:
+            words = gettext("“{amount}”: under this code give a motor by its kW or A.")
+        return Line(number, None, amount, words.format(amount=amount[:40]))
+    return Line(number, load, amount, motor=motor)
 
 
 @login_required
@@ -127,7 +162,7 @@ def by_list(request: HttpRequest) -> HttpResponse:
     lines: list[Line] = []
     advice: ListAdvice | None = None
     if request.method == "POST" and text.strip() and not error:
-        lines = read_list(text, single, three)[: MOST_LOADS + 1]
+        lines = read_list(text, Supplies(book, single, three))[: MOST_LOADS + 1]
         limit, limit_error = _limit(limit_text)
         if len(lines) > MOST_LOADS:
             error = gettext("At most {most} loads are taken.").format(most=MOST_LOADS)
@@ -205,12 +240,12 @@ def _make(
         for index, line in enumerate(lines):
             if line.load is None:
                 continue
-            entries = {"load": line.amount, "connection": line.load.connection}
+            kind, entries = line.part
             where = advice.lines.get(index, "")
             if where and where != "all":
                 entries["line"] = where
             wanted[str(uuid.uuid4())] = {
-                "kind": "circuit",
+                "kind": kind,
                 "name": line.load.name,
                 "parent": str(board.pk),
                 "position": (index + 1) * actions.GAP,

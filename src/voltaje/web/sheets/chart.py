@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import inf
 
 from voltaje.core.parts import kind
 from voltaje.core.worksheet import figure, told
@@ -34,7 +36,7 @@ class Way:
 
 
 def ways(job: Job, rows: Sequence[Row]) -> list[Way]:
-    """The ways of a board, in its order."""
+    """The ways of a board in the order in which they stand; what has no place comes last."""
     # the newest of each, as the logbook has them
     tested = {
         reading.part_id: figure(reading.value, 2)
@@ -42,7 +44,7 @@ def ways(job: Job, rows: Sequence[Row]) -> list[Way]:
     }
     method = getattr(job.family.wiring, "METHOD", "")
     found = []
-    for number, row in enumerate(rows, 1):
+    for number, row in enumerate(sorted(rows, key=_stands), 1):
         texts = {cell.column: cell.text for cell in (*row.cells, *row.more)}
         words = {
             cell.column: _words(cell.spec.choices if cell.spec else (), cell.text)
@@ -68,6 +70,12 @@ def ways(job: Job, rows: Sequence[Row]) -> list[Way]:
             )
         )
     return found
+
+
+def _stands(row: Row) -> tuple[float, str]:
+    """The number of a row's place or way, then its line: ``3 L2``, ``1, 3``."""
+    found = re.match(r"\d+", row.stands)
+    return (int(found[0]) if found else inf), row.stands
 
 
 def _words(choices: Sequence[tuple[str, str]], text: str) -> str:

@@ -13,6 +13,7 @@ from voltaje.core.entries import Document, Entries
 from voltaje.core.rules.awg import circuits, feeder_demand, wired
 from voltaje.core.rules.awg.cec import FAMILY, CecAlong, CecStrand, CecWiring
 from voltaje.core.rules.awg.feeder_demand import Calculated
+from voltaje.core.rules.awg.motors import table_current
 from voltaje.core.rules.awg.runs import NecAlong, NecStrand
 from voltaje.core.rules.awg.wiring import RACEWAYS
 from voltaje.core.rules.code import Asked, Code, Feed, Lies, Told, Wants, WayToLie
@@ -80,6 +81,11 @@ class Nec:
 
     def least_sign(self, edition: Edition) -> Cell | None:
         return edition.limit("sign_circuit")
+
+    def motor_current(
+        self, horsepower: float, volts: float, three: bool, edition: Edition
+    ) -> Cell | None:
+        return table_current(horsepower, volts, "squirrel cage", three, edition)
 
     def ask(self, wants: Wants, edition: Edition) -> Asked:
         return circuits.ask(wants, edition)

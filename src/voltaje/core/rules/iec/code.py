@@ -109,6 +109,11 @@ class Iec:
     def least_sign(self, edition: Edition) -> Cell | None:
         return None
 
+    def motor_current(
+        self, horsepower: float, volts: float, three: bool, edition: Edition
+    ) -> Cell | None:
+        return None
+
     def ask(self, wants: Wants, edition: Edition) -> Asked:
         return work.ask(wants, edition)
 
