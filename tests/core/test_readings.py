@@ -5,8 +5,10 @@ from __future__ import annotations
 import pytest
 
 from voltaje.core.codes import edition
+from voltaje.core.parts import PartInput
 from voltaje.core.readings import LoadHere, causes, compare, find
 from voltaje.core.rules.settings import Limits
+from voltaje.core.study import study
 from voltaje.core.worksheet import Point, say
 
 
@@ -102,3 +104,48 @@ def test_the_supply_of_the_country_decides(code, volts, verdict) -> None:
     points = (Point("L1-N", say("L1 to neutral"), 229.0, "V", "volts", "L1", nominal=230.0),)
     band = Limits().supply_band(edition(code))
     assert compare("L1-N", "V", volts, points, band).verdict == verdict
+
+
+@pytest.mark.parametrize(("line", "neutral", "words"), [
+    # a clamp's 2 % and five digits of each: 10 A within 0.7 A, so 1.4 A apart are nothing
+    (10.0, 9.0, ""), (10.0, 8.5, "do not come back"), (10.3, 8.4, "do not come back"),
+    (9.6, 11.2, "more than its line"), (10.0, 11.3, ""), (0.0, 3.0, "more than its line"),
+])  # fmt: skip
+def test_line_and_neutral_of_one_circuit_are_one_current(line, neutral, words) -> None:
+    """Kirchhoff: what a clamp shows of them may differ by its accuracy alone, even where each
+    agrees with what was calculated."""
+    own = (point("L1", 10.0, "A", "L1"), point("N", 10.0, "A", "N"))
+    found = [compare(name, "A", value, own, BAND) for name, value in (("L1", line), ("N", neutral))]
+    named = [cause for cause in causes(found) if cause.name == "unequal"]
+    assert [str(cause.words) for cause in named if words in str(cause.words)] == [
+        str(cause.words) for cause in named
+    ]
+    assert bool(named) == bool(words)
+
+
+def test_lines_and_neutral_of_a_board_may_differ() -> None:
+    """With other lines not read, or of two lines, the neutral is no one line's."""
+    assert "unequal" not in {c.name for c in causes(visit(L1=40, N=18))}
+
+
+@pytest.mark.parametrize("feeder", [False, True])
+def test_a_board_without_any_length_is_read_against_the_supply(feeder) -> None:
+    """120 V ±5 % (ANSI C84.1 range A); nothing is said of a drop that is not known."""
+    parts = [PartInput("s", "supply", None, {"system": "3ph-208Y/120"}, "S")]
+    if feeder:
+        parts.append(PartInput("f", "feeder", "s", {}, "F"))
+    parts.append(PartInput("b", "board", parts[-1].id, {}, "B"))
+    circuit = {"load": "10 A", "connection": "line-neutral"}
+    parts.append(PartInput("c", "circuit", "b", circuit, "C"))
+    worked = {key: found.worked for key, found in study(parts, edition("nec-2020")).items()}
+    for key, address in (("b", "L1-N"), ("c", "load")):
+        for volts, verdict in (
+            (120.4, "agrees"),
+            (125.0, "look"),
+            (128.0, "differs"),
+            (112.0, "differs"),
+        ):
+            found = compare(address, "V", volts, worked[key].points, BAND)
+            assert found.verdict == verdict, (key, volts)
+    assert compare("L1", "A", 10.4, worked["b"].points, BAND).verdict == "agrees"
+    assert not any("drop" in name for name in worked["b"].results | worked["c"].results)

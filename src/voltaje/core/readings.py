@@ -21,6 +21,8 @@ APART = 0.03
 # a cable tested cold, its joints and the tester's own leads: a fifth and some hundredths
 TEST_SHARE, TEST_OHMS = 0.2, 0.05
 ALIKE = 0.015
+# what line and neutral of one circuit are calculated apart at most, a share of it
+LIKE = 0.01
 MATCH = 0.15
 
 
@@ -148,9 +150,11 @@ def causes(found: Sequence[Compared], loads: Sequence[LoadHere] = ()) -> list[Ca
     """Likely causes of what does not agree, the likeliest first. ``found`` are the readings of one
     visit at one part."""
     off = [c for c in found if c.verdict in ("look", "differs")]
+    apart = _unequal(found)  # each for itself may agree with what was calculated
     if not off:
-        return []
+        return apart
     listed = [
+        *apart,
         *_neutral(found),
         *_supply(found),
         *_same_leg(found),
@@ -260,6 +264,48 @@ def _same_leg(found: Sequence[Compared]) -> list[Cause]:
             ),
         )
     ]
+
+
+def _unequal(found: Sequence[Compared]) -> list[Cause]:
+    """Line and neutral of a circuit of one line: what flows out comes back, within the accuracy of
+    both readings, or it comes back another way."""
+    lines = _line_amperes(found)
+    neutrals = [c for c in found if c.unit == "A" and c.line == "N" and c.expected is not None]
+    if len(lines) != 1 or len(neutrals) != 1:
+        return []
+    line, neutral = lines[0], neutrals[0]
+    if abs((line.expected or 0.0) - (neutral.expected or 0.0)) > LIKE * (line.expected or 0.0):
+        return []  # its other lines were not read
+    meter = meter_for("A")
+    more = line.value - neutral.value
+    if abs(more) <= meter.within(line.value) + meter.within(neutral.value):
+        return []
+    given = {
+        "line": figure(line.value, 1),
+        "neutral": figure(neutral.value, 1),
+        "amperes": figure(abs(more), 1),
+    }
+    words = say(
+        "{amperes} A do not come back through the neutral: {line} A flow out, {neutral} A return."
+        " Leakage to earth, a neutral joined to earth behind this point, or a load that returns"
+        " through another circuit’s neutral.",
+        **given,
+    )
+    look = say(
+        "Clamp line and neutral together; disconnect its loads one by one, de-energized test"
+        " neutral to earth."
+    )
+    if more < 0:
+        words = say(
+            "The neutral carries {amperes} A more than its line: {line} A flow out, {neutral} A"
+            " return. A load of another circuit returns through this neutral.",
+            **given,
+        )
+        look = say(
+            "Open this circuit’s device: what still flows in the neutral is another circuit’s."
+            " Until then the neutral is live with the device open."
+        )
+    return [Cause("unequal", 0.9, words, look)]
 
 
 def _named(loads: Sequence[LoadHere], line: str, amperes: float) -> str:

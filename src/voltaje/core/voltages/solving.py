@@ -21,7 +21,7 @@ from voltaje.core.voltages.building import (
     put_own_loads,
     put_run,
 )
-from voltaje.core.voltages.telling import Collapse, NotSolved, Unsolved
+from voltaje.core.voltages.telling import ByBand, Collapse, NotSolved, Unsolved
 from voltaje.core.voltages.volts import volts_of
 
 if TYPE_CHECKING:
@@ -125,8 +125,6 @@ def _one_supply(
     factors = demand_factors(demands.get(root, Demand()), base)
     _bring(b, parts, points, below_points, demands, found, base, factors)
     _load(b, parts, demands, factors)
-    if not b.lost and not b.cores:
-        return {}
     export: Solution | None = None
     try:
         full = solved(Network(emfs, tuple(b.conductors), tuple(b.loads), tuple(b.cores)))
@@ -137,7 +135,10 @@ def _one_supply(
         return {root: Collapse(error.share)}
     except ElementError as error:
         return {root: Unsolved(error.words)}
-    return volts_of(b, parts, full, bare, found, base, export)
+    told = volts_of(b, parts, full, bare, found, base, export)
+    if not b.lost and not b.cores:  # no length is known: nothing is said of any drop
+        return {key: ByBand(volts) for key, volts in told.items()}
+    return told
 
 
 def _bring(

@@ -11,7 +11,7 @@ from voltaje.core.codes import Edition, practice
 from voltaje.core.electrical.lines import phasors
 from voltaje.core.electrical.systems import Missing, System
 from voltaje.core.parts.incomplete import named
-from voltaje.core.parts.kind import Outcome
+from voltaje.core.parts.kind import Outcome, Volts
 from voltaje.core.rules.settings import Limits
 from voltaje.core.worksheet import (
     Finding,
@@ -361,6 +361,19 @@ class LeafVolts(Found):
 
 def _headed(worked: Worked, volts: float) -> Worked:
     return replace(worked, headline=f"{worked.headline} · {figure(volts, 0)} V")
+
+
+@dataclass(frozen=True, slots=True)
+class ByBand:
+    """A part of a supply of which no length is known: its points stand at the supply's own volts,
+    to be read against its band, and nothing is said of a drop."""
+
+    volts: Volts
+    drop_total: float | None = None
+
+    def tell(self, worked: Worked, outcome: Outcome) -> Worked:
+        """The worksheet with its points alone."""
+        return replace(worked, points=self.volts.tell(worked, outcome).points)
 
 
 @dataclass(frozen=True, slots=True)
