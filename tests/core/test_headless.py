@@ -217,3 +217,26 @@ def test_the_schema_of_a_job_file_names_the_entries_of_every_kind(capsys):
     assert {"circuit", "board", "service"} <= set(found["x-entries"]) and "amperes" not in found[
         "x-entries"
     ]
+
+
+@pytest.mark.parametrize(
+    ("code", "units", "system"),
+    [("nec-2020", "us", "1ph-120/240"), ("cec-2021", "metric", "1ph-120/240"),
+     ("bs7671-2018", "metric", "1ph-230"), ("asnzs3000-2018", "metric", "1ph-230")],
+)  # fmt: skip
+def test_bare_lengths_are_in_the_codes_own_unit_and_it_is_said(
+    capsys, monkeypatch, code, units, system
+):
+    """20 of a metric code are 20 m, not 20 ft: a third of the drop would be an unsafe answer."""
+    own = {"us": "20 ft", "metric": "20 m"}[units]
+    entries = {"load": "10 A", "connection": "line-neutral"}
+    answers = [
+        json.loads(run(capsys, monkeypatch, ["circuit", "--code", code, "-"],
+                       json.dumps({**entries, "length": length}))[1])
+        for length in ("20", own)
+    ]  # fmt: skip
+    assert answers[0] == answers[1]
+    assert (answers[0]["units"], answers[0]["system"]) == (units, system)
+    job = {"code": code, "parts": [{"kind": "supply", "entries": {"system": system}, "parts": [
+        {"kind": "circuit", "entries": {**entries, "length": "20"}}]}]}  # fmt: skip
+    assert jobfile.work(job)["units"] == units

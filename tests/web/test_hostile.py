@@ -4,12 +4,14 @@ import random
 import time
 
 import pytest
+from django.db import InterfaceError, OperationalError
 from django.urls import NoReverseMatch, reverse
 from web.hostile import TEXTS, files, ids, routes, words
 
 from voltaje.core import faults
 from voltaje.core.parts import kind
 from voltaje.web.jobs.models import Job
+from voltaje.web.sheets import finder
 
 BUDGET = 2.5  # s of processor time; the benchmark holds the real one, this one what hangs
 
@@ -125,3 +127,22 @@ def test_a_fault_stays_the_parts_own(owner, job, cottage, monkeypatch, caplog, h
         object.__setattr__(of, half, whole)
         worked._kept.clear()
     assert Job.objects.get(pk=job.pk).revision == 1
+
+
+@pytest.mark.parametrize(
+    ("error", "status", "words"),
+    [
+        (OperationalError("away"), 503, "The database is away"),
+        (InterfaceError("closed"), 503, "stays in this page"),
+        (ValueError("ours"), 500, "Something broke here"),
+    ],
+)
+def test_a_database_that_is_away_says_when_to_try_again(client, monkeypatch, error, status, words):
+    def fails():
+        raise error
+
+    monkeypatch.setattr(finder, "usual", fails)
+    client.raise_request_exception = False
+    answer = client.get(reverse("front"))
+    assert answer.status_code == status and words in answer.content.decode()
+    assert answer.headers.get("Retry-After") == ("5" if status == 503 else None)

@@ -11,8 +11,9 @@ from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import schema
 from voltaje.core.files import UnreadableFileError, read_json, write_json
 from voltaje.core.parts import Context, Evaluated, evaluate, kind, kinds
-from voltaje.core.rules.code import code_of
+from voltaje.core.rules.code import code_of, usual_supplies
 from voltaje.core.rules.context import supplied
+from voltaje.core.units import UnitSystem
 from voltaje.core.worksheet import Worked, to_json
 
 OK, BAD_ENTRIES, BAD_CALL, INCOMPLETE = 0, 1, 2, 3
@@ -36,9 +37,13 @@ def main(arguments: list[str] | None = None) -> int:
     parser.add_argument("file", nargs="?", help="JSON file of entries, or - for standard input")
     parser.add_argument("--code", default="nec-2020", help="code edition (nec-2020)")
     parser.add_argument(
-        "--system", default="1ph-120/240", choices=list(SYSTEMS), help="supply system"
+        "--system", choices=list(SYSTEMS), help="supply system (the usual one of the code)"
     )
-    parser.add_argument("--units", default="us", choices=("us", "metric"))
+    parser.add_argument(
+        "--units",
+        choices=("us", "metric"),
+        help="unit of bare lengths: us feet, metric metres (that of the code edition)",
+    )
     parser.add_argument("--list", action="store_true", help="the kinds and the code editions")
     parser.add_argument("--json", action="store_true", help="with --list: as JSON")
     parser.add_argument("--schema", action="store_true", help="JSON schema of the kind's entries")
@@ -68,8 +73,10 @@ def main(arguments: list[str] | None = None) -> int:
     except NotCoveredError:
         known = ", ".join(e.id for e in editions())
         return refuse("sheet", f"no such code: {given.code}; there are {known}")
+    family = code_of(code.family)
+    units: UnitSystem = given.units or family.units
     if given.schema:
-        write_json(schema(of.entries_in(code_of(code.family)), given.units))
+        write_json(schema(of.entries_in(family), units))
         return OK
     if given.file is None:
         return refuse("sheet", "which entries? give a JSON file, or - for standard input")
@@ -77,9 +84,9 @@ def main(arguments: list[str] | None = None) -> int:
         document = read_json(given.file)
     except UnreadableFileError as error:
         return refuse("sheet", str(error))
-    context = Context(code, given.units, supplied(SYSTEMS[given.system], code))
-    found = report(evaluate(of, document, context))
-    write_json(found)
+    system = SYSTEMS[given.system] if given.system else usual_supplies(family)[0]
+    found = report(evaluate(of, document, Context(code, units, supplied(system, code))))
+    write_json({"units": units, "system": system.id, **found})
     return OK if found["ok"] else BAD_ENTRIES
 
 

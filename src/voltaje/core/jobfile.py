@@ -19,6 +19,7 @@ from voltaje.core.files import UnreadableFileError, read_json, write_json
 from voltaje.core.headless import BAD_CALL, BAD_ENTRIES, INCOMPLETE, OK, refuse, report
 from voltaje.core.parts import Evaluated, PartInput, job_kinds, kind
 from voltaje.core.readings import causes, compare
+from voltaje.core.rules.code import code_of
 from voltaje.core.rules.settings import Limits, Shop
 from voltaje.core.study import study
 
@@ -76,7 +77,8 @@ class JobIn(Strict):
 
     name: Word = ""
     code: Word = "nec-2020"
-    units: Literal["us", "metric"] = "us"
+    # of bare lengths; those of the code where none are named
+    units: Literal["us", "metric"] | None = None
     devices: Literal["smallest", "maximum", "ampacity"] = "smallest"
     prices: dict[Word, Annotated[float, Field(ge=0)]] = {}
     drop: DropIn = DropIn()
@@ -130,7 +132,8 @@ def work(document: Any) -> dict[str, Any]:
         return _refused(*misplaced)
     limits = Limits(job.drop.scheme, job.drop.branch, job.drop.total, job.drop.sizing)
     shop = Shop(job.devices, tuple(sorted(job.prices.items())))
-    found = study([part for part, _ in every], code, job.units, shop, limits)
+    units = job.units or code_of(code.family).units
+    found = study([part for part, _ in every], code, units, shop, limits)
     band = limits.supply_band(code)
     parts = [
         {
@@ -146,7 +149,7 @@ def work(document: Any) -> dict[str, Any]:
         "problems": [],
         "name": job.name,
         "code": code.id,
-        "units": job.units,
+        "units": units,
         "parts": parts,
     }
 

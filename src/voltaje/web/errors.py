@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import sys
+
+from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
 from django.utils.translation import gettext
 
 from voltaje.web import logs
+
+AGAIN_AFTER = "5"  # seconds until a page or program tries again
 
 
 def csrf(request: HttpRequest, reason: str = "") -> HttpResponse:
@@ -51,14 +56,26 @@ def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 
 def server_error(request: HttpRequest) -> HttpResponse:
-    """A fault of ours. The page asks nothing of the database: that may be what has failed."""
+    """A fault of ours. The page asks nothing of the database: while that is what has failed, it
+    says so and when to try again."""
+    away = isinstance(sys.exc_info()[1], OperationalError | InterfaceError)
     context = {
         "title": gettext("Something broke here."),
         "words": gettext("What you had kept is safe. Try again; if it stays, tell the operator."),
         "status": 500,
         "request_id": logs.current.get(),
     }
-    return HttpResponse(render_to_string("error.html", context), status=500)
+    if away:
+        words = gettext(
+            "What you had saved is safe; what you type stays in this page, which saves it as soon"
+            " as the database answers. Try again in a few seconds."
+        )
+        title = gettext("The database is away for the moment.")
+        context |= {"title": title, "words": words, "status": 503}
+    response = HttpResponse(render_to_string("error.html", context), status=context["status"])
+    if away:
+        response["Retry-After"] = AGAIN_AFTER
+    return response
 
 
 def _page(request: HttpRequest, status: int, title: str, words: str) -> HttpResponse:
