@@ -29,7 +29,7 @@ def test_every_table_says_where_it_comes_from():
         "IEC 60",
         "common practice",
     )
-    elsewhere = ("IEC ", "SANS ", "AS", "NRS ", "BS EN ", "appendix ", "guidance")
+    elsewhere = ("IEC ", "SANS ", "AS", "NRS ", "ANSI ", "CSA ", "BS EN ", "appendix ", "guidance")
     for code in editions():
         for topic in code.topics():
             text = code.text(topic)

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.fault import FaultCurrent
-from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
+from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
 from voltaje.core.rules.awg.grounding import bonding_size, electrode_size
 from voltaje.core.rules.awg.transformers import (
@@ -499,3 +499,25 @@ def test_a_single_phase_unit_stands_on_one_pair_with_all_of_its_loads():
     for line, amperes in (("l1", 36.0), ("l2", 36.0), ("l3", 0.0)):
         assert found["b"].value(f"a_{line}") == pytest.approx(amperes, rel=1e-3)
         assert found["b"].value(f"flow_{line}") == pytest.approx(amperes, rel=0.05)
+
+
+@pytest.mark.parametrize(
+    ("kva", "load", "status", "words"),
+    [
+        # half a percent is no overload: it is said, with the digits that tell it from 100
+        (45, 45_000, "holds", "Loaded to 100 %."),
+        (45, 45_018, "holds", "100.04 %: within 0.5 % of its rating"),
+        (45, 45_220, "holds", "100.49 %: within 0.5 %"), (45, 45_240, "fails", "45.2 kVA of load"),
+        (45, 44_700, "holds", "Loaded to 99.33 %."),
+    ],
+)  # fmt: skip
+def test_one_tolerance_of_a_rating_that_is_said(kva, load, status, words):
+    system = SYSTEMS["3ph-480Y/277"]
+    below = Demand.of([Piece("Load", "other", load, load, load / 360, "three-phase")])
+    document = {"connection": "delta-wye", "secondary": "3ph-208Y/120", "kva": f"{kva} kVA",
+                "secondary_run": "outside"}  # fmt: skip
+    context = Context(edition("nec-2020"), "us", SupplyPoint(system), below)
+    found = evaluate(kind("transformer"), document, context).worked
+    said = [one for one in found.findings if one.name in ("loading", "overloaded")]
+    assert [one.severity for one in said] == [status]
+    assert words in str(said[0].words)

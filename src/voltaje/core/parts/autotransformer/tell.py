@@ -11,6 +11,7 @@ from voltaje.core.parts.autotransformer.faults import Faulted
 from voltaje.core.parts.autotransformer.work import AutotransformerOutcome, Tapped, Way, at_unit
 from voltaje.core.rules.awg.autotransformers import device_result, tell_device, tell_isolation
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.loading import judge_loading
 from voltaje.core.worksheet import (
     Findings,
     LineKind,
@@ -20,7 +21,6 @@ from voltaje.core.worksheet import (
     Text,
     Worked,
     figure,
-    fits,
     say,
     signed,
 )
@@ -261,13 +261,7 @@ def _chosen(way: Way, outcome: AutotransformerOutcome, entries: AutotransformerE
 def _judge(way: Way, findings: Findings) -> None:
     if way.loaded is None:
         return
-    findings.judged(
-        fits(way.loaded, 100.0),
-        "loaded",
-        say("Loaded to {percent} % of what it delivers.", percent=figure(way.loaded, 0)),
-        mend=say("A larger unit, or less load."),
-        entries="load",
-    )
+    judge_loading(findings, way.loaded, "loaded", mend=say("A larger unit, or less load."))
 
 
 def _ways(outcome: AutotransformerOutcome, entries: AutotransformerEntries) -> Section:

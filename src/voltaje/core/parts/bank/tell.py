@@ -9,6 +9,7 @@ from voltaje.core.codes import practice
 from voltaje.core.parts.bank.entries import BankEntries
 from voltaje.core.parts.bank.work import NOTHING, BankOutcome, Corner, Currents, Row
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.loading import judge_loading
 from voltaje.core.worksheet import (
     Findings,
     LineKind,
@@ -179,14 +180,7 @@ def _currents(found: Currents, row: Row, entries: BankEntries, findings: Finding
     words = say("The bank carries")
     tape.result("bank_kva", words, found.kva / 1000, "kVA", shown, note=note)
     if found.loading is not None:
-        words = say("Loaded to {percent} %.", percent=figure(found.loading, 0))
-        findings.judged(
-            fits(found.loading, 100.0),
-            "loading",
-            words,
-            mend=say("Larger units, or less load."),
-            entries="load",
-        )
+        judge_loading(findings, found.loading, mend=say("Larger units, or less load."))
     return tape.section("currents", say("Amperes and kVA of the bank"))
 
 

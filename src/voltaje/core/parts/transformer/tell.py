@@ -13,6 +13,7 @@ from voltaje.core.rules.awg.transformers import Limit, standard_kva
 from voltaje.core.rules.awg.wired import Told, side_results, side_rungs, side_sections
 from voltaje.core.rules.awg.wired import tell as tell_sizing
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.loading import judge_loading, percent_of, within_rating
 from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG
 from voltaje.core.worksheet import (
     Findings,
@@ -50,11 +51,8 @@ def tell(outcome: TransformerOutcome, entries: TransformerEntries, context: Cont
     findings += first.findings if first else ()
     findings += second.findings
     if not findings.failed:
-        findings.holds(
-            "loading",
-            say("Loaded to {percent} %.", percent=figure(outcome.loading, 0)),
-            f"{figure(outcome.kva * 1000 - outcome.heaviest, 0)} VA",
-        )
+        left = outcome.kva * 1000 - outcome.heaviest
+        judge_loading(findings, outcome.loading, amount=f"{figure(max(left, 0.0), 0)} VA")
     guard = _schemes if entries.high is None else _high
     saved = _saved(first, context) if first else Tape()
     bonds = _grounding(outcome, edition)
@@ -78,7 +76,7 @@ def tell(outcome: TransformerOutcome, entries: TransformerEntries, context: Cont
         results,
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
-        headline=f"{figure(outcome.kva)} kVA · {figure(outcome.loading, 0)} %",
+        headline=f"{figure(outcome.kva)} kVA · {percent_of(outcome.loading)} %",
         ladder=(*(side_rungs(first, "Primary") if first else ()), *side_rungs(second, "Secondary")),
         marks=(first or second).marks,
         wires=second.wires,
@@ -211,7 +209,7 @@ def _size(
         )
         return
     tape.result("kva", say("Size, by hand"), kva, "kVA", entries="kva")
-    if not fits(heaviest, entries.kva):
+    if not within_rating(outcome.loading):
         larger = standard_kva(needed, outcome.two.three_phase, edition)
         findings.fails(
             "overloaded",
