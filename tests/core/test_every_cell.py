@@ -15,6 +15,7 @@ from core.cec_pool import canadian
 from core.metric_pool import cables
 
 from voltaje.core.codes import Amendment, edition, editions
+from voltaje.core.electrical.loads import Household, Load
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.parts import Context, evaluate, kind
 from voltaje.core.rules.awg.motors import horsepower_of
@@ -38,6 +39,13 @@ def sheets(code):
         yield from canadian(code)
         return
     tables = code.table
+    for many in (2, 3, *(int(row.split("-")[0].rstrip("+")) for row in
+                         tables("dwellings_together").rows)):  # fmt: skip
+        home = Household(
+            4500, (), (), (), (), (Load("r", "Range", 9000, 37.5),), 5000, 0, True, True
+        )
+        yield "feeder", {}, "3ph-208Y/120", tuple(
+            piece(f"d{i}", "dwelling", 12_000, household=home) for i in range(many))  # fmt: skip
     for volts in (222, 227, 231, 249, 253, 260):
         document = {"system": "1ph-120/240", "volts": f"{volts} V"}
         yield "supply", document, "1ph-120/240", ()

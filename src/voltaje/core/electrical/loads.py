@@ -40,6 +40,25 @@ class Load:
         return self.connection == "line-neutral"
 
 
+@dataclass(frozen=True, slots=True)
+class Household:
+    """A dwelling's loads as a feeder or service of several counts them together, VA: ``lighting``
+    with its small-appliance and laundry circuits; ``climate`` the larger of heating and cooling;
+    ``motor`` the quarter of its largest. ``optional`` says that the dwelling goes by that method,
+    ``electric`` that it cooks electrically and is heated or cooled so."""
+
+    lighting: float
+    fixed: tuple[Load, ...]
+    own: tuple[Load, ...]
+    chargers: tuple[Load, ...]
+    dryers: tuple[Load, ...]
+    cooking: tuple[Load, ...]
+    climate: float
+    motor: float
+    optional: bool
+    electric: bool
+
+
 def total(loads: Iterable[Load]) -> float:
     """Sum of the nameplates, VA. Order does not matter."""
     return sum(sorted(load.total for load in loads))

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Literal
 from voltaje.core.electrical.fault import FaultCurrent
 
 if TYPE_CHECKING:
+    from voltaje.core.electrical.loads import Household
     from voltaje.core.electrical.places import Device
 
 Category = Literal[
@@ -210,7 +211,8 @@ class Piece:
     breaker, not that breaker's setting.
     ``part`` is the id of the part it comes from, ``by_area`` lighting taken by floor area,
     ``isolated`` what a transformer keeps off the neutral of its primary; ``power_factor`` serves
-    the volts alone, amperes being added at unity.
+    the volts alone, amperes being added at unity; ``household`` is a dwelling's loads, for what
+    serves several.
     """
 
     name: str
@@ -233,6 +235,7 @@ class Piece:
     power_factor: float = 1.0
     instantaneous: bool = False
     choice: str = ""
+    household: Household | None = None
 
     def on(self, line: str) -> Piece:
         """The same on that line."""

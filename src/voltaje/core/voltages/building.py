@@ -86,7 +86,8 @@ def demand_factors(demand: Demand, context: Context) -> dict[str, float]:
     for piece, share in zip(pieces, shares, strict=True):
         before[piece.part] = before.get(piece.part, 0.0) + piece.calculated
         after[piece.part] = after.get(piece.part, 0.0) + share
-    return {part: min(1.0, after[part] / va) if va else 1.0 for part, va in before.items()}
+    # dwellings that are counted together may count more than each by its own optional method
+    return {part: after[part] / va if va else 1.0 for part, va in before.items()}
 
 
 def put_run(b: Building, part: PartInput, joints: Sequence[Piecewise]) -> list[dict[str, str]]:

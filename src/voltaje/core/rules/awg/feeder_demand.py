@@ -10,6 +10,8 @@ from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import Category, Piece
 from voltaje.core.rules.apart import Apart, noncoincident
 from voltaje.core.rules.awg.dwelling_demand import tiered
+from voltaje.core.rules.awg.dwellings_together import Together, together
+from voltaje.core.rules.awg.dwellings_together import tell as tell_together
 from voltaje.core.worksheet import Tape, Text, figure, say
 
 # No code figure: beyond this many, a sum is named by its number and not written out.
@@ -33,6 +35,8 @@ class Group:
     two: float = 0.0
     # the rows of the steps that it fills, the last of them is ``row``
     steps: tuple[str, ...] = ()
+    # dwellings that are counted together
+    together: Together | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,8 +104,10 @@ def calculate(
         *_receptacles(by_category.get("receptacles", []), shares, edition),
         *_kitchen(by_category.get("kitchen", []), shares, edition),
     ]
+    groups += _dwellings(by_category.get("dwelling", []), pieces, shares, edition)
+    counted = {index for group in groups for index in group.members}
     for category in (*AS_CALCULATED, "motor"):
-        members = tuple(by_category.get(category, ()))
+        members = tuple(i for i in by_category.get(category, ()) if i not in counted)
         if members:
             value = sum(shares[i] for i in members)
             groups.append(Group(category, members, value, value))
@@ -199,6 +205,21 @@ def _kitchen(members: Sequence[int], shares: list[float], edition: Edition) -> I
     yield Group("kitchen", tuple(members), total, demand, ((total, percent),), row, two=two)
 
 
+def _dwellings(
+    members: Sequence[int], pieces: Sequence[Piece], shares: list[float], edition: Edition
+) -> Iterator[Group]:
+    """Dwellings whose loads are known, counted together from the second on."""
+    known = [i for i in members if pieces[i].household is not None]
+    if len(known) < 2 or not edition.has_table("dwellings_together"):
+        return
+    homes = [home for i in known if (home := pieces[i].household) is not None]
+    each = sum(shares[i] for i in known)
+    found = together(homes, each, edition)
+    for i in known:
+        shares[i] *= found.demand / each if each else 1.0
+    yield Group("dwelling", tuple(known), each, found.demand, together=found)
+
+
 def _largest_motor(
     turning: Sequence[int], pieces: Sequence[Piece], shares: list[float], edition: Edition
 ) -> tuple[float, int]:
@@ -253,6 +274,9 @@ def _tell_group(
     group: Group, found: Calculated, pieces: Sequence[Piece], edition: Edition, tape: Tape
 ) -> None:
     category, value = group.category, group.demand
+    if group.together is not None:
+        tape += tell_together(group.together, edition)
+        return
     shares = [found.shares[i] for i in group.members]
     tiers = " + ".join(f"{figure(part)} × {figure(pc / 100)}" for part, pc in group.parts or ())
     if category == "lighting":

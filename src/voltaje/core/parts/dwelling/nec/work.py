@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from voltaje.core.codes import NotCoveredError
+from voltaje.core.electrical.loads import Household
 from voltaje.core.electrical.systems import DWELLING_SYSTEMS, Demand, Piece, System
 from voltaje.core.parts.dwelling.nec import neutral, optional, service, standard
 from voltaje.core.parts.dwelling.nec.entries import DwellingEntries
@@ -144,5 +145,34 @@ def hand_up(entries: DwellingEntries, outcome: DwellingOutcome, context: Context
     exact, neutral_ = found.governing, float(outcome.neutral_amperes)
     connected, calculated = outcome.connected, outcome.calculated
     device = 0.0 if found.there else found.device
-    piece = Piece("", "dwelling", connected, calculated, exact, device=device, neutral=neutral_)
+    piece = Piece(
+        "",
+        "dwelling",
+        connected,
+        calculated,
+        exact,
+        device=device,
+        neutral=neutral_,
+        household=household(entries, outcome),
+    )
     return Demand(connected, calculated, neutral_, (exact, exact), (piece,))
+
+
+def household(entries: DwellingEntries, outcome: DwellingOutcome) -> Household | None:
+    """The dwelling's loads for what serves several; ``None`` for one by its measured demand."""
+    methods = outcome.methods
+    if methods is None:
+        return None
+    loads, found = methods.loads, methods.standard
+    return Household(
+        found.lighting.connected,
+        loads.fixed,
+        loads.own,
+        loads.chargers,
+        loads.dryers,
+        loads.cooking,
+        found.side.load,
+        found.side.adder,
+        entries.method == "optional",
+        bool(loads.cooking or loads.small_cooking) and bool(found.side.loads),
+    )
