@@ -160,6 +160,7 @@ def test_questions_as_they_are_asked(asked, title):
         ("feeder 208Y/120 200 amp", {"system": "3ph-208Y/120"}, ("200 amp",)),
         ("shower 9.5 kw 25 m bs 7671", {"use": "shower", "load": "9.5 kW", "length": "25 m",
                                         "code": "bs7671-2018"}, ()),
+        ("canada any circuit 40 a #8", {"size": "8", "code": "cec-2021"}, ()),
         ("canada range 12 kw", {"use": "range", "code": "cec-2021"}, ()),
         ("ring circuit uk", {"layout": "ring", "code": "bs7671-2018"}, ()),
         ("motor 10 hp nec 2023", {"code": "nec-2023"}, ()),

@@ -208,7 +208,8 @@ def prices(request: HttpRequest, job_id: Any) -> HttpResponse:
         )
         for size in sizes
     ]
-    context = {"job": job, "rows": rows, "errors": errors}
+    unit = gettext("AWG or kcmil") if "1/0" in sizes else "mm²"
+    context = {"job": job, "rows": rows, "errors": errors, "unit": unit}
     return render(request, "jobs/prices.html", context, status=422 if errors else 200)
 
 

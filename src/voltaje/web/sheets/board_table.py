@@ -235,12 +235,17 @@ def _text(worked: Worked, name: str) -> str:
     return result_text(worked, name, 1)
 
 
+WHOLE_FROM = 100.0  # larger figures are told whole
+
+
 def result_text(worked: Worked | None, name: str, digits: int) -> str:
     """A result as it stands in a cell; empty where there is none."""
     result = worked.results.get(name) if worked else None
     if result is None:
         return ""
-    return result.value if isinstance(result.value, str) else figure(result.value, digits)
+    if isinstance(result.value, str):
+        return result.value
+    return figure(result.value, digits if abs(result.value) < WHOLE_FROM else 0)
 
 
 def state(found: list[Row], code: Code) -> dict[str, Any]:

@@ -206,6 +206,7 @@ SIZE = re.compile(
     r"|(?<![\d.,/#-])(14|12|10|8|6|4|3|2|1)(?=\s*$|\s+(?:cu|al|copper|aluminum|aluminium)\b)"
 )
 METRIC_GROUP = 5  # of SIZE
+AWG_SIZE = "1/0"  # where it is made, sizes are AWG; Canada's lengths are metres all the same
 METALS = {"aluminum": r"\b(?:al|aluminum|aluminium)\b", "copper": r"\b(?:cu|copper)\b"}
 SECTION = re.compile(r"(?<![\d.])((\d{2,3})\.\d{1,3}|\d{1,2}-\d{3,4})((?:\s?\(\w+\))*)")
 # a figure with its unit, for what no entry takes
@@ -346,10 +347,11 @@ def _filled(task: Task, read: Read, asked: str) -> Task:
 
 def _conductor(name: str, code: str, read: Read) -> dict[str, str]:
     """Conductor and metal, where the sheet has entries for them."""
-    entries = kind(name).entries_in(code_of(edition(code).family))
+    family = code_of(edition(code).family)
+    entries = kind(name).entries_in(family)
     known = entries.model_fields
     size, unit, _ = read.size.partition(" mm²")
-    if bool(unit) != (code_of(edition(code).family).units == "metric"):
+    if bool(unit) == (AWG_SIZE in family.sizes(edition(code))):
         size = ""  # the other system's sizes
     found = {getattr(entries, "CONDUCTOR", "size"): size, "material": read.material}
     return {entry: value for entry, value in found.items() if entry in known}
