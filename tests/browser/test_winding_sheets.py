@@ -204,8 +204,11 @@ def test_a_fault_is_switched_in_the_drawing(window, demo_server):
     expect(page.locator("#result")).to_contain_text("the source’s volts stand on the load")
     expect(page.locator("#result")).to_contain_text("The device ahead opens late")
     expect(page.locator("[name=fault]")).to_have_value("series shorted")
-    focused(page.get_by_role("button", name="Fault: series winding shorted"))
+    # drawn anew, it says that it is on and still has the focus
+    expect(switch).to_have_attribute("aria-pressed", "true")
+    expect(switch).to_be_focused()
     page.keyboard.press("Enter")
+    expect(switch).to_have_attribute("aria-pressed", "false")
     expect(page.locator("[name=fault]")).to_have_value("none")
     expect(page.locator("#result")).not_to_contain_text("source’s volts stand on the load")
     assert page.faults == []

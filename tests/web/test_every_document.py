@@ -6,17 +6,19 @@ import math
 from dataclasses import replace
 
 import pytest
-from core.test_every_kind import GOOD
+from core.test_every_kind import BELOW, GOOD, good
 from django.template.loader import render_to_string
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from voltaje.core import faults
-from voltaje.core.codes import edition
-from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
+from voltaje.core.codes import edition, editions
+from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
 from voltaje.core.entries import fields
 from voltaje.core.headless import report
 from voltaje.core.parts import Context, PartInput, evaluate, kind, kinds
+from voltaje.core.rules.code import code_of, usual_supplies
+from voltaje.core.rules.context import supplied
 from voltaje.core.study import study
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.worked import told, tree
@@ -63,6 +65,35 @@ def test_every_choice_of_every_entry(name):
         context = Context(edition("nec-2020"), "us", SupplyPoint(SYSTEMS[system], fault=9000.0))
         for document in variants(name):
             shown(kind(name), evaluate(kind(name), document, context))
+
+
+OTHERS = {book.family: book.id for book in editions()}  # the newest of each
+UNDER_OTHERS = [(name, code) for name in (item.name for item in kinds())
+                for family, code in OTHERS.items() if kind(name).covers(code_of(family))]  # fmt: skip
+
+
+def choices_of(model, document):
+    """The document with each choice of each entry, those of its rows' columns too."""
+    for spec in fields(model):
+        for value, _ in spec.choices:
+            yield {**document, spec.name: value}
+        rows = document.get(spec.name) if spec.kind == "rows" else None
+        for column in spec.columns if rows else ():
+            for value, _ in column.choices:
+                yield {**document, spec.name: [{**rows[0], column.name: value}, *rows[1:]]}
+
+
+@pytest.mark.parametrize(("name", "code"), UNDER_OTHERS)
+def test_every_choice_under_every_code(name, code):
+    """What every select offers is worked, told and drawn, or answered in words."""
+    of, book = kind(name), edition(code)
+    family = code_of(book.family)
+    below = BELOW if of.holds_parts else Demand()
+    system = usual_supplies(family)[0 if name == "dwelling" else 1]
+    point = replace(supplied(system, book), fault=9000.0)
+    context = Context(book, family.units, point, below)
+    for document in choices_of(of.entries_in(family), good(name, book)):
+        shown(of, evaluate(of, document, context))
 
 
 def mixed(name):

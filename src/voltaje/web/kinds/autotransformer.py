@@ -110,7 +110,7 @@ def _switches(canvas: Canvas, worked: Worked) -> float:
     width = WIDTH / 4
     for index, fault in enumerate(FAULTS):
         x, top = width * (index % 4), y + 10 + 40 * (index // 4)
-        css = "tapstep on" if fault == now else "tapstep"
+        css = "tapstep choice on" if fault == now else "tapstep choice"
         label = say(FAULT_LABELS[fault])
         sets = "fault=none" if fault == now else f"fault={fault}"
         says = say("Fault: {fault}", fault=label)

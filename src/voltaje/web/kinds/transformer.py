@@ -134,7 +134,7 @@ def _taps(canvas: Canvas, worked: Worked, y: float) -> float:
     width = WIDTH / len(TAPS)
     for index, tap in enumerate(TAPS):
         x = width * index
-        css = "tapstep on" if tap == now else "tapstep"
+        css = "tapstep choice on" if tap == now else "tapstep choice"
         canvas.step(
             x + 2, y + 10, width - 4, 40, css, f"tap={tap}", say("Tap {percent} %", percent=tap)
         )

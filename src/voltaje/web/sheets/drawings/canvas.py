@@ -72,17 +72,34 @@ class Step:
     @property
     def small(self) -> bool:
         """Smaller than a finger: it takes presses beside itself too."""
-        return self.width < HIT_WIDTH and self.height < HIT_HEIGHT
+        return self.width < HIT_WIDTH or self.height < HIT_HEIGHT
+
+    @property
+    def pressed(self) -> str:
+        """Of one choice among several whether it is the one that is set, ``true`` or ``false``;
+        empty for what acts."""
+        names = self.css.split()
+        return "" if "choice" not in names else "true" if "on" in names else "false"
+
+    @property
+    def hit_width(self) -> float:
+        """Width of what takes presses."""
+        return max(self.width, HIT_WIDTH)
+
+    @property
+    def hit_height(self) -> float:
+        """Height of what takes presses."""
+        return max(self.height, HIT_HEIGHT)
 
     @property
     def hit_x(self) -> float:
         """Left edge of what takes presses."""
-        return self.x + self.width / 2 - HIT_WIDTH / 2
+        return self.x + self.width / 2 - self.hit_width / 2
 
     @property
     def hit_y(self) -> float:
         """Its upper edge."""
-        return self.y + self.height / 2 - HIT_HEIGHT / 2
+        return self.y + self.height / 2 - self.hit_height / 2
 
 
 @dataclass(frozen=True, slots=True)

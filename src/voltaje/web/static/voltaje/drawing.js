@@ -46,6 +46,19 @@ function setFromDrawing(event) {
   set(name, value);
 }
 
+// a control of the drawing by its name: it keeps the focus while the drawing is drawn anew
+let focused = "";
+document.addEventListener("focusin", (event) => {
+  focused = event.target.closest?.("#drawing [role=button]")?.getAttribute("aria-label") || "";
+});
+document.addEventListener("pointerdown", (event) => {
+  if (!event.target.closest?.("#drawing")) focused = "";
+});
+function refocus() {
+  if (!focused || (document.activeElement && document.activeElement !== document.body)) return;
+  drawing().querySelector(`[role=button][aria-label="${CSS.escape(focused)}"]`)?.focus({ preventScroll: true });
+}
+
 // a conductor under the clamp, and the view that is shown, stay while the drawing changes
 let clamped = "", view = "";
 export function dress() {
@@ -63,6 +76,7 @@ export function dress() {
   const shown = panels.some((p) => p.dataset.panel === view) ? view : panels[0]?.dataset.panel;
   for (const panel of panels) panel.hidden = panel.dataset.panel !== shown;
   for (const button of drawing().querySelectorAll("[data-view]")) button.setAttribute("aria-pressed", button.dataset.view === shown);
+  refocus();
 }
 
 function clampOrView(event) {
