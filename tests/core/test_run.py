@@ -209,7 +209,7 @@ def test_limits_come_from_the_job_with_their_source() -> None:
     code = Limits()
     assert (code.branch(CODE).value, code.total(CODE).value) == (3, 5)
     assert Limits("supply").branch(CODE).value == 5
-    assert Limits("tolerance").total(CODE).value == 6
+    assert Limits("tolerance").total(CODE).value == 5
     own = Limits("own", 2.0, 4.0)
     assert (own.branch(CODE).value, own.total(CODE).value) == (2, 4)
     assert all(limit.total(CODE).rule.cite for limit in (code, own, Limits("supply")))

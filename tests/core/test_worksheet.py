@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from voltaje.core.codes import Edition, NotCoveredError, Table, editions
 from voltaje.core.codes import edition as find
-from voltaje.core.worksheet import Text, figure, fits, say, to_json, worst
+from voltaje.core.worksheet import Text, figure, figure_beside, fits, say, to_json, worst
 
 
 @pytest.mark.parametrize(
@@ -139,3 +139,12 @@ def test_editions_inherit_in_order_and_load_once():
     assert [item.id for item in find("nec-2023").lineage()] == ["nec-2023", "nec-2020", "nec-2017"]
     assert find("nec-2020") is find("nec-2020")
     assert find("nec-2023").table("cooking") is find("nec-2017").table("cooking")
+
+
+@pytest.mark.parametrize(
+    ("value", "limit", "digits", "told"),
+    [(5.04, 5, 1, "5.04"), (5.0, 5, 1, "5"), (5.6, 5, 1, "5.6"), (99.52, 100, 0, "99.5"),
+     (100.04, 100, 0, "100.04"), (99.3, 100, 0, "99"), (0.04, 0, 1, "0.04"), (3.0001, 3, 1, "3")],
+)  # fmt: skip
+def test_a_figure_never_reads_as_the_limit_that_it_is_not(value, limit, digits, told):
+    assert figure_beside(float(value), float(limit), digits) == told

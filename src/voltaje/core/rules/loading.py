@@ -4,7 +4,7 @@ less than the figures of loads are fine is taken as at it, and the sheet says so
 from __future__ import annotations
 
 from voltaje.core.codes import practice
-from voltaje.core.worksheet import Findings, Text, figure, fits, say
+from voltaje.core.worksheet import Findings, Text, figure_beside, fits, say
 
 TOPIC = "rating_tolerance"
 
@@ -16,8 +16,7 @@ def within_rating(percent: float) -> bool:
 
 def percent_of(percent: float) -> str:
     """The percent as it is told: near 100 with the digits that tell it from 100."""
-    near = abs(percent - 100.0) < 1.0 and not (fits(percent, 100.0) and fits(100.0, percent))
-    return figure(percent, 2 if near else 0)
+    return figure_beside(percent, 100.0, 0)
 
 
 def judge_loading(

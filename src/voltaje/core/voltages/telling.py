@@ -22,6 +22,7 @@ from voltaje.core.worksheet import (
     Tape,
     Worked,
     figure,
+    figure_beside,
     fits,
     say,
 )
@@ -102,7 +103,7 @@ class Found:
         results["drop_total"] = Result(lost, "%", say("Drop from the supply"))
         findings = Findings(worked.findings)
         if outcome.drop is not None and not fits(lost, limit.value):
-            given = {"percent": figure(lost, 1), "limit": limit.value}
+            given = {"percent": figure_beside(lost, limit.value, 1), "limit": limit.value}
             words = say(
                 "From the supply on the drop is {percent} %, above the {limit} % that is advised.",
                 **given,
@@ -118,7 +119,7 @@ class Found:
             tells(
                 "drop_total",
                 words,
-                f"{figure(lost - limit.value, 1)} %",
+                f"{figure_beside(lost - limit.value, 0.0, 1)} %",
                 mend=say("Enlarge the feeder or the circuit, whichever loses more."),
                 rules=limit.rule,
                 entries="length",
@@ -138,7 +139,7 @@ class Found:
         percent = 100 * (volts - nominal) / nominal
         given = {
             "volts": figure(volts, 1),
-            "percent": figure(abs(percent), 1),
+            "percent": figure_beside(abs(percent), high.value if percent > 0 else low.value, 1),
             "nominal": figure(nominal),
         }
         words = say("{volts} V here, {percent} % below the nominal {nominal} V.", **given)

@@ -68,6 +68,21 @@ def signed(percent: float) -> str:
     return f"{round(percent, 1) + 0.0:+.1f}"
 
 
+FURTHER_DIGITS = 2
+
+
+def figure_beside(value: float, limit: float, digits: int = 2) -> str:
+    """A figure that stands beside its limit, with more digits where it would read as the limit and
+    is not: 5.04 % above the 5 % that may be, never "5 %, above 5 %"."""
+    told = figure(value, digits)
+    if not (fits(value, limit) and fits(limit, value)):
+        for more in range(1, FURTHER_DIGITS + 1):
+            if told != figure(limit, digits):
+                break
+            told = figure(value, digits + more)
+    return told
+
+
 def figure(value: object, digits: int = 2) -> str:
     """A number as the trade writes it: ``18600.0`` → ``18,600``; ``0.75`` → ``0.75``."""
     if isinstance(value, bool) or not isinstance(value, int | float):

@@ -20,6 +20,7 @@ from voltaje.core.worksheet import (
     Text,
     Worked,
     figure,
+    figure_beside,
     fits,
     say,
 )
@@ -283,7 +284,7 @@ def _findings(outcome: RunOutcome, entries: RunEntries, context: Context) -> Fin
     findings, ends, joints = Findings(), outcome.ends, outcome.along.joints
     percent, limit, rise = outcome.percent, outcome.limit, outcome.rise
     worst = joints[min(range(len(joints)), key=lambda i: ends[i + 1])]
-    shown, most = figure(percent, 1), figure(limit)
+    shown, most = figure_beside(percent, limit, 1), figure(limit)
     if fits(percent, limit):
         words = say(
             "{percent} % at {name}, within {limit} %.", percent=shown, name=worst.name, limit=most
@@ -300,7 +301,7 @@ def _findings(outcome: RunOutcome, entries: RunEntries, context: Context) -> Fin
         tells(
             "drop",
             words,
-            f"{figure(percent - limit, 1)} %",
+            f"{figure_beside(percent - limit, 0.0, 1)} %",
             mend=say(
                 "See “To keep within {limit} %”: larger, shorter or higher volts.", limit=most
             ),

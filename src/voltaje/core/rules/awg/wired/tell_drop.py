@@ -9,7 +9,17 @@ from voltaje.core.rules.awg.wired import drop as drops
 from voltaje.core.rules.awg.wired.work import Sizing
 from voltaje.core.rules.context import Context
 from voltaje.core.units import LENGTH, METRES_PER_FOOT, POUNDS_PER_KG, show
-from voltaje.core.worksheet import Findings, LineKind, Section, Tape, Text, figure, fits, say
+from voltaje.core.worksheet import (
+    Findings,
+    LineKind,
+    Section,
+    Tape,
+    Text,
+    figure,
+    figure_beside,
+    fits,
+    say,
+)
 
 
 def tell_drop(
@@ -62,7 +72,7 @@ def tell_drop(
                 "Size it for the drop: {conductor} holds; its equipment ground grows with it.",
                 conductor=larger.conductor,
             )
-        given = {"percent": figure(lost.percent, 1), "limit": figure(most, 1)}
+        given = {"percent": figure_beside(lost.percent, most, 1), "limit": figure(most, 2)}
         words = say("The drop is {percent} %, above the {limit} % that is advised.", **given)
         tells = findings.look
         if context.limits.binds(context.edition):
@@ -71,7 +81,7 @@ def tell_drop(
         tells(
             "drop",
             words,
-            f"{figure(lost.percent - most, 1)} %",
+            f"{figure_beside(lost.percent - most, 0.0, 1)} %",
             mend=mend,
             rules=limit.limit.rule,
             entries=("length", "drop_sizing"),
