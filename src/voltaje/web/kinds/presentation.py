@@ -19,7 +19,8 @@ Filled = Mapping[str, str]
 class Task:
     """A task by its name, the sheet that answers it, the entries that it brings along, and the
     further words by which it is asked for. A table of the code answers some (``table``); what only
-    a whole job answers leads to a new one (no ``kind``). ``place`` is its place among all."""
+    a whole job answers leads to a new one (no ``kind``), or to a ``page`` of its own. ``place`` is
+    its place among all."""
 
     place: int
     title: str
@@ -30,13 +31,14 @@ class Task:
     table: str = ""
     # figures of the question that the sheet has no entry for, as they were asked
     unread: tuple[str, ...] = ()
+    page: str = ""
 
     @property
     def url(self) -> str:
         if self.table:
             return reverse("codes:side_by_side", args=[self.table])
         if not self.kind:
-            return reverse("jobs:create")
+            return reverse(self.page or "jobs:create")
         address = reverse("sheets:quick", args=[self.kind])
         asked = [*self.entries, *([("unread", ", ".join(self.unread))] if self.unread else [])]
         return f"{address}?{urlencode(asked)}" if asked else address

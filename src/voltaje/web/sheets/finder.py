@@ -111,6 +111,23 @@ ELSEWHERE = (
         "temperature correction ambient hot attic rooftop derate derating factor",
         "ambient",
     ),
+    Task(
+        32,
+        gettext_noop("Insulation resistance and other tests of circuits"),
+        gettext_noop("In a job"),
+        "",
+        (),
+        "insulation resistance megohm tests tested zs rcd continuity readings reading measured",
+    ),
+    Task(
+        33,
+        gettext_noop("Single-phase or three-phase supply"),
+        gettext_noop("By a list of loads"),
+        "",
+        (),
+        "three single supply utility loads list which enough",
+        page="jobs:adviser",
+    ),
 )
 
 
@@ -186,6 +203,8 @@ CONVERTS = re.compile(
     r"\b(?:kva|kw|watts?|va|hp|horsepower|amps?|amperes)\b.*\b(?:to|into|in)\b\s+"
     r"(?:kva|kw|watts?|va|hp|horsepower|amps?|amperes)\b"
 )
+# "do I need three phase": the supply itself is asked for
+PHASES_ASKED = re.compile(r"\b(?:need|or|want)\s+(?:3|three|single)[ -]?(?:ph|phase)\b")
 FEET = re.compile(NUMBER + r"(?:ft|feet|foot|')(?![a-z])")
 METRES = re.compile(NUMBER + r"(?:m|metres?|meters?)\b")
 AMPERES = re.compile(NUMBER + r"(?:a|amps?|amperes?)\b")
@@ -234,6 +253,8 @@ def find_tasks(asked: str) -> list[Task]:
     words = [w for w in re.findall(r"[a-z/]+", text) if w not in SILENT and len(w) > 1]
     for number, article, _ in SECTION.findall(text):
         words += [number, *([article] if article else [])]
+    if PHASES_ASKED.search(text):
+        words += ["enough", "which"]
     scored = _scored(words, read, asked)
     if not scored and (read.amperes or read.power or read.size):
         scored = _scored(["wire"], read, asked)  # nothing but figures: a conductor for them
