@@ -433,3 +433,24 @@ def test_ten_readings_on_one_form(demo):
     expect(page.locator(".visit tbody tr")).to_have_count(before + 2)
     page.get_by_role("button", name="Put it back").click()
     expect(page.locator(".visit tbody tr")).to_have_count(before + 3)
+
+
+def test_a_page_older_than_what_was_kept_puts_itself_right(demo):
+    """A choice is kept, and the page that a reload brings was made before it: the page asks again
+    and never shows the old value as the one that is kept."""
+    page = demo("Workshop feeder")
+    address = page.url
+    older = page.context.request.get(address).text()
+    metal = page.locator("#entries select[name=material]")
+    assert metal.input_value() != "aluminum"
+    metal.focus()
+    page.keyboard.type("alu", delay=60)
+    settled(page)
+    page.route(address, lambda route: route.fulfill(body=older, content_type="text/html"))
+    page.reload()
+    expect(page.locator("#entries select[name=material]")).to_have_value("aluminum")
+    expect(page.locator("#result")).to_contain_text("AWG Al")
+    page.unroute(address)
+    page.reload()
+    expect(page.locator("#entries select[name=material]")).to_have_value("aluminum")
+    assert page.faults == []

@@ -20,6 +20,7 @@ const WORK_AFTER = 35; // ms of quiet before a recalculation
 let sequence = 0;
 let shown = 0;
 let timer = 0;
+const acknowledged = `revision:${sheet.dataset.job}`; // the last one that this tab was told of its job
 let refusedDraft = "";
 let holding = true; // until what an earlier visit has left is taken up
 
@@ -98,6 +99,7 @@ function settled(state, page, sent) {
   if (circuits.here) circuits.settled(state, sent?.[1]);
   if (!entries.fields().some(isDirty)) { shown = sequence; mark(state); }
   document.getElementById("revision").textContent = state.revision;
+  sessionStorage.setItem(acknowledged, state.revision);
   const open = entries.clashes() + (circuits.here ? circuits.clashes() : 0);
   const words = open > 1 ? told("{count} entries wait for your choice", { count: open }) : open ? told("one entry waits for your choice") : told("kept {time}", { time: state.kept });
   keeper.face.tell(words, "kept");
@@ -223,7 +225,9 @@ async function begin() {
   holding = false;
   if (took || entries.fields().some(isDirty)) changed(keeps);
   else entries.showWhen();
-  if (late) refresh();
+  // a page that was made before what this tab has since been told was kept
+  const made = keeps ? Number(document.getElementById("revision").textContent) : 0;
+  if (late || made < Number(keeps && sessionStorage.getItem(acknowledged))) refresh();
 }
 
 /** Asks the server what is kept, without changing anything. */
