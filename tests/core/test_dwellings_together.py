@@ -102,6 +102,6 @@ def test_two_by_their_own_optional_methods_were_too_little():
          PartInput("d", "dwelling", "s", ELECTRIC, "D")], edition("nec-2020"),
     )["d"].outcome.calculated  # fmt: skip
     assert found.load > 2 * each
-    assert "Each by itself they would come to" in " ".join(
+    assert "Calculated separately they come to" in " ".join(
         str(line.label) for section in worked.sections for line in section.lines
     )

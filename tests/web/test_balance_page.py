@@ -77,7 +77,7 @@ def test_what_has_changed_since_is_not_overwritten(client, job):
         client.post(reverse("jobs:save", args=[job.pk, saw.pk]),
                     {f"set:{name}": text, f"base:{name}": base, "tab": "t", "turn": str(turn + 1)})  # fmt: skip
         answer = client.post(address(job), plan(page), follow=True).content.decode()
-        assert "Changed since this was worked out: " in answer and "Saw" in answer
+        assert "Changed since this was calculated: " in answer and "Saw" in answer
         assert parts(job)["Kiln"].entries["line"] == "L1"
     now = {"revision": str(Job.objects.get(pk=job.pk).revision)}
     for broken in ({}, {"to": ["x=L9"], "was": ["x=L1"]}, {"to": ["nonsense"]}):

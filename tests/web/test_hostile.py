@@ -132,7 +132,7 @@ def test_a_fault_stays_the_parts_own(owner, job, cottage, monkeypatch, caplog, h
 @pytest.mark.parametrize(
     ("error", "status", "words"),
     [
-        (OperationalError("away"), 503, "The database is away"),
+        (OperationalError("away"), 503, "The database is not available"),
         (InterfaceError("closed"), 503, "stays in this page"),
         (ValueError("ours"), 500, "Something broke here"),
     ],

@@ -70,7 +70,7 @@ def server_error(request: HttpRequest) -> HttpResponse:
             "What you had saved is safe; what you type stays in this page, which saves it as soon"
             " as the database answers. Try again in a few seconds."
         )
-        title = gettext("The database is away for the moment.")
+        title = gettext("The database is not available right now.")
         context |= {"title": title, "words": words, "status": 503}
     response = HttpResponse(render_to_string("error.html", context), status=context["status"])
     if away:

@@ -32,7 +32,7 @@ def judge_loading(
     if within_rating(percent) and not fits(percent, 100.0):
         tolerance = practice().limit(TOPIC)
         words = say(
-            "Loaded to {percent} %: within {tolerance} % of its rating, taken as full.",
+            "Loaded to {percent} %: within {tolerance} % of its rating, counted as fully loaded.",
             percent=percent_of(percent),
             tolerance=tolerance.value,
         )

@@ -79,7 +79,7 @@ def check_since(job: Job, number: str, target: str = "") -> None:
     if later:
         told = "; ".join(later[:SINCE_SHOWN]) + (" …" if len(later) > SINCE_SHOWN else "")
         raise LaterError(
-            gettext("Changed since this was worked out: {what}. Nothing was kept.").format(
+            gettext("Changed since this was calculated: {what}. Nothing was saved.").format(
                 what=told
             )
         )

@@ -29,7 +29,9 @@ from voltaje.web.sheets.respond import answer_state, result_context, result_resp
 
 PENDING = "quick_sheet"
 USUAL_CODE = "nec-2020"
-SUPPLY_OPEN = gettext_noop("Supply: not chosen. Choose the system that the load stands on.")
+SUPPLY_OPEN = gettext_noop(
+    "Supply: not chosen. Choose the system that feeds the load, like 208Y/120 V."
+)
 
 
 def _kind(name: str) -> Kind:

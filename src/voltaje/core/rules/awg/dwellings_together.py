@@ -64,7 +64,8 @@ def _optional(homes: Sequence[Household], edition: Edition) -> Item:
     )
     percent = _percent(len(homes), edition)
     words = say(
-        "{many} dwellings, all that is connected, optional method for several", many=len(homes)
+        "{many} dwellings, connected load, optional method for multifamily dwellings",
+        many=len(homes),
     )
     shown = f"{figure(connected)} × {figure(percent.value / 100)}"
     value = connected * percent.value / 100
@@ -143,7 +144,7 @@ def tell(found: Together, edition: Edition) -> Tape:
     tape = Tape()
     for item in found.items:
         tape.step(item.name, item.words, item.va, "VA", item.shown, item.rules, flow="dwelling")
-    words = say("Each by itself they would come to {each} VA", each=found.each)
+    words = say("Calculated separately they come to {each} VA", each=found.each)
     note = say("factors that go by numbers count all dwellings of one feeder or service")
     rule = edition.rule("dwellings_together" if found.optional else "fixed_appliances")
     tape.note("dwellings_each", words, rules=rule, note=note)
