@@ -32,7 +32,7 @@ LINES = WYE.lines
 ON_LINES = ("deviation", "neutral", "heaviest")
 
 
-def board(rng, places, room, key="b", sets=True):
+def board(rng, places, room, key="b", sets=True, numbering="odd-even"):
     """Devices in places of a board, all given; the loads behind them."""
     devices, pieces = [], []
     used = 0
@@ -53,14 +53,15 @@ def board(rng, places, room, key="b", sets=True):
                     to_neutral=what != "two",
                     multiwire=f"{key}K{used}" if what == "set" else "",
                     pieces=1,
+                    alone=True,
                 )
             )
             va = 100 * rng.randint(2, 40)
             pieces.append((name, va, what == "two", f"{key}K{used}" if what == "set" else ""))
-    schedule = fill(stand(lay_out("odd-even", LINES, places), devices), {}, frozenset())
+    schedule = fill(stand(lay_out(numbering, LINES, places), devices), {}, frozenset())
     at = {seat.device.key: seat for seat in schedule.seats}
     given = tuple(
-        replace(s, device=replace(s.device, place=s.span[0].name), given=True)
+        replace(s, device=replace(s.device, place=s.span[0].name), given=True) if s.span else s
         for s in schedule.seats
     )
     found = [
@@ -168,6 +169,110 @@ def test_the_best_that_can_be_built(seed):
         assert found.value <= max(best, even(task, objective)) * (1 + 2 * CLOSED) + 1e-6
         assert found.bound <= best * (1 + 1e-6) + 1e-6 or found.value <= even(task, objective)
         assert least(task, objective) <= best * (1 + 1e-9)
+
+
+def can_be_built_in_ways(schedule, lines):
+    """The same for ways of L1, L2 and L3 by counting: each pair takes its way's L2, so it is enough
+    that no line is asked for more often than there are ways (nothing being pinned)."""
+    asked = [line for line in lines.values() for line in line.split("-")]
+    if "L1-L3" in lines.values():
+        return False
+    for seat in schedule.seats:
+        mates = [s for s in schedule.seats if s.device.multiwire == seat.device.multiwire]
+        if seat.device.multiwire and {lines[m.device.key] for m in mates} == {"L1", "L3"}:
+            return False
+    return all(asked.count(line) <= schedule.layout.count // 3 for line in LINES)
+
+
+@pytest.mark.parametrize("seed", range(40))
+def test_the_best_in_ways(seed):
+    """Boards of 3 or 4 ways, full or nearly so: the best of all assignments that the ways hold is
+    found, and no pair is offered that no way has."""
+    rng = Random(3000 + seed)
+    places = rng.choice((9, 12))
+    schedule, pieces = board(rng, places, rng.randint(places - 2, places), numbering="ways")
+    loose = tuple(replace(s, device=replace(s.device, pinned=False)) for s in schedule.seats)
+    schedule = replace(schedule, seats=loose)
+    if any(seat.span is None for seat in schedule.seats):
+        return
+    task = task_of(pieces, WYE, boards={"b": schedule})
+    assert all("L1-L3" not in load.options for load in task.loads)
+    free = [load for load in task.loads if load.free]
+    if 3 ** len(free) > 20_000:
+        return
+    wholes = [
+        {load.key: line for load, line in zip(free, choice, strict=True)}
+        for choice in product(*(load.options for load in free))
+    ]
+    can = [lines for lines in wholes if can_be_built_in_ways(schedule, task.now() | lines)]
+    best = min(
+        value(task, lines, "deviation")
+        for lines in can
+        if len({(load.multiwire or load.key, lines[load.key]) for load in free}) == len(free)
+    )
+    found = solve(task, "deviation")
+    assert found.proven and not unbuilt(task, found.lines)
+    assert found.value <= max(best, EVEN_PERCENT) * (1 + 2 * CLOSED) + 1e-6
+    assert found.bound <= best * (1 + 1e-6) + 1e-6 or found.value <= EVEN_PERCENT
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_full_boards_of_ways_are_proven(seed):
+    """24 to 42 positions in ways, with pins and shared neutrals, all but full."""
+    rng = Random(seed)
+    places = rng.choice((24, 36, 42))
+    schedule, pieces = board(rng, places, places - rng.randint(0, 4), numbering="ways")
+    if any(seat.span is None for seat in schedule.seats):
+        return
+    task = task_of(pieces, WYE, boards={"b": schedule})
+    found = solve(task, "deviation")
+    assert found.proven and not unbuilt(task, found.lines)
+
+
+def test_loads_between_two_lines_stand_where_ways_have_a_pair():
+    """Three alike on a board of ways: none is put onto L1 and L3, which no way has side by side."""
+    load = {"load": "4 kW", "connection": "two-line"}
+    rows = [
+        ("s", "supply", None, {"system": "3ph-208Y/120", "fault": "10 kA"}),
+        ("b", "board", "s", {"numbering": "ways", "spaces": "12"}),
+        *((f"c{i}", "circuit", "b", load) for i in range(3)),
+    ]
+    parts = [PartInput(key, kind, up, entries, key) for key, kind, up, entries in rows]
+    found = study(parts, edition("nec-2023"))["b"].outcome
+    assert {line for key, line in found.line_of.items() if key != "b"} == {"L1-L2", "L2-L3"}
+    assert not found.schedule.troubles
+
+
+def test_who_makes_room_is_in_the_order_of_work():
+    """Singles on a full board with a pair: the pair needs two neighbours, so that others that keep
+    their line are handled too."""
+    devices = [
+        Device("p", "p", 2, "1", pieces=1, alone=True),
+        *(Device(f"s{n}", f"s{n}", 1, str(n), to_neutral=True, pieces=1) for n in (2, 4, 5, 6)),
+    ]
+    schedule = stand(lay_out("odd-even", LINES, 6), devices)
+    lines = {seat.device.key: seat.line for seat in schedule.seats}
+    pieces = [
+        Piece(
+            key,
+            "other",
+            900,
+            900,
+            0.0,
+            "two-line" if key == "p" else "line-neutral",
+            line,
+            part=key,
+        )
+        for key, line in lines.items()
+    ]
+    task = task_of(pieces, WYE, boards={"b": schedule})
+    wanted = {**lines, "p": "L2-L3", "s5": "L1"}
+    steps = work_of(task, wanted)
+    handled = {key for step in steps for key in step.devices}
+    after = built(task, wanted)["b"]
+    spans = {s.device.key: s.span for s in schedule.seats}
+    assert handled == {s.device.key for s in after.seats if s.span != spans[s.device.key]}
+    assert {"p", "s5"} <= handled
 
 
 @pytest.mark.parametrize("chunk", range(16))

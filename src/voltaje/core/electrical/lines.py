@@ -6,7 +6,7 @@ Currents are added as phasors at unity power factor, nominal volts.
 from __future__ import annotations
 
 import cmath
-from collections.abc import Sequence
+from collections.abc import Collection, Mapping, Sequence
 from math import pi, sqrt
 
 from voltaje.core.electrical.systems import Connection, Piece, System
@@ -90,9 +90,12 @@ def contradiction(line: str, connection: Connection, system: System) -> Text | N
     return None
 
 
-def place(pieces: Sequence[Piece], system: System) -> tuple[Piece, ...]:
+def place(
+    pieces: Sequence[Piece], system: System, held: Mapping[int, Collection[str]] | None = None
+) -> tuple[Piece, ...]:
     """Gives every load a line: those with one of their own first, then the largest first onto
-    the lightest. Circuits that share a neutral go on different lines as long as there are any."""
+    the lightest. Circuits that share a neutral go on different lines as long as there are any.
+    ``held`` names the lines that positions for the device of a load exist behind, by its index."""
     load = dict.fromkeys(system.lines, 0.0)
     used: dict[str, set[str]] = {}
     placed: dict[int, Piece] = {}
@@ -117,6 +120,8 @@ def place(pieces: Sequence[Piece], system: System) -> tuple[Piece, ...]:
         piece = pieces[index]
         taken = used.get(piece.multiwire, set()) if piece.multiwire else set()
         options = choices(piece, system)
+        if held and index in held:
+            options = [line for line in options if line in held[index]] or options
         open_ = [line for line in options if line not in taken] or options
         if not open_:
             placed[index] = piece

@@ -46,7 +46,7 @@ def seated(task: Task, board: str, schedule: Schedule, lines: Mapping[str, str])
     return found if found is not None else _packed(schedule, wanted)
 
 
-def _behind(seat: Seat, wanted: Mapping[str, str]) -> str:
+def behind(seat: Seat, wanted: Mapping[str, str]) -> str:
     """The line that a device is to stand behind: of what cannot move its own, of a spare any."""
     if seat.device.what in ("spare", "space") and not seat.given:
         return "auto"
@@ -55,7 +55,7 @@ def _behind(seat: Seat, wanted: Mapping[str, str]) -> str:
 
 def _kept(schedule: Schedule, wanted: Mapping[str, str]) -> Schedule | None:
     """With everything that keeps its line in its place."""
-    lines = {seat.device.key: _behind(seat, wanted) for seat in schedule.seats}
+    lines = {seat.device.key: behind(seat, wanted) for seat in schedule.seats}
     loose = {
         seat.device.key
         for seat in schedule.seats
@@ -128,14 +128,30 @@ def _packed(schedule: Schedule, wanted: Mapping[str, str]) -> Schedule | None:
 def _units(schedule: Schedule, wanted: Mapping[str, str]) -> list[list[Seat]]:
     """Devices that are seated together: each by itself; sets as a whole, where no two of them are
     held on one line."""
+    units: list[list[Seat]] = []
+    for seats in _sets(schedule):
+        whole = len({behind(seat, wanted) for seat in seats}) == len(seats) > 1
+        units += [seats] if whole else [[seat] for seat in seats]
+    return units
+
+
+def _sets(schedule: Schedule) -> list[list[Seat]]:
+    """Devices that share a neutral together, every other one by itself."""
     found: dict[str, list[Seat]] = {}
     for seat in schedule.seats:
         name = f"set {seat.device.multiwire}" if is_set(seat.device) else seat.device.key
         found.setdefault(name, []).append(seat)
+    return list(found.values())
+
+
+def together(schedule: Schedule) -> list[list[Seat]]:
+    """Devices that cannot be seated other than together: sets, save those of more circuits than
+    there are lines, and those that stand apart already."""
+    apart = {trouble.key for trouble in schedule.troubles if trouble.code == "apart"}
     units: list[list[Seat]] = []
-    for seats in found.values():
-        whole = len({_behind(seat, wanted) for seat in seats}) == len(seats) > 1
-        units += [seats] if whole else [[seat] for seat in seats]
+    for seats in _sets(schedule):
+        loose = len(seats) > len(schedule.layout.lines) or any(s.device.key in apart for s in seats)
+        units += [[seat] for seat in seats] if loose else [seats]
     return units
 
 
@@ -153,7 +169,7 @@ def _ways(
             ways = [{first.device.key: span}]
         else:
             by_line = {place.line: place for place in span}
-            asked = [_behind(seat, wanted) for seat in seats]
+            asked = [behind(seat, wanted) for seat in seats]
             if set(asked) != set(by_line):
                 continue
             ways = [
@@ -171,5 +187,5 @@ def _may(schedule: Schedule, seat: Seat, span: Span, wanted: Mapping[str, str]) 
     high = schedule.high_leg
     if high and seat.device.to_neutral and any(place.line == high for place in span):
         return False
-    line = _behind(seat, wanted)
+    line = behind(seat, wanted)
     return line == "auto" or line_of(span) == line

@@ -19,6 +19,7 @@ from typing import Any
 from voltaje.core.electrical.balance.built import unbuilt
 from voltaje.core.electrical.balance.measure import drop, value
 from voltaje.core.electrical.balance.polish import polished
+from voltaje.core.electrical.balance.positions import positions
 from voltaje.core.electrical.balance.task import (
     Movable,
     Objective,
@@ -213,15 +214,18 @@ class _Program:
         self.columns = [(load, line) for load in free for line in load.options]
         self.at = {(load.key, line): i for i, (load, line) in enumerate(self.columns)}
         self.figures = len(task.cases) if task.weighted else 1
+        self.width = len(self.columns) + self.figures
+        self.placed: set[str] = set()  # boards whose positions are in the program
         self.rows: list[tuple[dict[int, float], float, float]] = []
         self.fixed = [load for load in task.loads if not load.free]
+        self.poles = {
+            seat.device.key: seat.device.poles
+            for schedule in task.boards.values()
+            for seat in schedule.seats
+        }
         self._choices(most_moves)
         self._rooms()
         self._hold()
-
-    @property
-    def width(self) -> int:
-        return len(self.columns) + self.figures
 
     def _figure(self, case: int) -> int:
         return len(self.columns) + (case if self.task.weighted else 0)
@@ -267,7 +271,14 @@ class _Program:
                     self.rows.append((row, -inf, float(most)))
 
     def forbid(self, board: str, lines: Mapping[str, str]) -> None:
-        """Leaves out a spread that this board's places cannot hold."""
+        """Leaves out a spread that this board's positions cannot hold: first by the positions
+        themselves, which leaves out all of its like; what they leave open, by itself."""
+        if board not in self.placed:
+            self.placed.add(board)
+            found = positions(self.task, board, self.at, self.width)
+            self.width += found.columns
+            self.rows += found.rows
+            return
         row = {self.at[load.key, lines[load.key]]: 1.0 for load in self.free if load.board == board}
         self.rows.append((row, -inf, len(row) - 1.0))
 
@@ -277,7 +288,8 @@ class _Program:
         for load in self.free:
             shares = tuple(case.share(load.key) for case in self.task.cases)
             if not load.multiwire:
-                alike.setdefault((load.va, load.options, shares, load.board), []).append(load)
+                kind = (load.va, load.options, shares, load.board, self.poles.get(load.key))
+                alike.setdefault(kind, []).append(load)
         for group in alike.values():
             for one, other in pairwise(group):
                 row: dict[int, float] = {}
@@ -393,7 +405,7 @@ class _Program:
         from scipy.optimize import Bounds, LinearConstraint, milp
         from scipy.sparse import csr_array
 
-        width, many = self.width, len(self.columns)
+        width, figures = self.width, slice(len(self.columns), len(self.columns) + self.figures)
         cost = np.zeros(width)
         for index, case in enumerate(self.task.cases):
             cost[self._figure(index)] = case.weight if self.task.weighted else 1.0
@@ -406,11 +418,11 @@ class _Program:
         matrix = csr_array((data, (at_row, at_column)), shape=(len(self.rows), width))
         low, high = zip(*((lo, hi) for _, lo, hi in self.rows), strict=True)
         lower, upper = np.zeros(width), np.ones(width)
-        upper[many:] = np.inf
+        upper[figures] = np.inf
         if not self.task.weighted:
-            lower[many:] = self.floor  # below it a spread counts as even
+            lower[figures] = self.floor  # below it a spread counts as even
         integral = np.ones(width, dtype=int)
-        integral[many:] = 0
+        integral[figures] = 0
         found = milp(
             cost,
             constraints=LinearConstraint(matrix, low, high),
@@ -422,7 +434,7 @@ class _Program:
         if found.x is None:
             return _Found(None, bound, found.status == 2)
         lines = self.task.now()
-        for (load, line), taken in zip(self.columns, found.x[:many], strict=True):
+        for (load, line), taken in zip(self.columns, found.x, strict=False):
             if taken > 0.5:  # no code figure: a choice that is made
                 lines[load.key] = line
         return _Found(lines, float(bound), found.status == 0)

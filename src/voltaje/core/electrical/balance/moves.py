@@ -20,7 +20,8 @@ class Step:
     """One step of the work: a circuit goes from its line to another, or two change places. Where
     they have places in a board these are told: ``at`` and ``place`` of the one, ``back`` where the
     other goes. A set that shares a neutral goes together, its names in ``one``'s. ``lift`` takes a
-    circuit off for a while, ``set`` puts it down again."""
+    circuit off for a while, ``set`` puts it down again. ``devices`` are the keys of all breakers
+    that are handled in it."""
 
     act: Literal["move", "swap", "lift", "set"]
     one: Movable
@@ -29,6 +30,7 @@ class Step:
     at: str = ""
     place: str = ""
     back: str = ""
+    devices: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +40,11 @@ class Work:
     moves: int
     answer: Answer
     steps: tuple[Step, ...]
+
+    @property
+    def handled(self) -> int:
+        """How many breakers are handled: those that move, and those that make room for them."""
+        return len({key for step in self.steps for key in step.devices})
 
 
 def curve(
@@ -70,17 +77,29 @@ def curve(
 
 def work_of(task: Task, lines: Mapping[str, str]) -> tuple[Step, ...]:
     """The work from where the loads stand, one step after the other, board by board: in places
-    where a board has any that were given, else over lines."""
+    where a board has any that were given, or where others must make room, else over lines."""
     steps: list[Step] = []
     placed: set[str] = set()
     for key, schedule in task.boards.items():
         after = seated(task, key, schedule, lines)
-        if after is None or not any(seat.given for seat in schedule.seats):
+        if after is None:
+            continue
+        given = any(seat.given for seat in schedule.seats)
+        if not given and not _make_room(schedule, after):
             continue
         placed.add(key)
         steps += _in_places(task, schedule, after)
     rest = [load for load in task.loads if load.board not in placed]
     return (*steps, *_over_lines(rest, lines))
+
+
+def _make_room(before: Schedule, after: Schedule) -> bool:
+    """Whether circuits that keep their line have other places afterwards."""
+    return any(
+        old.span and new.span and old.span != new.span and old.line == new.line
+        for old, new in zip(before.seats, after.seats, strict=True)
+        if old.device.what == "circuit"
+    )
 
 
 def _in_places(task: Task, before: Schedule, after: Schedule) -> Iterator[Step]:
@@ -91,15 +110,16 @@ def _in_places(task: Task, before: Schedule, after: Schedule) -> Iterator[Step]:
         one = _unit(shift.devices, named, seats)
         at = _places(tuple(seats[key].span or () for key in shift.devices))
         if shift.act == "lift":
-            yield Step("lift", one, one.line, at=at)
+            yield Step("lift", one, one.line, at=at, devices=shift.devices)
             continue
         to = "-".join(line_of(span) for span in shift.places)
         place = _places(shift.places)
         if shift.others:
             other = _unit(shift.others, named, seats)
-            yield Step(shift.act, one, to, other, at, place, _places(shift.back))
+            both = (*shift.devices, *shift.others)
+            yield Step(shift.act, one, to, other, at, place, _places(shift.back), both)
         else:
-            yield Step(shift.act, one, to, at=at, place=place)
+            yield Step(shift.act, one, to, at=at, place=place, devices=shift.devices)
 
 
 def _unit(keys: Sequence[str], named: Mapping[str, Movable], seats: Mapping[str, Seat]) -> Movable:
@@ -144,10 +164,10 @@ def _over_lines(loads: Sequence[Movable], lines: Mapping[str, str]) -> tuple[Ste
         )
         partner = next(back, None)
         if partner is None:
-            singles.append(Step("move", one, to))
+            singles.append(Step("move", one, to, devices=(one.key,)))
             continue
         going.remove(partner)
-        steps.append(Step("swap", one, to, partner))
+        steps.append(Step("swap", one, to, partner, devices=(one.key, partner.key)))
     return (*steps, *singles)
 
 
@@ -161,8 +181,9 @@ def _among(members: Sequence[Movable], lines: Mapping[str, str]) -> Iterator[Ste
         here = replace(load, line=standing[load.key])
         there = next((m for m in members if m is not load and standing[m.key] == to), None)
         if there is None:
-            yield Step("move", here, to)
+            yield Step("move", here, to, devices=(load.key,))
         else:
-            yield Step("swap", here, to, replace(there, line=to))
+            both = (load.key, there.key)
+            yield Step("swap", here, to, replace(there, line=to), devices=both)
             standing[there.key] = here.line
         standing[load.key] = to

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from voltaje.core.electrical.lines import choices, phasors, place
-from voltaje.core.electrical.places import Schedule
+from voltaje.core.electrical.places import Schedule, Seat
 from voltaje.core.electrical.systems import Piece, System
 from voltaje.core.worksheet import Text, say
 
@@ -154,6 +154,7 @@ def _movables(
     told apart by a number, and stay. So does what is pinned to its place."""
     many = Counter(piece.part for piece in pieces if piece.part)
     home = {seat.device.key: key for key, one in boards.items() for seat in one.seats}
+    seats = {seat.device.key: (one, seat) for one in boards.values() for seat in one.seats}
     fast = {
         seat.device.key
         for one in boards.values()
@@ -168,11 +169,22 @@ def _movables(
             piece.calculated,
             piece.connection,
             "all" if piece.connection == "three-phase" else piece.line,
-            tuple(choices(piece, system)),
+            _options(piece, system, seats.get(piece.part)),
             not alone or piece.part in pinned or piece.part in fast,
             piece.multiwire,
             home.get(piece.part, ""),
         )
+
+
+def _options(piece: Piece, system: System, stands: tuple[Schedule, Seat] | None) -> tuple[str, ...]:
+    """Where a load may stand: of a device on a board only behind lines that its board has
+    positions for."""
+    options = tuple(choices(piece, system))
+    if stands is None or not stands[1].device.alone:
+        return options
+    schedule, seat = stands
+    behind = schedule.layout.behind(seat.device.poles)
+    return tuple(o for o in options if o in behind or o == piece.line) or options
 
 
 def allowed(task: Task, lines: Mapping[str, str]) -> bool:
@@ -257,7 +269,8 @@ def by_hand(task: Task) -> dict[str, str]:
         )
         for load in task.loads
     ]
-    placed = place(pieces, task.system)
+    held = {index: load.options for index, load in enumerate(task.loads)}
+    placed = place(pieces, task.system, held)
     return {
         load.key: "all" if load.line == "all" else piece.line
         for load, piece in zip(task.loads, placed, strict=True)

@@ -85,6 +85,11 @@ class Layout:
         """All neighbouring places for so many poles, from the top down, left before right."""
         return _spans(self.columns, self.numbering == "ways", poles)
 
+    def behind(self, poles: int) -> frozenset[str]:
+        """The lines, or pairs of lines, behind neighbouring positions for so many poles. In a way
+        that holds L1, L2 and L3 no two neighbours stand behind L1 and L3."""
+        return frozenset(line_of(span) for span in self.spans(poles))
+
 
 def _name(number: int, line: str, layout: Layout) -> str:
     if layout.numbering == "ways" and len(layout.lines) > 1:

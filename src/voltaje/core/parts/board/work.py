@@ -92,12 +92,13 @@ def work(entries: BoardEntries, context: Context) -> BoardOutcome:
     """The board: what stands in which place and on each line, and the load of all of it."""
     system, edition = context.supply.system, context.edition
     standing = stand(*_devices(entries, context), system.high_leg)
-    placed = place(_given(context.below.pieces, standing), system)
+    held = _held(standing)
+    placed = place(_given(context.below.pieces, standing), system, held)
     lines = _lines(placed, standing)
     if _is_tight(standing, lines):
         # where places are short they settle the line of what may stand anywhere
         standing = fill(standing, lines, _soft(standing))
-        placed = place(_given(context.below.pieces, standing), system)
+        placed = place(_given(context.below.pieces, standing), system, held)
         lines = _lines(placed, standing)
     found = context.code.calculate(placed, edition) if placed else None
     carried = carry(placed, found, system) if found else None
@@ -182,6 +183,16 @@ def _given(pieces: Sequence[Piece], standing: Schedule) -> tuple[Piece, ...]:
         if seat.span and seat.device.alone and not seat.device.tied:
             found[at] = found[at].on(seat.line)
     return tuple(found)
+
+
+def _held(standing: Schedule) -> dict[int, frozenset[str]]:
+    """The lines behind positions for the device of each load that stands alone behind one, by the
+    index of the load."""
+    return {
+        at: standing.layout.behind(seat.device.poles)
+        for seat, at in _from_below(standing)
+        if seat.device.alone and not seat.device.tied
+    }
 
 
 def _lines(placed: Sequence[Piece], standing: Schedule) -> dict[str, str]:
