@@ -1,11 +1,15 @@
 """Every page in every scheme: accessible, inside its width, light enough."""
 
+import re
+from itertools import product
+
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 from browser.hands import typed
 from playwright.sync_api import expect
 
 from voltaje.core.parts.joints.benches import LIBRARY
+from voltaje.web.jobs.models import Job, Part
 from voltaje.web.kinds.presentation import Example
 
 BENCHES = {bench.name: Example(bench.title, bench.document).asks() for bench in LIBRARY}
@@ -223,3 +227,32 @@ def test_a_press_counts_though_an_answer_moves_the_button(demo):
     )
     page.mouse.up()
     expect(items).to_have_count(before + 1)
+
+
+def test_a_door_schedule_of_42_positions_fits_one_sheet(demo, demo_server):
+    """Letter and A4, upright and across, all positions taken, names of the usual length."""
+    page = demo("Shop and gallery")
+    board = page.url
+    pk = board.rstrip("/").rpartition("/")[2]
+    part = Part.objects.get(pk=pk)
+    part.entries |= {"spaces": "42", "kept": []}
+    part.save()
+    there = Part.objects.filter(parent=part).count()
+    Part.objects.bulk_create(
+        Part(
+            job=part.job,
+            parent=part,
+            position=10_000 + n,
+            kind="circuit",
+            name=f"Receptacles, east wall {n}",
+            entries={"load": "900 W", "length": "60 ft"},
+        )
+        for n in range(41 - there)
+    )
+    Job.objects.filter(pk=part.job_id).update(revision=part.job.revision + 1)
+    page.goto(f"{board}door/")
+    assert page.locator("table.places tbody tr").count() == 21
+    for paper, lies in product(("letter", "a4"), ("upright", "across")):
+        page.goto(f"{board}door/?paper={paper}&lies={lies}")
+        sheet = page.pdf(prefer_css_page_size=True)
+        assert len(re.findall(rb"/Type\s*/Page\b", sheet)) == 1, (paper, lies)

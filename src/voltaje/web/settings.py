@@ -67,6 +67,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "axes.middleware.AxesMiddleware",
+    "voltaje.web.drafts.Saved",
 ]
 ROOT_URLCONF = "voltaje.web.urls"
 WSGI_APPLICATION = "voltaje.web.wsgi.application"

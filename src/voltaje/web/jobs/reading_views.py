@@ -140,6 +140,7 @@ def readings(request: HttpRequest, job_id: Any) -> HttpResponse:
     form = ReadingForm(bound, job=job, found=found, chosen=chosen, initial=begun)
     if bound is not None and form.is_valid():
         _enter(request, job, form)
+        request.saved = True  # the page forgets what it kept of this form
         kept = _next_one(form)
         if not request.htmx:
             return redirect(f"{reverse('jobs:readings', args=[job.pk])}?{urlencode(kept)}")

@@ -86,7 +86,14 @@ def create(request: HttpRequest) -> HttpResponse:
         else:
             return redirect("jobs:part", job.pk, actions.beginning(job).pk)
     return render(
-        request, "jobs/form.html", {"form": form, "title": gettext("New job"), "new": True}
+        request,
+        "jobs/form.html",
+        {
+            "form": form,
+            "title": gettext("New job"),
+            "new": True,
+            "draft": f"job:{request.user.pk}",
+        },
     )
 
 
@@ -117,6 +124,7 @@ def job_settings(request: HttpRequest, job_id: Any) -> HttpResponse:
             revisions.write(held, request.user, {revisions.JOB: {**own, **data}})
             return redirect("jobs:job", job.pk)
     context = {"form": form, "title": gettext("Job settings"), "job": job}
+    context["draft"] = f"settings:{job.pk}"
     return render(request, "jobs/form.html", context, status=422 if form.errors else 200)
 
 
@@ -134,6 +142,7 @@ def rename_part(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse
             revisions.write(held, request.user, {str(part.pk): named})
             return redirect("jobs:part", job.pk, part.pk)
     context = {"form": form, "title": gettext("Name of the part"), "job": job, "part": part}
+    context["draft"] = f"name:{part.pk}"
     return render(request, "jobs/form.html", context, status=422 if form.errors else 200)
 
 
