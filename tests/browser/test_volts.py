@@ -99,7 +99,7 @@ def test_readings_are_entered_and_taken_from_a_file(demo, tmp_path):
     page.get_by_role("button", name="Enter it").click()
     expect(page.locator("article.visit").first).to_contain_text("61 A")
     expect(page.locator("article.visit").first.locator(".causes")).to_contain_text("Line L2")
-    page.get_by_role("link", name="From a CSV file").click()
+    page.get_by_role("link", name="From a CSV or XLSX file").click()
     file = tmp_path / "site.csv"
     file.write_text("part,point,value,unit\nWorkshop,L1-N,116,V\nWorkshop,L7-N,116,V\n")
     page.locator("#file").set_input_files(file)

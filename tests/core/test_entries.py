@@ -52,6 +52,8 @@ GOOD = {"area": 1500}
         ({**GOOD, "appliances": [{"id": "a b", "nameplate": 1}]}, "appliances.a b.id", "letters"),
         ({"calculation": "measured"}, "measured_demand", "Needed"),
         ({"calculation": "added", "area": 1500}, "existing_service", "Needed"),
+        ({**GOOD, **{f"k{i}": 1 for i in range(70_000)}}, "", "70,000 entries are not known here, such as k0"),
+        ({**GOOD, "appliances": [{f"k{i}": 1 for i in range(70_000)}]}, "", "appliances.0.k0"),
         ({**GOOD, "version": 99}, "version", "version 99"),
     ],
 )  # fmt: skip

@@ -105,6 +105,9 @@ def files():
         "half.xlsx": only(sheet, b"<worksheet><sheetData><row>"), "bomb.xlsx": only(sheet, bomb),
         "strings.xlsx": only(strings, b"<sst>" + b"<si><t>x</t></si>" * 500_000),
         "huge.xlsx": only(sheet, huge), "styles.xlsx": only("xl/styles.xml", b"<styleSheet/>"),
+        "formats.xlsx": workbook(lambda n, c: c.replace(b"<fonts", b"<fonts", 1).replace(
+            b"<font>", b'<font><sz val="11"/></font>' * 100_000 + b"<font>", 1)
+            if n == "xl/styles.xml" else c),
         "rels.xlsx": only("xl/_rels/workbook.xml.rels", b"<Relationships/>"),
         "cell.xlsx": only(sheet, b'<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/'
                           b'2006/main"><sheetData><row r="x"><c r="ZZZZZZ9999999999" t="s"><v>99999'

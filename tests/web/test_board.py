@@ -232,9 +232,13 @@ def test_a_forged_preview_is_read_warily(owner, job, board, rows):
 
 
 def test_excel_and_european_files_read_alike():
-    plain = board_files.read("a.csv", "Name,Load\nA,1 kW\n".encode("utf-8-sig"), NEC)
-    tabs = board_files.read("a.csv", b"name\tload\nA\t1 kW\n", NEC)
-    western = board_files.read("a.csv", "Name;Load\nCafé;1 kW\n".encode("cp1252"), NEC)
+    plain = board_files.read(
+        SimpleUploadedFile("a.csv", "Name,Load\nA,1 kW\n".encode("utf-8-sig")), NEC
+    )
+    tabs = board_files.read(SimpleUploadedFile("a.csv", b"name\tload\nA\t1 kW\n"), NEC)
+    western = board_files.read(
+        SimpleUploadedFile("a.csv", "Name;Load\nCafé;1 kW\n".encode("cp1252")), NEC
+    )
     assert plain == tabs == [{"name": "A", "load": "1 kW"}] and western[0]["name"] == "Café"
 
 
@@ -248,7 +252,7 @@ def test_every_name_survives_a_spreadsheet(owner, job, board, ending):
         actions.add_part(Job.objects.get(pk=job.pk), job.owner, "circuit", str(board.pk), name,
                          {"load": "1 kW"})  # fmt: skip
     content = owner.get(reverse(f"jobs:{ending}", args=[job.pk, board.pk])).content
-    read = board_files.read(f"a.{ending}", content, NEC)
+    read = board_files.read(SimpleUploadedFile(f"a.{ending}", content), NEC)
     assert [row["name"] for row in read if row["name"] in NAMES] == NAMES
     answer = take(owner, job, board, content, f"a.{ending}")
     assert {c.what for c in answer.context["changes"]} == {"same"}

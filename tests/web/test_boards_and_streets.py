@@ -285,7 +285,7 @@ def test_consumers_go_out_and_come_in_as_files(client, owner):
     assert len(parts(job)["Lane"].entries["consumers"]) == 3
     client.post(reverse("jobs:undo", args=[job.pk]), {"next": "/"})
     assert len(parts(job)["Lane"].entries["consumers"]) == 1
-    for content, says in ((b"x,y\n1,2\n", "must name the columns"), (b"", "must name the columns")):
+    for content, says in ((b"x,y\n1,2\n", "must name the columns"), (b"", "is empty")):
         file = io.BytesIO(content)
         file.name = "x.csv"
         assert says in client.post(address, {"file": file}).content.decode()

@@ -9,6 +9,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from django.utils import timezone
 
+from voltaje.web.csv_files import write_xlsx
 from voltaje.web.jobs import actions
 from voltaje.web.jobs.demo import MILL, READINGS
 from voltaje.web.jobs.models import Job, Reading
@@ -156,6 +157,20 @@ def test_semicolons_and_a_byte_order_mark_are_read(owner, mill):
     text = "\ufeff" + "part;point;value;unit\nShop and gallery;L1-N;117,4;V\n"
     answer = upload(owner, mill, text)
     assert "One reading." in answer.content.decode()
+
+
+def test_a_workbook_is_read_as_a_csv_file_is(owner, mill):
+    book = write_xlsx(
+        [["part", "point", "value", "unit", "date"],
+         ["Shop and gallery", "L1-N", "117.4", "V", "2026-11-20 14:30"],
+         ["Shop and gallery", "L1-N", "soup", "V", ""]],
+        "Readings", 3,
+    )  # fmt: skip
+    url = reverse("jobs:readings_import", args=[mill.pk])
+    answer = owner.post(url, {"file": SimpleUploadedFile("visit.xlsx", book)})
+    taken = answer.context["taken"]
+    assert [bool(one.reading) for one in taken] == [True, False]
+    assert taken[0].reading.value == 117.4
 
 
 def test_a_tampered_preview_is_refused(owner, mill):

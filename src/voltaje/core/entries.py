@@ -7,7 +7,7 @@ of the trade. :func:`fields` describes the model for a form, :func:`schema` for 
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from contextvars import ContextVar
 from dataclasses import dataclass
 from functools import cache
@@ -23,6 +23,7 @@ from voltaje.core.worksheet import Text, say, told
 
 Document = dict[str, Any]
 MAX_ROWS = 200
+MOST_STRANGE = 50  # no code figure: so many unknown entries are told one by one
 NAME_LENGTH = 60
 
 
@@ -346,8 +347,11 @@ def parse(
     if too_many:
         return Parsed(None, tuple(too_many))
     try:
-        upgraded = upgrade(model, document)
-        cleaned = _clean(model, _own(upgraded, elsewhere))
+        upgraded = _own(upgrade(model, document), elsewhere)
+        strange = _strange(model, upgraded)
+        if len(strange) > MOST_STRANGE:
+            return Parsed(None, (_too_strange(strange),))
+        cleaned = _clean(model, upgraded)
         entries = model.model_validate(cleaned, context={"system": system})
     except ValidationError as error:
         problems = tuple(_problem(model, item, cleaned) for item in error.errors())
@@ -356,6 +360,27 @@ def parse(
         return Parsed(None, (Problem("version", str(error)),))
     problems = tuple(entries.problems())
     return Parsed(None if problems else entries, problems)
+
+
+def _strange(model: type[Entries], document: Document) -> list[str]:
+    """The entries that are known neither to the model nor to its rows."""
+    found = [name for name in document if name not in model.model_fields]
+    for name, row in row_models(model).items():
+        rows = document.get(name)
+        for index, item in enumerate(rows if isinstance(rows, list) else ()):
+            if isinstance(item, Mapping):
+                found += [f"{name}.{index}.{k}" for k in item if k not in row.model_fields]
+    return found
+
+
+def _too_strange(names: Sequence[str]) -> Problem:
+    """One problem for all of them: a list of thousands helps nobody."""
+    words = say(
+        "{many} entries are not known here, such as {first}.",
+        many=len(names),
+        first=", ".join(name[:NAME_LENGTH] for name in names[:3]),
+    )
+    return Problem("", str(words))
 
 
 def _own(document: Document, elsewhere: frozenset[str]) -> Document:

@@ -25,6 +25,7 @@ from voltaje.core.study import study
 
 Word = Annotated[str, Field(max_length=120)]
 MOST_PARTS, MOST_DEPTH = 600, 24  # as a job on the web
+MOST_SAID = 200  # no code figure: so many problems of a file are told
 
 
 class Strict(BaseModel):
@@ -110,7 +111,11 @@ def work(document: Any) -> dict[str, Any]:
         job = JobIn.model_validate(document)
         code = _code(job)
     except ValidationError as error:
-        return {"ok": False, "problems": [_said(item) for item in error.errors()], "parts": []}
+        return {
+            "ok": False,
+            "problems": [_said(item) for item in error.errors()[:MOST_SAID]],
+            "parts": [],
+        }
     except (NotCoveredError, ValueError) as error:
         return _refused(str(error))
     every = list(flat(job.parts))

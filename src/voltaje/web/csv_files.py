@@ -7,7 +7,7 @@ import io
 import json
 import math
 import zipfile
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from typing import Any
 
 from django.utils.translation import gettext
@@ -22,6 +22,9 @@ MOST_COLUMNS = 40
 # of a workbook, unpacked: a table of 300 rows is under a tenth of it
 MOST_UNPACKED = 3_000_000
 MOST_INSIDE = 60
+# everything of it but rows and texts (formats, names): a table's are a tenth of it, and what is
+# left out of a workbook here would take its dates for numbers
+MOST_FORMATS = 250_000
 # a spreadsheet takes a text that begins so for a formula
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
@@ -51,6 +54,72 @@ def cleaned(text: str) -> str:
     if found.startswith("'") and found[1:].startswith((*FORMULA, "'")):
         found = found[1:]
     return intake.one_line(found, LONGEST_CELL)
+
+
+def uploaded(upload: Any, most_rows: int) -> list[list[str]]:
+    """The rows of a file that somebody sent: CSV or XLSX, by the file's name. See
+    :func:`read_table`."""
+    if upload.size is not None and upload.size > MOST_BYTES:
+        raise _too_large()
+    return read_table(upload.name or "", upload.read(), most_rows)
+
+
+def read_table(name: str, content: bytes, most_rows: int) -> list[list[str]]:
+    """The one way in for tables: the rows of a CSV or XLSX file with their cells as they are kept,
+    those in which nothing is written left out; the first names the columns.
+
+    Raises :class:`UnreadableFileError` for what is larger than 500 kB, holds nothing or more rows
+    than ``most_rows`` below the first.
+    """
+    if len(content) > MOST_BYTES:
+        raise _too_large()
+    is_book = name.lower().endswith(".xlsx")
+    table = read_xlsx(content, most_rows) if is_book else read_csv(content)
+    table = [row for row in table if any(text.strip() for text in row)]
+    if not table:
+        raise UnreadableFileError(gettext("The file is empty."))
+    many = len(table) - 1
+    if many > most_rows:
+        # of a workbook only so many and a few more were read
+        words = gettext("more than {most:,}").format(most=most_rows) if is_book else f"{many:,}"
+        raise UnreadableFileError(
+            gettext("{many} rows: at most {most:,} are taken.").format(many=words, most=most_rows)
+        )
+    # a workbook's texts are texts; only CSV needs an apostrophe before what looks like a formula
+    clean = (lambda text: intake.one_line(text, LONGEST_CELL)) if is_book else cleaned
+    return [[clean(text) for text in row] for row in table]
+
+
+def by_column(
+    table: Sequence[Sequence[str]], names: Mapping[str, str], needed: Collection[str] = ()
+) -> list[dict[str, str]]:
+    """The rows below the first by what their column is called in the program; ``names`` has that by
+    the titles in small letters. What has no known title is passed over.
+
+    Raises :class:`UnreadableFileError` where one of the ``needed`` columns is missing, or all are.
+    """
+    heads = [names.get(text.strip().lower(), "") for text in table[0]]
+    if not any(heads) or not set(needed) <= set(heads):
+        known = ", ".join(dict.fromkeys(names))
+        least = [title for title, name in names.items() if name in needed]
+        if least:
+            raise UnreadableFileError(
+                gettext(
+                    "The first row must name the columns, at least {needed}; known are {known}."
+                ).format(needed=", ".join(least), known=known)
+            )
+        raise UnreadableFileError(
+            gettext("The first row must name the columns; known are {known}.").format(known=known)
+        )
+    return [
+        {head: text for head, text in zip(heads, row, strict=False) if head} for row in table[1:]
+    ]
+
+
+def _too_large() -> UnreadableFileError:
+    return UnreadableFileError(
+        gettext("The file is larger than 500 kB: is it a table of this kind?")
+    )
 
 
 def read_csv(content: bytes) -> list[list[str]]:
@@ -93,6 +162,14 @@ def read_xlsx(content: bytes, most_rows: int) -> list[list[str]]:
                         " kind can be: save the one sheet as CSV."
                     )
                 )
+            formats = [i for i in inside if not _holds_cells(i.filename)]
+            if sum(i.file_size for i in formats) > MOST_FORMATS:
+                raise UnreadableFileError(
+                    gettext(
+                        "This file cannot be read, because it holds more formats than a table of"
+                        " this kind needs: save the one sheet as CSV."
+                    )
+                )
             # the directory may lie about the sizes: what is read is counted too
             for item in inside:
                 with archive.open(item) as file:
@@ -111,6 +188,10 @@ def read_xlsx(content: bytes, most_rows: int) -> list[list[str]]:
                 "This file cannot be read, because it does not open as XLSX ({why}): save it anew."
             ).format(why=why)
         ) from None
+
+
+def _holds_cells(name: str) -> bool:
+    return name.startswith("xl/worksheets/") or name == "xl/sharedStrings.xml"
 
 
 def _cell(value: object) -> str:

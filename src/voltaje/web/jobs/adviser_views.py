@@ -20,13 +20,7 @@ from voltaje.core.electrical.systems import Connection, System
 from voltaje.core.rules.code import code_of, usual_supplies
 from voltaje.core.units import Nameplate
 from voltaje.web import intake
-from voltaje.web.csv_files import (
-    MOST_BYTES,
-    UnreadableFileError,
-    cleaned,
-    read_csv,
-    read_xlsx,
-)
+from voltaje.web.csv_files import UnreadableFileError, cleaned, read_csv, uploaded
 from voltaje.web.jobs import actions, revisions
 from voltaje.web.jobs.models import edition_choices
 
@@ -209,12 +203,8 @@ def _limit(text: str) -> tuple[float, str]:
 
 def _from_file(upload: Any) -> str:
     """The first three columns of a CSV or XLSX file as lines of text."""
-    if upload.size is not None and upload.size > MOST_BYTES:
-        raise UnreadableFileError(gettext("The file is larger than 500 kB: is it a list of loads?"))
-    content = upload.read()
-    is_book = (upload.name or "").lower().endswith(".xlsx")
-    table = read_xlsx(content, MOST_LOADS) if is_book else read_csv(content)
-    rows = [[cleaned(cell).replace(";", ",") for cell in row[:3]] for row in table]
+    table = uploaded(upload, MOST_LOADS)
+    rows = [[cell.replace(";", ",") for cell in row[:3]] for row in table]
     return "\n".join("; ".join(row) for row in rows if any(row))[:LONGEST]
 
 

@@ -26,13 +26,7 @@ from voltaje.core.readings import (
     find_test,
 )
 from voltaje.core.worksheet import Point, Test, Worked
-from voltaje.web.csv_files import (
-    MOST_BYTES,
-    UnreadableFileError,
-    cleaned,
-    read_csv,
-    write_csv,
-)
+from voltaje.web.csv_files import by_column, uploaded, write_csv
 from voltaje.web.jobs.models import Job, Part, Reading
 
 COLUMNS = ("part", "point", "value", "unit", "date", "place", "who", "note")
@@ -190,33 +184,10 @@ class Taken:
     reading: Reading | None
 
 
-def read_file(content: bytes) -> list[dict[str, str]]:
-    """The rows of a CSV file by column. Raises :class:`UnreadableFileError`."""
-    if len(content) > MOST_BYTES:
-        raise UnreadableFileError(
-            gettext("The file is larger than 500 kB: is it a list of readings?")
-        )
-    table = [line for line in read_csv(content) if any(text.strip() for text in line)]
-    if not table:
-        raise UnreadableFileError(gettext("The file is empty."))
-    heads = [text.strip().casefold() for text in table[0]]
-    if not {"part", "point", "value"} <= set(heads):
-        raise UnreadableFileError(
-            gettext(
-                "The first row must name the columns: part, point, value are needed; known are"
-                " {known}."
-            ).format(known=", ".join(COLUMNS))
-        )
-    if len(table) > MOST_ROWS + 1:
-        raise UnreadableFileError(
-            gettext("{many:,} rows: at most {most_rows:,} are taken.").format(
-                many=len(table) - 1, most_rows=MOST_ROWS
-            )
-        )
-    return [
-        {h: cleaned(c) for h, c in zip(heads, line, strict=False) if h in COLUMNS}
-        for line in table[1:]
-    ]
+def read_file(upload: Any) -> list[dict[str, str]]:
+    """The rows of a CSV or XLSX file by column. Raises :class:`UnreadableFileError`."""
+    titles = {name: name for name in COLUMNS}
+    return by_column(uploaded(upload, MOST_ROWS), titles, ("part", "point", "value"))
 
 
 def take(

@@ -22,7 +22,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from voltaje.core import units
 from voltaje.core.parts import Evaluated
 from voltaje.web import intake
-from voltaje.web.csv_files import MOST_BYTES, UnreadableFileError, posted_rows, texts_of
+from voltaje.web.csv_files import UnreadableFileError, posted_rows, texts_of
 from voltaje.web.jobs import logbook
 from voltaje.web.jobs.forms import NameField
 from voltaje.web.jobs.models import Job, Part, Reading
@@ -263,14 +263,10 @@ def take_readings(request: HttpRequest, job_id: Any) -> HttpResponse:
             carried = posted_rows(request.POST["rows"], logbook.MOST_ROWS)
             rows = [texts_of(row, logbook.COLUMNS) for row in carried]
         elif upload is not None:
-            if upload.size is not None and upload.size > MOST_BYTES:
-                raise UnreadableFileError(
-                    gettext("The file is larger than 500 kB: is it a list of readings?")
-                )
-            rows = logbook.read_file(upload.read())
+            rows = logbook.read_file(upload)
         else:
             if request.method == "POST":
-                raise UnreadableFileError(gettext("Choose a CSV file first."))
+                raise UnreadableFileError(gettext("Choose a CSV or XLSX file first."))
             return render(request, "jobs/readings_import.html", context)
         person = request.user.email.split("@")[0]
         taken = logbook.take(job, rows, work_job(job), person)

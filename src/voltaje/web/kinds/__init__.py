@@ -8,7 +8,7 @@ share are in ``sheets/drawings``.
 
 from __future__ import annotations
 
-from functools import cache
+from functools import lru_cache
 from importlib import import_module
 from importlib.util import find_spec
 
@@ -44,7 +44,7 @@ def presentation(name: str) -> Presentation:
     return found
 
 
-@cache
+@lru_cache(maxsize=256)  # asked for by addresses, which may name anything
 def _known(name: str) -> Presentation | None:
     home = f"voltaje.web.kinds.{name}"
     if not name.isidentifier() or find_spec(home) is None:

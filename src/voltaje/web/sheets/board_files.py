@@ -20,14 +20,11 @@ from voltaje.core.parts import Context, evaluate, kind
 from voltaje.core.rules.code import Code
 from voltaje.web import intake
 from voltaje.web.csv_files import (
-    LONGEST_CELL,
-    MOST_BYTES,
     UnreadableFileError,
-    cleaned,
+    by_column,
     posted_rows,
-    read_csv,
-    read_xlsx,
     texts_of,
+    uploaded,
     write_csv,
     write_xlsx,
 )
@@ -96,42 +93,10 @@ def to_xlsx(rows: Sequence[Row], title: str, code: Code) -> bytes:
     return write_xlsx(lines(rows, code), title, len(columns_of(code)))
 
 
-def read(name: str, content: bytes, code: Code) -> list[dict[str, str]]:
-    """The rows of a file by column. Raises :class:`UnreadableFileError`."""
-    if len(content) > MOST_BYTES:
-        raise UnreadableFileError(
-            gettext("The file is larger than 500 kB: is it a table of circuits?")
-        )
-    is_book = name.lower().endswith(".xlsx")
-    table = read_xlsx(content, MOST_ROWS) if is_book else read_csv(content)
-    table = [row for row in table if any(text.strip() for text in row)]
-    if not table:
-        raise UnreadableFileError(gettext("The file is empty."))
-    wanted = {title.lower(): column for column, title in columns_of(code).items()}
-    heads = [wanted.get(text.strip().lower(), "") for text in table[0]]
-    if "name" not in heads:
-        raise UnreadableFileError(
-            gettext(
-                "The first row must name the columns, at least Name; known are {known}."
-            ).format(known=", ".join(columns_of(code).values()))
-        )
-    if len(table) - 1 > MOST_ROWS:
-        many = (
-            gettext("more than {most_rows}").format(most_rows=MOST_ROWS)
-            if is_book
-            else f"{len(table) - 1:,}"
-        )
-        raise UnreadableFileError(
-            gettext("{many} rows: at most {most_rows} are taken at once.").format(
-                many=many, most_rows=MOST_ROWS
-            )
-        )
-    # a workbook's texts are texts; only CSV needs an apostrophe before what looks like a formula
-    clean = (lambda text: intake.one_line(text, LONGEST_CELL)) if is_book else cleaned
-    return [
-        {head: clean(text) for head, text in zip(heads, row, strict=False) if head}
-        for row in table[1:]
-    ]
+def read(upload: Any, code: Code) -> list[dict[str, str]]:
+    """The rows of a file that was sent, by column. Raises :class:`UnreadableFileError`."""
+    titles = {title.lower(): column for column, title in columns_of(code).items()}
+    return by_column(uploaded(upload, MOST_ROWS), titles, ("name",))
 
 
 def carried(text: str, code: Code) -> list[Change]:

@@ -18,7 +18,7 @@ from voltaje.core.electrical.places import MisplacedError, Schedule, Span, line_
 from voltaje.core.entries import fields
 from voltaje.core.parts import Context
 from voltaje.core.study import supply_point
-from voltaje.web.csv_files import MOST_BYTES, UnreadableFileError
+from voltaje.web.csv_files import UnreadableFileError
 from voltaje.web.jobs import patch, revisions
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.views import own_job
@@ -187,11 +187,7 @@ def take_file(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
             if request.method == "POST":
                 raise UnreadableFileError(gettext("Choose a CSV or XLSX file first."))
             return _preview(request, job, board, [])
-        if upload.size is not None and upload.size > MOST_BYTES:
-            raise UnreadableFileError(
-                gettext("The file is larger than 500 kB: is it a table of circuits?")
-            )
-        found = board_files.read(upload.name or "", upload.read(), job.family)
+        found = board_files.read(upload, job.family)
     except (UnreadableFileError, revisions.RefusedError) as error:
         return _preview(request, job, board, [], str(error))
     point = supply_point(job.inputs(), str(board.pk), Context(job.code(), job.units))

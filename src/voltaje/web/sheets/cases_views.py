@@ -21,11 +21,8 @@ from voltaje.core.units import read_number
 from voltaje.core.worksheet import figure
 from voltaje.web import intake
 from voltaje.web.csv_files import (
-    MOST_BYTES,
     UnreadableFileError,
-    cleaned,
-    read_csv,
-    read_xlsx,
+    uploaded,
     write_csv,
     write_xlsx,
 )
@@ -217,20 +214,11 @@ def as_file(request: HttpRequest, job_id: Any, part_id: Any, ending: str) -> Htt
 def _from_file(upload: Any, names: list[str], lines: list[Line]) -> list[str]:
     """A file's shares put into the lines by the circuits' names (and boards, where it tells them);
     the titles with the cases that it adds. Raises :class:`UnreadableFileError`."""
-    if upload.size is not None and upload.size > MOST_BYTES:
-        raise UnreadableFileError(gettext("The file is larger than 500 kB: is it such a table?"))
-    content = upload.read()
-    is_book = (upload.name or "").lower().endswith(".xlsx")
-    table = read_xlsx(content, MOST_ROWS) if is_book else read_csv(content)
-    table = [row for row in table if any(text.strip() for text in row)]
-    if not table or len(table[0]) < 2:
-        raise UnreadableFileError(
-            gettext("The first row must name the columns: Circuit, Board, and a case for each.")
-        )
-    heads = [cleaned(text) for text in table[0]]
+    table = uploaded(upload, MOST_ROWS)
+    heads = table[0]
     circuit = gettext("Circuit").lower()
     at = next((i for i, head in enumerate(heads) if head.lower() in (circuit, "name")), None)
-    if at is None:
+    if at is None or len(heads) < 2:
         raise UnreadableFileError(
             gettext("The first row must name the columns: Circuit, Board, and a case for each.")
         )
@@ -245,9 +233,8 @@ def _from_file(upload: Any, names: list[str], lines: list[Line]) -> list[str]:
     titles.append("")
     for line in lines:
         line.texts = [*line.kept.values(), *([""] * (len(titles) - len(names)))]
-    for row in table[1 : MOST_ROWS + 1]:
-        cells = [cleaned(text) for text in row]
-        cells += [""] * (len(heads) - len(cells))
+    for row in table[1:]:
+        cells = [*row, *([""] * (len(heads) - len(row)))]
         for line in lines:
             same = line.part.name.lower() == cells[at].lower()
             if same and (board is None or not cells[board] or line.board == cells[board]):

@@ -18,16 +18,12 @@ from django.views.decorators.http import require_GET, require_http_methods
 
 from voltaje.core.entries import MAX_ROWS, FieldSpec, fields
 from voltaje.core.worksheet import told
-from voltaje.web import intake
 from voltaje.web.csv_files import (
-    LONGEST_CELL,
-    MOST_BYTES,
     UnreadableFileError,
-    cleaned,
+    by_column,
     posted_rows,
-    read_csv,
-    read_xlsx,
     texts_of,
+    uploaded,
     write_csv,
     write_xlsx,
 )
@@ -131,31 +127,12 @@ def take_file(request: HttpRequest, job_id: Any, part_id: Any, name: str) -> Htt
 
 def _read(upload: Any, spec: FieldSpec) -> list[dict[str, str]]:
     """The rows of a file by the names of their columns. Raises :class:`UnreadableFileError`."""
-    if upload.size is not None and upload.size > MOST_BYTES:
-        raise UnreadableFileError(gettext("The file is larger than 500 kB: is it such a list?"))
-    content = upload.read()
-    is_book = (upload.name or "").lower().endswith(".xlsx")
-    table = read_xlsx(content, MAX_ROWS) if is_book else read_csv(content)
-    table = [row for row in table if any(text.strip() for text in row)]
-    titles = {told(column.label).lower(): column for column in spec.columns}
-    titles |= {column.label.lower(): column for column in spec.columns}
-    heads = [titles.get(text.strip().lower()) for text in (table[0] if table else [])]
-    if not any(heads):
-        raise UnreadableFileError(
-            gettext("The first row must name the columns; known are {known}.").format(
-                known=", ".join(told(column.label) for column in spec.columns)
-            )
-        )
-    if len(table) - 1 > MAX_ROWS:
-        raise UnreadableFileError(gettext("At most {most} rows are taken.").format(most=MAX_ROWS))
-    clean = (lambda text: intake.one_line(text, LONGEST_CELL)) if is_book else cleaned
+    columns = {column.name: column for column in spec.columns}
+    titles = {told(column.label).lower(): column.name for column in spec.columns}
+    titles |= {column.label.lower(): column.name for column in spec.columns}
     return [
-        {
-            column.name: _as_kept(column, clean(text))
-            for column, text in zip(heads, row, strict=False)
-            if column is not None and text.strip()
-        }
-        for row in table[1:]
+        {name: _as_kept(columns[name], text) for name, text in row.items() if text.strip()}
+        for row in by_column(uploaded(upload, MAX_ROWS), titles)
     ]
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from functools import cache
+from functools import lru_cache
 from typing import Any
 from urllib.parse import urlencode
 
@@ -131,7 +131,8 @@ def _tree_row(node: Any, job_id: Any, chosen: str) -> str:
     )
 
 
-@cache
+# a rule carries the words of whoever amended it, so there is no end of them
+@lru_cache(maxsize=4096)
 def _chip(rule: Rule, number: str) -> str:
     url = reverse("codes:rule", args=[rule.edition, rule.topic])
     query = {name: value for name, value in (("row", rule.row), ("column", rule.column)) if value}
