@@ -14,6 +14,17 @@ hypothesis.load_profile("voltaje")
 faults.raising = True
 
 
+def pytest_addoption(parser):
+    """``--full``: every cell and example, not a sample of them."""
+    parser.addoption("--full", action="store_true", help="every cell and example")
+
+
+@pytest.fixture(scope="session")
+def full(request):
+    """Whether all is to be tried."""
+    return request.config.getoption("--full")
+
+
 @pytest.fixture(autouse=True)
 def plain_static_files(settings):
     """Tests run from the sources: no collected files are needed."""

@@ -24,6 +24,7 @@ class Span:
     low: float = 0.0
     high: float = 0.0
     choices: tuple[str, ...] = ()
+    whole: bool = False
 
     @property
     def open(self) -> bool:
@@ -35,7 +36,7 @@ class Span:
         if value in self.choices:
             return ""
         if self.high and _FIGURE.match(value) and self.low <= float(value) <= self.high:
-            return ""
+            return "" if not self.whole or float(value).is_integer() else self.words
         return self.words
 
 
@@ -59,6 +60,9 @@ def span(table: Table, row: str, column: str, sizes: Iterable[str] = ()) -> Span
         )
     if _FIGURE.match(printed) and float(printed) > 0:
         low, high = float(printed) / FACTOR, float(printed) * FACTOR
+        if column in table.whole:
+            words = f"Give a whole number up to {high:.6g}, like {printed}."
+            return Span(words, max(1.0, low), high, whole=True)
         return Span(f"Give a figure from {low:.6g} to {high:.6g}, like {printed}.", low, high)
     if printed in YES_NO:
         return Span("Give yes or no.", choices=YES_NO)

@@ -98,6 +98,11 @@ class Table:
         return tuple(rows[at : at + 2])
 
     @property
+    def whole(self) -> tuple[str, ...]:
+        """The columns of counts, whole numbers, by the header's ``whole``."""
+        return self._named("whole")
+
+    @property
     def names_columns_of(self) -> tuple[str, ...]:
         """The tables whose columns this one's rows choose, by the header's ``names columns of``."""
         return self._named("names columns of")

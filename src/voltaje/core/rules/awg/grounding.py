@@ -72,6 +72,7 @@ def bonding_size(mils: float, material: str, edition: Edition, device: float = 0
         bond = equipment_ground(device, material, edition)
         return Jumper(bond.size, bond.rules, mils)
     areas = edition.table("conductor_properties").column("circular mils")
+    row = ""
     for row, cells in edition.table("grounded_conductor").rows.items():
         if fits(mils, _area(Size(cells[f"{material} to"]), areas)):
             return Jumper(
@@ -84,7 +85,9 @@ def bonding_size(mils: float, material: str, edition: Edition, device: float = 0
         raise NotCoveredError(
             edition.title, say("a bonding jumper for {mils} circular mils", mils=figure(mils, 0))
         )
-    return Jumper(Size(size), (share.rule, edition.rule("conductor_properties")), mils)
+    # the table's end sends it here, so an amendment of that end is told
+    end = edition.rule("grounded_conductor", row, material)
+    return Jumper(Size(size), (share.rule, end, edition.rule("conductor_properties")), mils)
 
 
 def electrode_size(

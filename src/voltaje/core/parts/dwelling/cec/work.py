@@ -380,7 +380,7 @@ def _several(entries: CecDwelling, edition: Edition) -> Several:
 def _steps(loads: Sequence[float], edition: Edition) -> tuple[tuple[Cell, int, float], ...]:
     found, at = [], 0
     for row, cells in edition.table("unit_demand").rows.items():
-        most = int(cells["units"] or len(loads))  # the last step takes all that are left
+        most = int(float(cells["units"] or len(loads)))  # the last step takes all that are left
         mine = loads[at : at + most]
         if mine:
             found.append((edition.cell("unit_demand", row, "percent"), len(mine), sum(mine)))
