@@ -28,6 +28,14 @@ ARGUMENTS = [
 ]  # fmt: skip
 
 
+def pytest_collection_modifyitems(items):
+    """All tests of the interface by one worker, one after the other: two browsers side by side
+    would only wait for each other."""
+    for item in items:
+        if "browser" in item.path.parts:
+            item.add_marker(pytest.mark.xdist_group("browser"))
+
+
 @pytest.fixture(scope="session")
 def chromium():
     with sync_playwright() as playwright:
