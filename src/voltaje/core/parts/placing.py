@@ -8,6 +8,7 @@ from typing import Annotated, Any
 
 from pydantic import AfterValidator, Field
 
+from voltaje.core.electrical.connection import no_voltage
 from voltaje.core.electrical.lines import contradiction
 from voltaje.core.electrical.places import Device
 from voltaje.core.electrical.systems import Connection, Demand, Piece, System
@@ -51,6 +52,15 @@ class LoadInBoard(InBoard):
     cases: tuple[CaseShare, ...] = entry(
         (), "Share in operating cases", group="place", add="Add an operating case"
     )
+
+
+def load_voltage(system: System, connection: Connection, path: str) -> float:
+    """Nominal voltage across a load of that connection. Raises :class:`WrongEntryError` at
+    ``path`` where the supply has none."""
+    words = no_voltage(system, connection)
+    if words is not None:
+        raise WrongEntryError(path, words)
+    return system.volts(connection)
 
 
 def check_line(line: str, connection: Connection, system: System, path: str = "line") -> None:

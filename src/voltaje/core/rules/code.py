@@ -16,6 +16,7 @@ from typing import TYPE_CHECKING, Any, Literal, Protocol
 
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.codes.vocabulary import NO_SIZE, Size
+from voltaje.core.electrical.connection import conductor_names
 from voltaje.core.electrical.places import Numbering
 from voltaje.core.electrical.systems import SYSTEMS, Connection, Piece, System
 from voltaje.core.entries import Document, Entries
@@ -65,6 +66,11 @@ class Feed:
     drop_amperes: float = 0.0
     passes_on: bool = False
     sets: int | None = None
+
+    def wires(self, system: System, line: str = "auto") -> tuple[str, ...]:
+        """The names of the conductors that are pulled, on the ``line`` that the load stands on; the
+        protective one left out."""
+        return conductor_names(system, self.connection, self.has_neutral, line)
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,6 +8,7 @@ from math import sqrt
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Size
+from voltaje.core.electrical.connection import line_count
 from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.off_volts import OffVolts
 from voltaje.core.electrical.systems import LINES, Connection, Demand, Piece, SupplyPoint, System
@@ -23,7 +24,7 @@ from voltaje.core.rules.awg.feeder_demand import calculate
 from voltaje.core.rules.awg.motors import FEEDER_DEVICE, table_current
 from voltaje.core.rules.awg.overcurrent import next_standard_device
 from voltaje.core.rules.awg.transformers import ratings_with_fuses, standard_kva
-from voltaje.core.rules.awg.wired import Feed, SideRun, lines_of, size, wires_of
+from voltaje.core.rules.awg.wired import Feed, SideRun, size
 from voltaje.core.rules.context import Context
 from voltaje.core.worksheet import fits, say
 
@@ -130,10 +131,8 @@ def work(entries: BoosterEntries, context: Context) -> BoosterOutcome:
     lost = [side.sizing.lost for side in sides or ()]
     return BoosterOutcome(
         amperes=chosen.source if chosen else load.amperes,
-        wires=wires_of(output.sizing.feed, output.entries, output.context(context))
-        if output
-        else (),
-        poles=lines_of(connection),
+        wires=output.sizing.feed.wires(output.context(context).supply.system) if output else (),
+        poles=line_count(connection),
         drop=sum(one.percent for one in lost if one) if any(lost) else None,
         fault=_fault(context.supply.fault, chosen),
         measured=measured,
@@ -222,7 +221,7 @@ def _sides(
         return None, 0.0
     share = load.design / load.amperes
     above = context.supply.system if context.in_job else _own_system(connection, asked.measured)
-    edition, count = context.edition, lines_of(connection)
+    edition, count = context.edition, line_count(connection)
     between = [
         r for r in ratings_with_fuses(edition) if fits(device.size, r) and fits(r, device.most)
     ]
@@ -281,7 +280,7 @@ def _output(
     feed = Feed(
         connection,
         chosen.out,
-        lines_of(connection),
+        line_count(connection),
         connection == "line-neutral",
         drop_topic="drop_total",
         passes_on=True,

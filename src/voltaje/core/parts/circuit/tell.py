@@ -5,9 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from voltaje.core.codes import Edition, practice
+from voltaje.core.electrical.connection import current_divisor
 from voltaje.core.parts.circuit.entries import CircuitLoad
 from voltaje.core.parts.circuit.work import CircuitOutcome, Load, under
-from voltaje.core.rules.awg.wired import divisor, spare
+from voltaje.core.rules.awg.wired import spare
 from voltaje.core.rules.code import TooMuch
 from voltaje.core.rules.context import Context
 from voltaje.core.worksheet import Findings, Offer, Result, Tape, Worked, figure, fits, say
@@ -90,7 +91,7 @@ def _load(entries: CircuitLoad, load: Load, context: Context, tape: Tape) -> Non
         say("Full-load amperes"),
         load.amperes,
         "A",
-        f"{figure(load.va)} ÷ {divisor(load.volts, entries.connection)}",
+        f"{figure(load.va)} ÷ {current_divisor(load.volts, entries.connection)}",
         note=note,
         entries="connection",
     )
@@ -112,7 +113,7 @@ def _entered(entries: CircuitLoad, load: Load, tape: Tape) -> None:
     shown, paths = "", ["load"]
     if plate is not None and plate.amperes is not None:
         rated = plate.volts or entries.rated_volts or load.volts
-        shown = f"{figure(plate.amperes)} × {divisor(rated, entries.connection)}"
+        shown = f"{figure(plate.amperes)} × {current_divisor(rated, entries.connection)}"
     elif plate is not None and plate.active and entries.power_factor < 1:
         shown = f"{figure(plate.watts)} W ÷ {figure(entries.power_factor)}"
         paths.append("power_factor")

@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from voltaje.core.codes import Edition
+from voltaje.core.electrical.connection import line_count, load_current
 from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.circuit.entries import USES, CircuitLoad, Usage
 from voltaje.core.parts.kind import Outcome
-from voltaje.core.parts.placing import check_line
-from voltaje.core.rules.awg.wired import amperes_of, lines_of, volts_of, wires_of
+from voltaje.core.parts.placing import check_line, load_voltage
 from voltaje.core.rules.code import Asked, Feed, Sized, Wants
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.settings import Shop
@@ -49,7 +49,7 @@ class CircuitOutcome(Outcome):
 def work(entries: CircuitLoad, context: Context) -> CircuitOutcome:
     """The circuit: amperes, device, conductors, what goes with them."""
     system, edition, code = context.supply.system, context.edition, context.code
-    volts = volts_of(system, entries.connection, "connection")
+    volts = load_voltage(system, entries.connection, "connection")
     check_line(entries.line, entries.connection, system)
     load = load_of(entries, volts, context)
     share = _continuous(entries, USES[entries.use])
@@ -70,7 +70,7 @@ def work(entries: CircuitLoad, context: Context) -> CircuitOutcome:
     sizing = code.size(asked.need, feed, entries, context)
     return CircuitOutcome(
         amperes=load.amperes,
-        wires=wires_of(feed, entries, context),
+        wires=feed.wires(context.supply.system, entries.line),
         drop=sizing.lost_percent,
         drop_limit=sizing.total_limit,
         load=load,
@@ -96,7 +96,7 @@ def load_of(entries: CircuitLoad, volts: float, context: Context) -> Load:
                 "outlets", say("Needed: how many outlets the circuit has, like 8.")
             )
         va = entries.outlets * context.code.outlet(context.edition).value
-        return Load(va, va, amperes_of(va, volts, entries.connection), volts)
+        return Load(va, va, load_current(va, volts, entries.connection), volts)
     if entries.use == "air conditioning":
         return _air_conditioning(entries, volts)
     plate = entries.load
@@ -118,8 +118,8 @@ def load_of(entries: CircuitLoad, volts: float, context: Context) -> Load:
         least = context.code.least_sign(context.edition)
         va = max(va, least.value) if least else va
     if abs(rated - volts) > OTHER_VOLTS * volts:
-        return Load(entered, va, amperes_of(va, rated, entries.connection), rated, rated, rated)
-    return Load(entered, va, amperes_of(va, volts, entries.connection), volts)
+        return Load(entered, va, load_current(va, rated, entries.connection), rated, rated, rated)
+    return Load(entered, va, load_current(va, volts, entries.connection), volts)
 
 
 def _least_of_sign(entries: CircuitLoad, edition: Edition) -> float:
@@ -138,7 +138,7 @@ def range_demand(va: float, edition: Edition) -> float:
 def _volt_amperes(plate: Nameplate, rated: float, entries: CircuitLoad) -> float:
     if plate.watts is not None:
         return plate.watts / entries.power_factor if plate.active else plate.watts
-    return (plate.amperes or 0.0) / (amperes_of(1.0, rated, entries.connection))
+    return (plate.amperes or 0.0) / (load_current(1.0, rated, entries.connection))
 
 
 def _air_conditioning(entries: CircuitLoad, volts: float) -> Load:
@@ -151,7 +151,7 @@ def _air_conditioning(entries: CircuitLoad, volts: float) -> Load:
             "maximum_device", say("Needed: the nameplate’s maximum fuse or breaker, like 40 A.")
         )
     amperes = entries.minimum_ampacity
-    va = amperes / amperes_of(1.0, volts, entries.connection)
+    va = amperes / load_current(1.0, volts, entries.connection)
     return Load(va, va, amperes, volts)
 
 
@@ -169,7 +169,7 @@ def _continuous(entries: CircuitLoad, usage: Usage) -> float:
 
 def _feed(entries: CircuitLoad, volts: float, system: System) -> Feed:
     """The wires it takes; one that shares its neutral is counted with its partners' lines."""
-    count = lines_of(entries.connection)
+    count = line_count(entries.connection)
     neutral = _has_neutral(entries, system)
     factor, nonlinear = entries.power_factor, entries.nonlinear
     if entries.multiwire:

@@ -12,7 +12,7 @@ from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.cooking.entries import CookingEntries
 from voltaje.core.parts.kind import WiredOutcome
-from voltaje.core.parts.placing import check_line
+from voltaje.core.parts.placing import check_line, load_voltage
 from voltaje.core.rules.awg.choose import Need
 from voltaje.core.rules.awg.cooking import Way, in_table, ways
 from voltaje.core.rules.awg.overcurrent import devices_between, largest_rating, next_standard_device
@@ -20,8 +20,6 @@ from voltaje.core.rules.awg.wired import (
     Feed,
     size,
     smallest_neutral,
-    volts_of,
-    wires_of,
 )
 from voltaje.core.rules.awg.wiring import size_ranks, smallest_option, terminal_column
 from voltaje.core.rules.context import Context
@@ -96,7 +94,7 @@ def units_of(entries: CookingEntries, volts: float) -> tuple[tuple[str, float], 
 def work(entries: CookingEntries, context: Context) -> CookingOutcome:
     """The circuit under the context's edition."""
     edition, wye = context.edition, context.supply.system.is_wye
-    volts = volts_of(context.supply.system, "two-line", "layout")
+    volts = load_voltage(context.supply.system, "two-line", "layout")
     check_line(entries.line, "two-line", context.supply.system)
     units = units_of(entries, volts)
     total = sum(va for _, va in units)
@@ -110,7 +108,7 @@ def work(entries: CookingEntries, context: Context) -> CookingOutcome:
     taps = _taps(entries, units, volts, edition) if entries.layout == "together" else ()
     return CookingOutcome(
         amperes=amperes,
-        wires=wires_of(feed, entries, context),
+        wires=feed.wires(context.supply.system, entries.line),
         drop=sizing.lost.percent if sizing.lost else None,
         sizing=sizing,
         units=units,

@@ -6,11 +6,11 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from voltaje.core.codes import Edition
+from voltaje.core.electrical.connection import current_divisor
 from voltaje.core.electrical.lines import currents, place, plain
 from voltaje.core.electrical.systems import Connection, Piece, System
 from voltaje.core.rules.awg.feeder_demand import Calculated
 from voltaje.core.rules.awg.neutral import reduced
-from voltaje.core.rules.awg.wired import divisor
 from voltaje.core.worksheet import Tape, figure, fits, say
 
 # no code figure: a heavier line is named from here on; below it the figures print alike
@@ -159,7 +159,7 @@ def _on_neutral(piece: Piece, va: float, system: System) -> dict[str, float]:
 def tell_amperes(carried: Carried, system: System, edition: Edition, tape: Tape) -> None:
     """From VA to amperes: of motors as 430.24 adds them, of all else by the volts."""
     found, balanced = carried.calculated, carried.balanced
-    across = divisor(system.line_to_line or system.to_neutral, connection_of(system))
+    across = current_divisor(system.line_to_line or system.to_neutral, connection_of(system))
     shown = f"{figure(found.load)} ÷ {across}"
     terms = _motor_terms(carried, system, edition)
     if terms:
@@ -188,7 +188,7 @@ def tell_amperes(carried: Carried, system: System, edition: Edition, tape: Tape)
 
 def tell_design(carried: Carried, system: System, edition: Edition, tape: Tape) -> None:
     """The design amperes: the heaviest line, each with the quarter of what is continuous on it."""
-    across = divisor(system.line_to_line or system.to_neutral, connection_of(system))
+    across = current_divisor(system.line_to_line or system.to_neutral, connection_of(system))
     shown, note = f"{figure(carried.calculated.design)} ÷ {across}", None
     if carried.by_line:
         shown = _each(carried.design_lines)

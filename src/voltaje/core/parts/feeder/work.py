@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.codes.vocabulary import Size
+from voltaje.core.electrical.connection import load_current
 from voltaje.core.electrical.systems import Category, Connection, Demand, Piece, System
 from voltaje.core.entries import NothingBelowError, WrongEntryError
 from voltaje.core.parts.feeder.carried import Carried, carry, connection_of
@@ -24,10 +25,8 @@ from voltaje.core.rules.awg.overcurrent import (
 from voltaje.core.rules.awg.wired import (
     Feed,
     Sizing,
-    amperes_of,
     size,
     smallest_neutral,
-    wires_of,
 )
 from voltaje.core.rules.awg.wiring import size_ranks
 from voltaje.core.rules.context import Context
@@ -134,7 +133,7 @@ def _piece(
     group: str = "",
     choice: str = "",
 ) -> Piece:
-    amperes = amperes_of(va, system.volts(connection) or 1.0, connection)
+    amperes = load_current(va, system.volts(connection) or 1.0, connection)
     # the compressor is a motor: where only the nameplate's amperes are given it takes part in the
     # quarter of the largest
     motor = amperes if category == "cooling" else 0.0
@@ -229,7 +228,7 @@ def _load(load: FeederLoad, system: System) -> Entered:
         )
     one = plate.watts
     if one is None:
-        one = (plate.amperes or 0.0) / amperes_of(1.0, plate.volts or volts, connection)
+        one = (plate.amperes or 0.0) / load_current(1.0, plate.volts or volts, connection)
     va = one * load.count
     # of kitchen equipment and air conditioning the single ones matter
     alone = load.category in ("kitchen", "cooling")
@@ -289,7 +288,7 @@ def office_receptacles(
     if more <= 0:
         return (), found
     connection = connection_of(system)
-    amperes = amperes_of(more, system.volts(connection) or 1.0, connection)
+    amperes = load_current(more, system.volts(connection) or 1.0, connection)
     neutral = amperes if system.has_neutral else 0.0
     name = "Receptacles by area"
     piece = Piece(name, "other", more, more, amperes, connection, neutral=neutral)
@@ -334,7 +333,7 @@ def work(entries: FeederEntries, context: Context) -> FeederOutcome:
     motors = [p for p in carried.placed if p.category == "motor"]
     return FeederOutcome(
         amperes=carried.load,
-        wires=wires_of(sizing.feed, entries, context),
+        wires=sizing.feed.wires(context.supply.system),
         drop=sizing.lost.percent if sizing.lost else None,
         sizing=sizing,
         entered=own,

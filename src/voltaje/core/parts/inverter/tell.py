@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from voltaje.core.electrical.connection import current_divisor
 from voltaje.core.parts.inverter.entries import InverterLoad
 from voltaje.core.parts.inverter.work import InverterOutcome, Way
-from voltaje.core.rules.awg.wired import divisor
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.heat import tell_heat
 from voltaje.core.worksheet import Findings, Result, Tape, Text, Worked, figure, fits, say
@@ -103,7 +103,7 @@ def _output(outcome: InverterOutcome, entries: InverterLoad) -> Tape:
     tape, volts = Tape("load"), outcome.feed.volts
     plate = entries.power
     if plate is not None and plate.watts is not None:
-        shown = f"{figure(plate.watts)} ÷ {divisor(volts, entries.connection)}"
+        shown = f"{figure(plate.watts)} ÷ {current_divisor(volts, entries.connection)}"
         if plate.active and entries.power_factor < 1:
             shown += f" ÷ {figure(entries.power_factor)}"
         paths = ("power", "power_factor")

@@ -7,11 +7,12 @@ from math import sqrt
 from typing import Literal
 
 from voltaje.core.codes import practice
+from voltaje.core.electrical.connection import line_count
 from voltaje.core.electrical.systems import Demand, Fed
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.inverter.entries import InverterLoad
 from voltaje.core.parts.kind import Outcome
-from voltaje.core.rules.awg.wired import lines_of, volts_of
+from voltaje.core.parts.placing import load_voltage
 from voltaje.core.rules.code import Asked, Feed, Sized, Wants
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.heat import Heat, heat
@@ -73,7 +74,7 @@ class InverterOutcome(Outcome):
 def work(entries: InverterLoad, context: Context) -> InverterOutcome:
     """Raises :class:`WrongEntryError` where neither its power nor its current is told."""
     system, code, edition = context.supply.system, context.code, context.edition
-    volts = volts_of(system, entries.connection, "connection")
+    volts = load_voltage(system, entries.connection, "connection")
     across = volts * (sqrt(3) if entries.connection == "three-phase" else 1.0)
     plate = entries.power
     if plate is not None and plate.watts is None:
@@ -96,7 +97,7 @@ def work(entries: InverterLoad, context: Context) -> InverterOutcome:
     feed = Feed(
         entries.connection,
         volts,
-        lines_of(entries.connection),
+        line_count(entries.connection),
         entries.connection == "line-neutral" or system.has_neutral,
         entries.power_factor,
     )

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from voltaje.core.electrical.connection import current_divisor
 from voltaje.core.parts.machine.entries import STARTS, MachineEntries
 from voltaje.core.parts.machine.work import MachineOutcome
-from voltaje.core.rules.awg.wired import divisor
 from voltaje.core.rules.context import Context
 from voltaje.core.worksheet import Findings, Result, Tape, Worked, figure, fits, say
 
@@ -69,7 +69,9 @@ def _load(outcome: MachineOutcome, entries: MachineEntries) -> Tape:
     share = f"{figure(entries.efficiency / 100, 3)} ÷ {figure(entries.power_factor)}"
     plate = entries.power
     watts = plate.watts if plate and plate.watts is not None else 0.0
-    shown = f"{figure(watts)} ÷ {divisor(volts, entries.connection)} ÷ {share}" if watts else ""
+    shown = (
+        f"{figure(watts)} ÷ {current_divisor(volts, entries.connection)} ÷ {share}" if watts else ""
+    )
     tape.sum(
         "amperes",
         say("Rated amperes by efficiency and power factor"),

@@ -7,12 +7,12 @@ from math import sqrt
 from typing import Literal
 
 from voltaje.core.codes import Cell, Edition
+from voltaje.core.electrical.connection import line_count
 from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.kind import Outcome
 from voltaje.core.parts.machine.entries import MachineEntries
-from voltaje.core.parts.placing import check_line
-from voltaje.core.rules.awg.wired import lines_of, volts_of
+from voltaje.core.parts.placing import check_line, load_voltage
 from voltaje.core.rules.code import Feed, Wants
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec.entries import BREAKERS
@@ -54,7 +54,7 @@ class MachineOutcome(Outcome):
 def work(entries: MachineEntries, context: Context) -> MachineOutcome:
     """Raises :class:`WrongEntryError` where neither its power nor its amperes are told."""
     system, edition, code = context.supply.system, context.edition, context.code
-    volts = volts_of(system, entries.connection, "connection")
+    volts = load_voltage(system, entries.connection, "connection")
     check_line(entries.line, entries.connection, system)
     rated = rated_of(entries, volts, edition)
     usual = None if entries.start_times else edition.limit(f"start_{entries.start}")
@@ -67,7 +67,7 @@ def work(entries: MachineEntries, context: Context) -> MachineOutcome:
     feed = Feed(
         entries.connection,
         volts,
-        lines_of(entries.connection),
+        line_count(entries.connection),
         entries.connection == "line-neutral",
         entries.power_factor,
     )

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from voltaje.core.codes import Edition
+from voltaje.core.electrical.connection import current_divisor
 from voltaje.core.parts.motor.entries import DUTY, MotorEntries
 from voltaje.core.parts.motor.work import START_POWER_FACTOR, Devices, MotorOutcome, Start, under
-from voltaje.core.rules.awg.wired import divisor
 from voltaje.core.rules.awg.wired import tell as tell_sizing
 from voltaje.core.rules.context import Context
 from voltaje.core.worksheet import Findings, Result, Section, Tape, Worked, figure, fits, say
@@ -215,7 +215,7 @@ def _start(outcome: MotorOutcome, start: Start, entries: MotorEntries, findings:
     shown = f"{figure(outcome.current.value)} × {figure(entries.start_times)}"
     if start.letter is not None:
         shown = f"{figure(entries.horsepower)} hp × {figure(start.letter.value)} kVA ÷"
-        shown += f" {divisor(feed.volts, feed.connection)}"
+        shown += f" {current_divisor(feed.volts, feed.connection)}"
     tape.step(
         "locked_rotor",
         say("Locked-rotor amperes"),

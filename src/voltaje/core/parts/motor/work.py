@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from voltaje.core.codes import Cell, Edition
+from voltaje.core.electrical.connection import line_count, load_current
 from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.kind import WiredOutcome
 from voltaje.core.parts.motor.entries import CAGES, MotorEntries
-from voltaje.core.parts.placing import check_line
+from voltaje.core.parts.placing import check_line, load_voltage
 from voltaje.core.rules.awg.choose import Need
 from voltaje.core.rules.awg.drop import Drop, drop
 from voltaje.core.rules.awg.motors import FEEDER_DEVICE, larger_percent, largest_fuse, table_current
@@ -21,11 +22,7 @@ from voltaje.core.rules.awg.overcurrent import (
 from voltaje.core.rules.awg.wired import (
     Feed,
     Sizing,
-    amperes_of,
-    lines_of,
     size,
-    volts_of,
-    wires_of,
 )
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.settings import Shop
@@ -142,7 +139,7 @@ def work(entries: MotorEntries, context: Context) -> MotorOutcome:
     feed = Feed(
         connection,
         volts,
-        lines_of(connection),
+        line_count(connection),
         connection == "line-neutral",
         1.0 if entries.motor == "direct current" else entries.power_factor,
         ground_device=devices.ground,
@@ -151,12 +148,12 @@ def work(entries: MotorEntries, context: Context) -> MotorOutcome:
     sizing = size(need, feed, entries, context)
     return MotorOutcome(
         amperes=current,
-        wires=wires_of(feed, entries, context),
+        wires=feed.wires(context.supply.system, entries.line),
         drop=sizing.lost.percent if sizing.lost else None,
         sizing=sizing,
         current=cell,
         volts=volts,
-        va=current / amperes_of(1.0, volts, connection),
+        va=current / load_current(1.0, volts, connection),
         conductor=conductor,
         conductor_by=conductor_by,
         devices=devices,
@@ -182,7 +179,7 @@ def _volts(entries: MotorEntries, connection: Connection, context: Context) -> f
                 " one here is three-phase."
             ),
         )
-    return volts_of(context.supply.system, connection, "connection")
+    return load_voltage(context.supply.system, connection, "connection")
 
 
 def _conductor(entries: MotorEntries, current: float, edition: Edition) -> tuple[float, Cell]:
@@ -289,7 +286,7 @@ def _start(entries: MotorEntries, sizing: Sizing, current: float, context: Conte
     if entries.code_letter:
         letter = context.edition.cell("locked_rotor", entries.code_letter, "kVA/hp")
         va = (entries.horsepower or 0.0) * letter.value * 1000
-        locked = amperes_of(va, feed.volts, feed.connection)
+        locked = load_current(va, feed.volts, feed.connection)
     else:
         locked = current * entries.start_times
     if not entries.length:

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 
 from voltaje.core.codes import Cell, NotCoveredError
 from voltaje.core.codes.vocabulary import NO_SIZE, Size
+from voltaje.core.electrical.connection import line_count, load_current
 from voltaje.core.electrical.network import (
     Conductor,
     ElementError,
@@ -28,7 +29,6 @@ from voltaje.core.entries import (
 from voltaje.core.parts.run.entries import RunEntries
 from voltaje.core.rules import runs
 from voltaje.core.rules.awg.motors import MOTOR_POWER_FACTOR
-from voltaje.core.rules.awg.wired import amperes_of, lines_of
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.runs import Carries, Lost, Segment, Strand
 from voltaje.core.units import METRES_PER_FOOT as METRES
@@ -57,7 +57,7 @@ class Joint:
 
 def strand_of(entries: RunEntries, context: Context) -> Strand:
     """The conductors of the job's family, as they lie."""
-    wires = lines_of(entries.connection) + (entries.connection == "line-neutral")
+    wires = line_count(entries.connection) + (entries.connection == "line-neutral")
     three = entries.connection == "three-phase"
     return context.code.strand(entries, wires, three, context)
 
@@ -88,17 +88,17 @@ def joints_of(entries: RunEntries, context: Context, volts: float, strand: Stran
             if plate.horsepower is not None:
                 cell = _motor(plate.horsepower, volts, f"{path}.nameplate", strand)
                 factor, rules = row.power_factor or MOTOR_POWER_FACTOR, (cell.rule,)
-                va = cell.value / amperes_of(1.0, volts, entries.connection)
+                va = cell.value / load_current(1.0, volts, entries.connection)
             elif plate.watts is not None:
                 va = plate.watts / factor if plate.active else plate.watts
             else:
-                va = (plate.amperes or 0.0) / amperes_of(
+                va = (plate.amperes or 0.0) / load_current(
                     1.0, plate.volts or volts, entries.connection
                 )
         va = own = -va if row.feeds_in else va
         if index == last:
             va += sum(piece.calculated for piece in context.below.pieces)
-        current = rect(abs(amperes_of(va, volts, entries.connection)), -acos(factor))
+        current = rect(abs(load_current(va, volts, entries.connection)), -acos(factor))
         found.append(
             Joint(
                 row.name or str(say("joint {n}", n=index + 1)),
@@ -163,7 +163,7 @@ def cases_of(
 
 
 def _with(joint: Joint, va: float, volts: float, connection: Connection) -> Joint:
-    current = rect(abs(amperes_of(va, volts, connection)), -acos(joint.power_factor))
+    current = rect(abs(load_current(va, volts, connection)), -acos(joint.power_factor))
     return replace(joint, va=va, current=-current.conjugate() if va < 0 else current)
 
 

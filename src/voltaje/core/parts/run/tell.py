@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from voltaje.core.codes import practice
+from voltaje.core.electrical.connection import current_divisor
 from voltaje.core.parts.run.entries import RunEntries
 from voltaje.core.parts.run.work import Other, RunOutcome
-from voltaje.core.rules.awg.wired import divisor
 from voltaje.core.rules.context import Context
 from voltaje.core.units import LENGTH, UnitSystem, show
 from voltaje.core.units import METRES_PER_FOOT as METRES
@@ -95,7 +95,9 @@ def _amounts(outcome: RunOutcome) -> Tape:
     along, tape = outcome.along, Tape()
     for index, (segment, joint) in enumerate(zip(outcome.segments, along.joints, strict=True)):
         behind = along.joints[index:]
-        shown = f"{figure(abs(joint.va))} ÷ {divisor(along.volts, along.entries.connection)}"
+        shown = (
+            f"{figure(abs(joint.va))} ÷ {current_divisor(along.volts, along.entries.connection)}"
+        )
         if len(behind) > 1:
             shown = " + ".join(figure(abs(j.current), 1) for j in behind if j.current)
         back = segment.amperes.real < 0

@@ -6,12 +6,13 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from voltaje.core.codes.vocabulary import Size
+from voltaje.core.electrical.connection import load_current
 from voltaje.core.electrical.systems import Demand, Fed, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.kind import Brings, Outcome, Piecewise
+from voltaje.core.parts.placing import load_voltage
 from voltaje.core.parts.run.along import Along, Case, across, cases_of, joints_of, strand_of
 from voltaje.core.parts.run.entries import RunEntries
-from voltaje.core.rules.awg.wired import amperes_of, volts_of
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.runs import Lost, Segment
 from voltaje.core.worksheet import Rule, say
@@ -63,7 +64,7 @@ class RunOutcome(Outcome):
 
 def work(entries: RunEntries, context: Context) -> RunOutcome:
     """The run: its size, what each segment carries and loses, the solved volts at each joint."""
-    volts = volts_of(context.supply.system, entries.connection, "connection")
+    volts = load_voltage(context.supply.system, entries.connection, "connection")
     strand = strand_of(entries, context)
     joints = joints_of(entries, context, volts, strand)
     advised = context.limits.branch(context.edition)
@@ -117,7 +118,7 @@ def hand_up(entries: RunEntries, outcome: RunOutcome, context: Context) -> Deman
             "other",
             joint.own,
             joint.own,
-            amperes_of(joint.own, volts, connection),
+            load_current(joint.own, volts, connection),
             connection,
         )
         for joint in outcome.along.joints

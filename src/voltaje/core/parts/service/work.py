@@ -18,7 +18,7 @@ from voltaje.core.rules.awg.feeder_demand import calculate
 from voltaje.core.rules.awg.grounding import Jumper, bonding_size, electrode_size
 from voltaje.core.rules.awg.ladder import Pair
 from voltaje.core.rules.awg.overcurrent import devices_between, largest_rating
-from voltaje.core.rules.awg.wired import Feed, size, smallest_neutral, wires_of
+from voltaje.core.rules.awg.wired import Feed, size, smallest_neutral
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.fed import Export, export, with_fed
 from voltaje.core.worksheet import Rule, figure, fits, say
@@ -97,7 +97,7 @@ def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
     areas = edition.table("conductor_properties").column("circular mils")
     return ServiceOutcome(
         amperes=carried.load,
-        wires=wires_of(feed, entries, context),
+        wires=feed.wires(context.supply.system),
         drop=sizing.lost.percent if sizing.lost else None,
         fault=with_fed(context.below, context.supply),
         sizing=sizing,

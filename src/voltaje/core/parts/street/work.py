@@ -9,13 +9,13 @@ from typing import TYPE_CHECKING
 from voltaje.core.codes import Cell
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.balance import Along, Movable, Task
+from voltaje.core.electrical.connection import load_current
 from voltaje.core.electrical.lines import to_neutral
 from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.parts.kind import Brings, Outcome, Piecewise
 from voltaje.core.parts.street.along import At, House, Street, houses_of, sized, strand_of
 from voltaje.core.parts.street.entries import StreetEntries
-from voltaje.core.rules.awg.wired import amperes_of
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.fuses import Opening, opening
 from voltaje.core.rules.runs import Carries, Strand
@@ -260,7 +260,7 @@ def hand_up(entries: StreetEntries, outcome: StreetOutcome, context: Context) ->
                     "other",
                     house.va,
                     house.va,
-                    amperes_of(house.va, volts, connection),
+                    load_current(house.va, volts, connection),
                     connection,
                     house.line,
                     power_factor=house.power_factor,

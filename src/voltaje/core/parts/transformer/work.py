@@ -9,6 +9,7 @@ from math import atan, sqrt
 
 from voltaje.core.codes import Edition, NotCoveredError, practice
 from voltaje.core.codes.vocabulary import Size
+from voltaje.core.electrical.connection import current_divisor
 from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.lines import heaviest_va
 from voltaje.core.electrical.systems import SYSTEMS, Connection, Demand, SupplyPoint, System
@@ -35,7 +36,7 @@ from voltaje.core.rules.awg.transformers import (
     ratings_with_fuses,
     standard_kva,
 )
-from voltaje.core.rules.awg.wired import Feed, SideRun, divisor, size, wires_of
+from voltaje.core.rules.awg.wired import Feed, SideRun, size
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.fed import export
 from voltaje.core.worksheet import figure, fits, say
@@ -62,7 +63,7 @@ class Winding:
     @property
     def divisor(self) -> str:
         """What kVA are divided by, as it is written."""
-        return divisor(self.volts, "three-phase" if self.three_phase else "two-line")
+        return current_divisor(self.volts, "three-phase" if self.three_phase else "two-line")
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,7 +156,7 @@ def work(entries: TransformerEntries, context: Context) -> TransformerOutcome:
         fault = _fault(entries, context.supply, kva, two)
     lost = [side.sizing.lost for side in (first, secondary) if side]
     return TransformerOutcome(
-        wires=wires_of(secondary.sizing.feed, entries, secondary.context(context)),
+        wires=secondary.sizing.feed.wires(secondary.context(context).supply.system),
         poles=3 if three else min(2, len(primary.lines)),
         fault=fault.amperes,
         behind=fault,

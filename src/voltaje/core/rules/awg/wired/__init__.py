@@ -22,13 +22,8 @@ from voltaje.core.rules.awg.wired.sides import SideRun, side_results, side_rungs
 from voltaje.core.rules.awg.wired.tell import interrupting, spare, tell
 from voltaje.core.rules.awg.wired.work import (
     Sizing,
-    amperes_of,
-    divisor,
-    lines_of,
     size,
     smallest_neutral,
-    volts_of,
-    wires_of,
 )
 from voltaje.core.rules.code import Feed, Told
 
@@ -46,11 +41,8 @@ __all__ = [
     "Sizing",
     "Told",
     "WiringEntries",
-    "amperes_of",
-    "divisor",
     "insulation_entry",
     "interrupting",
-    "lines_of",
     "metal_entry",
     "method_entry",
     "side_results",
@@ -60,6 +52,4 @@ __all__ = [
     "smallest_neutral",
     "spare",
     "tell",
-    "volts_of",
-    "wires_of",
 ]

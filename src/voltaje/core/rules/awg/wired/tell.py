@@ -14,7 +14,7 @@ from voltaje.core.rules.awg.ladder import Ladder, Pair, circular_mils
 from voltaje.core.rules.awg.overcurrent import next_standard_device
 from voltaje.core.rules.awg.raceway import Fill
 from voltaje.core.rules.awg.wired.tell_drop import tell_drop
-from voltaje.core.rules.awg.wired.work import Sizing, rest_of, wires_of
+from voltaje.core.rules.awg.wired.work import Sizing, rest_of
 from voltaje.core.rules.awg.wiring import (
     COLUMNS,
     Installation,
@@ -106,7 +106,8 @@ def _pinned(sizing: Sizing, findings: Findings) -> None:
 def _wires(sizing: Sizing, entries: Any, context: Context) -> tuple[Wire, ...]:
     point = context.supply
     found = []
-    for name in wires_of(sizing.feed, entries, context):
+    line = getattr(entries, "line", "auto")
+    for name in sizing.feed.wires(context.supply.system, line):
         size = sizing.neutral_size if name == "N" else sizing.pair.option.size
         color = point.color(name) or ("white" if name == "N" else "")
         found.append(Wire(name, color, label(Size(size))))

@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from math import sqrt
 from typing import Any
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Size
-from voltaje.core.electrical.systems import Connection, System
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.rules.awg import ladder
 from voltaje.core.rules.awg.choose import Need
@@ -28,7 +26,7 @@ from voltaje.core.rules.awg.wiring import (
 )
 from voltaje.core.rules.code import Feed
 from voltaje.core.rules.context import Context
-from voltaje.core.worksheet import figure, say
+from voltaje.core.worksheet import say
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,42 +72,6 @@ class Sizing:
         if not self.feed.has_neutral:
             return ""
         return self.feed.neutral_size or self.pair.option.size
-
-
-def volts_of(system: System, connection: Connection, path: str) -> float:
-    """Nominal volts of a load of that connection. Raises :class:`WrongEntryError` at ``path``."""
-    volts = system.volts(connection)
-    if volts:
-        return volts
-    supply = say(system.label)
-    if connection == "line-neutral":
-        words = say(
-            "The supply, {supply}, has no neutral: choose another connection.", supply=supply
-        )
-    elif connection == "two-line":
-        words = say(
-            "The supply, {supply}, has only one line: choose another connection.", supply=supply
-        )
-    else:
-        words = say(
-            "The supply, {supply}, is not three-phase: choose another connection.", supply=supply
-        )
-    raise WrongEntryError(path, words)
-
-
-def amperes_of(va: float, volts: float, connection: Connection) -> float:
-    """VA ÷ V, or VA ÷ (√3 × V)."""
-    return va / (sqrt(3) * volts if connection == "three-phase" else volts)
-
-
-def divisor(volts: float, connection: Connection) -> str:
-    """The divisor as it is written: ``"240"`` or ``"(1.732 × 208)"``."""
-    return f"(1.732 × {figure(volts)})" if connection == "three-phase" else figure(volts)
-
-
-def lines_of(connection: Connection) -> int:
-    """Ungrounded conductors of a connection."""
-    return {"line-neutral": 1, "two-line": 2, "three-phase": 3}[connection]
 
 
 def _choose(need: Need, feed: Feed, entries: Any, context: Context) -> tuple[Chosen, Chosen]:
@@ -201,15 +163,6 @@ def _check_pin(entries: Any, installation: Installation, context: Context) -> No
                 made=made,
             ),
         )
-
-
-def wires_of(feed: Feed, entries: Any, context: Context) -> tuple[str, ...]:
-    """The names of the conductors that are pulled, the equipment ground left out."""
-    lines = context.supply.system.lines
-    chosen = getattr(entries, "line", "auto")
-    names = lines if chosen == "auto" else tuple(chosen.split("-"))
-    own = lines_of(feed.connection) if chosen == "auto" else len(names)
-    return (*names[: max(own, 1)], *(("N",) if feed.has_neutral else ()))
 
 
 def smallest_neutral(
