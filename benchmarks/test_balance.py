@@ -6,7 +6,7 @@ import random
 import pytest
 
 from voltaje.core.electrical.balance import curve, solve, task_of
-from voltaje.core.electrical.places import Device, Schedule, Seat, fill, lay_out, stand
+from voltaje.core.electrical.panel_layout import Device, Schedule, Seat, fill, lay_out, stand
 from voltaje.core.electrical.systems import SYSTEMS, Piece
 
 WYE = SYSTEMS["3ph-208Y/120"]

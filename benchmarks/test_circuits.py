@@ -8,13 +8,13 @@ import random
 import pytest
 from django.urls import reverse
 
-from voltaje.core.beside import inputs, stand_ins
 from voltaje.core.codes import edition
-from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules.awg import ladder
-from voltaje.core.rules.code import code_of
-from voltaje.core.study import Memory, PartInput, study
-from voltaje.core.voltages import solving
+from voltaje.core.job.calculate import Memory, PartInput, study
+from voltaje.core.job.code_comparison import inputs, stand_ins
+from voltaje.core.job.voltages import solving
+from voltaje.core.kinds import Context, evaluate, kind
+from voltaje.core.rules.interface import code_of
+from voltaje.core.rules.north_america import ladder
 from voltaje.web.jobs.actions import create_job, plant
 
 CODE = edition("nec-2020")

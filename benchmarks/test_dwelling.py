@@ -11,8 +11,8 @@ import pytest
 from django.urls import reverse
 
 from voltaje.core.codes import edition
-from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.study import PartInput, study
+from voltaje.core.job.calculate import PartInput, study
+from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.web.jobs.actions import create_job
 from voltaje.web.jobs.demo import COTTAGE
 
@@ -75,7 +75,7 @@ def test_the_page(benchmark, client, address):
 def test_the_headless_command(benchmark, tmp_path):
     file = tmp_path / "entries.json"
     file.write_text('{"area": 1500}')
-    call = [sys.executable, "-m", "voltaje.core.headless", "dwelling", str(file)]
+    call = [sys.executable, "-m", "voltaje.core.cli.sheet", "dwelling", str(file)]
     benchmark.pedantic(
         subprocess.run, (call,), {"env": os.environ, "stdout": subprocess.DEVNULL}, rounds=5
     )

@@ -7,9 +7,9 @@ import random
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.parts import Context, PartInput, evaluate, kind
+from voltaje.core.job.calculate import Memory, study
+from voltaje.core.kinds import Context, PartInput, evaluate, kind
 from voltaje.core.rules.context import supplied
-from voltaje.core.study import Memory, study
 
 CODE = edition("bs7671-2018")
 USES = (

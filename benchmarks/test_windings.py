@@ -7,7 +7,7 @@ Budgets of processor time: twelve coils 5 ms, a list 30 ms, a recalculation thro
 import pytest
 from django.urls import reverse
 
-from voltaje.core.parts.joints.benches import LIBRARY
+from voltaje.core.kinds.joints.benches import LIBRARY
 from voltaje.web.kinds.presentation import Example
 
 
@@ -29,7 +29,7 @@ def test_twelve_coils_joined(benchmark):
 
 
 def test_every_booster_for_a_load(benchmark):
-    from voltaje.core.parts import Context, evaluate, kind
+    from voltaje.core.kinds import Context, evaluate, kind
 
     volts = iter(range(180_000, 10_000_000))
 
@@ -41,7 +41,7 @@ def test_every_booster_for_a_load(benchmark):
 
 
 def test_every_connection_of_a_bank(benchmark):
-    from voltaje.core.parts import Context, evaluate, kind
+    from voltaje.core.kinds import Context, evaluate, kind
 
     volts = iter(range(440_000, 10_000_000))
 

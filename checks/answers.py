@@ -67,7 +67,7 @@ def _hook() -> None:
     from voltaje.core import parts
 
     # the package gives a function of that name too
-    kinds: Any = import_module("voltaje.core.parts.kind")
+    kinds: Any = import_module("voltaje.core.kinds.interface")
     plain_evaluate = kinds.evaluate
 
     def evaluate(of: Any, document: Any, context: Any) -> Any:
@@ -76,7 +76,7 @@ def _hook() -> None:
         return plain_evaluate(of, document, context)
 
     kinds.evaluate = parts.evaluate = evaluate
-    from voltaje.core import study as studies
+    from voltaje.core.job import calculate as studies
 
     plain_study = studies.study
 
@@ -152,7 +152,7 @@ def record(out: str, arguments: list[str]) -> int:
 def _context(plain: dict[str, Any]) -> Any:
     from voltaje.core.codes import Amendment, amended
     from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
-    from voltaje.core.parts import Context
+    from voltaje.core.kinds import Context
     from voltaje.core.rules.settings import Limits, Shop
 
     known = {f.name for f in fields(Piece)}
@@ -181,9 +181,9 @@ def _context(plain: dict[str, Any]) -> Any:
 
 
 def _answer(case: dict[str, Any]) -> Any:
-    from voltaje.core.headless import report
-    from voltaje.core.parts import PartInput, evaluate, kind
-    from voltaje.core.study import study
+    from voltaje.core.cli.sheet import report
+    from voltaje.core.job.calculate import study
+    from voltaje.core.kinds import PartInput, evaluate, kind
 
     def shown(found: Any) -> Any:
         head = found.worked.headline if found.worked else ""

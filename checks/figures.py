@@ -85,7 +85,7 @@ class Figures(ast.NodeVisitor):
 def main() -> int:
     """Prints what it finds; 1 where there is anything."""
     failed = 0
-    for path in sorted([*(HOME / "rules").rglob("*.py"), *(HOME / "parts").rglob("*.py")]):
+    for path in sorted([*(HOME / "rules").rglob("*.py"), *(HOME / "kinds").rglob("*.py")]):
         figures = Figures(path.read_text(encoding="utf-8"))
         figures.visit(ast.parse("\n".join(figures.lines)))
         for line in sorted(set(figures.found)):

@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 
 from voltaje.core.electrical.balance import Answer, by_hand
 from voltaje.core.electrical.balance.measure import value
-from voltaje.web.sheets import balance_views
+from voltaje.web.planning import balance_views
 
 
 def scan(page, name):

@@ -8,7 +8,7 @@ from axe_playwright_python.sync_playwright import Axe
 from browser.hands import typed
 from playwright.sync_api import expect
 
-from voltaje.core.parts.joints.benches import LIBRARY
+from voltaje.core.kinds.joints.benches import LIBRARY
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.kinds.presentation import Example
 

@@ -1,7 +1,7 @@
 """Sheets of the Canadian edition that between them read every cell and limit of it."""
 
 from voltaje.core.electrical.systems import Piece
-from voltaje.core.rules.awg.motors import horsepower_of
+from voltaje.core.rules.north_america.motors import horsepower_of
 
 METALS = ("copper", "aluminum")
 COVERS = ("T90 Nylon", "RW90", "TWN75", "RW75", "TW75", "TW")

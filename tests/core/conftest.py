@@ -4,7 +4,7 @@ import pytest
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
-from voltaje.core.parts import Context, evaluate, kind
+from voltaje.core.kinds import Context, evaluate, kind
 
 
 @pytest.fixture(scope="session")

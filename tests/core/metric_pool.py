@@ -1,8 +1,8 @@
 """Sheets of a metric edition that between them read every cell and limit of it."""
 
 from voltaje.core.electrical.systems import Piece
-from voltaje.core.rules.code import code_of
-from voltaje.core.rules.iec.entries import SIZES
+from voltaje.core.rules.iec60364.entries import SIZES
+from voltaje.core.rules.interface import code_of
 
 
 def piece(name, category, va, **more):

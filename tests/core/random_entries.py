@@ -12,9 +12,9 @@ from voltaje.core.codes import Edition
 from voltaje.core.electrical.lines import pairs, to_neutral
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, System
 from voltaje.core.entries import FieldSpec, fields
-from voltaje.core.parts import Context, Kind, PartInput
-from voltaje.core.rules.code import Code, code_of
+from voltaje.core.kinds import Context, Kind, PartInput
 from voltaje.core.rules.context import supplied
+from voltaje.core.rules.interface import Code, code_of
 
 LOADS = ["3 A", "9 A", "16 A", "24 A", "31 A", "47 A", "63 A", "90 A", "130 A", "190 A", "260 A",
          "2 kW", "7 kW", "18 kW", "45 kW"]  # fmt: skip

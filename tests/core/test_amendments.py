@@ -3,10 +3,10 @@
 import pytest
 
 from voltaje.core.codes import Amendment, NotCoveredError, amended, edition
-from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules.awg.choose import Need
-from voltaje.core.rules.awg.ladder import build
-from voltaje.core.rules.awg.wiring import Installation
+from voltaje.core.kinds import Context, evaluate, kind
+from voltaje.core.rules.north_america.choose import Need
+from voltaje.core.rules.north_america.ladder import build
+from voltaje.core.rules.north_america.wiring import Installation
 
 WHO = ("Mill County", "Ordinance 7")
 

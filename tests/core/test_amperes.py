@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from voltaje.core.parts import Context, evaluate, kind
+from voltaje.core.kinds import Context, evaluate, kind
 
 KIND = kind("amperes")
 

@@ -8,8 +8,8 @@ import pytest
 
 from voltaje.core.codes import editions
 from voltaje.core.electrical.loads import Load
-from voltaje.core.rules.awg import cooking
-from voltaje.core.rules.awg.overcurrent import whole_amperes
+from voltaje.core.rules.north_america import cooking
+from voltaje.core.rules.north_america.overcurrent import whole_amperes
 
 D1A = {
     "area": 1500,

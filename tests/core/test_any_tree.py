@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.parts import PartInput, kind, kinds
+from voltaje.core.job.calculate import study
+from voltaje.core.kinds import PartInput, kind, kinds
 from voltaje.core.rules.settings import SCHEMES, Limits
-from voltaje.core.study import study
 
 NAMES = [item.name for item in kinds()]
 HOLDERS = [name for name in NAMES if kind(name).holds_parts and name != "supply"]

@@ -12,10 +12,10 @@ from core.test_every_kind import good
 from voltaje.core.codes import editions
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import fields
-from voltaje.core.parts import PartInput, evaluate, kind, kinds
-from voltaje.core.rules.code import code_of
-from voltaje.core.study import study
-from voltaje.core.worksheet import fits
+from voltaje.core.job.calculate import study
+from voltaje.core.kinds import PartInput, evaluate, kind, kinds
+from voltaje.core.report import fits
+from voltaje.core.rules.interface import code_of
 
 TREES = 40
 EACH = 14  # documents of a kind under a family

@@ -8,7 +8,7 @@ import pytest
 from voltaje.core.codes import edition
 from voltaje.core.electrical.network import EARTH, Coil, Core, Load, Source, solved
 from voltaje.core.electrical.windings import joined
-from voltaje.core.parts import Context, evaluate, kind
+from voltaje.core.kinds import Context, evaluate, kind
 
 CONTEXT = Context(edition("nec-2020"))
 UNIT = {"one": "240 V", "other": "24 V", "kva": "1 kVA"}

@@ -21,11 +21,11 @@ from voltaje.core.electrical.balance import (
 )
 from voltaje.core.electrical.balance.exact import CLOSED, EVEN_PERCENT, EVEN_SHARE, least
 from voltaje.core.electrical.balance.measure import value
-from voltaje.core.electrical.places import Device, fill, lay_out, order, stand
+from voltaje.core.electrical.panel_layout import Device, fill, lay_out, order, stand
 from voltaje.core.electrical.systems import SYSTEMS, Piece
+from voltaje.core.job.calculate import PartInput, study
+from voltaje.core.job.spread import consequence, gather, spreadable
 from voltaje.core.rules.settings import Limits
-from voltaje.core.spread import consequence, gather, spreadable
-from voltaje.core.study import PartInput, study
 
 WYE = SYSTEMS["3ph-208Y/120"]
 LINES = WYE.lines

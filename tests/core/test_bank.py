@@ -5,7 +5,7 @@ from math import sqrt
 import pytest
 
 from voltaje.core.codes import edition
-from voltaje.core.parts import Context, evaluate, kind
+from voltaje.core.kinds import Context, evaluate, kind
 
 CONTEXT = Context(edition("nec-2020"))
 DELTA = {

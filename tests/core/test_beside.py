@@ -6,14 +6,14 @@ import pytest
 from core.test_every_kind import CANADA, GOOD
 from core.test_every_kind import METRIC as GOOD_METRIC
 
-from voltaje.core.beside import compare, counterpart, inputs, stand_ins
 from voltaje.core.codes import Amendment, edition, editions
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.parts import Context, PartInput, evaluate, kind, kinds
-from voltaje.core.rules.code import code_of, families
+from voltaje.core.job.calculate import study
+from voltaje.core.job.code_comparison import compare, counterpart, inputs, stand_ins
+from voltaje.core.kinds import Context, PartInput, evaluate, kind, kinds
 from voltaje.core.rules.context import supplied
-from voltaje.core.rules.iec import METRIC
-from voltaje.core.study import study
+from voltaje.core.rules.iec60364 import METRIC
+from voltaje.core.rules.interface import code_of, families
 
 NEC, CEC, BS, AS = map(edition, ("nec-2020", "cec-2021", "bs7671-2018", "asnzs3000-2018"))
 

@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 from voltaje.core.codes import edition
 from voltaje.core.electrical.lines import currents, phasors, place
 from voltaje.core.electrical.systems import SYSTEMS, Piece
-from voltaje.core.rules.awg.feeder_demand import calculate
-from voltaje.core.study import PartInput, study
+from voltaje.core.job.calculate import PartInput, study
+from voltaje.core.rules.north_america.feeder_demand import calculate
 
 WYE = SYSTEMS["3ph-208Y/120"]
 

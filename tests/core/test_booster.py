@@ -9,8 +9,8 @@ from voltaje.core.codes import edition, practice
 from voltaje.core.electrical.network import EARTH, Coil, Core, Load, Source, solved
 from voltaje.core.electrical.off_volts import OffVolts
 from voltaje.core.electrical.windings import joined
-from voltaje.core.parts import Context, PartInput, evaluate, kind
-from voltaje.core.study import study
+from voltaje.core.job.calculate import study
+from voltaje.core.kinds import Context, PartInput, evaluate, kind
 
 CODE = edition("nec-2020")
 CONTEXT = Context(CODE)

@@ -10,12 +10,12 @@ from hypothesis import strategies as st
 
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
-from voltaje.core.parts import Context, PartInput, evaluate, kind
-from voltaje.core.rules.iec import METRIC as FAMILIES
-from voltaje.core.rules.iec.earth import protective_size
-from voltaje.core.rules.iec.entries import SIZES
-from voltaje.core.rules.iec.opening import loop_limit
-from voltaje.core.study import Memory, study
+from voltaje.core.job.calculate import Memory, study
+from voltaje.core.kinds import Context, PartInput, evaluate, kind
+from voltaje.core.rules.iec60364 import METRIC as FAMILIES
+from voltaje.core.rules.iec60364.disconnection import loop_limit
+from voltaje.core.rules.iec60364.entries import SIZES
+from voltaje.core.rules.iec60364.protective_conductors import protective_size
 
 CODE = edition("bs7671-2018")
 SINGLE = SupplyPoint(SYSTEMS["1ph-230"], hertz=50.0)

@@ -14,8 +14,8 @@ from hypothesis import strategies as st
 from voltaje.core.codes import edition
 from voltaje.core.electrical.lines import heaviest_va
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
-from voltaje.core.parts import Context, PartInput, evaluate, kind
-from voltaje.core.study import study
+from voltaje.core.job.calculate import study
+from voltaje.core.kinds import Context, PartInput, evaluate, kind
 
 WYE = SYSTEMS["3ph-208Y/120"]
 TURN = {"L1": 1 + 0j, "L2": cmath.rect(1, -2 * pi / 3), "L3": cmath.rect(1, 2 * pi / 3)}

@@ -8,9 +8,9 @@ import pytest
 
 from voltaje.core.codes import NotCoveredError, edition
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
-from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules.awg.motors import table_current
+from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.rules.context import supplied
+from voltaje.core.rules.north_america.motors import table_current
 from voltaje.core.rules.settings import Limits
 
 CEC = edition("cec-2021")

@@ -7,15 +7,18 @@ from hypothesis import strategies as st
 from voltaje.core.codes import edition
 from voltaje.core.electrical.loads import split_lines
 from voltaje.core.electrical.systems import SYSTEMS, Demand
-from voltaje.core.rules.awg.conductors import (
+from voltaje.core.report import fits
+from voltaje.core.rules.north_america.conductors import (
     Conductor,
     grounded_conductor_least,
     service_conductor,
     sizes,
     smallest,
 )
-from voltaje.core.rules.awg.overcurrent import next_standard_device, previous_standard_device
-from voltaje.core.worksheet import fits
+from voltaje.core.rules.north_america.overcurrent import (
+    next_standard_device,
+    previous_standard_device,
+)
 
 CODE = edition("nec-2020")
 METALS = st.sampled_from(["copper", "aluminum"])

@@ -6,7 +6,7 @@ import pytest
 
 from voltaje.core.codes import NotCoveredError
 from voltaje.core.electrical.loads import Load
-from voltaje.core.rules.awg import cooking
+from voltaje.core.rules.north_america import cooking
 
 
 def loads(*ratings):

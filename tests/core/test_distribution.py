@@ -5,8 +5,8 @@ import pytest
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
-from voltaje.core.parts import Context, PartInput, evaluate, kind
-from voltaje.core.study import Memory, study
+from voltaje.core.job.calculate import Memory, study
+from voltaje.core.kinds import Context, PartInput, evaluate, kind
 
 CODE = edition("bs7671-2018")
 SUPPLY = {"system": "3ph-400Y/230", "frequency": "50", "earthing": "TN-C-S", "external_loop": "0.2"}

@@ -8,9 +8,9 @@ import pytest
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
-from voltaje.core.parts import Context, PartInput, evaluate, kind
+from voltaje.core.job.calculate import study
+from voltaje.core.kinds import Context, PartInput, evaluate, kind
 from voltaje.core.rules.settings import Limits
-from voltaje.core.study import study
 
 CODE = edition("nec-2020")
 OHMS = CODE.table("impedance").rows

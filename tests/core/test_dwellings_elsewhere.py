@@ -7,10 +7,10 @@ from hypothesis import strategies as st
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules.code import code_of
+from voltaje.core.job.calculate import PartInput, study
+from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.rules.context import supplied
-from voltaje.core.study import PartInput, study
+from voltaje.core.rules.interface import code_of
 
 CEC, AS, BS, SANS = map(edition, ("cec-2021", "asnzs3000-2018", "bs7671-2018", "sans10142-2020"))
 HOUSE, THREE, ONE = "1ph-120/240", "3ph-400Y/230", "1ph-230"

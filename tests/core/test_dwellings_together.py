@@ -6,8 +6,8 @@ from __future__ import annotations
 import pytest
 
 from voltaje.core.codes import edition
-from voltaje.core.parts import PartInput
-from voltaje.core.study import study
+from voltaje.core.job.calculate import study
+from voltaje.core.kinds import PartInput
 
 GAS = {"area": "840", "laundry_circuits": "0"}
 RANGE = {**GAS, "cooking": [{"id": "r", "name": "Range", "nameplate": "12 kW"}]}

@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.entries import fields, name_units, parse, row_models, schema, walk
-from voltaje.core.parts import Context, evaluate, kind, kinds
-from voltaje.core.parts.dwelling.nec.entries import DwellingEntries
-from voltaje.core.rules.code import families
-from voltaje.core.worksheet import figure
+from voltaje.core.kinds import Context, evaluate, kind, kinds
+from voltaje.core.kinds.dwelling.nec.entries import DwellingEntries
+from voltaje.core.report import figure
+from voltaje.core.rules.interface import families
 
 GOOD = {"area": 1500}
 

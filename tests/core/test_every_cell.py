@@ -17,10 +17,10 @@ from core.metric_pool import cables
 from voltaje.core.codes import Amendment, edition, editions
 from voltaje.core.electrical.loads import Household, Load
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
-from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules.awg.motors import horsepower_of
-from voltaje.core.rules.iec import METRIC
-from voltaje.core.worksheet import to_json
+from voltaje.core.kinds import Context, evaluate, kind
+from voltaje.core.report import to_json
+from voltaje.core.rules.iec60364 import METRIC
+from voltaje.core.rules.north_america.motors import horsepower_of
 
 CODES = [code.id for code in editions()]
 COLUMN_INSULATION = {"60": "TW", "75": "THW", "90": "THHN"}

@@ -8,16 +8,16 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from voltaje.core.cli.sheet import report
 from voltaje.core.codes import Amendment, amended, edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.entries import fields, parse, schema
-from voltaje.core.headless import report
-from voltaje.core.parts import Context, evaluate, kind, kinds
-from voltaje.core.rules.code import code_of
-from voltaje.core.rules.iec import METRIC as FAMILIES
+from voltaje.core.job.calculate import Memory, PartInput, study
+from voltaje.core.kinds import Context, evaluate, kind, kinds
+from voltaje.core.report import to_json
+from voltaje.core.rules.iec60364 import METRIC as FAMILIES
+from voltaje.core.rules.interface import code_of
 from voltaje.core.rules.settings import Shop
-from voltaje.core.study import Memory, PartInput, study
-from voltaje.core.worksheet import to_json
 
 BELOW = Demand.of(
     [

@@ -7,10 +7,11 @@ import sys
 
 import pytest
 
-from voltaje.core import headless, jobfile
+from voltaje.core.cli import job as jobfile
+from voltaje.core.cli import sheet as headless
 from voltaje.core.codes import edition
+from voltaje.core.job.calculate import PartInput, study, supply_point
 from voltaje.core.rules.context import Context
-from voltaje.core.study import PartInput, study, supply_point
 
 D1A = {"area": "1500 sq ft", "cooking": [{"nameplate": "12 kW"}], "dryers": [{"nameplate": 5500}]}
 
@@ -56,7 +57,7 @@ def test_answers(capsys, monkeypatch, arguments, typed, status, words):
 
 
 def test_needs_neither_django_nor_scipy():
-    script = "import sys, voltaje.core.headless, voltaje.core.parts as p; p.kinds();" \
+    script = "import sys, voltaje.core.cli.sheet, voltaje.core.kinds as p; p.kinds();" \
              " print([m for m in ('django', 'psycopg', 'scipy.sparse') if m in sys.modules])"  # fmt: skip
     found = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True)
     assert found.stdout.strip() == "[]", found.stderr
@@ -129,7 +130,7 @@ def test_a_bare_figure_means_what_the_schema_says(
 
 
 def test_what_only_wants_the_head_ends_quietly():
-    script = f"{sys.executable} -m voltaje.core.headless dwelling --schema | head -n 2"
+    script = f"{sys.executable} -m voltaje.core.cli.sheet dwelling --schema | head -n 2"
     found = subprocess.run(script, shell=True, capture_output=True, text=True)
     assert found.stderr == "" and found.stdout.count("\n") == 2
 

@@ -10,11 +10,13 @@ from core.test_any_tree import trees
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from voltaje.core import faults, jobfile, least_metal
+from voltaje.core import faults
+from voltaje.core.cli import job as jobfile
 from voltaje.core.codes import edition
-from voltaje.core.parts import PartInput, kind
-from voltaje.core.spread import gather
-from voltaje.core.study import study
+from voltaje.core.job import conductor_plan as least_metal
+from voltaje.core.job.calculate import study
+from voltaje.core.job.spread import gather
+from voltaje.core.kinds import PartInput, kind
 
 # what a sheet may still say without all of its loads
 BOUNDS = {"connected_load", "calculated_load", "amperes", "amperes_exact", "design_amperes",

@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
-from voltaje.core.parts import Context, PartInput, evaluate, kind
-from voltaje.core.study import study
+from voltaje.core.job.calculate import study
+from voltaje.core.kinds import Context, PartInput, evaluate, kind
 
 WYE = SYSTEMS["3ph-208Y/120"]
 

@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 
 from voltaje.core.codes import edition, practice
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.parts import Context, evaluate, kind
+from voltaje.core.job.calculate import PartInput, study
+from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.rules.context import supplied
-from voltaje.core.study import PartInput, study
 
 BS, NEC = edition("bs7671-2018"), edition("nec-2020")
 

@@ -8,10 +8,10 @@ from core.test_windings import PLAIN
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.windings.groups import USUAL
-from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.parts.joints.bench import nets, tokens, windings
-from voltaje.core.parts.joints.benches import LIBRARY
-from voltaje.core.parts.joints.entries import JointsEntries
+from voltaje.core.kinds import Context, evaluate, kind
+from voltaje.core.kinds.joints.bench import nets, tokens, windings
+from voltaje.core.kinds.joints.benches import LIBRARY
+from voltaje.core.kinds.joints.entries import JointsEntries
 
 CONTEXT = Context(edition("nec-2020"))
 UNITS = "xyz"

@@ -11,12 +11,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from voltaje.core.codes import NotCoveredError, edition
-from voltaje.core.rules.awg.choose import Need
-from voltaje.core.rules.awg.conductors import LARGEST_SINGLE
-from voltaje.core.rules.awg.grounding import equipment_ground
-from voltaje.core.rules.awg.ladder import Pin, build
-from voltaje.core.rules.awg.overcurrent import devices_between
-from voltaje.core.rules.awg.wiring import (
+from voltaje.core.rules.north_america.choose import Need
+from voltaje.core.rules.north_america.conductors import LARGEST_SINGLE
+from voltaje.core.rules.north_america.grounding import equipment_ground
+from voltaje.core.rules.north_america.ladder import Pin, build
+from voltaje.core.rules.north_america.overcurrent import devices_between
+from voltaje.core.rules.north_america.wiring import (
     Installation,
     cable,
     counted_conductors,

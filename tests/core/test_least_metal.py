@@ -7,7 +7,8 @@ from random import Random
 import pytest
 
 from voltaje.core.codes import edition
-from voltaje.core.least_metal import (
+from voltaje.core.job.calculate import PartInput, study
+from voltaje.core.job.conductor_plan import (
     Member,
     Option,
     Plan,
@@ -20,7 +21,6 @@ from voltaje.core.least_metal import (
     together,
 )
 from voltaje.core.rules.settings import Limits
-from voltaje.core.study import PartInput, study
 
 
 def made_up(rng):

@@ -13,8 +13,8 @@ from voltaje.core.electrical.advice import Wanted, advise_list
 from voltaje.core.electrical.balance import solve, task_of
 from voltaje.core.electrical.lines import contradiction, place
 from voltaje.core.electrical.systems import SYSTEMS, Piece, SupplyPoint
-from voltaje.core.parts import Context, PartInput, evaluate, kind
-from voltaje.core.study import study
+from voltaje.core.job.calculate import study
+from voltaje.core.kinds import Context, PartInput, evaluate, kind
 
 LINES = ("auto", "L1", "L2", "L3", "L1-L2", "L2-L3", "L1-L3")
 HIGH = SYSTEMS["3ph-240/120"]

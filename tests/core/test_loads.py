@@ -6,11 +6,11 @@ from voltaje.core.codes import edition
 from voltaje.core.electrical.loads import Load, total
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import parse
-from voltaje.core.parts.dwelling.nec.climate import larger_side, largest_motor, selections
-from voltaje.core.parts.dwelling.nec.entries import DwellingEntries
-from voltaje.core.parts.dwelling.nec.loads import Loads, collect
-from voltaje.core.parts.dwelling.rows import read_load
-from voltaje.core.rules.awg import dwelling_demand as demand
+from voltaje.core.kinds.dwelling.nec.climate import larger_side, largest_motor, selections
+from voltaje.core.kinds.dwelling.nec.entries import DwellingEntries
+from voltaje.core.kinds.dwelling.nec.loads import Loads, collect
+from voltaje.core.kinds.dwelling.rows import read_load
+from voltaje.core.rules.north_america import dwelling_demand as demand
 from voltaje.core.units import read_nameplate
 
 CODE = edition("nec-2020")

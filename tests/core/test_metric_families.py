@@ -16,14 +16,14 @@ from hypothesis import strategies as st
 from voltaje.core.codes import Amendment, editions
 from voltaje.core.electrical.systems import METRIC_SYSTEMS, SYSTEMS
 from voltaje.core.entries import fields
-from voltaje.core.parts import Context, PartInput, evaluate, kind
-from voltaje.core.readings import causes, compare_test
-from voltaje.core.rules.code import code_of
+from voltaje.core.job.calculate import study
+from voltaje.core.job.readings import causes, compare_test
+from voltaje.core.kinds import Context, PartInput, evaluate, kind
+from voltaje.core.report import to_json
 from voltaje.core.rules.context import supplied
-from voltaje.core.rules.iec import METRIC
-from voltaje.core.rules.iec.entries import SIZES
-from voltaje.core.study import study
-from voltaje.core.worksheet import to_json
+from voltaje.core.rules.iec60364 import METRIC
+from voltaje.core.rules.iec60364.entries import SIZES
+from voltaje.core.rules.interface import code_of
 
 BOOKS = {family: editions(family)[-1] for family in METRIC}
 BS, SANS, AS = BOOKS.values()

@@ -4,12 +4,12 @@ import pytest
 
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
-from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.parts.feeder.work import occupancy
-from voltaje.core.rules.awg.feeder_demand import calculate
-from voltaje.core.rules.awg.motors import larger_percent, largest_fuse
-from voltaje.core.rules.awg.neutral import reduced
-from voltaje.core.rules.awg.transformers import limit_at, protection_high
+from voltaje.core.kinds import Context, evaluate, kind
+from voltaje.core.kinds.feeder.calculate import occupancy
+from voltaje.core.rules.north_america.feeder_demand import calculate
+from voltaje.core.rules.north_america.motors import larger_percent, largest_fuse
+from voltaje.core.rules.north_america.neutral import reduced
+from voltaje.core.rules.north_america.transformers import limit_at, protection_high
 
 CODE = edition("nec-2020")
 
@@ -280,7 +280,7 @@ def test_cooking_cites_its_own_note(layout, code, number):
 def test_note_2_averages_no_small_units(kilowatts, demand):
     """Table 220.55 and its notes, recalled; the average with the small unit would give less."""
     from voltaje.core.electrical.loads import Load
-    from voltaje.core.rules.awg import cooking
+    from voltaje.core.rules.north_america import cooking
 
     loads = [Load(f"c{i}", "Range", kw * 1000, 0) for i, kw in enumerate(kilowatts)]
     assert cooking.demand(loads, CODE) == pytest.approx(demand)

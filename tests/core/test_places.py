@@ -7,7 +7,7 @@ from itertools import pairwise
 import pytest
 
 from voltaje.core.codes import edition
-from voltaje.core.electrical.places import (
+from voltaje.core.electrical.panel_layout import (
     Device,
     MisplacedError,
     fill,
@@ -16,7 +16,7 @@ from voltaje.core.electrical.places import (
     move,
     stand,
 )
-from voltaje.core.study import PartInput, study
+from voltaje.core.job.calculate import PartInput, study
 
 THREE, TWO, ONE = ("L1", "L2", "L3"), ("L1", "L2"), ("L1",)
 

@@ -5,8 +5,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from voltaje.core.electrical.loads import split_lines
-from voltaje.core.rules.awg.neutral import paired
-from voltaje.core.worksheet import fits, to_json
+from voltaje.core.report import fits, to_json
+from voltaje.core.rules.north_america.neutral import paired
 
 watts = st.integers(0, 20_000)
 appliance = st.fixed_dictionaries({

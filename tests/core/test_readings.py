@@ -5,11 +5,11 @@ from __future__ import annotations
 import pytest
 
 from voltaje.core.codes import edition
-from voltaje.core.parts import PartInput
-from voltaje.core.readings import LoadHere, causes, compare, find
+from voltaje.core.job.calculate import study
+from voltaje.core.job.readings import LoadHere, causes, compare, find
+from voltaje.core.kinds import PartInput
+from voltaje.core.report import Point, say
 from voltaje.core.rules.settings import Limits
-from voltaje.core.study import study
-from voltaje.core.worksheet import Point, say
 
 
 def point(name: str, value: float, unit: str, line: str = "", nominal: float = 0.0) -> Point:

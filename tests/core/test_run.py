@@ -11,10 +11,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from voltaje.core.codes import edition, practice
-from voltaje.core.parts import Context
-from voltaje.core.rules.awg import runs
-from voltaje.core.rules.awg.runs import METRIC
-from voltaje.core.rules.runs import Segment, lost
+from voltaje.core.kinds import Context
+from voltaje.core.rules.common.runs import Segment, lost
+from voltaje.core.rules.north_america import runs
+from voltaje.core.rules.north_america.runs import METRIC
 from voltaje.core.rules.settings import Limits
 from voltaje.core.units import METRES_PER_FOOT as METRES
 

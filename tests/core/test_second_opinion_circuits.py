@@ -9,11 +9,11 @@ from hypothesis import strategies as st
 
 from voltaje.core.codes import NotCoveredError, edition
 from voltaje.core.electrical.systems import SYSTEMS, Piece, SupplyPoint
-from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules.awg.drop import drop
-from voltaje.core.rules.awg.feeder_demand import calculate
-from voltaje.core.rules.awg.motors import horsepower_of
-from voltaje.core.rules.awg.raceway import conductor_area, raceway
+from voltaje.core.kinds import Context, evaluate, kind
+from voltaje.core.rules.north_america.drop import drop
+from voltaje.core.rules.north_america.feeder_demand import calculate
+from voltaje.core.rules.north_america.motors import horsepower_of
+from voltaje.core.rules.north_america.raceway import conductor_area, raceway
 
 CODE = edition("nec-2020")
 SIZES = ["14", "12", "10", "8", "6", "4"]

@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.meter import CLAMP, VOLTMETER
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
-from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.parts.neutral.circuit import lay_out, network
-from voltaje.core.parts.neutral.entries import NeutralEntries
+from voltaje.core.kinds import Context, evaluate, kind
+from voltaje.core.kinds.neutral.circuit import lay_out, network
+from voltaje.core.kinds.neutral.entries import NeutralEntries
 
 SPLIT, WYE = "1ph-120/240", "3ph-208Y/120"
 FOUR = [

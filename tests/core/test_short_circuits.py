@@ -10,9 +10,9 @@ import pytest
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.parts import Context, evaluate, kind
+from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.rules.context import supplied
-from voltaje.core.rules.iec.short import lets_through, seconds_at, short_of
+from voltaje.core.rules.iec60364.short_circuit import lets_through, seconds_at, short_of
 
 BS = edition("bs7671-2018")
 OHMS = {"4": 4.61, "6": 3.08, "10": 1.83, "16": 1.15, "25": 0.727}  # IEC 60228, Ω/km at 20 °C

@@ -12,10 +12,10 @@ from voltaje.core.electrical.balance import Along, Movable, Task, measure, solve
 from voltaje.core.electrical.balance.exact import CLOSED, EVEN_LOST
 from voltaje.core.electrical.balance.measure import value
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.parts import Context, evaluate, kind
+from voltaje.core.job.calculate import PartInput, study
+from voltaje.core.kinds import Context, evaluate, kind
+from voltaje.core.rules.common.fuses import opening
 from voltaje.core.rules.context import supplied
-from voltaje.core.rules.fuses import opening
-from voltaje.core.study import PartInput, study
 
 METRIC = SYSTEMS["3ph-400Y/230"]
 FAMILIES = ("bs7671-2018", "asnzs3000-2018", "sans10142-2020", "nec-2020", "cec-2021")

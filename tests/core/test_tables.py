@@ -10,10 +10,10 @@ from math import sqrt
 import pytest
 
 from voltaje.core.codes import NotCoveredError, edition, editions
-from voltaje.core.rules.awg.conductors import service_conductor, smallest
-from voltaje.core.rules.awg.cooking import column_c
-from voltaje.core.rules.awg.motors import horsepower_of, single_phase_current
-from voltaje.core.rules.awg.overcurrent import next_standard_device
+from voltaje.core.rules.north_america.conductors import service_conductor, smallest
+from voltaje.core.rules.north_america.cooking import column_c
+from voltaje.core.rules.north_america.motors import horsepower_of, single_phase_current
+from voltaje.core.rules.north_america.overcurrent import next_standard_device
 
 CODE = edition("nec-2020")
 

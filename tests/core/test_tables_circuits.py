@@ -6,7 +6,7 @@ from math import pi, sqrt
 import pytest
 
 from voltaje.core.codes import NotCoveredError, edition, editions
-from voltaje.core.rules.awg.motors import horsepower_of
+from voltaje.core.rules.north_america.motors import horsepower_of
 
 CODE = edition("nec-2020")
 AMBIENTS = [int(row) for row in CODE.table("ambient").rows]

@@ -12,9 +12,10 @@ from hypothesis import strategies as st
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
-from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.rules.awg.grounding import bonding_size, electrode_size
-from voltaje.core.rules.awg.transformers import (
+from voltaje.core.job.calculate import PartInput, study
+from voltaje.core.kinds import Context, evaluate, kind
+from voltaje.core.rules.north_america.grounding import bonding_size, electrode_size
+from voltaje.core.rules.north_america.transformers import (
     fault_at_secondary,
     lets_pass,
     protection,
@@ -22,7 +23,6 @@ from voltaje.core.rules.awg.transformers import (
     rated_current,
     standard_kva,
 )
-from voltaje.core.study import PartInput, study
 
 CODE = edition("nec-2020")
 MILS = CODE.table("conductor_properties").column("circular mils")

@@ -10,11 +10,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from voltaje.core.codes import edition
-from voltaje.core.parts import PartInput
-from voltaje.core.readings import compare
-from voltaje.core.rules.awg.drop import impedance
+from voltaje.core.job.calculate import study
+from voltaje.core.job.readings import compare
+from voltaje.core.kinds import PartInput
+from voltaje.core.rules.north_america.drop import impedance
 from voltaje.core.rules.settings import Limits
-from voltaje.core.study import study
 
 WYE, MILL = "3ph-208Y/120", "3ph-480Y/277"
 FEEDER = {"length": "200 ft", "terminals": "75", "size": "6"}

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from voltaje.core.codes import Edition, NotCoveredError, Table, editions
 from voltaje.core.codes import edition as find
-from voltaje.core.worksheet import Text, figure, figure_beside, fits, say, to_json, worst
+from voltaje.core.report import Text, figure, figure_beside, fits, say, to_json, worst
 
 
 @pytest.mark.parametrize(

@@ -141,7 +141,7 @@ def test_health_looks_at_the_database(client, db, monkeypatch):
     def gone(*args):
         raise OperationalError
 
-    monkeypatch.setattr("voltaje.web.health.MigrationExecutor", gone)
+    monkeypatch.setattr("voltaje.web.http.health.MigrationExecutor", gone)
     assert client.get("/health/").status_code == 503
 
 
@@ -268,7 +268,8 @@ def test_the_accounts_log_says_what_happened(client, people):
 
 
 def test_all_of_an_account_goes_out_and_comes_back(owner, stranger, people, job, cottage):
-    from voltaje.web.jobs import actions, revisions
+    from voltaje.web.history import revisions
+    from voltaje.web.jobs import actions
     from voltaje.web.jobs.demo import MILL, READINGS
     from voltaje.web.jobs.management.commands.load_demo import _log
     from voltaje.web.jobs.models import Job
@@ -346,7 +347,7 @@ def test_log_lines_carry_the_request_and_nobodys_data(owner, job, caplog):
     import json as plain
     import logging
 
-    from voltaje.web.logs import Lines
+    from voltaje.web.http.logs import Lines
 
     caplog.set_level(logging.INFO, "voltaje.requests")
     answer = owner.get(reverse("jobs:list"), {"q": "secret words"})
@@ -357,7 +358,7 @@ def test_log_lines_carry_the_request_and_nobodys_data(owner, job, caplog):
 
 
 def test_the_page_of_a_fault_asks_nothing_of_the_database(rf):
-    from voltaje.web.errors import server_error
+    from voltaje.web.http.errors import server_error
 
     # without the database's mark on this test any query would raise
     answer = server_error(rf.get("/jobs/"))
@@ -372,7 +373,7 @@ def test_modules_are_collected_under_names_of_their_contents(settings, tmp_path)
     settings.STATIC_ROOT = str(tmp_path)
     settings.STORAGES = {
         **settings.STORAGES,
-        "staticfiles": {"BACKEND": "voltaje.web.static_files.HashedFiles"},
+        "staticfiles": {"BACKEND": "voltaje.web.http.static_files.HashedFiles"},
     }
     call("collectstatic", interactive=False, verbosity=0, ignore_patterns=UNUSED)
     (sheet,) = (tmp_path / "voltaje").glob("sheet.????????????.js")

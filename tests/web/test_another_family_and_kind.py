@@ -8,23 +8,24 @@ import pytest
 from django.core.exceptions import ImproperlyConfigured
 from django.urls import reverse
 
-from voltaje.core import headless, parts
+from voltaje.core import kinds as parts
+from voltaje.core.cli import sheet as headless
 from voltaje.core.codes import Edition, NotCoveredError, edition
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.entries import Entries, PowerFactor, Reads, entry, schema
-from voltaje.core.parts import Context, Kind, Outcome, PartInput, evaluate, kind
+from voltaje.core.job.calculate import study
+from voltaje.core.kinds import Context, Kind, Outcome, PartInput, evaluate, kind
+from voltaje.core.report import Findings, Result, Rung, Tape, Wire, Worked, say
 from voltaje.core.rules import code as codes
-from voltaje.core.rules.code import Asked, Told
-from voltaje.core.study import study
+from voltaje.core.rules.interface import Asked, Told
 from voltaje.core.units import CURRENT
-from voltaje.core.worksheet import Findings, Result, Rung, Tape, Wire, Worked, say
 from voltaje.web import kinds as shown
+from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.jobs.actions import add_part, create_job
 from voltaje.web.kinds import presentation
 from voltaje.web.kinds.apps import KindsConfig
 from voltaje.web.kinds.presentation import Presentation, task
-from voltaje.web.sheets.drawings.canvas import Canvas
-from voltaje.web.sheets.finder import find_tasks, tasks
+from voltaje.web.parts.finder import find_tasks, tasks
 
 # a family whose conductors are ropes ---------------------------------------------------------------
 

@@ -9,7 +9,7 @@ from io import BytesIO
 import pytest
 from django.urls import reverse
 
-from voltaje.web.jobs import revisions
+from voltaje.web.history import revisions
 from voltaje.web.jobs.actions import add_part, create_job
 from voltaje.web.jobs.models import Amendment, Job, Reading
 from voltaje.web.jobs.worked import work_job

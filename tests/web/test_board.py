@@ -11,11 +11,12 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from openpyxl import load_workbook
 
-from voltaje.core.rules.code import code_of
+from voltaje.core.rules.interface import code_of
+from voltaje.web.board import files as board_files
+from voltaje.web.board import table as board_table
 from voltaje.web.jobs import actions
 from voltaje.web.jobs.demo import MILL
 from voltaje.web.jobs.models import Job
-from voltaje.web.sheets import board_files, board_table
 
 NEC = code_of("nec")
 

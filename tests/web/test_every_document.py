@@ -12,18 +12,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from voltaje.core import faults
+from voltaje.core.cli.sheet import report
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
 from voltaje.core.entries import fields
-from voltaje.core.headless import report
-from voltaje.core.parts import Context, PartInput, evaluate, kind, kinds
-from voltaje.core.rules.code import code_of, usual_supplies
+from voltaje.core.job.calculate import study
+from voltaje.core.kinds import Context, PartInput, evaluate, kind, kinds
 from voltaje.core.rules.context import supplied
-from voltaje.core.study import study
+from voltaje.core.rules.interface import code_of, usual_supplies
+from voltaje.web.drawings import riser
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.worked import told, tree
-from voltaje.web.sheets.drawings import riser
-from voltaje.web.sheets.respond import result_context
+from voltaje.web.parts.respond import result_context
 
 QUANTITIES = ("0", "1", "7", "50", "13.8 kV", "480 V", "2 A", "90 A", "900 A", "75 kVA", "3 hp",
               "5 MVA", "120 ft", "9000 ft", "-40", "85", "1.0", "0.2", "5.75", "")  # fmt: skip

@@ -4,9 +4,9 @@ import pytest
 from django.urls import reverse
 
 from voltaje.core.codes import editions
-from voltaje.core.parts import kind, kinds
+from voltaje.core.kinds import kind, kinds
 from voltaje.web.kinds import presentations
-from voltaje.web.sheets.finder import find_tasks, tasks
+from voltaje.web.parts.finder import find_tasks, tasks
 
 QUICK = [name for name, shown in presentations().items() if shown.quick]
 

@@ -11,11 +11,12 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from voltaje.core.codes import edition
-from voltaje.web.jobs import actions, delta, revisions
+from voltaje.web.board import cells as board_patch
+from voltaje.web.history import delta, revisions
+from voltaje.web.history.patch import Patch, apply
+from voltaje.web.jobs import actions
 from voltaje.web.jobs.demo import MILL
 from voltaje.web.jobs.models import Job, Part
-from voltaje.web.jobs.patch import Patch, apply
-from voltaje.web.sheets import board_patch
 
 CODE = edition("nec-2020")
 CELLS = [
@@ -94,7 +95,7 @@ class Acts:
         )  # fmt: skip
         if part.kind == "dwelling" and self.chance.random() < 0.4:
             wanted = Patch(deleted={row: "1"})
-        from voltaje.core.parts import kind
+        from voltaje.core.kinds import kind
 
         document, _ = apply(part.entries, wanted, kind(part.kind).entries)
         state = {**revisions.part_state(part), "entries": document}

@@ -9,9 +9,9 @@ from django.urls import NoReverseMatch, reverse
 from web.hostile import TEXTS, files, ids, routes, words
 
 from voltaje.core import faults
-from voltaje.core.parts import kind
+from voltaje.core.kinds import kind
 from voltaje.web.jobs.models import Job
-from voltaje.web.sheets import finder
+from voltaje.web.parts import finder
 
 BUDGET = 2.5  # s of processor time; the benchmark holds the real one, this one what hangs
 

@@ -9,7 +9,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from django.utils import timezone
 
-from voltaje.web.csv_files import write_xlsx
+from voltaje.web.http.table_files import write_xlsx
 from voltaje.web.jobs import actions
 from voltaje.web.jobs.demo import MILL, READINGS
 from voltaje.web.jobs.models import Job, Reading

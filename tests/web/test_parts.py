@@ -9,13 +9,13 @@ from core.test_every_kind import GOOD
 from django.urls import reverse
 
 from voltaje.core.entries import fields
-from voltaje.core.parts import Context, evaluate, job_kinds, kind
+from voltaje.core.kinds import Context, evaluate, job_kinds, kind
+from voltaje.web.drawings import scale
 from voltaje.web.jobs import actions
 from voltaje.web.jobs.demo import MILL
 from voltaje.web.jobs.worked import work_job
-from voltaje.web.sheets.drawings import scale
-from voltaje.web.sheets.part_views import below
-from voltaje.web.sheets.respond import result_context
+from voltaje.web.parts.part_views import below
+from voltaje.web.parts.respond import result_context
 
 NAMES = [of.name for of in job_kinds() if of.families is None or "nec" in of.families]
 FRAME = 388.0

@@ -10,11 +10,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from voltaje.core.entries import walk
-from voltaje.core.parts import Context, evaluate, kind
-from voltaje.core.parts.dwelling.nec.entries import DwellingEntries
+from voltaje.core.kinds import Context, evaluate, kind
+from voltaje.core.kinds.dwelling.nec.entries import DwellingEntries
+from voltaje.web.history.patch import Patch, apply, as_text, read_form, read_patch
 from voltaje.web.jobs.demo import COTTAGE
 from voltaje.web.jobs.models import Job, Part
-from voltaje.web.jobs.patch import Patch, apply, as_text, read_form, read_patch
 from voltaje.web.kinds import dwelling
 
 PATHS = ["area", "method", "appliances.a1.name", "appliances.a1.nameplate", "cooking.c1.count",

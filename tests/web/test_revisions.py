@@ -5,11 +5,11 @@ import random
 import pytest
 from django.urls import reverse
 
-from voltaje.core.parts.dwelling.nec.entries import DwellingEntries
-from voltaje.web.jobs import revisions
+from voltaje.core.kinds.dwelling.nec.entries import DwellingEntries
+from voltaje.web.history import revisions
+from voltaje.web.history.patch import BadPathError, Patch, apply, read_patch
 from voltaje.web.jobs.demo import COTTAGE
 from voltaje.web.jobs.models import Job, Part, Revision
-from voltaje.web.jobs.patch import BadPathError, Patch, apply, read_patch
 
 
 @pytest.fixture

@@ -3,7 +3,8 @@
 import pytest
 from django.urls import reverse
 
-from voltaje.web.jobs import actions, revisions
+from voltaje.web.history import revisions
+from voltaje.web.jobs import actions
 from voltaje.web.jobs.demo import MILL
 
 

@@ -18,15 +18,15 @@ from django.utils.translation import override, trans_real
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.entries import fields
-from voltaje.core.parts import Context, evaluate, kind, kinds
+from voltaje.core.kinds import Context, evaluate, kind, kinds
 from voltaje.web import words
 from voltaje.web.jobs.actions import create_job, plant
 from voltaje.web.jobs.demo import COTTAGE, MILL
 from voltaje.web.jobs.logbook import COLUMNS
 from voltaje.web.jobs.models import Job
 from voltaje.web.kinds import presentation
-from voltaje.web.sheets.form import build
-from voltaje.web.sheets.respond import result_context
+from voltaje.web.parts.form import build
+from voltaje.web.parts.respond import result_context
 
 FOREIGN = {**{ord(a): ord(a) - 97 + 0x1D552 for a in map(chr, range(97, 123))},
            **{ord(a): ord(a) - 65 + 0x1D538 for a in map(chr, range(65, 91))}}  # fmt: skip

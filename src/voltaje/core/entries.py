@@ -18,8 +18,8 @@ from pydantic.fields import FieldInfo
 from pydantic_core import PydanticCustomError, core_schema
 
 from voltaje.core import units
+from voltaje.core.report import Text, say, told
 from voltaje.core.units import Dimension, UnitSystem
-from voltaje.core.worksheet import Text, say, told
 
 Document = dict[str, Any]
 MAX_ROWS = 200

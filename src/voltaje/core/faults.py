@@ -6,7 +6,7 @@ from __future__ import annotations
 import logging
 import secrets
 
-from voltaje.core.worksheet import say
+from voltaje.core.report import say
 
 log = logging.getLogger("voltaje.faults")
 # tests want to see a fault, not a page that bears it

@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from functools import cache
 from typing import Literal
 
-from voltaje.core.worksheet import Text, say
+from voltaje.core.report import Text, say
 
 UnitSystem = Literal["us", "metric"]
 METRES_PER_FOOT = 0.3048  # by definition, since 1959

@@ -49,25 +49,25 @@ INSTALLED_APPS = [
     "voltaje.web.accounts.apps.AccountsConfig",
     "voltaje.web.kinds.apps.KindsConfig",
     "voltaje.web.jobs",
-    "voltaje.web.sheets",
+    "voltaje.web.parts",
 ]
 MIDDLEWARE = [
-    "voltaje.web.logs.Requests",
+    "voltaje.web.http.logs.Requests",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
-    "voltaje.web.intake.Intake",
+    "voltaje.web.http.intake.Intake",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.locale.LocaleMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "voltaje.web.no_store.NoStore",
+    "voltaje.web.http.no_store.NoStore",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "axes.middleware.AxesMiddleware",
-    "voltaje.web.drafts.Saved",
+    "voltaje.web.http.saved_forms.Saved",
 ]
 ROOT_URLCONF = "voltaje.web.urls"
 WSGI_APPLICATION = "voltaje.web.wsgi.application"
@@ -82,9 +82,9 @@ TEMPLATES = [
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
                 "django.template.context_processors.i18n",
-                "voltaje.web.context.everywhere",
+                "voltaje.web.http.context.everywhere",
             ],
-            "builtins": ["django.templatetags.i18n", "voltaje.web.sheets.templatetags.voltaje"],
+            "builtins": ["django.templatetags.i18n", "voltaje.web.parts.templatetags.voltaje"],
         },
     }
 ]
@@ -142,7 +142,7 @@ REST_FRAMEWORK = {
     ],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["voltaje.web.sheets.parser.EntriesParser"],
+    "DEFAULT_PARSER_CLASSES": ["voltaje.web.api.parser.EntriesParser"],
     "DEFAULT_THROTTLE_CLASSES": ["rest_framework.throttling.UserRateThrottle"],
     "DEFAULT_THROTTLE_RATES": {"user": "600/min"},
 }
@@ -170,7 +170,7 @@ SECURE_REFERRER_POLICY = "same-origin"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_HTTPONLY = True
-CSRF_FAILURE_VIEW = "voltaje.web.errors.csrf"
+CSRF_FAILURE_VIEW = "voltaje.web.http.errors.csrf"
 if not INSECURE_LOOPBACK:
     SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
     SECURE_SSL_REDIRECT = env.bool("VOLTAJE_SSL_REDIRECT", default=True)
@@ -201,13 +201,13 @@ STATIC_ROOT = env.str("VOLTAJE_STATIC_ROOT", default="static-collected")
 STATICFILES_DIRS = [HERE / "static"]
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {"BACKEND": "voltaje.web.static_files.HashedFiles"},
+    "staticfiles": {"BACKEND": "voltaje.web.http.static_files.HashedFiles"},
 }
 
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "formatters": {"lines": {"()": "voltaje.web.logs.Lines"}},
+    "formatters": {"lines": {"()": "voltaje.web.http.logs.Lines"}},
     "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "lines"}},
     "root": {"handlers": ["console"], "level": env.str("VOLTAJE_LOG_LEVEL", default="WARNING")},
 }

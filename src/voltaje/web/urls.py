@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from django.urls import include, path
 
-from voltaje.web import errors
-from voltaje.web.health import health
-from voltaje.web.sheets import front
+from voltaje.web.http import errors
+from voltaje.web.http.health import health
+from voltaje.web.parts import front
 
 urlpatterns = [
     path("", front.front, name="front"),
@@ -14,8 +14,8 @@ urlpatterns = [
     path("health/", health, name="health"),
     path("account/", include("voltaje.web.accounts.urls")),
     path("jobs/", include("voltaje.web.jobs.urls")),
-    path("api/v1/", include("voltaje.web.sheets.api_urls")),
-    path("", include("voltaje.web.sheets.urls")),
+    path("api/v1/", include("voltaje.web.api.urls")),
+    path("", include("voltaje.web.parts.urls")),
 ]
 handler400 = errors.bad_request
 handler404 = errors.not_found

@@ -20,8 +20,8 @@ from voltaje.core import units
 from voltaje.core.codes import editions, practice
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import FieldSpec, fields
-from voltaje.core.parts import kinds
-from voltaje.core.rules.code import families
+from voltaje.core.kinds import kinds
+from voltaje.core.rules.interface import families
 from voltaje.core.rules.settings import JOB_SIZING, PREFERENCES, SCHEMES
 from voltaje.web.kinds import presentation
 
@@ -123,7 +123,7 @@ def _of_scripts() -> Iterator[Word]:
 def _of_registry() -> Iterator[Word]:
     """Labels of kinds, entries and choices; supplies; what editions say."""
     for of in kinds():
-        place = f"core/parts/{of.name}"
+        place = f"core/kinds/{of.name}"
         yield from ((text, place) for text in (of.label, of.subtitle, *of.groups.values()))
         for code in families():
             yield from ((text, place) for text in _of_fields(fields(of.entries_in(code))))

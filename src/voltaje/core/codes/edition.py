@@ -11,7 +11,7 @@ from pathlib import Path
 from voltaje.core.codes.cells import Span, span
 from voltaje.core.codes.table import Table
 from voltaje.core.codes.vocabulary import Size
-from voltaje.core.worksheet import Rule, Text, say
+from voltaje.core.report import Rule, Text, say
 
 HOME = Path(__file__).parent
 # the order in which families are shown

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import sqrt
 
 from voltaje.core.electrical.systems import Connection, System
-from voltaje.core.worksheet import Text, figure, say
+from voltaje.core.report import Text, figure, say
 
 
 def no_voltage(system: System, connection: Connection) -> Text | None:

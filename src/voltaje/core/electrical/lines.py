@@ -10,7 +10,7 @@ from collections.abc import Collection, Mapping, Sequence
 from math import pi, sqrt
 
 from voltaje.core.electrical.systems import Connection, Piece, System
-from voltaje.core.worksheet import Text, say
+from voltaje.core.report import Text, say
 
 
 def phasors(system: System) -> dict[str, complex]:

@@ -12,7 +12,7 @@ from voltaje.core.electrical.fault import FaultCurrent
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.loads import Household
-    from voltaje.core.electrical.places import Device
+    from voltaje.core.electrical.panel_layout import Device
 
 Category = Literal[
     "lighting",

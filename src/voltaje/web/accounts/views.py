@@ -23,11 +23,11 @@ from django.views.decorators.debug import sensitive_post_parameters
 from django.views.decorators.http import require_http_methods, require_POST
 from knox.models import AuthToken
 
-from voltaje.web import intake
 from voltaje.web.accounts import throttle
 from voltaje.web.accounts.events import note
 from voltaje.web.accounts.forms import ConfirmForm, LeaveForm, SignInForm, SignUpForm
 from voltaje.web.accounts.models import User
+from voltaje.web.http import intake
 from voltaje.web.jobs import demo_copies as demo
 
 BACKEND = "django.contrib.auth.backends.ModelBackend"

@@ -12,12 +12,12 @@ from django.utils.translation import gettext, gettext_lazy
 
 from voltaje.core.codes import edition as book_of
 from voltaje.core.entries import Document
-from voltaje.core.parts import kind
-from voltaje.core.rules.code import code_of
-from voltaje.core.worksheet import Offer, told
-from voltaje.web.jobs import revisions
+from voltaje.core.kinds import kind
+from voltaje.core.report import Offer, told
+from voltaje.core.rules.interface import code_of
+from voltaje.web.history import revisions
+from voltaje.web.history.revisions import GoneError, RefusedError, State
 from voltaje.web.jobs.models import Job, Part, Reading
-from voltaje.web.jobs.revisions import GoneError, RefusedError, State
 
 BEGINNINGS = {
     "dwelling": gettext_lazy("a dwelling on its service"),

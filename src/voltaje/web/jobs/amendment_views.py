@@ -14,10 +14,10 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from voltaje.core.codes import Amendment as CodeAmendment
 from voltaje.core.codes import Edition, NotCoveredError, Table, edition
+from voltaje.core.report import told
 from voltaje.core.units import read_number
-from voltaje.core.worksheet import told
-from voltaje.web import intake
-from voltaje.web.jobs import revisions
+from voltaje.web.history import revisions
+from voltaje.web.http import intake
 from voltaje.web.jobs.forms import NameField
 from voltaje.web.jobs.models import Amendment, Job
 from voltaje.web.jobs.views import own_job

@@ -17,7 +17,8 @@ from django.db import DatabaseError, transaction
 from django.utils import timezone
 from django.utils.translation import gettext
 
-from voltaje.web.jobs import delta, revisions
+from voltaje.web.history import delta, revisions
+from voltaje.web.history.revisions import AMENDMENT, AMENDMENT_FIELDS, JOB_FIELDS
 from voltaje.web.jobs.archive_document import (
     FORMAT,
     VERSION,
@@ -27,7 +28,6 @@ from voltaje.web.jobs.archive_document import (
     read,
 )
 from voltaje.web.jobs.models import Amendment, Job, Reading, Revision
-from voltaje.web.jobs.revisions import AMENDMENT, AMENDMENT_FIELDS, JOB_FIELDS
 
 MOST_BYTES = 64_000_000
 READING_FIELDS = ("part_name", "point", "unit", "value", "place", "who", "note")

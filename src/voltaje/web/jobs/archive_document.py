@@ -15,12 +15,13 @@ from django.utils.translation import gettext
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 
 from voltaje.core.codes import editions
-from voltaje.core.parts import job_kinds
+from voltaje.core.kinds import job_kinds
 from voltaje.core.rules.settings import JOB_SIZING, PREFERENCES, SCHEMES
-from voltaje.web import intake
-from voltaje.web.jobs import logbook, revisions
+from voltaje.web.history import revisions
+from voltaje.web.history.revisions import AMENDMENT, AMENDMENT_FIELDS, JOB, JOB_FIELDS, PART_FIELDS
+from voltaje.web.http import intake
+from voltaje.web.jobs import logbook
 from voltaje.web.jobs.models import UNIT_CHOICES
-from voltaje.web.jobs.revisions import AMENDMENT, AMENDMENT_FIELDS, JOB, JOB_FIELDS, PART_FIELDS
 
 FORMAT = "voltaje-account"
 VERSION = 1

@@ -14,7 +14,8 @@ from django.utils.translation import gettext, gettext_noop
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from voltaje.web.accounts.events import note
-from voltaje.web.jobs import archive, revisions
+from voltaje.web.history import revisions
+from voltaje.web.jobs import archive
 from voltaje.web.jobs.views import own_job
 
 

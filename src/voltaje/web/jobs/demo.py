@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from voltaje.core.parts.joints.benches import OLD_BANK
+from voltaje.core.kinds.joints.benches import OLD_BANK
 
 COTTAGE: dict[str, Any] = {
     "area": "1480 sq ft",

@@ -14,8 +14,8 @@ from typing import Any
 from django.utils.translation import get_language
 
 import voltaje.core
-from voltaje.core.parts import Evaluated, kind
-from voltaje.core.worksheet import Text
+from voltaje.core.kinds import Evaluated, kind
+from voltaje.core.report import Text
 from voltaje.web.jobs.models import Digest, Job
 
 # ``missing``: the part itself has no result; ``incomplete``: it needs one that is missing

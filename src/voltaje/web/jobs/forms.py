@@ -10,10 +10,10 @@ from django.utils.translation import gettext, gettext_lazy
 from voltaje.core import units
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.parts import kind
-from voltaje.core.rules.code import code_of
-from voltaje.core.worksheet import told
-from voltaje.web import intake
+from voltaje.core.kinds import kind
+from voltaje.core.report import told
+from voltaje.core.rules.interface import code_of
+from voltaje.web.http import intake
 from voltaje.web.jobs.actions import BEGINNINGS
 from voltaje.web.jobs.models import OWN_DROP, Job, Part, edition_choices
 

@@ -14,8 +14,7 @@ from django.utils.dateparse import parse_date, parse_datetime
 from django.utils.translation import gettext
 
 from voltaje.core import units
-from voltaje.core.parts import Evaluated
-from voltaje.core.readings import (
+from voltaje.core.job.readings import (
     Cause,
     Compared,
     LoadHere,
@@ -25,8 +24,9 @@ from voltaje.core.readings import (
     find,
     find_test,
 )
-from voltaje.core.worksheet import Point, Test, Worked
-from voltaje.web.csv_files import by_column, uploaded, write_csv
+from voltaje.core.kinds import Evaluated
+from voltaje.core.report import Point, Test, Worked
+from voltaje.web.http.table_files import by_column, uploaded, write_csv
 from voltaje.web.jobs.models import Job, Part, Reading
 
 COLUMNS = ("part", "point", "value", "unit", "date", "place", "who", "note")

@@ -12,14 +12,14 @@ from django.db import models
 from django.utils import timezone
 from django.utils.translation import gettext_lazy
 
-from voltaje.core.beside import merged
 from voltaje.core.codes import Amendment as CodeAmendment
 from voltaje.core.codes import Edition, amended, edition, editions
 from voltaje.core.entries import Entries
-from voltaje.core.parts import kind
-from voltaje.core.rules.code import Code, code_of, families
+from voltaje.core.job.calculate import PartInput
+from voltaje.core.job.code_comparison import merged
+from voltaje.core.kinds import kind
+from voltaje.core.rules.interface import Code, code_of, families
 from voltaje.core.rules.settings import JOB_SIZING, PREFERENCES, SCHEMES, Limits, Shop
-from voltaje.core.study import PartInput
 from voltaje.core.units import METRES_PER_FOOT
 from voltaje.web.jobs import contents
 

@@ -20,9 +20,9 @@ from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from voltaje.core import units
-from voltaje.core.parts import Evaluated
-from voltaje.web import intake
-from voltaje.web.csv_files import UnreadableFileError, posted_rows, texts_of
+from voltaje.core.kinds import Evaluated
+from voltaje.web.http import intake
+from voltaje.web.http.table_files import UnreadableFileError, posted_rows, texts_of
 from voltaje.web.jobs import logbook
 from voltaje.web.jobs.forms import NameField
 from voltaje.web.jobs.models import Job, Part, Reading

@@ -8,10 +8,10 @@ from typing import Any
 from django.utils.translation import gettext, gettext_noop
 
 from voltaje.core.entries import FieldSpec, fields
-from voltaje.core.parts import kind
-from voltaje.core.rules.code import families
-from voltaje.core.worksheet import told
-from voltaje.web.jobs.delta import ORDER, Step
+from voltaje.core.kinds import kind
+from voltaje.core.report import told
+from voltaje.core.rules.interface import families
+from voltaje.web.history.delta import ORDER, Step
 
 State = Mapping[str, Any] | None
 SHOWN = 4

@@ -15,9 +15,11 @@ from django.utils.translation import gettext, ngettext
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.codes import edition, editions
-from voltaje.core.parts import Kind, job_kinds, kind
-from voltaje.web import intake
-from voltaje.web.jobs import actions, revisions, summary
+from voltaje.core.kinds import Kind, job_kinds, kind
+from voltaje.web.drawings import riser
+from voltaje.web.history import revisions
+from voltaje.web.http import intake
+from voltaje.web.jobs import actions, summary
 from voltaje.web.jobs.models import Job, Part, edition_choices
 from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import (
@@ -30,7 +32,6 @@ from voltaje.web.jobs.worked import (
     work_job,
 )
 from voltaje.web.kinds import plain_kind
-from voltaje.web.sheets.drawings import riser
 
 # a file of its own cannot ask for the page's styles
 SVG_STYLE = (
@@ -115,7 +116,7 @@ def change_tree(request: HttpRequest, job_id: Any) -> HttpResponse:
 
 def _do(job: Job, request: HttpRequest, act: str, part_id: str) -> tuple[str, str]:
     """The part to be chosen next, and what to say. Raises
-    :class:`~voltaje.web.jobs.revisions.RefusedError` and ``NothingToDoError``."""
+    :class:`~voltaje.web.history.revisions.RefusedError` and ``NothingToDoError``."""
     user = request.user
     made = str(intake.key(request.POST.get("made")) or "")
     if act in ("undo", "redo"):

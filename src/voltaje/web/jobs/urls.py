@@ -4,23 +4,14 @@ from __future__ import annotations
 
 from django.urls import path
 
-from voltaje.web.jobs import (
-    adviser_views,
-    amendment_views,
-    archive_views,
-    reading_views,
-    tree_views,
-    views,
-)
-from voltaje.web.sheets import (
-    balance_views,
-    board_views,
-    cases_views,
-    metal_views,
-    rows_views,
-    saving,
-)
-from voltaje.web.sheets import part_views as sheets
+from voltaje.web.board import cases_views
+from voltaje.web.board import views as board_views
+from voltaje.web.history import saving
+from voltaje.web.jobs import amendment_views, archive_views, reading_views, tree_views, views
+from voltaje.web.parts import part_views as sheets
+from voltaje.web.parts import rows_views
+from voltaje.web.planning import adviser_views, balance_views
+from voltaje.web.planning import conductor_views as metal_views
 
 app_name = "jobs"
 urlpatterns = [

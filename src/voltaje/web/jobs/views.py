@@ -16,8 +16,9 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.advice import advise
-from voltaje.web import intake
-from voltaje.web.jobs import actions, digest, revisions, summary
+from voltaje.web.history import revisions
+from voltaje.web.http import intake
+from voltaje.web.jobs import actions, digest, summary
 from voltaje.web.jobs.forms import AdviserForm, JobForm, NewJobForm, PartForm
 from voltaje.web.jobs.models import Job
 from voltaje.web.jobs.worked import digest_of

@@ -11,14 +11,14 @@ from typing import Any
 
 from django.utils.translation import get_language, gettext
 
-from voltaje.core import beside
-from voltaje.core.beside import Beside, compare
 from voltaje.core.entries import Document
-from voltaje.core.parts import Evaluated, faulty
-from voltaje.core.parts import kind as find_kind
-from voltaje.core.rules.code import code_of
-from voltaje.core.study import Memory, study
-from voltaje.core.worksheet import Severity, Text, worst
+from voltaje.core.job import code_comparison as beside
+from voltaje.core.job.calculate import Memory, study
+from voltaje.core.job.code_comparison import Beside, compare
+from voltaje.core.kinds import Evaluated, faulty
+from voltaje.core.kinds import kind as find_kind
+from voltaje.core.report import Severity, Text, worst
+from voltaje.core.rules.interface import code_of
 from voltaje.web.jobs import digest
 from voltaje.web.jobs.models import Job, Part
 

@@ -12,8 +12,8 @@ from functools import lru_cache
 from importlib import import_module
 from importlib.util import find_spec
 
-from voltaje.core.parts import kind, kinds
-from voltaje.core.rules.code import Code
+from voltaje.core.kinds import kind, kinds
+from voltaje.core.rules.interface import Code
 from voltaje.web.kinds.presentation import Presentation, Row
 
 _added: dict[str, Presentation] = {}

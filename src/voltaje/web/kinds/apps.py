@@ -7,7 +7,7 @@ from django.apps import AppConfig
 from django.core.exceptions import ImproperlyConfigured
 from django.utils.translation import gettext
 
-from voltaje.core.worksheet import translated_by
+from voltaje.core.report import translated_by
 from voltaje.web.kinds import MissingHalfError, presentations
 
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from itertools import pairwise
 
-from voltaje.core.parts.autotransformer.entries import FAULT_LABELS
-from voltaje.core.parts.autotransformer.faults import FAULTS
-from voltaje.core.parts.autotransformer.tell import OPENS
-from voltaje.core.worksheet import Text, Worked, figure, say
+from voltaje.core.kinds.autotransformer.entries import FAULT_LABELS
+from voltaje.core.kinds.autotransformer.faults import FAULTS
+from voltaje.core.kinds.autotransformer.report import OPENS
+from voltaje.core.report import Text, Worked, figure, say
+from voltaje.web.drawings.canvas import WIDTH, Canvas
 from voltaje.web.kinds.presentation import Example, Presentation, Read, task
-from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
 
 X = WIDTH / 2
 TOP, BOTTOM = 60.0, 282.0

@@ -5,9 +5,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from voltaje.core.worksheet import Worked, figure, say
+from voltaje.core.report import Worked, figure, say
+from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.presentation import Example, Presentation, Read, task
-from voltaje.web.sheets.drawings.canvas import Canvas
 
 LEFT, PITCH = 84.0, 116.0
 HIGH, LOW, LENGTH = 78.0, 200.0, 56.0

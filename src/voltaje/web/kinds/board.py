@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from voltaje.core.parts.board.tell import Drawn
-from voltaje.core.parts.board.work import BoardOutcome
-from voltaje.core.worksheet import Worked, figure, say
+from voltaje.core.kinds.board.calculate import BoardOutcome
+from voltaje.core.kinds.board.report import Drawn
+from voltaje.core.report import Worked, figure, say
+from voltaje.web.drawings import places
+from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.presentation import Presentation
-from voltaje.web.sheets.drawings import places
-from voltaje.web.sheets.drawings.canvas import Canvas
 
 LEFT, RIGHT, TOP, STEP = 44.0, 300.0, 34.0, 40.0
 

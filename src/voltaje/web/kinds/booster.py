@@ -5,9 +5,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from voltaje.core.worksheet import Text, Worked, figure, say
+from voltaje.core.report import Text, Worked, figure, say
+from voltaje.web.drawings.canvas import WIDTH, Canvas
 from voltaje.web.kinds.presentation import Presentation, Read, task
-from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
 
 LEFT, RIGHT = 132.0, 256.0
 TOP, HALF, GAP = 84.0, 64.0, 34.0

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from voltaje.core.worksheet import Worked, figure, say
+from voltaje.core.report import Worked, figure, say
+from voltaje.web.drawings.canvas import WIDTH, Canvas
 from voltaje.web.kinds.presentation import Presentation, Read, task
-from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
 
 TOP, WIDE, LONG = 40.0, 46.0, 104.0
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from voltaje.core.worksheet import Text, Worked, figure, say
+from voltaje.core.report import Text, Worked, figure, say
+from voltaje.web.drawings.canvas import WIDTH, Canvas, short
 from voltaje.web.kinds.presentation import Presentation, Read, Row, task
-from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
 
 X = 96.0
 RIGHT = 170.0

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from voltaje.core.worksheet import Worked, figure, say
+from voltaje.core.report import Worked, figure, say
+from voltaje.web.drawings.canvas import WIDTH, Canvas
 from voltaje.web.kinds.circuit import WIRED, X, feed, load_box
 from voltaje.web.kinds.presentation import Presentation, Read, Row, task
-from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
 
 NAMES = {
     "cooktop": say("Cooktop"),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from voltaje.core.electrical.systems import METRIC_SYSTEMS
-from voltaje.core.worksheet import figure, say
+from voltaje.core.report import figure, say
 from voltaje.web.kinds.circuit import WIRED
 from voltaje.web.kinds.feeder import draw
 from voltaje.web.kinds.presentation import Presentation, Read, task

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from voltaje.core.worksheet import Flow, Worked, say
+from voltaje.core.report import Flow, Worked, say
 from voltaje.web.kinds.presentation import Example, Presentation, task
 
 WIDTH = 388

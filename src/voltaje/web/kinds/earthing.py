@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from voltaje.core.electrical.systems import METRIC_SYSTEMS
-from voltaje.core.worksheet import Worked, say
+from voltaje.core.report import Worked, say
+from voltaje.web.drawings.canvas import WIDTH, Canvas
 from voltaje.web.kinds.presentation import Presentation, task
-from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
 
 TERMINAL, LEFT, RIGHT, DOWN = 44.0, 84.0, 262.0, 92.0
 

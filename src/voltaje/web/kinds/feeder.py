@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from voltaje.core.worksheet import Worked, figure, say
+from voltaje.core.report import Worked, figure, say
+from voltaje.web.drawings.canvas import WIDTH, Canvas, short
 from voltaje.web.kinds.circuit import WIRED, X, feed, load_box
 from voltaje.web.kinds.presentation import Presentation, task
-from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
 
 SHOWN = 9
 STEP = 36.0

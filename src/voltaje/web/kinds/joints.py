@@ -7,13 +7,13 @@ import cmath
 from collections.abc import Mapping, Sequence
 from math import cos, degrees, pi, sin
 
-from voltaje.core.parts.joints.bench import Net, Winding, by_token
-from voltaje.core.parts.joints.benches import LIBRARY
-from voltaje.core.parts.joints.tell import angle
-from voltaje.core.parts.joints.work import JointsOutcome, fed_side, open_ends
-from voltaje.core.worksheet import Text, Worked, figure, say
+from voltaje.core.kinds.joints.bench import Net, Winding, by_token
+from voltaje.core.kinds.joints.benches import LIBRARY
+from voltaje.core.kinds.joints.calculate import JointsOutcome, fed_side, open_ends
+from voltaje.core.kinds.joints.report import angle
+from voltaje.core.report import Text, Worked, figure, say
+from voltaje.web.drawings.canvas import WIDTH, Canvas, short
 from voltaje.web.kinds.presentation import Example, Presentation, Read, task
-from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
 
 LABELS, VOLTS = 44.0, 106.0  # what the names at the left of the rails take, the volts at the right
 COIL_TOP, COIL = 62.0, 52.0

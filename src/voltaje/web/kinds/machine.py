@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from voltaje.core.electrical.systems import METRIC_SYSTEMS
-from voltaje.core.worksheet import Worked, figure, say
+from voltaje.core.report import Worked, figure, say
+from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.circuit import RIGHT, WIRED, X, feed
 from voltaje.web.kinds.presentation import Presentation, Read, Row, task
-from voltaje.web.sheets.drawings.canvas import Canvas
 
 RADIUS = 28
 

@@ -10,9 +10,9 @@ from cmath import phase
 from collections.abc import Mapping, Sequence
 from math import cos, degrees, pi, sin, sqrt
 
-from voltaje.core.worksheet import Point, Text, Worked, figure, say
+from voltaje.core.report import Point, Text, Worked, figure, say
+from voltaje.web.drawings.canvas import WIDTH, Canvas, short
 from voltaje.web.kinds.presentation import Presentation, task
-from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
 
 LEFT, RIGHT = 62.0, 380.0
 RAIL_GAP = 84.0

@@ -10,7 +10,7 @@ from urllib.parse import urlencode
 from django.urls import reverse
 
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.worksheet import Text
+from voltaje.core.report import Text
 
 Filled = Mapping[str, str]
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from voltaje.core.worksheet import Point, Worked, figure, say
+from voltaje.core.report import Point, Worked, figure, say
+from voltaje.web.drawings.canvas import WIDTH, Canvas, short
 from voltaje.web.kinds.presentation import Presentation, Read, task
-from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
 
 LEFT, RIGHT = 46.0, 374.0
 TOP, BOTTOM = 40.0, 208.0

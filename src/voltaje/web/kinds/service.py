@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from voltaje.core.worksheet import Worked, figure, say
+from voltaje.core.report import Worked, figure, say
+from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.circuit import WIRED
 from voltaje.web.kinds.feeder import hang
 from voltaje.web.kinds.presentation import Presentation
-from voltaje.web.sheets.drawings.canvas import Canvas
 
 LINE, NEUTRAL = 70.0, 118.0
 TEXT = 196.0

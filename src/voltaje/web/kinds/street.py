@@ -6,12 +6,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from voltaje.core.parts.street.along import At
-from voltaje.core.parts.street.tell import Drawn
-from voltaje.core.parts.street.work import StreetOutcome
-from voltaje.core.worksheet import Worked, figure, fits, say
+from voltaje.core.kinds.street.along import At
+from voltaje.core.kinds.street.calculate import StreetOutcome
+from voltaje.core.kinds.street.report import Drawn
+from voltaje.core.report import Worked, figure, fits, say
+from voltaje.web.drawings.canvas import WIDTH, Canvas, short
 from voltaje.web.kinds.presentation import Example, Presentation, Read, task
-from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas, short
 
 TOP, STEP, MIDDLE, APART = 88.0, 36.0, 194.0, 18.0
 BOX = 128.0

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from voltaje.core.worksheet import Worked
+from voltaje.core.report import Worked
 from voltaje.web.kinds.presentation import Presentation
 
 WIDTH = 388

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from math import cos, pi, sin
 
-from voltaje.core.parts.transformer.entries import CONNECTIONS
-from voltaje.core.worksheet import Worked, figure, say, told
+from voltaje.core.kinds.transformer.entries import CONNECTIONS
+from voltaje.core.report import Worked, figure, say, told
+from voltaje.web.drawings.canvas import WIDTH, Canvas
 from voltaje.web.kinds.presentation import Presentation, Read, task
-from voltaje.web.sheets.drawings.canvas import WIDTH, Canvas
 
 ONE, TWO = 104.0, 284.0
 MIDDLE = 176.0

@@ -11,7 +11,7 @@ from dataclasses import replace
 from typing import Any
 
 from voltaje.core.electrical.balance.task import Task
-from voltaje.core.electrical.places import Schedule, Seat, Span, fill, is_set, line_of
+from voltaje.core.electrical.panel_layout import Schedule, Seat, Span, fill, is_set, line_of
 
 SECONDS = 2.0  # no code figure: how long one board's places are looked for
 

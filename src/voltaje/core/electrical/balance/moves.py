@@ -10,7 +10,7 @@ from typing import Literal
 from voltaje.core.electrical.balance.built import seated
 from voltaje.core.electrical.balance.exact import CLOSED, Answer, solve
 from voltaje.core.electrical.balance.task import Movable, Objective, Task, allowed
-from voltaje.core.electrical.places import Schedule, Seat, Span, line_of, order
+from voltaje.core.electrical.panel_layout import Schedule, Seat, Span, line_of, order
 
 MOST_MOVES = 24  # no code figure: beyond it a board is wired anew
 

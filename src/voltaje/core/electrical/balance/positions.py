@@ -16,7 +16,7 @@ from math import inf
 
 from voltaje.core.electrical.balance.built import behind, together
 from voltaje.core.electrical.balance.task import Movable, Task
-from voltaje.core.electrical.places import Schedule, Seat, line_of
+from voltaje.core.electrical.panel_layout import Schedule, Seat, line_of
 
 Row = tuple[dict[int, float], float, float]
 

@@ -8,9 +8,9 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from voltaje.core.electrical.lines import choices, phasors, place
-from voltaje.core.electrical.places import Schedule, Seat
+from voltaje.core.electrical.panel_layout import Schedule, Seat
 from voltaje.core.electrical.systems import Piece, System
-from voltaje.core.worksheet import Text, say
+from voltaje.core.report import Text, say
 
 Objective = Literal["deviation", "neutral", "heaviest", "lost"]
 OBJECTIVES: Mapping[Objective, Text] = {

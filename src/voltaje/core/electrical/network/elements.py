@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import isfinite
 
-from voltaje.core.worksheet import Text, figure, say
+from voltaje.core.report import Text, figure, say
 
 EARTH = "earth"
 

@@ -29,7 +29,7 @@ from voltaje.core.electrical.network.solve import (
     solve,
 )
 from voltaje.core.electrical.network.tableau import Phasors, Tableau
-from voltaje.core.worksheet import say
+from voltaje.core.report import say
 
 NO_VOLTS = 0.01
 

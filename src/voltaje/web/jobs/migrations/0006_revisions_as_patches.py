@@ -3,7 +3,7 @@
 from django.db import migrations
 from django.db.models import F
 
-from voltaje.web.jobs import delta
+from voltaje.web.history import delta
 
 GAP = 1024
 

@@ -7,7 +7,8 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from voltaje.web.accounts.models import User
-from voltaje.web.jobs import demo_quay, logbook, revisions
+from voltaje.web.history import revisions
+from voltaje.web.jobs import demo_quay, logbook
 from voltaje.web.jobs.actions import beginning, create_job, plant
 from voltaje.web.jobs.demo import COTTAGE, MILL, READINGS
 from voltaje.web.jobs.demo_copies import DEMO_EMAIL

@@ -1,0 +1,352 @@
+"""A job's tree, worked in two passes: supply points down, demands up.
+
+The supply point of a part needs only its own entries and what stands above, so it is handed
+down first; the work of a part that holds others needs the demand from below, so parts are
+worked from the leaves up. The available fault current, and the percent of the volts that is
+lost on the way, go down once more, through the conductors that were found. Last, the whole job
+is solved as one network for the volts at every part.
+
+Each document is read once. What a job was worked from and to is kept in its :class:`Memory`, by
+value: with one entry changed only that part and those above it are worked again.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from voltaje.core.codes import Edition
+from voltaje.core.electrical.fault import FaultCurrent
+from voltaje.core.electrical.systems import SYSTEMS, Demand, Missing, SupplyPoint, each_once
+from voltaje.core.entries import Parsed
+from voltaje.core.faults import note
+from voltaje.core.job.voltages import Solved, put_volts
+from voltaje.core.kinds import Context, Evaluated, Kind, PartInput, faulty, kind
+from voltaje.core.kinds.interface import work
+from voltaje.core.kinds.placing import device_of
+from voltaje.core.rules.settings import Limits, Shop
+from voltaje.core.units import UnitSystem
+
+
+@dataclass(slots=True)
+class Read:
+    """A part with its document read, and what it was worked to under its last context; ``ahead``
+    are fault current, percent lost and loop where it stands: a guess, so that it is seldom worked
+    twice."""
+
+    part: PartInput
+    of: Kind
+    parsed: Parsed
+    context: Context | None = None
+    evaluated: Evaluated | None = None
+    ahead: tuple[FaultCurrent, float, float] | None = None
+
+    def work(self, context: Context) -> Evaluated:
+        """The part under that context; what it was worked to, where that was the last one."""
+        if self.evaluated is None or self.context != context:
+            self.evaluated = work(self.of, self.parsed, context)
+            self.context = context
+        return self.evaluated
+
+    @property
+    def is_long(self) -> bool:
+        """Whether conductors of its own have a length: only then drop and loop are judged."""
+        return bool(getattr(self.parsed.entries, "length", None)) or self.of.own_network
+
+    def wants_lost(self, limits: Limits, edition: Edition) -> bool:
+        """Whether it may be sized within what the total leaves: then it asks what is lost ahead."""
+        own = getattr(self.parsed.entries, "drop_sizing", "")
+        if own == "job":
+            return limits.sizing == "total" or limits.binds(edition)
+        return bool(own == "total")
+
+
+@dataclass
+class Memory:
+    """What a job was last worked to: by part, and the solved networks of its supplies. Its content
+    is replaced as a whole, so that two readers never see half of it."""
+
+    read_by: tuple[str, str] = ("us", "nec")
+    parts: Mapping[str, Read] = field(default_factory=dict)
+    solved: Mapping[str, Solved] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class StandIn:
+    """What a part that cannot be read hands on in its place: the supply point to what is below it,
+    and its demand to what is above."""
+
+    below: SupplyPoint
+    up: Demand
+
+
+def study(
+    parts: Sequence[PartInput],
+    edition: Edition,
+    units: UnitSystem = "us",
+    shop: Shop | None = None,
+    limits: Limits | None = None,
+    memory: Memory | None = None,
+    instead: Mapping[str, StandIn] | None = None,
+    volts: bool = True,
+) -> dict[str, Evaluated]:
+    """Works every part. A part with problems hands up that its load is missing, or what stands
+    ``instead`` of it; the rest is still worked, and what needs the missing result is incomplete.
+    Without ``volts`` the job is not solved as one network.
+
+    Raises ``KeyError`` for an unknown kind, ``ValueError`` for a tree that loops or two parts of
+    one id.
+    """
+    order = _top_down(parts)
+    base = Context(edition, units, shop=shop or Shop(), limits=limits or Limits(), in_job=True)
+    read = _read(order, base, memory)
+    instead = instead or {}
+    points, below_points = _hand_down(order, read, base, instead)
+    demands: dict[str, Demand] = {}
+    found: dict[str, Evaluated] = {}
+    for part in reversed(order):
+        mine = read[part.id]
+        point = points[part.id]
+        if mine.ahead is not None:
+            # most often it is what it was the last time; where it is not, it is worked again
+            fault, lost, loop = mine.ahead
+            fault = fault if mine.of.uses_fault else point.fault_current
+            lost = lost if mine.wants_lost(base.limits, base.edition) else 0.0
+            loop = loop if mine.of.uses_loop else point.loop
+            point = point.ahead(fault, lost, loop)
+        context = base.at(point, demands.get(part.id, Demand()))
+        found[part.id] = result = mine.work(context)
+        if not part.parent:
+            continue
+        up: Demand | None = None
+        if result.outcome is not None:
+            try:
+                up = _up(part, mine.of, result, context)
+            except Exception as error:
+                found[part.id] = faulty(result.entries, error, f"handing up a {part.kind}'s load")
+        elif part.id in instead:
+            up = instead[part.id].up.named(part.id, part.name)
+            below = context.below.missing
+            up = replace(up, devices=instead[part.id].up.devices, missing=up.missing + below)
+        if up is None:
+            up = _missing(part, mine.of, found[part.id], context.below)
+        demands[part.parent] = demands.get(part.parent, Demand()) + up
+    kept: Mapping[str, Solved] = memory.solved if memory else {}
+    try:
+        _ahead(order, read, points, demands, found, base, instead)
+        if volts:
+            kept = put_volts(order, points, below_points, demands, found, base, kept)
+    except Exception as error:  # the parts stand as they were worked, without the job's volts
+        note(error, "solving the job's network")
+    if memory is not None:
+        memory.parts, memory.solved = read, kept
+    return found
+
+
+def _up(part: PartInput, of: Kind, result: Evaluated, context: Context) -> Demand:
+    """What a part hands up: its own, what feeds in from below, its device, what is missing."""
+    below = context.below
+    up = of.hand_up(result.entries, result.outcome, context).named(part.id, part.name)
+    system = context.supply.system
+    device = device_of(part.id, part.name, result.entries, result.outcome, up, system)
+    return replace(
+        up,
+        fed=up.fed + below.fed,
+        devices=(device,) if device is not None else (),
+        missing=below.missing,
+    )
+
+
+def _missing(part: PartInput, of: Kind, result: Evaluated, below: Demand) -> Demand:
+    """What a part hands up whose result is missing: what hangs below it, where that has the same
+    supply, and its name, so that nothing above takes the sum for the whole."""
+    if not of.has_load:
+        return Demand()
+    # what has no result only for want of those below is not missing besides
+    derived = result.missing and not result.wrong
+    own = () if derived else (Missing(part.id, part.name),)
+    known = replace(below, devices=()) if of.keeps_supply else Demand()
+    return replace(known, missing=below.missing + own)
+
+
+def _read(order: Sequence[PartInput], base: Context, memory: Memory | None) -> dict[str, Read]:
+    """Every document read; one that is as it was is not read again."""
+    before: Mapping[str, Read] = {}
+    by = (base.units, base.code.family)
+    if memory is not None and memory.read_by == by:
+        before = memory.parts
+    read = {}
+    for part in order:
+        was = before.get(part.id)
+        if was and was.part.kind == part.kind and was.part.document == part.document:
+            # a new one beside it: another reader may hold the old one
+            read[part.id] = replace(was, part=part)
+        else:
+            of = kind(part.kind)
+            ahead = was.ahead if was and was.part.kind == part.kind else None
+            read[part.id] = Read(part, of, of.read(part.document, base), ahead=ahead)
+    if memory is not None:
+        memory.read_by = by
+    return read
+
+
+def _hand_down(
+    order: Sequence[PartInput],
+    read: Mapping[str, Read],
+    base: Context,
+    instead: Mapping[str, StandIn],
+) -> tuple[dict[str, SupplyPoint], dict[str, SupplyPoint]]:
+    """The supply point of each part, and what each hands to those below it."""
+    default = SupplyPoint(SYSTEMS["1ph-120/240"], marking=base.code.marking)
+    points: dict[str, SupplyPoint] = {}
+    below_points: dict[str, SupplyPoint] = {}
+    for part in order:
+        above = below_points[part.parent] if part.parent else default
+        points[part.id] = above
+        mine = read[part.id]
+        # only a part that can hold others hands anything down
+        entries = mine.parsed.entries if mine.of.holds_parts else None
+        if entries is not None:
+            below_points[part.id] = mine.of.hand_down(entries, above)
+        elif part.id in instead:
+            below_points[part.id] = replace(instead[part.id].below, marking=base.code.marking)
+        elif mine.of.keeps_supply or not mine.of.holds_parts:
+            below_points[part.id] = above
+        else:  # neither its system nor its volts are known
+            unknown = each_once(above.unknown, (Missing(part.id, part.name),))
+            below_points[part.id] = replace(above, unknown=unknown)
+    return points, below_points
+
+
+def _ahead(
+    order: Sequence[PartInput],
+    read: Mapping[str, Read],
+    points: Mapping[str, SupplyPoint],
+    demands: Mapping[str, Demand],
+    found: dict[str, Evaluated],
+    base: Context,
+    instead: Mapping[str, StandIn],
+) -> None:
+    """Follows fault current, percent lost and earth-fault loop down: they need the sizes of the
+    conductors on their way, so they come last. Parts that judge them are worked again where they
+    differ from what they were worked with."""
+    out: dict[str, tuple[FaultCurrent, float, float]] = {}
+    # parts on the way whose conductors are not known
+    open_way: dict[str, tuple[Missing, ...]] = {}
+    loop_gone: set[str | None] = set()
+    for part in order:
+        mine = read[part.id]
+        of = mine.of
+        here = points[part.id]
+        fault, lost, loop = (
+            out[part.parent] if part.parent else (here.fault_current, 0.0, here.loop)
+        )
+        way = open_way[part.parent] if part.parent else ()
+        own_gap: tuple[Missing, ...] = ()
+        if part.id not in instead:
+            own_gap = _own_gap(part, of, found[part.id], demands.get(part.id))
+        open_way[part.id] = each_once(way, own_gap)
+        wants = mine.wants_lost(base.limits, base.edition)
+        # what was never told another loop than the one handed down need not be looked at again
+        loops = of.uses_loop and (loop != here.loop or mine.ahead is not None)
+        judges = of.uses_fault or wants or loops
+        if not (judges or way or of.fault_out or of.lost_out or of.loop_out):
+            out[part.id] = (fault, lost, loop)
+            continue
+        if way:
+            # without the loop or the loss ahead nothing is decided; a fault current is a bound
+            needs = mine.is_long and (wants or (of.uses_loop and part.parent in loop_gone))
+            unknown = each_once(here.unknown, way) if needs else here.unknown
+            here = replace(here, unknown=unknown, bounded=way)
+        loop_here = round(loop, 9) if of.uses_loop else here.loop
+        point = here.ahead(fault, round(lost, 9) if wants else 0.0, loop_here)
+        context = base.at(point, demands.get(part.id, Demand()))
+        if judges:
+            # what does not judge the fault was worked without it
+            own = (
+                point if of.uses_fault else point.ahead(here.fault_current, point.lost, point.loop)
+            )
+            before = mine.context.supply if mine.context else None
+            if before is not None and own != before:
+                found[part.id] = mine.work(base.at(own, context.below))
+            mine.ahead = (fault, own.lost, own.loop)
+        result = found[part.id]
+        if part.parent in loop_gone:
+            loop_gone.add(part.id)
+        if own_gap:
+            before_gap = loop
+            fault, lost, loop = _through_unknown(of, result, context, (fault, lost, loop))
+            if before_gap and not loop:
+                loop_gone.add(part.id)
+        elif result.outcome is not None:
+            if of.fault_out is not None:
+                fault = of.fault_out(result.entries, result.outcome, context)
+            if of.lost_out is not None:
+                lost += of.lost_out(result.entries, result.outcome, context)
+            if of.loop_out is not None:
+                loop = of.loop_out(result.entries, result.outcome, context)
+        out[part.id] = (fault, lost, loop)
+
+
+def _own_gap(
+    part: PartInput, of: Kind, result: Evaluated, below: Demand | None
+) -> tuple[Missing, ...]:
+    """What is missing to choose the conductors or windings that this part brings; nothing where it
+    brings none, or they are known."""
+    if of.brings is None and of.fault_out is None and of.loop_out is None:
+        return ()
+    if result.outcome is None:
+        return (Missing(part.id, part.name),)
+    # what a root hands down does not hang on its load
+    return below.missing if below is not None and not of.root else ()
+
+
+def _through_unknown(
+    of: Kind,
+    result: Evaluated,
+    context: Context,
+    ahead: tuple[FaultCurrent, float, float],
+) -> tuple[FaultCurrent, float, float]:
+    """Fault current, percent lost and loop behind a part whose conductors are not known. The
+    current comes undiminished through conductors, which is the most that it can be; behind
+    windings it is not known. The loop through the least conductor is the most that it can be;
+    through none it is not known."""
+    fault, lost, loop = ahead
+    fault = fault if of.keeps_supply else FaultCurrent()
+    if of.loop_out is not None:
+        loop = of.loop_out(result.entries, result.outcome, context) if result.outcome else 0.0
+    return fault, lost, loop
+
+
+def supply_point(parts: Sequence[PartInput], part_id: str, base: Context) -> SupplyPoint:
+    """What one part is handed from above, without working the others."""
+    by_id = {part.id: part for part in parts}
+    chain: list[PartInput] = []
+    at = by_id[part_id].parent
+    while at is not None and len(chain) <= len(parts):
+        chain.append(by_id[at])
+        at = by_id[at].parent
+    point = SupplyPoint(SYSTEMS["1ph-120/240"], marking=base.code.marking)
+    for part in reversed(chain):
+        of = kind(part.kind)
+        entries: Any = of.read(part.document, base).entries
+        point = point if entries is None else of.hand_down(entries, point)
+    return point
+
+
+def _top_down(parts: Sequence[PartInput]) -> list[PartInput]:
+    children: dict[str | None, list[PartInput]] = {}
+    known = {part.id for part in parts}
+    if len(known) < len(parts):
+        raise ValueError("two parts have one id")
+    for part in parts:
+        if part.parent is not None and part.parent not in known:
+            raise ValueError(f"part {part.id} stands under {part.parent}, which is not there")
+        children.setdefault(part.parent, []).append(part)
+    order = list(children.get(None, []))
+    for part in order:  # grows while it is walked
+        order += children.get(part.id, [])
+    if len(order) != len(parts):
+        raise ValueError("the parts stand in a loop")
+    return order

@@ -1,0 +1,26 @@
+"""The first question of all: amperes from kVA, kW, hp or W, and back; any one unknown is solved.
+
+A motor's horsepower goes by the code's table; by formula only when that is asked for.
+"""
+
+from voltaje.core.kinds.amperes.calculate import work
+from voltaje.core.kinds.amperes.entries import GROUPS, AmperesEntries
+from voltaje.core.kinds.amperes.report import tell
+from voltaje.core.kinds.interface import Kind, no_load, passes_on
+
+KIND = Kind(
+    "amperes",
+    "Amperes",
+    "kVA, kW, hp or W to amperes, and back",
+    AmperesEntries,
+    work,
+    tell,
+    no_load,
+    passes_on,
+    GROUPS,
+    quick_only=True,
+    order=120,
+    families=None,
+)
+
+__all__ = ["KIND"]

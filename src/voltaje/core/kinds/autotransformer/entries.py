@@ -1,0 +1,120 @@
+"""What is told of an autotransformer: a unit whose two windings stand in series, or one winding
+with taps."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from voltaje.core import units
+from voltaje.core.entries import Entries, Name, Reads, entry
+from voltaje.core.kinds.autotransformer.faults import Fault
+
+Volts = Annotated[float, Reads(units.VOLTAGE, 1.0, 40_000.0)]
+Kva = Annotated[float, Reads(units.SIZE, 1.0, 1e7)]
+Impedance = Annotated[float, Reads(units.COUNT, 0.5, 20.0)]
+FAULT_LABELS = {
+    "none": "none",
+    "series shorted": "series winding shorted",
+    "series open": "series winding open",
+    "common shorted": "common winding shorted",
+    "common open": "common winding open",
+    "load shorted": "load shorted",
+    "load earthed": "load’s line to earth",
+    "source earthed": "source’s line to earth",
+}
+STACKED, TAPPED = ("how", ("stacked",)), ("how", ("tapped",))
+
+
+class AutotransformerEntries(Entries):
+    """The windings, the volts there and wanted, the load, a fault to be tried."""
+
+    how: Literal["stacked", "tapped"] = entry(
+        "stacked",
+        "It is",
+        group="windings",
+        choices={
+            "stacked": "a unit of two windings, put in series",
+            "tapped": "one winding with taps",
+        },
+    )
+    one: Volts | None = entry(
+        None,
+        "One winding",
+        group="windings",
+        help="rated volts",
+        when=STACKED,
+        example="2400 V",
+        needed=True,
+    )
+    other: Volts | None = entry(
+        None,
+        "The other winding",
+        group="windings",
+        help="rated volts",
+        when=STACKED,
+        example="240 V",
+        needed=True,
+    )
+    kva: Kva | None = entry(
+        None,
+        "Size",
+        group="windings",
+        help="as two windings",
+        when=STACKED,
+        example="50 kVA",
+        needed=True,
+    )
+    phases: Literal["1", "wye", "open delta"] = entry(
+        "1",
+        "Units",
+        group="windings",
+        choices={
+            "1": "one, single-phase",
+            "wye": "three in wye",
+            "open delta": "two in open delta",
+        },
+    )
+    points: Name = entry(
+        "0, 50, 100",
+        "Its ends and taps",
+        group="windings",
+        when=TAPPED,
+        help="in turns, percent or volts",
+        example="0, 208, 240",
+    )
+    source_on: Name = entry(
+        "",
+        "Source on",
+        group="windings",
+        when=TAPPED,
+        help="two of them",
+        example="0, 240",
+        needed=True,
+    )
+    load_on: Name = entry(
+        "", "Load on", group="windings", when=TAPPED, help="two; empty: found", example="0, 208"
+    )
+    fed: Volts | None = entry(
+        None,
+        "Volts of the source",
+        group="lines",
+        help="line to line",
+        example="2640 V",
+        needed=True,
+    )
+    wanted: Volts | None = entry(
+        None, "Volts wanted", group="lines", help="line to line", example="2400 V"
+    )
+    load: Kva | None = entry(None, "Load", group="lines", example="500 kVA")
+    impedance: Impedance | None = entry(
+        None,
+        "Impedance, %",
+        group="faults",
+        help="as two windings; empty: the usual",
+        when=STACKED,
+        example="4",
+    )
+    fault: Fault = entry("none", "Fault", group="faults", when=STACKED, choices=FAULT_LABELS)
+
+
+GROUPS = {"windings": "The windings", "lines": "The lines", "faults": "What a fault would do"}

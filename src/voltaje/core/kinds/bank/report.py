@@ -1,0 +1,258 @@
+"""A bank on the tape: the school of elimination first, then every row by its ratio; the one taken,
+its currents, and what a meter reads before the last corner is closed."""
+
+from __future__ import annotations
+
+from math import sqrt
+
+from voltaje.core.codes import practice
+from voltaje.core.kinds.bank.calculate import NOTHING, BankOutcome, Corner, Currents, Row
+from voltaje.core.kinds.bank.entries import BankEntries
+from voltaje.core.report import (
+    Findings,
+    LineKind,
+    Result,
+    Section,
+    Tape,
+    Text,
+    Worked,
+    figure,
+    fits,
+    say,
+    signed,
+)
+from voltaje.core.rules.common.loading import judge_loading
+from voltaje.core.rules.context import Context
+
+FEEBLE = 90  # percent of their volts at which coils run far below what they can (common practice)
+
+ANSWER = ("output", "connection", "bank_kva", "line_out", "line_in", "corner")
+NAMES = {
+    ("star", "star"): say("star–star"),
+    ("star", "delta"): say("star–delta"),
+    ("delta", "star"): say("delta–star"),
+    ("delta", "delta"): say("delta–delta"),
+    ("open delta", "open delta"): say("open delta"),
+}
+
+
+def tell(outcome: BankOutcome, entries: BankEntries, context: Context) -> Worked:
+    """The sheet of a bank."""
+    findings, chosen = Findings(), outcome.chosen
+    sections = [_elimination(outcome, entries)]
+    results = {"wanted": Result(entries.wanted or 0.0, "V", say("Wanted"))}
+    if chosen is None or outcome.currents is None or outcome.corner is None:
+        findings.fails(
+            "none",
+            say(
+                "No connection and no tap gives {volts} V within ± {percent} %.",
+                volts=entries.wanted,
+                percent=entries.tolerance,
+            ),
+            mend=say("Allow more, or take units of other windings."),
+            entries="wanted",
+        )
+        headline = say("no connection fits")
+    else:
+        sections += [
+            _chosen(chosen, entries),
+            _currents(outcome.currents, chosen, entries, findings),
+            _corner(outcome.corner, chosen, entries, findings),
+        ]
+        results |= _results(outcome, chosen, outcome.currents, outcome.corner, entries)
+        if chosen.low == "star":
+            findings.look(
+                "earth",
+                say("The star point of the secondary is earthed, and bonded once."),
+                rules=context.edition.rule("derived_system"),
+            )
+        if (chosen.high, chosen.low) == ("star", "star"):
+            findings.look(
+                "star_point",
+                say("Star–star needs the source’s neutral on its primary’s star point."),
+                mend=say("Without it the star point wanders with the load: take a delta."),
+                entries="supply",
+            )
+        headline = say("{volts} V · {how}", volts=figure(chosen.out, 1), how=_named(chosen))
+    sections.append(_rows(outcome))
+    return Worked(
+        "bank",
+        context.edition.id,
+        tuple(sections),
+        results,
+        tuple(findings),
+        answer=tuple(name for name in ANSWER if name in results) or ("wanted",),
+        headline=str(headline),
+    )
+
+
+def _named(row: Row) -> Text:
+    how = NAMES[row.high, row.low]
+    if not row.tap:
+        return how
+    return say("{how}, tap {tap} %", how=how, tap=f"{row.tap:+g}")
+
+
+def _results(
+    outcome: BankOutcome, row: Row, currents: Currents, corner: Corner, entries: BankEntries
+) -> dict[str, Result]:
+    found = {
+        "output": Result(row.out, "V", say("Line to line")),
+        "connection": Result(str(_named(row)), "", say("Connection")),
+        "high": Result(row.high, "", say("High side")),
+        "low": Result(row.low, "", say("Low side")),
+        "turned": Result(entries.turned, "", say("Turned round")),
+        "supply": Result(entries.supply or 0.0, "V", say("Supply")),
+        "bank_kva": Result(currents.kva / 1000, "kVA", say("The bank carries")),
+        "line_in": Result(currents.line_in, "A", say("Lines of the supply")),
+        "line_out": Result(currents.line_out, "A", say("Lines of the load")),
+        "joints": Result(", ".join(f"{a}–{b}" for a, b in outcome.joints), "", say("Joints")),
+        "group": Result(corner.group or "–", "", say("Group")),
+    }
+    if corner.open_volts is not None:
+        found["corner"] = Result(corner.open_volts, "V", say("Across the open corner"))
+        closes = "yes" if corner.may_close else "no"
+        found["may_close"] = Result(closes, "", say("The corner may be closed"))
+    return found
+
+
+def _elimination(outcome: BankOutcome, entries: BankEntries) -> Section:
+    """What the volts alone leave over, before anything is calculated."""
+    tape, supply, primary = Tape(), entries.supply or 0.0, entries.primary or 0.0
+    if entries.count == "3":
+        words = say("The supply is within the coil’s volts: star or delta there")
+        if not fits(supply, primary * practice().limit("overflux").value / 100):
+            words = say("The supply is above the coil’s volts: star there, or the coil burns")
+        shown = f"{figure(supply)} V : {figure(primary)} V"
+        tape.step("high_side", words, shown=shown, entries=("supply", "primary"))
+        wanted, secondary = entries.wanted or 0.0, entries.secondary or 0.0
+        words = say("The volts wanted are near the coil’s: delta suggests itself")
+        if abs(wanted / secondary - sqrt(3)) < abs(wanted / secondary - 1):
+            words = say("The volts wanted are near 1.732 times the coil’s: star suggests itself")
+        shown = f"{figure(wanted)} V : {figure(secondary)} V"
+        tape.step("low_side", words, shown=shown, entries=("wanted", "secondary"))
+    if entries.tap_side != "none":
+        words = say("More turns on the primary lower the secondary’s volts")
+        if entries.tap_side == "secondary":
+            words = say("More turns on the secondary raise its volts")
+        tape.note("tap_side", words, entries="taps")
+    out = sum(bool(row.fault) for row in outcome.rows)
+    words = say(
+        "Of {count} connections and taps {left} are left",
+        count=len(outcome.rows),
+        left=len(outcome.rows) - out,
+    )
+    tape.sum("left", words)
+    return tape.section("elimination", say("By elimination"))
+
+
+def _chosen(row: Row, entries: BankEntries) -> Section:
+    tape = Tape("unit")
+    shown = f"{figure(entries.supply)} ÷ 1.732" if row.high == "star" else ""
+    words = say("Across each primary coil")
+    tape.step("fed", words, row.fed, "V", shown, entries="supply", flow="high")
+    words = say("Of its rated volts")
+    shown = f"{figure(row.fed, 1)} ÷ {figure(row.rated, 1)}"
+    tape.step("flux", words, row.flux, "%", shown, practice().rule("overflux"), flow="high")
+    words = say("Across each secondary coil")
+    shown = f"{figure(row.fed, 1)} × {figure(row.coil / row.fed, 4)}"
+    tape.step("coil", words, row.coil, "V", shown, flow="low")
+    shown = f"{figure(row.coil, 1)} × 1.732" if row.low == "star" else ""
+    tape.result("output", say("Line to line"), row.out, "V", shown, flow="low")
+    shown = f"{figure(row.out, 1)} ÷ {figure(entries.wanted)} − 1"
+    tape.step("error", say("Off the volts wanted"), row.error, "%", shown, entries="tolerance")
+    return tape.section("chosen", _named(row))
+
+
+def _currents(found: Currents, row: Row, entries: BankEntries, findings: Findings) -> Section:
+    tape, each = Tape("currents"), (entries.kva or 0.0) / 1000
+    shown = f"{figure(each)} kVA ÷ {figure(row.rated, 1)} V"
+    tape.step("coil_in", say("Primary coils"), found.coil_in, "A", shown, entries="kva")
+    shown = f"{figure(found.coil_in)} × 1.732" if row.high == "delta" else ""
+    tape.step("line_in", say("Lines of the supply"), found.line_in, "A", shown)
+    tape.step("coil_out", say("Secondary coils"), found.coil_out, "A")
+    shown = f"{figure(found.coil_out)} × 1.732" if row.low == "delta" else ""
+    tape.step("line_out", say("Lines of the load"), found.line_out, "A", shown)
+    note = None
+    if row.high == "open delta":
+        note = say("57.7 % of what three would carry, 86.6 % of the two")
+    shown = f"1.732 × {figure(row.out, 1)} V × {figure(found.line_out)} A"
+    words = say("The bank carries")
+    tape.result("bank_kva", words, found.kva / 1000, "kVA", shown, note=note)
+    if found.loading is not None:
+        judge_loading(findings, found.loading, mend=say("Larger units, or less load."))
+    return tape.section("currents", say("Amperes and kVA of the bank"))
+
+
+def _corner(found: Corner, row: Row, entries: BankEntries, findings: Findings) -> Section:
+    """What a meter reads as the coils stand."""
+    tape = Tape("low")
+    for pair, volts in zip(("a–b", "b–c", "c–a"), found.lines, strict=True):
+        if volts is not None:
+            tape.step("line_volts", say("Line {pair}", pair=pair), volts, "V")
+    if found.group:
+        words = say("Its group is {group}", group=found.group)
+        tape.note("group", words, rules=practice().rule("connection_groups"))
+    uneven = [v for v in found.lines if v is not None and abs(v / row.out - 1) > NOTHING]
+    if found.open_volts is None:
+        if uneven:
+            findings.fails(
+                "turned",
+                say("One coil stands the other way round: the lines are uneven."),
+                mend=say("Turn it round: change over its two ends."),
+                entries="turned",
+            )
+        return tape.section("corner", say("What a meter reads"))
+    tape.result("corner", say("Across the last corner, open"), found.open_volts, "V")
+    if found.may_close:
+        findings.holds("corner", say("About nothing across the last corner: it may be closed."))
+    elif found.closed_amperes is None:
+        findings.fails(
+            "corner",
+            say(
+                "{volts} V across the last corner: closed, nothing but the windings’ own impedance"
+                " would limit the current.",
+                volts=figure(found.open_volts, 0),
+            ),
+            mend=say("Turn the coil round; give the impedance to see that current."),
+            entries="turned",
+        )
+    else:
+        findings.fails(
+            "corner",
+            say(
+                "{volts} V across the last corner: closed, {amperes} A would flow around in the"
+                " coils, {times} times their rated.",
+                volts=figure(found.open_volts, 0),
+                amperes=figure(found.closed_amperes, 0),
+                times=figure(found.closed_amperes * row.coil_rated / (entries.kva or 1.0), 0),
+            ),
+            mend=say("Turn the coil round: change over its two ends."),
+            entries="turned",
+        )
+    return tape.section("corner", say("Before the last corner is closed"))
+
+
+def _rows(outcome: BankOutcome) -> Section:
+    tape = Tape()
+    for index, row in enumerate(outcome.rows):
+        kind: LineKind = "sum" if row is outcome.chosen else "step"
+        shown = say(
+            "coils at {fed} V of {rated} V",
+            fed=figure(row.fed, 1),
+            rated=figure(row.rated, 1),
+        )
+        tape.step(f"row_{index}", _named(row), row.out, "V", shown, note=_verdict(row), kind=kind)
+    return tape.section("rows", say("By ratio: every connection and tap"))
+
+
+def _verdict(row: Row) -> Text:
+    if row.fault == "flux":
+        over = figure(row.flux - 100, 0)
+        return say("the coils would stand {percent} % above their volts", percent=over)
+    if row.fault == "volts":
+        off = signed(row.error)
+        return say("{percent} % off the volts wanted", percent=off)
+    if row.flux < FEEBLE:
+        return say("would do, its coils at {percent} % of their volts", percent=figure(row.flux, 0))
+    return say("would do")

@@ -1,0 +1,27 @@
+"""A board: its circuits on their lines, its rating, its main."""
+
+from voltaje.core.kinds.board.calculate import hand_up, work
+from voltaje.core.kinds.board.entries import BoardEntries
+from voltaje.core.kinds.board.report import tell
+from voltaje.core.kinds.incomplete import Known
+from voltaje.core.kinds.interface import Kind, passes_on
+
+KIND = Kind(
+    "board",
+    "Board",
+    "Circuits on their lines",
+    BoardEntries,
+    work,
+    tell,
+    hand_up,
+    passes_on,
+    {"board": "The board", "places": "Its places"},
+    holds_parts=True,
+    known=Known(("connected_load", "calculated_load", "amperes", "circuits", "poles"), ("load",)),
+    uses_fault=True,
+    uses_loop=True,
+    order=50,
+    families=None,
+)
+
+__all__ = ["KIND"]

@@ -1,0 +1,98 @@
+"""What is told of a buck-boost transformer: the volts measured, the volts wanted, the load."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from voltaje.core import units
+from voltaje.core.entries import BigNameplate, Length, Reads, entry
+from voltaje.core.kinds.circuit.entries import LINE_LABELS
+from voltaje.core.kinds.placing import InBoard
+from voltaje.core.rules.north_america.wired import SIZE_LABELS, SizeChoice, WiringEntries
+
+LineVolts = Annotated[float, Reads(units.VOLTAGE, 20.0, 700.0)]
+Impedance = Annotated[float, Reads(units.COUNT, 0.5, 15.0)]
+Tolerance = Annotated[float, Reads(units.COUNT, 0.5, 20.0)]
+PHASES = {
+    "1": "single-phase: one unit",
+    "wye": "three-phase: three units in wye",
+    "open delta": "three-phase: two units in open delta",
+}
+
+
+class BoosterEntries(InBoard, WiringEntries):
+    """Volts there and wanted, the load and what it bears, the runs on both sides."""
+
+    phases: Literal["1", "wye", "open delta"] = entry("1", "Phases", group="volts", choices=PHASES)
+    line: Literal["auto", "L1", "L2", "L3", "L1-L2", "L2-L3", "L1-L3"] = entry(
+        "auto",
+        "Fed from",
+        group="volts",
+        when=("phases", ("1",)),
+        choices={**LINE_LABELS, "auto": "L1 and L2, or line and neutral where there is one line"},
+    )
+    measured: LineVolts | None = entry(
+        None,
+        "Volts measured",
+        group="volts",
+        help="where it is fed, never the nominal; in a job, empty: the supply’s",
+        example="204 V",
+        needed=True,
+    )
+    wanted: LineVolts | None = entry(
+        None, "Volts wanted", group="volts", help="on the nameplate", example="240 V", needed=True
+    )
+    hertz: Literal["60", "50"] = entry(
+        "60", "Frequency", group="volts", choices={"60": "60 Hz", "50": "50 Hz"}
+    )
+    load: BigNameplate | None = entry(
+        None,
+        "Load",
+        group="load",
+        help="at the volts wanted; in a job, empty: what hangs on it",
+        example="9.6 kVA, 40 A, 5 hp",
+        needed=True,
+    )
+    what: Literal["motor", "heater", "other"] = entry(
+        "other",
+        "What it is",
+        group="load",
+        choices={"motor": "a motor", "heater": "heaters or kilns", "other": "other equipment"},
+    )
+    tolerance: Tolerance = entry(
+        5.0, "Volts it bears, ± %", group="load", help="of the volts wanted, by its maker"
+    )
+
+    continuous: Literal["auto", "yes", "no"] = entry(
+        "auto",
+        "Runs three hours or more",
+        group="load",
+        help="of the load entered here",
+        choices={
+            "auto": "as usual: heaters and kilns do",
+            "yes": "yes, continuous",
+            "no": "no",
+        },
+    )
+    impedance: Impedance | None = entry(
+        None, "Impedance of a unit, %", group="load", help="nameplate; for the drop", example="4"
+    )
+    output_length: Length | None = entry(None, "Output’s length, one way", group="output")
+    output_size: SizeChoice = entry(
+        "auto", "Output’s conductor", choices=SIZE_LABELS, group="output"
+    )
+
+    @property
+    def runs_long(self) -> bool:
+        """Whether the load entered is continuous."""
+        return self.continuous == "yes" or (self.continuous == "auto" and self.what == "heater")
+
+
+GROUPS = {
+    "volts": "The volts",
+    "load": "The load",
+    "run": "How both sides are run",
+    "output": "Output’s conductors",
+    "hand": "Input by hand",
+    "place": "In the board above",
+}

@@ -1,0 +1,373 @@
+"""A buck-boost transformer on the tape: the load, the one taken, every other way, and what it
+costs to leave the volts alone."""
+
+from __future__ import annotations
+
+from voltaje.core.codes import Edition, practice
+from voltaje.core.kinds.booster.calculate import BoosterOutcome
+from voltaje.core.kinds.booster.entries import BoosterEntries
+from voltaje.core.kinds.booster.ways import Choice
+from voltaje.core.report import (
+    Findings,
+    LineKind,
+    Mark,
+    Result,
+    Rung,
+    Section,
+    Tape,
+    Text,
+    Wire,
+    Worked,
+    figure,
+    fits,
+    say,
+    signed,
+)
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.north_america.autotransformers import (
+    device_result,
+    tell_device,
+    tell_isolation,
+)
+from voltaje.core.rules.north_america.wired import side_results, side_rungs, side_sections
+from voltaje.core.rules.north_america.wired import tell as tell_sizing
+
+ANSWER = (
+    "output",
+    "kva",
+    "device",
+    "input_conductor",
+    "output_conductor",
+    "input",
+    "load_amperes",
+    "delivers",
+)
+SIDES = (("input", say("Input").template), ("output", say("Output").template))
+# where each of several units stands; the third line of an open delta goes straight through
+UNITS_BETWEEN = {
+    "wye": ("L1–N", "L2–N", "L3–N"),
+    "open delta": ("L1–L2", "L3–L2"),
+}
+HALVES = {"series": say("series"), "parallel": say("parallel")}
+
+
+def tell(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> Worked:
+    """The sheet of a booster."""
+    chosen, findings = outcome.chosen, Findings()
+    sections = [_load(outcome, entries, context.edition).section("load", say("The load"))]
+    results = {
+        "measured": Result(outcome.measured, "V", say("Volts measured")),
+        "wanted": Result(entries.wanted or 0.0, "V", say("Volts wanted")),
+        "load_amperes": Result(outcome.load.amperes, "A", say("Load")),
+        "load": Result(outcome.va / 1000, "kVA", say("Load")),
+    }
+    rungs: tuple[Rung, ...] = ()
+    wires: tuple[Wire, ...] = ()
+    marks: tuple[Mark, ...] = ()
+    if chosen is not None:
+        sections.append(_chosen(chosen, outcome, entries))
+        results |= _results(chosen, outcome)
+        _say_of(chosen, outcome, entries, findings)
+        if outcome.device is not None:
+            sections.append(tell_device(outcome.device, context.edition))
+            results |= device_result(outcome.device)
+        if outcome.sides is not None:
+            told = _tell_sides(outcome, context, results, findings)
+            sections += told[0]
+            rungs, wires, marks = told[1:]
+        elif outcome.unsized:
+            words = say("{words}", words=outcome.unsized)
+            findings.fails("unsized", words, entries=("load", "size"))
+    else:
+        findings.fails(
+            "none",
+            say("No usual unit gives these volts within ± {percent} %.", percent=entries.tolerance),
+            mend=say("Allow more, or take an isolating transformer with taps."),
+            entries="tolerance",
+        )
+    sections += [_ways(outcome), _alone(outcome, entries)]
+    tell_isolation(findings, context.edition)
+    headline = say("no unit fits")
+    if chosen is not None:
+        headline = say("{volts} V · no size", volts=figure(chosen.out, 1))
+    if chosen is not None and chosen.kva is not None:
+        headline = say("{volts} V · {kva} kVA", volts=figure(chosen.out, 1), kva=chosen.kva)
+    return Worked(
+        "booster",
+        context.edition.id,
+        tuple(sections),
+        results,
+        tuple(findings),
+        answer=tuple(name for name in ANSWER if name in results) if chosen else ("load",),
+        headline=str(headline),
+        ladder=rungs,
+        wires=wires,
+        marks=marks,
+    )
+
+
+def _results(chosen: Choice, outcome: BoosterOutcome) -> dict[str, Result]:
+    return {
+        "output": Result(chosen.out, "V", say("Output")),
+        "kva": Result(chosen.kva or 0.0, "kVA", say("Each unit")),
+        "units": Result(outcome.units, "", say("Units")),
+        "input": Result(chosen.source, "A", say("From the source")),
+        "delivered_amperes": Result(chosen.load, "A", say("To the load")),
+        "error": Result(chosen.error, "%", say("Off the volts wanted")),
+        "delivers": Result(chosen.delivers / 1000, "kVA", say("Delivers")),
+        "windings": Result(str(say(chosen.windings)), "", say("Windings")),
+        "joints": Result(
+            ", ".join(f"{one}–{other}" for one, other in chosen.joints), "", say("Jumpers")
+        ),
+        "source_ends": Result(", ".join(chosen.source_ends), "", say("Source on")),
+        "load_ends": Result(", ".join(chosen.load_ends), "", say("Load on")),
+        "primary_halves": Result(chosen.primary, "", say("Primary halves")),
+        "secondary_halves": Result(chosen.secondary, "", say("Secondary halves")),
+        "aiding": Result("yes" if chosen.stacked.aiding else "no", "", say("Aiding")),
+    }
+
+
+def _tell_sides(
+    outcome: BoosterOutcome, context: Context, results: dict[str, Result], findings: Findings
+) -> tuple[list[Section], tuple[Rung, ...], tuple[Wire, ...], tuple[Mark, ...]]:
+    """Device and conductors of input and output; their figures and what is found of them are put
+    in."""
+    sections: list[Section] = []
+    rungs: list[Rung] = []
+    wires: tuple[Wire, ...] = ()
+    marks: tuple[Mark, ...] = ()
+    for (side, title), run in zip(SIDES, outcome.sides or (), strict=True):
+        told = tell_sizing(run.sizing, run.entries, run.context(context))
+        results |= side_results(told, side, title)
+        found = list(side_sections(told, side, title))
+        if side == "output":
+            found.insert(0, _let_through(outcome, context))
+            words = say("Comes through to the output")
+            results["let_through"] = Result(outcome.let_through, "A", words)
+        sections += found
+        rungs += side_rungs(told, title)
+        findings += told.findings
+        wires, marks = told.wires, marks or told.marks
+    return sections, tuple(rungs), wires, marks
+
+
+def _let_through(outcome: BoosterOutcome, context: Context) -> Section:
+    """What the input device lets pass to the output."""
+    tape, chosen = Tape("output"), outcome.chosen
+    assert chosen is not None and outcome.sides is not None  # noqa: S101 - it is sized
+    device = outcome.sides[0].sizing.pair.device
+    tape.sum(
+        "let_through",
+        say("The device ahead lets through to the output"),
+        outcome.let_through,
+        "A",
+        f"{figure(device)} A × {figure(outcome.measured)} ÷ {figure(chosen.out, 1)}",
+        context.edition.rule("autotransformer_output"),
+        note=say("its conductors carry that, so that they need no device where they begin"),
+        flow="output",
+    )
+    return tape.section("output_through", say("Output: what comes through"))
+
+
+def _load(outcome: BoosterOutcome, entries: BoosterEntries, edition: Edition) -> Tape:
+    tape, root = Tape("load"), "" if entries.phases == "1" else "1.732 × "
+    wanted = figure(entries.wanted)
+    if outcome.load.below:
+        words = say("What hangs on it, the heaviest line for all")
+        tape.step("below", words, outcome.load.below / 1000, "kVA")
+    if outcome.load.table is not None:
+        words = say("Full-load current by the table")
+        tape.step(
+            "table",
+            words,
+            outcome.load.table.value,
+            "A",
+            "",
+            outcome.load.table.rule,
+            entries="load",
+        )
+    shown = f"{figure(outcome.va)} VA ÷ ({root}{wanted} V)"
+    words = say("Amperes at the volts wanted")
+    tape.step("load_amperes", words, outcome.load.amperes, "A", shown, entries=("load", "wanted"))
+    more = f"{figure(outcome.load.amperes)} × {figure(outcome.load.design / outcome.load.amperes)}"
+    if outcome.load.motor:
+        words, rule = say("For its conductors, a motor’s 125 %"), edition.rule("motor_conductor")
+        tape.step("design_amperes", words, outcome.load.design, "A", more, rule, entries="what")
+    elif outcome.load.design > outcome.load.amperes:
+        words, rule = say("With 125 % of continuous"), edition.rule("continuous")
+        tape.step("design_amperes", words, outcome.load.design, "A", more, rule)
+    shown = f"{root}{wanted} V × {figure(outcome.load.amperes)} A ÷ 1,000"
+    tape.sum("load", say("Load"), outcome.va / 1000, "kVA", shown, entries="load")
+    return tape
+
+
+def _chosen(chosen: Choice, outcome: BoosterOutcome, entries: BoosterEntries) -> Section:
+    tape, way = Tape("unit"), chosen.stacked
+    sign = "+" if way.aiding else "−"
+    ratio = f"(1 {sign} {figure(way.series)} ÷ {figure(way.common)})"
+    shown = f"{figure(outcome.measured)} V × {ratio}"
+    if not chosen.fed_at_common:
+        shown = f"{figure(outcome.measured)} V ÷ {ratio}"
+    tape.sum(
+        "output",
+        say("Output: a ratio, not a sum"),
+        chosen.out,
+        "V",
+        shown,
+        practice().rule("booster_units"),
+        entries=("measured",),
+        flow="output",
+    )
+    shown = f"{figure(chosen.out, 1)} ÷ {figure(entries.wanted)} − 1"
+    tape.step("error", say("Off the volts wanted"), chosen.error, "%", shown, entries="tolerance")
+    tape.step("input", say("From the source"), chosen.source, "A", flow="source")
+    words, note = say("In the series winding"), say("the line’s amperes of its side")
+    tape.step("series", words, chosen.in_series, "A", note=note, flow="series")
+    words, note = say("In the common winding"), say("the difference of both sides")
+    shown = f"| {figure(chosen.source)} − {figure(chosen.load)} |"
+    tape.step("common", words, chosen.in_common, "A", shown, note=note, flow="common")
+    tape.result(
+        "kva",
+        say("Made of: {count} × {kva} kVA", count=outcome.units, kva=chosen.kva),
+        chosen.kva,
+        "kVA",
+        say(
+            "{volts} V × {amperes} A = {va} VA in each unit",
+            volts=way.series,
+            amperes=figure(chosen.in_series),
+            va=figure(chosen.needs, 0),
+        ),
+        practice().rule("booster_sizes"),
+        flow="unit",
+    )
+    for number, between in enumerate(UNITS_BETWEEN.get(entries.phases, ()), 1):
+        words = say("Unit {number} stands between {lines}", number=number, lines=between)
+        tape.note(f"unit_{number}", words, flow="unit")
+    words = say("Delivers at these volts")
+    tape.note("delivers", words, chosen.delivers / 1000, "kVA", flow="unit")
+    tape.note(
+        "flux",
+        say(
+            "Its windings stand at {percent} % of their rated volts", percent=figure(chosen.flux, 1)
+        ),
+        rules=practice().rule("overflux"),
+        entries="hertz",
+    )
+    return tape.section("unit", _named(chosen))
+
+
+def _named(chosen: Choice) -> Text:
+    return say(
+        "{windings}: primary in {primary}, secondary in {secondary}",
+        windings=say(chosen.windings),
+        primary=HALVES[chosen.primary],
+        secondary=HALVES[chosen.secondary],
+    )
+
+
+def _ways(outcome: BoosterOutcome) -> Section:
+    tape = Tape()
+    for index, one in enumerate(outcome.choices):
+        way = one.stacked
+        shown = say(
+            "{input} A in, {output} A out, {percent} % off",
+            input=figure(one.source, 1),
+            output=figure(one.load, 1),
+            percent=signed(one.error),
+        )
+        words = say(
+            "{unit}, {aiding}, fed at {end}",
+            unit=_named(one),
+            aiding=say("aiding") if way.aiding else say("opposing"),
+            end=one.source_ends[0],
+        )
+        kind: LineKind = "sum" if one is outcome.chosen else "step"
+        tape.step(f"way_{index}", words, one.out, "V", shown, note=_verdict(one), kind=kind)
+    return tape.section("ways", say("Every unit and every joining of its halves"))
+
+
+def _verdict(one: Choice) -> Text:
+    if one.fault == "flux":
+        return say(
+            "its windings would stand at {percent} % of their volts", percent=figure(one.flux, 0)
+        )
+    if one.fault == "volts":
+        return say("too far off the volts wanted")
+    if one.fault == "size":
+        return say("no usual size carries this load")
+    return say("{kva} kVA each would do", kva=one.kva)
+
+
+def _alone(outcome: BoosterOutcome, entries: BoosterEntries) -> Section:
+    """What the load does at the volts that are there."""
+    tape, alone = Tape(), outcome.alone
+    shown = f"{figure(outcome.measured)} ÷ {figure(entries.wanted)}"
+    tape.step("off", say("Volts, of those wanted"), 100 * alone.ratio, "%", shown)
+    if entries.what == "motor":
+        tape.step("amperes_alone", say("Its amperes, about"), 100 * alone.amperes, "%")
+        tape.step("heat_alone", say("Its heat, about"), 100 * alone.heat, "%")
+        tape.step("torque_alone", say("Its torque"), 100 * alone.torque, "%")
+    else:
+        tape.step("output_alone", say("Output of a heater"), 100 * alone.output, "%")
+    if outcome.isolating is not None:
+        words = say("An isolating transformer for the same load")
+        tape.note("isolating", words, outcome.isolating, "kVA")
+    return tape.section("alone", say("Left alone, and beside it"))
+
+
+def _more_below(outcome: BoosterOutcome, entries: BoosterEntries, findings: Findings) -> None:
+    """More hangs on it than was entered by hand."""
+    if not fits(outcome.load.va, outcome.load.below):
+        return
+    findings.look(
+        "below",
+        say("What hangs on it is more than the load entered: it is worked for that."),
+        entries="load",
+    )
+
+
+def _say_of(
+    chosen: Choice, outcome: BoosterOutcome, entries: BoosterEntries, findings: Findings
+) -> None:
+    findings.holds(
+        "output",
+        say(
+            "{volts} V from {measured} V: {percent} % off the {wanted} V wanted.",
+            volts=figure(chosen.out, 1),
+            measured=outcome.measured,
+            percent=signed(chosen.error),
+            wanted=entries.wanted,
+        ),
+    )
+    if chosen.fault == "size":
+        findings.fails(
+            "size",
+            say("Needs units of {kva} kVA: more than the usual ones.", kva=chosen.needs / 1000),
+            mend=say("Split the load, or have units made."),
+            entries="load",
+        )
+    if outcome.nominal:
+        findings.look(
+            "nominal",
+            say(
+                "Worked from the nominal {volts} V: a booster gives a ratio of what is there.",
+                volts=outcome.measured,
+            ),
+            mend=say("Measure where it will stand, under load, and enter it."),
+            entries="measured",
+        )
+    if outcome.load.below and outcome.load.table is None and entries.load is not None:
+        _more_below(outcome, entries, findings)
+    if entries.phases == "wye":
+        findings.look(
+            "star",
+            say("Three units in wye need the source’s neutral or its grounded star point."),
+            mend=say("Where there is none, take two in open delta."),
+            entries="phases",
+        )
+    if 100 * abs(outcome.alone.ratio - 1) <= entries.tolerance:
+        findings.look(
+            "needless",
+            say("The volts there are within what the load bears: it may need none."),
+            entries="tolerance",
+        )

@@ -1,0 +1,21 @@
+"""A breaker in its surroundings: what it carries in a warm enclosure beside others."""
+
+from voltaje.core.kinds.breaker.breaker import GROUPS, BreakerEntries, tell, work
+from voltaje.core.kinds.interface import Kind, no_load, passes_on
+
+KIND = Kind(
+    "breaker",
+    "Breaker in the heat",
+    "What it carries in its enclosure",
+    BreakerEntries,
+    work,
+    tell,
+    no_load,
+    passes_on,
+    GROUPS,
+    quick_only=True,
+    order=150,
+    families=None,
+)
+
+__all__ = ["KIND"]

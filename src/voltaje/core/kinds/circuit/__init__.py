@@ -1,0 +1,26 @@
+"""A branch circuit for one load, or for outlets of one kind."""
+
+from voltaje.core.kinds.circuit.calculate import hand_up, work
+from voltaje.core.kinds.circuit.entries import GROUPS, compose, counterpart
+from voltaje.core.kinds.circuit.report import tell
+from voltaje.core.kinds.interface import Kind, passes_on
+from voltaje.core.rules.interface import code_of
+
+KIND = Kind(
+    "circuit",
+    "Circuit",
+    "Any load: device, conductors, raceway",
+    compose(code_of("nec")),
+    work,
+    tell,
+    hand_up,
+    passes_on,
+    GROUPS,
+    uses_loop=True,
+    order=70,
+    families=None,
+    compose=compose,
+    counterpart=counterpart,
+)
+
+__all__ = ["KIND"]

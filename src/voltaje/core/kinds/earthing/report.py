@@ -1,0 +1,114 @@
+"""The main earthing conductor and the main bonding on the tape."""
+
+from __future__ import annotations
+
+from voltaje.core.codes.vocabulary import Size
+from voltaje.core.kinds.earthing.calculate import EarthingOutcome
+from voltaje.core.kinds.earthing.entries import EarthingEntries, bare
+from voltaje.core.report import Findings, Result, Tape, Wire, Worked, figure, say
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.iec60364.protective_conductors import bonding_rules, protective_rule
+
+LACKS = {
+    "bare": say("buried, not protected against corrosion"),
+    "struck": say("buried, not protected against blows"),
+}
+
+
+def tell(outcome: EarthingOutcome, entries: EarthingEntries, context: Context) -> Worked:
+    """Both sizes, by which rule, and what the heat of a fault asks for."""
+    edition, tape, bond, findings = context.edition, Tape(), Tape(), Findings()
+    size, bonding = outcome.earthing, outcome.bonding
+    rules = (protective_rule(_line(entries), edition), edition.rule("main_earthing"))
+    note = LACKS.get(bare(entries))
+    if outcome.least is not None:
+        sign = "≤" if outcome.holds else ">"
+        tape.step(
+            "heat",
+            say("By the heat of a fault"),
+            outcome.least,
+            "mm²",
+            f"√({figure(outcome.current)}² × {figure(entries.seconds or 0.0, 3)}) ÷"
+            f" {figure(outcome.k)} {sign} {size} mm²",
+            edition.rule("adiabatic"),
+            entries=("fault", "seconds"),
+            flow="ground",
+        )
+    words, shown = say("Main earthing conductor, copper"), say("line {line} mm²", line=entries.line)
+    tape.result(
+        "earthing",
+        words,
+        float(size),
+        "mm²",
+        shown,
+        rules,
+        note=note,
+        entries=("line", "buried", "sheathed", "guarded"),
+    )
+    words, shown = say("Main bonding, copper"), say("earthing {size} mm²", size=size)
+    if outcome.combined and edition.has_table("bonding"):
+        neutral = entries.line if entries.neutral == "auto" else entries.neutral
+        shown = say("supply neutral {size} mm², combined with the earth", size=neutral)
+    bond.result(
+        "bonding",
+        words,
+        float(bonding),
+        "mm²",
+        shown,
+        bonding_rules(outcome.combined, _neutral(entries), edition),
+        entries=("neutral", "earthing"),
+    )
+    if not outcome.holds:
+        findings.fails(
+            "heat",
+            say(
+                "The heat of a fault asks {least} mm²: more than the {size} mm² that is made.",
+                least=figure(outcome.least, 0),
+                size=size,
+            ),
+            mend=say("Two in parallel, or a device ahead that clears it sooner."),
+            rules=edition.rule("adiabatic"),
+            entries=("fault", "seconds"),
+        )
+    elif outcome.least is None:
+        findings.remark(
+            "heat",
+            say("The heat of a fault is not judged: the tables hold for usual supplies."),
+            mend=say("Enter the earth-fault current and the time of the supplier’s fuse."),
+            rules=edition.rule("adiabatic"),
+            entries=("fault", "seconds"),
+        )
+    if outcome.system == "TT":
+        findings.look(
+            "electrode",
+            say("The electrode is the installation’s own: a residual-current device is wanted."),
+            rules=edition.rule("tt"),
+            entries="earthing",
+        )
+    results = {
+        "earthing": Result(f"{size} mm² Cu", "", say("Main earthing conductor")),
+        "bonding": Result(f"{bonding} mm² Cu", "", say("Main bonding")),
+        "earthing_size": Result(float(size), "mm²", say("Main earthing conductor, area")),
+        "bonding_size": Result(float(bonding), "mm²", say("Main bonding, area")),
+    }
+    return Worked(
+        "earthing",
+        edition.id,
+        (
+            tape.section("earthing", say("Main earthing conductor")),
+            bond.section("bonding", say("Main bonding")),
+        ),
+        results,
+        tuple(findings),
+        answer=("earthing", "bonding"),
+        headline=f"{size} mm² · {bonding} mm²",
+        wires=(Wire("G", "green-yellow", f"{size} mm²"),),
+    )
+
+
+def _line(entries: EarthingEntries) -> Size:
+    return Size(entries.line)
+
+
+def _neutral(entries: EarthingEntries) -> Size:
+    return Size(entries.line if entries.neutral == "auto" else entries.neutral)

@@ -1,0 +1,58 @@
+"""What arrives at the far end of conductors: fault current, and their impedance for the volts."""
+
+from __future__ import annotations
+
+from math import sqrt
+from typing import Any
+
+from voltaje.core.codes.vocabulary import Size
+from voltaje.core.electrical.fault import FaultCurrent, cold
+from voltaje.core.kinds.interface import Brings, Piecewise, WiredOutcome
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.north_america.drop import FEET, impedance, table_degrees
+from voltaje.core.rules.north_america.wired.work import Sizing
+
+
+def fault_at_far_end(entries: Any, outcome: WiredOutcome, context: Context) -> FaultCurrent:
+    """Fault current at the end of the conductors of a feeder or service, cold as they may be; what
+    comes in where their length is not known."""
+    system, fault = context.supply.system, context.supply.fault_current
+    pair = outcome.sizing.pair
+    if not entries.length or not fault.known:
+        return fault
+    edition, metal = context.edition, pair.option.material
+    r, x, _ = impedance(pair.option.size, metal, entries.method, edition)
+    r = cold(r, metal, table_degrees(edition))
+    one = complex(r, x) * entries.length / FEET / pair.sets
+    volts = system.line_to_line or system.to_neutral
+    # a three-phase fault has one conductor in its way, one of a single phase has two
+    if system.phases == 3:
+        return fault.through(volts / sqrt(3), one)
+    return fault.through(volts, 2 * one)
+
+
+def lost_at_far_end(entries: Any, outcome: WiredOutcome, context: Context) -> float:
+    """Percent of the volts that its conductors lose; 0 where no length is known."""
+    return outcome.drop or 0.0
+
+
+def brings(entries: Any, outcome: WiredOutcome, context: Context) -> Brings:
+    """The conductors of a feeder or service; none where their length is not known."""
+    sizing = outcome.sizing
+    found = conductors(sizing, sizing.neutral_size, entries.length, entries, context)
+    return Brings((found,) if found else ())
+
+
+def conductors(
+    sizing: Sizing, neutral: str, feet: float | None, entries: Any, context: Context
+) -> Piecewise | None:
+    """Ω of the chosen conductors of a run; the neutral's by its own size where it has one."""
+    if not feet:
+        return None
+    pair = sizing.pair
+
+    def ohms(size: Size) -> complex:
+        r, x, _ = impedance(size, pair.option.material, entries.method, context.edition)
+        return complex(r, x) * feet / FEET / pair.sets
+
+    return Piecewise(ohms(pair.option.size), ohms(Size(neutral or pair.option.size)))

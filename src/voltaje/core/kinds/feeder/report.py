@@ -1,0 +1,165 @@
+"""A feeder on the tape."""
+
+from __future__ import annotations
+
+from voltaje.core.codes import Edition
+from voltaje.core.kinds.feeder.calculate import ByArea, Entered, FeederOutcome, MotorCeiling, Once
+from voltaje.core.kinds.feeder.carried import tell_amperes, tell_design
+from voltaje.core.kinds.feeder.entries import FeederEntries
+from voltaje.core.report import Findings, Result, Tape, Worked, figure, say
+from voltaje.core.rules.common.fault_contribution import tell_export
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.north_america import feeder_demand
+from voltaje.core.rules.north_america.wired import spare
+from voltaje.core.rules.north_america.wired import tell as tell_sizing
+from voltaje.core.units import AREA, UnitSystem
+from voltaje.core.units import show as show_unit
+
+ANSWER = (
+    "device",
+    "conductor",
+    "neutral_conductor",
+    "ground_conductor",
+    "calculated_load",
+    "raceway",
+    "drop_percent",
+)
+
+
+def tell(outcome: FeederOutcome, entries: FeederEntries, context: Context) -> Worked:
+    """The feeder's worksheet: demand, amperes by line, device, conductors, neutral."""
+    system, edition = context.supply.system, context.edition
+    carried, found = outcome.carried, outcome.carried.calculated
+    own = Tape()
+    for one in outcome.entered:
+        _entered(one, edition, context.units, own)
+    if outcome.once is not None:
+        _once(outcome.once, own)
+    if outcome.by_area is not None:
+        _by_area(outcome.by_area, edition, own)
+    tape = feeder_demand.tell(found, carried.placed, edition)
+    tell_amperes(carried, system, edition, tape)
+    if carried.design > carried.load:
+        tell_design(carried, system, edition, tape)
+    tell_export(outcome.back, carried.design, tape)
+    told = tell_sizing(outcome.sizing, entries, context)
+    findings = Findings(told.findings)
+    ceiling, device = outcome.ceiling, outcome.sizing.pair.device
+    if outcome.largest > device:
+        findings.remark(
+            "largest_branch",
+            say(
+                "The largest motor’s own device, {branch} A, stands above the feeder’s {device} A.",
+                branch=outcome.largest,
+                device=device,
+            ),
+            mend=say("Up to {most} A is allowed here.", most=ceiling.most if ceiling else 0.0),
+            rules=edition.rule("motor_feeder_device"),
+            entries="device",
+        )
+    spare(device - outcome.design, findings)
+    motors = Tape("device")
+    if ceiling is not None:
+        _ceiling(ceiling, edition, motors)
+    words = say("Device of a feeder with motors")
+    sections = (
+        *((own.section("entered", say("Entered here")),) if own else ()),
+        tape.section("load", say("Calculated load")),
+        *((motors.section("motors", words),) if motors else ()),
+        *told.sections,
+    )
+    results = {**_results(outcome), **told.results}
+    return Worked(
+        "feeder",
+        edition.id,
+        sections,
+        results,
+        tuple(findings),
+        answer=tuple(name for name in ANSWER if name in results),
+        headline=told.headline,
+        ladder=told.rungs,
+        marks=told.marks,
+        wires=told.wires,
+    )
+
+
+def _results(outcome: FeederOutcome) -> dict[str, Result]:
+    carried, found = outcome.carried, outcome.carried.calculated
+    results = {
+        "connected_load": Result(found.connected, "VA", say("Connected load")),
+        "calculated_load": Result(found.load, "VA", say("Calculated load")),
+        "amperes": Result(carried.load, "A", say("Amperes")),
+        "design_amperes": Result(outcome.design, "A", say("With 125 % of continuous")),
+        "neutral_amperes": Result(outcome.neutral, "A", say("Neutral")),
+    }
+    for name, value in carried.lines.items():
+        results[f"line_{name.lower()}"] = Result(value, "A", say(name))
+    if outcome.ceiling is not None:
+        most = outcome.ceiling.most
+        results["motor_device_most"] = Result(most, "A", say("Device, at most"))
+    return results
+
+
+def _entered(one: Entered, edition: Edition, units: UnitSystem, tape: Tape) -> None:
+    flow = one.category
+    if one.what == "floor":
+        included = edition.says("unit_loads_continuous")
+        note = say("the continuous quarter is in it") if included else None
+        if one.as_other:
+            note = say("“{name}” is taken as this", name=one.as_other)
+        words = say("{name}, {area}", name=one.name, area=show_unit(one.count, AREA, units))
+        shown = f"{figure(one.count)} ft² × {figure(one.each)}"
+        paths = (f"{one.path}.name", f"{one.path}.area")
+        tape.step(
+            "floor", words, one.va, "VA", shown, one.rule, note=note, entries=paths, flow=flow
+        )
+    elif one.what == "load":
+        shown = f"{figure(one.count)} × {figure(one.each)}" if one.count > 1 else ""
+        path = f"{one.path}.nameplate"
+        words = say("{name}", name=one.name)
+        tape.step("load", words, one.va, "VA", shown, entries=path, flow=flow)
+    else:
+        shown = f"{figure(one.count)} × {figure(one.each)}"
+        tape.step(one.what, say(one.name), one.va, "VA", shown, one.rule, flow=flow)
+
+
+def _once(once: Once, tape: Tape) -> None:
+    words = say("Lighting counts once: by floor area")
+    if once.by_area < once.circuits:
+        words = say("Lighting counts once: by its circuits")
+    shown = say("{area} by area, {circuits} by circuits", area=once.by_area, circuits=once.circuits)
+    larger = max(once.by_area, once.circuits)
+    tape.note("lighting_once", words, larger, "VA", shown, flow="lighting")
+
+
+def _by_area(found: ByArea, edition: Edition, tape: Tape) -> None:
+    shown = [f"{figure(area)} ft² × {figure(cell.value)}" for area, cell in found.floors]
+    tape.note(
+        "office_receptacles",
+        say("Office receptacles by floor area"),
+        found.least,
+        "VA",
+        " + ".join(shown),
+        (edition.rule("office_receptacles"), found.floors[-1][1].rule),
+        note=say(
+            "by their number {number} VA after demand: the larger counts", number=found.by_number
+        ),
+        flow="receptacles",
+    )
+
+
+def _ceiling(found: MotorCeiling, edition: Edition, tape: Tape) -> None:
+    terms = " + ".join(figure(term) for term in found.terms)
+    tape.note(
+        "motor_device_most",
+        say("Largest motor’s device and the rest, at most"),
+        found.most,
+        "A",
+        f"{terms} = {figure(found.exact)} → {figure(found.most)} A",
+        (
+            edition.rule("motor_feeder_device"),
+            edition.rule("motor_feeder_mixed") if found.mixed else None,
+            edition.rule("motor_feeder_instantaneous") if found.instantaneous else None,
+        ),
+        note=say("the next size down: no next size up here"),
+    )

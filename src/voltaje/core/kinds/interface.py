@@ -1,0 +1,349 @@
+"""The face that every kind of part has, and what becomes of a document under it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from functools import cache, cached_property
+from typing import Any, Literal, Protocol
+
+from voltaje.core import faults
+from voltaje.core.codes import Cell, NotCoveredError
+from voltaje.core.electrical.balance import Task
+from voltaje.core.electrical.fault import FaultCurrent
+from voltaje.core.electrical.panel_layout import Schedule
+from voltaje.core.electrical.systems import Demand, Missing, Piece, SupplyPoint, each_once
+from voltaje.core.entries import (
+    Document,
+    Entries,
+    NothingBelowError,
+    Parsed,
+    Problem,
+    WrongEntryError,
+    parse,
+    row_models,
+    unusual,
+)
+from voltaje.core.kinds.incomplete import NOTHING, USUAL, Known, bounded, incomplete, without
+from voltaje.core.report import Finding, Worked, say
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.interface import Code, families
+from voltaje.core.rules.north_america.wired.work import Sizing
+from voltaje.core.units import UnitSystem
+
+
+@dataclass(frozen=True, slots=True)
+class Piecewise:
+    """Conductors up to a joint: Ω of each line and of the neutral; ``loads`` is how many of the
+    part's own pieces, in their order, stand at the joint."""
+
+    line: complex
+    neutral: complex
+    loads: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Bank:
+    """A transformer: its kVA, impedance in percent (0: not known), connection, secondary volts at
+    no load, and the conductors behind it."""
+
+    kva: float
+    percent: float
+    connection: str
+    volts: float
+    behind: Piecewise
+
+
+@dataclass(frozen=True, slots=True)
+class Boost:
+    """Single-phase units as autotransformers: one between two ``lines`` (or a line and the
+    neutral), three in wye, or two in open delta. Rated V of the ``common`` and the ``series``
+    winding, ``aiding`` or opposing, fed at the common winding's end or at the series winding's far
+    one; kVA of each unit, its impedance in percent (0: not known), and the conductors behind."""
+
+    lines: tuple[str, ...]
+    connection: Literal["1", "wye", "open delta"]
+    common: float
+    series: float
+    aiding: bool
+    fed_at_common: bool
+    kva: float
+    percent: float
+    behind: Piecewise
+
+
+@dataclass(frozen=True, slots=True)
+class Brings:
+    """What a part puts between its supply point and those below it: conductors, and then windings
+    that change the volts."""
+
+    joints: tuple[Piecewise, ...] = ()
+    windings: Bank | Boost | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outcome:
+    """What a kind's ``work`` gives: numbers, typed; a kind adds its own to these.
+
+    ``amperes`` flow in each of its ungrounded conductors, ``wires`` are those conductors and the
+    neutral by name, ``drop`` the percent that its conductors lose, ``fault`` the amperes at a
+    fault where it stands (0: not known). ``None`` where a kind has no such figure. ``opened`` says
+    that one of its conductors is open, ``legs`` on which line each of its circuits stands where it
+    has several, ``placed`` what hangs on it with the line that it gives each load.
+    ``drop_limit`` is the drop from the supply that its use may have (``None``: the job's).
+    ``poles`` are those of the device ahead of it, where neither its wires nor its connection tell.
+    """
+
+    amperes: float | None = None
+    wires: tuple[str, ...] = ()
+    drop: float | None = None
+    fault: float = 0.0
+    opened: bool = False
+    legs: tuple[tuple[str, str], ...] = ()
+    placed: tuple[Piece, ...] | None = None
+    drop_limit: Cell | None = None
+    poles: int = 0
+
+    @property
+    def schedule(self) -> Schedule | None:
+        """What stands in its places, where it has any."""
+        return None
+
+    def given_places(self) -> Mapping[str, str]:
+        """The places that parts on it were given, by their ids."""
+        return {}
+
+    def rows_to_spread(self) -> Task | None:
+        """The rows of its own that can stand on other lines, by their paths in its entries."""
+        return None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WiredOutcome(Outcome):
+    """The outcome of whatever has one device and one run of conductors."""
+
+    sizing: Sizing
+
+
+@cache
+def _apart(own: type[Entries], others: tuple[type[Entries], ...]) -> frozenset[str]:
+    """Entries of the others that are none of its own; of rows that have the same name, their
+    entries as ``row.entry``."""
+    found = {name for other in others for name in other.model_fields} - set(own.model_fields)
+    rows = row_models(own)
+    for other in others:
+        for name, row in row_models(other).items():
+            if name in rows:
+                more = set(row.model_fields) - set(rows[name].model_fields)
+                found |= {f"{name}.{entry}" for entry in more}
+    return frozenset(found)
+
+
+def passes_on(entries: Any, above: SupplyPoint) -> SupplyPoint:
+    """``hand_down`` of a kind that leaves system and volts as they are: what hangs below such a
+    part has its supply even where the part itself cannot be worked."""
+    return above
+
+
+def no_load(entries: Any, outcome: Any, context: Context) -> Demand:
+    """``hand_up`` of a kind that is no load."""
+    return Demand()
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """A kind of part: its entries, its work, its telling, what it hands up and down.
+
+    ``work`` gives an :class:`Outcome`, numbers alone; ``tell`` makes the worksheet of it, and runs
+    when somebody looks. Other parts read the outcome.
+
+    ``lost_out`` gives the percent of the volts that its own conductors lose, for parts below that
+    are sized within what the total leaves.
+    ``loop_out`` gives the earth-fault loop at its far end, Ω (0: not known); without it the loop
+    passes unchanged. ``uses_loop`` says that its work depends on the loop up to it.
+    ``fault_out`` gives the fault current at the far end of what it brings (conductors, a
+    transformer); without it the fault passes unchanged. ``uses_fault`` says that its work depends
+    on the fault current that is available to it. ``brings`` gives its conductors or transformer
+    for the volts of the job; without it the volts pass unchanged. ``own_network`` is a sheet that
+    solves conductors of its own, from nominal volts on: the job's volts are put beside its points.
+    ``quick_only`` is a sheet that no job holds. ``order`` is its place in a list of kinds. A
+    ``root`` is what a job begins with: it stands under nothing. ``families`` are those that it can
+    be worked under (``None``: all); ``compose`` makes its
+    entries of what a family asks for there: its way of running conductors, its dwellings.
+    ``counterpart`` tells another family in its own choices what a document says to one;
+    ``stands_on`` gives the systems that it can stand on under a family (``None``: all).
+    ``known`` is what stands of its worksheet where a load below it is missing.
+    """
+
+    name: str
+    label: str
+    subtitle: str
+    entries: type[Entries]
+    work: Callable[[Any, Context], Any]
+    tell: Callable[[Any, Any, Context], Worked]
+    hand_up: Callable[[Any, Any, Context], Demand]
+    hand_down: Callable[[Any, SupplyPoint], SupplyPoint]
+    groups: Mapping[str, str] = field(default_factory=dict)
+    holds_parts: bool = False
+    fault_out: Callable[[Any, Any, Context], FaultCurrent] | None = None
+    uses_fault: bool = False
+    lost_out: Callable[[Any, Any, Context], float] | None = None
+    loop_out: Callable[[Any, Any, Context], float] | None = None
+    uses_loop: bool = False
+    brings: Callable[[Any, Any, Context], Brings] | None = None
+    own_network: bool = False
+    quick_only: bool = False
+    order: int = 0
+    root: bool = False
+    families: tuple[str, ...] | None = ("nec",)
+    compose: Callable[[Code], type[Entries]] | None = None
+    counterpart: Callable[[Document, Code, Code], Document] | None = None
+    stands_on: Callable[[Code], tuple[str, ...]] | None = None
+    known: Known = USUAL
+
+    @property
+    def has_load(self) -> bool:
+        """Whether what stands above waits for its result."""
+        return self.hand_up is not no_load
+
+    @property
+    def keeps_supply(self) -> bool:
+        """Whether system and volts pass through it unchanged."""
+        return self.hand_down is passes_on
+
+    def entries_in(self, code: Code) -> type[Entries]:
+        """Its entries under a family of codes; under one that does not cover it, its usual ones."""
+        return self.compose(code) if self.compose and self.covers(code) else self.entries
+
+    def covers(self, code: Code) -> bool:
+        """Whether it can be worked under a family of codes."""
+        return self.families is None or code.family in self.families
+
+    def elsewhere(self, code: Code) -> frozenset[str]:
+        """Entries that a document may hold and that only another family reads: a job's code can be
+        changed there and back without loss."""
+        if self.compose is None:
+            return frozenset()
+        others = tuple(
+            self.entries_in(other) for other in families() if other != code and self.covers(other)
+        )
+        return _apart(self.entries_in(code), others)
+
+    def read(self, document: Mapping[str, Any], context: Context) -> Parsed:
+        """A document read under the context's code."""
+        if not self.covers(context.code):
+            error = NotCoveredError(context.edition.title, say(self.label))
+            return Parsed(None, (Problem("", str(error)),))
+        code = context.code
+        return parse(self.entries_in(code), document, context.units, self.elsewhere(code))
+
+
+class Volts(Protocol):
+    """What the solved job says at a part; told when somebody looks."""
+
+    @property
+    def drop_total(self) -> float | None:
+        """Percent lost from the supply; ``None`` where nothing is."""
+
+    def tell(self, worked: Worked, outcome: Any) -> Worked:
+        """The worksheet with the job's volts on it."""
+
+
+@dataclass(frozen=True)
+class Evaluated:
+    """A part's document, worked: ``outcome`` is ``None`` when there are problems. ``volts`` is what
+    the job's network says of it. ``wrong`` is false where nothing is wrong with it itself and only
+    results below it are missing."""
+
+    entries: Any
+    outcome: Any
+    problems: tuple[Problem, ...]
+    of: Kind | None = None
+    context: Context | None = None
+    volts: Volts | None = None
+    wrong: bool = True
+
+    @property
+    def missing(self) -> tuple[Missing, ...]:
+        """The parts without whose result nothing is decided here."""
+        if self.context is None:
+            return ()
+        return each_once(self.context.supply.unknown, self.context.below.missing)
+
+    @cached_property
+    def worked(self) -> Worked | None:
+        """The worksheet, worded now. A fault of the program in it becomes this part's problem."""
+        if self.outcome is None or self.of is None or self.context is None:
+            return None
+        try:
+            return self._told(self.of, self.context)
+        except Exception as error:
+            told = faulty(self.entries, error, f"telling a {self.of.name}")
+            object.__setattr__(self, "problems", told.problems)
+            return None
+
+    def _told(self, of: Kind, context: Context) -> Worked:
+        worked = of.tell(self.outcome, self.entries, context)
+        if odd := _odd(self.entries, context.units):
+            worked = replace(worked, findings=(*worked.findings, *odd))
+        if self.missing:
+            known = NOTHING if context.supply.unknown else of.known
+            return incomplete(worked, self.missing, known)
+        if context.supply.bounded and (of.uses_fault or of.uses_loop):
+            worked = bounded(worked, context.supply.bounded)
+        return worked if self.volts is None else self.volts.tell(worked, self.outcome)
+
+
+def _odd(entries: Any, system: UnitSystem) -> tuple[Finding, ...]:
+    """A look for every figure outside its usual span."""
+    return tuple(
+        Finding(
+            "look",
+            "unusual",
+            odd,
+            "",
+            meant,
+            entries=(path,),
+        )
+        for path, odd, meant in unusual(entries, system)
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class PartInput:
+    """A part as a job holds it: its id, its kind, the part above it, its document."""
+
+    id: str
+    kind: str
+    parent: str | None
+    document: Mapping[str, Any]
+    name: str = ""
+
+
+def evaluate(of: Kind, document: Mapping[str, Any], context: Context) -> Evaluated:
+    """Reads and works a document. Never raises for bad input: the problems come back."""
+    return work(of, of.read(document, context), context)
+
+
+def work(of: Kind, parsed: Parsed, context: Context) -> Evaluated:
+    """Works entries that are read. Never raises for what is wrong with them."""
+    if parsed.problems:
+        return Evaluated(None, None, parsed.problems)
+    try:
+        return Evaluated(parsed.entries, of.work(parsed.entries, context), (), of, context)
+    except NothingBelowError as error:
+        if not context.below.missing:
+            return Evaluated(parsed.entries, None, (error.problem,), of, context)
+        problem = Problem("", str(without(context.below.missing)))
+        return Evaluated(parsed.entries, None, (problem,), of, context, wrong=False)
+    except WrongEntryError as error:
+        return Evaluated(parsed.entries, None, (error.problem,), of, context)
+    except NotCoveredError as error:
+        return Evaluated(parsed.entries, None, (Problem("", str(error)),), of, context)
+    except Exception as error:  # a fault of ours stays this part's own line
+        return faulty(parsed.entries, error, f"working a {of.name}")
+
+
+def faulty(entries: Any, error: Exception, what: str) -> Evaluated:
+    """A part that a fault of the program has kept from being worked, with the fault's number."""
+    return Evaluated(entries, None, (Problem("", faults.words(faults.note(error, what))),))

@@ -1,0 +1,26 @@
+"""An inverter that feeds a board: its amperes, the breaker in its enclosure, the cable, the rise of
+the volts to it, and whether the bus of the board holds it."""
+
+from voltaje.core.kinds.interface import Kind, passes_on
+from voltaje.core.kinds.inverter.calculate import hand_up, work
+from voltaje.core.kinds.inverter.entries import GROUPS, compose
+from voltaje.core.kinds.inverter.report import tell
+from voltaje.core.rules.interface import code_of
+
+KIND = Kind(
+    "inverter",
+    "Inverter",
+    "Breaker in the heat, cable, rise, bus",
+    compose(code_of("nec")),
+    work,
+    tell,
+    hand_up,
+    passes_on,
+    GROUPS,
+    uses_loop=True,
+    order=90,
+    families=None,
+    compose=compose,
+)
+
+__all__ = ["KIND"]

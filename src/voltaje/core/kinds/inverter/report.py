@@ -1,0 +1,171 @@
+"""An inverter on the tape."""
+
+from __future__ import annotations
+
+from voltaje.core.electrical.connection import current_divisor
+from voltaje.core.kinds.inverter.calculate import InverterOutcome, Way
+from voltaje.core.kinds.inverter.entries import InverterLoad
+from voltaje.core.report import Findings, Result, Tape, Text, Worked, figure, fits, say
+from voltaje.core.rules.common.heat import tell_heat
+from voltaje.core.rules.context import Context
+
+ANSWER = ("device", "conductor", "ground_conductor", "carries", "rise")
+BUS = {
+    "sum": say("Main and inverter, anywhere on the bus"),
+    "opposite": say("Main and inverter at opposite ends"),
+    "devices": say("All devices but the main"),
+    "rating": say("Main and inverter’s device"),
+}
+
+
+def tell(outcome: InverterOutcome, entries: InverterLoad, context: Context) -> Worked:
+    """Its amperes, what its breaker carries, cable, the rise, the bus."""
+    findings = Findings()
+    told = context.code.tell(outcome.sizing, entries, context)
+    # what a load loses is what an inverter raises: the one finding is said by the other
+    findings += (f for f in told.findings if f.name != "drop")
+    load, heat, bus = _output(outcome, entries), Tape("breaker"), Tape("bus")
+    device = outcome.sizing.device
+    tell_heat(outcome.heat, entries, device, heat)
+    shown = f"{figure(outcome.output, 1)} ÷ {figure(outcome.heat.factor, 3)}"
+    words = say("Least rating that carries its output there")
+    heat.step("least", words, outcome.least, "A", shown, entries="inside")
+    words = say("Its device carries there")
+    heat.sum(
+        "carries",
+        words,
+        outcome.carries,
+        "A",
+        f"{figure(device)} × {figure(outcome.heat.factor, 3)}",
+    )
+    spare = outcome.carries - outcome.output
+    findings.judged(
+        spare > 0,
+        "carries",
+        say(
+            "The {device} A device carries {carries} A in its enclosure, {spare} A more than the"
+            " output.",
+            device=device,
+            carries=figure(outcome.carries, 1),
+            spare=figure(spare, 1),
+        )
+        if spare > 0
+        else say(
+            "The {device} A device carries {carries} A in its enclosure: less than the {output} A"
+            " of the output.",
+            device=device,
+            carries=figure(outcome.carries, 1),
+            output=figure(outcome.output, 1),
+        ),
+        f"{figure(abs(spare), 1)} A",
+        mend=say("The next standard size above, with its cable; air, or space beside it."),
+        entries=("device", "inside", "beside"),
+    )
+    _rise(outcome, findings)
+    _bus(outcome, entries, context, bus, findings)
+    findings.remark(
+        "isolators",
+        say("Isolators on both sides, and a residual-current device of the kind its maker asks."),
+    )
+    results = {
+        "amperes": Result(outcome.output, "A", say("Output current")),
+        "design_amperes": Result(outcome.asked.design, "A", context.code.design_label),
+        "load": Result(outcome.output * outcome.across, "VA", say("Output")),
+        "carries": Result(outcome.carries, "A", say("Device carries there")),
+        "volts": Result(outcome.feed.volts, "V", say("Volts")),
+        **told.results,
+    }
+    if outcome.rise is not None:
+        results["rise"] = Result(outcome.rise, "%", say("Rise of its volts"))
+    sections = [
+        load.section("load", say("Output")),
+        heat.section("breaker", say("Its breaker where it stands")),
+        *told.sections,
+    ]
+    if outcome.bus is not None:
+        sections.append(bus.section("bus", say("The bus that it feeds")))
+    return Worked(
+        "inverter",
+        context.edition.id,
+        tuple(sections),
+        results,
+        tuple(findings),
+        answer=tuple(name for name in ANSWER if name in results),
+        headline=told.headline,
+        ladder=told.rungs,
+        marks=told.marks,
+        wires=told.wires,
+        tests=told.tests,
+    )
+
+
+def _output(outcome: InverterOutcome, entries: InverterLoad) -> Tape:
+    tape, volts = Tape("load"), outcome.feed.volts
+    plate = entries.power
+    if plate is not None and plate.watts is not None:
+        shown = f"{figure(plate.watts)} ÷ {current_divisor(volts, entries.connection)}"
+        if plate.active and entries.power_factor < 1:
+            shown += f" ÷ {figure(entries.power_factor)}"
+        paths = ("power", "power_factor")
+        words = say("By its rated output")
+        tape.step("by_power", words, outcome.by_power, "A", shown, entries=paths)
+    if outcome.by_sheet:
+        words = say("Maximum of its data sheet")
+        tape.step("by_sheet", words, outcome.by_sheet, "A", entries="most")
+    note = say("for hours: the larger of both")
+    tape.sum("amperes", say("Output current"), outcome.output, "A", "", note=note)
+    return tape
+
+
+def _rise(outcome: InverterOutcome, findings: Findings) -> None:
+    if outcome.rise is None:
+        return
+    most, rules = outcome.rise_most, outcome.rise_rule
+    given = {"rise": figure(outcome.rise), "most": most}
+    words = say("Its volts rise {rise} % above the board’s; it may be {most} % at most.", **given)
+    shown = f"{figure(abs(most - outcome.rise))} %"
+    if fits(outcome.rise, most):
+        findings.holds("rise", words, shown, rules=rules)
+        return
+    mend = say("A larger cable: an inverter switches off on high volts.")
+    findings.look("rise", words, shown, mend=mend, rules=rules, entries=("length", "may_rise"))
+
+
+def _bus(
+    outcome: InverterOutcome,
+    entries: InverterLoad,
+    context: Context,
+    tape: Tape,
+    findings: Findings,
+) -> None:
+    if outcome.bus is None:
+        return
+    edition, bus = context.edition, outcome.bus
+    rule = edition.cites("bus_connection")
+    if edition.has_limit("bus_inverter"):
+        share = edition.limit("bus_inverter")
+        shown = f"{figure(outcome.output, 1)} × {figure(share.value / 100)}"
+        tape.step("counted", say("Counts for the inverter"), bus.counted, "A", shown, share.rule)
+    for way in bus.ways:
+        sign = "≤" if way.holds else ">"
+        shown = f"{figure(way.asked, 1)} {sign} {figure(way.may, 1)} A"
+        rules = edition.limit("bus_share").rule if way.name == "opposite" else rule
+        paths = ("bus", "main", "bus_others", "place")
+        tape.step(f"bus_{way.name}", BUS[way.name], way.asked, "A", shown, rules, entries=paths)
+    best = max(bus.ways, key=lambda way: way.may - way.asked)
+    findings.judged(
+        bus.holds,
+        "bus",
+        _said(best, bus.holds),
+        f"{figure(abs(best.may - best.asked), 1)} A",
+        mend=say("A smaller main, a larger bus, the end opposite the main, or ahead of the main."),
+        rules=rule,
+        entries=("bus", "main", "place"),
+    )
+
+
+def _said(best: Way, holds: bool) -> Text:
+    given = {"asked": figure(best.asked, 1), "may": figure(best.may, 1)}
+    if holds:
+        return say("The bus holds it: {asked} A of {may} A.", **given)
+    return say("The bus does not hold it: {asked} A of {may} A.", **given)

@@ -1,0 +1,333 @@
+"""A bench on the tape: points, lines, coils, the group, and what keeps it from being one."""
+
+from __future__ import annotations
+
+from cmath import phase
+from math import degrees
+
+from voltaje.core.codes import practice
+from voltaje.core.electrical.windings import Group
+from voltaje.core.kinds.joints.calculate import (
+    NOTHING,
+    JointsOutcome,
+    Mend,
+    mend_of,
+    net_of,
+    open_ends,
+    over,
+    overfluxed,
+)
+from voltaje.core.kinds.joints.entries import JointsEntries
+from voltaje.core.report import (
+    Findings,
+    Result,
+    Section,
+    Tape,
+    Text,
+    Wire,
+    Worked,
+    figure,
+    fits,
+    say,
+)
+from voltaje.core.rules.context import Context
+
+ANSWER = ("group", "line_1", "line_2", "line_3", "hour", "reading")
+HOURS_TURN = 30  # no code figure: degrees of an hour
+HALF, WHOLE = 180.0, 360.0  # no code figures: degrees
+ALIKE = 0.99  # no code figure: within 1 %
+
+
+def angle(phasor: complex) -> str:
+    """Its angle as it is written: ``∠ −30°``."""
+    found = round(degrees(phase(phasor)), 1)
+    found = HALF if found == -HALF else found + 0.0
+    return f"∠ {figure(found, 1).replace('-', '−')}°"
+
+
+def tell(outcome: JointsOutcome, entries: JointsEntries, context: Context) -> Worked:
+    """The sheet of a bench."""
+    findings = Findings()
+    sections: list[Section] = []
+    results: dict[str, Result] = {}
+    if outcome.short is not None:
+        _short(outcome, entries, findings)
+        sections.append(_joints(outcome))
+        results["group"] = Result(str(say("none")), "", say("Group"))
+        headline = say("a joint is closed on volts")
+    else:
+        sections = [
+            _group(outcome, findings, results),
+            _lines(outcome, results),
+            _meter(outcome, results),
+            _coils(outcome),
+            _points(outcome),
+            _joints(outcome),
+        ]
+        sections = [section for section in sections if section.lines]
+        _findings(outcome, entries, findings)
+        headline = _headline(outcome)
+    return Worked(
+        "joints",
+        context.edition.id,
+        tuple(sections),
+        results,
+        tuple(findings),
+        answer=tuple(name for name in ANSWER if name in results),
+        headline=str(headline),
+        wires=tuple(Wire(line, context.supply.color(line), "") for line in ("L1", "L2", "L3", "N")),
+        drawn=outcome,
+    )
+
+
+def _headline(outcome: JointsOutcome) -> Text:
+    group = outcome.group
+    if group is None or not outcome.lines_brought:
+        return say("no three lines taken")
+    volts = figure(_between(outcome, outcome.taken[0], outcome.taken[1]), 1)
+    if group.name:
+        return say("{group} · {volts} V", group=group.name, volts=volts)
+    return say("no standard group · {volts} V", volts=volts)
+
+
+def _between(outcome: JointsOutcome, one: str, other: str) -> float:
+    return abs(outcome.at[one] - outcome.at[other])
+
+
+def _short(outcome: JointsOutcome, entries: JointsEntries, findings: Findings) -> None:
+    short = outcome.short
+    assert short is not None  # noqa: S101 - asked by the caller
+    if short.volts is None:
+        words = say("The windings close a loop upon themselves with volts in it.")
+    else:
+        words = say(
+            "Joint {joint}: {volts} V stand across it while it is open. Closed, nothing but the"
+            " windings’ own impedance would limit the current.",
+            joint=short.joint,
+            volts=figure(short.volts, 1),
+        )
+    mend = say("Open that joint and read across it; give size and impedance to see the current.")
+    change = mend_of(outcome)
+    if change is not None:
+        mend = _mended(change)
+    findings.fails("short", words, mend=mend, entries="joints")
+
+
+def _mended(mend: Mend) -> Text:
+    """The change in words."""
+    name = mend.group.name
+    if mend.how == "lines":
+        one, other = mend.what
+        return say(
+            "{one} and {other} changed over make it {group}.", one=one, other=other, group=name
+        )
+    return say("Coil {coil} turned round would make it {group}.", coil=mend.what[0], group=name)
+
+
+def _group(outcome: JointsOutcome, findings: Findings, results: dict[str, Result]) -> Section:
+    tape, group = Tape("group"), outcome.group
+    title = say("Group")
+    results["group"] = Result("–", "", title)
+    if group is None or not outcome.lines_brought:
+        missing = [line for line in outcome.taken if line not in outcome.at]
+        words = say("Three lines fed and three taken make a group.")
+        if missing:
+            words = say(
+                "No joint brings {lines} out: a group needs three lines taken.",
+                lines=", ".join(missing),
+            )
+        findings.look("lines", words, entries=("taken", "joints"))
+        return tape.section("group", title)
+    results["group"] = Result(group.name or str(say("none")), "", title)
+    if outcome.turned:
+        tape.note("side", say("The lines taken are the high-voltage side"))
+    high, low = group.high[0], group.low[0]
+    words = say("High side’s first line, from its middle")
+    tape.step("high", words, abs(high), "V", angle(high), flow="high")
+    words = say("Low side’s first line")
+    tape.step("low", words, abs(low), "V", angle(low), flow="low")
+    if group.hour is not None:
+        behind = (degrees(phase(high)) - degrees(phase(low))) % WHOLE
+        shown = f"{figure(behind, 0)}° ÷ {HOURS_TURN}°"
+        words = say("Low stands behind high by")
+        tape.step("hour", words, group.hour, "h", shown)
+        results["hour"] = Result(group.hour, "", say("Hour"))
+    letters = say("How both sides are joined: {letters}", letters=group.letters)
+    tape.note("letters", letters, rules=practice().rule("connection_groups"))
+    if group.name:
+        findings.holds(
+            "group",
+            say("A standard group: {group}, its lines in the supply’s sequence.", group=group.name),
+        )
+        return tape.section("group", title)
+    findings.look("group", _why(group), mend=_way_out(outcome, group), entries="joints")
+    return tape.section("group", title)
+
+
+def _way_out(outcome: JointsOutcome, group: Group) -> Text | None:
+    """The change that mends it, where there can be one."""
+    if group.letters == "??":
+        return None
+    fed = group.low if outcome.turned else group.high
+    if not _alike(fed):
+        return say("The lines fed are not alike: no coil mends that.")
+    change = mend_of(outcome)
+    if change is not None:
+        return _mended(change)
+    if open_ := open_ends(outcome):
+        return say("Ends are open: {ends}.", ends=", ".join(open_))
+    return say("No single change makes it one.")
+
+
+def _why(group: Group) -> Text:
+    """What keeps it from being a standard group."""
+    if not _alike(group.low) or not _alike(group.high):
+        return say("No standard group: the three lines are not alike.")
+    if not group.same_sequence:
+        return say("No standard group: the low side’s lines follow the other way round.")
+    if group.hour is None:
+        return say("No standard group: its lines stand between two hours.")
+    if group.letters == "??":
+        return say("Even lines at hour {hour}: an open delta has no group.", hour=group.hour)
+    if "?" in group.letters:
+        return say("No standard group: no star, delta or zigzag is found on one side.")
+    return say(
+        "No usual group: {letters} with hour {hour}.", letters=group.letters, hour=group.hour
+    )
+
+
+def _alike(phasors: tuple[complex, ...]) -> bool:
+    size = max(map(abs, phasors))
+    return size > 0 and all(abs(p) > ALIKE * size for p in phasors)
+
+
+def _lines(outcome: JointsOutcome, results: dict[str, Result]) -> Section:
+    """Line to line, on both sides."""
+    tape = Tape("low")
+    for lines, first in ((outcome.fed, False), (outcome.taken, True)):
+        if len(lines) != 3 or any(line not in outcome.at for line in lines):
+            continue
+        for index in range(3):
+            one, other = lines[index], lines[(index + 1) % 3]
+            phasor = outcome.at[one] - outcome.at[other]
+            words = say("Line {pair}", pair=f"{one}–{other}")
+            tape.step(f"line_{one}{other}", words, abs(phasor), "V", angle(phasor))
+            if first:
+                results[f"line_{index + 1}"] = Result(abs(phasor), "V", words)
+    return tape.section("lines", say("Line volts"))
+
+
+def _meter(outcome: JointsOutcome, results: dict[str, Result]) -> Section:
+    tape, reading = Tape(), outcome.reading
+    if reading is not None:
+        words = say("Meter from {one} to {other}", one=reading.one, other=reading.other)
+        if reading.volts is None:
+            tape.note("meter", words, note=say("nothing ties the two together: no reading"))
+        else:
+            shown = angle(reading.volts) if abs(reading.volts) > NOTHING else ""
+            tape.result("meter", words, abs(reading.volts), "V", shown, entries="meter")
+            results["reading"] = Result(abs(reading.volts), "V", words)
+    return tape.section("meter", say("The meter"))
+
+
+def _coils(outcome: JointsOutcome) -> Section:
+    """Each coil's phasor: those of one unit are parallel."""
+    tape = Tape()
+    for coil in outcome.coils:
+        phasor = outcome.across[coil.name]
+        nets = [net_of(outcome, end) for end in coil.ends]
+        ends = [net.label if net else str(say("open")) for net in nets]
+        shown = f"{ends[0]} → {ends[1]}"
+        if abs(phasor) > NOTHING * coil.volts:
+            shown += f", {angle(phasor)}"
+        note = None
+        amperes, rated = abs(outcome.currents[coil.name]), outcome.rated.get(coil.name)
+        if rated and amperes > 2 * MAGNETIZING_SHOWN * rated:
+            note = say("{amperes} A of its {rated} A", amperes=figure(amperes), rated=figure(rated))
+        words = say("Coil {name}, {volts} V", name=coil.name, volts=coil.volts)
+        tape.step(f"coil_{coil.name}", words, abs(phasor), "V", shown, note=note, flow=coil.name)
+    return tape.section("coils", say("Coils, from the dot to the other end"))
+
+
+MAGNETIZING_SHOWN = 0.05  # no code figure: what magnetizes a unit is not told
+
+
+def _points(outcome: JointsOutcome) -> Section:
+    tape = Tape()
+    for name in sorted(
+        {token for token in outcome.at if token[-1] not in "+-"},
+        key=lambda name: (name.islower(), name),
+    ):
+        phasor = outcome.at[name]
+        note = say("counted from the middle of what floats with it")
+        tape.step(
+            f"point_{name}",
+            say("Point {name}", name=name),
+            abs(phasor),
+            "V",
+            angle(phasor) if abs(phasor) > NOTHING else "",
+            note=note if name in outcome.floating else None,
+        )
+    return tape.section("points", say("Points, from the neutral"))
+
+
+def _joints(outcome: JointsOutcome) -> Section:
+    tape = Tape()
+    for index, net in enumerate(outcome.nets):
+        words = say("{ends}", ends=net.text)
+        first = outcome.at.get(net.members[0])
+        shown = ""
+        if first is not None:
+            shown = f"{figure(abs(first), 1)} V"
+            shown += f" {angle(first)}" if abs(first) > NOTHING else ""
+        tape.note(f"joint_{index}", words, shown=shown, entries="joints")
+    for end in open_ends(outcome):
+        tape.note(f"open_{end}", say("{end}: open", end=end))
+    return tape.section("joints", say("Joints, as they stand"))
+
+
+def _findings(outcome: JointsOutcome, entries: JointsEntries, findings: Findings) -> None:
+    for coil in overfluxed(outcome):
+        percent = over(outcome, coil)
+        findings.fails(
+            f"flux_{coil.name}",
+            say(
+                "Coil {name} stands at {percent} % of its {volts} V: its core saturates.",
+                name=coil.name,
+                percent=figure(percent, 0),
+                volts=coil.volts,
+            ),
+            rules=practice().rule("overflux"),
+            entries=("units", "supply"),
+        )
+    idle = [
+        coil.unit
+        for coil in outcome.coils
+        if abs(outcome.across[coil.name]) <= NOTHING * coil.volts and coil.number == 1
+    ]
+    if idle:
+        findings.look(
+            "idle",
+            say("No volts stand on {units}: nothing feeds it.", units=", ".join(idle)),
+            entries="joints",
+        )
+    _circulating(outcome, findings)
+
+
+def _circulating(outcome: JointsOutcome, findings: Findings) -> None:
+    """What flows around in the coils with nothing connected."""
+    if not outcome.rated:
+        return
+    shares = {name: abs(outcome.currents[name]) / rated for name, rated in outcome.rated.items()}
+    worst = max(shares, key=lambda name: shares[name])
+    if fits(shares[worst], MAGNETIZING_SHOWN):
+        return
+    words = say(
+        "{amperes} A flow around in coil {name} with nothing connected: {times} times its rated.",
+        amperes=figure(abs(outcome.currents[worst])),
+        name=worst,
+        times=figure(shares[worst], 1),
+    )
+    change = mend_of(outcome)
+    mend = _mended(change) if change else say("Open the loop and read across it.")
+    findings.fails("circulating", words, mend=mend, entries="joints")

@@ -1,0 +1,27 @@
+"""A motor by its kW or its nameplate, under the codes that think as IEC 60364 does: how it starts,
+the relay that guards its cable, the device that lets it start."""
+
+from voltaje.core.kinds.interface import Kind, passes_on
+from voltaje.core.kinds.machine.calculate import hand_up, work
+from voltaje.core.kinds.machine.entries import GROUPS, compose
+from voltaje.core.kinds.machine.report import tell
+from voltaje.core.rules.iec60364 import METRIC
+from voltaje.core.rules.interface import code_of
+
+KIND = Kind(
+    "machine",
+    "Motor by kW",
+    "Starting, relay, device, cable",
+    compose(code_of("bs7671")),
+    work,
+    tell,
+    hand_up,
+    passes_on,
+    GROUPS,
+    uses_loop=True,
+    order=85,
+    families=METRIC,
+    compose=compose,
+)
+
+__all__ = ["KIND"]

@@ -1,0 +1,25 @@
+"""A motor circuit: conductors, short-circuit device and overload, each by its own current."""
+
+from voltaje.core.kinds.interface import Kind, passes_on
+from voltaje.core.kinds.motor.calculate import hand_up, work
+from voltaje.core.kinds.motor.entries import GROUPS, compose
+from voltaje.core.kinds.motor.report import tell
+from voltaje.core.rules.interface import code_of
+from voltaje.core.rules.north_america import AWG
+
+KIND = Kind(
+    "motor",
+    "Motor circuit",
+    "Horsepower to conductors, device, overload",
+    compose(code_of("nec")),
+    work,
+    tell,
+    hand_up,
+    passes_on,
+    GROUPS,
+    order=100,
+    families=AWG,
+    compose=compose,
+)
+
+__all__ = ["KIND"]

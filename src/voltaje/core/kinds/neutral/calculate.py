@@ -1,0 +1,171 @@
+"""Circuits that share a neutral, in numbers: the circuit solved, and what its conductors carry."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from voltaje.core.codes import NotCoveredError
+from voltaje.core.codes.vocabulary import NO_SIZE, Size
+from voltaje.core.electrical.systems import Demand, Piece
+from voltaje.core.kinds.interface import Outcome
+from voltaje.core.kinds.neutral.circuit import Layout, Placed, lay_out, solve
+from voltaje.core.kinds.neutral.entries import NeutralEntries
+from voltaje.core.report import fits, say
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.north_america.choose import Need, Verdict, judge
+from voltaje.core.rules.north_america.runs import is_metric
+from voltaje.core.rules.north_america.wiring import COLUMNS, Installation, options, size_ranks
+
+if TYPE_CHECKING:
+    from voltaje.core.electrical.network import Solution
+
+
+@dataclass(frozen=True, slots=True)
+class Over:
+    """A conductor that carries more than it may: its name, its size, the ``most`` A in any of its
+    pieces, and what it ``carries``; of a device, that device's rating and no size."""
+
+    wire: str
+    most: float
+    carries: float
+    size: Size = NO_SIZE
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NeutralOutcome(Outcome):
+    """The circuit's ``layout``, its ``solution``, the ``volts`` at each load by its path, amperes
+    of each conductor's ``first`` piece, percent lost by the worst load, the
+    conductors that carry ``over`` their device or ampacity; the ``size`` and why the device may not
+    stand ahead of it."""
+
+    layout: Layout
+    solution: Solution
+    volts: Mapping[str, float]
+    first: Mapping[str, float]
+    percent: float
+    over: tuple[Over, ...]
+    size: Size
+    unprotected: Verdict | None
+
+    def ratio(self, load: Placed) -> float:
+        """Volts at a load over its rated ones."""
+        return self.volts[load.path] / load.rated
+
+
+def work(entries: NeutralEntries, context: Context) -> NeutralOutcome:
+    """The circuit laid out and solved. Sizes that are left open are the smallest that stand behind
+    the device and carry what flows."""
+    if entries.size != "auto":
+        return _with(entries, context, Size(entries.size))
+    made = options(entries.material, _lies(entries), context.edition)
+    for option in made:
+        if is_metric(option.size) or _unprotected(entries, option.size, context):
+            continue
+        found = _with(entries, context, option.size)
+        if not any(over.size for over in found.over):
+            return found
+    raise NotCoveredError(
+        context.edition.title, say("conductors behind {device} A like this", device=entries.device)
+    )
+
+
+def _with(entries: NeutralEntries, context: Context, size: Size) -> NeutralOutcome:
+    layout = lay_out(entries, context, size)
+    answer = solve(layout)
+    volts = {
+        load.path: answer.volts(f"{load.ends[0]}.{load.joint}", f"{load.ends[1]}.{load.joint}")
+        for load in layout.loads
+    }
+    first = {wire: answer.amperes(f"{wire}:1") for wire in layout.wires}
+    lost = [100 * (load.rated - volts[load.path]) / load.rated for load in layout.loads]
+    return NeutralOutcome(
+        wires=layout.wires,
+        drop=max(lost) if layout.is_long else None,
+        opened=bool(layout.opened),
+        legs=tuple(layout.legs.items()),
+        layout=layout,
+        solution=answer,
+        volts=volts,
+        first=first,
+        percent=max(lost, key=abs),
+        over=tuple(_over(entries, layout, answer, size, context)),
+        size=size,
+        unprotected=_unprotected(entries, size, context),
+    )
+
+
+def _lies(entries: NeutralEntries) -> Installation:
+    legs = [leg for leg in (entries.a, entries.b, entries.c) if leg != "none"]
+    nonlinear = any(row.third for row in entries.loads)
+    doubled = len(set(legs)) < len(legs)
+    count = len(legs) + (1 if nonlinear or doubled else 0)
+    return Installation(entries.method, entries.insulation, counted=max(count, 2))
+
+
+def _unprotected(entries: NeutralEntries, size: Size, context: Context) -> Verdict | None:
+    """Why the device may not stand ahead of a conductor (240.4); ``None`` where it may, or where
+    the code does not rate it."""
+    edition, lies = context.edition, _lies(entries)
+    option = next((o for o in options(entries.material, lies, edition) if o.size == size), None)
+    if option is None or is_metric(size):
+        return None
+    need = Need(0.0, 0.0, 0.0, (entries.device,))
+    found = judge(entries.device, option, 1, need, lies, edition, size_ranks(edition))
+    return None if found.passes else found
+
+
+def _over(
+    entries: NeutralEntries, layout: Layout, answer: Solution, size: Size, context: Context
+) -> Iterator[Over]:
+    """Each circuit against its device, and every conductor, the neutral too, against its
+    ampacity."""
+    neutral = size if entries.neutral_size == "auto" else entries.neutral_size
+    made = {o.size: o for o in options(entries.material, _lies(entries), context.edition)}
+    for wire in layout.wires:
+        most = max(answer.amperes(f"{wire}:{j}") for j in range(1, len(layout.joints)))
+        own = neutral if wire == "N" else size
+        if wire != "N" and not fits(most, entries.device):
+            yield Over(wire, most, entries.device)
+        # lighting and receptacle circuits of this size end in terminals of the lower column
+        if not is_metric(Size(own)) and own in made:
+            carries = made[Size(own)].final(COLUMNS[0])
+            if not fits(most, carries):
+                yield Over(wire, most, carries, Size(own))
+
+
+def hand_up(entries: NeutralEntries, outcome: NeutralOutcome, context: Context) -> Demand:
+    """One piece for each circuit and each pair of them, with the leg it stands on."""
+    layout = outcome.layout
+    found: dict[tuple[str, str], list[Placed]] = {}
+    for load in layout.loads:
+        found.setdefault(load.ends, []).append(load)
+    pieces = []
+    for (one, other), loads in found.items():
+        va, volts = sum(abs(load.va) for load in loads), loads[0].rated
+        alone = other == "N"
+        line = layout.legs[one]
+        if not alone:
+            # both on one line is a mistake that the sheet tells: the load is not left out for it
+            pair = sorted((line, layout.legs[other]))
+            line = "auto" if pair[0] == pair[1] else "-".join(pair)
+        pieces.append(
+            Piece(
+                str(
+                    say("circuit {one}", one=one)
+                    if alone
+                    else say("across {one} and {other}", one=one, other=other)
+                ),
+                "other",
+                va,
+                va,
+                va / volts,
+                "line-neutral" if alone else "two-line",
+                line,
+                device=entries.device,
+                multiwire="*" if alone else "",
+                nonlinear=any((load.row.third or 0) > 0 for load in loads),
+            )
+        )
+    return Demand.of(pieces)

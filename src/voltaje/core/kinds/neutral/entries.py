@@ -1,0 +1,94 @@
+"""What is told of circuits that share a neutral."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from voltaje.core.entries import (
+    BigNameplate,
+    Current,
+    Length,
+    Name,
+    Percent,
+    PowerFactor,
+    Row,
+    Temperature,
+    Usual,
+    entry,
+)
+from voltaje.core.kinds.placing import LoadInBoard
+from voltaje.core.rules.north_america.runs import SIZE_NAMES, RunSize
+from voltaje.core.rules.north_america.wired import (
+    Insulation,
+    Metal,
+    Method,
+    insulation_entry,
+    metal_entry,
+    method_entry,
+)
+
+Leg = Literal["L1", "L2", "L3"]
+LEGS = {"L1": "L1", "L2": "L2", "L3": "L3"}
+CIRCUITS = {
+    "A": "circuit A",
+    "B": "circuit B",
+    "C": "circuit C",
+    "A-B": "across A and B",
+    "B-C": "across B and C",
+    "A-C": "across A and C",
+}
+BEHAVIOURS = {"resistance": "resistance", "power": "constant power", "current": "constant current"}
+
+
+class SharedLoad(Row):
+    """A load along the run, at the joint before or at one of its own."""
+
+    name: Annotated[str, Name] = entry("", "Load", example="Microwave oven")
+    nameplate: BigNameplate | None = entry(
+        None, "Nameplate", usual=Usual(1.0, 15_000.0, "a load on a shared neutral")
+    )
+    circuit: Literal["A", "B", "C", "A-B", "B-C", "A-C"] = entry("A", "Circuit", choices=CIRCUITS)
+    length: Length | None = entry(None, "From the joint before", example="12 ft")
+    behaves: Literal["resistance", "power", "current"] = entry(
+        "resistance", "Behaves as", choices=BEHAVIOURS
+    )
+    power_factor: PowerFactor | None = entry(None, "Power factor", example="PF 1")
+    third: Percent | None = entry(None, "Third harmonic, %", example="3rd %")
+
+
+class NeutralEntries(LoadInBoard):
+    """Loads in their order from the board, the legs their circuits stand on, the conductors."""
+
+    loads: tuple[SharedLoad, ...] = entry((), "Loads", group="loads", add="Add a load")
+    a: Leg = entry("L1", "Circuit A stands on", choices=LEGS, group="legs")
+    b: Leg = entry("L2", "Circuit B stands on", choices=LEGS, group="legs")
+    c: Literal["none", "L1", "L2", "L3"] = entry(
+        "none", "Circuit C stands on", choices={"none": "not there", **LEGS}, group="legs"
+    )
+    device: Current = entry(20.0, "Device of each", group="legs")
+    trip: Literal["common", "separate"] = entry(
+        "common",
+        "Disconnected",
+        group="legs",
+        choices={"common": "all together", "separate": "each by itself"},
+    )
+    size: RunSize = entry(
+        "12", "Conductors", group="run", choices={"auto": "the smallest that holds", **SIZE_NAMES}
+    )
+    neutral_size: RunSize = entry(
+        "auto", "Neutral", group="run", choices={"auto": "as the others", **SIZE_NAMES}
+    )
+    material: Metal = metal_entry("Metal")
+    method: Method = method_entry("EMT")
+    insulation: Insulation = insulation_entry("THHN")
+    celsius: Temperature = entry(60.0, "Conductors at", help="°C, when loaded", group="run")
+    open: Name = entry("", "Opened at", help="or in the drawing", group="fault", example="N:2")
+
+
+GROUPS = {
+    "loads": "Loads along the run",
+    "legs": "In the board",
+    "run": "Conductors",
+    "fault": "Opened",
+    "place": "In the board above",
+}

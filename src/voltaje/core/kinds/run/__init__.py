@@ -1,0 +1,29 @@
+"""A run of several segments: ``along`` is the run between its joints, the rest as in every kind."""
+
+from voltaje.core.kinds.incomplete import Known
+from voltaje.core.kinds.interface import Kind, passes_on
+from voltaje.core.kinds.run.calculate import brings, hand_up, work
+from voltaje.core.kinds.run.entries import GROUPS, compose
+from voltaje.core.kinds.run.report import tell
+from voltaje.core.rules.interface import code_of
+
+KIND = Kind(
+    "run",
+    "Run",
+    "Volts along several segments",
+    compose(code_of("nec")),
+    work,
+    tell,
+    hand_up,
+    passes_on,
+    GROUPS,
+    holds_parts=True,
+    known=Known(("amperes", "load")),
+    brings=brings,
+    own_network=True,
+    order=60,
+    families=None,
+    compose=compose,
+)
+
+__all__ = ["KIND"]

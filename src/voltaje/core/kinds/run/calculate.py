@@ -1,0 +1,144 @@
+"""A run in numbers: what each segment carries and loses, the solved volts at each joint."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+from voltaje.core.codes.vocabulary import Size
+from voltaje.core.electrical.connection import load_current
+from voltaje.core.electrical.systems import Demand, Fed, Piece
+from voltaje.core.entries import WrongEntryError
+from voltaje.core.kinds.interface import Brings, Outcome, Piecewise
+from voltaje.core.kinds.placing import load_voltage
+from voltaje.core.kinds.run.along import Along, Case, across, cases_of, joints_of, strand_of
+from voltaje.core.kinds.run.entries import RunEntries
+from voltaje.core.report import Rule, say
+from voltaje.core.rules.common.runs import Lost, Segment
+from voltaje.core.rules.context import Context
+
+if TYPE_CHECKING:
+    from voltaje.core.electrical.network import Solution
+
+
+@dataclass(frozen=True, slots=True)
+class Other:
+    """Another case of a run that something feeds into: A of each segment, V at its ends."""
+
+    case: Case
+    amperes: tuple[float, ...]
+    ends: tuple[float, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RunOutcome(Outcome):
+    """The run ``along`` its joints with what each segment carries and has ``lost``; volts at its
+    ``ends``, the beginning first; the ``limit`` in percent with its rule where the job gives it;
+    the run's ``size`` and whether it was ``found`` here; percent lost to the lowest joint and the
+    ``rise`` to the highest, in whichever case they are the most; the ``others`` beside the one that
+    is worked, where something feeds in."""
+
+    along: Along
+    segments: tuple[Segment, ...]
+    lost: tuple[Lost, ...]
+    size: Size
+    found: bool
+    limit: float
+    limit_rule: Rule | None
+    ends: tuple[float, ...]
+    solution: Solution
+    percent: float
+    rise: float
+    others: tuple[Other, ...]
+
+    @property
+    def by_impedance(self) -> float:
+        """Volts lost in all by impedance."""
+        return sum(one.by_impedance for one in self.lost)
+
+    @property
+    def by_table(self) -> float:
+        """Volts lost in all by the cable's table."""
+        return sum(one.by_table for one in self.lost)
+
+
+def work(entries: RunEntries, context: Context) -> RunOutcome:
+    """The run: its size, what each segment carries and loses, the solved volts at each joint."""
+    volts = load_voltage(context.supply.system, entries.connection, "connection")
+    strand = strand_of(entries, context)
+    joints = joints_of(entries, context, volts, strand)
+    advised = context.limits.branch(context.edition)
+    limit = advised.value if entries.limit is None else entries.limit
+    if limit <= 0:
+        raise WrongEntryError("limit", say("Give the drop allowed in percent, like 3."))
+    three = entries.connection == "three-phase"
+    below = sum(piece.calculated for piece in context.below.pieces)
+    cases = cases_of(joints, below, volts, entries.connection)
+    along = Along(entries, context, volts, three, cases, strand)
+    size, found = along.choose(limit)
+    along.check_sizes(Size(size))
+    segments = tuple(along.segments(Size(size)))
+    lost = tuple(along.lost(segments))
+    answer = along.solve(segments)
+    ends = tuple(across(answer, index, three) for index in range(len(joints) + 1))
+    others = tuple(_other(along, case, Size(size)) for case in cases[1:])
+    every = (ends, *(other.ends for other in others))
+    percent = max(100 * (at[0] - min(at[1:])) / volts for at in every)
+    return RunOutcome(
+        amperes=max(along.amperes(index) for index in range(len(joints))),
+        drop=percent,
+        along=along,
+        segments=segments,
+        lost=lost,
+        size=Size(size),
+        found=found,
+        limit=limit,
+        limit_rule=advised.rule if entries.limit is None else None,
+        ends=ends,
+        solution=answer,
+        percent=percent,
+        rise=max(100 * (max(at[1:]) - at[0]) / volts for at in every),
+        others=others,
+    )
+
+
+def _other(along: Along, case: Case, size: Size) -> Other:
+    segments = along.segments(size, case)
+    answer = along.solve(segments, case)
+    ends = tuple(across(answer, index, along.three) for index in range(len(case.joints) + 1))
+    return Other(case, tuple(abs(s.amperes) for s in segments), ends)
+
+
+def hand_up(entries: RunEntries, outcome: RunOutcome, context: Context) -> Demand:
+    """What hangs on the run: its own loads and the parts at its end."""
+    volts, connection = outcome.along.volts, entries.connection
+    pieces = [
+        Piece(
+            joint.name,
+            "other",
+            joint.own,
+            joint.own,
+            load_current(joint.own, volts, connection),
+            connection,
+        )
+        for joint in outcome.along.joints
+        if joint.own > 0
+    ]
+    # a source lowers no load: it goes up beside them
+    fed = tuple(
+        Fed(-joint.own, connection, power_factor=joint.power_factor, name=joint.name)
+        for joint in outcome.along.cases[-1].joints
+        if joint.own < 0
+    )
+    return replace(Demand.of([*pieces, *context.below.pieces]), fed=fed)
+
+
+def brings(entries: RunEntries, outcome: RunOutcome, context: Context) -> Brings:
+    """Segment by segment, with the loads where they stand."""
+    ohms = outcome.along.ohms(outcome.segments)
+    return Brings(
+        tuple(
+            Piecewise(z, z, int(joint.own > 0))
+            for z, joint in zip(ohms, outcome.along.joints, strict=True)
+        )
+    )

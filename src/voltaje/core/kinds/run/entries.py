@@ -1,0 +1,112 @@
+"""What is told of a run: its segments, its conductor, its limit."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from functools import cache
+from typing import Annotated, Any, Literal
+
+from voltaje.core import units
+from voltaje.core.electrical.systems import Connection
+from voltaje.core.entries import (
+    BigNameplate,
+    Entries,
+    Length,
+    Name,
+    Percent,
+    PowerFactor,
+    Reads,
+    Row,
+    Units,
+    Usual,
+    entry,
+)
+from voltaje.core.kinds.placing import LoadInBoard
+from voltaje.core.rules.interface import Code
+
+OwnMv = Annotated[float, Reads(units.COUNT, 0.001, 200.0)]
+
+
+class RunSegment(Row):
+    """A piece of the run and what hangs at its far end."""
+
+    name: Annotated[str, Name] = entry("", "To", example="Lamp post")
+    nameplate: BigNameplate | None = entry(
+        None, "Load there", usual=Usual(1.0, 1_000_000.0, "a load on a run")
+    )
+    length: Length | None = entry(
+        None, "Length", example="80 ft", usual=Usual(1.0, 15_000.0, "a piece of a run")
+    )
+    size: str = entry("auto", "Conductor")
+    power_factor: PowerFactor | None = entry(None, "Power factor", example="1")
+    mv: OwnMv | None = entry(None, "Its own mV/A/m", example="mV/A/m")
+    feeds_in: bool = entry(False, "Feeds in")
+
+
+def size_entry(sizes: Mapping[str, str]) -> Any:
+    """One conductor throughout, of those that a family has."""
+    choices = {"auto": "smallest that holds", **sizes}
+    return entry("auto", "Conductor", group="run", choices=choices)
+
+
+def connection_entry(usual: str) -> Any:
+    """How the run is connected."""
+    choices = {
+        "line-neutral": "line and neutral",
+        "two-line": "two lines",
+        "three-phase": "three-phase",
+    }
+    return entry(usual, "Connection", group="run", choices=choices)
+
+
+class RunLoad(LoadInBoard):
+    """The segments in their order from the supply, the connection, the limit."""
+
+    segments: tuple[RunSegment, ...] = entry((), "Segments", group="segments", add="Add a segment")
+    connection: Connection = connection_entry("two-line")
+    size: str = entry("auto", "Conductor", group="run")
+    sets: Units | None = entry(None, "Sets in parallel", help="empty: one", group="run")
+    limit: Percent | None = entry(
+        None, "Drop allowed, %", help="empty: the job’s", group="limit", example="3"
+    )
+    ahead: Percent = entry(0.0, "Lost ahead of it, %", help="from the supply", group="limit")
+
+
+class RunEntries(RunLoad):
+    """A run's entries, as its work knows them under every family."""
+
+
+@cache
+def compose(code: Code) -> type[Entries]:
+    """A run's entries under a family: its sizes, and how its conductors lie."""
+    along = code.along
+    sizes: Mapping[str, str] = along.SIZES  # type: ignore[attr-defined]
+    names = Literal[("auto", *sizes)]  # type: ignore[valid-type]
+    segment = type(
+        "RunSegment",
+        (RunSegment,),
+        {
+            "__annotations__": {"size": names},
+            "size": entry("auto", "Conductor", choices={"auto": "as the run", **sizes}),
+        },
+    )
+    own = {
+        "__doc__": RunLoad.__doc__,
+        "__annotations__": {
+            "segments": tuple[segment, ...],  # type: ignore[valid-type]
+            "connection": Connection,
+            "size": names,
+        },
+        "connection": connection_entry(along.CONNECTION),  # type: ignore[attr-defined]
+        "segments": entry((), "Segments", group="segments", add="Add a segment"),
+        "size": size_entry(sizes),
+    }
+    return type("RunEntries", (along, RunLoad), own)
+
+
+GROUPS = {
+    "segments": "Along the run",
+    "run": "How it is run",
+    "limit": "Limit",
+    "place": "In the board above",
+}

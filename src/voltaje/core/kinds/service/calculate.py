@@ -1,0 +1,202 @@
+"""A service in numbers: its load, its conductors, its grounded conductor, bonds and electrodes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Size
+from voltaje.core.electrical.systems import Demand
+from voltaje.core.entries import NothingBelowError, WrongEntryError
+from voltaje.core.kinds.feeder.carried import Carried, carry, connection_of
+from voltaje.core.kinds.interface import WiredOutcome
+from voltaje.core.kinds.service.entries import ELECTRODES, ServiceEntries
+from voltaje.core.report import Rule, figure, fits, say
+from voltaje.core.rules.common.fault_contribution import Export, export, with_fed
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.north_america.choose import Need
+from voltaje.core.rules.north_america.conductors import label
+from voltaje.core.rules.north_america.feeder_demand import calculate
+from voltaje.core.rules.north_america.grounding import Jumper, bonding_size, electrode_size
+from voltaje.core.rules.north_america.ladder import Pair
+from voltaje.core.rules.north_america.overcurrent import devices_between, largest_rating
+from voltaje.core.rules.north_america.wired import Feed, size, smallest_neutral
+
+By = Literal["table", "share", "parallel", "unbalanced"]
+
+
+@dataclass(frozen=True, slots=True)
+class Grounded:
+    """The grounded conductor of each set or raceway, and what it goes ``by``."""
+
+    size: Size
+    count: int
+    rules: tuple[Rule, ...]
+    by: By
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ServiceOutcome(WiredOutcome):
+    """Its load on the lines, the ``design`` amperes, those that flow ``back`` included, the
+    ``neutral`` in A; its grounded conductor and main bonding jumper
+    where the system has a neutral, the supply-side jumper, and the conductor to each electrode."""
+
+    carried: Carried
+    design: float
+    back: Export | None
+    neutral: float
+    grounded: Grounded | None
+    main_jumper: Jumper | None
+    side_jumper: Jumper
+    electrodes: tuple[tuple[str, Jumper], ...]
+    electrode: Jumper | None
+
+
+def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
+    """The service: load, device, conductors, what is grounded and bonded."""
+    system, edition = context.supply.system, context.edition
+    pieces = context.below.pieces
+    if not pieces and not context.below.fed:
+        raise NothingBelowError(
+            "", say("Nothing hangs on this service yet: add feeders, boards or loads below it.")
+        )
+    ring = entries.ring or entries.ring_size == "auto"
+    if ring:
+        _check_ring(entries.ring_size, edition)
+    carried = carry(pieces, calculate(pieces, edition), system)
+    neutral, design = carried.neutral(system, edition), carried.design
+    back = export(context.below, system, edition)
+    design = max(design, back.design) if back else design
+    need = Need(
+        carried.load,
+        design,
+        design,
+        devices_between(design, largest_rating(edition), edition, 3),
+        device_topic="service_device",
+        conductor_topic="service_device",
+    )
+    feed = Feed(
+        connection_of(system),
+        system.line_to_line or system.to_neutral,
+        len(system.lines),
+        system.has_neutral,
+        wye_pair=system.is_wye and system.phases == 1,
+        drop_topic="drop_total",
+        passes_on=True,
+    )
+    sizing = size(need, feed, entries, context)
+    pair = sizing.pair
+    metal, total = pair.option.material, pair.option.mils * pair.sets
+    grounded, main = None, None
+    if system.has_neutral:
+        grounded = grounded_conductor(pair, neutral, entries, context)
+        main = bonding_size(total, metal, edition, pair.device)
+    in_one = total if entries.raceways == "one" else pair.option.mils
+    electrodes = _electrodes(entries, total, metal, edition)
+    areas = edition.table("conductor_properties").column("circular mils")
+    return ServiceOutcome(
+        amperes=carried.load,
+        wires=feed.wires(context.supply.system),
+        drop=sizing.lost.percent if sizing.lost else None,
+        fault=with_fed(context.below, context.supply),
+        sizing=sizing,
+        carried=carried,
+        design=design,
+        back=back,
+        neutral=neutral,
+        grounded=grounded,
+        main_jumper=main,
+        side_jumper=bonding_size(in_one, metal, edition, pair.device),
+        electrodes=electrodes,
+        electrode=max((j for _, j in electrodes), key=lambda j: areas[j.size], default=None),
+    )
+
+
+def grounded_conductor(
+    pair: Pair, neutral: float, entries: ServiceEntries, context: Context
+) -> Grounded:
+    """The larger of 250.102(C)(1) and the unbalanced load; with sets in raceways of their own by
+    the conductors of each raceway and not below 1/0 AWG.
+
+    ``neutral`` in A for the whole service.
+    """
+    edition = context.edition
+    order = list(edition.table("conductor_properties").rows)
+    areas = edition.table("conductor_properties").column("circular mils")
+    together = entries.raceways == "one" or pair.sets == 1
+    mils = pair.option.mils * (pair.sets if together else 1)
+    jumper = bonding_size(mils, pair.option.material, edition, pair.device)
+    least, rules, by = jumper.size, jumper.rules, "table"
+    if any(rule.topic == "over_1100" for rule in rules):
+        by = "share"
+    count = 1 if together else pair.sets
+    floor = edition.limit_size("parallel")
+    if not together and order.index(least) < order.index(floor):
+        least, rules, by = floor, (edition.rule("parallel"), *rules), "parallel"
+    # one large neutral beside several sets would be larger than their lines, or than is made: each
+    # set then has its own, together of the area that is asked
+    counted = len(context.supply.system.lines)
+    if together and pair.sets > 1:
+        single = smallest_neutral(neutral * pair.sets, least, counted, pair, entries, edition)
+        rank = {name: order.index(name) for name in order}
+        if single is None or rank[single] > rank[pair.option.size]:
+            count = pair.sets
+            share = areas.get(least, 0.0) / count
+            own = next(Size(n) for n in order if areas[n] >= share and rank[n] >= rank[floor])
+            least, rules, by = own, (edition.rule("parallel"), *rules), "parallel"
+    each = neutral / count
+    # in a raceway of its own each set's neutral is sized by itself
+    carries = smallest_neutral(each * pair.sets, None, counted, pair, entries, edition)
+    if carries is None:
+        raise NotCoveredError(
+            edition.title, say("a grounded conductor for {each} A", each=figure(each, 0))
+        )
+    if order.index(carries) > order.index(least):
+        least, rules, by = Size(carries), (edition.rule("neutral"), *rules), "unbalanced"
+    return Grounded(least, count, rules, by)  # type: ignore[arg-type]
+
+
+def _check_ring(size_: str, edition: Edition) -> None:
+    """Raises :class:`WrongEntryError` for a ring without a size, or below the least of the code
+    where it gives one."""
+    if not edition.has_limit("ring_least"):
+        if size_ == "auto":
+            raise WrongEntryError("ring_size", say("Needed: the size of the ring’s conductor."))
+        return
+    order = list(edition.table("conductor_properties").rows)
+    least = edition.limit_size("ring_least")
+    if size_ == "auto" or order.index(size_) < order.index(least):
+        words = say("A ring is {least} at least: choose its size.", least=label(Size(least)))
+        raise WrongEntryError("ring_size", words)
+
+
+def _electrodes(
+    entries: ServiceEntries, mils: float, material: str, edition: Edition
+) -> tuple[tuple[str, Jumper], ...]:
+    """The conductor to each electrode that is there, of copper: aluminum ones may not touch earth
+    or concrete."""
+    by_line = edition.has_table("electrode_conductor")
+    area = _as_copper(mils, edition) if by_line and material != "copper" else mils
+    return tuple(
+        (name, electrode_size(area, "copper", kind, edition, entries.ring_size))
+        for name, (kind, _) in ELECTRODES.items()
+        if getattr(entries, name)
+    )
+
+
+def _as_copper(mils: float, edition: Edition) -> float:
+    """Copper circular mils of the same row of Table 250.66 as aluminum ones."""
+    areas = edition.table("conductor_properties").column("circular mils")
+
+    def area(text: str) -> float:
+        return areas.get(text) or float(text) * 1000
+
+    rows = list(edition.table("electrode_conductor").rows.values())
+    row = next((r for r in rows if fits(mils, area(r["aluminum to"]))), rows[-1])
+    return area(row["copper to"])
+
+
+def hand_up(entries: ServiceEntries, outcome: ServiceOutcome, context: Context) -> Demand:
+    """Its loads, each on its line."""
+    return Demand.of(outcome.carried.placed)

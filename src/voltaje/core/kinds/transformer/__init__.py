@@ -1,0 +1,32 @@
+"""A transformer: its size, its protection, the conductors and devices on both its sides."""
+
+from voltaje.core.kinds.incomplete import Known
+from voltaje.core.kinds.interface import Kind
+from voltaje.core.kinds.transformer.calculate import brings, hand_down, hand_up, lost_out, work
+from voltaje.core.kinds.transformer.entries import GROUPS, compose
+from voltaje.core.kinds.transformer.report import tell
+from voltaje.core.rules.interface import code_of
+from voltaje.core.rules.north_america import AWG
+
+KIND = Kind(
+    "transformer",
+    "Transformer",
+    "Size, protection, conductors on both sides",
+    compose(code_of("nec")),
+    work,
+    tell,
+    hand_up,
+    hand_down,
+    GROUPS,
+    holds_parts=True,
+    known=Known(("calculated_load",), ()),
+    fault_out=lambda entries, outcome, context: outcome.behind,
+    uses_fault=True,
+    lost_out=lost_out,
+    brings=brings,
+    order=30,
+    families=AWG,
+    compose=compose,
+)
+
+__all__ = ["KIND"]

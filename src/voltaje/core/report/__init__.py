@@ -1,0 +1,79 @@
+"""A calculation that shows itself: lines, the rules they follow, findings, results.
+
+``text`` has words and figures, ``sheet`` what a worksheet is made of, ``tape`` the builders that
+make a line read like the tape that it prints, ``as_json`` the same for programs. Beneath it is
+nothing; everything above it speaks through it.
+"""
+
+from voltaje.core.report.as_json import to_json
+from voltaje.core.report.sheet import (
+    Alternative,
+    Finding,
+    Flow,
+    Line,
+    LineKind,
+    Mark,
+    Offer,
+    Point,
+    PointKey,
+    Result,
+    Rule,
+    Rung,
+    Section,
+    Severity,
+    Test,
+    Wire,
+    Worked,
+    conductor_figures,
+    worst,
+)
+from voltaje.core.report.tape import Findings, Tape
+from voltaje.core.report.text import (
+    NUMBERS,
+    REL_TOLERANCE,
+    Text,
+    figure,
+    figure_beside,
+    fits,
+    say,
+    signed,
+    told,
+    translated_by,
+    words,
+)
+
+__all__ = [
+    "NUMBERS",
+    "REL_TOLERANCE",
+    "Alternative",
+    "Finding",
+    "Findings",
+    "Flow",
+    "Line",
+    "LineKind",
+    "Mark",
+    "Offer",
+    "Point",
+    "PointKey",
+    "Result",
+    "Rule",
+    "Rung",
+    "Section",
+    "Severity",
+    "Tape",
+    "Test",
+    "Text",
+    "Wire",
+    "Worked",
+    "conductor_figures",
+    "figure",
+    "figure_beside",
+    "fits",
+    "say",
+    "signed",
+    "to_json",
+    "told",
+    "translated_by",
+    "words",
+    "worst",
+]

@@ -1,0 +1,1 @@
+"""What the rules of every code share: noncoincident loads, fault contribution, fuses, heat."""

@@ -1,0 +1,667 @@
+"""A final circuit on the tape: device, cable, drop, disconnection, protective conductor."""
+
+from __future__ import annotations
+
+from voltaje.core.codes import Edition
+from voltaje.core.codes.vocabulary import Metal, Size
+from voltaje.core.report import (
+    Findings,
+    Mark,
+    PointKey,
+    Result,
+    Rule,
+    Rung,
+    Tape,
+    Test,
+    Text,
+    Wire,
+    conductor_figures,
+    figure,
+    fits,
+    say,
+)
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.iec60364.disconnection import made_topic
+from voltaje.core.rules.iec60364.entries import CableEntries
+from voltaje.core.rules.iec60364.protective_conductors import (
+    ohms_per_km,
+    protective_metal,
+    protective_rule,
+)
+from voltaje.core.rules.iec60364.rating_factors import Factor
+from voltaje.core.rules.iec60364.short_circuit import Short
+from voltaje.core.rules.iec60364.work import CableSizing, Need, Pair, is_ring
+from voltaje.core.rules.interface import Told
+from voltaje.core.units import LENGTH, METRES_PER_FOOT, show
+
+OPENED_BY = {"breaker": "loop", "moulded": "moulded", "fuse": "loop_fuse", "rcd": "rcd_loop"}
+SIGNS: dict[Metal, str] = {"copper": "Cu", "aluminum": "Al"}
+
+
+def named(size: Size, metal: Metal | None = None) -> str:
+    """``"2.5 mm²"``, ``"2.5 mm² Cu"``."""
+    return f"{size} mm² {SIGNS[metal]}" if metal else f"{size} mm²"
+
+
+def cable_of(pair: Pair) -> str:
+    """``"2.5 mm² Cu"``."""
+    return named(pair.size, pair.metal)
+
+
+def earth_of(pair: Pair, edition: Edition) -> str:
+    """The protective conductor, with its metal."""
+    return named(pair.protective, protective_metal(pair.metal, edition))
+
+
+def tell(sizing: CableSizing, entries: CableEntries, context: Context) -> Told:
+    """Words for what is sized."""
+    edition, pair, need = context.edition, sizing.pair, sizing.need
+    findings = Findings()
+    by_hand = entries.device is not None or entries.area != "auto"
+    if pair.fault == "drop" and not by_hand:
+        _lost(sizing, edition, findings)
+    elif not pair.passes:
+        _by_hand(sizing, edition, findings)
+    results = {
+        "device": Result(pair.device, "A", say("Device")),
+        "conductor": Result(cable_of(pair), "", say("Conductors")),
+        **conductor_figures("conductor", pair.size, 1, pair.metal, pair.carries),
+        "ground_conductor": Result(earth_of(pair, edition), "", say("Protective conductor")),
+        **conductor_figures(
+            "ground_conductor", pair.protective, 1, protective_metal(pair.metal, edition)
+        ),
+    }
+    device = Tape("device")
+    sign = "≤" if fits(need.design, pair.device) else ">"
+    shown = f"Ib {figure(need.design)} {sign} In {figure(pair.device)} A"
+    rules = (edition.rule(made_topic(entries.device_type)), edition.rule("design_current"))
+    words = say("Device: {kind}", kind=say(entries.DEVICES[entries.device_type]))
+    device.result("device", words, pair.device, "A", shown, rules, entries="device")
+    if entries.device_type == "MCCB" and entries.setting is not None:
+        sign = "≤" if fits(need.design, entries.setting) else ">"
+        device.step(
+            "setting",
+            say("Thermal setting"),
+            entries.setting,
+            "A",
+            f"Ib {figure(need.design)} {sign} {figure(entries.setting)} A",
+            edition.rule("moulded"),
+            entries="setting",
+        )
+    beside = Tape()
+    _protective(pair, entries, edition, beside)
+    sections = [
+        device.section("device", say("Device")),
+        _cable(sizing, entries, edition).section("conductor", say("Cable")),
+    ]
+    headline = f"{figure(pair.device)} A · {cable_of(pair)}"
+    if pair.lost is not None:
+        _drop(sizing, entries, context, beside)
+        results["drop_percent"] = Result(pair.lost, "%", say("Voltage drop"))
+        headline += f" · {figure(pair.lost, 1)} %"
+    _loop(sizing, entries, edition, beside, results, findings)
+    _residual(sizing, entries, edition, findings)
+    sections.append(beside.section("beside", say("With it")))
+    rungs = [_rung(one, need, edition, one is pair) for one in (pair, *sizing.others)]
+    rungs.sort(key=lambda rung: (rung.mass, rung.device))
+    return Told(
+        tuple(rungs),
+        tuple(sections),
+        findings,
+        results,
+        _marks(sizing),
+        headline,
+        _wires(sizing, context),
+        _tests(sizing, entries, edition),
+    )
+
+
+def _tests(sizing: CableSizing, entries: CableEntries, edition: Edition) -> tuple[Test, ...]:
+    """What a tester is asked at it: the loop, cold, against the share of its limit that is left for
+    the conductors to warm up; R1 + R2 at 20 °C; insulation; the residual-current device."""
+    pair, opens, found = sizing.pair, sizing.pair.opening, []
+    share, least = edition.limit("cold_share"), edition.limit("insulation_least")
+    rule = edition.rule(OPENED_BY[opens.how])
+    if pair.loop is not None:
+        external = sizing.external or 0.0
+        cold = pair.run.real / edition.value(f"hot_factor_{entries.insulation}")
+        limit = share.value * opens.own
+        if opens.how == "rcd" and (sizing.earthing == "TT" or not fits(pair.loop, opens.own)):
+            limit = opens.most
+        words = say("Earth-fault loop Zs, cold")
+        found.append(Test(PointKey("Zs"), words, "Ω", external + cold, limit, True, rule))
+        own = max(limit - external, cold)
+        words = say("R1 + R2 of the circuit, cold")
+        found.append(Test(PointKey("R1+R2"), words, "Ω", cold, own, True, share.rule))
+    words = say("Insulation, lines to earth")
+    found.append(Test(PointKey("insulation"), words, "MΩ", 0.0, least.value, False, least.rule))
+    if entries.rcd != "none":
+        time = edition.limit("rcd_time")
+        words = say("Residual-current device at its rating")
+        found.append(Test(PointKey("RCD"), words, "ms", 0.0, time.value, True, time.rule))
+    return tuple(found)
+
+
+def _why(pair: Pair, need: Need, edition: Edition) -> tuple[Text, Rule]:
+    """Why a pair passes, or what keeps it from passing, with the rule."""
+    carries = figure(pair.carries, 1)
+    if pair.fault == "device":
+        words = say("The device is below the design current")
+        return words, edition.rule("design_current")
+    if pair.fault == "least":
+        if need.relay or need.use == "motor":
+            words = say("The device may open while the motor starts")
+            return words, edition.rule("motor_start")
+        words = say("The device carries less than its load where it stands")
+        return words, edition.rule("design_current")
+    if pair.fault == "carries":
+        words = say(
+            "Carries {carries} A as it lies: less than the {asked} A asked of it",
+            carries=carries,
+            asked=figure(pair.asked, 1),
+        )
+        return words, pair.tabulated.rule
+    if pair.fault == "drop":
+        words = say("Loses {percent} %: more than it may", percent=figure(pair.lost))
+        return words, pair.mv.rule
+    if pair.fault == "loop":
+        words = say(
+            "The loop of {ohms} Ω is above {most} Ω: the device may not open in time",
+            ohms=figure(pair.loop, 3),
+            most=figure(pair.most_loop),
+        )
+        return words, edition.rule(OPENED_BY[pair.opening.how])
+    if pair.fault == "heat" and pair.heat is not None:
+        words = say(
+            "The protective conductor of {size} wants {least} mm² by the heat of a fault",
+            size=named(pair.protective),
+            least=figure(pair.heat.least),
+        )
+        if not pair.heat.opens:
+            words = say(
+                "{end} A at a fault do not open the device in a time that it is known for",
+                end=figure(pair.heat.end, 0),
+            )
+        return words, edition.rule("adiabatic")
+    if pair.fault == "short" and pair.short is not None:
+        words = say(
+            "The line of {size} wants {least} mm² by the heat of a short",
+            size=named(pair.size),
+            least=figure(pair.short.least),
+        )
+        if not pair.short.opens:
+            words = say(
+                "{end} A at a short at the far end do not open the device in a time that it is"
+                " known for",
+                end=figure(pair.short.end, 0),
+            )
+        return words, edition.rule("adiabatic")
+    words = say("Carries {carries} A as it lies", carries=carries)
+    return words, edition.rule("design_current")
+
+
+def _rung(pair: Pair, need: Need, edition: Edition, chosen: bool) -> Rung:
+    why, rule = _why(pair, need, edition)
+    return Rung(
+        pair.device,
+        cable_of(pair),
+        pair.size,
+        1,
+        pair.metal,
+        pair.carries,
+        pair.passes,
+        chosen,
+        why,
+        (rule,),
+        pair.mass,
+        pair.price,
+    )
+
+
+def _by_hand(sizing: CableSizing, edition: Edition, findings: Findings) -> None:
+    why, rule = _why(sizing.pair, sizing.need, edition)
+    words = say(
+        "Chosen by hand: {device} A with {cable} does not hold. {why}.",
+        device=sizing.pair.device,
+        cable=cable_of(sizing.pair),
+        why=str(why),
+    )
+    mend = say("No pair passes: shorten, split the load, or run it otherwise.")
+    if sizing.free:
+        mend = say(
+            "{device} A with {cable} would hold.",
+            device=sizing.free.device,
+            cable=cable_of(sizing.free),
+        )
+    findings.fails("pin", words, mend=mend, rules=rule, entries=("device", "area"))
+
+
+def _lost(sizing: CableSizing, edition: Edition, findings: Findings) -> None:
+    """No cable holds what is left of the drop."""
+    findings.fails(
+        "drop",
+        say(
+            "Loses {lost} %: of the {limit} % from the origin {allowed} % are left here.",
+            lost=figure(sizing.pair.lost),
+            limit=sizing.limit.value,
+            allowed=figure(max(0.0, sizing.allowed)),
+        ),
+        mend=say("Larger cables ahead, a shorter way, or a cable by hand."),
+        rules=sizing.limit.rule,
+        entries=("length", "area"),
+    )
+
+
+def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Tape:
+    """It × Ca × Cg = Iz, and Iz ≥ In."""
+    pair, laid, tape = sizing.pair, sizing.laid, Tape("conductor")
+    words = say(
+        "{cable}, {made}; {method}",
+        cable=cable_of(pair),
+        made=say(entries.CABLES[entries.cable]),
+        method=say(entries.method.label),
+    )
+    shown = f"It ≥ {figure(pair.asked, 1)} ÷ {figure(laid.factor, 3)}"
+    shown += f" = {figure(pair.asked / laid.factor, 1)} A"
+    paths = ("cable", entries.METHOD)
+    it = pair.tabulated
+    tape.step("tabulated", words, it.value, "A", shown, it.rule, entries=paths)
+    after = it.value
+    for one in laid.factors:
+        shown = f"{figure(after)} × {figure(one.value, 3)}"
+        after *= one.value
+        words, path = _factor(one, entries)
+        rules = tuple(cell.rule for cell in one.cells)
+        tape.step(one.name, words, after, "A", shown, rules, entries=path)
+    sign = "≤" if fits(pair.asked, pair.carries) else ">"
+    shown = f"In {figure(pair.device)} {sign} Iz {figure(pair.carries)} A"
+    held: tuple[Rule, ...] = (edition.rule("design_current"),)
+    note = None
+    if is_ring(entries):
+        shown = f"{figure(pair.asked, 1)} {sign} Iz {figure(pair.carries)} A"
+        held, note = (edition.rule("ring"),), say("each leg of a ring, whatever its device")
+    elif pair.opening.times == 0 and edition.has_limit("fuse_carries"):
+        share = edition.limit("fuse_carries")
+        shown = f"{figure(pair.device)} ÷ {figure(share.value)} {sign} Iz {figure(pair.carries)} A"
+        held = (*held, share.rule)
+    elif pair.asked != pair.device:  # a breaker's setting
+        shown = f"{figure(pair.asked, 1)} {sign} Iz {figure(pair.carries)} A"
+    words = say("Carries as it lies, Iz")
+    tape.result("ampacity", words, pair.carries, "A", shown, held, note=note, entries="area")
+    return tape
+
+
+def _factor(one: Factor, entries: CableEntries) -> tuple[Text, str]:
+    """What a factor is for, and the entry that it comes from."""
+    if one.name == "ambient":
+        return say("At {degrees} °C ambient, Ca", degrees=entries.ambient), "ambient"
+    if one.name == "ground":
+        return say("At {degrees} °C in the ground, Ca", degrees=entries.ground), "ground"
+    if one.name == "grouping":
+        return say("{count} circuits together, Cg", count=entries.grouped + 1), "grouped"
+    if one.name == "insulation":
+        return say("{length} mm in insulation, Ci", length=entries.in_insulation), "insulated"
+    if one.name == "soil":
+        return say("Soil of {value} K·m/W, Cs", value=entries.soil), "soil"
+    if one.name == "depth":
+        return say("{depth} m deep, Cd", depth=entries.depth), "depth"
+    if one.name == "rewirable":
+        return say("Rewirable fuse, Cf"), "device_type"
+    return say("Third harmonic of {percent} %", percent=entries.third), "third"
+
+
+def _protective(pair: Pair, entries: CableEntries, edition: Edition, tape: Tape) -> None:
+    text = earth_of(pair, edition)
+    by_table, flat = entries.protective == "auto", entries.cable == "flat"
+    rule = protective_rule(pair.size, edition)
+    if flat:
+        rule = edition.rule("flat_protective", pair.size, "mm²")
+    tape.step(
+        "ground_conductor",
+        say("Protective conductor: {size}", size=text),
+        shown=say(
+            "line {line} → {protective}", line=named(pair.size), protective=named(pair.protective)
+        )
+        if by_table
+        else "",
+        rules=rule if by_table else None,
+        note=None if by_table else say("by hand: judged by its loop and by the heat of a fault"),
+        entries="protective",
+        flow="ground",
+    )
+
+
+def _drop(sizing: CableSizing, entries: CableEntries, context: Context, tape: Tape) -> None:
+    pair, need, feed = sizing.pair, sizing.need, sizing.feed
+    if sizing.way is None:
+        return
+    way, dropped, edition = sizing.way, pair.dropped, context.edition
+    given = {
+        "mv": pair.mv.value,
+        "design": need.design,
+        "metres": figure(way.beside, 1),
+        "lost": dropped.volts,
+        "volts": feed.volts,
+        "most": max(0.0, sizing.allowed),
+    }
+    if dropped.degrees:
+        shown = f"{figure(pair.mv.value)} × {figure(dropped.taken, 3)}"
+        tape.step(
+            "drop_finer",
+            say(
+                "At {degrees} °C and power factor {factor}",
+                degrees=figure(dropped.degrees, 0),
+                factor=feed.power_factor,
+            ),
+            pair.mv.value * dropped.taken,
+            "mV",
+            shown,
+            (edition.rule("drop_finer"), ohms_per_km(pair.size, edition, pair.metal).rule),
+            entries="drop_by",
+            flow="drop",
+        )
+        given["mv"] = pair.mv.value * dropped.taken
+    shown_ = say(
+        "{mv} mV × {design} A × {metres} m ÷ 1,000 = {lost} V of {volts} V, at most {most} %",
+        **given,
+    )
+    if way.spur:
+        shown_ = say(
+            "{mv} mV × ({design} A × {metres} m + {end} A × {spur} m) ÷ 1,000 = {lost} V of"
+            " {volts} V, at most {most} %",
+            end=min(need.design, edition.value("spur_load")),
+            spur=figure(way.spur, 1),
+            **given,
+        )
+    rules: tuple[Rule, ...] = (pair.mv.rule, sizing.limit.rule)
+    note = None
+    if way.other:
+        note = say(
+            "both legs of a ring beside each other: {one} m × {other} m ÷ {sum} m",
+            one=figure(way.one, 1),
+            other=figure(way.other, 1),
+            sum=figure(way.one + way.other, 1),
+        )
+        rules = (*rules, edition.rule("spur")) if way.spur else rules
+    tape.step(
+        "drop",
+        say(
+            "Voltage drop over {length}",
+            length=show(way.one / METRES_PER_FOOT, LENGTH, context.units),
+        ),
+        pair.lost,
+        "%",
+        shown_,
+        rules,
+        note=note,
+        entries="length",
+        flow="drop",
+    )
+
+
+def _loop(
+    sizing: CableSizing,
+    entries: CableEntries,
+    edition: Edition,
+    tape: Tape,
+    results: dict[str, Result],
+    findings: Findings,
+) -> None:
+    """Zs = Ze + R1 + R2 against what lets the device open."""
+    pair, opens = sizing.pair, sizing.pair.opening
+    rule = edition.rule(OPENED_BY[opens.how])
+    results["loop_most"] = Result(pair.most_loop, "Ω", say("Earth-fault loop, at most"))
+    if sizing.earthing == "TT" and entries.rcd == "none":
+        findings.fails(
+            "tt",
+            say("Earthed by an electrode of its own: a residual-current device clears its faults."),
+            mend=say("Put in one of 30 mA, or 100 mA and more upstream."),
+            rules=edition.rule("tt"),
+            entries="rcd",
+        )
+    if opens.how == "rcd":
+        results["loop_own"] = Result(opens.own, "Ω", say("By its overcurrent device, at most"))
+    if pair.loop is None:
+        _heat(sizing, edition, tape, findings)
+        findings.look(
+            "loop",
+            say(
+                "Whether the device opens in time is not known: its loop may be {most} Ω at most.",
+                most=figure(pair.most_loop),
+            ),
+            mend=say("Enter the length and the external loop Ze."),
+            rules=rule,
+            entries=("external_loop", "length"),
+        )
+        return
+    results["loop"] = Result(pair.loop, "Ω", say("Earth-fault loop Zs"))
+    external = sizing.external or 0.0
+    run = pair.loop - external
+    ohms = figure(run, 3)
+    if abs(pair.run.imag) > 1e-9:
+        ohms = f"√({figure(pair.run.real, 4)}² + {figure(pair.run.imag, 4)}²)"
+    given = {"external": figure(external, 3), "run": ohms, "degrees": entries.insulation}
+    shown = say("{external} + {run} (R1 + R2 at {degrees} °C)", **given)
+    if is_ring(entries):
+        shown = say("{external} + {run} (R1 + R2 of both legs at {degrees} °C)", **given)
+    tape.step(
+        "loop",
+        say("Earth-fault loop Zs"),
+        pair.loop,
+        "Ω",
+        shown,
+        (
+            rule,
+            *dict.fromkeys(
+                (
+                    ohms_per_km(pair.size, edition, pair.metal).rule,
+                    ohms_per_km(
+                        pair.protective, edition, protective_metal(pair.metal, edition)
+                    ).rule,
+                )
+            ),
+        ),
+        entries=("external_loop", "protective"),
+        flow="ground",
+    )
+    _at_most(sizing, entries, edition, tape)
+    _heat(sizing, edition, tape, findings)
+    if not pair.passes or (sizing.earthing == "TT" and opens.how != "rcd"):
+        return
+    spare = figure(pair.most_loop - pair.loop, 3)
+    words = say("The loop leaves {spare} Ω to spare: the device opens at once.", spare=spare)
+    if opens.how == "fuse":
+        words = say(
+            "The loop leaves {spare} Ω to spare: the fuse opens within {seconds} s.",
+            spare=spare,
+            seconds=opens.seconds,
+        )
+    if opens.how == "rcd":
+        words = say(
+            "The residual-current device clears a fault to earth: {loop} Ω of {most} Ω at most.",
+            loop=figure(pair.loop, 2),
+            most=figure(pair.most_loop, 0),
+        )
+    findings.holds("loop", words, f"{spare} Ω", rules=rule)
+    cold = external + pair.run.real / edition.value(f"hot_factor_{entries.insulation}")
+    share = edition.limit("cold_share")
+    if opens.how != "rcd" and not fits(cold, share.value * opens.own):
+        findings.remark(
+            "cold",
+            say(
+                "Cold, a tester shows some {cold} Ω, above {limit} Ω, {share} of its limit: judge"
+                " it by the temperature of its conductors.",
+                cold=figure(cold, 2),
+                limit=figure(share.value * opens.own, 2),
+                share=share.value,
+            ),
+            rules=share.rule,
+            entries=("external_loop", "length"),
+        )
+    if opens.how == "rcd" and not fits(pair.loop, opens.own) and sizing.earthing == "TN":
+        findings.look(
+            "loop_own",
+            say(
+                "Only the residual-current device clears a fault to earth: the loop is above the"
+                " {own} Ω of the overcurrent device.",
+                own=figure(opens.own),
+            ),
+            rules=edition.rule("rcd_loop"),
+            entries="rcd",
+        )
+
+
+def _heat(sizing: CableSizing, edition: Edition, tape: Tape, findings: Findings) -> None:
+    """The heat of a fault in a protective conductor below its table, and of a short in a line that
+    its device does not guard against overload; what of it cannot be judged is said."""
+    pair = sizing.pair
+    if pair.heat is not None:
+        words = say("Protective conductor by the heat of a fault")
+        entries = ("protective", "length", "external_loop")
+        _heated("heat", pair.heat, pair.protective, words, entries, edition, tape)
+        if not pair.heat.known:
+            words = say(
+                "Its protective conductor, {size}, is below the table, and whether it stands the"
+                " heat of a fault at its far end is not judged.",
+                size=named(pair.protective),
+            )
+            _unknown("heat_unknown", words, entries, edition, findings)
+    if pair.short is not None:
+        words, paths = say("Line by the heat of a short"), ("area", "length")
+        _heated("short", pair.short, pair.size, words, paths, edition, tape)
+        if not pair.short.known:
+            words = say(
+                "Whether the line of {size} stands a short at its far end is not judged: its"
+                " device is above what it carries.",
+                size=named(pair.size),
+            )
+            _unknown("short_unknown", words, paths, edition, findings)
+
+
+def _heated(
+    name: str,
+    found: Short,
+    area: Size,
+    words: Text,
+    entries: tuple[str, ...],
+    edition: Edition,
+    tape: Tape,
+) -> None:
+    if not found.known or found.seconds is None:
+        return
+    shown = say(
+        "√(I²t) ÷ k: {end} A for {seconds} s at its end, {energy} A²s let through at its beginning;"
+        " {least} {sign} {area} mm²",
+        end=figure(found.end, 0),
+        seconds=figure(found.seconds),
+        energy=figure(found.energy, 0),
+        least=figure(found.least),
+        sign="≤" if fits(found.least, float(area)) else ">",
+        area=area,
+    )
+    rule = edition.rule("adiabatic")
+    tape.step(name, words, found.least, "mm²", shown, rule, entries=entries, flow="ground")
+
+
+def _unknown(
+    name: str, words: Text, entries: tuple[str, ...], edition: Edition, findings: Findings
+) -> None:
+    mend = say("Enter the length, the external loop and the fault current of the supply.")
+    findings.look(name, words, mend=mend, rules=edition.rule("adiabatic"), entries=entries)
+
+
+def _at_most(sizing: CableSizing, entries: CableEntries, edition: Edition, tape: Tape) -> None:
+    """The most that the loop may be, and where it comes from."""
+    pair, opens = sizing.pair, sizing.pair.opening
+    rule, volts = edition.rule(OPENED_BY[opens.how]), figure(sizing.earth_volts)
+    if opens.how == "rcd":
+        words = say("At most, {rcd} mA residual current", rcd=entries.rcd)
+        shown = f"{figure(opens.cells[0].value)} V ÷ {figure(float(entries.rcd) / 1000, 3)} A"
+    elif opens.how == "fuse":
+        words = say(
+            "At most, {kind}, {seconds} s",
+            kind=say(entries.DEVICES[entries.device_type]),
+            seconds=opens.seconds,
+        )
+        shown = f"{figure(opens.cells[0].value)} Ω × {volts} ÷ "
+        shown += figure(edition.value("loop_volts"))
+    else:
+        least = opens.cells[0]
+        words = say("At most, {kind}", kind=say(entries.DEVICES[entries.device_type]))
+        shown = f"{volts} × {figure(least.value)} ÷ ({figure(opens.times)} × {figure(pair.device)})"
+    rules = (rule, *(cell.rule for cell in opens.cells), edition.rule("time_final"))
+    tape.sum("loop_most", words, pair.most_loop, "Ω", shown, rules, flow="ground")
+
+
+def _residual(
+    sizing: CableSizing, entries: CableEntries, edition: Edition, findings: Findings
+) -> None:
+    """Where a residual-current device of 30 mA is asked for."""
+    use, device = sizing.need.use, sizing.pair.device
+    if entries.rcd == "30" or use == "distribution":
+        return
+    if edition.has_limit("rcd_final_to") and fits(device, edition.value("rcd_final_to")):
+        findings.remark(
+            "rcd_final",
+            say(
+                "A final circuit to {most} A has a residual-current device of 30 mA, unless it is"
+                " fixed equipment outside a dwelling.",
+                most=edition.value("rcd_final_to"),
+            ),
+            rules=edition.rule("rcd_final"),
+            entries="rcd",
+        )
+    if use == "vehicle charging" and (rule := edition.cites("rcd_vehicle")):
+        findings.look(
+            "rcd_vehicle",
+            say("A charging point has a residual-current device of 30 mA of its own."),
+            rules=rule,
+            entries="rcd",
+        )
+    if use == "shower" and (rule := edition.cites("rcd_bath")):
+        findings.look(
+            "rcd_bath",
+            say("A circuit of a bathroom has a residual-current device of 30 mA."),
+            rules=rule,
+            entries="rcd",
+        )
+    if use == "lighting" and (rule := edition.cites("rcd_lighting")):
+        words = say("In a dwelling a lighting circuit has a residual-current device of 30 mA.")
+        findings.remark("rcd_lighting", words, rules=rule, entries="rcd")
+    sockets_to = edition.value("rcd_sockets_to") if edition.has_limit("rcd_sockets_to") else 0.0
+    if use in ("general", "sockets") and fits(device, sockets_to):
+        words = say("If it feeds sockets, a residual-current device of 30 mA is asked for.")
+        findings.remark("rcd_sockets", words, rules=edition.rule("rcd_sockets"), entries="rcd")
+    if entries.lies in ("A", "102", "103") and (rule := edition.cites("rcd_walls")):
+        findings.look(
+            "rcd_walls",
+            say("In a wall less than 50 mm deep it has a residual-current device of 30 mA."),
+            rules=rule,
+            entries=("rcd", entries.METHOD),
+        )
+
+
+def _marks(sizing: CableSizing) -> tuple[Mark, ...]:
+    pair, laid = sizing.pair, sizing.laid
+    found = [
+        Mark("load", say("Load"), sizing.need.design, "load"),
+        Mark("device", say("Device"), pair.device, "device"),
+        Mark("own", say("As tabulated"), pair.tabulated.value, "conductor"),
+    ]
+    warm = [one for one in laid.factors if one.name in ("ambient", "ground")]
+    if warm and len(laid.factors) > 1:
+        after = pair.tabulated.value * warm[0].value
+        found.append(Mark("ambient", say("After ambient"), after, "conductor"))
+    if laid.factor != 1:
+        found.append(Mark("adjusted", say("As it lies"), pair.carries, "conductor", True))
+    return tuple(found)
+
+
+def _wires(sizing: CableSizing, context: Context) -> tuple[Wire, ...]:
+    point, pair, feed = context.supply, sizing.pair, sizing.feed
+    text = named(pair.size)
+    lines = point.system.lines[: feed.lines]
+    found = [Wire(name, point.color(name), text) for name in lines]
+    if feed.has_neutral:
+        found.append(Wire("N", point.color("N"), text))
+    return (*found, Wire("G", "green-yellow", named(pair.protective)))

@@ -1,0 +1,602 @@
+"""A final circuit in numbers: Ib ≤ In ≤ Iz, drop by mV/A/m, earth-fault loop."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field, replace
+from math import hypot, inf, sqrt
+from typing import Literal
+
+from voltaje.core.codes import Cell, Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Metal, Size
+from voltaje.core.entries import WrongEntryError
+from voltaje.core.report import figure, fits, say
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.iec60364 import protective_conductors as earth
+from voltaje.core.rules.iec60364.disconnection import Opening, opening, ratings, seconds_of
+from voltaje.core.rules.iec60364.entries import BREAKERS, SIZES, CableEntries
+from voltaje.core.rules.iec60364.rating_factors import Laid, lay
+from voltaje.core.rules.iec60364.short_circuit import Short, short_of
+from voltaje.core.rules.interface import Asked, Feed, Wants
+from voltaje.core.units import METRES_PER_FOOT
+
+SHOWN_DEVICES = 3  # no code figure: how many the ladder shows
+KG_PER_MM2 = {"copper": 8.89e-3, "aluminum": 2.70e-3}  # physics: kg for each metre and mm²
+# why a pair is not taken; empty where it is
+Fault = Literal["", "device", "least", "carries", "drop", "loop", "heat", "short"]
+
+
+@dataclass(frozen=True, slots=True)
+class Need:
+    """What a circuit asks for: its design current, A, the topic of the drop that it may have, and
+    its use; the setting of a motor's relay that guards its cable (0: the device does); the least
+    device that lets a motor start, or carries its load in a warm place, A."""
+
+    design: float
+    drop_topic: str
+    use: str
+    relay: float = 0.0
+    least: float = 0.0
+
+    @property
+    def least_device(self) -> float:
+        return max(self.design, self.least)
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """A run's way in metres: ``one`` to its far point; of a ring the ``other`` way round (0: it is
+    no ring) and the ``spur`` at its far point."""
+
+    one: float
+    other: float = 0.0
+    spur: float = 0.0
+
+    @property
+    def beside(self) -> float:
+        """What of the length counts: both legs of a ring stand beside each other."""
+        return self.one * self.other / (self.one + self.other) if self.other else self.one
+
+    @property
+    def heavier(self) -> float:
+        """What of the load the shorter leg of a ring carries."""
+        return max(self.one, self.other) / (self.one + self.other) if self.other else 1.0
+
+    @property
+    def all(self) -> float:
+        return self.one + self.other + self.spur
+
+
+@dataclass(frozen=True, slots=True)
+class Dropped:
+    """What a run loses: the tabulated mV/A/m cell, what of it is ``taken`` (1: all), the ``volts``
+    and how warm its conductor is, °C (0: not asked)."""
+
+    mv: Cell
+    taken: float
+    volts: float
+    degrees: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """A device and a cable: ``tabulated`` A, ``carries`` A as it lies and what is ``asked`` of it,
+    A; percent ``lost``, the loop in Ω (``None``: not known) with R1 + R2 of its own ``run``, and
+    what lets it open; ``heat`` of a fault in the protective conductor, ``short`` of the line where
+    a relay guards it against overload (``None``: not asked); kg and price
+    for each metre; why it is not taken."""
+
+    device: float
+    size: Size
+    protective: Size
+    metal: Metal
+    tabulated: Cell
+    carries: float
+    asked: float
+    dropped: Dropped
+    lost: float | None
+    loop: float | None
+    run: complex
+    opening: Opening
+    heat: Short | None
+    short: Short | None
+    mass: float
+    price: float | None
+    fault: Fault
+
+    @property
+    def mv(self) -> Cell:
+        """mV for each A and m."""
+        return self.dropped.mv
+
+    @property
+    def most_loop(self) -> float:
+        return self.opening.most
+
+    @property
+    def passes(self) -> bool:
+        return not self.fault
+
+
+@dataclass(frozen=True, slots=True)
+class CableSizing:
+    """The pair that is taken, how the cable lies, what it was sized for. ``limit`` the drop from
+    the origin on and ``allowed`` what is left of it here, percent; ``way`` its length (``None``:
+    not told), ``earth_volts`` U0, ``external`` Ze in Ω (``None``: not known), ``earthing`` TN or
+    TT. The ``others`` beside it are judged when somebody looks."""
+
+    pair: Pair
+    laid: Laid
+    need: Need
+    feed: Feed
+    limit: Cell
+    allowed: float
+    way: Way | None
+    earth_volts: float
+    external: float | None
+    earthing: Literal["TN", "TT"]
+    sizer: Sizer = field(repr=False, compare=False)
+    devices: tuple[float, ...]
+
+    @property
+    def others(self) -> tuple[Pair, ...]:
+        """The pairs behind the next devices, and what one would try and may not."""
+        devices = (device for device in self.devices if device != self.pair.device)
+        found = [pair for device in devices if (pair := self.sizer.beside(device))]
+        return (*found, *self.sizer.rejected(self.pair))
+
+    @property
+    def free(self) -> Pair | None:
+        """What would be taken without anything by hand."""
+        sizer = self.sizer
+        usual = devices_for(self.need, sizer.entries, sizer.edition)
+        return next((p for p in (sizer.beside(d, True) for d in usual) if p), None)
+
+    @property
+    def metres(self) -> float | None:
+        return self.way.one if self.way else None
+
+    @property
+    def device(self) -> float:
+        return self.pair.device
+
+    @property
+    def lost_percent(self) -> float | None:
+        return self.pair.lost
+
+    @property
+    def total_limit(self) -> Cell | None:
+        return self.limit
+
+
+def ask(wants: Wants, edition: Edition) -> Asked:
+    """The design current is the load's: no quarter more of what is continuous."""
+    if wants.largest_device is not None:
+        raise NotCoveredError(edition.title, say("a nameplate’s minimum circuit ampacity"))
+    topic = "drop_lighting" if wants.use in ("lighting", "sign") else "drop_other"
+    design = cooker(wants.amperes, wants.diversity, edition) if wants.diversity else wants.amperes
+    return Asked(design, Need(design, topic, wants.use, least=wants.least_device))
+
+
+def cooker(amperes: float, diversity: str, edition: Edition) -> float:
+    """A of a dwelling's cooker by usual guidance: the first 10 A, 30 % of the rest, and 5 A for a
+    socket on its unit."""
+    first = min(amperes, edition.value("cooker_first"))
+    share = edition.value("cooker_share") / 100 * (amperes - first)
+    socket = edition.value("cooker_socket") if diversity.endswith("socket") else 0.0
+    return first + share + socket
+
+
+def is_ring(entries: CableEntries) -> bool:
+    """Whether it is a ring final circuit."""
+    return getattr(entries, "layout", "radial") == "ring"
+
+
+def devices_for(need: Need, entries: CableEntries, edition: Edition) -> tuple[float, ...]:
+    """The smallest ratings of a kind that carry it; of a ring the one that rings have. Raises
+    :class:`WrongEntryError`."""
+    made = ratings(edition, entries.device_type)
+    if is_ring(entries):
+        # 30 A where 32 A is not made
+        made = tuple(r for r in made if fits(r, edition.value("ring_device")))[-1:]
+    if entries.device_type == "MCCB" and entries.setting is not None:
+        # its rating is one that can be set so
+        least = edition.value("moulded_least")
+        low, high = least * made[0], made[-1]
+        made = tuple(
+            r for r in made if fits(entries.setting, r) and fits(least * r, entries.setting)
+        )
+        if not made:
+            words = say(
+                "Such breakers are set from {low} to {high} A: give one between.",
+                low=figure(low, 1),
+                high=figure(high),
+            )
+            raise WrongEntryError("setting", words)
+        if not fits(need.design, entries.setting):
+            words = say(
+                "Set to {setting} A it opens on the {design} A of its load: set it to that at"
+                " least.",
+                setting=figure(entries.setting, 1),
+                design=figure(need.design, 1),
+            )
+            raise WrongEntryError("setting", words)
+    found = tuple(r for r in made if fits(need.least_device, r))[:SHOWN_DEVICES]
+    if found:
+        return found
+    words = say(
+        "{design} A is more than the {most} A that such a device is made for: split the load.",
+        design=figure(need.least_device, 1),
+        most=made[-1],
+    )
+    raise WrongEntryError("load", words)
+
+
+def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> CableSizing:
+    """The smallest device that carries the design current with the smallest cable that carries it,
+    keeps within the drop and lets it open; what is fixed by hand is judged alike."""
+    edition = context.edition
+    made_for = ratings(edition, entries.device_type)
+    if entries.device is not None and not any(abs(entries.device - r) < 1e-9 for r in made_for):
+        made = ", ".join(figure(r) for r in made_for)
+        raise WrongEntryError(
+            "device", say("These devices are made for {made} A: choose one.", made=made)
+        )
+    sizer = Sizer(need, feed, entries, context)
+    _settable(entries, edition)
+    usual = devices_for(need, entries, edition)
+    devices = usual if entries.device is None else (entries.device,)
+    # a protective conductor by hand is judged; the line is not enlarged for its sake
+    free = sizer
+    if entries.protective != "auto":
+        free = Sizer(need, feed, entries.model_copy(update={"protective": "auto"}), context)
+    found = next((p for p in (free.smallest(device) for device in devices) if p), None)
+    by_hand = entries.device is not None or entries.area != "auto"
+    chosen = found
+    if found is None and not by_hand:
+        chosen = _but_for_the_drop(free, devices)
+    if found is None and by_hand:
+        area = entries.area if entries.area != "auto" else _least_wrong(free, devices[0])
+        chosen = sizer.pair(devices[0], area) if area else None
+    if chosen is None:
+        raise NotCoveredError(
+            edition.title,
+            say("a cable for {design} A run like this", design=figure(need.design, 1)),
+        )
+    if free is not sizer:
+        chosen = sizer.pair(chosen.device, chosen.size)
+    return CableSizing(
+        chosen,
+        sizer.laid,
+        need,
+        feed,
+        sizer.limit,
+        sizer.allowed,
+        sizer.way,
+        sizer.earth_volts,
+        sizer.external,
+        sizer.earthing,
+        sizer,
+        devices,
+    )
+
+
+# what may be wrong with a cable behind a device by hand, the least first; one that carries too
+# little is no answer
+WRONG: tuple[Fault, ...] = ("short", "heat", "loop", "drop", "least", "device")
+
+
+def _least_wrong(sizer: Sizer, device: float) -> str:
+    """The cable for a device by hand that none holds behind: the smallest of those that are the
+    least wrong; none where none carries it."""
+    tried = [(sizer.pair(device, size).fault, size) for size in sizer.sizes]
+    ranked = [(WRONG.index(fault), size) for fault, size in tried if fault in WRONG]
+    return min(ranked, key=lambda one: one[0], default=(0, ""))[1]
+
+
+def _settable(entries: CableEntries, edition: Edition) -> None:
+    """Whether a breaker by hand can be set so. Raises :class:`WrongEntryError`."""
+    if entries.device_type != "MCCB" or entries.setting is None or entries.device is None:
+        return
+    low = edition.value("moulded_least") * entries.device
+    if not (fits(low, entries.setting) and fits(entries.setting, entries.device)):
+        words = say(
+            "A breaker of {device} A is set from {low} to {device} A: give one between.",
+            device=figure(entries.device),
+            low=figure(low),
+        )
+        raise WrongEntryError("setting", words)
+
+
+def _but_for_the_drop(sizer: Sizer, devices: Sequence[float]) -> Pair | None:
+    """The smallest pair that holds all but the drop, its drop's fault told: the way ahead has used
+    up what it may have."""
+    allowed, sizer.allowed = sizer.allowed, inf
+    found = next((p for p in (sizer.smallest(device) for device in devices) if p), None)
+    sizer.allowed = allowed
+    return found and sizer.pair(found.device, found.size)
+
+
+class Sizer:
+    """Judges pairs of one circuit."""
+
+    def __init__(self, need: Need, feed: Feed, entries: CableEntries, context: Context) -> None:
+        self.need, self.feed, self.entries = need, feed, entries
+        self.edition, self.shop = context.edition, context.shop
+        self.supply = context.supply
+        self.laid = lay(entries, feed, context.edition)
+        self.metal = entries.material
+        self.ring = is_ring(entries)
+        self._opens: dict[float, Opening] = {}
+        self.column = column = context.edition.table(self.laid.table).column(self.laid.column)
+        least = context.edition.value("ring_size") if self.ring else 0.0
+        self.sizes = tuple(s for s in SIZES if s in column and fits(least, float(s)))
+        if entries.area != "auto" and entries.area not in self.sizes:
+            made = f"{self.sizes[0]} … {self.sizes[-1]}"
+            words = say("This cable is tabulated from {made} mm²: choose one.", made=made)
+            raise WrongEntryError("area", words)
+        self.external = entries.external_loop
+        if self.external is None and context.supply.loop:
+            self.external = context.supply.loop
+        told = entries.earthing if entries.earthing != "supply" else context.supply.earthing
+        if told == "IT":
+            raise NotCoveredError(self.edition.title, say("a supply whose neutral is not earthed"))
+        self.earthing: Literal["TN", "TT"] = "TT" if told == "TT" else "TN"
+        # the volts that drive a fault: a line's to earth, whatever the load is connected to
+        self.earth_volts = context.supply.system.to_neutral
+        if not self.earth_volts:
+            raise NotCoveredError(self.edition.title, say("a supply whose neutral is not earthed"))
+        self.way = way_of(entries)
+        scheme_limit = context.limits.branch(context.edition)
+        topic = "drop_lighting" if need.drop_topic == "drop_lighting" else "drop_branch"
+        if context.supply.private and context.edition.has_limit(f"{topic}_private"):
+            topic += "_private"
+        own = context.edition.limit(topic)
+        self.limit = own if context.limits.scheme == "code" else scheme_limit
+        # what the way here has left of it; a distribution circuit leaves the rest to what follows
+        self.allowed = self.limit.value - context.supply.lost
+        share = getattr(entries, "may_lose", None)
+        if share is not None:
+            self.allowed = min(self.allowed, share)
+
+    def pair(self, device: float, size_: str) -> Pair:
+        """One device with one cable, judged."""
+        edition, entries, line = self.edition, self.entries, Size(size_)
+        protective = self.protective(line)
+        tabulated = edition.cell(self.laid.table, line, self.laid.column)
+        carries = tabulated.value * self.laid.factor
+        dropped = self.drop(line, tabulated.value)
+        lost = loop = None
+        run = 0j
+        if self.way is not None:
+            lost = 100 * dropped.volts / self.feed.volts
+            if self.external is not None:
+                metres = self.way.beside + self.way.spur
+                run = earth.loop_ohms(
+                    line, protective, metres, edition, entries.insulation, self.metal
+                )
+                # Ze is known by its magnitude: in line with the run's it leaves the least current
+                loop = self.external + abs(run)
+        opens = self.opens(device)
+        # by the table it need not be worked out
+        reduced = float(protective) < float(earth.protective_size(line, edition))
+        asked = self.asked_of(device)
+        heat = self.heat(device, protective, opens, loop) if reduced else None
+        # a device above what the cable carries guards it against a short alone
+        short = self.short(device, line, opens) if not fits(device, carries) else None
+        cleared = self.earthing == "TN" or opens.how == "rcd"
+        fault: Fault = ""
+        if not fits(self.need.design, self.set_to(device)):
+            fault = "device"
+        elif not fits(self.need.least, device):
+            fault = "least"
+        elif not fits(asked, carries):
+            fault = "carries"
+        elif lost is not None and not fits(lost, self.allowed):
+            fault = "drop"
+        elif loop is not None and cleared and not fits(loop, opens.most):
+            fault = "loop"
+        elif heat is not None and not heat.holds(float(protective)):
+            fault = "heat"
+        elif short is not None and not short.holds(float(line)):
+            fault = "short"
+        return Pair(
+            device,
+            line,
+            protective,
+            self.metal,
+            tabulated,
+            carries,
+            asked,
+            dropped,
+            lost,
+            loop,
+            run,
+            opens,
+            heat,
+            short,
+            self.mass(line, protective),
+            self.price(line, protective),
+            fault,
+        )
+
+    def opens(self, device: float) -> Opening:
+        """What lets a device open."""
+        if device not in self._opens:
+            seconds = seconds_of(self.need.use, device, self.edition, self.earthing)
+            found = opening(device, self.entries, self.earth_volts, seconds, self.edition)
+            self._opens[device] = found
+        return self._opens[device]
+
+    def protective(self, line: Size) -> Size:
+        """The protective conductor: by hand, as flat cable is made, or by the table."""
+        metal = earth.protective_metal(self.metal, self.edition)
+        if self.entries.protective != "auto":
+            found = Size(self.entries.protective)
+            if not self.edition.table("resistance").rows[found].get(f"R20{earth.ENDS[metal]}"):
+                words = say("Aluminum conductors are made from 16 mm² up: choose one.")
+                raise WrongEntryError("protective", words)
+            return found
+        if self.entries.cable == "flat":  # as it is made
+            made = self.edition.cell("flat_protective", line, "mm²").value
+            return Size(f"{made:g}")
+        return earth.protective_size(line, self.edition)
+
+    def drop(self, line: Size, tabulated: float) -> Dropped:
+        """mV/A/m of the table; where it is asked, for the conductor's own temperature and the
+        load's power factor: (230 + its °C) ÷ (230 + the insulation's), R cos φ + X sin φ."""
+        edition, entries, feed = self.edition, self.entries, self.feed
+        hot = " 90" if entries.insulation == "90" else ""
+        wires = "three-phase" if feed.connection == "three-phase" else "two-wire"
+        mv = edition.cell("volt_drop", line, f"{wires}{hot}{earth.ENDS[self.metal]}")
+        taken, degrees = 1.0, 0.0
+        if entries.drop_by == "finer":
+            laid, top = self.laid, float(entries.insulation)
+            share = self.need.design / tabulated
+            degrees = top - (laid.warmth**2 - share**2) * (top - laid.base)
+            degrees = min(top, max(laid.around, degrees))
+            zero = edition.value("zero_resistance")
+            warmth = (zero + degrees) / (zero + top)
+            hot_ohms = earth.ohms_per_km(line, edition, self.metal).value
+            hot_ohms *= edition.value(f"hot_factor_{entries.insulation}")
+            r = min(mv.value, hot_ohms * (sqrt(3) if wires == "three-phase" else 2.0))
+            x = sqrt(mv.value**2 - r**2)
+            cos = feed.power_factor
+            taken = (r * warmth * cos + x * sqrt(1 - cos * cos)) / hypot(r, x)
+        if self.way is None:
+            return Dropped(mv, taken, 0.0, degrees)
+        volts = self.need.design * self.way.beside
+        if self.way.spur:
+            volts += min(self.need.design, edition.value("spur_load")) * self.way.spur
+        return Dropped(mv, taken, mv.value * taken * volts / 1000, degrees)
+
+    def set_to(self, device: float) -> float:
+        """A that it lets through for good: its thermal setting, or its rating."""
+        return self.entries.setting or device if self.entries.device_type == "MCCB" else device
+
+    def asked_of(self, device: float) -> float:
+        """A that the cable carries at least: what the device lets through, a fuse's by what it lets
+        stand longer; of a ring what its heavier leg must."""
+        edition = self.edition
+        if self.ring:
+            share = self.way.heavier if self.way else 0.0
+            return max(edition.value("ring_leg"), share * self.need.design)
+        if self.need.relay:
+            return self.need.relay
+        if self.entries.device_type not in (*BREAKERS, "MCCB") and edition.has_limit(
+            "fuse_carries"
+        ):
+            return device / edition.value("fuse_carries")
+        if self.laid.ground and edition.has_limit("ground_carries"):
+            return self.set_to(device) / edition.value("ground_carries")
+        return self.set_to(device)
+
+    def heat(
+        self, device: float, protective: Size, opens: Opening, loop: float | None
+    ) -> Short | None:
+        """The protective conductor at a fault: at the far end within the time that the device
+        takes, at the origin by what it lets through. With an electrode of its own too little
+        flows."""
+        edition = self.edition
+        if self.earthing == "TT":
+            return None
+        metal = earth.protective_metal(self.metal, edition)
+        k = earth.heat_constant(edition, self.entries.insulation, metal, protective)
+        kind, volts = self.entries.device_type, self.earth_volts
+        end = volts / loop if loop else 0.0
+        origin = volts / self.external if self.external else 0.0
+        found = short_of(end, origin, k, kind, device, opens.times, edition, loop is not None)
+        if loop and opens.how == "rcd" and found.seconds is None:
+            # only the residual-current device opens for so little
+            seconds = edition.value("rcd_time") / 1000
+            least = max(earth.least_by_heat(end, seconds, k), sqrt(found.energy) / k)
+            return replace(found, seconds=seconds, least=least)
+        return found
+
+    def short(self, device: float, line: Size, opens: Opening) -> Short:
+        """The line at a short: between line and neutral, or between two lines where no neutral goes
+        along, at its far end with conductors warm; at the origin by the highest current there."""
+        edition, entries, supply = self.edition, self.entries, self.supply
+        k = earth.heat_constant(edition, entries.insulation, self.metal, line)
+        volts, end = self.earth_volts, 0.0
+        source: complex | None = None
+        if supply.fault:
+            source = supply.fault_current.impedance(volts)
+        elif self.external is not None and self.earthing == "TN":
+            source = complex(self.external)
+        if self.way is not None and source is not None:
+            each = earth.conductor_ohms(line, edition, entries.insulation, self.metal)
+            each *= (self.way.beside + self.way.spur) / 1000
+            least = edition.value("loop_least") * volts
+            end = least / abs(source + 2 * each)
+            if not self.feed.has_neutral:
+                end = least * sqrt(3) / 2 / abs(source + each)
+        kind = entries.device_type
+        return short_of(end, supply.fault, k, kind, device, opens.times, edition, end > 0)
+
+    @property
+    def stretch(self) -> float:
+        """Metres of cable for each metre of its length: a ring goes both ways."""
+        if self.way is None:
+            return 2.0 if self.ring else 1.0
+        return self.way.all / self.way.one
+
+    def mass(self, line: Size, protective: Size) -> float:
+        """Metal, kg for each metre of its length."""
+        count = self.feed.lines + self.feed.has_neutral
+        own = KG_PER_MM2[earth.protective_metal(self.metal, self.edition)]
+        each = count * float(line) * KG_PER_MM2[self.metal] + float(protective) * own
+        return each * self.stretch
+
+    def price(self, line: Size, protective: Size) -> float | None:
+        """In the user's own money for each metre; ``None`` where a price is not known."""
+        metal = earth.protective_metal(self.metal, self.edition)
+        of_line, of_earth = self.shop.price(self.metal, line), self.shop.price(metal, protective)
+        if of_line is None or of_earth is None:
+            return None
+        count = self.feed.lines + self.feed.has_neutral
+        return (count * of_line + of_earth) * self.stretch
+
+    def smallest(self, device: float, free: bool = False) -> Pair | None:
+        """The smallest cable that passes behind a device; ``free`` of the size by hand."""
+        by_hand = self.entries.area
+        sizes = self.sizes if free or by_hand == "auto" else (by_hand,)
+        # most of them are too small: these need not be judged further
+        asked, factor = self.asked_of(device), self.laid.factor
+        large = (one for one in sizes if fits(asked, self.column[one] * factor))
+        pairs = (self.pair(device, one) for one in large)
+        return next((pair for pair in pairs if pair.passes), None)
+
+    def beside(self, device: float, free: bool = False) -> Pair | None:
+        """The same for an alternative: one that the edition does not answer is none."""
+        try:
+            return self.smallest(device, free)
+        except NotCoveredError:
+            return None
+
+    def rejected(self, chosen: Pair) -> Iterator[Pair]:
+        """What one would try next and may not: the next smaller cable, the next smaller device."""
+        place = self.sizes.index(chosen.size)
+        if place:
+            below = self.pair(chosen.device, self.sizes[place - 1])
+            if not below.passes:
+                yield below
+        made = [r for r in ratings(self.edition, self.entries.device_type) if r < chosen.device]
+        if made:
+            try:
+                smaller = self.pair(made[-1], chosen.size)
+            except NotCoveredError:  # of what the edition does not answer nothing is said
+                return
+            if not smaller.passes:
+                yield smaller
+
+
+def way_of(entries: CableEntries) -> Way | None:
+    """Its length in metres (a length is kept in feet, as every entry is)."""
+    if not entries.length:
+        return None
+    one = entries.length * METRES_PER_FOOT
+    if not is_ring(entries):
+        return Way(one)
+    other = (getattr(entries, "other_leg", None) or entries.length) * METRES_PER_FOOT
+    return Way(one, other, (getattr(entries, "spur", None) or 0.0) * METRES_PER_FOOT)

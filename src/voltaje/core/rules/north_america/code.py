@@ -1,0 +1,149 @@
+"""The families with AWG sizes: the National Electrical Code and the Canadian one."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any, ClassVar
+
+from voltaje.core.codes import Cell, Edition, editions
+from voltaje.core.codes.vocabulary import Size
+from voltaje.core.electrical.panel_layout import Numbering
+from voltaje.core.electrical.systems import SYSTEMS, Piece
+from voltaje.core.entries import Document, Entries
+from voltaje.core.report import Tape, say
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.interface import Asked, Code, Feed, Lies, Told, Wants, WayToLie
+from voltaje.core.rules.north_america import circuits, feeder_demand, wired
+from voltaje.core.rules.north_america.cec import FAMILY, CecAlong, CecStrand, CecWiring
+from voltaje.core.rules.north_america.feeder_demand import Calculated
+from voltaje.core.rules.north_america.motors import table_current
+from voltaje.core.rules.north_america.runs import NecAlong, NecStrand
+from voltaje.core.rules.north_america.wiring import RACEWAYS
+from voltaje.core.units import UnitSystem
+
+MM2_PER_MIL = 5.06707e-4  # physics: mm² of a circular mil
+HOT = 90  # no code figure: what conductors and cables are made for where nothing is told, °C
+
+
+class Nec:
+    """Ampacity tables and terminations, the next size up, horsepower tables."""
+
+    METHOD, INSULATION = "method", "insulation"
+    # what is laid how, and the insulation in a raceway by what it is made for, °C
+    CABLES: ClassVar[Mapping[str, WayToLie]] = {
+        "NM-B": "cable",
+        "SE": "cable",
+        "MC": "armoured",
+        "UF-B": "ground",
+    }
+    # no code figures: the columns of the ampacity table
+    COVERS: ClassVar[Mapping[int, str]] = {90: "THHN", 75: "THWN", 60: "TW"}
+
+    family = "nec"
+    title = "National Electrical Code"
+    design_label = say("With 125 % of continuous")
+    wiring: type[Entries] = wired.WiringEntries
+    systems: tuple[str, ...] = tuple(
+        name for name, system in SYSTEMS.items() if not system.metric or name == "3ph-400Y/230"
+    )
+    marking: tuple[str, ...] = ()
+    numbering: Numbering = "odd-even"
+    along: type[Entries] = NecAlong
+    units: UnitSystem = "us"
+
+    def strand(self, entries: Any, wires: int, three: bool, context: Context) -> NecStrand:
+        return NecStrand(entries, wires, three, context)
+
+    def lies(self, document: Mapping[str, Any]) -> Lies:
+        edition = editions(self.family)[-1]
+        method = str(document.get(self.METHOD) or "EMT")
+        insulation = str(document.get(self.INSULATION) or "")
+        known = edition.table("insulations").rows.get(insulation, {})
+        if method in RACEWAYS:
+            return Lies("conduit", int(known.get("°C", HOT)))
+        return Lies(self.CABLES.get(method, "cable"), HOT)
+
+    def laid(self, lies: Lies) -> Document:
+        found = {self.METHOD: next((c for c, way in self.CABLES.items() if way == lies.way), "EMT")}
+        if lies.way == "conduit":
+            found[self.INSULATION] = self.COVERS.get(lies.degrees, self.COVERS[HOT])
+        return found
+
+    def sizes(self, edition: Edition) -> Sequence[Size]:
+        return [Size(row) for row in edition.table("ampacity").rows]
+
+    def square_mm(self, size: Size, edition: Edition) -> float:
+        mils = edition.table("conductor_properties").column("circular mils")
+        return (mils.get(size) or float(size) * 1000) * MM2_PER_MIL
+
+    def outlet(self, edition: Edition) -> Cell:
+        return edition.limit("receptacle_load")
+
+    def least_sign(self, edition: Edition) -> Cell | None:
+        return edition.limit("sign_circuit")
+
+    def motor_current(
+        self, horsepower: float, volts: float, three: bool, edition: Edition
+    ) -> Cell | None:
+        return table_current(horsepower, volts, "squirrel cage", three, edition)
+
+    def ask(self, wants: Wants, edition: Edition) -> Asked:
+        return circuits.ask(wants, edition)
+
+    def tell_design(self, wants: Wants, asked: Asked, edition: Edition, tape: Tape) -> None:
+        circuits.tell_design(wants, asked, edition, tape)
+
+    def size(self, need: Any, feed: Feed, entries: Any, context: Context) -> wired.Sizing:
+        return wired.size(need, feed, entries, context)
+
+    def tell(self, sized: wired.Sizing, entries: Any, context: Context) -> Told:
+        return wired.tell(sized, entries, context)
+
+    def calculate(
+        self, pieces: Sequence[Piece], edition: Edition, occupancies: Sequence[str] = ()
+    ) -> Calculated:
+        return feeder_demand.calculate(pieces, edition, occupancies)
+
+    def tell_demand(self, found: Any, pieces: Sequence[Piece], edition: Edition) -> Tape:
+        return feeder_demand.tell(found, pieces, edition)
+
+
+class Cec(Nec):
+    """Canada: the same thinking by tables and limits of its own. A continuous load is 80 % of its
+    device, or 100 % where the equipment is marked so."""
+
+    METHOD, INSULATION = "run_in", "cover"
+    CABLES: ClassVar[Mapping[str, WayToLie]] = {
+        "NMD90": "cable",
+        "TECK90": "armoured",
+        "AC90": "armoured",
+        "NMWU": "ground",
+    }
+    # no code figures: the columns of the ampacity table
+    COVERS: ClassVar[Mapping[int, str]] = {90: "RW90", 75: "RW75", 60: "TW"}
+
+    family = FAMILY
+    title = "Canadian Electrical Code"
+    wiring: type[Entries] = CecWiring
+    systems: tuple[str, ...] = (
+        "1ph-120/240",
+        "1ph-120",
+        "1ph-120/208",
+        "3ph-208Y/120",
+        "3ph-600Y/347",
+        "3ph-480Y/277",
+        "3ph-240",
+        "3ph-240/120",
+    )
+    marking: tuple[str, ...] = ("red", "black", "blue", "white")
+    along: type[Entries] = CecAlong
+    units: UnitSystem = "metric"
+
+    def strand(self, entries: Any, wires: int, three: bool, context: Context) -> NecStrand:
+        return CecStrand(entries, wires, three, context)
+
+    def least_sign(self, edition: Edition) -> Cell | None:
+        return None
+
+
+CODES: Mapping[str, Code] = {code.family: code for code in (Nec(), Cec())}

@@ -1,0 +1,143 @@
+"""Conductors of a dwelling's service: the 83 % rule, the ampacity table, the grounded conductor."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Metal, Size
+from voltaje.core.report import Rule, figure, fits, say
+from voltaje.core.rules.north_america.overcurrent import previous_standard_device
+from voltaje.core.rules.north_america.wiring import Installation, size_ranks, smallest_option
+
+# common practice: service equipment is listed for this column, °C, and its conductors are of it
+SERVICE_COLUMN = 75
+SERVICE = Installation("EMT", "THW")
+# Common practice: larger single conductors are not pulled where sets in parallel do.
+LARGEST_SINGLE = Size("600")
+MOST_SETS = 20  # no code figure
+KCMIL_FROM = (
+    250  # no code figure: sizes above 4/0 AWG are named by their thousands of circular mils
+)
+SYMBOLS = {"copper": "Cu", "aluminum": "Al"}
+
+
+def label(size: Size, material: str = "", sets: int = 1) -> str:
+    """``"10 AWG Cu"``, ``"2 × 500 kcmil Al"``: the one form of a conductor on every sheet."""
+    unit = "kcmil" if size.isdigit() and int(size) >= KCMIL_FROM else "AWG"
+    text = f"{size} {unit} {SYMBOLS.get(material, '')}".strip()
+    return text if sets == 1 else f"{sets} × {text}"
+
+
+@dataclass(frozen=True, slots=True)
+class Conductor:
+    """A conductor for one line, ``sets`` in parallel. ``ampacity`` in A is of all sets."""
+
+    material: Metal
+    size: Size
+    sets: int
+    ampacity: float
+    needed: float
+    rules: tuple[Rule, ...]
+    by_dwelling_rule: bool = False
+
+    def __str__(self) -> str:
+        return label(self.size, self.material, self.sets)
+
+
+def sizes(edition: Edition) -> list[Size]:
+    """All sizes of the ampacity table, smallest first."""
+    return [Size(size) for size in edition.table("ampacity").rows]
+
+
+def smallest(
+    needed: float,
+    material: Metal,
+    edition: Edition,
+    least: Size | None = None,
+    largest: Size = LARGEST_SINGLE,
+    lies: Installation = SERVICE,
+    column: int = SERVICE_COLUMN,
+) -> Conductor:
+    """The smallest conductor of ``material`` for ``needed`` A as service conductors lie, not below
+    the size ``least`` nor above ``largest``; in parallel from 1/0 AWG up when one does not do.
+
+    Raises :class:`NotCoveredError` when twenty sets do not carry it.
+    """
+    parallel, rank = edition.limit_size("parallel"), size_ranks(edition)
+    for sets in range(1, MOST_SETS + 1):
+        floor = least
+        if sets > 1 and (not least or rank[least] < rank[parallel]):
+            floor = parallel
+        found = smallest_option(needed / sets, material, lies, column, edition, floor, largest)
+        if found is not None:
+            rule = edition.rule("ampacity", found.size, f"{material} {column}")
+            rules = (rule, edition.rule("parallel")) if sets > 1 else (rule,)
+            ampacity = found.final(column) * sets
+            return Conductor(material, found.size, sets, ampacity, needed, rules)
+    raise NotCoveredError(
+        edition.title, say("a conductor for {needed} A", needed=figure(needed, 0))
+    )
+
+
+def service_conductor(
+    amperes: float,
+    device: float,
+    material: Metal,
+    edition: Edition,
+    dwelling_rule: bool,
+    lies: Installation = SERVICE,
+) -> Conductor:
+    """The ungrounded service conductor of a dwelling behind ``device`` A for ``amperes`` A.
+
+    By the dwelling rule, 83 % of the rating from 100 to 400 A; otherwise the calculated load
+    with the next device size up to 800 A, above that the rating whole.
+    """
+    low, high = edition.value("dwelling_from"), edition.value("dwelling_to")
+    if dwelling_rule and fits(low, device) and fits(device, high):
+        share = edition.limit("dwelling_share")
+        found = smallest(device * share.value / 100, material, edition, lies=lies)
+        return Conductor(
+            material,
+            found.size,
+            found.sets,
+            found.ampacity,
+            found.needed,
+            (share.rule, *found.rules),
+            True,
+        )
+    if not fits(device, edition.value("next_size_up")):
+        found = smallest(device, material, edition, lies=lies)
+        extra = edition.rule("over_800")
+    else:
+        # ampacity above the standard size below: then this device is the next size up
+        least = previous_standard_device(device, edition) * (1 + 1e-6)
+        found = smallest(max(amperes, least), material, edition, lies=lies)
+        extra = edition.rule("next_size_up")
+    return Conductor(
+        material, found.size, found.sets, found.ampacity, found.needed, (*found.rules, extra)
+    )
+
+
+def grounded_conductor_least(ungrounded: Conductor, edition: Edition) -> tuple[Size, Rule]:
+    """The least size of the service's grounded conductor (250.102(C)(1)), same material, for one
+    set; in parallel not below 1/0. Raises :class:`NotCoveredError` beyond the table."""
+    order = sizes(edition)
+    for row, cells in edition.table("grounded_conductor").rows.items():
+        upper = Size(cells[f"{ungrounded.material} to"])
+        position = order.index(upper) if upper in order else _between(upper, order)
+        if order.index(ungrounded.size) <= position:
+            least = Size(cells[ungrounded.material])
+            parallel = edition.limit_size("parallel")
+            if ungrounded.sets > 1 and order.index(least) < order.index(parallel):
+                least = parallel
+            return least, edition.rule("grounded_conductor", row, ungrounded.material)
+    raise NotCoveredError(
+        edition.title, say("a grounded conductor for {ungrounded}", ungrounded=ungrounded)
+    )
+
+
+def _between(kcmil: str, order: list[Size]) -> int:
+    """Position of the largest listed size not over ``kcmil``."""
+    listed = [i for i, s in enumerate(order) if s.isdigit() and KCMIL_FROM <= int(s) <= int(kcmil)]
+    return max(listed)

@@ -1,0 +1,107 @@
+"""Voltage drop of one run by the impedance of its conductors."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from math import sqrt
+
+from voltaje.core.codes import Edition
+from voltaje.core.codes.vocabulary import Size
+from voltaje.core.report import Rule
+from voltaje.core.rules.north_america.wiring import STEEL
+
+FEET = 1000.0
+
+
+@dataclass(frozen=True, slots=True)
+class Drop:
+    """Volts lost and their share of ``volts``; ``ohms`` effective for each 1,000 ft, one way."""
+
+    volts_lost: float
+    percent: float
+    ohms: float
+    resistance: float
+    reactance: float
+    factor: float
+    rule: Rule
+
+
+@lru_cache(maxsize=512)
+def impedance(
+    size: Size, material: str, method: str, edition: Edition
+) -> tuple[float, float, Rule]:
+    """R and X, Ω for each 1,000 ft, and the cell. A size between rows takes the smaller size's
+    figures, which are never less."""
+    table = edition.table("impedance")
+    if size not in table.rows:
+        mils = edition.table("conductor_properties").column("circular mils")
+        size = Size(max((s for s in table.rows if mils[s] <= mils[size]), key=lambda s: mils[s]))
+    conduit = "steel" if method in STEEL else "PVC"
+    column = f"{material} R {conduit}"
+    ohms = edition.cell("impedance", size, column)
+    reactance = float(table.rows[size]["X steel" if method in STEEL else "X nonmagnetic"])
+    return ohms.value, reactance, ohms.rule
+
+
+def drop(
+    amperes: float,
+    volts: float,
+    feet: float,
+    size: Size,
+    material: str,
+    method: str,
+    edition: Edition,
+    three_phase: bool = False,
+    power_factor: float = 1.0,
+    sets: int = 1,
+) -> Drop:
+    """Drop of a run of ``feet`` one way: k × I × (R cos φ + X sin φ) × length, with k = 2 for two
+    wires and √3 for three-phase (chapter 9, Table 9, note 2; annex D)."""
+    resistance, reactance, rule = impedance(size, material, method, edition)
+    ohms = resistance * power_factor + reactance * sqrt(max(0.0, 1 - power_factor**2))
+    factor = sqrt(3) if three_phase else 2.0
+    lost = factor * amperes / sets * ohms * feet / FEET
+    return Drop(lost, 100 * lost / volts, ohms, resistance, reactance, factor, rule)
+
+
+@dataclass(frozen=True, slots=True)
+class Holds:
+    """A drop that conductors must hold: ``amperes`` over ``feet`` one way at ``volts``, at most
+    ``limit`` percent."""
+
+    amperes: float
+    volts: float
+    feet: float
+    method: str
+    three_phase: bool
+    power_factor: float
+    limit: float
+
+    def percent(self, size: Size, material: str, sets: int, edition: Edition) -> float:
+        """The drop of that conductor, percent."""
+        return drop(
+            self.amperes,
+            self.volts,
+            self.feet,
+            size,
+            material,
+            self.method,
+            edition,
+            self.three_phase,
+            self.power_factor,
+            sets,
+        ).percent
+
+
+def run_ohms(
+    feet: float, size: Size, material: str, method: str, edition: Edition, sets: int = 1
+) -> float:
+    """Impedance of a run of ``feet`` one way, Ω: √(R² + X²) of Table 9, sets in parallel."""
+    resistance, reactance, _ = impedance(size, material, method, edition)
+    return sqrt(resistance**2 + reactance**2) * feet / FEET / sets
+
+
+def table_degrees(edition: Edition) -> float:
+    """°C of the conductors that the impedances are tabulated for, by the table's own header."""
+    return float(edition.table("impedance").meta["degrees"])

@@ -1,0 +1,119 @@
+"""The equipment grounding conductor."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+
+from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Size
+from voltaje.core.report import Rule, figure, fits, say
+
+
+@dataclass(frozen=True, slots=True)
+class EquipmentGround:
+    """Its size, the rules, and the circular mils asked for where it grew in proportion."""
+
+    size: Size
+    table_size: Size
+    rules: tuple[Rule, ...]
+    mils: float = 0.0
+
+    @property
+    def grew(self) -> bool:
+        return self.mils > 0 and self.size != self.table_size
+
+
+@lru_cache(maxsize=4096)
+def equipment_ground(
+    device: float, material: str, edition: Edition, line: str = "", least_line: str = ""
+) -> EquipmentGround:
+    """Table 250.122 for a device of that rating; grown in proportion where the line conductor
+    ``line`` is larger than ``least_line`` would need to be; never larger than ``line``.
+
+    Raises :class:`NotCoveredError` above 6,000 A.
+    """
+    table = edition.table("equipment_grounding")
+    for row, cells in table.rows.items():
+        if fits(device, float(row)):
+            size = cells[material]
+            rules: tuple[Rule, ...] = (edition.rule("equipment_grounding", row, material),)
+            break
+    else:
+        raise NotCoveredError(
+            edition.title, say("an equipment ground behind {device} A", device=figure(device, 0))
+        )
+    mils = edition.table("conductor_properties").column("circular mils")
+    found, wanted = size, 0.0
+    if line and least_line and mils[line] > mils[least_line] * (1 + 1e-9):
+        wanted = mils[size] * mils[line] / mils[least_line]
+        found = next((s for s, area in mils.items() if fits(wanted, area)), line)
+        rules = (*rules, edition.rule("equipment_grounding_larger"))
+    if line and mils[found] > mils[line]:
+        found = line
+    return EquipmentGround(Size(found), Size(size), rules, wanted)
+
+
+@dataclass(frozen=True, slots=True)
+class Jumper:
+    """A conductor of the grounding system: its size, what gave it, the area it was read for."""
+
+    size: Size
+    rules: tuple[Rule, ...]
+    mils: float
+
+
+def bonding_size(mils: float, material: str, edition: Edition, device: float = 0.0) -> Jumper:
+    """Table 250.102(C)(1) for ungrounded conductors of ``mils`` circular mils (all sets in one
+    raceway added); above its last row 12.5 % of the area, next size of chapter 9, Table 8. A code
+    without such a table sizes it by the ``device`` ahead, A, as any bonding conductor."""
+    if not edition.has_table("grounded_conductor"):
+        bond = equipment_ground(device, material, edition)
+        return Jumper(bond.size, bond.rules, mils)
+    areas = edition.table("conductor_properties").column("circular mils")
+    row = ""
+    for row, cells in edition.table("grounded_conductor").rows.items():
+        if fits(mils, _area(Size(cells[f"{material} to"]), areas)):
+            return Jumper(
+                Size(cells[material]), (edition.rule("grounded_conductor", row, material),), mils
+            )
+    share = edition.limit("over_1100_share")
+    wanted = mils * share.value / 100
+    size = next((s for s, area in areas.items() if fits(wanted, area)), None)
+    if size is None:
+        raise NotCoveredError(
+            edition.title, say("a bonding jumper for {mils} circular mils", mils=figure(mils, 0))
+        )
+    # the table's end sends it here, so an amendment of that end is told
+    end = edition.rule("grounded_conductor", row, material)
+    return Jumper(Size(size), (share.rule, end, edition.rule("conductor_properties")), mils)
+
+
+def electrode_size(
+    mils: float, material: str, electrode: str, edition: Edition, ring: str = ""
+) -> Jumper:
+    """The grounding electrode conductor: Table 250.66, capped by the kind of electrode; ``ring``
+    is the ring's own conductor. A code without such a table has one size for all."""
+    if not edition.has_table("electrode_conductor"):
+        topic = "grounding_conductor"
+        return Jumper(edition.limit_size(topic), (edition.limit_rule(topic),), mils)
+    areas = edition.table("conductor_properties").column("circular mils")
+    rows = edition.table("electrode_conductor").rows
+    row, cells = next(
+        ((r, c) for r, c in rows.items() if fits(mils, _area(Size(c[f"{material} to"]), areas))),
+        list(rows.items())[-1],
+    )
+    size = cells[material]
+    rules: tuple[Rule, ...] = (edition.rule("electrode_conductor", row, material),)
+    cap = edition.table("electrode_caps").rows[electrode][material]
+    if electrode == "ring" and ring:
+        cap = ring
+    if cap and areas[size] > areas[cap]:
+        size, rules = cap, (*rules, edition.rule("electrode_caps", electrode, material))
+    return Jumper(Size(size), rules, mils)
+
+
+def _area(size: Size, areas: Mapping[str, float]) -> float:
+    """Circular mils of a size that may lie between the listed ones, such as 1100 kcmil."""
+    return areas.get(size) or float(size) * 1000

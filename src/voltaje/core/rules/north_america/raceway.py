@@ -1,0 +1,81 @@
+"""The smallest raceway that the conductors fill no more than allowed."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.codes.vocabulary import Size
+from voltaje.core.report import Rule, fits, say
+
+
+@dataclass(frozen=True, slots=True)
+class Fill:
+    """A trade size, its use: ``area`` of the conductors and ``inside`` of the raceway, in²."""
+
+    trade_size: str
+    area: float
+    inside: float
+    allowed: float
+    rules: tuple[Rule, ...]
+
+    @property
+    def percent(self) -> float:
+        return 100 * self.area / self.inside
+
+
+@lru_cache(maxsize=2048)
+def conductor_area(size: Size, insulation: str, compact: bool, edition: Edition) -> float:
+    """Area of one insulated conductor, in². Raises :class:`NotCoveredError`."""
+    rule = _dimension(size, insulation, compact, edition)
+    return edition.cell(rule.topic, rule.row, rule.column).value
+
+
+def _dimension(size: Size, insulation: str, compact: bool, edition: Edition) -> Rule:
+    """The cell of the area of one insulated conductor; of a compact one where it is made so."""
+    column = f"{edition.table('insulations').rows[insulation]['dimensions']} in²"
+    made = compact and edition.table("compact_areas").rows.get(size, {}).get(column, "")
+    return edition.rule("compact_areas" if made else "conductor_areas", size, column)
+
+
+def raceway(
+    sizes: Sequence[tuple[str, int]],
+    method: str,
+    insulation: str,
+    edition: Edition,
+    compact: bool = False,
+) -> Fill:
+    """``sizes`` are (size, how many) in one raceway. Raises :class:`NotCoveredError` when the
+    largest trade size does not do."""
+    return _raceway(tuple(sizes), method, insulation, edition, compact)
+
+
+@lru_cache(maxsize=2048)
+def _raceway(
+    sizes: tuple[tuple[str, int], ...],
+    method: str,
+    insulation: str,
+    edition: Edition,
+    compact: bool,
+) -> Fill:
+    count = sum(number for _, number in sizes)
+    area = sum(conductor_area(s, insulation, compact, edition) * n for s, n in sizes)
+    row = edition.table("raceway_fill").span(count)
+    allowed = edition.cell("raceway_fill", row, "percent")
+    for trade_size, cells in edition.table("raceways").rows.items():
+        text = cells[f"{method} in²"]
+        if text and fits(area, float(text) * allowed.value / 100):
+            rules = (
+                allowed.rule,
+                edition.rule("raceways", trade_size, f"{method} in²"),
+                *(
+                    _dimension(Size(size), insulation, compact, edition)
+                    for size in dict.fromkeys(size for size, number in sizes if number)
+                ),
+            )
+            return Fill(trade_size, area, float(text), allowed.value, rules)
+    raise NotCoveredError(
+        edition.title, say("a {method} raceway for {count} conductors", method=method, count=count)
+    )

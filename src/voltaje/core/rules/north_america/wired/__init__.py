@@ -1,0 +1,56 @@
+"""What everything with conductors and a device shares under this code.
+
+``entries`` is how they are run, ``drop`` what they may lose, ``work`` sizes them and ``tell`` puts
+that on the tape; ``sides`` is what has both on either side.
+"""
+
+from voltaje.core.codes.vocabulary import Metal
+from voltaje.core.rules.interface import Feed, Told
+from voltaje.core.rules.north_america.wired.entries import (
+    METHOD_LABELS,
+    SIZE_LABELS,
+    WIRING_GROUPS,
+    Insulation,
+    Interrupting,
+    Method,
+    SizeChoice,
+    WiringEntries,
+    insulation_entry,
+    metal_entry,
+    method_entry,
+)
+from voltaje.core.rules.north_america.wired.sides import (
+    SideRun,
+    side_results,
+    side_rungs,
+    side_sections,
+)
+from voltaje.core.rules.north_america.wired.tell import interrupting, spare, tell
+from voltaje.core.rules.north_america.wired.work import Sizing, size, smallest_neutral
+
+__all__ = [
+    "METHOD_LABELS",
+    "SIZE_LABELS",
+    "WIRING_GROUPS",
+    "Feed",
+    "Insulation",
+    "Interrupting",
+    "Metal",
+    "Method",
+    "SideRun",
+    "SizeChoice",
+    "Sizing",
+    "Told",
+    "WiringEntries",
+    "insulation_entry",
+    "interrupting",
+    "metal_entry",
+    "method_entry",
+    "side_results",
+    "side_rungs",
+    "side_sections",
+    "size",
+    "smallest_neutral",
+    "spare",
+    "tell",
+]

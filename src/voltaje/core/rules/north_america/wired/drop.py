@@ -1,0 +1,187 @@
+"""Voltage drop of a run, in numbers: what it loses, what it may lose, and what would mend it.
+
+Told, or made the second thing that conductors are sized for: the ladder then goes on upward.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from math import floor, sqrt
+from typing import TYPE_CHECKING, Any
+
+from voltaje.core.codes import Cell, NotCoveredError
+from voltaje.core.report import fits
+from voltaje.core.rules.common.runs import STEPS_UP, volts_for
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.interface import Feed
+from voltaje.core.rules.north_america import ladder
+from voltaje.core.rules.north_america.choose import Need
+from voltaje.core.rules.north_america.drop import Drop, Holds, drop
+from voltaje.core.rules.north_america.ladder import Pair, Pin
+from voltaje.core.rules.north_america.wired.feeds import counted, full_wires
+from voltaje.core.units import METRES_PER_FOOT
+
+if TYPE_CHECKING:
+    from voltaje.core.rules.north_america.wired.work import Sizing
+
+SIZING = {
+    "job": "as the job has it",
+    "told": "no, only told",
+    "part": "within this part’s limit",
+    "total": "within what the total leaves here",
+}
+# common practice: boosters raise the volts by up to this share; sets that take so much more metal
+# than one larger conductor are no way out
+BOOSTED, METAL_MORE = 0.2, 1.5
+
+
+@dataclass(frozen=True, slots=True)
+class Allowed:
+    """How far a run may drop: the ``limit`` in percent with its rule, whether the conductors are
+    ``sized`` for it, and the percent ``lost`` ahead where that is what the total leaves."""
+
+    limit: Cell
+    sized: bool
+    lost: float | None = None
+
+
+def allowed(feed: Feed, entries: Any, context: Context) -> Allowed:
+    """The limit that a run is held against, and whether it is sized for it.
+
+    Of the total a feeder leaves its circuits what a branch may lose; below nothing is left no
+    limit can be held, and the run is only told. Where the drop binds, what is chosen
+    automatically holds its own limit and what the total leaves.
+    """
+    chosen = entries.drop_sizing
+    sizing = context.limits.sizing if chosen == "job" else chosen
+    own = context.limits.of(feed.drop_topic, context.edition)
+    binds = chosen == "job" and context.limits.binds(context.edition)
+    sizing = "total" if binds else sizing
+    if sizing != "total":
+        return Allowed(own, sizing == "part")
+    total = context.limits.total(context.edition)
+    reserve = context.limits.branch(context.edition).value if feed.passes_on else 0.0
+    lost = context.supply.lost
+    left = total.value - lost - reserve
+    if left <= 0:
+        return Allowed(own, binds, lost)
+    return Allowed(own if binds and own.value < left else Cell(left, total.rule), True, lost)
+
+
+def with_drop(need: Need, feed: Feed, entries: Any, context: Context) -> Need:
+    """The need with the drop that its conductors must hold; as it is where nothing is sized for
+    it: no length, a size by hand, or only told."""
+    if not entries.length or entries.size != "auto":
+        return need
+    limit = allowed(feed, entries, context)
+    if not limit.sized:
+        return need
+    return replace(need, drop=holds(need, feed, entries, limit.limit.value))
+
+
+def holds(need: Need, feed: Feed, entries: Any, percent: float) -> Holds:
+    """What a run must hold: its amperes, volts, length and limit."""
+    return Holds(
+        feed.drop_amperes or need.load,
+        feed.volts,
+        entries.length,
+        entries.method,
+        feed.connection == "three-phase",
+        feed.power_factor,
+        percent,
+    )
+
+
+def lost_by(pair: Pair, need: Need, feed: Feed, entries: Any, context: Context) -> Drop:
+    """The drop of one pair on this run."""
+    return drop(
+        feed.drop_amperes or need.load,
+        feed.volts,
+        entries.length,
+        pair.option.size,
+        pair.option.material,
+        entries.method,
+        context.edition,
+        feed.connection == "three-phase",
+        feed.power_factor,
+        pair.sets,
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Mends:
+    """What else would bring a run within its limit, with the conductor of its ampacity: its
+    longest length in ft, higher volts and the percent there, two sets, a booster's volts and kVA.
+    ``None`` where that is no way out."""
+
+    feet: float
+    volts: float | None = None
+    percent_there: float = 0.0
+    sets: Pair | None = None
+    boost: float | None = None
+    boost_kva: float = 0.0
+
+
+def that_holds(sizing: Sizing, entries: Any, context: Context, most: float) -> Pair | None:
+    """The pair that the ladder would take behind this device if the run were sized for its drop."""
+    if most <= 0:
+        return None
+    need, feed = sizing.need, sizing.feed
+    sized = replace(need, drop=holds(need, feed, entries, most), devices=(sizing.pair.device,))
+    lies = entries.installation(counted(feed))
+    try:
+        return ladder.choose(
+            sized,
+            lies,
+            context.edition,
+            entries.material,
+            full_wires(feed),
+            context.shop,
+            Pin(device=entries.device, sets=feed.sets),
+        ).pair
+    except NotCoveredError:
+        return None
+
+
+def mends(
+    sizing: Sizing, larger: Pair | None, most: float, entries: Any, context: Context
+) -> Mends | None:
+    """What else would mend a drop beyond ``most`` percent; ``None`` where it is within it."""
+    pair, need, feed = sizing.plain.pair, sizing.need, sizing.feed
+    if most <= 0:
+        return None
+    lost = lost_by(pair, need, feed, entries, context)
+    if fits(lost.percent, most):
+        return None
+    # whole feet or metres, rounded down: what is shown must hold
+    step = 1.0 if context.units == "us" else 1 / METRES_PER_FOOT
+    feet = floor(entries.length * most / lost.percent / step) * step
+    needed = volts_for(feed.volts, lost.percent, most)
+    volts = next((v for v in STEPS_UP if fits(needed, v)), None)
+    there = lost.percent * (feed.volts / volts) ** 2 if volts else 0.0
+    sets = _two_sets(sizing, larger, most, entries, context)
+    boost, kva = None, 0.0
+    if fits(lost.volts_lost, feed.volts * BOOSTED):
+        root = sqrt(3) if feed.connection == "three-phase" else 1.0
+        boost = lost.volts_lost
+        kva = boost * (feed.drop_amperes or need.load) * root / 1000
+    return Mends(feet, volts, there, sets, boost, kva)
+
+
+def _two_sets(
+    sizing: Sizing, larger: Pair | None, most: float, entries: Any, context: Context
+) -> Pair | None:
+    """Two sets in parallel, where they take little more metal than one larger conductor."""
+    pair, need, feed = sizing.plain.pair, sizing.need, sizing.feed
+    edition = context.edition
+    lies = entries.installation(counted(feed))
+    mils = ladder.circular_mils(edition)
+    thick = larger is None or larger.option.mils >= mils[edition.limit_size("parallel")]
+    if lies.is_cable or pair.sets != 1 or not thick:
+        return None
+    sized = replace(need, drop=holds(need, feed, entries, most))
+    builder = ladder.Builder(sized, lies, full_wires(feed), edition, context.shop)
+    two = builder.smallest(pair.device, pair.option.material, 2)
+    if two is None or (larger is not None and two.mass >= larger.mass * METAL_MORE):
+        return None
+    return two

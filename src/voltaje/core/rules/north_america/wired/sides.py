@@ -1,0 +1,48 @@
+"""What has conductors and a device on both its sides: one side sized, and both told apart."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Any
+
+from voltaje.core.electrical.systems import SupplyPoint
+from voltaje.core.report import Result, Rung, Section, say
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.interface import Told
+from voltaje.core.rules.north_america.wired.work import Sizing
+
+
+@dataclass(frozen=True, slots=True)
+class SideRun:
+    """One side sized, with the entries and the point of supply that it was sized by."""
+
+    sizing: Sizing
+    entries: Any
+    supply: SupplyPoint
+
+    def context(self, context: Context) -> Context:
+        """The context in which the side is told."""
+        return replace(context, supply=self.supply)
+
+
+def side_results(told: Told, side: str, title: str) -> dict[str, Result]:
+    """Its figures under the side's name."""
+    return {
+        f"{side}_{name}": Result(
+            r.value, r.unit, say("{side}: {what}", side=say(title), what=r.label)
+        )
+        for name, r in told.results.items()
+    }
+
+
+def side_sections(told: Told, side: str, title: str) -> Iterator[Section]:
+    """Its sections of the tape under the side's name."""
+    for section in told.sections:
+        words = say("{side}: {what}", side=say(title), what=section.title)
+        yield Section(f"{side}_{section.name}", words, section.lines)
+
+
+def side_rungs(told: Told, title: str) -> Iterator[Rung]:
+    """Its rungs of the ladder, as a group."""
+    return (replace(rung, group=title) for rung in told.rungs)

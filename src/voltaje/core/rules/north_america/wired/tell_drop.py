@@ -1,0 +1,206 @@
+"""The drop of a run on the tape: what it loses, both conductors side by side, what mends it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from voltaje.core.report import (
+    Findings,
+    LineKind,
+    Section,
+    Tape,
+    Text,
+    figure,
+    figure_beside,
+    fits,
+    say,
+)
+from voltaje.core.rules.context import Context
+from voltaje.core.rules.north_america.ladder import Ladder, Pair
+from voltaje.core.rules.north_america.wired import drop as drops
+from voltaje.core.rules.north_america.wired.work import Sizing
+from voltaje.core.units import LENGTH, METRES_PER_FOOT, POUNDS_PER_KG, show
+
+
+def tell_drop(
+    sizing: Sizing,
+    found: Ladder,
+    plain: Ladder,
+    entries: Any,
+    context: Context,
+    beside: Tape,
+    findings: Findings,
+) -> Section | None:
+    """Puts the drop among what goes along; a section of its own where it governs or is beyond its
+    limit. ``plain`` is the ladder by ampacity."""
+    need, feed, lost = sizing.need, sizing.feed, sizing.lost
+    assert lost is not None  # noqa: S101 - called where a length is known
+    pair, by_ampacity = found.chosen, plain.chosen
+    limit = drops.allowed(feed, entries, context)
+    most = limit.limit.value
+    amperes = (feed.drop_amperes or need.load) / pair.sets
+    root = "1.732" if feed.connection == "three-phase" else "2"
+    beside.step(
+        "drop",
+        say("Voltage drop over {length}", length=show(entries.length, LENGTH, context.units)),
+        lost.percent,
+        "%",
+        say(
+            "{root} × {amperes} A × {ohms} Ω × {feet} ft ÷ 1,000 = {lost} V of {volts} V",
+            root=root,
+            amperes=amperes,
+            ohms=figure(lost.ohms, 4),
+            feet=entries.length,
+            lost=lost.volts_lost,
+            volts=feed.volts,
+        ),
+        (lost.rule, limit.limit.rule),
+        entries="length",
+        flow="drop",
+    )
+    over = not fits(lost.percent, most)
+    grown = by_ampacity.option.size != pair.option.size or by_ampacity.sets != pair.sets
+    if not over and not grown:
+        return None
+    larger: Pair | None = pair
+    if over or not grown:
+        larger = drops.that_holds(sizing, entries, context, most)
+    if over:
+        mend = say("No conductor holds it: shorter, at higher volts, or with a booster.")
+        if larger:
+            mend = say(
+                "Size it for the drop: {conductor} holds; its equipment ground grows with it.",
+                conductor=larger.conductor,
+            )
+        given = {"percent": figure_beside(lost.percent, most, 1), "limit": figure(most, 2)}
+        words = say("The drop is {percent} %, above the {limit} % that is advised.", **given)
+        tells = findings.look
+        if context.limits.binds(context.edition):
+            words = say("The drop is {percent} %, above the {limit} % that it may be.", **given)
+            tells = findings.fails
+        tells(
+            "drop",
+            words,
+            f"{figure_beside(lost.percent - most, 0.0, 1)} %",
+            mend=mend,
+            rules=limit.limit.rule,
+            entries=("length", "drop_sizing"),
+        )
+    tape = Tape("drop")
+    _side(tape, "by_ampacity", say("By ampacity"), by_ampacity, sizing, entries, context)
+    if larger is not None:
+        _side(tape, "by_drop", say("By the drop"), larger, sizing, entries, context)
+    _limit(tape, limit, grown, over)
+    _mends(tape, by_ampacity, larger, most, sizing, entries, context)
+    return tape.section("drop", say("For the drop"))
+
+
+def _limit(tape: Tape, limit: drops.Allowed, grown: bool, over: bool) -> None:
+    words = say("The limit of this part")
+    if limit.lost is not None:
+        words = say("What the total leaves here, {lost} % lost ahead", lost=figure(limit.lost, 2))
+    note = say("the ampacity governs")
+    if grown:
+        note = say("the drop governs: the conductor grows, and its equipment ground with it")
+    elif over:
+        note = say("only told: the conductor stays as the ampacity has it")
+    tape.sum(
+        "drop_limit",
+        words,
+        limit.limit.value,
+        "%",
+        rules=limit.limit.rule,
+        note=note,
+        entries="drop_sizing",
+    )
+
+
+def _side(
+    tape: Tape,
+    name: str,
+    what: Text,
+    pair: Pair,
+    sizing: Sizing,
+    entries: Any,
+    context: Context,
+    kind: LineKind = "step",
+) -> None:
+    """One of the two conductors: amperes, volts there, metal, price, and its percent."""
+    feed = sizing.feed
+    lost = drops.lost_by(pair, sizing.need, feed, entries, context)
+    metres = entries.length * METRES_PER_FOOT
+    left = feed.volts - lost.volts_lost
+    there = (
+        say("{volts} V there", volts=figure(left, 1)) if left > 0 else say("no volts left there")
+    )
+    given = {
+        "amperes": pair.verdict.ampacity,
+        "there": there,
+        "metal": _metal(pair.mass * metres, context),
+    }
+    shown = say("{amperes} A, {there}, {metal} of metal", **given)
+    if pair.price is not None:
+        price = figure(pair.price * metres, 2)
+        shown = say(
+            "{amperes} A, {there}, {metal} of metal, at a price of {price}", price=price, **given
+        )
+    words = say("{what}: {conductor}", what=what, conductor=pair.conductor)
+    tape.step(name, words, lost.percent, "%", shown, lost.rule, kind=kind)
+
+
+def _metal(kilograms: float, context: Context) -> str:
+    """A mass in the units of the job, as the ladder has it."""
+    if context.units == "us":
+        return f"{figure(kilograms * POUNDS_PER_KG, 1)} lb"
+    return f"{figure(kilograms, 1)} kg"
+
+
+def _mends(
+    tape: Tape,
+    pair: Pair,
+    larger: Pair | None,
+    most: float,
+    sizing: Sizing,
+    entries: Any,
+    context: Context,
+) -> None:
+    """What else would mend it, with the conductor that the ampacity asks for: each with its
+    figure."""
+    found = drops.mends(sizing, larger, most, entries, context)
+    if found is None:
+        return
+    feed = sizing.feed
+    lost = drops.lost_by(pair, sizing.need, feed, entries, context)
+    tape.note(
+        "shorter",
+        say(
+            "Shorter: {conductor} holds it up to {length}",
+            conductor=pair.conductor,
+            length=show(found.feet, LENGTH, context.units),
+        ),
+        most,
+        "%",
+        f"{figure(entries.length)} ft × {figure(most, 1)} ÷ {figure(lost.percent)}",
+    )
+    if found.volts is not None:
+        tape.note(
+            "higher_volts",
+            say("Higher volts: at {volts} V", volts=found.volts),
+            found.percent_there,
+            "%",
+            f"{figure(lost.percent)} × ({figure(feed.volts)} ÷ {figure(found.volts)})²",
+            note=say("where the equipment is made for it: it draws less and loses a smaller share"),
+        )
+    if found.sets is not None:
+        words = say("Sets in parallel")
+        _side(tape, "in_parallel", words, found.sets, sizing, entries, context, "note")
+    if found.boost is not None:
+        amperes = feed.drop_amperes or sizing.need.load
+        tape.note(
+            "booster",
+            say("A booster of {volts} V at the load", volts=figure(found.boost, 1)),
+            found.boost_kva,
+            "kVA",
+            f"{figure(found.boost)} V × {figure(amperes)} A",
+            note=say("brings back the {volts} V; the conductors stay", volts=figure(feed.volts)),
+        )

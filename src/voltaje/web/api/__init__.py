@@ -1,0 +1,1 @@
+"""The program's own address for programs: sheets as JSON."""

@@ -1,0 +1,14 @@
+"""Addresses for programs."""
+
+from __future__ import annotations
+
+from django.urls import path
+
+from voltaje.web.api.views import Sheet, SheetList, SheetSchema
+
+app_name = "api"
+urlpatterns = [
+    path("sheets/", SheetList.as_view(), name="sheets"),
+    path("sheets/<str:name>/", Sheet.as_view(), name="sheet"),
+    path("sheets/<str:name>/schema/", SheetSchema.as_view(), name="schema"),
+]

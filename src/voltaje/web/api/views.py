@@ -1,0 +1,72 @@
+"""The program's side of a sheet: the same JSON as ``voltaje sheet``. See docs/api.md."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import Http404
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from voltaje.core.cli.sheet import report
+from voltaje.core.codes import NotCoveredError, code_edition, editions
+from voltaje.core.electrical.systems import SYSTEMS
+from voltaje.core.entries import schema
+from voltaje.core.kinds import Context, Kind, evaluate, kind, kinds
+from voltaje.core.rules.context import supplied
+from voltaje.core.rules.interface import code_of
+
+
+def _kind(name: str) -> Kind:
+    try:
+        return kind(name)
+    except KeyError as error:
+        raise Http404 from error
+
+
+class SheetList(APIView):
+    """The kinds of part and the code editions."""
+
+    def get(self, request: Request) -> Response:
+        """Names and labels."""
+        return Response(
+            {
+                "kinds": [{"name": item.name, "label": item.label} for item in kinds()],
+                "codes": [item.id for item in editions()],
+            }
+        )
+
+
+class Sheet(APIView):
+    """One kind of part, worked from posted entries."""
+
+    def post(self, request: Request, name: str) -> Response:
+        """200 with the worksheet; 422 with the problems; 400 for an unknown code or system."""
+        of = _kind(name)
+        query = request.query_params
+        units: Any = query.get("units", "us")
+        system = query.get("system", "1ph-120/240")
+        try:
+            code = code_edition(query.get("code", "nec-2020"))
+        except NotCoveredError as error:
+            return Response({"detail": str(error)}, status=400)
+        if system not in SYSTEMS or units not in ("us", "metric"):
+            words = f"system: one of {', '.join(SYSTEMS)}; units: us or metric"
+            return Response({"detail": words}, status=400)
+        found = report(
+            evaluate(of, request.data, Context(code, units, supplied(SYSTEMS[system], code)))
+        )
+        return Response(found, status=200 if found["ok"] else 422)
+
+
+class SheetSchema(APIView):
+    """What a kind's entries hold."""
+
+    def get(self, request: Request, name: str) -> Response:
+        """The JSON schema, under the code that is asked for."""
+        try:
+            code = code_edition(request.query_params.get("code", "nec-2020"))
+        except NotCoveredError as error:
+            return Response({"detail": str(error)}, status=400)
+        return Response(schema(_kind(name).entries_in(code_of(code.family))))

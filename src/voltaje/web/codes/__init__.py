@@ -1,0 +1,1 @@
+"""The pages of rules and tables."""

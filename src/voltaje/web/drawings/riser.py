@@ -1,0 +1,115 @@
+"""The riser: a whole job as one one-line drawing, laid out from its tree.
+
+Depth runs to the right, parts run down; each part stands on its own row, so that names and figures
+stay legible however many there are.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from voltaje.core.kinds import Evaluated
+from voltaje.core.report import figure, say
+from voltaje.web.drawings.canvas import short
+from voltaje.web.jobs.worked import Node
+from voltaje.web.kinds import presentation
+from voltaje.web.kinds.presentation import Presentation
+
+ROW, COLUMN, LEFT, TOP = 46.0, 196.0, 30.0, 46.0
+LEAF_ROW = 27.0
+NAME_LENGTH = 26
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """A part on the riser: where it stands, what it is, what is written beside it."""
+
+    x: float
+    y: float
+    symbol: str
+    name: str
+    line: str
+    detail: str
+    status: str
+    url: str
+    leaf: bool
+
+
+@dataclass(slots=True)
+class Riser:
+    """The drawing with its size."""
+
+    marks: list[Mark] = field(default_factory=list)
+    paths: list[str] = field(default_factory=list)
+    width: float = 0.0
+    height: float = 0.0
+
+
+def draw(job_url: str, nodes: list[Node], found: Mapping[str, Evaluated], circuits: bool) -> Riser:
+    """Lays out the tree. Without ``circuits`` a board stands for its circuits."""
+    riser = Riser()
+    y = TOP
+    for node in nodes:
+        y = _place(riser, job_url, node, found, circuits, 0, y)
+    deepest = max((m.x for m in riser.marks), default=LEFT)
+    riser.width = deepest + 370
+    riser.height = y + 20
+    return riser
+
+
+def _place(
+    riser: Riser,
+    job_url: str,
+    node: Node,
+    found: Mapping[str, Evaluated],
+    circuits: bool,
+    depth: int,
+    y: float,
+) -> float:
+    """Places a part and all below it from ``y`` down; the next free y."""
+    x = LEFT + COLUMN * depth
+    shown_as = presentation(node.part.kind)
+    leaf = not node.holds_parts
+    at = y
+    riser.marks.append(
+        Mark(
+            x,
+            at,
+            shown_as.symbol,
+            short(node.part.name, NAME_LENGTH),
+            node.head or str(say("no result yet")),
+            _detail(found[str(node.part.pk)], shown_as),
+            node.status,
+            f"{job_url}parts/{node.part.pk}/",
+            leaf,
+        )
+    )
+    y += LEAF_ROW if leaf else ROW
+    shown = [c for c in node.children if circuits or c.holds_parts or not shown_as.table]
+    if not shown:
+        return y
+    # the first one goes on the same row where there is room beside the part's own words
+    trunk = x + 12
+    ends = []
+    for child in shown:
+        ends.append(y)
+        riser.paths.append(f"M{trunk} {y}H{LEFT + COLUMN * (depth + 1) - 12}")
+        y = _place(riser, job_url, child, found, circuits, depth + 1, y)
+    riser.paths.append(f"M{trunk} {at + 10}V{ends[-1]}")
+    return y
+
+
+def _detail(evaluated: Evaluated, shown: Presentation) -> str:
+    """Loading, drop, fault current: what is known of it."""
+    outcome, volts = evaluated.outcome, evaluated.volts
+    if outcome is None or evaluated.missing:
+        return ""
+    # a board tells its load before what comes to it, what has a run tells it last
+    own = [str(text) for text in shown.detail(outcome)]
+    found = own if shown.table else []
+    if outcome.fault:
+        found.append(f"{figure(outcome.fault / 1000, 1)} kA")
+    if volts is not None and volts.drop_total is not None:
+        found.append(str(say("{percent} % in all", percent=figure(volts.drop_total, 1))))
+    return " · ".join(found if shown.table else [*found, *own])

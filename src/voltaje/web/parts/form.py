@@ -1,0 +1,146 @@
+"""A part's entries as a form: groups, fields, rows, each with its text and its problem."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from voltaje.core.codes import Edition, practice
+from voltaje.core.entries import Entries, FieldSpec, Problem, fields
+from voltaje.core.kinds import Kind
+from voltaje.core.report import Text, say, told
+from voltaje.web.history.patch import as_text
+
+FIRST = ("name", "count", "area", "nameplate", "load", "ends")
+
+
+@dataclass(frozen=True, slots=True)
+class FormField:
+    """One entry on the page. ``text`` is what is kept, as typed."""
+
+    spec: FieldSpec
+    path: str
+    text: str
+    problem: str
+    shown: bool = True
+    help: Text | str = ""
+
+    @property
+    def id(self) -> str:
+        return "e-" + self.path.replace(".", "-").replace("_", "-")
+
+    @property
+    def hint(self) -> str:
+        """The first of the examples, short enough for the field."""
+        return re.split(r",| or ", self.spec.example)[0]
+
+    @property
+    def suggests(self) -> str:
+        """Id of the list of suggestions, shared by all rows of a group."""
+        return f"names-{self.path.split('.')[0]}" if self.spec.suggestions else ""
+
+
+@dataclass(frozen=True, slots=True)
+class FormRow:
+    """One row of a group."""
+
+    id: str
+    path: str
+    cells: Mapping[str, FormField]
+
+    @property
+    def in_words(self) -> str:
+        """The choices, for paper: what is left at its usual choice goes without saying."""
+        found = []
+        for cell in self.rest:
+            if cell.spec.kind == "check":
+                found += [told(cell.spec.label)] if cell.text == "yes" else []
+            elif cell.text != "auto":
+                label = dict(cell.spec.choices).get(cell.text)
+                found.append(told(label) if label else cell.text)
+        return ", ".join(found)
+
+    @property
+    def first(self) -> list[FormField]:
+        """Name, how many, nameplate or another quantity, ends: what is typed in every row."""
+        return [self.cells[name] for name in FIRST if name in self.cells]
+
+    @property
+    def rest(self) -> list[FormField]:
+        """The choices under them."""
+        return [cell for name, cell in self.cells.items() if name not in FIRST]
+
+
+@dataclass(frozen=True, slots=True)
+class FormGroup:
+    """Fields under one heading; ``rows`` where the group is a list."""
+
+    name: str
+    title: str
+    fields: tuple[FormField, ...]
+    lists: tuple[tuple[FormField, tuple[FormRow, ...], FormRow], ...]
+    shown: bool
+
+
+def _help(spec: FieldSpec, book: Edition | None) -> Text | str:
+    """The help of a field, with the figure of the code where it tells one."""
+    if spec.counts is None or book is None:
+        return spec.help
+    topic, words = spec.counts
+    source = next((one for one in (book, practice()) if one.has_limit(topic)), None)
+    return say(words, figure=source.value(topic)) if source else spec.help
+
+
+def build(
+    of: Kind,
+    model: type[Entries],
+    document: Mapping[str, Any],
+    problems: Iterable[Problem] = (),
+    more: Mapping[str, str] | None = None,
+    book: Edition | None = None,
+) -> list[FormGroup]:
+    """The form of a document under a code's entries, with the problems at their fields. ``more``
+    are groups that stand behind the kind's own; ``book`` has the figures of its helps."""
+    words = {problem.path: problem.words for problem in problems}
+    specs = fields(model)
+    texts = {
+        spec.name: as_text(document.get(spec.name, spec.default))
+        for spec in specs
+        if spec.kind != "rows"
+    }
+    found: list[FormGroup] = []
+    for name, title in {**of.groups, **(more or {})}.items():
+        singles: list[FormField] = []
+        lists: list[tuple[FormField, tuple[FormRow, ...], FormRow]] = []
+        for spec in specs:
+            if spec.group != name:
+                continue
+            shown = spec.when is None or texts[spec.when[0]] in spec.when[1]
+            text = texts.get(spec.name, "")
+            problem, helps = words.get(spec.name, ""), _help(spec, book)
+            entry = FormField(spec, spec.name, text, problem, shown, helps)
+            if spec.kind == "rows":
+                rows = tuple(
+                    _row(spec, str(row.get("id") or f"r{index}"), row, words)
+                    for index, row in enumerate(document.get(spec.name) or [])
+                    if isinstance(row, dict)
+                )
+                lists.append((entry, rows, _row(spec, "new", {}, {})))
+            else:
+                singles.append(entry)
+        if not singles and not lists:
+            continue  # a group of another code
+        shown = any(item.shown for item in (*singles, *(item[0] for item in lists)))
+        found.append(FormGroup(name, title, tuple(singles), tuple(lists), shown))
+    return found
+
+
+def _row(spec: FieldSpec, row_id: str, row: Mapping[str, Any], words: Mapping[str, str]) -> FormRow:
+    cells = {}
+    for column in spec.columns:
+        path = f"{spec.name}.{row_id}.{column.name}"
+        text = as_text(row.get(column.name, column.default))
+        cells[column.name] = FormField(column, path, text, words.get(path, ""))
+    return FormRow(row_id, f"{spec.name}.{row_id}", cells)

@@ -1,0 +1,281 @@
+"""A part's sheet in a job: the page, its recalculation, its saving, its print."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable
+from dataclasses import asdict
+from datetime import datetime
+from typing import Any
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.utils.translation import gettext
+from django.views.decorators.http import require_GET, require_POST
+
+from voltaje.core.cli.sheet import report
+from voltaje.core.codes import edition
+from voltaje.core.entries import Problem, fields
+from voltaje.core.job.spread import spreadable
+from voltaje.core.kinds import Context, Evaluated, kind
+from voltaje.core.report import Worked
+from voltaje.core.report import told as in_words
+from voltaje.web.board import table as board_table
+from voltaje.web.history import patch, revisions
+from voltaje.web.http import intake
+from voltaje.web.jobs import actions, digest
+from voltaje.web.jobs.models import SECOND, Job, Part
+from voltaje.web.jobs.tree_views import addable
+from voltaje.web.jobs.views import own_job
+from voltaje.web.jobs.worked import compared, told, tree, work_job
+from voltaje.web.kinds import presentation
+from voltaje.web.parts import form
+from voltaje.web.parts.respond import (
+    Below,
+    answer_state,
+    paper_of,
+    problems_json,
+    result_context,
+    result_response,
+)
+
+LOOK_BACK = 50
+MOST_TRIES = 3
+
+
+def _find(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part]:
+    job = own_job(request, job_id)
+    part = next((part for part in job.loaded() if part.pk == part_id), None)
+    if part is None:
+        raise Http404
+    return job, part
+
+
+def _heads(found: dict[str, Evaluated]) -> dict[str, str]:
+    return {key: head for key, (head, _) in told(found).items()}
+
+
+def _statuses(found: dict[str, Evaluated]) -> dict[str, str]:
+    return {key: item.worked.status if item.worked else "incomplete" for key, item in found.items()}
+
+
+def below(job: Job, part: Part, found: dict[str, Evaluated]) -> list[Below]:
+    """What hangs on a part: name, one-line answer, status, address."""
+    return [
+        Below(
+            child.name,
+            worked.headline if (worked := found[str(child.pk)].worked) else "",
+            worked.status if worked else "incomplete",
+            reverse("jobs:part", args=[job.pk, child.pk]),
+        )
+        for child in job.under(part)
+    ]
+
+
+def _form(job: Job, part: Part, problems: Iterable[Problem]) -> list[form.FormGroup]:
+    """The part's form; what only the job's second code asks stands at its end."""
+    more = {}
+    if job.second:
+        title = edition(job.second).title
+        more[SECOND] = gettext("Asked by {code} alone").format(code=title)
+    model = job.entries_of(part.kind)
+    return form.build(kind(part.kind), model, part.entries, problems, more, job.code())
+
+
+def _beside(
+    job: Job, part: Part, mine: Evaluated, document: Any = None, under: str = ""
+) -> dict[str, Any]:
+    """What the result shows of the second code."""
+    under = under or job.second
+    if not under:
+        return {}
+    return {"beside": compared(job, part, mine, under, document), "second": edition(under)}
+
+
+def offers_at(job: Job, part: Part) -> str:
+    """The address at which what a part's findings offer is taken up."""
+    return reverse("jobs:offer", args=[job.pk, part.pk])
+
+
+@login_required
+@require_POST
+def take_offer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+    """Does what a finding of the part offers, and shows the part that was made."""
+    job, part = _find(request, job_id, part_id)
+    name = request.POST.get("finding", "")
+    worked = work_job(job)[str(part.pk)].worked
+    found = (one.offer for one in (worked.findings if worked else ()) if one.name == name)
+    offer = next((one for one in found if one is not None), None)
+    if offer is None:
+        messages.info(request, gettext("This is mended already, or is not found any more."))
+        return redirect("jobs:part", job.pk, part.pk)
+    title = gettext("{label} for {name}").format(
+        label=in_words(kind(offer.kind).label), name=part.name
+    )
+    made_id = str(intake.key(request.POST.get("made")) or "")
+    try:
+        made = actions.put_ahead(job, request.user, str(part.pk), offer, made_id, title)
+    except revisions.RefusedError as error:
+        messages.error(request, str(error))
+        return redirect("jobs:part", job.pk, part.pk)
+    return redirect("jobs:part", job.pk, made.pk)
+
+
+def last_good(job: Job, part: Part) -> tuple[Worked | None, datetime | None]:
+    """The newest kept state of a part that could be worked, and when it was kept."""
+    target = str(part.pk)
+    touched = job.revisions.filter(changes__contains=[{"target": target}]).order_by("-number")
+    state: revisions.State = revisions.part_state(part)
+    tried = 0
+    for revision in touched[:LOOK_BACK]:
+        for item in revision.changes:
+            if item["target"] == target:
+                state = revisions.side_of(state, item, "before")
+        if state is None or tried == MOST_TRIES:
+            break
+        same = state["kind"] == part.kind
+        if (
+            not same
+            or kind(part.kind).read(state["entries"], Context(job.code(), job.units)).problems
+        ):
+            continue
+        tried += 1
+        found = work_job(job, {target: state["entries"]})[target]
+        if found.worked:
+            return found.worked, revision.made_at
+    return None, None
+
+
+def kept_response(
+    request: HttpRequest,
+    job: Job,
+    part: Part,
+    conflicts: Iterable[patch.Conflict] = (),
+    words: str = "",
+    tree_too: bool = True,
+) -> HttpResponse:
+    """What is kept of a part and its result, for a page that is open; with the tree anew unless
+    the page has it."""
+    found = work_job(job)
+    digest.keep(job, found)
+    mine = found[str(part.pk)]
+    model = job.entries_of(part.kind)
+    state = {
+        **answer_state(request, mine, _heads(found), _statuses(found)),
+        "revision": job.revision,
+        "kept": timezone.localtime().strftime("%H:%M"),
+        "words": words,
+        "name": part.name,
+        "can": {"undo": bool(job.undo_stack), "redo": bool(job.redo_stack)},
+        "values": patch.texts(part.entries, model),
+        "rows": patch.row_ids(part.entries, model),
+        "conflicts": [asdict(conflict) for conflict in conflicts],
+    }
+    context: dict[str, Any] = {"job": job, "part": part}
+    if tree_too:
+        context["tree"] = tree(job, told(found))
+    if presentation(part.kind).table:
+        rows = board_table.rows(job, part, found)
+        state["table"] = board_table.state(rows, job.family)
+        context["row_count"] = len(rows)
+    context |= {
+        "state": json.dumps(state),
+        "offers_at": offers_at(job, part),
+        **result_context(mine.worked, below(job, part, found), job.units),
+        **_beside(job, part, mine),
+    }
+    return render(request, "sheets/_kept.html", context)
+
+
+@login_required
+@require_GET
+def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+    """The part's page: entries, drawing, tape."""
+    job, part = _find(request, job_id, part_id)
+    found = work_job(job)
+    mine = found[str(part.pk)]
+    worked, stale_since = mine.worked, None
+    if worked is None:
+        worked, stale_since = last_good(job, part)
+    of = kind(part.kind)
+    context = {
+        "job": job,
+        "part": part,
+        "kind": of,
+        "edition": edition(job.edition),
+        "tree": tree(job, told(found)),
+        "addable": addable(of, part),
+        "groups": _form(job, part, mine.problems),
+        "problems": json.dumps(problems_json(mine.problems)),
+        "loose": " ".join(problem.words for problem in mine.problems if not problem.path),
+        "stale_since": stale_since,
+        "last_revision": job.revisions.first(),
+        **result_context(worked, below(job, part, found), job.units),
+        **_beside(job, part, mine),
+    }
+    context["offers_at"] = offers_at(job, part)
+    context["has_table"] = presentation(part.kind).table
+    spreads = spreadable(job.inputs(), found, str(part.pk))
+    context |= {"balances": bool(spreads), "spreads_rows": spreads == "rows"}
+    context["holds_parts"] = of.holds_parts
+    # what is spread row by row is most often a long list: it comes from a file, too
+    context["row_lists"] = [
+        (spec.name, spec.label)
+        for spec in fields(job.entries_of(part.kind))
+        if spreads == "rows" and spec.kind == "rows" and len(spec.columns) > 2
+    ]
+    if context["has_table"]:
+        context |= board_table.context(job, part, found)
+    return render(request, "sheets/part.html", context)
+
+
+@login_required
+@require_POST
+def work(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+    """Recalculates what is being typed; keeps nothing."""
+    job, part = _find(request, job_id, part_id)
+    document = patch.read_form(request.POST.dict(), job.entries_of(part.kind))
+    found = work_job(job, {str(part.pk): document})
+    mine = found[str(part.pk)]
+    state = answer_state(request, mine, _heads(found), _statuses(found))
+    offers = offers_at(job, part)
+    more = _beside(job, part, mine, document)
+    return result_response(request, mine, state, below(job, part, found), job.units, offers, more)
+
+
+@login_required
+@require_GET
+def print_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+    """The worksheet on paper, letter or A4."""
+    job, part = _find(request, job_id, part_id)
+    found = work_job(job)
+    mine = found[str(part.pk)]
+    of = kind(part.kind)
+    context = {
+        "job": job,
+        "part": part,
+        "kind": of,
+        "edition": edition(job.edition),
+        "groups": _form(job, part, mine.problems),
+        "paper": paper_of(request, job.units),
+        "problems": mine.problems,
+        "made_at": timezone.localtime(),
+        "amendments": job.amendments.all(),
+        **result_context(mine.worked, below(job, part, found), job.units),
+    }
+    if job.second and request.GET.get("both") != "no":
+        context |= _beside(job, part, mine)
+    return render(request, "sheets/print.html", context)
+
+
+@login_required
+@require_GET
+def as_json(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+    """The worksheet as the headless command prints it."""
+    job, part = _find(request, job_id, part_id)
+    found = work_job(job)[str(part.pk)]
+    return JsonResponse(report(found), json_dumps_params={"indent": 2, "ensure_ascii": False})

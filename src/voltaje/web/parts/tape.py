@@ -1,0 +1,31 @@
+"""A worked part as the page shows it: the main tape, the answer, the tapes behind it."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import dataclass
+
+from voltaje.core.report import Result, Section, Worked
+
+
+@dataclass(frozen=True, slots=True)
+class Tape:
+    """The sections in their places, and the answer's figures: the first one large, none where
+    nothing is known."""
+
+    worked: Worked
+    main: tuple[Section, ...]
+    folded: tuple[Section, ...]
+    large: tuple[str, Result] | None
+    small: tuple[tuple[str, Result], ...]
+
+
+def lay_out(worked: Worked, open_: Collection[str]) -> Tape:
+    """Places a worked part on the page: the first section is always on the main tape, with those
+    that its kind has ``open_``; the others fold away under it."""
+    first, rest = worked.sections[:1], worked.sections[1:]
+    main = [*first, *(section for section in rest if section.name in open_)]
+    folded = tuple(section for section in rest if section.name not in open_)
+    answer = [(name, worked.results[name]) for name in worked.answer]
+    large = answer[0] if answer else None
+    return Tape(worked, tuple(main), folded, large, tuple(answer[1:]))

@@ -1,0 +1,216 @@
+"""Figures, rules and shapes in templates."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from functools import lru_cache
+from typing import Any
+from urllib.parse import urlencode
+
+from django import template
+from django.urls import reverse
+from django.utils.html import escape
+from django.utils.safestring import SafeString, mark_safe
+from django.utils.translation import gettext
+
+from voltaje.core.codes import RuleText
+from voltaje.core.report import Line, Offer, Result, Rule, Section, Text, figure, say, told
+
+register = template.Library()
+
+
+# a loop of 1.366 Ω is not to read as 1.4, which would let a device be too slow
+# small transformers are 0.75 or 0.15 kVA
+DIGITS = {"Ω": 3, "kVA": 2}
+
+
+@register.filter
+def quantity(line: Line | Result) -> str:
+    """A line's or a result's value with the decimals that its unit needs; words stay words."""
+    return figure(line.value, DIGITS.get(line.unit, 1))
+
+
+@register.filter
+def amount(value: object, digits: int = 1) -> str:
+    """``31444.6`` → ``31,444.6``; words stay words."""
+    return figure(value, digits)
+
+
+# the last place that a tester shows
+TESTER = {"Ω": 2, "MΩ": 1, "ms": 0}
+
+
+@register.filter
+def shown(value: float, unit: str) -> str:
+    """A reading as its instrument shows it."""
+    return figure(value, TESTER.get(unit, 1))
+
+
+@register.filter
+def whole(value: object) -> str:
+    """``31444.6`` → ``31,445``."""
+    return figure(value, 0)
+
+
+@register.filter
+def words(text: Text | str | None) -> str:
+    """A core text or a word of the program in the reader's language."""
+    if isinstance(text, str):
+        return told(text)
+    return "" if text is None else str(text)
+
+
+@register.filter
+def cite(rule: Rule | RuleText) -> str:
+    """A rule by its number; a table says that it is one."""
+    number = told(rule.number)
+    return str(say("Table {number}", number=number)) if rule.is_table else number
+
+
+_SHAPES = {
+    "holds": '<svg class="shape holds" width="22" height="14" viewBox="0 0 22 14"'
+    ' aria-hidden="true"><path d="M0 8h22" stroke="currentColor" stroke-width="2.2"/>'
+    '<circle cx="6" cy="8" r="2.4" fill="currentColor"/>'
+    '<circle cx="16" cy="8" r="2.4" fill="currentColor"/></svg>',
+    "fails": '<svg class="shape fails" width="22" height="14" viewBox="0 0 22 14"'
+    ' aria-hidden="true"><path d="M0 10h6M16 10h6M6 10l9-8" fill="none" stroke="currentColor"'
+    ' stroke-width="2.2"/>'
+    '<circle cx="6" cy="10" r="2.4" fill="currentColor"/><circle cx="16" cy="10" r="2.4"'
+    ' fill="currentColor"/></svg>',
+    "look": '<svg class="shape look" width="22" height="16" viewBox="0 0 22 16" aria-hidden="true">'
+    '<path d="M11 2 20 14.5H2z" fill="none" stroke="currentColor" stroke-width="2.2"/></svg>',
+    "remark": '<svg class="shape remark" width="22" height="14" viewBox="0 0 22 14"'
+    ' aria-hidden="true"><path d="M4 5h14M4 10h9" stroke="currentColor" stroke-width="1.8"/></svg>',
+    # a line that is broken: what is asked does not arrive
+    "incomplete": '<svg class="shape incomplete" width="22" height="14" viewBox="0 0 22 14"'
+    ' aria-hidden="true"><path d="M0 8h7M15 8h7" stroke="currentColor" stroke-width="2.2"/>'
+    '<path d="M8.5 12l2-8M11.5 12l2-8" stroke="currentColor" stroke-width="1.4"/></svg>',
+    "empty": '<svg class="shape empty-shape" width="22" height="14" viewBox="0 0 22 14"'
+    ' aria-hidden="true"><circle cx="11" cy="8" r="2" fill="none" stroke="currentColor"'
+    ' stroke-width="1.6"/></svg>',
+}
+STATUS_WORDS = {
+    "holds": say("holds"),
+    "remark": say("a remark"),
+    "fails": say("fails"),
+    "look": say("look"),
+    "incomplete": say("incomplete"),
+    "empty": say("no result yet"),
+}
+
+
+@register.simple_tag
+def shape(status: str) -> SafeString:
+    """A status as its shape, with its word for those who do not see it."""
+    word = STATUS_WORDS.get(status)
+    return mark_safe(
+        f'{_SHAPES.get(status, "")}<span class="visually-hidden">{word}</span>' if word else ""
+    )
+
+
+@register.simple_tag
+def tree_rows(nodes: Iterable[Any], job_id: Any, chosen: str) -> SafeString:
+    """The rows of a job's tree. Written here like the tape's: a job has hundreds of them."""
+    return mark_safe("".join(_tree_row(node, job_id, chosen) for node in nodes))
+
+
+def _tree_row(node: Any, job_id: Any, chosen: str) -> str:
+    key, name = str(node.part.pk), escape(node.part.name)
+    holder = " holder" if node.holds_parts else ""
+    checked = " checked" if key == chosen else ""
+    parent = node.part.parent_id or ""
+    kind = escape(words(node.label))
+    choose = gettext("Choose %(name)s") % {"name": name}
+    head = escape(node.head or gettext("no result yet"))
+    return (
+        f'<li class="depth-{node.depth}{holder}" draggable="true" data-part="{key}"'
+        f' data-parent="{parent}"><input type="radio" name="part" id="p-{key}" value="{key}"'
+        f'{checked} aria-label="{choose}"><span class="st">{shape(node.status)}</span>'
+        f'<a href="/jobs/{job_id}/parts/{key}/">{name}</a><span class="kind">{kind}</span>'
+        f'<span class="head-line num">{head}</span></li>'
+    )
+
+
+# a rule carries the words of whoever amended it, so there is no end of them
+@lru_cache(maxsize=4096)
+def _chip(rule: Rule, number: str) -> str:
+    url = reverse("codes:rule", args=[rule.edition, rule.topic])
+    query = {name: value for name, value in (("row", rule.row), ("column", rule.column)) if value}
+    href = escape(f"{url}?{urlencode(query)}" if query else url)
+    mark = f' title="{escape(rule.amended)}"' if rule.amended else ""
+    css = "chip amended" if rule.amended else "chip"
+    return (
+        f'<a class="{css}"{mark} href="{href}" hx-get="{href}" hx-target="#rule-body"'
+        f' data-dialog="rule">{escape(number)}</a>'
+    )
+
+
+def _number(rule: Rule) -> str:
+    number = told(rule.number)
+    return gettext("T %(number)s") % {"number": number} if rule.is_table else number
+
+
+@register.simple_tag
+def chips(rules: Iterable[Rule]) -> SafeString:
+    """The rules of a line or a finding as links that open them with the cell marked."""
+    return mark_safe(" ".join(_chip(rule, _number(rule)) for rule in once(rules)))
+
+
+@register.simple_tag
+def offer_url(offer: Offer) -> str:
+    """The quick sheet of what a finding offers, with its entries."""
+    asked = urlencode((*offer.entries, *offer.alone))
+    return f"{reverse('sheets:quick', args=[offer.kind])}?{asked}"
+
+
+@register.filter
+def once(rules: Iterable[Rule]) -> list[Rule]:
+    """Each number once: a line may cite several cells of one table. An amended cell is never left
+    out."""
+    found: dict[str, Rule] = {}
+    for rule in rules:
+        if rule.cite not in found or (rule.amended and not found[rule.cite].amended):
+            found[rule.cite] = rule
+    return list(found.values())
+
+
+@register.simple_tag
+def lines(section: Section) -> SafeString:
+    """The rows of a section. Written here and not in a template: a sheet has a hundred of them
+    and is drawn again with every key, and the template engine takes ten times as long."""
+    return mark_safe("\n".join(_row(line) for line in section.lines))
+
+
+def _row(line: Line) -> str:
+    data = f' data-entries="{escape(" ".join(line.entries))}"' if line.entries else ""
+    data += f' data-flow="{escape(line.flow)}"' if line.flow else ""
+    small = "".join(f'<span class="ex">{escape(text)}</span>' for text in _under(line))
+    span = "" if line.value is not None else ' colspan="2"'
+    cell = ""
+    if line.value is not None:
+        unit = f" <small>{escape(line.unit)}</small>" if line.unit != "VA" else ""
+        cell = f'<td class="num">{quantity(line)}{unit}</td>'
+    return (
+        f'<tr class="{line.kind}" data-name="{escape(line.name)}"{data}><td{span}>'
+        f'<span class="lab">{escape(words(line.label))}</span> {chips(line.rules)}{small}</td>'
+        f"{cell}</tr>"
+    )
+
+
+def _under(line: Line) -> list[str]:
+    texts = [line.expression, words(line.rounding), words(line.note)]
+    changed = [rule.amended for rule in line.rules if rule.amended]
+    texts += [gettext("Amended. %(why)s") % {"why": why} for why in changed]
+    return [text for text in texts if text]
+
+
+@register.filter
+def under(line: Line) -> str:
+    """What stands under a line's label: its arithmetic, its rounding, its note."""
+    return "; ".join(_under(line))
+
+
+@register.filter
+def joined(values: tuple[str, ...]) -> str:
+    """Paths for a data attribute."""
+    return " ".join(values)

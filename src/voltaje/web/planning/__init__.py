@@ -1,0 +1,1 @@
+"""Plans that a page works out: balance, conductor sizes, which supply."""
