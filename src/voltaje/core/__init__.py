@@ -1,5 +1,5 @@
 """Rules and arithmetic. Nothing here knows of a page, a request or a database.
 
-Imports go one way: ``study`` and ``headless`` → ``parts`` → ``rules`` →
+Imports go one way: ``cli`` → ``job`` → ``kinds`` → ``rules`` →
 ``electrical`` and ``codes`` → ``worksheet`` and ``units``.
 """

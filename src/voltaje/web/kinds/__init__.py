@@ -1,4 +1,4 @@
-"""How kinds of part are shown, a module each of the name that the kind has in ``core/parts``.
+"""How kinds of part are shown, a module each of the name that the kind has in ``core/kinds``.
 
 A module exports ``PRESENTATION`` (:class:`~voltaje.web.kinds.presentation.Presentation`): its
 drawing, its symbol, the tasks by which it is asked for, its place in a board's table. The program
