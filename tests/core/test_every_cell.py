@@ -504,6 +504,49 @@ def test_an_amended_cell_moves_the_line_that_tells_it(code, full):
     assert not stuck, stuck
 
 
+def figures(text):
+    """The figures that stand in a text."""
+    found = re.findall(r"\d[\d,]*\.?\d*", text)
+    return {float(one.replace(",", "")) for one in found if one.strip(",.")}
+
+
+def shows(cell, text):
+    """Whether a cell's figure stands in a line's text: as it is, as a factor of a percentage, or in
+    thousandths."""
+    try:
+        value = float(cell)
+    except ValueError:
+        return cell in text
+    return any(
+        abs(value * scale - one) <= 1e-6 + 2e-3 * abs(value * scale)
+        for one in figures(text)
+        for scale in (1, 0.01, 100, 1000, 0.001)
+    )
+
+
+@pytest.mark.parametrize("code", CODES)
+def test_each_line_shows_the_figures_of_the_cells_that_it_cites(code):
+    """Never 55 A beside the cell that holds 65: the figure of every cell that a line of a worksheet
+    cites stands in it, or in the arithmetic that leads to its value."""
+    book, apart = edition(code), {}
+    for index in range(len(pool(code))):
+        text = answer(pool(code)[index], book)
+        for line in lines_of(json.loads(text)) if text.startswith("{") else ():
+            if "kind" not in line or "label" not in line:
+                continue  # findings and alternatives: in their words
+            said = json.dumps({k: v for k, v in line.items() if k != "rules"}, ensure_ascii=False)
+            for rule in line["rules"]:
+                row, column = rule.get("row"), rule.get("column")
+                if not row or not column or not book.has_table(rule["topic"]):
+                    continue
+                cell = book.table(rule["topic"]).rows.get(row, {}).get(column, "")
+                if cell and not shows(cell, said):
+                    apart.setdefault(
+                        (line["name"], rule["topic"]), (index, row, column, cell, said)
+                    )
+    assert not apart, apart
+
+
 # the kinds that read a table
 KINDS = {
     "motor_voltages": ("motor",), "motor_devices": ("motor",), "motor_devices_larger": ("motor",),

@@ -103,7 +103,7 @@ def _range(load: Load, edition: Edition, tape: Tape) -> None:
     shown = figure(base.value)
     if load.entered > mark.value:
         over = f"({figure(load.entered)} − {figure(mark.value)})"
-        shown = f"{figure(base.value)} + {figure(share.value / 100)} × {over}"
+        shown = f"{figure(base.value)} + {figure(share.value / 100, 4)} × {over}"
     words, rules = say("Demand of one range"), (base.rule, mark.rule, share.rule)
     tape.step("range", words, load.va, "VA", shown, rules, entries="load")
 

@@ -20,7 +20,7 @@ def tell(outcome: DistributionOutcome, entries: DistributionEntries, context: Co
     tape.step("load", words, outcome.va, "VA", entries="load")
     for line, amperes in outcome.by_line.items():
         tape.step(f"line_{line.lower()}", say("{line}, all of it on", line=line), amperes, "A")
-    shown = f"{figure(max(outcome.by_line.values()))} × {figure(entries.diversity / 100)}"
+    shown = f"{figure(max(outcome.by_line.values()))} × {figure(entries.diversity / 100, 4)}"
     words = say("Design current Ib, the heaviest line")
     tape.sum("amperes", words, outcome.amperes, "A", shown, entries="diversity")
     tell_export(outcome.back, outcome.amperes or 0.0, tape)

@@ -7,7 +7,11 @@ from voltaje.core.kinds.earthing.calculate import EarthingOutcome
 from voltaje.core.kinds.earthing.entries import EarthingEntries, bare
 from voltaje.core.report import Findings, Result, Tape, Wire, Worked, figure, say
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.iec60364.protective_conductors import bonding_rules, protective_rule
+from voltaje.core.rules.iec60364.protective_conductors import (
+    bonding_rules,
+    protective_rule,
+    protective_shown,
+)
 
 LACKS = {
     "bare": say("buried, not protected against corrosion"),
@@ -34,7 +38,8 @@ def tell(outcome: EarthingOutcome, entries: EarthingEntries, context: Context) -
             entries=("fault", "seconds"),
             flow="ground",
         )
-    words, shown = say("Main earthing conductor, copper"), say("line {line} mm²", line=entries.line)
+    words = say("Main earthing conductor, copper")
+    shown = protective_shown(_line(entries), edition)
     tape.result(
         "earthing",
         words,

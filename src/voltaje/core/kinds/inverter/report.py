@@ -144,7 +144,7 @@ def _bus(
     rule = edition.cites("bus_connection")
     if edition.has_limit("bus_inverter"):
         share = edition.limit("bus_inverter")
-        shown = f"{figure(outcome.output, 1)} × {figure(share.value / 100)}"
+        shown = f"{figure(outcome.output, 1)} × {figure(share.value / 100, 4)}"
         tape.step("counted", say("Counts for the inverter"), bus.counted, "A", shown, share.rule)
     for way in bus.ways:
         sign = "≤" if way.holds else ">"

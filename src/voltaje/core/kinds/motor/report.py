@@ -99,7 +99,7 @@ def _motor(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> Ta
         entries=("horsepower", "motor"),
     )
     by = outcome.conductor_by
-    factor, amperes = figure(by.value / 100), outcome.conductor
+    factor, amperes = figure(by.value / 100, 4), outcome.conductor
     if entries.duty == "continuous":
         shown = f"{figure(cell.value)} × {factor}"
         tape.sum("conductor_amperes", say("Conductors, 125 %"), amperes, "A", shown, by.rule)
@@ -123,7 +123,7 @@ def _devices(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> 
         ),
         found.exact,
         "A",
-        f"{figure(current)} × {figure(percent.value / 100)}",
+        f"{figure(current)} × {figure(percent.value / 100, 4)}",
         percent.rule,
         entries="protection",
     )
@@ -158,7 +158,7 @@ def _larger(found: Devices, current: float, edition: Edition, tape: Tape) -> Non
         say("It does not start: up to {percent} %", percent=larger.percent.value),
         larger.limit,
         "A",
-        f"{figure(current)} × {figure(larger.percent.value / 100)}",
+        f"{figure(current)} × {figure(larger.percent.value / 100, 4)}",
         (rule, larger.percent.rule),
         entries="starts",
     )
@@ -167,7 +167,7 @@ def _larger(found: Devices, current: float, edition: Edition, tape: Tape) -> Non
         words = say(
             "Fuses above {ends} A: up to {percent} %", ends=larger.ends, percent=above.value
         )
-        shown = f"{figure(current)} × {figure(above.value / 100)}"
+        shown = f"{figure(current)} × {figure(above.value / 100, 4)}"
         topic, row = larger.percent.rule.topic, larger.percent.rule.row
         rules = (rule, above.rule, edition.rule(topic, row, "class"))
         tape.step("device_larger_class", words, larger.higher, "A", shown, rules)
@@ -191,16 +191,16 @@ def _overload(
         say("Overload, {percent} % of the nameplate", percent=found.share.value),
         found.amperes,
         "A",
-        f"{plate} × {figure(found.share.value / 100)}",
+        f"{plate} × {figure(found.share.value / 100, 4)}",
         found.share.rule,
         entries=("nameplate", "service_factor", "rise"),
     )
     words = say("At most, where it will not start")
-    shown = f"{plate} × {figure(found.most_share.value / 100)}"
+    shown = f"{plate} × {figure(found.most_share.value / 100, 4)}"
     tape.note("overload_most", words, found.most, "A", shown, found.most_share.rule)
     if found.secondary is not None:
         more = edition.value("motor_conductor")
-        shown = f"{figure(entries.secondary)} × {figure(more / 100)}"
+        shown = f"{figure(entries.secondary)} × {figure(more / 100, 4)}"
         rule = edition.rule("wound_rotor_secondary")
         tape.step(
             "secondary",

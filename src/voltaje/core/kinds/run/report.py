@@ -131,6 +131,13 @@ def _drops(outcome: RunOutcome, context: Context) -> Tape:
         if abs(sin) >= 1e-9:
             x = figure(one.ohms.x * per, 3)
             ohms = f"({ohms} × {figure(abs(cos), 3)} + {x} × {figure(sin, 3)})"
+        note_ohms = None
+        if abs(one.ohms.factor - 1) > NOTHING:
+            note_ohms = say(
+                "R {figure} of the table × {factor} for its temperature",
+                figure=figure(one.ohms.figure, 4),
+                factor=figure(one.ohms.factor, 4),
+            )
         # flows that cancel leave nothing to be a share of
         even = abs(total) > NOTHING * sum(abs(each.by_impedance) for each in outcome.lost)
         share = 100 * one.by_impedance / total if even and total else None
@@ -142,6 +149,7 @@ def _drops(outcome: RunOutcome, context: Context) -> Tape:
             f"{factor} × {figure(size, 1)} A{each} × {ohms} {unit} × {length}",
             one.ohms.rule,
             note=None if share is None else say("{share} % of the whole", share=figure(share, 0)),
+            rounding=note_ohms,
             entries=f"{along.joints[index].path}.length",
             flow=f"s{index}",
         )
@@ -170,7 +178,7 @@ def _table(outcome: RunOutcome) -> Tape:
             say("To {name}", name=segment.name),
             one.by_table,
             "V",
-            f"{figure(one.mv, 3)} × {amperes} A × {metres} m ÷ 1,000",
+            f"{one.mv_shown or figure(one.mv, 3)} mV × {amperes} A × {metres} m ÷ 1,000",
             one.table_rule,
             note=None if one.table_rule else say("its own figure"),
             flow=f"s{index}",

@@ -6,13 +6,13 @@ from dataclasses import dataclass
 from typing import Literal
 
 from voltaje.core.codes import Edition, NotCoveredError
-from voltaje.core.codes.vocabulary import Size
+from voltaje.core.codes.vocabulary import NO_SIZE, Size
 from voltaje.core.electrical.systems import Demand
 from voltaje.core.entries import NothingBelowError, WrongEntryError
 from voltaje.core.kinds.feeder.carried import Carried, carry, connection_of
 from voltaje.core.kinds.interface import WiredOutcome
 from voltaje.core.kinds.service.entries import ELECTRODES, ServiceEntries
-from voltaje.core.report import Rule, figure, fits, say
+from voltaje.core.report import Rule, Text, figure, fits, say
 from voltaje.core.rules.common.fault_contribution import Export, export, with_fed
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.choose import Need
@@ -28,12 +28,16 @@ By = Literal["table", "share", "parallel", "unbalanced"]
 
 @dataclass(frozen=True, slots=True)
 class Grounded:
-    """The grounded conductor of each set or raceway, and what it goes ``by``."""
+    """The grounded conductor of each set or raceway, and what it goes ``by``: the ``least`` of the
+    table, or a ``share`` of the area, percent, above its end."""
 
     size: Size
     count: int
     rules: tuple[Rule, ...]
     by: By
+    least: Size = NO_SIZE
+    share: float = 0.0
+    shown: Text | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -128,8 +132,9 @@ def grounded_conductor(
     mils = pair.option.mils * (pair.sets if together else 1)
     jumper = bonding_size(mils, pair.option.material, edition, pair.device)
     least, rules, by = jumper.size, jumper.rules, "table"
+    asked, share_of = least, 0.0
     if any(rule.topic == "over_1100" for rule in rules):
-        by = "share"
+        by, share_of = "share", edition.value("over_1100_share")
     count = 1 if together else pair.sets
     floor = edition.limit_size("parallel")
     if not together and order.index(least) < order.index(floor):
@@ -154,7 +159,7 @@ def grounded_conductor(
         )
     if order.index(carries) > order.index(least):
         least, rules, by = Size(carries), (edition.rule("neutral"), *rules), "unbalanced"
-    return Grounded(least, count, rules, by)  # type: ignore[arg-type]
+    return Grounded(least, count, rules, by, asked, share_of, jumper.shown)  # type: ignore[arg-type]
 
 
 def _check_ring(size_: str, edition: Edition) -> None:

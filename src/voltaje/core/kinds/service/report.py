@@ -37,10 +37,12 @@ ANSWER = (
 # a service has no equipment ground of its own: supply-side bonding takes its place
 NOT_HERE = ("ground_conductor", "neutral_conductor")
 BY = {
-    "table": say("by table; {amperes} A of unbalanced load"),
-    "share": say("by 12.5 % of the area; {amperes} A of unbalanced load"),
-    "parallel": say("by the least of parallel sets; {amperes} A of unbalanced load"),
-    "unbalanced": say("by the unbalanced load; {amperes} A of unbalanced load"),
+    "table": say("{least} by table; {amperes} A of unbalanced load"),
+    "share": say("{least} by {share} % of the area; {amperes} A of unbalanced load"),
+    "parallel": say(
+        "{least} by table, not below that of parallel sets; {amperes} A of unbalanced load"
+    ),
+    "unbalanced": say("by {amperes} A of unbalanced load; {least} at least"),
 }
 
 
@@ -127,9 +129,17 @@ def _grounded(
     tape.step(
         "grounded_conductor",
         say("Grounded conductor: {size}", size=text),
-        shown=Text(BY[grounded.by].template, {"amperes": figure(outcome.neutral, 1)}),
+        shown=Text(
+            BY[grounded.by].template,
+            {
+                "amperes": figure(outcome.neutral, 1),
+                "least": label(grounded.least, metal),
+                "share": figure(grounded.share),
+            },
+        ),
         rules=(edition.rule("grounded_to_disconnect"), *grounded.rules),
         note=note,
+        rounding=grounded.shown,
         flow="grounded",
     )
     jumper = outcome.main_jumper
@@ -143,7 +153,7 @@ def _grounded(
     tape.step(
         "main_bonding_jumper",
         say("Main bonding jumper: {size}", size=text),
-        shown=say("{mils} circular mils", mils=total),
+        shown=jumper.shown or say("{mils} circular mils", mils=total),
         rules=(edition.rule("main_bonding_jumper"), *jumper.rules),
         note=note,
         flow="mbj",
@@ -159,6 +169,7 @@ def _side_jumper(
     tape.step(
         "supply_side_jumper",
         say("Supply-side bonding jumper: {size}", size=text),
+        shown=side.shown or "",
         rules=(edition.rule("supply_side_jumper"), *side.rules),
         note=say("for each metal raceway of the service"),
         flow="ssbj",
@@ -177,7 +188,7 @@ def _electrodes(
         text, key = label(jumper.size, "copper"), f"electrode_{name}"
         results[key] = Result(text, "", where)
         words = say("{electrode}: {size}", electrode=where, size=text)
-        tape.step(key, words, rules=jumper.rules, entries=name, flow=key)
+        tape.step(key, words, shown=jumper.shown or "", rules=jumper.rules, entries=name, flow=key)
     if outcome.electrode is None:
         findings.fails(
             "electrode",

@@ -131,7 +131,7 @@ def _transformer(
         more = context.edition.limit("transformer_conductors")
         for side, winding in (("primary", one), ("secondary", two)):
             words = say("Conductors of the {side}, {percent} %", side=say(side), percent=more.value)
-            shown = f"{figure(winding.current)} × {figure(more.value / 100)}"
+            shown = f"{figure(winding.current)} × {figure(more.value / 100, 4)}"
             carried = winding.current * more.value / 100
             tape.step(f"{side}_carries", words, carried, "A", shown, more.rule, flow=side)
     turns = figure(1 + float(entries.tap) / 100, 3)
@@ -244,7 +244,7 @@ def _schemes(outcome: TransformerOutcome, entries: TransformerEntries, edition: 
 
 
 def _limit(current: float, limit: Limit) -> str:
-    share = figure(limit.percent / 100)
+    share = figure(limit.percent / 100, 4)
     exact, standard = figure(limit.exact), figure(limit.standard)
     return f"{figure(current)} × {share} = {exact} → {standard} A"
 
@@ -379,13 +379,13 @@ def _grounding(outcome: TransformerOutcome, edition: Edition) -> Tape:
         tape.step(
             "system_bonding_jumper",
             say("System bonding jumper: {size}", size=text),
-            shown=say("{mils} circular mils", mils=mils),
+            shown=jumper.shown or say("{mils} circular mils", mils=mils),
             rules=(derived, *jumper.rules),
             note=say("at one point: here or at the first disconnect"),
         )
     words = say("Supply-side bonding jumper: {size}", size=text)
     rules = (edition.rule("supply_side_jumper"), *jumper.rules)
-    tape.step("supply_side_jumper", words, rules=rules)
+    tape.step("supply_side_jumper", words, shown=jumper.shown or "", rules=rules)
     words = say(
         "Grounding electrode conductor to steel or water pipe: {size}",
         size=label(steel.size, metal),
@@ -393,7 +393,7 @@ def _grounding(outcome: TransformerOutcome, edition: Edition) -> Tape:
     rules = (derived, *steel.rules)
     tape.step("electrode_conductor", words, rules=rules, flow="electrode")
     words = say("To a rod: {size} is enough", size=label(rod.size, metal))
-    tape.note("electrode_rod", words, rules=rod.rules, flow="electrode")
+    tape.note("electrode_rod", words, shown=rod.shown or "", rules=rod.rules, flow="electrode")
     return tape
 
 

@@ -49,7 +49,7 @@ def tell_export(found: Export | None, load: float, tape: Tape) -> None:
         return
     shown = figure(found.amperes, 1)
     if found.more is not None:
-        shown = f"{shown} × {figure(found.more.value / 100)}"
+        shown = f"{shown} × {figure(found.more.value / 100, 4)}"
     note = say("the loads may be off while it feeds in")
     words = say("What feeds in from below asks")
     rule = found.more.rule if found.more else None

@@ -23,11 +23,14 @@ STEPS_UP = (120.0, 208.0, 230.0, 240.0, 277.0, 400.0, 480.0, 600.0)
 
 @dataclass(frozen=True, slots=True)
 class Ohms:
-    """R and X of one conductor, Ω for each km, and where R comes from."""
+    """R and X of one conductor, Ω for each km, and where R comes from: the cell's ``figure`` at its
+    own temperature, and the ``factor`` to the one that is asked for."""
 
     r: float
     x: float
     rule: Rule
+    figure: float = 0.0
+    factor: float = 1.0
 
     @property
     def z(self) -> complex:
@@ -63,8 +66,9 @@ class Strand(Protocol):
     def ohms(self, size: Size) -> Ohms | None:
         """``None`` for a size that is not made."""
 
-    def mv(self, size: Size) -> tuple[float, Rule] | None:
-        """mV for each A and m by the table; ``None`` for a size that is not made."""
+    def mv(self, size: Size) -> tuple[float, Rule, str] | None:
+        """mV for each A and m by the table, its cell, and how it comes of it where it is not the
+        cell itself; ``None`` for a size that is not made."""
 
     def k_volts(self, size: Size, amperes: float, metres: float) -> float:
         """By the electricians' quick check; 0 where the family has none."""
@@ -100,6 +104,7 @@ class Lost:
     mv: float
     ohms: Ohms
     table_rule: Rule | None
+    mv_shown: str = ""
 
 
 def lost(segment: Segment, strand: Strand, three_phase: bool) -> Lost:
@@ -113,11 +118,14 @@ def lost(segment: Segment, strand: Strand, three_phase: bool) -> Lost:
     # the part of the drop that lies along the supply's volts
     along = factor * (ohms.z / 1000 * segment.metres * current).real
     table = strand.mv(segment.size)
-    mv, rule = (segment.mv, None) if segment.mv else (table or (factor * ohms.r, ohms.rule))
+    rule: Rule | None
+    mv, rule, shown = table or (factor * ohms.r, ohms.rule, "")
+    if segment.mv:
+        mv, rule, shown = segment.mv, None, ""
     towards = -1.0 if segment.amperes.real < 0 else 1.0
     by_table = towards * mv * amperes / segment.sets * segment.metres / 1000
     by_k = towards * strand.k_volts(segment.size, amperes / segment.sets, segment.metres)
-    return Lost(by_table, along, by_k, mv, ohms, rule)
+    return Lost(by_table, along, by_k, mv, ohms, rule, shown)
 
 
 def smallest(

@@ -123,7 +123,7 @@ class Iec:
             return
         first, share = edition.limit("cooker_first"), edition.limit("cooker_share")
         own = min(wants.amperes, first.value)
-        shown = f"{figure(own)} + {figure(share.value / 100)} × {figure(wants.amperes - own)}"
+        shown = f"{figure(own)} + {figure(share.value / 100, 4)} × {figure(wants.amperes - own)}"
         rules = [first.rule, share.rule]
         if wants.diversity.endswith("socket"):
             socket = edition.limit("cooker_socket")

@@ -158,7 +158,9 @@ def _by_table(use: str, rows: Sequence[Used], units: int, edition: Edition) -> C
         )
     step, more = cell("points"), cell("more")
     further = max(0, ceil((points - step.value) / step.value - 1e-9))
-    shown = figure(first.value) + (f" + {further} × {figure(more.value)}" if further else "")
+    shown = f"1 to {figure(step.value)}: {figure(first.value)}"
+    if further:
+        shown += f" + {further} × {figure(more.value)}"
     cited = (first.rule, step.rule, more.rule) if further else (first.rule, step.rule)
     return Counted(use, connected, first.value + further * more.value, shown, cited, _paths(rows))
 
@@ -167,15 +169,16 @@ def _percent(use: str, rows: Sequence[Used], units: int, share: Cell, edition: E
     """A percentage of what is connected in all units; of spas and pools of the largest alone."""
     connected = sum(row.total for row in rows) * units
     factor = share.value / 100
+    shown_factor = figure(factor, 4)
     if use.endswith(("spa", "pool")):  # the largest spa and the largest pool, each for itself
         rest = edition.limit("spa_rest")
         largest = max(row.amperes for row in rows)
         found = largest * factor + (connected - largest) * rest.value / 100
-        shown = f"{figure(largest)} × {figure(factor)}"
+        shown = f"{figure(largest)} × {shown_factor}"
         if connected > largest:
-            shown += f" + {figure(connected - largest)} × {figure(rest.value / 100)}"
+            shown += f" + {figure(connected - largest)} × {figure(rest.value / 100, 4)}"
         return Counted(use, connected, found, shown, (share.rule, rest.rule), _paths(rows))
-    shown = figure(connected) if factor == 1 else f"{figure(connected)} × {figure(factor)}"
+    shown = figure(connected) if factor == 1 else f"{figure(connected)} × {shown_factor}"
     return Counted(use, connected, connected * factor, shown, (share.rule,), _paths(rows))
 
 
@@ -197,7 +200,7 @@ def _whole(use: str, rows: Sequence[Used], edition: Edition) -> Counted:
 
 def _lighting(use: str, rows: Sequence[Used], edition: Edition) -> Counted:
     total, share = sum(row.total for row in rows), edition.limit("guide_lighting")
-    shown = f"{figure(total)} × {figure(share.value / 100)}"
+    shown = f"{figure(total)} × {figure(share.value / 100, 4)}"
     return Counted(use, total, total * share.value / 100, shown, (share.rule,), _paths(rows))
 
 
@@ -207,7 +210,7 @@ def _heating(use: str, rows: Sequence[Used], edition: Edition) -> Counted:
     own = min(total, first.value)
     shown = figure(own)
     if total > own:
-        shown += f" + {figure(total - own)} × {figure(rest.value / 100)}"
+        shown += f" + {figure(total - own)} × {figure(rest.value / 100, 4)}"
     found = own + (total - own) * rest.value / 100
     return Counted(use, total, found, shown, (first.rule, rest.rule), _paths(rows))
 
@@ -219,7 +222,7 @@ def _cooking(use: str, rows: Sequence[Used], edition: Edition) -> Counted:
     found = own + (total - own) * share.value / 100
     shown, rules = figure(own), [first.rule, share.rule]
     if total > own:
-        shown += f" + {figure(total - own)} × {figure(share.value / 100)}"
+        shown += f" + {figure(total - own)} × {figure(share.value / 100, 4)}"
     sockets = sum(row.many for row in rows if row.use == "cooking socket")
     if sockets:
         socket = edition.limit("cooker_socket")
@@ -235,7 +238,7 @@ def _largest(
     """So many of the largest whole, a share of the others."""
     each = sorted((row.amperes for row in rows for _ in range(row.many)), reverse=True)
     first, rest = sum(each[:whole]), sum(each[whole:])
-    shown = figure(first) + (f" + {figure(rest)} × {figure(share.value / 100)}" if rest else "")
+    shown = figure(first) + (f" + {figure(rest)} × {figure(share.value / 100, 4)}" if rest else "")
     found = first + rest * share.value / 100
     return Counted(use, first + rest, found, shown, (*more, share.rule), _paths(rows))
 
@@ -268,7 +271,7 @@ def _own(use: str, rows: Sequence[Used]) -> Counted:
     total = sum(row.total for row in rows)
     found = sum(row.total * row.share / 100 for row in rows)
     parts = (
-        figure(row.total) + (f" × {figure(row.share / 100)}" if row.share != 100 else "")
+        figure(row.total) + (f" × {figure(row.share / 100, 4)}" if row.share != 100 else "")
         for row in rows
     )
     return Counted(use, total, found, " + ".join(parts), (), _paths(rows))

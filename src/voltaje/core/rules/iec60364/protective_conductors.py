@@ -8,7 +8,7 @@ from math import sqrt
 
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.codes.vocabulary import Metal, Size
-from voltaje.core.report import Rule, fits
+from voltaje.core.report import Rule, Text, figure, fits, say
 from voltaje.core.rules.iec60364.entries import SIZES
 
 # of the columns of the tables: a metal's own end in it
@@ -46,6 +46,14 @@ def protective_rule(size: Size, edition: Edition) -> Rule:
     """Where the protective conductor by the table comes from."""
     cell = protective_cell(size, edition)
     return cell.rule if cell is not None else edition.rule("cpc")
+
+
+def protective_shown(line: Size, edition: Edition) -> Text:
+    """A line and what the table asks of its protective conductor, before the least of the rules."""
+    cell = protective_cell(line, edition)
+    if cell is None:
+        return say("line {line} mm²", line=line)
+    return say("line {line} mm²: {by_table} mm²", line=line, by_table=figure(cell.value))
 
 
 def protective_metal(metal: Metal, edition: Edition) -> Metal:

@@ -59,11 +59,12 @@ class IecStrand:
         if bare not in self.column or table is None:
             return None
         cold = earth.ohms_per_km(bare, edition, self.entries.material)
-        r = cold.value * edition.value(f"hot_factor_{self.entries.insulation}")
+        hot = edition.value(f"hot_factor_{self.entries.insulation}")
+        r = cold.value * hot
         z = table[0] / (sqrt(3) if self.three else 2.0)  # mV for each A and m are Ω for each km
-        return Ohms(r, sqrt(max(0.0, z * z - r * r)), cold.rule)
+        return Ohms(r, sqrt(max(0.0, z * z - r * r)), cold.rule, cold.value, hot)
 
-    def mv(self, size: Size) -> tuple[float, Rule] | None:
+    def mv(self, size: Size) -> tuple[float, Rule, str] | None:
         hot = " 90" if self.entries.insulation == "90" else ""
         wires = "three-phase" if self.three else "two-wire"
         column = f"{wires}{hot}{earth.ENDS[self.entries.material]}"
@@ -71,7 +72,7 @@ class IecStrand:
         if not self.edition.table("volt_drop").rows.get(bare, {}).get(column):
             return None
         cell = self.edition.cell("volt_drop", bare, column)
-        return cell.value, cell.rule
+        return cell.value, cell.rule, ""
 
     def k_volts(self, size: Size, amperes: float, metres: float) -> float:
         return 0.0

@@ -337,15 +337,22 @@ def _drop(sizing: CableSizing, entries: CableEntries, context: Context, tape: Ta
         return
     way, dropped, edition = sizing.way, pair.dropped, context.edition
     given = {
-        "mv": pair.mv.value,
+        "mv": figure(pair.mv.value, 3),
         "design": need.design,
         "metres": figure(way.beside, 1),
         "lost": dropped.volts,
         "volts": feed.volts,
         "most": max(0.0, sizing.allowed),
     }
+    own: tuple[Rule, ...] = (pair.mv.rule,)
     if dropped.degrees:
-        shown = f"{figure(pair.mv.value)} × {figure(dropped.taken, 3)}"
+        ohms = ohms_per_km(pair.size, edition, pair.metal)
+        shown = say(
+            "{mv} × {taken}, R {ohms} Ω/km of it at 20 °C",
+            mv=figure(pair.mv.value, 3),
+            taken=figure(dropped.taken, 3),
+            ohms=figure(ohms.value, 4),
+        )
         tape.step(
             "drop_finer",
             say(
@@ -356,11 +363,12 @@ def _drop(sizing: CableSizing, entries: CableEntries, context: Context, tape: Ta
             pair.mv.value * dropped.taken,
             "mV",
             shown,
-            (edition.rule("drop_finer"), ohms_per_km(pair.size, edition, pair.metal).rule),
+            (edition.rule("drop_finer"), pair.mv.rule, ohms.rule),
             entries="drop_by",
             flow="drop",
         )
-        given["mv"] = pair.mv.value * dropped.taken
+        own = ()  # cited in the line before
+        given["mv"] = figure(pair.mv.value * dropped.taken, 3)
     shown_ = say(
         "{mv} mV × {design} A × {metres} m ÷ 1,000 = {lost} V of {volts} V, at most {most} %",
         **given,
@@ -373,7 +381,7 @@ def _drop(sizing: CableSizing, entries: CableEntries, context: Context, tape: Ta
             spur=figure(way.spur, 1),
             **given,
         )
-    rules: tuple[Rule, ...] = (pair.mv.rule, sizing.limit.rule)
+    rules: tuple[Rule, ...] = (*own, sizing.limit.rule)
     note = None
     if way.other:
         note = say(
@@ -444,23 +452,14 @@ def _loop(
     shown = say("{external} + {run} (R1 + R2 at {degrees} °C)", **given)
     if is_ring(entries):
         shown = say("{external} + {run} (R1 + R2 of both legs at {degrees} °C)", **given)
+    _run_ohms(sizing, entries, edition, tape)
     tape.step(
         "loop",
         say("Earth-fault loop Zs"),
         pair.loop,
         "Ω",
         shown,
-        (
-            rule,
-            *dict.fromkeys(
-                (
-                    ohms_per_km(pair.size, edition, pair.metal).rule,
-                    ohms_per_km(
-                        pair.protective, edition, protective_metal(pair.metal, edition)
-                    ).rule,
-                )
-            ),
-        ),
+        rule,
         entries=("external_loop", "protective"),
         flow="ground",
     )
@@ -568,6 +567,31 @@ def _unknown(
 ) -> None:
     mend = say("Enter the length, the external loop and the fault current of the supply.")
     findings.look(name, words, mend=mend, rules=edition.rule("adiabatic"), entries=entries)
+
+
+def _run_ohms(sizing: CableSizing, entries: CableEntries, edition: Edition, tape: Tape) -> None:
+    """R1 + R2 of the run, from the cells of both conductors."""
+    pair, way = sizing.pair, sizing.way
+    if way is None:
+        return
+    line = ohms_per_km(pair.size, edition, pair.metal)
+    earth = ohms_per_km(pair.protective, edition, protective_metal(pair.metal, edition))
+    hot = edition.limit(f"hot_factor_{entries.insulation}")
+    tape.step(
+        "loop_run",
+        say("R1 + R2 at {degrees} °C", degrees=entries.insulation),
+        pair.run.real,
+        "Ω",
+        say(
+            "({line} + {earth}) Ω × {hot} × {metres} m ÷ 1,000",
+            line=figure(line.value, 4),
+            earth=figure(earth.value, 4),
+            hot=figure(hot.value, 3),
+            metres=figure(way.beside + way.spur, 1),
+        ),
+        tuple(dict.fromkeys((line.rule, earth.rule, hot.rule))),
+        flow="ground",
+    )
 
 
 def _at_most(sizing: CableSizing, entries: CableEntries, edition: Edition, tape: Tape) -> None:

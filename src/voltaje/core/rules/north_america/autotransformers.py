@@ -51,7 +51,7 @@ def tell_device(device: InputDevice, edition: Edition) -> Section:
         say("Device, {percent} %", percent=device.percent.value),
         device.exact,
         "A",
-        f"{figure(device.input)} × {figure(device.percent.value / 100)}",
+        f"{figure(device.input)} × {figure(device.percent.value / 100, 4)}",
         (device.percent.rule, device.nine.rule),
     )
     words = say("At most, the next standard size") if device.next_size else say("At most")

@@ -105,7 +105,7 @@ def tell_design(wants: Wants, asked: Asked, edition: Edition, tape: Tape) -> Non
     if not share or wants.full_rated:
         return
     more, topic = edition.limit("continuous"), TOPICS.get(wants.use)
-    factor = figure(more.value / 100)
+    factor = figure(more.value / 100, 4)
     shown = f"{figure(amperes)} × {factor}"
     if share != 1:
         shown = f"{figure(amperes * (1 - share))} + {figure(amperes * share)} × {factor}"

@@ -5,10 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from voltaje.core.codes import Edition, NotCoveredError
-from voltaje.core.codes.vocabulary import Metal, Size
+from voltaje.core.codes.vocabulary import NO_SIZE, Metal, Size
 from voltaje.core.report import Rule, figure, fits, say
 from voltaje.core.rules.north_america.overcurrent import previous_standard_device
-from voltaje.core.rules.north_america.wiring import Installation, size_ranks, smallest_option
+from voltaje.core.rules.north_america.wiring import (
+    Installation,
+    options,
+    size_ranks,
+    smallest_option,
+)
 
 # common practice: service equipment is listed for this column, °C, and its conductors are of it
 SERVICE_COLUMN = 75
@@ -31,7 +36,8 @@ def label(size: Size, material: str = "", sets: int = 1) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Conductor:
-    """A conductor for one line, ``sets`` in parallel. ``ampacity`` in A is of all sets."""
+    """A conductor for one line, ``sets`` in parallel. ``ampacity`` in A is of all sets; ``least``
+    is the size that a rule asks for at least."""
 
     material: Metal
     size: Size
@@ -40,9 +46,22 @@ class Conductor:
     needed: float
     rules: tuple[Rule, ...]
     by_dwelling_rule: bool = False
+    least: Size = NO_SIZE
 
     def __str__(self) -> str:
         return label(self.size, self.material, self.sets)
+
+
+def carried_shown(one: Conductor, lies: Installation, column: int, edition: Edition) -> str:
+    """A conductor's ampacity as it comes of its cell: in sets, and with the factors where heat and
+    neighbours leave less than the terminals."""
+    option = next(o for o in options(one.material, lies, edition) if o.size == one.size)
+    if option.corrected >= option.terminal(column):
+        each = figure(one.ampacity / one.sets)
+        return f"{one.sets} × {each}" if one.sets > 1 else each
+    factors = [option.base, option.ambient, option.adjustment, float(one.sets)]
+    product = " × ".join(figure(f) for f in factors if f != 1)
+    return f"{product} = {figure(one.ampacity)}"
 
 
 def sizes(edition: Edition) -> list[Size]:
@@ -71,7 +90,10 @@ def smallest(
             floor = parallel
         found = smallest_option(needed / sets, material, lies, column, edition, floor, largest)
         if found is not None:
-            rule = edition.rule("ampacity", found.size, f"{material} {column}")
+            # where heat and neighbours leave less than the terminals, its own column is what counts
+            hot = found.corrected < found.terminal(column)
+            read = lies.own_column(edition) if hot else column
+            rule = edition.rule("ampacity", found.size, f"{material} {read}")
             rules = (rule, edition.rule("parallel")) if sets > 1 else (rule,)
             ampacity = found.final(column) * sets
             return Conductor(material, found.size, sets, ampacity, needed, rules)

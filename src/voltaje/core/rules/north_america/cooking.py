@@ -181,7 +181,7 @@ def tell(way: Way, edition: Edition) -> tuple[Line, ...]:
             ),
             share.demand,
             "VA",
-            f"{figure(share.connected)} × {figure(share.percent / 100)}",
+            f"{figure(share.connected)} × {figure(share.percent / 100, 4)}",
             (
                 edition.rule("cooking", share.row, f"{share.column} percent"),
                 edition.rule("cooking_note_3"),

@@ -8,7 +8,7 @@ from math import sqrt
 
 from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Size
-from voltaje.core.report import Rule
+from voltaje.core.report import Rule, figure
 from voltaje.core.rules.north_america.wiring import STEEL
 
 FEET = 1000.0
@@ -25,6 +25,17 @@ class Drop:
     reactance: float
     factor: float
     rule: Rule
+    power_factor: float = 1.0
+
+    @property
+    def ohms_shown(self) -> str:
+        """Ω for each 1,000 ft as it comes of the cells: R, or R cos φ + X sin φ."""
+        if self.power_factor >= 1:
+            return f"{figure(self.resistance, 4)} Ω"
+        sine = sqrt(1 - self.power_factor**2)
+        shares = figure(self.power_factor, 3), figure(sine, 3)
+        r, x = figure(self.resistance, 4), figure(self.reactance, 4)
+        return f"({r} × {shares[0]} + {x} × {shares[1]}) Ω"
 
 
 @lru_cache(maxsize=512)
@@ -62,7 +73,7 @@ def drop(
     ohms = resistance * power_factor + reactance * sqrt(max(0.0, 1 - power_factor**2))
     factor = sqrt(3) if three_phase else 2.0
     lost = factor * amperes / sets * ohms * feet / FEET
-    return Drop(lost, 100 * lost / volts, ohms, resistance, reactance, factor, rule)
+    return Drop(lost, 100 * lost / volts, ohms, resistance, reactance, factor, rule, power_factor)
 
 
 @dataclass(frozen=True, slots=True)

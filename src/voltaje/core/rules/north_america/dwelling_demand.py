@@ -100,7 +100,7 @@ def tell_lighting(found: Lighting, edition: Edition) -> tuple[Line, ...]:
         words,
         found.demand,
         "VA",
-        " + ".join(f"{figure(part)} × {figure(percent / 100)}" for part, percent in found.parts),
+        " + ".join(f"{figure(part)} × {figure(percent / 100, 4)}" for part, percent in found.parts),
         tuple(edition.rule("lighting_demand", row, "percent") for row in filled),
         entries=("area", "small_appliance_circuits", "laundry_circuits"),
     )
@@ -275,8 +275,8 @@ def tell_dryers(found: Counted, edition: Edition) -> tuple[Line, ...]:
     if count > 1:
         words = say("Clothes dryers, {count} at {percent} %", count=count, percent=percent.value)
     shown = " + ".join(_times(load.count, max(load.va, least)) for load in loads)
-    if percent.value < 100:
-        shown = f"({shown}) × {figure(percent.value / 100)}"
+    shown = f"({shown})" if " " in shown else shown
+    shown = f"{shown} × {figure(percent.value)} %"
     tape.step("dryers", words, found.demand, "VA", shown, percent.rule, entries=paths(loads))
     return tuple(tape)
 

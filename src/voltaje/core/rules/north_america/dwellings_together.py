@@ -67,7 +67,7 @@ def _optional(homes: Sequence[Household], edition: Edition) -> Item:
         "{many} dwellings, connected load, optional method for multifamily dwellings",
         many=len(homes),
     )
-    shown = f"{figure(connected)} × {figure(percent.value / 100)}"
+    shown = f"{figure(connected)} × {figure(percent.value / 100, 4)}"
     value = connected * percent.value / 100
     return Item("dwellings_optional", words, value, shown, (percent.rule,))
 
@@ -91,7 +91,7 @@ def _standard(homes: Sequence[Household], edition: Edition) -> list[Item]:
             "dwellings_lighting",
             say("Lighting, small appliances, laundry of {many} dwellings", many=many),
             sum(part * percent / 100 for part, percent in parts),
-            " + ".join(f"{figure(part)} × {figure(percent / 100)}" for part, percent in parts),
+            " + ".join(f"{figure(part)} × {figure(percent / 100, 4)}" for part, percent in parts),
             rules,
         )
     ]

@@ -35,6 +35,8 @@ class Group:
     two: float = 0.0
     # the rows of the steps that it fills, the last of them is ``row``
     steps: tuple[str, ...] = ()
+    # the percent of a table with one step
+    percent: float = 0.0
     # dwellings that are counted together
     together: Together | None = None
 
@@ -173,7 +175,18 @@ def _lighting(
         filled = tuple(rows)[: max(1, len(parts))]
         # one step takes all of it: its sum says more than its one part
         steps = tuple(parts) if len(rows) > 1 else None
-        yield Group("lighting", group, total, demand, steps, filled[-1], family, steps=filled)
+        percent = next(iter(rows.values()))
+        yield Group(
+            "lighting",
+            group,
+            total,
+            demand,
+            steps,
+            filled[-1],
+            family,
+            steps=filled,
+            percent=percent,
+        )
 
 
 def _receptacles(members: Sequence[int], shares: list[float], edition: Edition) -> Iterator[Group]:
@@ -278,7 +291,7 @@ def _tell_group(
         tape += tell_together(group.together, edition)
         return
     shares = [found.shares[i] for i in group.members]
-    tiers = " + ".join(f"{figure(part)} × {figure(pc / 100)}" for part, pc in group.parts or ())
+    tiers = " + ".join(f"{figure(part)} × {figure(pc / 100, 4)}" for part, pc in group.parts or ())
     if category == "lighting":
         words = say("General lighting")
         if group.family != "other":
@@ -286,6 +299,7 @@ def _tell_group(
         shown = tiers
         if group.parts is None:
             shown = _sum([pieces[i].calculated for i in group.members])
+            shown = str(say("{sum}, at {percent} %", sum=shown, percent=group.percent))
         rules = [edition.rule("lighting_demand_others", row, "percent") for row in group.steps]
         tape.step("lighting", words, value, "VA", shown, tuple(rules), flow="lighting")
     elif category == "receptacles":
@@ -320,7 +334,7 @@ def _tell_motor(found: Calculated, pieces: Sequence[Piece], edition: Edition, ta
         say("A quarter of the largest motor, {name}", name=largest.name),
         found.largest_motor,
         "VA",
-        f"{figure(share)} × {figure(quarter.value / 100)}",
+        f"{figure(share)} × {figure(quarter.value / 100, 4)}",
         (quarter.rule, edition.rule("motor_several")),
         note=note,
         flow="motor",

@@ -8,7 +8,8 @@ from functools import lru_cache
 
 from voltaje.core.codes import Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Size
-from voltaje.core.report import Rule, figure, fits, say
+from voltaje.core.report import Rule, Text, figure, fits, say
+from voltaje.core.rules.north_america.conductors import label
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,6 +63,7 @@ class Jumper:
     size: Size
     rules: tuple[Rule, ...]
     mils: float
+    shown: Text | None = None
 
 
 def bonding_size(mils: float, material: str, edition: Edition, device: float = 0.0) -> Jumper:
@@ -72,8 +74,8 @@ def bonding_size(mils: float, material: str, edition: Edition, device: float = 0
         bond = equipment_ground(device, material, edition)
         return Jumper(bond.size, bond.rules, mils)
     areas = edition.table("conductor_properties").column("circular mils")
-    row = ""
-    for row, cells in edition.table("grounded_conductor").rows.items():
+    rows = edition.table("grounded_conductor").rows
+    for row, cells in rows.items():
         if fits(mils, _area(Size(cells[f"{material} to"]), areas)):
             return Jumper(
                 Size(cells[material]), (edition.rule("grounded_conductor", row, material),), mils
@@ -86,8 +88,20 @@ def bonding_size(mils: float, material: str, edition: Edition, device: float = 0
             edition.title, say("a bonding jumper for {mils} circular mils", mils=figure(mils, 0))
         )
     # the table's end sends it here, so an amendment of that end is told
+    row, cells = list(rows.items())[-1]
     end = edition.rule("grounded_conductor", row, material)
-    return Jumper(Size(size), (share.rule, end, edition.rule("conductor_properties")), mils)
+    rules = (share.rule, end, edition.rule("conductor_properties"))
+    upper, last = cells[f"{material} to"], cells[material]
+    shown = say(
+        "{share} % of {mils} circular mils = {wanted}: above {upper} kcmil, where the table ends"
+        " with {last}",
+        share=share.value,
+        mils=figure(mils, 0),
+        wanted=figure(wanted, 0),
+        upper=upper,
+        last=label(Size(last), material),
+    )
+    return Jumper(Size(size), rules, mils, shown)
 
 
 def electrode_size(
@@ -109,9 +123,15 @@ def electrode_size(
     cap = edition.table("electrode_caps").rows[electrode][material]
     if electrode == "ring" and ring:
         cap = ring
+    shown: Text | None = None
     if cap and areas[size] > areas[cap]:
+        shown = say(
+            "not {size}: no larger than {cap} to it",
+            size=label(Size(size), material),
+            cap=label(Size(cap), material),
+        )
         size, rules = cap, (*rules, edition.rule("electrode_caps", electrode, material))
-    return Jumper(Size(size), rules, mils)
+    return Jumper(Size(size), rules, mils, shown)
 
 
 def _area(size: Size, areas: Mapping[str, float]) -> float:

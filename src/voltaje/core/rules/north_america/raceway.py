@@ -13,13 +13,24 @@ from voltaje.core.report import Rule, fits, say
 
 @dataclass(frozen=True, slots=True)
 class Fill:
-    """A trade size, its use: ``area`` of the conductors and ``inside`` of the raceway, in²."""
+    """A trade size, its use: ``area`` of the conductors and ``inside`` of the raceway, in²;
+    ``each`` has how many conductors there are of one area."""
 
     trade_size: str
     area: float
     inside: float
     allowed: float
     rules: tuple[Rule, ...]
+    each: tuple[tuple[int, float], ...] = ()
+
+    @property
+    def shown(self) -> str:
+        """The area as it adds up: ``3 × 0.0097``, ``(3 × 0.0211 + 0.0133)``."""
+        counts: dict[float, int] = {}
+        for count, area in self.each:
+            counts[area] = counts.get(area, 0) + count
+        terms = [f"{n} × {area:.4f}" if n > 1 else f"{area:.4f}" for area, n in counts.items()]
+        return terms[0] if len(terms) == 1 else f"({' + '.join(terms)})"
 
     @property
     def percent(self) -> float:
@@ -61,7 +72,8 @@ def _raceway(
     compact: bool,
 ) -> Fill:
     count = sum(number for _, number in sizes)
-    area = sum(conductor_area(s, insulation, compact, edition) * n for s, n in sizes)
+    each = tuple((n, conductor_area(s, insulation, compact, edition)) for s, n in sizes if n)
+    area = sum(one * n for n, one in each)
     row = edition.table("raceway_fill").span(count)
     allowed = edition.cell("raceway_fill", row, "percent")
     for trade_size, cells in edition.table("raceways").rows.items():
@@ -75,7 +87,7 @@ def _raceway(
                     for size in dict.fromkeys(size for size, number in sizes if number)
                 ),
             )
-            return Fill(trade_size, area, float(text), allowed.value, rules)
+            return Fill(trade_size, area, float(text), allowed.value, rules, each)
     raise NotCoveredError(
         edition.title, say("a {method} raceway for {count} conductors", method=method, count=count)
     )

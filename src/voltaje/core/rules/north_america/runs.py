@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal, get_args
 from voltaje.core.codes import Cell, Edition, practice
 from voltaje.core.codes.vocabulary import Metal, Size
 from voltaje.core.entries import Entries, Temperature, entry
-from voltaje.core.report import Rule, say
+from voltaje.core.report import Rule, figure, say
 from voltaje.core.rules.common.runs import Carries, Ohms
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.conductors import label
@@ -97,40 +97,46 @@ def conductor_ohms(
         column = f"{material} R20"
         if not cells[column]:
             return None
-        r = float(cells[column]) * (1 + book.value(f"alpha_{material}") * (celsius - AT_IEC))
-        return Ohms(r, float(cells["X"]), book.rule("metric_cables", bare(size), column))
+        cold = float(cells[column])
+        hotter = 1 + book.value(f"alpha_{material}") * (celsius - AT_IEC)
+        rule = book.rule("metric_cables", bare(size), column)
+        return Ohms(cold * hotter, float(cells["X"]), rule, cold, hotter)
     if not edition.table("impedance").rows.get(size, {}).get(f"{material} R PVC", "x"):
         return None
     r, x, rule = impedance(size, material, method, edition)
     per_km = 1 / METRES
     hotter = edition.value(f"alpha_{material}") * (celsius - AT_NEC)
-    return Ohms(r * (1 + hotter) * per_km, x * per_km, rule)
+    return Ohms(r * (1 + hotter) * per_km, x * per_km, rule, r, 1 + hotter)
 
 
 @lru_cache(maxsize=1024)
 def table_mv(
     size: Size, material: str, three_phase: bool, edition: Edition
-) -> tuple[float, Rule] | None:
-    """mV for each ampere and metre: the cable table's for mm² of copper; for other metric cables
-    2 × R or √3 × R at 70 °C, for AWG and kcmil of the direct-current ohms of Table 8 at 75 °C."""
+) -> tuple[float, Rule, str] | None:
+    """mV for each ampere and metre and how it comes of its cell: the cable table's for mm² of
+    copper; for other metric cables 2 × R or √3 × R at 70 °C, for AWG and kcmil of the
+    direct-current ohms of Table 8 at 75 °C."""
     factor = sqrt(3) if three_phase else 2.0
     if is_metric(size):
         book, row = practice(), bare(size)
         cells = book.table("metric_cables").rows[row]
         if material == "copper":
             column = "mV three-phase" if three_phase else "mV two-wire"
-            return float(cells[column]), book.rule("metric_cables", row, column)
+            return float(cells[column]), book.rule("metric_cables", row, column), ""
         if not cells[f"{material} R20"]:
             return None
         hotter = book.value(f"alpha_{material}") * (AT_CABLE_TABLE - AT_IEC)
         r = float(cells[f"{material} R20"]) * (1 + hotter)
-        return factor * r, book.rule("metric_cables", row, f"{material} R20")
+        rule = book.rule("metric_cables", row, f"{material} R20")
+        shown = f"{figure(factor, 3)} × {cells[f'{material} R20']} Ω × {figure(1 + hotter, 3)}"
+        return factor * r, rule, shown
     cells = edition.table("conductor_properties").rows.get(size, {})
     column = f"{material} stranded" if cells.get(f"{material} stranded") else material
     if not cells.get(column):
         return None
     ohms = float(cells[column])
-    return factor * ohms / METRES, edition.rule("conductor_properties", size, column)
+    rule = edition.rule("conductor_properties", size, column)
+    return factor * ohms / METRES, rule, f"{figure(factor, 3)} × {cells[column]} Ω ÷ {METRES}"
 
 
 def k_volts(
@@ -190,7 +196,7 @@ class NecStrand:
         e = self.entries
         return conductor_ohms(size, e.material, e.method, e.celsius, self.edition)
 
-    def mv(self, size: Size) -> tuple[float, Rule] | None:
+    def mv(self, size: Size) -> tuple[float, Rule, str] | None:
         return table_mv(size, self.entries.material, self.three, self.edition)
 
     def k_volts(self, size: Size, amperes: float, metres: float) -> float:

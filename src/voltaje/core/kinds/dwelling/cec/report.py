@@ -25,7 +25,7 @@ from voltaje.core.report import (
     say,
 )
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.conductors import label
+from voltaje.core.rules.north_america.conductors import carried_shown, label
 from voltaje.core.rules.north_america.ladder import KG_PER_MIL
 from voltaje.core.rules.north_america.overcurrent import next_standard_device
 from voltaje.core.rules.north_america.wiring import (
@@ -131,7 +131,7 @@ def _range(one: One, counted: float, edition: Edition, tape: Tape, flows: list[F
     share, rules = edition.limit("range_share"), [base.rule, mark.rule]
     shown = figure(base.value)
     if one.va > mark.value:
-        shown += f" + ({figure(one.va)} − {figure(mark.value)}) × {figure(share.value / 100)}"
+        shown += f" + ({figure(one.va)} − {figure(mark.value)}) × {figure(share.value / 100, 4)}"
         rules.append(share.rule)
     words = say("One range: {name}", name=one.name)
     tape.step("cooking", words, counted, "VA", shown, rules, entries=one.path, flow="cooking")
@@ -152,7 +152,7 @@ def _basic(
             say("Living area"),
             area.counted,
             "m²",
-            f"{figure(area.above)} + {figure(area.basement)} × {figure(share.value / 100)}",
+            f"{figure(area.above)} + {figure(area.basement)} × {figure(share.value / 100, 4)}",
             share.rule,
             entries=("area", "basement"),
         )
@@ -202,7 +202,7 @@ def _air(
         if air.rooms > first.value:
             shown = (
                 f"{figure(first.value)} + {figure(air.rooms - first.value)}"
-                f" × {figure(rest.value / 100)}"
+                f" × {figure(rest.value / 100, 4)}"
             )
         words = say("Heating, room by room")
         rules = (first.rule, rest.rule)
@@ -233,7 +233,7 @@ def _others(found: House, edition: Edition, tape: Tape, flows: list[Flow]) -> No
         return
     total = sum(one.total for one in found.others)
     share, mark = edition.limit("other_share"), edition.limit("other_over")
-    factor, rules = figure(share.value / 100), [share.rule, mark.rule]
+    factor, rules = figure(share.value / 100, 4), [share.rule, mark.rule]
     if found.range is not None:
         words = say("Other loads above {mark} W, beside a range", mark=mark.value)
         shown = f"({_sum(found.others)}) × {factor}"
@@ -306,12 +306,20 @@ def _one_only(air: Air, choice: str, edition: Edition, findings: Findings) -> No
 def _several(found: Several, edition: Edition, tape: Tape, flows: list[Flow]) -> None:
     counted = 0.0
     for place, (percent, units, va) in enumerate(found.steps):
-        words = say("{count} units at {percent} %", count=units, percent=percent.value)
+        most = edition.table("unit_demand").rows[percent.rule.row]["units"]
+        words = say("Further units, {count} at {percent} %", count=units, percent=percent.value)
+        if most:
+            words = say(
+                "Further units, {count} of at most {most} at {percent} %",
+                count=units,
+                most=most,
+                percent=percent.value,
+            )
         if not place:
             words = say("The unit with the heaviest load, at {percent} %", percent=percent.value)
         value = va * percent.value / 100
         counted += value
-        shown = f"{figure(va)} × {figure(percent.value / 100)}"
+        shown = f"{figure(va)} × {figure(percent.value / 100, 4)}"
         rules = (percent.rule, edition.rule("unit_demand", percent.rule.row, "units"))
         tape.step(f"units_{place + 1}", words, value, "VA", shown, rules, entries="units")
     flows.append(Flow("units", say("Units"), found.loads, counted, say("by their number")))
@@ -326,7 +334,7 @@ def _several(found: Several, edition: Edition, tape: Tape, flows: list[Flow]) ->
         )
     if found.common:
         share = edition.limit("common_share")
-        shown = f"{figure(found.common)} × {figure(share.value / 100)}"
+        shown = f"{figure(found.common)} × {figure(share.value / 100, 4)}"
         words = say("Other load outside the units")
         value = found.common_counted
         tape.step("common", words, value, "VA", shown, share.rule, entries="units_common")
@@ -399,14 +407,16 @@ def _service(
         f"{figure(device.value - outcome.exact)} A",
     )
     _conditions(entries, outcome, system, edition, tape)
+    lies = lies_of(entries, system)
     for metal in METALS:
         line = outcome.lines[metal]
+        carried = carried_shown(line, lies, outcome.column, edition)
         tape.step(
             f"service_conductor_{metal}",
             say("Conductors: {size}", size=str(line)),
             line.ampacity,
             "A",
-            f"{figure(line.needed)} ≤ {figure(line.ampacity)} A",
+            f"{figure(line.needed)} ≤ {carried} A",
             (*line.rules, edition.rule("terminations"), edition.rule("next_size_up")),
             note=say("terminals at {column} °C; the neutral as large", column=outcome.column),
             entries=("cover", "terminals"),

@@ -209,6 +209,7 @@ def _earth(outcome: MainsOutcome, edition: Edition) -> Section:
         words,
         float(outcome.earthing),
         "mm²",
+        earth.protective_shown(line, edition),
         rules=earth.protective_rule(line, edition),
         entries="earthing",
     )

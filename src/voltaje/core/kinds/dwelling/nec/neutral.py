@@ -268,7 +268,7 @@ def tell(found: Neutral, edition: Edition) -> Section:
         full, excess = edition.limit("neutral_full"), edition.limit("neutral_excess")
         over = found.unbalanced - full.value
         words = say("{full} A whole, the rest at {share} %", full=full.value, share=excess.value)
-        shown = f"{figure(full.value)} + {figure(over)} × {figure(excess.value / 100)}"
+        shown = f"{figure(full.value)} + {figure(over)} × {figure(excess.value / 100, 4)}"
         rules = (full.rule, excess.rule)
         tape.step("neutral_above_200", words, found.amperes, "A", shown, rules)
     tape.result(

@@ -115,7 +115,7 @@ def _tell_general(
     words = say(
         "First {first} kVA whole, the rest at {percent} %", first=first / 1000, percent=percent
     )
-    shown = f"{figure(min(connected, first))} + {figure(found.rest)} × {figure(percent / 100)}"
+    shown = f"{figure(min(connected, first))} + {figure(found.rest)} × {figure(percent / 100, 4)}"
     tape.sum("general_demand", words, found.calculated, "VA", shown, rule)
     share = found.calculated / connected if connected else 0.0
     why = say("{percent} % of all", percent=round(share * 100, 1))

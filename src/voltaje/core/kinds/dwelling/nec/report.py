@@ -263,7 +263,7 @@ def _measured(
     plate, tape = entries.measured_demand, Tape()
     margin = edition.limit("measured_margin")
     demand, new, rule = found.demand, found.new, margin.rule
-    with_margin, factor = demand * margin.value / 100, figure(margin.value / 100)
+    with_margin, factor = demand * margin.value / 100, figure(margin.value / 100, 4)
     shown, path = "", "measured_demand"
     if plate is not None and plate.amperes is not None:
         shown = f"{figure(plate.amperes)} A × {figure(plate.volts or system.line_to_line)} V"

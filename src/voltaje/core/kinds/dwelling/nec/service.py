@@ -25,6 +25,7 @@ from voltaje.core.rules.north_america.conductors import (
     SERVICE,
     SERVICE_COLUMN,
     Conductor,
+    carried_shown,
     grounded_conductor_least,
     label,
     service_conductor,
@@ -188,6 +189,7 @@ def _neutral_conductor(
         per_set.ampacity * line.sets,
         amperes,
         (*per_set.rules, rule),
+        least=least,
     )
 
 
@@ -274,13 +276,8 @@ def _option(found: Service, metal: Metal, size_: str, edition: Edition) -> Optio
 
 
 def _carried(found: Service, one: Conductor, edition: Edition) -> str:
-    """Its ampacity, with the factors where heat and neighbours leave less than the terminals."""
-    option = _option(found, one.material, one.size, edition)
-    if option.corrected >= option.terminal(SERVICE_COLUMN):
-        return f"{figure(one.ampacity)} A"
-    factors = [option.base, option.ambient, option.adjustment, float(one.sets)]
-    product = " × ".join(figure(f) for f in factors if f != 1)
-    return f"{product} = {figure(one.ampacity)} A"
+    """Its ampacity as it comes of its cell."""
+    return f"{carried_shown(one, found.lies, SERVICE_COLUMN, edition)} A"
 
 
 def _rungs(found: Service, edition: Edition) -> tuple[Rung, ...]:
@@ -376,7 +373,11 @@ def _conductors(
     whole = whole_amperes(found.on_neutral)
     carried = _carried(found, neutral, edition)
     shown = f"{whole} A ≤ {carried}" if fits(whole, neutral.ampacity) else ""
-    note = say("as large as the lines: never larger") if neutral.by_dwelling_rule else None
+    note = None
+    if neutral.by_dwelling_rule:
+        note = say("as large as the lines: never larger")
+    elif neutral.least:
+        note = say("at least {size}", size=label(neutral.least, metal))
     tape.step(
         f"neutral_conductor_{metal}",
         say("Neutral: {size}", size=str(neutral)),

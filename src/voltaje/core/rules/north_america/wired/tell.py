@@ -127,6 +127,8 @@ def _device(need: Need, pair: Pair, context: Context) -> Tape:
     else:
         sign = "≤" if fits(need.design, pair.device) else ">"
         shown = f"{figure(need.design)} {sign} {figure(pair.device)} A"
+    if rule.row and edition.cell(rule.topic, rule.row, rule.column).value != pair.device:
+        rule = edition.rule(rule.topic)  # a rating beside the list has no cell of its own
     rules = (rule, edition.rule(need.device_topic))
     shown = shown if standard else ""
     tape.result("device", say("Device"), pair.device, "A", shown, rules, entries="device")
@@ -169,12 +171,13 @@ def _conductors(sizing: Sizing, installation: Installation, context: Context) ->
         *_cable_rules(installation, context),
     )
     sign = "≤" if need.conductor <= reads * (1 + 1e-9) else ">"
+    there = f"{sets} × {figure(reads / sets)}" if sets > 1 else figure(reads)
     tape.step(
         "ampacity_terminals",
         say("At its terminals, {column} °C", column=at),
         reads,
         "A",
-        f"{figure(need.conductor)} {sign} {figure(reads)}",
+        f"{figure(need.conductor)} {sign} {there}",
         rules,
         entries="terminals",
         flow="terminals",
@@ -280,7 +283,7 @@ def _raceway(
     results["raceway"] = Result(text, "", say("Raceway"))
     shown = say(
         "{area} ÷ {inside} in², at most {most} %",
-        area=figure(fill.area, 3),
+        area=fill.shown,
         inside=figure(fill.inside, 3),
         most=fill.allowed,
     )

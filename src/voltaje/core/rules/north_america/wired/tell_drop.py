@@ -46,10 +46,10 @@ def tell_drop(
         lost.percent,
         "%",
         say(
-            "{root} × {amperes} A × {ohms} Ω × {feet} ft ÷ 1,000 = {lost} V of {volts} V",
+            "{root} × {amperes} A × {ohms} × {feet} ft ÷ 1,000 = {lost} V of {volts} V",
             root=root,
             amperes=amperes,
-            ohms=figure(lost.ohms, 4),
+            ohms=lost.ohms_shown,
             feet=entries.length,
             lost=lost.volts_lost,
             volts=feed.volts,
@@ -138,11 +138,15 @@ def _side(
         "there": there,
         "metal": _metal(pair.mass * metres, context),
     }
-    shown = say("{amperes} A, {there}, {metal} of metal", **given)
+    given["ohms"] = lost.ohms_shown
+    shown = say("{amperes} A, {ohms} for each 1,000 ft, {there}, {metal} of metal", **given)
     if pair.price is not None:
         price = figure(pair.price * metres, 2)
         shown = say(
-            "{amperes} A, {there}, {metal} of metal, at a price of {price}", price=price, **given
+            "{amperes} A, {ohms} for each 1,000 ft, {there}, {metal} of metal, at a price of"
+            " {price}",
+            price=price,
+            **given,
         )
     words = say("{what}: {conductor}", what=what, conductor=pair.conductor)
     tape.step(name, words, lost.percent, "%", shown, lost.rule, kind=kind)
