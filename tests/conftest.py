@@ -1,5 +1,6 @@
 """What web and browser tests share: accounts, jobs, static files without a manifest."""
 
+import profiles
 import pytest
 from hypothesis import settings as hypothesis
 
@@ -19,10 +20,15 @@ def pytest_addoption(parser):
     parser.addoption("--full", action="store_true", help="every cell and example")
 
 
+def pytest_configure(config):
+    """Says which profile it is before any test is read."""
+    profiles.full = config.getoption("--full")
+
+
 @pytest.fixture(scope="session")
-def full(request):
+def full():
     """Whether all is to be tried."""
-    return request.config.getoption("--full")
+    return profiles.full
 
 
 @pytest.fixture(autouse=True)

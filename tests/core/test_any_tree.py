@@ -9,6 +9,7 @@ import pytest
 from core.test_every_kind import GOOD
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS
@@ -44,7 +45,7 @@ def trees(draw) -> list[PartInput]:
 
 
 @given(trees(), st.sampled_from(list(SCHEMES)), st.sampled_from(["nec-2017", "nec-2023"]))
-@settings(max_examples=250)
+@settings(max_examples=examples(250))
 def test_any_tree_is_worked_or_answered(parts, scheme, code) -> None:
     found = study(parts, edition(code), limits=Limits(scheme))
     assert set(found) == {part.id for part in parts}

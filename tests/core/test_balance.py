@@ -8,6 +8,7 @@ from random import Random
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.electrical.balance import (
     OBJECTIVES,
@@ -61,7 +62,7 @@ def test_loads_within_three_percent_count_as_balanced():
     assert measure(task, task.now(), task.cases[0]).deviation < 3
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(st.lists(st.tuples(st.integers(1, 60), st.sampled_from(
     ["L1", "L2", "L3", "L1-L2", "L2-L3", "L1-L3", "all"])), min_size=1, max_size=8))  # fmt: skip
 def test_amperes_are_those_that_boards_are_told(rows):
@@ -119,7 +120,7 @@ boards = st.lists(
 )
 
 
-@settings(max_examples=250, deadline=None)
+@settings(max_examples=examples(250), deadline=None)
 @given(boards, st.sampled_from([WYE, METRIC, SPLIT, HIGH]), st.sampled_from(list(OBJECTIVES)))
 def test_the_optimum_is_the_best_of_all_assignments(rows, system, objective):
     pieces = []
@@ -140,7 +141,7 @@ def test_the_optimum_is_the_best_of_all_assignments(rows, system, objective):
     assert found.value <= value(task, by_hand(task), objective) + 1e-9
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=examples(80), deadline=None)
 @given(st.lists(st.integers(1, 40), min_size=3, max_size=6), st.data())
 def test_cases_count_by_the_worst_or_by_their_weights(rows, data):
     shares = st.sampled_from([0.0, 0.4, 1.0])
@@ -217,7 +218,7 @@ def test_boards_with_nothing_to_spread(objective):
 # moves ----------------------------------------------------------------------------------------------
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(boards, st.sampled_from([WYE, SPLIT]), st.sampled_from(list(OBJECTIVES)))
 def test_the_curve_of_moves_never_rises_and_its_work_can_be_done(rows, system, objective):
     pieces = [piece(f"c{i}", 100 * n, multiwire="K" if i < 2 else "",

@@ -10,6 +10,7 @@ from math import pi, sqrt
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.lines import heaviest_va
@@ -73,7 +74,7 @@ loads_ = st.lists(
 
 
 @given(loads_, st.sampled_from(["nec-2020", "cec-2021"]))
-@settings(max_examples=80)
+@settings(max_examples=examples(80))
 def test_every_line_carries_its_own_quarter(loads, code) -> None:
     found = study(tree(loads), edition(code))
     worked = found["f"].worked

@@ -3,6 +3,7 @@
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.loads import split_lines
@@ -25,7 +26,7 @@ METALS = st.sampled_from(["copper", "aluminum"])
 DEVICES = st.sampled_from(list(CODE.table("standard_devices").column("A").values()))
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 @given(st.floats(1, 6000), METALS)
 def test_the_smallest_conductor_is_the_smallest_that_carries(needed, material):
     found = smallest(needed, material, CODE)

@@ -4,6 +4,7 @@ factors of one's own: worked by hand, on both sides of every boundary."""
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS
@@ -152,7 +153,7 @@ def test_an_existing_canadian_service_is_judged():
 loads = st.lists(st.integers(0, 20_000), max_size=3)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(150), deadline=None)
 @given(loads, loads, loads, st.integers(20, 400), st.integers(0, 3000), st.data())
 def test_more_load_never_counts_less_in_canada(cooking, others, heating, area, more, data):
     def load(cooking, others, heating, area):
@@ -301,7 +302,7 @@ def test_mains_earthing_and_bonding_come_along(book):
     assert worked.value("drop_percent") > 0
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 @given(
     st.sampled_from([AS, BS, SANS]),
     st.lists(st.tuples(st.integers(0, 12), st.integers(1, 40), st.integers(1, 50)), min_size=1,

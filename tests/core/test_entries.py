@@ -6,6 +6,7 @@ import jsonschema
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
@@ -80,7 +81,7 @@ json_values = plain | inside(plain) | inside(inside(plain))
 names = st.sampled_from([*DwellingEntries.model_fields, "version", "other"])
 
 
-@settings(max_examples=300)
+@settings(max_examples=examples(300))
 @given(st.dictionaries(names, json_values, max_size=6))
 def test_any_document_is_worked_or_answered(found, document):
     result = found(document)

@@ -7,6 +7,7 @@ import jsonschema
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.cli.sheet import report
 from voltaje.core.codes import Amendment, amended, edition, editions
@@ -220,7 +221,7 @@ def test_any_text_in_any_entry_is_worked_or_answered(name):
             assert all(p.words for p in found.problems)
 
 
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 @given(st.sampled_from(NAMES), st.data())
 def test_any_combination_of_choices_is_worked_or_answered(name, data):
     of = kind(name)

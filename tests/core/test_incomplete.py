@@ -9,6 +9,7 @@ import pytest
 from core.test_any_tree import trees
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core import faults
 from voltaje.core.cli import job as jobfile
@@ -55,7 +56,7 @@ def chooses_nothing(worked, name) -> None:
 
 
 @given(trees(), st.data(), st.sampled_from(["nec-2020", "cec-2021", "bs7671-2018"]))
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 def test_all_above_a_broken_part_is_incomplete(parts, data, code) -> None:
     """Also where its kind is not covered, and where the whole was worked before it broke."""
     hit = data.draw(st.sampled_from(parts))

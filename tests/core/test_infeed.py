@@ -8,6 +8,7 @@ from math import sqrt
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
@@ -55,7 +56,7 @@ def test_flows_that_cancel_print_no_percent_of_nothing() -> None:
 
 
 @given(st.lists(st.tuples(st.integers(2, 40), st.booleans()), min_size=2, max_size=5))
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 def test_no_case_carries_or_loses_more_than_the_run_is_chosen_for(rows) -> None:
     """Currents of each segment are summed here once more, for loads alone and sources alone."""
     found = run(*({"nameplate": f"{a} A", "length": "40 ft", **({"feeds_in": "yes"} if s else {})} for a, s in rows),

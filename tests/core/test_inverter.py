@@ -6,6 +6,7 @@ from math import sqrt
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.codes import edition, practice
 from voltaje.core.electrical.systems import SYSTEMS
@@ -159,7 +160,7 @@ def test_a_metric_board_is_rated_for_both_devices():
         assert [f.severity for f in found.findings if f.name == "bus"] == [severity]
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=examples(80), deadline=None)
 @given(st.floats(2, 60), st.sampled_from([30, 40, 50, 60]), st.integers(0, 5))
 def test_a_worse_place_never_asks_a_smaller_device(kilowatts, inside, beside):
     given_ = {"power": f"{kilowatts:.2f} kW", "device_type": "MCCB", "cable": "multi 90"}

@@ -9,6 +9,7 @@ from itertools import product
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.codes import NotCoveredError, edition
 from voltaje.core.rules.north_america.choose import Need
@@ -200,7 +201,7 @@ places = st.builds(
 )
 
 
-@settings(max_examples=250)
+@settings(max_examples=examples(250))
 @given(loads, st.floats(1.0, 2.0), places)
 def test_it_never_offers_a_pair_that_fails_and_grows_with_the_load(load, more, where):
     """A bigger load never gets a smaller wire, save where the terminations change column at
@@ -221,7 +222,7 @@ def test_it_never_offers_a_pair_that_fails_and_grows_with_the_load(load, more, w
         assert area[0] <= area[1] * (1 + 1e-9)
 
 
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 @given(loads, places)
 def test_hotter_and_more_crowded_never_carries_more(load, where):
     for option, other in zip(

@@ -7,6 +7,7 @@ import pytest
 from core.test_every_kind import GOOD
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.advice import Wanted, advise_list
@@ -77,7 +78,7 @@ def test_a_street_keeps_off_the_high_leg() -> None:
         max_size=8,
     )
 )
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 def test_nothing_automatic_stands_on_the_high_leg(loads) -> None:
     """The largest-first rule, the optimiser and the load list."""
     pieces = [

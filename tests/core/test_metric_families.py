@@ -12,6 +12,7 @@ from core.test_every_kind import GOOD
 from core.test_every_kind import METRIC as GOOD_METRIC
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.codes import Amendment, editions
 from voltaje.core.electrical.systems import METRIC_SYSTEMS, SYSTEMS
@@ -504,7 +505,7 @@ LAYINGS = {"bs7671": ("A", "B", "C", "E"), "sans10142": ("4", "3", "1", "13"),
            "asnzs3000": ("enclosed", "touching", "spaced", "partly")}  # fmt: skip
 
 
-@settings(max_examples=2500, deadline=None)
+@settings(max_examples=examples(2500), deadline=None)
 @given(
     st.sampled_from(METRIC), st.floats(2, 100), st.floats(2, 90), st.integers(0, 3),
     st.sampled_from(["multi", "multi 90"]), st.sampled_from([25, 30, 35, 40, 45]),
@@ -538,7 +539,7 @@ def _tried(book, amperes):
 WORSE = [("ambient", "45 °C"), ("grouped", "3"), ("length", "60 m"), ("external_loop", "0.6")]
 
 
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=examples(120), deadline=None)
 @given(st.sampled_from(METRIC), st.floats(3, 80), st.sampled_from(WORSE))
 def test_a_worse_installation_never_gets_a_smaller_cable(family, amperes, worse):
     entries = {"load": f"{amperes:.2f} A", "length": "15 m", "cable": "multi"}
@@ -553,7 +554,7 @@ def test_a_worse_installation_never_gets_a_smaller_cable(family, amperes, worse)
 ODD = ("", "0", "1", "20", "63", "1000", "-4")
 
 
-@settings(max_examples=400, deadline=None)
+@settings(max_examples=examples(400), deadline=None)
 @given(st.sampled_from(METRIC), st.sampled_from(["circuit", "distribution", "machine", "inverter", "run",
                                                  "earthing"]), st.data())  # fmt: skip
 def test_any_choices_and_odd_figures_are_worked_or_answered(family, name, data):

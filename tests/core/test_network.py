@@ -9,6 +9,7 @@ from math import pi, sqrt
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.electrical.network import (
     EARTH,
@@ -123,7 +124,7 @@ def networks(draw) -> Network:
 
 
 @given(networks())
-@settings(max_examples=120)
+@settings(max_examples=examples(120))
 def test_laws_hold_in_every_network(network: Network) -> None:
     ours = solved(network)
     assert ours.mismatch < 1e-9
@@ -147,7 +148,7 @@ def test_laws_hold_in_every_network(network: Network) -> None:
 
 
 @given(networks(), st.integers(0, 1))
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 def test_impedances_add_up_source_by_source(network: Network, keep: int) -> None:
     """Superposition: a linear network's volts are the sum of each source's alone."""
     linear = replace(network, loads=tuple(
@@ -163,7 +164,7 @@ def test_impedances_add_up_source_by_source(network: Network, keep: int) -> None
 
 
 @given(watts, ohms, ohms, shares)
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 def test_equal_loads_leave_the_neutral_empty(va, z, zn, kinds) -> None:
     for system in (THREE_WIRE, WYE):
         found, bond = sources(system)

@@ -3,6 +3,7 @@
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.electrical.loads import split_lines
 from voltaje.core.report import fits, to_json
@@ -32,7 +33,7 @@ codes = st.sampled_from(["nec-2017", "nec-2020", "nec-2023"])
 ROWS = {"appliances": appliance, "cooking": cooking, "dryers": dryer, "climate": climate}
 
 
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 @given(dwellings, codes, st.data())
 def test_one_more_load_never_lowers_the_connected_load(work, document, code, data):
     group = data.draw(st.sampled_from(sorted(ROWS)))
@@ -44,7 +45,7 @@ def test_one_more_load_never_lowers_the_connected_load(work, document, code, dat
         assert any(name.endswith("_lowered") for name in names)
 
 
-@settings(max_examples=100)
+@settings(max_examples=examples(100))
 @given(dwellings, codes, st.randoms(use_true_random=False))
 def test_the_order_of_rows_does_not_matter(work, document, code, random):
     shuffled = {
@@ -57,7 +58,7 @@ def test_the_order_of_rows_does_not_matter(work, document, code, random):
         assert first.value(name) == pytest.approx(second.value(name))
 
 
-@settings(max_examples=100)
+@settings(max_examples=examples(100))
 @given(dwellings, codes)
 def test_every_worksheet_holds_together(work, document, code):
     worked = work(document, code)

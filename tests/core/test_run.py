@@ -9,6 +9,7 @@ from core.test_circuit import run as evaluate_in
 from core.test_circuit import worked as worked_in
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.codes import edition, practice
 from voltaje.core.kinds import Context
@@ -156,7 +157,7 @@ def test_what_feeds_in_raises_the_volts() -> None:
 
 
 @given(st.floats(1, 60), st.floats(5, 300), st.sampled_from(["12", "8", "2", "2/0", "500"]))
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 def test_methods_stand_within_a_tenth_at_unity(amperes, feet, size) -> None:
     """Table 8's direct-current ohms, Table 9's and the K factor are three ways to one quantity; up
     to 2/0 they differ by rounding, above by skin effect and reactance."""

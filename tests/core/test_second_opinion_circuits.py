@@ -6,6 +6,7 @@ from math import sqrt
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.codes import NotCoveredError, edition
 from voltaje.core.electrical.systems import SYSTEMS, Piece, SupplyPoint
@@ -46,7 +47,7 @@ def test_annex_c_follows_from_the_areas(method, insulation, trade, size, count):
     assert int(inside / each + 0.2) == count
 
 
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 @given(
     st.lists(st.tuples(st.sampled_from([*SIZES, "2", "1/0", "4/0", "500"]), st.integers(1, 6)),
              min_size=1, max_size=4),
@@ -100,7 +101,7 @@ def test_every_three_phase_motor_a_second_time(system, column, device):
     assert seen >= 20
 
 
-@settings(max_examples=200)
+@settings(max_examples=examples(200))
 @given(
     receptacles=st.floats(0, 60_000), lighting=st.floats(0, 40_000), kitchen=st.lists(
         st.floats(500, 20_000), max_size=9), motors=st.lists(st.floats(500, 30_000), max_size=5),

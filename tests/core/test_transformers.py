@@ -8,6 +8,7 @@ import pytest
 from core.test_boards import job
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.fault import FaultCurrent
@@ -96,7 +97,7 @@ def test_450_3_a(impedance, supervised, fuse, secondary, percent, other):
     assert (limit.percent, beside.value if beside else 0) == (percent, other)
 
 
-@settings(max_examples=200)
+@settings(max_examples=examples(200))
 @given(st.floats(0.4, 2500), st.sampled_from(["primary only", "primary and secondary"]))
 def test_only_125_percent_goes_to_the_next_size(current, scheme):
     limit = protection(current, scheme, "primary", CODE)
@@ -236,7 +237,7 @@ def test_bonding_jumpers(size, sets, copper, aluminum):
         assert MILS[found] >= mils * 0.125
 
 
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 @given(st.floats(1_100_001, 12_000_000))
 def test_above_the_table_an_eighth_of_the_area(mils):
     found = bonding_size(mils, "copper", CODE).size

@@ -8,6 +8,7 @@ import pytest
 from core.test_boards import job
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core.codes import edition
 from voltaje.core.job.calculate import study
@@ -211,7 +212,7 @@ def by_hand(circuits, feeders, rounds=60):
     st.tuples(st.sampled_from("fg"), st.sampled_from(["L1", "L2", "L3", "L1-L2", "L2-L3"]),
               st.integers(200, 1900), st.sampled_from([1.0, 0.9, 0.75])),
     min_size=1, max_size=9))  # fmt: skip
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 def test_random_boards_are_solved_as_by_hand(circuits) -> None:
     """Two feeders with circuits on any lines, against the sums written apart above."""
     parts = [(key, "feeder", None, {"length": "140 ft", "terminals": "75", "size": "4"})

@@ -10,6 +10,7 @@ from core.test_every_kind import BELOW, GOOD, good
 from django.template.loader import render_to_string
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from profiles import examples
 
 from voltaje.core import faults
 from voltaje.core.cli.sheet import report
@@ -111,7 +112,7 @@ def mixed(name):
 
 @pytest.mark.parametrize("name", [item.name for item in kinds()])
 @given(st.data())
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 def test_random_mixtures(name, data):
     document = {**GOOD[name], **data.draw(mixed(name))}
     system = data.draw(st.sampled_from(list(SYSTEMS)))
