@@ -16,7 +16,7 @@ from voltaje.core.entries import Entries, PowerFactor, Reads, entry, schema
 from voltaje.core.job.calculate import study
 from voltaje.core.kinds import Context, Kind, Outcome, PartInput, evaluate, kind
 from voltaje.core.report import Findings, Result, Rung, Tape, Wire, Worked, say
-from voltaje.core.rules import code as codes
+from voltaje.core.rules import interface as codes
 from voltaje.core.rules.interface import Asked, Told
 from voltaje.core.units import CURRENT
 from voltaje.web import kinds as shown

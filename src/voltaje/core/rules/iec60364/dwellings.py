@@ -158,7 +158,7 @@ def _by_table(use: str, rows: Sequence[Used], units: int, edition: Edition) -> C
         )
     step, more = cell("points"), cell("more")
     further = max(0, ceil((points - step.value) / step.value - 1e-9))
-    shown = f"1 to {figure(step.value)}: {figure(first.value)}"
+    shown = f"{figure(first.value)} (1–{figure(step.value)})"
     if further:
         shown += f" + {further} × {figure(more.value)}"
     cited = (first.rule, step.rule, more.rule) if further else (first.rule, step.rule)
