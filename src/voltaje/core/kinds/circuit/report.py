@@ -8,7 +8,17 @@ from voltaje.core.codes import Edition, practice
 from voltaje.core.electrical.connection import current_divisor
 from voltaje.core.kinds.circuit.calculate import CircuitOutcome, Load, under
 from voltaje.core.kinds.circuit.entries import CircuitLoad
-from voltaje.core.report import Findings, Offer, Result, Tape, Worked, figure, fits, say
+from voltaje.core.report import (
+    Findings,
+    Offer,
+    Result,
+    Tape,
+    Worked,
+    figure,
+    figure_beside,
+    fits,
+    say,
+)
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import TooMuch
 from voltaje.core.rules.north_america.wired import spare
@@ -208,7 +218,7 @@ def _too_much(over: TooMuch, edition: Edition, findings: Findings) -> None:
         "too_much",
         say(
             "{design} A is more than the {most} A that such a circuit may have.",
-            design=figure(over.design, 1),
+            design=figure_beside(over.design, over.most, 1),
             most=over.most,
         ),
         f"{figure(over.design - over.most, 1)} A",

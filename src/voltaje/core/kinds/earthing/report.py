@@ -5,7 +5,7 @@ from __future__ import annotations
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.kinds.earthing.calculate import EarthingOutcome
 from voltaje.core.kinds.earthing.entries import EarthingEntries, bare
-from voltaje.core.report import Findings, Result, Tape, Wire, Worked, figure, say
+from voltaje.core.report import Findings, Result, Tape, Wire, Worked, figure, figure_beside, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec60364.protective_conductors import (
     bonding_rules,
@@ -68,7 +68,7 @@ def tell(outcome: EarthingOutcome, entries: EarthingEntries, context: Context) -
             "heat",
             say(
                 "The heat of a fault asks {least} mm²: more than the {size} mm² that is made.",
-                least=figure(outcome.least, 0),
+                least=figure_beside(outcome.least or 0.0, float(size), 0),
                 size=size,
             ),
             mend=say("Two in parallel, or a device ahead that clears it sooner."),

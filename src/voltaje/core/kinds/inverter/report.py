@@ -5,7 +5,17 @@ from __future__ import annotations
 from voltaje.core.electrical.connection import current_divisor
 from voltaje.core.kinds.inverter.calculate import InverterOutcome, Way
 from voltaje.core.kinds.inverter.entries import InverterLoad
-from voltaje.core.report import Findings, Result, Tape, Text, Worked, figure, fits, say
+from voltaje.core.report import (
+    Findings,
+    Result,
+    Tape,
+    Text,
+    Worked,
+    figure,
+    figure_beside,
+    fits,
+    say,
+)
 from voltaje.core.rules.common.heat import tell_heat
 from voltaje.core.rules.context import Context
 
@@ -54,7 +64,7 @@ def tell(outcome: InverterOutcome, entries: InverterLoad, context: Context) -> W
             "The {device} A device carries {carries} A in its enclosure: less than the {output} A"
             " of the output.",
             device=device,
-            carries=figure(outcome.carries, 1),
+            carries=figure_beside(outcome.carries, outcome.output, 1),
             output=figure(outcome.output, 1),
         ),
         f"{figure(abs(spare), 1)} A",

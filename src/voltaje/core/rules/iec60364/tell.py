@@ -17,6 +17,7 @@ from voltaje.core.report import (
     Wire,
     conductor_figures,
     figure,
+    figure_beside,
     fits,
     say,
 )
@@ -157,7 +158,7 @@ def _why(pair: Pair, need: Need, edition: Edition) -> tuple[Text, Rule]:
     if pair.fault == "carries":
         words = say(
             "Carries {carries} A as it lies: less than the {asked} A asked of it",
-            carries=carries,
+            carries=figure_beside(pair.carries, pair.asked, 1),
             asked=figure(pair.asked, 1),
         )
         return words, pair.tabulated.rule

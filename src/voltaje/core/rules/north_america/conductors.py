@@ -10,6 +10,7 @@ from voltaje.core.report import Rule, figure, fits, say
 from voltaje.core.rules.north_america.overcurrent import previous_standard_device
 from voltaje.core.rules.north_america.wiring import (
     Installation,
+    Option,
     options,
     size_ranks,
     smallest_option,
@@ -52,6 +53,16 @@ class Conductor:
         return label(self.size, self.material, self.sets)
 
 
+def ampacity_rule(
+    option: Option, material: Metal, lies: Installation, column: int, edition: Edition
+) -> Rule:
+    """The cell that an ampacity comes of: that of its terminals' column, or of its own where heat
+    and neighbours leave less."""
+    hot = option.corrected < option.terminal(column)
+    read = lies.own_column(edition) if hot else column
+    return edition.rule("ampacity", option.size, f"{material} {read}")
+
+
 def carried_shown(one: Conductor, lies: Installation, column: int, edition: Edition) -> str:
     """A conductor's ampacity as it comes of its cell: in sets, and with the factors where heat and
     neighbours leave less than the terminals."""
@@ -90,10 +101,7 @@ def smallest(
             floor = parallel
         found = smallest_option(needed / sets, material, lies, column, edition, floor, largest)
         if found is not None:
-            # where heat and neighbours leave less than the terminals, its own column is what counts
-            hot = found.corrected < found.terminal(column)
-            read = lies.own_column(edition) if hot else column
-            rule = edition.rule("ampacity", found.size, f"{material} {read}")
+            rule = ampacity_rule(found, material, lies, column, edition)
             rules = (rule, edition.rule("parallel")) if sets > 1 else (rule,)
             ampacity = found.final(column) * sets
             return Conductor(material, found.size, sets, ampacity, needed, rules)

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Metal
 from voltaje.core.electrical.systems import System
+from voltaje.core.kinds.dwelling.alternatives import alternatives
 from voltaje.core.kinds.dwelling.cec.calculate import Air, CecOutcome, House, One, Several, lies_of
 from voltaje.core.kinds.dwelling.cec.entries import CecDwelling
 from voltaje.core.report import (
@@ -25,8 +26,7 @@ from voltaje.core.report import (
     say,
 )
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.conductors import carried_shown, label
-from voltaje.core.rules.north_america.ladder import KG_PER_MIL
+from voltaje.core.rules.north_america.conductors import carried_shown
 from voltaje.core.rules.north_america.overcurrent import next_standard_device
 from voltaje.core.rules.north_america.wiring import (
     METALS,
@@ -513,31 +513,10 @@ def _option(
 def _rungs(
     outcome: CecOutcome, entries: CecDwelling, system: System, edition: Edition
 ) -> Iterator[Rung]:
-    """The conductors of both metals, and the next smaller one of each, which may not be."""
-    wires = len(system.lines) + 1
-    for metal in METALS:
-        line = outcome.lines[metal]
-        place, every = _option(outcome, metal, entries, system, edition)
-        for index in (place - 1, place) if line.sets == 1 and place else (place,):
-            option, passes = every[index], index == place
-            carries = option.final(outcome.column) * line.sets
-            yield Rung(
-                outcome.device.value,
-                label(option.size, metal, line.sets),
-                option.size,
-                line.sets,
-                metal,
-                carries,
-                passes,
-                passes and metal == METALS[0],
-                say(
-                    "Carries {ampacity} A of the {needed} A needed",
-                    ampacity=figure(carries),
-                    needed=figure(line.needed),
-                ),
-                line.rules[:1] if passes else line.rules[-1:],
-                wires * option.mils * line.sets * KG_PER_MIL[metal],
-            )
+    """The conductors of both metals, and the next smaller one of each."""
+    wires, lies = len(system.lines) + 1, lies_of(entries, system)
+    device = outcome.device.value
+    return alternatives(outcome.lines, device, wires, lies, outcome.column, edition)
 
 
 def _marks(

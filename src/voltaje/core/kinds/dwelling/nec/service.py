@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.codes.vocabulary import Metal
 from voltaje.core.electrical.systems import System
+from voltaje.core.kinds.dwelling.alternatives import alternatives
 from voltaje.core.kinds.dwelling.nec.neutral import PerLine
 from voltaje.core.report import (
     Findings,
@@ -33,7 +34,6 @@ from voltaje.core.rules.north_america.conductors import (
     smallest,
 )
 from voltaje.core.rules.north_america.grounding import equipment_ground
-from voltaje.core.rules.north_america.ladder import KG_PER_MIL
 from voltaje.core.rules.north_america.overcurrent import (
     next_standard_device,
     rounding_note,
@@ -281,36 +281,8 @@ def _carried(found: Service, one: Conductor, edition: Edition) -> str:
 
 
 def _rungs(found: Service, edition: Edition) -> tuple[Rung, ...]:
-    """The conductors of both metals behind the device, and the next smaller one of each, which may
-    not be. Copper is taken for the chosen: both are answers."""
-    told = []
-    for metal, line in (found.lines or {}).items():
-        every = options(metal, found.lies, edition)
-        place = next(i for i, o in enumerate(every) if o.size == line.size)
-        for index in (place - 1, place) if line.sets == 1 and place else (place,):
-            option = every[index]
-            carries = option.final(SERVICE_COLUMN) * line.sets
-            passes = index == place
-            words = say(
-                "Carries {ampacity} A of the {needed} A needed",
-                ampacity=figure(carries),
-                needed=figure(line.needed),
-            )
-            told.append(
-                Rung(
-                    found.device,
-                    label(option.size, metal, line.sets),
-                    option.size,
-                    line.sets,
-                    metal,
-                    carries,
-                    passes,
-                    passes and metal == METALS[0],
-                    words,
-                    line.rules[:1] if passes else line.rules[-1:],
-                    WIRES * option.mils * line.sets * KG_PER_MIL[metal],
-                )
-            )
+    """Copper first, the lighter before the heavier."""
+    told = alternatives(found.lines or {}, found.device, WIRES, found.lies, SERVICE_COLUMN, edition)
     return tuple(sorted(told, key=lambda rung: (rung.material != METALS[0], rung.mass)))
 
 
