@@ -179,7 +179,7 @@ def test_an_amendment_shows_on_its_line(demo):
     for name, text in (("row", "14"), ("column", "copper 60"), ("value", "12"),
                        ("jurisdiction", "Mill County"), ("reason", "Ordinance 7")):  # fmt: skip
         typed(page.locator(f"[name={name}]"), text)
-    page.get_by_role("button", name="Record it").click()
+    page.get_by_role("button", name="Add amendment").click()
     page.goto(sheet)
     expect(page.locator("#result")).to_contain_text("12 instead of 15")
     expect(page.locator(".chip.amended").first).to_be_visible()

@@ -46,7 +46,7 @@ def test_operating_cases_outlive_the_page(demo, form):
     form(page, board + "cases/")
     expect(name).to_have_value("Open day")
     expect(share.last).to_have_value("40")
-    page.get_by_role("button", name="Keep the cases").press("Enter")
+    page.get_by_role("button", name="Save").press("Enter")
     page.wait_for_url("**/balance/**")
     form(page, board + "cases/")
     expect(page.get_by_text(BACK)).to_have_count(0)

@@ -429,9 +429,9 @@ def test_ten_readings_on_one_form(demo):
         expect(page.locator("#id_value")).to_be_focused()
     page.reload()
     expect(page.locator(".visit tbody tr")).to_have_count(before + 3)
-    page.get_by_role("button", name="Take out").first.click()
+    page.get_by_role("button", name="Delete").first.click()
     expect(page.locator(".visit tbody tr")).to_have_count(before + 2)
-    page.get_by_role("button", name="Put it back").click()
+    page.get_by_role("button", name="Restore").click()
     expect(page.locator(".visit tbody tr")).to_have_count(before + 3)
 
 

@@ -180,10 +180,10 @@ def test_the_scheme_is_chosen_and_stays(window):
 def test_jobs_are_made_found_and_put_away(demo, demo_server):
     page = demo()
     page.goto(f"{demo_server}/jobs/new/")
-    page.get_by_role("button", name="Make the job").click()
+    page.get_by_role("button", name="Create job").click()
     expect(page.locator(".problem")).to_contain_text("Give the job a name")
     typed(page.get_by_label("Name of the job"), "Boat shed")
-    page.get_by_role("button", name="Make the job").click()
+    page.get_by_role("button", name="Create job").click()
     expect(page.locator("#result")).to_contain_text("No result yet")
     expect(page.locator("#e-area-why")).to_contain_text("Needed")
     typed(page.locator('[name="area"]'), "600")

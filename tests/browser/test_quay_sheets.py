@@ -105,7 +105,7 @@ def test_a_test_is_entered_and_judged(quay):
     point = form.get_by_label("Point")
     expect(point).to_contain_text("Residual-current device")
     point.select_option(label="Residual-current device at its rating, ms")
-    typed(form.get_by_label("It showed"), "340 ms")
+    typed(form.get_by_label("Reading", exact=True), "340 ms")
     page.keyboard.press("Enter")
     log = page.locator("#logbook-page")
     expect(log).to_contain_text("The residual-current device opens late, at 340 ms.")

@@ -251,7 +251,7 @@ def test_a_job_set_to_size_for_the_drop_grows_its_conductors(demo):
     page.get_by_role("link", name="Alder Mill", exact=True).click()
     page.get_by_role("link", name="Settings").click()
     page.get_by_label("Conductors are sized for the drop").select_option("part")
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save").click()
     page.goto(here)
     expect(page.locator(".answer")).to_contain_text("12 AWG Cu")
     entry(page, "drop_sizing").select_option("told")

@@ -67,7 +67,7 @@ def test_it_is_spread_by_its_lowest_volts_applied_and_undone(demo):
     page = lane(demo)
     before = lines(page)
     page.get_by_role("link", name="Balance the lines of its consumers").click()
-    page.get_by_label("Make small").focus()
+    page.get_by_label("Minimize").focus()
     hands = Hands(page)
     hands.choose("the volts")
     hands.press("Tab", "Enter")
@@ -76,7 +76,7 @@ def test_it_is_spread_by_its_lowest_volts_applied_and_undone(demo):
     best = (
         page.locator(".spreads tr", has_text="Lost at the lowest").locator("td").nth(1).inner_text()
     )
-    page.get_by_role("button", name="Apply it to the street").click()
+    page.get_by_role("button", name="Apply to the street").click()
     page.wait_for_selector("#entries")
     assert lines(page) != before
     page.get_by_role("link", name="Balance the lines of its consumers").click()

@@ -37,7 +37,7 @@ def hidden(page, name):
 
 def test_the_best_beside_the_hand_rule_and_its_work(client, job):
     page = client.get(address(job)).content.decode()
-    assert "As it stands" in page and "By the hand rule" in page and "proven:" in page
+    assert "Existing" in page and "Largest first" in page and "proven:" in page
     assert "11,500 VA" in page and "200 %" in page  # all of it on one line
     assert "Move <b>Kiln</b> from L1 to" in page and "lock out" in page
     # 11.5 kW over three lines: 4, 4 and 3.5

@@ -236,7 +236,7 @@ def test_a_street_is_spread_by_its_lowest_volts(client, owner):
     )
     job = Job.objects.get(pk=made.pk)
     page = client.get(at(job, "balance", part="Lane"), {"objective": "lost"}).content.decode()
-    assert "Lost at the lowest consumer" in page and "Apply it to the street" in page
+    assert "Voltage drop at the lowest consumer" in page and "Apply to the street" in page
     data = {name: hidden(page, name) for name in ("to", "was", "revision")}
     client.post(at(job, "balance", part="Lane"), data)
     kept = parts(job)["Lane"].entries["consumers"]

@@ -45,7 +45,7 @@ class ReadingForm(forms.Form):
         },
     )
     value = forms.CharField(
-        label=gettext_lazy("It showed"),
+        label=gettext_lazy("Reading"),
         max_length=30,
         help_text=gettext_lazy("like 117.8 V, 12.4 A or 0.84 Ω"),
         error_messages={"required": gettext_lazy("Give what the instrument showed, like 117.8 V.")},

@@ -131,16 +131,16 @@ def found(
         )
         for work in works
     ]
-    by_rule = gettext("the largest first onto the lightest line")
+    by_rule = gettext("each onto the lightest line")
     if unbuilt(task, hand):
-        by_rule = gettext("the largest first onto the lightest line: its board has no such places")
+        by_rule = gettext("each onto the lightest line: the board has no such positions")
     columns = [
-        _column(gettext("As it stands"), spread, task, task.now(), objective),
-        _column(gettext("By the hand rule"), spread, task, hand, objective, by_rule),
-        _column(gettext("The best"), spread, task, best.lines, objective, _proof(best, objective)),
+        _column(gettext("Existing"), spread, task, task.now(), objective),
+        _column(gettext("Largest first"), spread, task, hand, objective, by_rule),
+        _column(gettext("Optimum"), spread, task, best.lines, objective, _proof(best, objective)),
     ]
     if chosen is not None and chosen.moves:
-        words = ngettext("After {n} move", "After {n} moves", chosen.moves)
+        words = ngettext("{n} move", "{n} moves", chosen.moves)
         title = words.format(n=chosen.moves)
         columns.insert(1, _column(title, spread, task, chosen.answer.lines, objective))
     lines = chosen.answer.lines if chosen else task.now()
@@ -286,11 +286,11 @@ def effects(
 ) -> tuple[list[str], list[Effect], list[Effect]]:
     """What the schedule now, after the chosen moves, and the hand rule do to the volts: titles of
     the columns, the rows, and a row for every load. A spread that cannot be built is left out."""
-    wanted = [(gettext("As it stands"), task.now())]
+    wanted = [(gettext("Existing"), task.now())]
     if chosen is not None and chosen.moves:
-        words = ngettext("After {n} move", "After {n} moves", chosen.moves)
+        words = ngettext("{n} move", "{n} moves", chosen.moves)
         wanted.append((words.format(n=chosen.moves), dict(chosen.answer.lines)))
-    wanted.append((gettext("By the hand rule"), by_hand(task)))
+    wanted.append((gettext("Largest first"), by_hand(task)))
     titles, seen = [], []
     for title, lines in wanted:
         found = _worked_with(job, top, task, spread, lines)
@@ -308,9 +308,9 @@ def effects(
         if task.system.has_neutral:
             rows.append(Effect(gettext("{name}, neutral").format(name=name), neutral))
     if all(one.lowest for one in seen):
-        rows.append(Effect(gettext("Lowest volts"), tuple(_lowest(one, band) for one in seen)))
+        rows.append(Effect(gettext("Lowest voltage"), tuple(_lowest(one, band) for one in seen)))
     cells = tuple((f"{figure(one.losses, 0)} W", False) for one in seen)
-    rows.append(Effect(gettext("Lost in all conductors"), cells))
+    rows.append(Effect(gettext("Losses in all conductors"), cells))
     loads = [
         Effect(name, tuple(_at_load(one.loads[index], band) for one in seen))
         for index, (name, _, _) in enumerate(seen[0].loads)

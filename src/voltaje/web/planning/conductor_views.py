@@ -79,7 +79,7 @@ def _found(job: Job, part: Part, tree: Tree, aim: Aim) -> dict[str, Any]:
     known = len(standing) == len(tree.members)
     totals = [
         Total(
-            gettext("Now"),
+            gettext("Existing"),
             _amount(sum(standing), unit) if known else "",
             _most(_lost_by(work_job(job), tree)),
             (),

@@ -14,10 +14,10 @@ from voltaje.core.report import Text, say
 
 Objective = Literal["deviation", "neutral", "heaviest", "lost"]
 OBJECTIVES: Mapping[Objective, Text] = {
-    "deviation": say("the worst deviation from the mean"),
-    "neutral": say("the neutral’s amperes"),
-    "heaviest": say("the most loaded line’s amperes"),
-    "lost": say("the volts lost at the lowest consumer"),
+    "deviation": say("largest deviation from the mean"),
+    "neutral": say("neutral current"),
+    "heaviest": say("current of the most loaded line"),
+    "lost": say("voltage drop at the lowest consumer"),
 }
 
 
