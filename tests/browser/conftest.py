@@ -28,6 +28,7 @@ ARGUMENTS = [
 ]  # fmt: skip
 
 
+@pytest.hookimpl(tryfirst=True)  # before the workers read the groups
 def pytest_collection_modifyitems(items):
     """All tests of the interface by one worker, one after the other: two browsers side by side
     would only wait for each other."""
