@@ -104,7 +104,7 @@ def test_the_balance_moves_places_and_undo_brings_them_back(client, job):
         {"set:length": "90 ft", "base:length": "", "tab": "t", "turn": "1"},
     )
     page = client.get(at(job, "balance"), asks).content.decode()
-    assert "from 1 (L1)" in page and "What it does to the volts" in page
+    assert "from 1 (L1)" in page and "Effect on the voltages" in page
     # every circuit has its volts now, after the moves, and by the hand rule
     assert len(re.findall(r"[\d.]+ V, [\d.]+ %</td>", page)) == 3 * (len(WATTS) + 1)
     client.post(
@@ -141,7 +141,7 @@ def test_a_longer_look_is_told_line_by_line(client, job):
     lines = [
         json.loads(line) for line in b"".join(answer.streaming_content).decode().split("\n") if line
     ]
-    assert lines[-1]["done"] and lines[-1]["proven"] and "What so many moves" in lines[-1]["html"]
+    assert lines[-1]["done"] and lines[-1]["proven"] and "Result by number of moves" in lines[-1]["html"]
     # the curve comes point by point
     moves = [line["moves"] for line in lines]
     assert moves == sorted(moves) and moves[-1] > 0 and not lines[0]["done"]
@@ -309,7 +309,7 @@ def test_conductors_are_chosen_together_fixed_and_undone(client, owner):
         entries = {"load": "1.5 kW", "length": far}
         add_part(job, owner, "circuit", str(found["Board 1"].pk), name, entries)
     page = client.get(at(job, "metal", part="Feeder 1")).content.decode()
-    assert "Chosen together" in page and "Most lost to a load" in page
+    assert "Chosen together" in page and "Largest voltage drop to a load" in page
     wanted = hidden(page, "to")
     assert wanted
     # another tab lengthens the run meanwhile: the plan is not for that one
@@ -327,7 +327,7 @@ def test_conductors_are_chosen_together_fixed_and_undone(client, owner):
     for item in wanted:
         key, value = item.split("=")
         assert keys[key].entries["size"] == value
-    assert "nothing is to change" in client.get(at(job, "metal", part="Feeder 1")).content.decode()
+    assert "nothing to change" in client.get(at(job, "metal", part="Feeder 1")).content.decode()
     client.post(reverse("jobs:undo", args=[job.pk]), {"next": "/"})
     assert all("size" not in part.entries for part in parts(job).values())
     now = str(Job.objects.get(pk=job.pk).revision)
