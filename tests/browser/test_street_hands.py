@@ -74,7 +74,10 @@ def test_it_is_spread_by_its_lowest_volts_applied_and_undone(demo):
     page.wait_for_load_state("load")
     expect(page.locator(".moves tbody tr").first).to_contain_text("%")
     best = (
-        page.locator(".spreads tr", has_text="Voltage drop at the lowest").locator("td").nth(1).inner_text()
+        page.locator(".spreads tr", has_text="Voltage drop at the lowest")
+        .locator("td")
+        .nth(1)
+        .inner_text()
     )
     page.get_by_role("button", name="Apply to the street").click()
     page.wait_for_selector("#entries")

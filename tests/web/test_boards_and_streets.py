@@ -141,7 +141,11 @@ def test_a_longer_look_is_told_line_by_line(client, job):
     lines = [
         json.loads(line) for line in b"".join(answer.streaming_content).decode().split("\n") if line
     ]
-    assert lines[-1]["done"] and lines[-1]["proven"] and "Result by number of moves" in lines[-1]["html"]
+    assert (
+        lines[-1]["done"]
+        and lines[-1]["proven"]
+        and "Result by number of moves" in lines[-1]["html"]
+    )
     # the curve comes point by point
     moves = [line["moves"] for line in lines]
     assert moves == sorted(moves) and moves[-1] > 0 and not lines[0]["done"]
