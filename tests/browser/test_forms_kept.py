@@ -6,7 +6,7 @@ from browser.hands import typed
 from browser.weather import LINE
 from playwright.sync_api import expect
 
-BACK = "What you typed here and did not save is back."
+BACK = "Unsaved entries were restored."
 
 # the page below a job (or an address of its own), the field, what is typed
 FORMS = [

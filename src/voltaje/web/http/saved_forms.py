@@ -30,5 +30,7 @@ class Saved:
         saved = response.status_code in (301, 302, 303) or getattr(request, "saved", False)
         mark = request.POST.get("draft", "") if saved else ""
         if _MARK.fullmatch(mark):
-            response.set_cookie(COOKIE, mark, max_age=SECONDS, samesite="Lax")
+            response.set_cookie(
+                COOKIE, mark, max_age=SECONDS, samesite="Lax", secure=request.is_secure()
+            )
         return response

@@ -134,7 +134,7 @@ def _drops(outcome: RunOutcome, context: Context) -> Tape:
         note_ohms = None
         if abs(one.ohms.factor - 1) > NOTHING:
             note_ohms = say(
-                "R {figure} of the table × {factor} for its temperature",
+                "R = {figure} of the table × {factor} for the conductor temperature",
                 figure=figure(one.ohms.figure, 4),
                 factor=figure(one.ohms.factor, 4),
             )

@@ -40,7 +40,7 @@ BY = {
     "table": say("{least} by table; {amperes} A of unbalanced load"),
     "share": say("{least} by {share} % of the area; {amperes} A of unbalanced load"),
     "parallel": say(
-        "{least} by table, not below that of parallel sets; {amperes} A of unbalanced load"
+        "{least} by table; the least size of parallel sets applies; {amperes} A of unbalanced load"
     ),
     "unbalanced": say("by {amperes} A of unbalanced load; {least} at least"),
 }

@@ -349,7 +349,7 @@ def _drop(sizing: CableSizing, entries: CableEntries, context: Context, tape: Ta
     if dropped.degrees:
         ohms = ohms_per_km(pair.size, edition, pair.metal)
         shown = say(
-            "{mv} × {taken}, R {ohms} Ω/km of it at 20 °C",
+            "{mv} × {taken} (R = {ohms} Ω/km at 20 °C)",
             mv=figure(pair.mv.value, 3),
             taken=figure(dropped.taken, 3),
             ohms=figure(ohms.value, 4),

@@ -93,8 +93,8 @@ def bonding_size(mils: float, material: str, edition: Edition, device: float = 0
     rules = (share.rule, end, edition.rule("conductor_properties"))
     upper, last = cells[f"{material} to"], cells[material]
     shown = say(
-        "{share} % of {mils} circular mils = {wanted}: above {upper} kcmil, where the table ends"
-        " with {last}",
+        "{share} % of {mils} circular mils = {wanted} (the table ends at {upper} kcmil with"
+        " {last})",
         share=share.value,
         mils=figure(mils, 0),
         wanted=figure(wanted, 0),
@@ -126,7 +126,7 @@ def electrode_size(
     shown: Text | None = None
     if cap and areas[size] > areas[cap]:
         shown = say(
-            "not {size}: no larger than {cap} to it",
+            "{size} by the table; {cap} is enough for this electrode",
             size=label(Size(size), material),
             cap=label(Size(cap), material),
         )

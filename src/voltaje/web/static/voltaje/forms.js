@@ -117,7 +117,7 @@ class Form {
     this.form.previousElementSibling?.matches(".put-back") && this.form.previousElementSibling.remove();
     const box = Object.assign(document.createElement("div"), { className: "note put-back" });
     box.setAttribute("role", "status");
-    const words = back.length ? [told("What you typed here and did not save is back."), ...other] : other;
+    const words = back.length ? [told("Unsaved entries were restored."), ...other] : other;
     for (const one of words) box.append(Object.assign(document.createElement("p"), { textContent: one }));
     const button = Object.assign(document.createElement("button"), { type: "button", className: "link", textContent: told("Discard") });
     button.addEventListener("click", () => {

@@ -139,12 +139,11 @@ def _side(
         "metal": _metal(pair.mass * metres, context),
     }
     given["ohms"] = lost.ohms_shown
-    shown = say("{amperes} A, {ohms} for each 1,000 ft, {there}, {metal} of metal", **given)
+    shown = say("{amperes} A, {ohms} per 1,000 ft, {there}, {metal} of metal", **given)
     if pair.price is not None:
         price = figure(pair.price * metres, 2)
         shown = say(
-            "{amperes} A, {ohms} for each 1,000 ft, {there}, {metal} of metal, at a price of"
-            " {price}",
+            "{amperes} A, {ohms} per 1,000 ft, {there}, {metal} of metal, at a price of {price}",
             price=price,
             **given,
         )
