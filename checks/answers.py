@@ -41,6 +41,11 @@ def _plain(context: Any) -> dict[str, Any]:
             "fault": supply.fault,
             "marking": list(supply.marking),
             "lost": supply.lost,
+            "earthing": supply.earthing,
+            "loop": supply.loop,
+            "private": supply.private,
+            "xr": supply.xr,
+            "motor_times": supply.motor_times,
         },
         "below": {
             "connected": context.below.connected,
@@ -64,9 +69,8 @@ def _note(case: dict[str, Any]) -> None:
 
 def _hook() -> None:
     """Notes whatever the tests ask of ``evaluate`` and ``study``, the inner calls left out."""
-    from voltaje.core import parts
+    from voltaje.core import kinds as package
 
-    # the package gives a function of that name too
     kinds: Any = import_module("voltaje.core.kinds.interface")
     plain_evaluate = kinds.evaluate
 
@@ -75,7 +79,7 @@ def _hook() -> None:
             _note({"one": of.name, "document": document, "context": _plain(context)})
         return plain_evaluate(of, document, context)
 
-    kinds.evaluate = parts.evaluate = evaluate
+    kinds.evaluate = package.evaluate = evaluate
     from voltaje.core.job import calculate as studies
 
     plain_study = studies.study
@@ -89,8 +93,8 @@ def _hook() -> None:
         **more: Any,
     ) -> Any:
         global _depth
-        base = parts.Context(edition, units)
-        base = parts.Context(edition, units, shop=shop or base.shop, limits=limits or base.limits)
+        base = kinds.Context(edition, units)
+        base = kinds.Context(edition, units, shop=shop or base.shop, limits=limits or base.limits)
         _note({"job": [asdict(p) for p in given], "context": _plain(base)})
         _depth += 1
         try:
@@ -103,9 +107,9 @@ def _hook() -> None:
 
 def _demo() -> None:
     """The demo's jobs, and each of their parts' documents, under every edition and both units."""
-    from voltaje.core import parts
     from voltaje.core.codes import editions
-    from voltaje.web.jobs import demo
+    from voltaje.core.kinds import Context
+    from voltaje.web.jobs import demo, demo_quay
 
     def put(planted: Any, parent: str | None, found: list[Any]) -> None:
         of, name, entries, under = planted
@@ -114,28 +118,30 @@ def _demo() -> None:
         for child in under:
             put(child, mine, found)
 
-    for name in dir(demo):
-        planted = getattr(demo, name)
-        if not (isinstance(planted, tuple) and len(planted) == 4 and isinstance(planted[2], dict)):
-            continue
-        for system in ("3ph-480Y/277", "3ph-208Y/120", "1ph-120/240"):
-            found: list[Any] = [
-                {
-                    "id": "s",
-                    "kind": "supply",
-                    "parent": None,
-                    "name": "S",
-                    "document": {"system": system, "fault": "22 kA"},
-                }
-            ]
-            put(planted, "s", found)
-            for code in editions():
-                for units in ("us", "metric"):
-                    for sizing in ("told", "total"):
-                        base = parts.Context(code, units)  # type: ignore[arg-type]
-                        plain = _plain(base)
-                        plain["limits"]["sizing"] = sizing
-                        _note({"job": found, "context": plain})
+    def planted(module: Any) -> list[Any]:
+        found = [getattr(module, name) for name in dir(module)]
+        return [p for p in found if isinstance(p, tuple) and len(p) == 4 and isinstance(p[2], dict)]
+
+    mill = ("3ph-480Y/277", "3ph-208Y/120", "1ph-120/240")
+    for module, systems in ((demo, mill), (demo_quay, ("3ph-400Y/230", *mill[2:]))):
+        for tree in planted(module):
+            for system in systems:
+                found: list[Any] = [
+                    {
+                        "id": "s",
+                        "kind": "supply",
+                        "parent": None,
+                        "name": "S",
+                        "document": {"system": system, "fault": "22 kA"},
+                    }
+                ]
+                put(tree, "s", found)
+                for code in editions():
+                    for units in ("us", "metric"):
+                        for sizing in ("told", "total"):
+                            plain = _plain(Context(code, units))  # type: ignore[arg-type]
+                            plain["limits"]["sizing"] = sizing
+                            _note({"job": found, "context": plain})
 
 
 def record(out: str, arguments: list[str]) -> int:
@@ -161,12 +167,7 @@ def _context(plain: dict[str, Any]) -> Any:
         amended(plain["edition"], tuple(Amendment(**a) for a in plain["amendments"])),
         plain["units"],
         SupplyPoint(
-            SYSTEMS[supply["system"]],
-            supply["volts"],
-            supply["hertz"],
-            supply["fault"],
-            tuple(supply["marking"]),
-            supply["lost"],
+            **{**supply, "system": SYSTEMS[supply["system"]], "marking": tuple(supply["marking"])}
         ),
         Demand(
             below["connected"],

@@ -7,9 +7,10 @@ kept: what it reads may still be taken back.
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from threading import Lock
 from typing import TYPE_CHECKING, Any
+from uuid import UUID
 
 from django.db import connection
 
@@ -22,8 +23,23 @@ _lock = Lock()
 
 
 def parts(job: Job) -> list[Part]:
-    """The parts in their order."""
-    return _read("parts", job, lambda: list(job.parts.all()))
+    """The parts in the order of the tree: each before what stands under it, neighbours by their
+    position."""
+    return _read("parts", job, lambda: in_tree_order(job.parts.all()))
+
+
+def in_tree_order(parts: Iterable[Part]) -> list[Part]:
+    """Parts as one walks the tree down. The database knows only the order among neighbours; without
+    this one, what comes first of two branches would be chance."""
+    under: dict[UUID | None, list[Part]] = {}
+    for part in sorted(parts, key=lambda part: part.position):
+        under.setdefault(part.parent_id, []).append(part)
+    ordered: list[Part] = []
+    waiting = under.get(None, [])[::-1]
+    while waiting:
+        ordered.append(waiting.pop())
+        waiting.extend(under.get(ordered[-1].pk, [])[::-1])
+    return ordered
 
 
 def amendments(job: Job) -> list[Amendment]:
