@@ -9,7 +9,7 @@ import pytest
 from django.urls import reverse
 
 from voltaje.core.codes import edition
-from voltaje.core.job.calculate import Memory, PartInput, study
+from voltaje.core.job.calculate import Memory, PartInput, calculate_job
 from voltaje.core.job.code_comparison import inputs, stand_ins
 from voltaje.core.job.voltages import solving
 from voltaje.core.kinds import Context, evaluate, kind
@@ -75,16 +75,16 @@ def test_500_parts_from_nothing(benchmark):
         ladder.build.cache_clear()
         solving._without_load.cache_clear()
 
-    benchmark.pedantic(study, (parts, CODE), setup=forget, rounds=7)
+    benchmark.pedantic(calculate_job, (parts, CODE), setup=forget, rounds=7)
 
 
 def test_500_parts_under_two_codes(benchmark):
     parts, other = job_of_500(), code_of("cec")
 
     def both():
-        found = study(parts, CODE)
+        found = calculate_job(parts, CODE)
         asked = inputs(parts, code_of("nec"), other)
-        study(asked, edition("cec-2021"), instead=stand_ins(found, other), volts=False)
+        calculate_job(asked, edition("cec-2021"), instead=stand_ins(found, other), volts=False)
 
     benchmark(both)
 
@@ -93,20 +93,20 @@ def test_500_parts_told(benchmark):
     """Every worksheet worded, as a page of the whole job asks for once a revision."""
     parts = job_of_500()
 
-    def tell():
-        return [found.worked for found in study(parts, CODE).values()]
+    def report():
+        return [found.worked for found in calculate_job(parts, CODE).values()]
 
-    benchmark.pedantic(tell, rounds=5)
+    benchmark.pedantic(report, rounds=5)
 
 
 def test_500_parts_with_one_entry_changed(benchmark):
     parts, memory = job_of_500(), Memory()
-    study(parts, CODE, memory=memory)
+    calculate_job(parts, CODE, memory=memory)
     loads = iter(range(1000, 10_000_000))
 
     def act():
         changed = PartInput("c3-0", "circuit", "b3", {"load": f"{next(loads)} W"}, "c3-0")
-        study([changed if p.id == "c3-0" else p for p in parts], CODE, memory=memory)
+        calculate_job([changed if p.id == "c3-0" else p for p in parts], CODE, memory=memory)
 
     benchmark(act)
 

@@ -11,7 +11,7 @@ import pytest
 from django.urls import reverse
 
 from voltaje.core.codes import edition
-from voltaje.core.job.calculate import PartInput, study
+from voltaje.core.job.calculate import PartInput, calculate_job
 from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.web.jobs.actions import create_job
 from voltaje.web.jobs.demo import COTTAGE
@@ -30,7 +30,7 @@ def test_one_dwelling_in_the_core(benchmark, name, document):
 def test_a_tree_of_500_parts(benchmark):
     parts = [PartInput("s", "supply", None, {})]
     parts += [PartInput(f"d{i}", "dwelling", "s", COTTAGE) for i in range(499)]
-    benchmark.pedantic(study, (parts, edition("nec-2020")), rounds=3)
+    benchmark.pedantic(calculate_job, (parts, edition("nec-2020")), rounds=3)
 
 
 @pytest.fixture

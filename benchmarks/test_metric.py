@@ -7,7 +7,7 @@ import random
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.job.calculate import Memory, study
+from voltaje.core.job.calculate import Memory, calculate_job
 from voltaje.core.kinds import Context, PartInput, evaluate, kind
 from voltaje.core.rules.context import supplied
 
@@ -60,23 +60,23 @@ def test_one_metric_circuit(benchmark):
 
 def test_500_metric_parts_from_nothing(benchmark):
     parts = job_of_500()
-    benchmark.pedantic(lambda: study(parts, CODE, "metric", memory=Memory()), rounds=8)
+    benchmark.pedantic(lambda: calculate_job(parts, CODE, "metric", memory=Memory()), rounds=8)
 
 
 def test_500_metric_parts_with_one_entry_changed(benchmark):
     parts, memory, loads = job_of_500(), Memory(), iter(range(100, 4000))
-    study(parts, CODE, "metric", memory=memory)
+    calculate_job(parts, CODE, "metric", memory=memory)
     last = parts[-1]
 
     def act():
         document = {**last.document, "load": f"{next(loads)} W"}
         changed = [*parts[:-1], PartInput(last.id, last.kind, last.parent, document, last.name)]
-        study(changed, CODE, "metric", memory=memory)
+        calculate_job(changed, CODE, "metric", memory=memory)
 
     benchmark.pedantic(act, rounds=12)
 
 
 def test_500_metric_parts_told(benchmark):
-    found = study(job_of_500(), CODE, "metric")
-    benchmark.pedantic(lambda: [e.of.tell(e.outcome, e.entries, e.context) for e in found.values()
+    found = calculate_job(job_of_500(), CODE, "metric")
+    benchmark.pedantic(lambda: [e.of.report(e.outcome, e.entries, e.context) for e in found.values()
                                 if e.outcome is not None], rounds=3)  # fmt: skip

@@ -68,7 +68,7 @@ def _note(case: dict[str, Any]) -> None:
 
 
 def _hook() -> None:
-    """Notes whatever the tests ask of ``evaluate`` and ``study``, the inner calls left out."""
+    """Notes what the tests ask of ``evaluate`` and ``calculate_job``, the inner calls left out."""
     from voltaje.core import kinds as package
 
     kinds: Any = import_module("voltaje.core.kinds.interface")
@@ -82,9 +82,9 @@ def _hook() -> None:
     kinds.evaluate = package.evaluate = evaluate
     from voltaje.core.job import calculate as studies
 
-    plain_study = studies.study
+    plain_study = studies.calculate_job
 
-    def study(
+    def calculate_job(
         given: Any,
         edition: Any,
         units: Any = "us",
@@ -102,7 +102,7 @@ def _hook() -> None:
         finally:
             _depth -= 1
 
-    studies.study = study
+    studies.calculate_job = calculate_job
 
 
 def _demo() -> None:
@@ -183,7 +183,7 @@ def _context(plain: dict[str, Any]) -> Any:
 
 def _answer(case: dict[str, Any]) -> Any:
     from voltaje.core.cli.sheet import report
-    from voltaje.core.job.calculate import study
+    from voltaje.core.job.calculate import calculate_job
     from voltaje.core.kinds import PartInput, evaluate, kind
 
     def shown(found: Any) -> Any:
@@ -195,7 +195,7 @@ def _answer(case: dict[str, Any]) -> Any:
         if "one" in case:
             return shown(evaluate(kind(case["one"]), case["document"], context))
         given = [PartInput(**p) for p in case["job"]]
-        found = study(given, context.edition, context.units, context.shop, context.limits)
+        found = calculate_job(given, context.edition, context.units, context.shop, context.limits)
         return {key: shown(item) for key, item in found.items()}
     except (KeyError, ValueError) as error:
         return f"{type(error).__name__}: {error}"

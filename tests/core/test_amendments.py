@@ -4,7 +4,7 @@ import pytest
 
 from voltaje.core.codes import Amendment, NotCoveredError, amended, edition
 from voltaje.core.kinds import Context, evaluate, kind
-from voltaje.core.rules.north_america.choose import Need
+from voltaje.core.rules.north_america.choose import SizingRequest
 from voltaje.core.rules.north_america.ladder import build
 from voltaje.core.rules.north_america.wiring import Installation
 
@@ -25,7 +25,7 @@ def test_a_cell_is_overridden_and_its_rule_says_so():
 
 
 def test_it_turns_the_choice_and_shows_on_the_line():
-    need = Need(24, 24, 24, (25.0, 30.0))
+    need = SizingRequest(24, 24, 24, (25.0, 30.0))
     where = Installation(counted=2)
     assert build(need, where, edition("nec-2020")).chosen.option.size == "10"
     found = code(("ampacity", "10", "copper 60", "20"))

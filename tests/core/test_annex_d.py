@@ -7,7 +7,7 @@ added by hand from the statement of its example before it was put in here.
 import pytest
 
 from voltaje.core.codes import editions
-from voltaje.core.electrical.loads import Load
+from voltaje.core.electrical.loads import CountedLoad
 from voltaje.core.rules.north_america import cooking
 from voltaje.core.rules.north_america.overcurrent import whole_amperes
 
@@ -105,7 +105,8 @@ def test_worked_dwellings(work, code, example, document, wanted):
 )
 def test_maximum_demand_of_ranges(code_2020, example, ratings, kilowatts):
     loads = [
-        Load(f"r{i}", "Range", kw * 1000, kw / 0.24, count=n) for i, (kw, n) in enumerate(ratings)
+        CountedLoad(f"r{i}", "Range", kw * 1000, kw / 0.24, count=n)
+        for i, (kw, n) in enumerate(ratings)
     ]
     assert cooking.demand(loads, code_2020) == pytest.approx(kilowatts * 1000), example
 

@@ -13,7 +13,7 @@ from profiles import examples
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.job.calculate import study
+from voltaje.core.job.calculate import calculate_job
 from voltaje.core.kinds import PartInput, kind, kinds
 from voltaje.core.rules.settings import SCHEMES, Limits
 
@@ -47,7 +47,7 @@ def trees(draw) -> list[PartInput]:
 @given(trees(), st.sampled_from(list(SCHEMES)), st.sampled_from(["nec-2017", "nec-2023"]))
 @settings(max_examples=examples(250))
 def test_any_tree_is_worked_or_answered(parts, scheme, code) -> None:
-    found = study(parts, edition(code), limits=Limits(scheme))
+    found = calculate_job(parts, edition(code), limits=Limits(scheme))
     assert set(found) == {part.id for part in parts}
     for part in parts:
         evaluated = found[part.id]
@@ -73,7 +73,7 @@ def test_every_bank_is_solved_on_every_supply(bank) -> None:
         parts = [PartInput("s", "supply", None, {"system": system}, "S"),
                  PartInput("t", "transformer", "s", bank, "T"),
                  PartInput("c", "circuit", "t", load, "C")]  # fmt: skip
-        found = study(parts, edition("nec-2020"))
+        found = calculate_job(parts, edition("nec-2020"))
         if found["t"].worked is None:
             assert found["t"].problems[0].words
             continue

@@ -13,7 +13,7 @@ from profiles import examples
 from voltaje.core.codes import editions
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import fields
-from voltaje.core.job.calculate import study
+from voltaje.core.job.calculate import calculate_job
 from voltaje.core.kinds import PartInput, evaluate, kind, kinds
 from voltaje.core.report import fits
 from voltaje.core.rules.interface import code_of
@@ -128,7 +128,10 @@ def test_more_load_makes_nothing_above_it_smaller(family):
         system = SYSTEMS[rng.choice(sorted(code_of(family).systems))]
         parts = given.tree(family, system, rng)
         more, path = changed(parts, family, system, rng)
-        before, after = study(parts, book, volts=False), study(more, book, volts=False)
+        before, after = (
+            calculate_job(parts, book, volts=False),
+            calculate_job(more, book, volts=False),
+        )
         for name in path:
             small, large = figures(before[name]), figures(after[name])
             for what in small.keys() & large.keys():

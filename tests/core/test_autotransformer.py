@@ -6,7 +6,7 @@ from math import sqrt
 import pytest
 
 from voltaje.core.codes import edition
-from voltaje.core.electrical.network import EARTH, Coil, Core, Load, Source, solved
+from voltaje.core.electrical.network import EARTH, Coil, Core, NetworkLoad, Source, solved
 from voltaje.core.electrical.windings import joined
 from voltaje.core.kinds import Context, evaluate, kind
 
@@ -35,7 +35,7 @@ def in_coils(way, fed: float):
     source_end, load_end = ("B1", outer) if up == way.stacked.aiding else (outer, "B1")
     va = fed * way.source
     source = Source("line", source_end, "B2", fed)
-    load = Load("load", load_end, "B2", va, way.out, 0, 0, 1)
+    load = NetworkLoad("load", load_end, "B2", va, way.out, 0, 0, 1)
     return solved(joined([core], [joint.split("–"), ("B2", EARTH)], [source], [load]))
 
 
@@ -123,7 +123,7 @@ def test_each_piece_of_it_carries_what_its_coil_does(entries):
     ends[tapped.points[-1]] = f"C{len(pieces) - 1}a"
     joints = [(f"C{i}a", f"C{i + 1}b") for i in range(len(pieces) - 1)]
     source = Source("line", ends[max(tapped.source_on)], ends[min(tapped.source_on)], 240.0)
-    load = Load(
+    load = NetworkLoad(
         "load", ends[max(tapped.load_on)], ends[min(tapped.load_on)], 2400, tapped.out, 0, 0, 1
     )
     ours = solved(joined([core], [*joints, (source.minus, EARTH)], [source], [load]))

@@ -12,8 +12,8 @@ from profiles import examples
 
 from voltaje.core.electrical.balance import (
     OBJECTIVES,
-    Case,
     ConflictError,
+    OperatingCase,
     by_hand,
     curve,
     measure,
@@ -146,7 +146,7 @@ def test_the_optimum_is_the_best_of_all_assignments(rows, system, objective):
 def test_cases_count_by_the_worst_or_by_their_weights(rows, data):
     shares = st.sampled_from([0.0, 0.4, 1.0])
     cases = tuple(
-        Case(name, {f"c{i}": data.draw(shares) for i in range(len(rows))}, weight)
+        OperatingCase(name, {f"c{i}": data.draw(shares) for i in range(len(rows))}, weight)
         for name, weight in (("winter", 1.0), ("regatta", 2.0))
     )
     weighted = data.draw(st.booleans())

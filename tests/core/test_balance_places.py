@@ -10,7 +10,7 @@ import pytest
 from voltaje.core.codes import edition
 from voltaje.core.electrical.balance import (
     OBJECTIVES,
-    Case,
+    OperatingCase,
     built,
     curve,
     look,
@@ -23,7 +23,7 @@ from voltaje.core.electrical.balance.exact import CLOSED, EVEN_PERCENT, EVEN_SHA
 from voltaje.core.electrical.balance.measure import value
 from voltaje.core.electrical.panel_layout import Device, fill, lay_out, order, stand
 from voltaje.core.electrical.systems import SYSTEMS, Piece
-from voltaje.core.job.calculate import PartInput, study
+from voltaje.core.job.calculate import PartInput, calculate_job
 from voltaje.core.job.spread import consequence, gather, spreadable
 from voltaje.core.rules.settings import Limits
 
@@ -238,7 +238,7 @@ def test_loads_between_two_lines_stand_where_ways_have_a_pair():
         *((f"c{i}", "circuit", "b", load) for i in range(3)),
     ]
     parts = [PartInput(key, kind, up, entries, key) for key, kind, up, entries in rows]
-    found = study(parts, edition("nec-2023"))["b"].outcome
+    found = calculate_job(parts, edition("nec-2023"))["b"].outcome
     assert {line for key, line in found.line_of.items() if key != "b"} == {"L1-L2", "L2-L3"}
     assert not found.schedule.troubles
 
@@ -402,7 +402,7 @@ def test_cases_count_by_the_worst_or_by_their_sum():
         Piece(f"c{i}", "other", va, va, 0.0, "line-neutral", "L1", part=f"c{i}")
         for i, va in enumerate((3000, 3000, 1000, 1000))
     ]
-    cases = (Case("winter", {"c1": 0.0}), Case("summer", {"c0": 0.0}, 2.0))
+    cases = (OperatingCase("winter", {"c1": 0.0}), OperatingCase("summer", {"c0": 0.0}, 2.0))
     for weighted in (False, True):
         task = task_of(pieces, WYE, cases=cases, weighted=weighted)
         found = solve(task, "heaviest")
@@ -446,7 +446,7 @@ def jobs():
         ("high", "circuit", "s", {"load": "9 kW", "connection": "two-line", "line": "L1-L2"}),
     ]
     inputs = [PartInput(key, kind, parent, doc, key) for key, kind, parent, doc in rows]
-    return inputs, study(inputs, edition("nec-2020"))
+    return inputs, calculate_job(inputs, edition("nec-2020"))
 
 
 def test_all_boards_below_a_part_are_one_task():
@@ -479,7 +479,7 @@ def test_what_can_be_spread_below_each_part():
     lane = [PartInput("s", "supply", None, {"system": "3ph-400Y/230"}, "s")]
     rows = [{"id": "a", "name": "A", "length": "20 m", "nameplate": "3 kW"}]
     lane.append(PartInput("l", "street", "s", {"consumers": rows}, "l"))
-    assert spreadable(lane, study(lane, edition("bs7671-2018")), "l") == "rows"
+    assert spreadable(lane, calculate_job(lane, edition("bs7671-2018")), "l") == "rows"
 
 
 def test_a_board_counts_what_hangs_on_it_through_another():
@@ -494,7 +494,7 @@ def test_a_board_counts_what_hangs_on_it_through_another():
         ("y", "circuit", "sub", {"load": "1 kW", "space": "5"}),
     ]
     inputs = [PartInput(key, kind, parent, doc, key) for key, kind, parent, doc in rows]
-    found = study(inputs, edition("nec-2020"))
+    found = calculate_job(inputs, edition("nec-2020"))
     spread = gather(inputs, found, "main")
     task = spread.task()
     assert spread.deviation(task, task.now(), "main") == pytest.approx(0, abs=1e-9)
@@ -510,7 +510,7 @@ def test_consequences_are_those_that_the_parts_say():
         ("c", "circuit", "b", {"load": "1.5 kW", "length": "60 ft", "space": "1"}),
     ]
     inputs = [PartInput(key, kind, parent, doc, key) for key, kind, parent, doc in rows]
-    found = study(inputs, edition("nec-2020"))
+    found = calculate_job(inputs, edition("nec-2020"))
     seen = consequence(inputs, found, "b", gather(inputs, found, "b"))
     board = dict(seen.boards[0].volts)
     assert board["L1"] == pytest.approx(found["b"].worked.value("volts_l1_n"), abs=0.01)

@@ -8,7 +8,7 @@ from core.test_every_kind import METRIC as GOOD_METRIC
 
 from voltaje.core.codes import Amendment, edition, editions
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.job.calculate import study
+from voltaje.core.job.calculate import calculate_job
 from voltaje.core.job.code_comparison import compare, counterpart, inputs, stand_ins
 from voltaje.core.kinds import Context, PartInput, evaluate, kind, kinds
 from voltaje.core.rules.context import supplied
@@ -144,9 +144,9 @@ def test_what_is_not_covered_stands_in_as_the_first_has_it():
         PartInput("b", "board", "t", {"rating": "200 A"}),
         PartInput("c", "circuit", "b", {"load": "2 kW", "length": "20 ft"}),
     ]  # fmt: skip
-    mine = study(parts, NEC)
+    mine = calculate_job(parts, NEC)
     other = code_of("bs7671")
-    found = study(inputs(parts, code_of("nec"), other), BS, instead=stand_ins(mine, other),
+    found = calculate_job(inputs(parts, code_of("nec"), other), BS, instead=stand_ins(mine, other),
                   volts=False)  # fmt: skip
     assert "not covered" in found["t"].problems[0].words
     # 2 kW at 120 V behind the transformer, not at 277 V
@@ -160,8 +160,8 @@ def test_a_stand_in_goes_by_its_own_name():
         PartInput("b", "board", "s", {"rating": "200 A"}, name="Board"),
         PartInput("m", "motor", "b", GOOD["motor"], name="Hoist"),
     ]
-    found = study(inputs(parts, code_of("nec"), code_of("bs7671")), BS,
-                  instead=stand_ins(study(parts, NEC), code_of("bs7671")), volts=False)  # fmt: skip
+    found = calculate_job(inputs(parts, code_of("nec"), code_of("bs7671")), BS,
+                  instead=stand_ins(calculate_job(parts, NEC), code_of("bs7671")), volts=False)  # fmt: skip
     pieces = found["b"].context.below.pieces
     assert [(piece.part, piece.name) for piece in pieces] == [("m", "Hoist")]
 

@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 from voltaje.core.codes import edition
 from voltaje.core.electrical.lines import currents, phasors, place
 from voltaje.core.electrical.systems import SYSTEMS, Piece
-from voltaje.core.job.calculate import PartInput, study
-from voltaje.core.rules.north_america.feeder_demand import calculate
+from voltaje.core.job.calculate import PartInput, calculate_job
+from voltaje.core.rules.north_america.feeder_demand import feeder_load
 
 WYE = SYSTEMS["3ph-208Y/120"]
 
@@ -22,7 +22,7 @@ def job(system, *parts, code="nec-2020"):
     inputs += [
         PartInput(key, of, parent or "s", doc, key.capitalize()) for key, of, parent, doc in parts
     ]
-    found = study(inputs, edition(code))
+    found = calculate_job(inputs, edition(code))
     assert all(item.worked for item in found.values()), [i.problems for i in found.values()]
     return {key: item.worked for key, item in found.items()}
 
@@ -95,7 +95,7 @@ def pieces(*items):
 )  # fmt: skip
 def test_demand_rules(items, load, design):
     """220.44, 220.56, 220.60, 430.24, 215.3 by hand."""
-    found = calculate(pieces(*items), edition("nec-2017"))
+    found = feeder_load(pieces(*items), edition("nec-2017"))
     assert (found.load, found.design) == (pytest.approx(load), pytest.approx(design))
     assert sum(found.shares) + found.largest_motor == pytest.approx(found.load)
 
@@ -108,7 +108,7 @@ def test_demand_rules(items, load, design):
      ("nec-2020", "Hotel, motel, apartments without cooking", 37_000)],
 )  # fmt: skip
 def test_lighting_demand_by_occupancy(code, occupancy, load):
-    found = calculate(pieces(("lighting", 70_000, 0, "", 0)), edition(code), [occupancy])
+    found = feeder_load(pieces(("lighting", 70_000, 0, "", 0)), edition(code), [occupancy])
     assert found.load == pytest.approx(load)
 
 
@@ -215,7 +215,7 @@ def test_a_part_with_problems_hands_up_nothing_and_the_rest_is_worked():
     inputs = [PartInput("s", "supply", None, {"system": "3ph-208Y/120"}),
               PartInput("b", "board", "s", {}), PartInput("c", "circuit", "b", {"load": "1 kW"}),
               PartInput("d", "circuit", "b", {"load": "nonsense"})]  # fmt: skip
-    found = study(inputs, edition("nec-2020"))
+    found = calculate_job(inputs, edition("nec-2020"))
     assert found["d"].worked is None and found["b"].worked.value("circuits") == 1
     assert found["s"].worked.value("connected_load") == 1000
 
@@ -224,7 +224,7 @@ def test_own_marking_reaches_the_wires():
     supply = {"system": "3ph-208Y/120", "marking": "own", "mark_l1": "brown", "mark_l2": "orange"}
     inputs = [PartInput("s", "supply", None, supply),
               PartInput("c", "circuit", "s", {"load": "3 kW", "connection": "three-phase"})]  # fmt: skip
-    wires = study(inputs, edition("nec-2020"))["c"].worked.wires
+    wires = calculate_job(inputs, edition("nec-2020"))["c"].worked.wires
     assert [w.color for w in wires] == ["brown", "orange", "blue", "green"]
 
 
@@ -240,7 +240,7 @@ def test_own_marking_reaches_the_wires():
 )  # fmt: skip
 def test_wrong_feeder_entries(entries, path, words):
     inputs = [PartInput("s", "supply", None, {}), PartInput("f", "feeder", "s", entries)]
-    (problem,) = study(inputs, edition("nec-2020"))["f"].problems
+    (problem,) = calculate_job(inputs, edition("nec-2020"))["f"].problems
     assert problem.path == path and words in problem.words
 
 
@@ -272,7 +272,7 @@ def test_usual_identification(system, colors):
 def test_findings_of_a_supply(supply, finding, severity):
     inputs = [PartInput("s", "supply", None, supply),
               PartInput("c", "circuit", "s", {"load": "3 kW", "connection": "two-line"})]  # fmt: skip
-    found = study(inputs, edition("nec-2020"))["s"].worked
+    found = calculate_job(inputs, edition("nec-2020"))["s"].worked
     assert next(f.severity for f in found.findings if f.name == finding) == severity
 
 
@@ -345,7 +345,7 @@ def test_one_circuit_on_a_board_of_its_own_keeps_its_line_in_the_board_above(lin
              PartInput("g", "feeder", "b", {}, "G"), PartInput("h", "board", "g", {}, "H"),
              PartInput("c", "circuit", "h", circuit, "C"),
              PartInput("n", "circuit", "b", more, "N")]  # fmt: skip
-    found = study(parts, edition("nec-2020"))
+    found = calculate_job(parts, edition("nec-2020"))
     above, own = found["b"].worked, found["h"].worked
     kept = line if line != "auto" else "L1"
     assert str(above.results["line_of_c"].value) == str(own.results["line_of_c"].value) == kept

@@ -6,10 +6,10 @@ import pytest
 from core.test_boards import job
 
 from voltaje.core.codes import edition, practice
-from voltaje.core.electrical.network import EARTH, Coil, Core, Load, Source, solved
+from voltaje.core.electrical.network import EARTH, Coil, Core, NetworkLoad, Source, solved
 from voltaje.core.electrical.off_volts import OffVolts
 from voltaje.core.electrical.windings import joined
-from voltaje.core.job.calculate import study
+from voltaje.core.job.calculate import calculate_job
 from voltaje.core.kinds import Context, PartInput, evaluate, kind
 
 CODE = edition("nec-2020")
@@ -29,7 +29,7 @@ def stands(choice, measured: float, amperes: float):
         Coil(f"{letter}{first}", f"{letter}{first}", f"{letter}{first + 1}", float(cells[half]))
         for letter, half in (("H", "primary half"), ("X", "secondary half")) for first in (1, 3)))  # fmt: skip
     source = Source("line", *choice.source_ends, measured)
-    load = Load("load", *choice.load_ends, choice.out * amperes, choice.out, 0, 0, 1)
+    load = NetworkLoad("load", *choice.load_ends, choice.out * amperes, choice.out, 0, 0, 1)
     bond = [(choice.source_ends[1], EARTH)]
     return solved(joined([core], [*choice.joints, *bond], [source], [load]))
 
@@ -177,7 +177,7 @@ def evaluated(system, *parts):
     """A job as it is, whatever is wrong with its parts."""
     inputs = [PartInput("s", "supply", None, {"system": system})]
     inputs += [PartInput(key, of, above or "s", document) for key, of, above, document in parts]
-    return study(inputs, CODE)
+    return calculate_job(inputs, CODE)
 
 
 # in a job ------------------------------------------------------------------------------------

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
-from voltaje.core.job.calculate import Memory, study
+from voltaje.core.job.calculate import Memory, calculate_job
 from voltaje.core.kinds import Context, PartInput, evaluate, kind
 from voltaje.core.rules.iec60364 import METRIC as FAMILIES
 from voltaje.core.rules.iec60364.disconnection import loop_limit
@@ -293,9 +293,9 @@ def test_a_job_there_and_back():
         PartInput("m", "motor", "b", {"horsepower": "5"}, "M"),
     ]
     memory = Memory()
-    us = study(parts, edition("nec-2020"), "metric", memory=memory)
-    metric = study(parts, CODE, "metric", memory=memory)
-    back = study(parts, edition("nec-2020"), "metric", memory=memory)
+    us = calculate_job(parts, edition("nec-2020"), "metric", memory=memory)
+    metric = calculate_job(parts, CODE, "metric", memory=memory)
+    back = calculate_job(parts, edition("nec-2020"), "metric", memory=memory)
     assert us["c"].worked.headline == back["c"].worked.headline != metric["c"].worked.headline
     assert metric["s"].worked.value("calculated_load") == 4000  # no diversity of its own
     assert metric["m"].worked is None and "Motor circuit" in metric["m"].problems[0].words
@@ -392,12 +392,12 @@ def test_the_supply_hands_its_loop_and_its_earthing_down():
         PartInput("s", "supply", None, {"system": "1ph-230", "earthing": "TT", "external_loop": "80"}),
         PartInput("c", "circuit", "s", {"load": "2 kW", "length": "20 m"}),
     ]  # fmt: skip
-    found = study(parts, CODE, "metric")["c"].worked
+    found = calculate_job(parts, CODE, "metric")["c"].worked
     assert found.value("loop") == pytest.approx(80 + 2 * 18.1 * 1.2 * 0.02)
     assert "tt" in {one.name for one in found.findings}
     parts[1] = PartInput("c", "circuit", "s", {"load": "2 kW", "length": "20 m", "earthing": "TN",
                                                "external_loop": "0.8"})  # fmt: skip
-    own = study(parts, CODE, "metric")["c"].worked
+    own = calculate_job(parts, CODE, "metric")["c"].worked
     assert own.value("loop") == pytest.approx(0.8 + 2 * 18.1 * 1.2 * 0.02)
 
 

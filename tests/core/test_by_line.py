@@ -15,7 +15,7 @@ from profiles import examples
 from voltaje.core.codes import edition
 from voltaje.core.electrical.lines import heaviest_va
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
-from voltaje.core.job.calculate import study
+from voltaje.core.job.calculate import calculate_job
 from voltaje.core.kinds import Context, PartInput, evaluate, kind
 
 WYE = SYSTEMS["3ph-208Y/120"]
@@ -56,11 +56,11 @@ def test_a_continuous_load_to_neutral_beside_a_three_phase_one() -> None:
     """60 A three-phase and 40 A continuous on L1: L1 = 60 + 50 A, a 110 A device, not 105."""
     loads = [("three-phase", "all", 60, False), ("line-neutral", "L1", 40, True)]
     for code in ("nec-2017", "nec-2020", "nec-2023"):
-        found = study(tree(loads), edition(code))
+        found = calculate_job(tree(loads), edition(code))
         assert found["f"].worked.value("design_amperes") == pytest.approx(110)
         assert found["f"].worked.value("device") == 110
         assert found["b"].worked.value("amperes") == 110
-    service = study(tree(loads, "service", rod="yes"), edition("nec-2020"))["f"].worked
+    service = calculate_job(tree(loads, "service", rod="yes"), edition("nec-2020"))["f"].worked
     assert service.value("design_amperes") == pytest.approx(110)
     assert service.line("design_amperes").expression.startswith("L1 110")
 
@@ -76,7 +76,7 @@ loads_ = st.lists(
 @given(loads_, st.sampled_from(["nec-2020", "cec-2021"]))
 @settings(max_examples=examples(80))
 def test_every_line_carries_its_own_quarter(loads, code) -> None:
-    found = study(tree(loads), edition(code))
+    found = calculate_job(tree(loads), edition(code))
     worked = found["f"].worked
     lines, design = by_hand(loads, False), by_hand(loads, code != "cec-2021")
     assert worked.value("amperes") >= max(lines.values()) * (1 - 1e-6)
@@ -120,11 +120,11 @@ def test_a_transformer_is_chosen_by_its_heaviest_winding() -> None:
     parts = [PartInput("s", "supply", None, {"system": "3ph-480Y/277"}, "S"),
              PartInput("t", "transformer", "s", {"impedance": "4"}, "T"),
              PartInput("c", "circuit", "t", {"use": "general", "load": "15 kW", "line": "L1"}, "C")]  # fmt: skip
-    worked = study(parts, edition("nec-2020"))["t"].worked
+    worked = calculate_job(parts, edition("nec-2020"))["t"].worked
     assert worked.value("kva") == 45 and worked.value("calculated_load") == pytest.approx(15_000)
     by_hand = [PartInput(p.id, p.kind, p.parent, {**p.document, "kva": "30 kVA"} if p.id == "t" else p.document, p.name)
                for p in parts]  # fmt: skip
-    worked = study(by_hand, edition("nec-2020"))["t"].worked
+    worked = calculate_job(by_hand, edition("nec-2020"))["t"].worked
     assert any(f.name == "overloaded" and f.severity == "fails" for f in worked.findings)
 
 

@@ -10,7 +10,7 @@ from voltaje.core.electrical.loads import split_lines
 from voltaje.core.electrical.systems import SYSTEMS, Demand
 from voltaje.core.report import fits
 from voltaje.core.rules.north_america.conductors import (
-    Conductor,
+    LineConductor,
     grounded_conductor_least,
     service_conductor,
     sizes,
@@ -79,17 +79,17 @@ def test_standard_devices_have_a_next_and_a_previous(rating):
 )  # fmt: skip
 def test_least_grounded_conductor(material, size, sets, least):
     """250.102(C)(1), row by row, recalled a second time."""
-    found, rule = grounded_conductor_least(Conductor(material, size, sets, 0, 0, ()), CODE)
+    found, rule = grounded_conductor_least(LineConductor(material, size, sets, 0, 0, ()), CODE)
     assert found == least and rule.cite == "Table 250.102(C)(1)"
 
 
 @pytest.mark.parametrize(
     ("conductor", "words"),
     [
-        (Conductor("copper", "1/0", 1, 150, 0, ()), "1/0 AWG Cu"),
-        (Conductor("copper", "250", 1, 255, 0, ()), "250 kcmil Cu"),
-        (Conductor("aluminum", "500", 3, 930, 0, ()), "3 × 500 kcmil Al"),
-        (Conductor("copper", "8", 1, 50, 0, ()), "8 AWG Cu"),
+        (LineConductor("copper", "1/0", 1, 150, 0, ()), "1/0 AWG Cu"),
+        (LineConductor("copper", "250", 1, 255, 0, ()), "250 kcmil Cu"),
+        (LineConductor("aluminum", "500", 3, 930, 0, ()), "3 × 500 kcmil Al"),
+        (LineConductor("copper", "8", 1, 50, 0, ()), "8 AWG Cu"),
     ],
 )
 def test_sizes_are_written_as_the_trade_writes_them(conductor, words):

@@ -5,7 +5,7 @@ from itertools import pairwise
 import pytest
 
 from voltaje.core.codes import NotCoveredError
-from voltaje.core.electrical.loads import Load
+from voltaje.core.electrical.loads import CountedLoad
 from voltaje.core.rules.north_america import cooking
 
 
@@ -13,7 +13,8 @@ def loads(*ratings):
     """(kW, count) or kW."""
     pairs = [r if isinstance(r, tuple) else (r, 1) for r in ratings]
     return [
-        Load(f"c{i}", "Range", kw * 1000, kw / 0.24, count=n) for i, (kw, n) in enumerate(pairs)
+        CountedLoad(f"c{i}", "Range", kw * 1000, kw / 0.24, count=n)
+        for i, (kw, n) in enumerate(pairs)
     ]
 
 
@@ -49,7 +50,7 @@ def test_demand(code_2020, ratings, kilowatts, way):
 
 def test_every_line_shows_the_column_it_used(code_2020):
     for way in cooking.ways(loads(2, 5, 14), code_2020):
-        for line in cooking.tell(way, code_2020):
+        for line in cooking.report(way, code_2020):
             columns = {rule.column for rule in line.rules if rule.is_table}
             if line.unit == "VA":
                 percent = any("percent" in column for column in columns)

@@ -5,7 +5,7 @@ import pytest
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
-from voltaje.core.job.calculate import Memory, study
+from voltaje.core.job.calculate import Memory, calculate_job
 from voltaje.core.kinds import Context, PartInput, evaluate, kind
 
 CODE = edition("bs7671-2018")
@@ -26,7 +26,7 @@ def chain(main=MAIN, circuits=(("c", "L1", SHOWER),), memory=None, supply=SUPPLY
     parts += [
         PartInput(key, "circuit", "b", {**doc, "line": line}, key) for key, line, doc in circuits
     ]
-    return study(parts, CODE, "metric", memory=memory)
+    return calculate_job(parts, CODE, "metric", memory=memory)
 
 
 THREE = [
@@ -156,7 +156,7 @@ def test_what_never_runs_together_counts_once():
              *(PartInput(n, "circuit", "b", {"load": load, "together": name, "length": "9 m"}, n)
                for n, load, name in (("Heater", "6 kW", "air"), ("Cooler", "4 kW", "air"),
                                      ("Lights", "1 kW", "")))]  # fmt: skip
-    found = study(parts, CODE, "metric")
+    found = calculate_job(parts, CODE, "metric")
     assert found["d"].worked.value("amperes") == pytest.approx(7000 / 230)
     assert found["b"].worked.value("calculated_load") == 7000
     assert found["s"].worked.value("calculated_load") == 7000

@@ -8,7 +8,7 @@ import pytest
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
-from voltaje.core.job.calculate import study
+from voltaje.core.job.calculate import calculate_job
 from voltaje.core.kinds import Context, PartInput, evaluate, kind
 from voltaje.core.rules.settings import Limits
 
@@ -139,7 +139,7 @@ def test_a_job_leaves_its_circuits_what_the_feeder_has_not_lost():
             PartInput("b", "board", "f", {}),
             PartInput("c", "circuit", "b", {"load": "16 A", "length": "150 ft"}),
         ]  # fmt: skip
-        return study(parts, CODE, limits=Limits(sizing="total"))
+        return calculate_job(parts, CODE, limits=Limits(sizing="total"))
 
     for feeder in ("10 ft", "400 ft"):
         found = job(feeder)

@@ -8,7 +8,7 @@ from profiles import examples
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.job.calculate import PartInput, study
+from voltaje.core.job.calculate import PartInput, calculate_job
 from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.rules.context import supplied
 from voltaje.core.rules.interface import code_of
@@ -335,14 +335,14 @@ def test_a_dwelling_hands_its_lines_up():
                 {"id": "a", "use": "other", "load": "20 A", "line": "L1"},
                 {"id": "b", "use": "other", "load": "10 A", "line": "L2"}]}),
     ]  # fmt: skip
-    found = study(parts, BS, "metric")
+    found = calculate_job(parts, BS, "metric")
     assert found["s"].worked.value("calculated_load") == pytest.approx(30 * 230)
     assert found["d"].worked.value("line_1_amperes") == pytest.approx(20)
     canada = [
         PartInput("s", "supply", None, {"system": HOUSE}),
         PartInput("d", "dwelling", "s", {"area": "90 m²"}),
     ]
-    found = study(canada, CEC, "metric")
+    found = calculate_job(canada, CEC, "metric")
     assert found["s"].worked.value("calculated_load") == pytest.approx(24_000)
 
 

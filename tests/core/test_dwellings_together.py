@@ -6,7 +6,7 @@ from __future__ import annotations
 import pytest
 
 from voltaje.core.codes import edition
-from voltaje.core.job.calculate import study
+from voltaje.core.job.calculate import calculate_job
 from voltaje.core.kinds import PartInput
 
 GAS = {"area": "840", "laundry_circuits": "0"}
@@ -29,7 +29,7 @@ def feeder(homes, code="nec-2020", extra=()):
     parts = [PartInput("s", "supply", None, {"system": "1ph-120/240"}, "S"),
              PartInput("f", "feeder", "s", {}, "F")]  # fmt: skip
     parts += [PartInput(f"d{i}", "dwelling", "f", home, f"No. {i}") for i, home in enumerate(homes)]
-    found = study([*parts, *extra], edition(code))
+    found = calculate_job([*parts, *extra], edition(code))
     return found["f"].outcome.carried.calculated, found["f"].worked
 
 
@@ -97,7 +97,7 @@ def test_numbers_of_all_dwellings_decide():
 def test_two_by_their_own_optional_methods_were_too_little():
     """220.82 is for one dwelling: the sum of two is less than their common feeder must carry."""
     found, worked = feeder([ELECTRIC] * 2)
-    each = study(
+    each = calculate_job(
         [PartInput("s", "supply", None, {"system": "1ph-120/240"}, "S"),
          PartInput("d", "dwelling", "s", ELECTRIC, "D")], edition("nec-2020"),
     )["d"].outcome.calculated  # fmt: skip

@@ -16,7 +16,7 @@ from core.metric_pool import cables
 from profiles import sample
 
 from voltaje.core.codes import Amendment, edition, editions
-from voltaje.core.electrical.loads import Household, Load
+from voltaje.core.electrical.loads import CountedLoad, Household
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.report import to_json
@@ -43,7 +43,7 @@ def sheets(code):
     for many in (2, 3, *(int(row.split("-")[0].rstrip("+")) for row in
                          tables("dwellings_together").rows)):  # fmt: skip
         home = Household(
-            4500, (), (), (), (), (Load("r", "Range", 9000, 37.5),), 5000, 0, True, True
+            4500, (), (), (), (), (CountedLoad("r", "Range", 9000, 37.5),), 5000, 0, True, True
         )
         yield "feeder", {}, "3ph-208Y/120", tuple(
             piece(f"d{i}", "dwelling", 12_000, household=home) for i in range(many))  # fmt: skip

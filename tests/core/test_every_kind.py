@@ -13,7 +13,7 @@ from voltaje.core.cli.sheet import report
 from voltaje.core.codes import Amendment, amended, edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.entries import fields, parse, schema
-from voltaje.core.job.calculate import Memory, PartInput, study
+from voltaje.core.job.calculate import Memory, PartInput, calculate_job
 from voltaje.core.kinds import Context, evaluate, kind, kinds
 from voltaje.core.report import to_json
 from voltaje.core.rules.iec60364 import METRIC as FAMILIES
@@ -265,7 +265,7 @@ def test_what_is_kept_of_a_job_is_never_another_jobs():
     parts, memory = small_job(), Memory()
 
     def again(given, code, **more):
-        return study(given, code, memory=memory, **more)
+        return calculate_job(given, code, memory=memory, **more)
 
     plain = again(parts, edition("nec-2020"))["c"].worked
     assert again(parts, edition("nec-2020"))["c"].worked is plain
@@ -288,5 +288,5 @@ def test_what_is_kept_of_a_job_is_never_another_jobs():
 
 def test_names_of_parts_reach_the_findings():
     parts = small_job(multiwire="K1")
-    board = study(parts, edition("nec-2020"))["b"].worked
+    board = calculate_job(parts, edition("nec-2020"))["b"].worked
     assert any("only Circuit names" in str(f.words) for f in board.findings)

@@ -10,7 +10,7 @@ import pytest
 from voltaje.core.cli import job as jobfile
 from voltaje.core.cli import sheet as headless
 from voltaje.core.codes import edition
-from voltaje.core.job.calculate import PartInput, study, supply_point
+from voltaje.core.job.calculate import PartInput, calculate_job, supply_point
 from voltaje.core.rules.context import Context
 
 D1A = {"area": "1500 sq ft", "cooking": [{"nameplate": "12 kW"}], "dryers": [{"nameplate": 5500}]}
@@ -72,7 +72,7 @@ def tree(system="1ph-120/240", dwelling=D1A):
 
 
 def test_loads_flow_up():
-    found = study(tree(), edition("nec-2020"))
+    found = calculate_job(tree(), edition("nec-2020"))
     loads = [found[key].worked.value("calculated_load") for key in ("s", "d1", "d2")]
     # counted together: 3,000 + 13,200 at 35 %, a range 8,000 by column C, a dryer 5,500
     assert loads == [3000 + 0.35 * 13_200 + 8000 + 5500, 18_600, 4470]
@@ -81,15 +81,15 @@ def test_loads_flow_up():
 
 def test_volts_flow_down():
     parts = tree("1ph-120/208")
-    found = study(parts, edition("nec-2020"))
+    found = calculate_job(parts, edition("nec-2020"))
     assert supply_point(parts, "d1", Context()).system.line_to_line == 208
     assert found["d1"].worked.value("amperes") == round(18600 / 208)
 
 
 def test_a_part_with_problems_leaves_the_rest_standing():
-    found = study(tree(dwelling={}), edition("nec-2020"))
+    found = calculate_job(tree(dwelling={}), edition("nec-2020"))
     assert found["d1"].problems and found["d2"].worked and found["s"].worked
-    wrong = study(tree("3ph-480Y/277"), edition("nec-2020"))
+    wrong = calculate_job(tree("3ph-480Y/277"), edition("nec-2020"))
     assert "not covered" in wrong["d1"].problems[0].words
 
 
@@ -102,7 +102,7 @@ def test_a_part_with_problems_leaves_the_rest_standing():
 )
 def test_a_tree_that_is_none_is_refused(parts):
     with pytest.raises(ValueError, match="loop|not there"):
-        study(parts, edition("nec-2020"))
+        calculate_job(parts, edition("nec-2020"))
 
 
 @pytest.mark.parametrize(

@@ -15,7 +15,7 @@ from voltaje.core import faults
 from voltaje.core.cli import job as jobfile
 from voltaje.core.codes import edition
 from voltaje.core.job import conductor_plan as least_metal
-from voltaje.core.job.calculate import study
+from voltaje.core.job.calculate import calculate_job
 from voltaje.core.job.spread import gather
 from voltaje.core.kinds import PartInput, kind
 
@@ -61,8 +61,8 @@ def test_all_above_a_broken_part_is_incomplete(parts, data, code) -> None:
     """Also where its kind is not covered, and where the whole was worked before it broke."""
     hit = data.draw(st.sampled_from(parts))
     book = edition(code)
-    whole = study(parts, book)
-    found = study([broken(p) if p is hit else p for p in parts], book)
+    whole = calculate_job(parts, book)
+    found = calculate_job([broken(p) if p is hit else p for p in parts], book)
     assert found[hit.id].worked is None
     if not kind(hit.kind).has_load:
         return
@@ -96,7 +96,7 @@ def test_what_hangs_behind_windings_that_are_not_known_says_nothing(name) -> Non
              PartInput("b", name if name != "supply" else "board", "s", {}, "Between"),
              PartInput("c", "circuit", "b", {"load": "4 kW", "length": "9 ft"}, "C")]  # fmt: skip
     hit = "s" if name == "supply" else "b"
-    found = study([broken(p) if p.id == hit else p for p in parts], edition("nec-2020"))
+    found = calculate_job([broken(p) if p.id == hit else p for p in parts], edition("nec-2020"))
     worked = found["c"].worked
     assert worked.status == "incomplete" and not worked.results and not worked.ladder
 
@@ -111,14 +111,16 @@ def test_a_loop_that_is_not_known_is_no_loop() -> None:
         PartInput("c", "circuit", "b", {"load": "5 A", "length": "20 m"}, "C"),
     ]  # fmt: skip
     book = edition("bs7671-2018")
-    assert study(parts, book)["c"].worked.value("loop") > 0.2
-    found = study([broken(p) if p.id == "d" else p for p in parts], book)
+    assert calculate_job(parts, book)["c"].worked.value("loop") > 0.2
+    found = calculate_job([broken(p) if p.id == "d" else p for p in parts], book)
     assert found["c"].worked.status == "incomplete"
     # one more circuit that is missing leaves the others judged by the most that the loop can be
     more = [*parts, PartInput("x", "circuit", "b", {"load": "thirty kW"}, "X")]
-    assert study(more, book)["c"].worked.status == "incomplete"  # its drop counts from the origin
+    assert (
+        calculate_job(more, book)["c"].worked.status == "incomplete"
+    )  # its drop counts from the origin
     more[3] = PartInput("c", "circuit", "b", {"load": "5 A"}, "C")  # nothing is judged along it
-    worked = study(more, book)["c"].worked
+    worked = calculate_job(more, book)["c"].worked
     assert worked.status != "incomplete" and any(f.name == "bounded" for f in worked.findings)
 
 
@@ -131,8 +133,8 @@ def test_a_fault_current_comes_undiminished_through_what_is_not_chosen() -> None
         PartInput("x", "circuit", "b", {"load": "4 kW"}, "X"),
     ]
     book = edition("nec-2020")
-    whole = study(parts, book)["b"].outcome.fault
-    found = study([broken(p) if p.id == "x" else p for p in parts], book)
+    whole = calculate_job(parts, book)["b"].outcome.fault
+    found = calculate_job([broken(p) if p.id == "x" else p for p in parts], book)
     assert whole < 22_000 == found["b"].outcome.fault
 
 
@@ -144,7 +146,7 @@ def test_plans_over_what_is_missing_say_so() -> None:
         PartInput("c", "circuit", "b", {"load": "4 kW", "length": "30 ft"}, "C"),
         PartInput("x", "circuit", "b", {"load": "none"}, "X"),
     ]
-    found = study(parts, edition("nec-2020"))
+    found = calculate_job(parts, edition("nec-2020"))
     spread = gather(parts, found, "b")
     assert spread.missing == ("X",) and spread.device == 0.0
     tree = least_metal.gather(parts, found, "s")

@@ -12,7 +12,7 @@ from profiles import examples
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
-from voltaje.core.job.calculate import study
+from voltaje.core.job.calculate import calculate_job
 from voltaje.core.kinds import Context, PartInput, evaluate, kind
 
 WYE = SYSTEMS["3ph-208Y/120"]
@@ -73,7 +73,7 @@ def test_no_case_carries_or_loses_more_than_the_run_is_chosen_for(rows) -> None:
 
 
 def tree(power, load, top="feeder", code="nec-2020", system="3ph-208Y/120", **entries):
-    return study([
+    return calculate_job([
         PartInput("s", "supply", None, {"system": system}, "S"),
         PartInput("f", top, "s", entries, "F"),
         PartInput("b", "board", "f", {}, "B"),
@@ -103,7 +103,7 @@ def test_a_transformer_passes_what_feeds_in_behind_it() -> None:
              PartInput("b", "board", "t", {}, "B"),
              PartInput("c", "circuit", "b", {"load": "2 kW"}, "C"),
              PartInput("i", "inverter", "b", {"power": "36 kW"}, "I")]  # fmt: skip
-    assert study(parts, edition("nec-2020"))["t"].worked.value("kva") >= 36
+    assert calculate_job(parts, edition("nec-2020"))["t"].worked.value("kva") >= 36
 
 
 def test_a_bus_fed_in_its_middle_is_asked_whether_it_is_a_dwellings() -> None:

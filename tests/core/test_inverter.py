@@ -10,7 +10,7 @@ from profiles import examples
 
 from voltaje.core.codes import edition, practice
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.job.calculate import PartInput, study
+from voltaje.core.job.calculate import PartInput, calculate_job
 from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.rules.context import supplied
 
@@ -105,7 +105,7 @@ def test_what_is_lost_ahead_is_nothing_to_its_rise():
                                                   "device_type": "gG", "area": "16", "cable": "multi 90",
                                                   "reference_method": "E"}),
              PartInput("i", "inverter", "d", {"power": "10 kW", "length": "50 m", "inside": "30"})]  # fmt: skip
-    found = study(parts, BS, "metric")
+    found = calculate_job(parts, BS, "metric")
     assert found["d"].outcome.drop > 3.5
     assert found["i"].outcome.sizing.allowed == 2 and found["i"].worked.value("rise") < 2
 
@@ -185,7 +185,7 @@ def yard(*inverters, load="20 kW"):
     for index, entries in enumerate(inverters):
         more = {"device_type": "C", "length": "28 m", **entries}
         parts.append(PartInput(f"i{index}", "inverter", "b", more))
-    return study(parts, BS, "metric")
+    return calculate_job(parts, BS, "metric")
 
 
 @pytest.mark.parametrize("kilowatts", [5, 12, 24, 40])
@@ -194,7 +194,7 @@ def test_export_raises_the_lines_ahead_as_one_phase_reckons_it(kilowatts):
     found = yard({"power": f"{kilowatts} kW"})
     of = kind("distribution")
     main = found["m"]
-    ohms = of.brings(main.entries, main.outcome, main.context).joints[0].line
+    ohms = of.network_contribution(main.entries, main.outcome, main.context).joints[0].line
     volts = complex(230)
     for _ in range(60):
         volts = 230 + (kilowatts * 1000 / 3 / volts).conjugate() * ohms

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from profiles import examples
 
 from voltaje.core.codes import NotCoveredError, edition
-from voltaje.core.rules.north_america.choose import Need
+from voltaje.core.rules.north_america.choose import SizingRequest
 from voltaje.core.rules.north_america.conductors import LARGEST_SINGLE
 from voltaje.core.rules.north_america.grounding import equipment_ground
 from voltaje.core.rules.north_america.ladder import Pin, build
@@ -33,7 +33,7 @@ MILS = CODE.table("conductor_properties").column("circular mils")
 
 def need(load, continuous=0.0, **more):
     design = load * (1 + 0.25 * continuous)
-    return Need(load, design, design, devices_between(design, 6000, CODE, 4), **more)
+    return SizingRequest(load, design, design, devices_between(design, 6000, CODE, 4), **more)
 
 
 def chosen(load, where=None, **more):
@@ -88,7 +88,7 @@ def test_no_next_size_up_for_several_receptacles():
 
 @pytest.mark.parametrize("device", [1000.0, 1200.0])
 def test_above_800_the_conductor_carries_the_rating(device):
-    one = Need(820, 820, 820, (device,))
+    one = SizingRequest(820, 820, 820, (device,))
     found = build(one, Installation(counted=3), CODE)
     for rung in found.rungs:
         if rung.passes:
@@ -176,7 +176,7 @@ def test_the_ladder_agrees_with_brute_force(part):
         design = load * (1 + 0.25 * continuous)
         where = {"ambient_c": ambient, "counted": count, "listed_75": listed}
         devices = devices_between(design, 6000, CODE, 4)
-        one = Need(load, design, design, devices)
+        one = SizingRequest(load, design, design, devices)
         wanted = {d: slow(load, design, d, material, where) for d in devices}
         try:
             rungs = build(one, Installation(**where), CODE, material).rungs

@@ -7,13 +7,13 @@ from random import Random
 import pytest
 
 from voltaje.core.codes import edition
-from voltaje.core.job.calculate import PartInput, study
+from voltaje.core.job.calculate import PartInput, calculate_job
 from voltaje.core.job.conductor_plan import (
     Member,
-    Option,
     Plan,
-    Tree,
-    Way,
+    PlanOption,
+    PlanPath,
+    PlanTree,
     gather,
     lost,
     part_by_part,
@@ -30,7 +30,9 @@ def made_up(rng):
         kg, drop, options = rng.uniform(1, 8), rng.uniform(1, 6), []
         for step in range(rng.randint(2, 4)):
             options.append(
-                Option(str(step), f"size {step}", kg * 1.5**step, kg * 2**step, drop / 1.7**step)
+                PlanOption(
+                    str(step), f"size {step}", kg * 1.5**step, kg * 2**step, drop / 1.7**step
+                )
             )
         return Member(key, key, "size", tuple(options), options[0], limit)
 
@@ -40,8 +42,8 @@ def made_up(rng):
         for number in range(rng.randint(1, 2)):
             key = f"{feeder}{number}"
             members.append(member(key, 3.0))
-            ways.append(Way(key, ("f", feeder, key), rng.choice((0.0, 0.4)), 5.0))
-    return Tree(tuple(members), tuple(ways), ())
+            ways.append(PlanPath(key, ("f", feeder, key), rng.choice((0.0, 0.4)), 5.0))
+    return PlanTree(tuple(members), tuple(ways), ())
 
 
 def stands(tree, chosen):
@@ -83,7 +85,7 @@ def job(code, system, feeder, rows):
         PartInput("b", "board", "f", {}, "Board"),
         *(PartInput(f"c{i}", "circuit", "b", doc, f"C{i}") for i, doc in enumerate(rows)),
     ]
-    return parts, study(parts, edition(code), limits=Limits())
+    return parts, calculate_job(parts, edition(code), limits=Limits())
 
 
 JOBS = {
@@ -113,7 +115,7 @@ def test_a_job_is_held_by_its_own_sheets_and_its_network(code):
             PartInput(p.id, p.kind, p.parent, {**p.document, **changed.get(p.id, {})}, p.name)
             for p in parts
         ]
-        return study(asked, edition(code), limits=Limits())
+        return calculate_job(asked, edition(code), limits=Limits())
 
     def judge(plan):
         seen = put_in(plan)
@@ -142,13 +144,13 @@ def test_what_has_no_length_is_left_out_and_told():
 
 
 def test_a_way_that_no_size_keeps_is_told_and_the_rest_is_still_chosen():
-    short, long = (Option("1", "a", 1.0, None, 0.5), Option("2", "b", 3.0, None, 9.0))
-    tree = Tree(
+    short, long = (PlanOption("1", "a", 1.0, None, 0.5), PlanOption("2", "b", 3.0, None, 9.0))
+    tree = PlanTree(
         (
             Member("x", "X", "size", (short,), short, 3.0),
             Member("y", "Y", "size", (long,), long, 3.0),
         ),
-        (Way("x", ("x",), 0.0, 5.0), Way("y", ("y",), 0.0, 5.0)),
+        (PlanPath("x", ("x",), 0.0, 5.0), PlanPath("y", ("y",), 0.0, 5.0)),
         (),
     )
     plan = together(tree, "metal")

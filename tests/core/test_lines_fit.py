@@ -14,7 +14,7 @@ from voltaje.core.electrical.advice import Wanted, advise_list
 from voltaje.core.electrical.balance import solve, task_of
 from voltaje.core.electrical.lines import contradiction, place
 from voltaje.core.electrical.systems import SYSTEMS, Piece, SupplyPoint
-from voltaje.core.job.calculate import study
+from voltaje.core.job.calculate import calculate_job
 from voltaje.core.kinds import Context, PartInput, evaluate, kind
 
 LINES = ("auto", "L1", "L2", "L3", "L1-L2", "L2-L3", "L1-L3")
@@ -101,7 +101,7 @@ def test_a_place_and_a_line_by_hand_that_differ_fail() -> None:
     parts = [PartInput("s", "supply", None, {"system": "1ph-120/240"}, "S"),
              PartInput("b", "board", "s", {"spaces": "12"}, "B"),
              PartInput("c", "circuit", "b", {"load": "1 kW", "space": "1", "line": "L2"}, "C")]  # fmt: skip
-    worked = study(parts, edition("nec-2020"))["b"].worked
+    worked = calculate_job(parts, edition("nec-2020"))["b"].worked
     assert any(f.name == "place_line" and f.severity == "fails" for f in worked.findings)
 
 

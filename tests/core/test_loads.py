@@ -3,7 +3,7 @@
 import pytest
 
 from voltaje.core.codes import edition
-from voltaje.core.electrical.loads import Load, total
+from voltaje.core.electrical.loads import CountedLoad, total
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import parse
 from voltaje.core.kinds.dwelling.nec.climate import larger_side, largest_motor, selections
@@ -56,7 +56,7 @@ def test_steps_of_a_demand_table(load, parts):
 
 
 def made(kind, va, count=1, connection="two-line", motor=False):
-    return Load(f"{kind}.{va}", kind, va, va / 240, connection, count, motor)
+    return CountedLoad(f"{kind}.{va}", kind, va, va / 240, connection, count, motor)
 
 
 def loads(**climate):

@@ -17,7 +17,7 @@ from profiles import examples
 from voltaje.core.codes import Amendment, editions
 from voltaje.core.electrical.systems import METRIC_SYSTEMS, SYSTEMS
 from voltaje.core.entries import fields
-from voltaje.core.job.calculate import study
+from voltaje.core.job.calculate import calculate_job
 from voltaje.core.job.readings import causes, compare_test
 from voltaje.core.kinds import Context, PartInput, evaluate, kind
 from voltaje.core.report import to_json
@@ -176,7 +176,7 @@ def test_colors_are_the_familys_or_the_supplys():
     assert [w.color for w in told(BS, load="1 kW").wires] == ["brown", "blue", "green-yellow"]
     parts = [PartInput("s", "supply", None, {"system": "1ph-230", "marking": "older"}),
              PartInput("c", "circuit", "s", {"load": "1 kW"})]  # fmt: skip
-    wires = study(parts, BS, "metric")["c"].worked.wires
+    wires = calculate_job(parts, BS, "metric")["c"].worked.wires
     assert [w.color for w in wires] == ["red", "black", "green-yellow"]
 
 
@@ -192,7 +192,7 @@ def test_older_nominal_volts(system):
 def test_a_supply_earthed_nowhere_is_not_covered():
     parts = [PartInput("s", "supply", None, {"system": "3ph-400Y/230", "earthing": "IT"}),
              PartInput("c", "circuit", "s", {"load": "1 kW"})]  # fmt: skip
-    (problem,) = study(parts, BS, "metric")["c"].problems
+    (problem,) = calculate_job(parts, BS, "metric")["c"].problems
     assert "not earthed" in problem.words and "not covered" in problem.words
 
 
@@ -216,19 +216,19 @@ def test_a_private_supply_may_lose_more():
         for own, limit in (("", most), ("yes", private)):
             parts = [PartInput("s", "supply", None, {"system": "1ph-230", "private": own}),
                      PartInput("c", "circuit", "s", {"use": use, "load": "9 A", "length": "60 m"})]  # fmt: skip
-            sizing = study(parts, book, "metric")["c"].outcome.sizing
+            sizing = calculate_job(parts, book, "metric")["c"].outcome.sizing
             assert sizing.allowed == limit
 
 
 def test_a_loop_as_usually_declared_is_marked():
     parts = [PartInput("s", "supply", None, {"system": "1ph-230", "earthing": "TN-C-S"}),
              PartInput("c", "circuit", "s", {"load": "2 kW", "length": "20 m"})]  # fmt: skip
-    found = study(parts, BS, "metric")
+    found = calculate_job(parts, BS, "metric")
     assert "as usually declared, 0.35 Ω" in " ".join(
         str(f.words) for f in found["s"].worked.findings
     )
     assert found["c"].worked.value("loop") == pytest.approx(0.35 + 2 * 18.1 * 1.2 * 0.02)
-    assert "loop" not in study(parts, SANS, "metric")["c"].worked.results
+    assert "loop" not in calculate_job(parts, SANS, "metric")["c"].worked.results
 
 
 # devices, rings, drop ----------------------------------------------------------------------------
@@ -404,7 +404,7 @@ def boat_yard(**main):
 def test_prospective_currents_at_a_board():
     """Highest: 230 V ÷ |R + jX + 230 ÷ 9,000 at the source's X/R of 5|, R of the chosen line at 20
     °C; lowest: U0 × 0.95 ÷ Zs at the far end."""
-    found = study(boat_yard(), BS, "metric")
+    found = calculate_job(boat_yard(), BS, "metric")
     main, board = found["d"].worked, found["b"].worked
     size = main.results["conductor_size"].value
     r = float(BS.table("resistance").rows[size]["R20"]) * 0.06
@@ -418,7 +418,7 @@ def test_prospective_currents_at_a_board():
     assert 500 < board.value("fault_least") / 0.95 < board.value("fault") < 9000
     (breaking,) = [f for f in main.findings if f.name == "breaking"]
     assert breaking.severity == "holds"
-    weak = study(boat_yard(device_type="C", breaking="6 kA"), BS, "metric")["d"].worked
+    weak = calculate_job(boat_yard(device_type="C", breaking="6 kA"), BS, "metric")["d"].worked
     assert "breaking" in {f.name for f in weak.findings if f.severity == "fails"}
 
 
@@ -427,7 +427,7 @@ def test_prospective_currents_at_a_board():
 def test_discrimination_by_generic_curves(main, severity):
     """A fuse opens after a 16 A device from 1.6 × 16 = 25.6 A on."""
     main = {"diversity": "60", **main}
-    found = study(boat_yard(**main), BS, "metric")["d"].worked
+    found = calculate_job(boat_yard(**main), BS, "metric")["d"].worked
     (selective,) = [f for f in found.findings if f.name == "selective"]
     assert selective.severity == severity
 

@@ -15,8 +15,8 @@ from voltaje.core.electrical.network import (
     EARTH,
     Conductor,
     ElementError,
-    Load,
     Network,
+    NetworkLoad,
     NoSolutionError,
     Source,
     solved,
@@ -30,7 +30,7 @@ from voltaje.core.electrical.systems import SYSTEMS
 THREE_WIRE, WYE = SYSTEMS["1ph-120/240"], SYSTEMS["3ph-208Y/120"]
 
 
-def supplied(system_id: str, *loads: Load, z: complex = 0j, cut: str = "") -> Network:
+def supplied(system_id: str, *loads: NetworkLoad, z: complex = 0j, cut: str = "") -> Network:
     """Loads at the end of one conductor of ``z`` from each terminal; "far" nodes are ``L1'``."""
     system = SYSTEMS[system_id]
     found, bond = sources(system)
@@ -39,8 +39,8 @@ def supplied(system_id: str, *loads: Load, z: complex = 0j, cut: str = "") -> Ne
     return Network(found, (*bond, *ends), loads)
 
 
-def impedance(name: str, plus: str, minus: str, va: complex, volts: float = 120) -> Load:
-    return Load(name, plus, minus, va, volts, 0, 0, 1)
+def impedance(name: str, plus: str, minus: str, va: complex, volts: float = 120) -> NetworkLoad:
+    return NetworkLoad(name, plus, minus, va, volts, 0, 0, 1)
 
 
 @pytest.mark.parametrize(("on", "neutral"), [((3,), 3), ((3, 3), 3), ((3, 3, 3), 0), ((5, 3), 4.3589),
@@ -118,7 +118,7 @@ def networks(draw) -> Network:
         joint = draw(st.integers(1, joints))
         one, other = draw(st.sampled_from([(w, "N") for w in system.lines] + [wires[:2]]))
         volts = system.to_neutral if other == "N" else system.line_to_line
-        loads.append(Load(f"load {index}", f"{one}.{joint}", f"{other}.{joint}", draw(watts), volts,
+        loads.append(NetworkLoad(f"load {index}", f"{one}.{joint}", f"{other}.{joint}", draw(watts), volts,
                           *draw(shares)))  # fmt: skip
     return Network(found, tuple(conductors), tuple(loads))
 
@@ -169,7 +169,7 @@ def test_equal_loads_leave_the_neutral_empty(va, z, zn, kinds) -> None:
     for system in (THREE_WIRE, WYE):
         found, bond = sources(system)
         runs = [Conductor(w, w, w + "'", zn if w == "N" else z) for w in (*system.lines, "N")]
-        loads = [Load(f"load {w}", w + "'", "N'", va, 120, *kinds) for w in system.lines]
+        loads = [NetworkLoad(f"load {w}", w + "'", "N'", va, 120, *kinds) for w in system.lines]
         ours = solved(Network(found, (*bond, *runs), tuple(loads)))
         assert ours.amperes("N") < 1e-8 * ours.amperes("L1")
 
@@ -230,7 +230,10 @@ def test_islands_are_reported() -> None:
 def test_third_harmonics_add_in_the_neutral() -> None:
     """Three equal electronic loads: the neutral carries three times the third, with 70 % of it
     more than a line. On 120/240 V the odd orders of equal loads cancel."""
-    loads = [Load(f"load {i}", f"L{i}'", "N'", 1200, 120, harmonics=((3, 0.7),)) for i in (1, 2, 3)]
+    loads = [
+        NetworkLoad(f"load {i}", f"L{i}'", "N'", 1200, 120, harmonics=((3, 0.7),))
+        for i in (1, 2, 3)
+    ]
     ours = solved(supplied("3ph-208Y/120", *loads, z=1e-6))
     assert ours.amperes("L1") == pytest.approx(10 * sqrt(1 + 0.7**2), rel=1e-4)
     assert ours.amperes("N") == pytest.approx(3 * 7, rel=1e-4)
@@ -240,7 +243,7 @@ def test_third_harmonics_add_in_the_neutral() -> None:
 
 
 def test_harmonics_lose_volts_in_reactance_by_their_order() -> None:
-    load = Load("load", "L1'", "N'", 1200, 120, 0, 1, 0, ((3, 0.5), (5, 0.2)))
+    load = NetworkLoad("load", "L1'", "N'", 1200, 120, 0, 1, 0, ((3, 0.5), (5, 0.2)))
     z = 0.02 + 0.05j
     ours = solved(supplied("1ph-120", load, z=z))
     for order, share in ((3, 0.5), (5, 0.2)):
@@ -255,17 +258,19 @@ def test_no_more_than_the_line_can_carry(power_factor: float, z: complex) -> Non
     """The most a line can bring, V² ÷ (2 (Z + R cos φ + X sin φ)), by maximum power transfer."""
     most = most_at_end(120, 2 * z, power_factor)
     angle = complex(power_factor, sqrt(1 - power_factor**2))
-    near = solved(supplied("1ph-120", Load("heater", "L1'", "N'", 0.99 * most * angle, 120), z=z))
+    near = solved(
+        supplied("1ph-120", NetworkLoad("heater", "L1'", "N'", 0.99 * most * angle, 120), z=z)
+    )
     assert near.powers["heater"] == pytest.approx(0.99 * most * angle, rel=1e-6)
     with pytest.raises(NoSolutionError) as caught:
-        solved(supplied("1ph-120", Load("heater", "L1'", "N'", 2 * most * angle, 120), z=z))
+        solved(supplied("1ph-120", NetworkLoad("heater", "L1'", "N'", 2 * most * angle, 120), z=z))
     assert caught.value.share == pytest.approx(0.5, abs=2e-3)
     assert caught.value.load == "heater"
     assert "50.0 %" in str(caught.value) or "49.9" in str(caught.value)
 
 
 def test_a_source_at_the_end_raises_the_volts() -> None:
-    ours = solved(supplied("1ph-120/240", Load("inverter", "L1'", "L2'", -4800, 240), z=0.1))
+    ours = solved(supplied("1ph-120/240", NetworkLoad("inverter", "L1'", "L2'", -4800, 240), z=0.1))
     # V = 240 + 0.2 × 4,800 ÷ V
     assert ours.load_volts("inverter") == pytest.approx((240 + sqrt(240**2 + 4 * 0.2 * 4800)) / 2)
 
@@ -275,10 +280,10 @@ BAD = [
     (lambda: Network((Source("s", "L1", "N", 120),), (Conductor("s", "L1", "A", 1),)), "twice"),
     (lambda: Network((), (Conductor("c", "A", "B", -1),)), "below zero"),
     (lambda: Network((), (Conductor("c", "A", "B", complex("nan")),)), "not a number"),
-    (lambda: Network((), (), (Load("l", "A", "A", 100, 120),)), "one conductor"),
-    (lambda: Network((), (), (Load("l", "A", "B", 100, 0),)), "rated volts"),
-    (lambda: Network((), (), (Load("l", "A", "B", 100, 120, 0.5),)), "add up to 1"),
-    (lambda: Network((), (), (Load("l", "A", "B", complex("inf"), 120),)), "not a number"),
+    (lambda: Network((), (), (NetworkLoad("l", "A", "A", 100, 120),)), "one conductor"),
+    (lambda: Network((), (), (NetworkLoad("l", "A", "B", 100, 0),)), "rated volts"),
+    (lambda: Network((), (), (NetworkLoad("l", "A", "B", 100, 120, 0.5),)), "add up to 1"),
+    (lambda: Network((), (), (NetworkLoad("l", "A", "B", complex("inf"), 120),)), "not a number"),
     (lambda: Network((), (), (), (two("t", ("A", "B"), ("C", "D"), 0),)), "turns"),
     (lambda: solved(Network((Source("s", "L1", "N", 120),), (LINK, replace(LINK, name="by-pass")))),
      "nothing divides"),
@@ -289,7 +294,7 @@ BAD = [
     (lambda: solved(Network((Source("s", "L1", "N", 120), Source("t", "L1", "N", 110)))), "nothing"),
     (lambda: solved(Network((Source("s", "L1", "N", 120),),
                             (Conductor("c", "L1", "A", 1), Conductor("d", "L1", "B", 1)),
-                            (Load("l", "A", "B", 100, 120),))), "same potential"),
+                            (NetworkLoad("l", "A", "B", 100, 120),))), "same potential"),
 ]  # fmt: skip
 
 

@@ -21,8 +21,8 @@ from core.spice import ngspice
 from voltaje.core.electrical.network import (
     EARTH,
     Conductor,
-    Load,
     Network,
+    NetworkLoad,
     solved,
     sources,
     transformer,
@@ -47,7 +47,7 @@ def along(
             conductors.append(Conductor(name, before, f"{wire}.{step}", (zn if wire == "N" else z)
                                         * step, open=name == cut))  # fmt: skip
     placed = tuple(
-        Load(f"load {i}", f"{one}.{i}", f"{other}.{i}", va,
+        NetworkLoad(f"load {i}", f"{one}.{i}", f"{other}.{i}", va,
              of.to_neutral if other == "N" else of.line_to_line, 0, 0, 1)
         for i, (one, other, va) in enumerate(loads, 1)
     )  # fmt: skip
@@ -105,7 +105,7 @@ def bank(connection: str) -> Network:
     neutral = [Conductor("X bond", "XN", EARTH)] if "wye" in connection.split("-")[1:] else []
     across = (("XL1", "XL2", 2400 + 500j), ("XL2", "XL3", 900j + 300), ("XL3", "XL1", 5000))
     to_n = (("XL1", "XN", 2400 + 500j), ("XL2", "XN", 900 - 300j), ("XL3", "XL1", 1500))
-    loads = tuple(Load(f"load {i}", a, b, va, 120 if b == "XN" else 208, 0, 0, 1)
+    loads = tuple(NetworkLoad(f"load {i}", a, b, va, 120 if b == "XN" else 208, 0, 0, 1)
                   for i, (a, b, va) in enumerate(to_n if neutral else across))  # fmt: skip
     return Network(found, (*bond, *neutral), loads, windings)
 

@@ -8,7 +8,7 @@ from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.kinds.feeder.calculate import occupancy
-from voltaje.core.rules.north_america.feeder_demand import calculate
+from voltaje.core.rules.north_america.feeder_demand import feeder_load
 from voltaje.core.rules.north_america.motors import larger_percent, largest_fuse
 from voltaje.core.rules.north_america.neutral import reduced
 from voltaje.core.rules.north_america.transformers import limit_at, protection_high
@@ -287,10 +287,10 @@ def test_cooking_cites_its_own_note(layout, code, number):
 )
 def test_note_2_averages_no_small_units(kilowatts, demand):
     """Table 220.55 and its notes, recalled; the average with the small unit would give less."""
-    from voltaje.core.electrical.loads import Load
+    from voltaje.core.electrical.loads import CountedLoad
     from voltaje.core.rules.north_america import cooking
 
-    loads = [Load(f"c{i}", "Range", kw * 1000, 0) for i, kw in enumerate(kilowatts)]
+    loads = [CountedLoad(f"c{i}", "Range", kw * 1000, 0) for i, kw in enumerate(kilowatts)]
     assert cooking.demand(loads, CODE) == pytest.approx(demand)
 
 
@@ -484,12 +484,12 @@ def test_circuits_of_10_amperes(code, use, device):
 def test_what_feeds_in_lowers_no_demand():
     pieces = [Piece("Load", "other", 9000, 9000, 25, "three-phase"),
               Piece("Solar", "other", -4000, -4000, -11, "three-phase")]  # fmt: skip
-    assert calculate(pieces, CODE).load == 9000
+    assert feeder_load(pieces, CODE).load == 9000
 
 
 def test_a_category_that_no_rule_knows_is_refused():
     with pytest.raises(ValueError, match="welding"):
-        calculate([Piece("W", "welding", 1, 1, 1)], CODE)
+        feeder_load([Piece("W", "welding", 1, 1, 1)], CODE)
 
 
 @pytest.mark.parametrize(("row", "column", "inches", "area"), [("900", "THW", 1.224, 1.177)])

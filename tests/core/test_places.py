@@ -16,7 +16,7 @@ from voltaje.core.electrical.panel_layout import (
     move,
     stand,
 )
-from voltaje.core.job.calculate import PartInput, study
+from voltaje.core.job.calculate import PartInput, calculate_job
 
 THREE, TWO, ONE = ("L1", "L2", "L3"), ("L1", "L2"), ("L1",)
 
@@ -192,7 +192,7 @@ def worked(system, board, parts, code="nec-2020"):
         PartInput("board", "board", "s", board, "Board"),
         *(PartInput(key, kind, "board", doc, key) for key, kind, doc in parts),
     ]
-    found = study(inputs, edition(code))
+    found = calculate_job(inputs, edition(code))
     assert all(item.worked for item in found.values()), [i.problems for i in found.values()]
     return found
 
@@ -217,7 +217,7 @@ def test_devices_take_their_poles_and_a_feeder_takes_its_own():
         *(PartInput(f"c{i}", "circuit", "b2", {"load": "1 kW"}, f"c{i}") for i in range(9)),
         PartInput("m", "motor", "b", {"horsepower": "5 hp"}, "Motor"),
     ]
-    found = study(parts, edition("nec-2020"))
+    found = calculate_job(parts, edition("nec-2020"))
     main = found["b"].outcome.schedule
     assert {s.device.name: s.name for s in main.seats if s.given} == {
         "Main": "1, 3, 5",
@@ -235,7 +235,7 @@ def test_a_place_that_is_none_is_told_at_its_field(doc, path):
         PartInput("b", "board", "s", {}, "Board"),
         PartInput("a", "circuit", "b", {"load": "1 kW", **doc}, "a"),
     ]
-    (problem,) = study(inputs, edition("nec-2020"))["a"].problems
+    (problem,) = calculate_job(inputs, edition("nec-2020"))["a"].problems
     assert problem.path == path and "7" in problem.words
 
 

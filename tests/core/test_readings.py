@@ -5,15 +5,17 @@ from __future__ import annotations
 import pytest
 
 from voltaje.core.codes import edition
-from voltaje.core.job.calculate import study
+from voltaje.core.job.calculate import calculate_job
 from voltaje.core.job.readings import LoadHere, causes, compare, find
 from voltaje.core.kinds import PartInput
-from voltaje.core.report import Point, say
+from voltaje.core.report import InstrumentPoint, say
 from voltaje.core.rules.settings import Limits
 
 
-def point(name: str, value: float, unit: str, line: str = "", nominal: float = 0.0) -> Point:
-    return Point(name, say("{name}", name=name.replace("-N", " to neutral")), value, unit, line=line,
+def point(
+    name: str, value: float, unit: str, line: str = "", nominal: float = 0.0
+) -> InstrumentPoint:
+    return InstrumentPoint(name, say("{name}", name=name.replace("-N", " to neutral")), value, unit, line=line,
                  nominal=nominal, role="volts" if unit == "V" else "conductor")  # fmt: skip
 
 
@@ -101,7 +103,9 @@ def test_points_are_found_by_address_or_words() -> None:
 ])  # fmt: skip
 def test_the_supply_of_the_country_decides(code, volts, verdict) -> None:
     """230 V +10/−6 % (BS 7671 appendix 1), 230 V ±10 % (SANS 1019), as recalled."""
-    points = (Point("L1-N", say("L1 to neutral"), 229.0, "V", "volts", "L1", nominal=230.0),)
+    points = (
+        InstrumentPoint("L1-N", say("L1 to neutral"), 229.0, "V", "volts", "L1", nominal=230.0),
+    )
     band = Limits().supply_band(edition(code))
     assert compare("L1-N", "V", volts, points, band).verdict == verdict
 
@@ -137,7 +141,7 @@ def test_a_board_without_any_length_is_read_against_the_supply(feeder) -> None:
     parts.append(PartInput("b", "board", parts[-1].id, {}, "B"))
     circuit = {"load": "10 A", "connection": "line-neutral"}
     parts.append(PartInput("c", "circuit", "b", circuit, "C"))
-    worked = {key: found.worked for key, found in study(parts, edition("nec-2020")).items()}
+    worked = {key: found.worked for key, found in calculate_job(parts, edition("nec-2020")).items()}
     for key, address in (("b", "L1-N"), ("c", "load")):
         for volts, verdict in (
             (120.4, "agrees"),

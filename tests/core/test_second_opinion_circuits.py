@@ -12,7 +12,7 @@ from voltaje.core.codes import NotCoveredError, edition
 from voltaje.core.electrical.systems import SYSTEMS, Piece, SupplyPoint
 from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.rules.north_america.drop import drop
-from voltaje.core.rules.north_america.feeder_demand import calculate
+from voltaje.core.rules.north_america.feeder_demand import feeder_load
 from voltaje.core.rules.north_america.motors import horsepower_of
 from voltaje.core.rules.north_america.raceway import conductor_area, raceway
 
@@ -119,7 +119,7 @@ def test_a_feeders_demand_a_second_time(
               Piece("c", "cooling", cool, cool, 0, group="c")]  # fmt: skip
     pieces += [Piece(f"k{i}", "kitchen", va, va, 0) for i, va in enumerate(kitchen)]
     pieces += [Piece(f"m{i}", "motor", va, va, 0, motor=va / 360) for i, va in enumerate(motors)]
-    found = calculate(pieces, edition(year))
+    found = feeder_load(pieces, edition(year))
     factor = {0: 1, 1: 1, 2: 1, 3: 0.9, 4: 0.8, 5: 0.7}.get(len(kitchen), 0.65)
     climate = max(heat, cool)
     load = (

@@ -8,11 +8,11 @@ from random import Random
 import pytest
 
 from voltaje.core.codes import edition, practice
-from voltaje.core.electrical.balance import Along, Movable, Task, measure, solve
+from voltaje.core.electrical.balance import BalanceTask, LineLoads, Movable, measure, solve
 from voltaje.core.electrical.balance.exact import CLOSED, EVEN_LOST
 from voltaje.core.electrical.balance.measure import value
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.job.calculate import PartInput, study
+from voltaje.core.job.calculate import PartInput, calculate_job
 from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.rules.common.fuses import opening
 from voltaje.core.rules.context import supplied
@@ -173,7 +173,7 @@ def along(rng, many):
                 three,
             )
         )
-    return Task(METRIC, tuple(loads), along=Along(ohms, 230.0))
+    return BalanceTask(METRIC, tuple(loads), along=LineLoads(ohms, 230.0))
 
 
 @pytest.mark.parametrize("seed", range(40))
@@ -219,7 +219,7 @@ def test_a_part_below_stands_for_a_consumer_of_its_name():
         PartInput("st", "street", "s", {"consumers": rows}, "Lane"),
         PartInput("c", "circuit", "st", {"load": "2 kW"}, "Chapel"),
     ]
-    found = study(parts, edition("bs7671-2018"))
+    found = calculate_job(parts, edition("bs7671-2018"))
     assert found["st"].outcome, found["st"].problems
     houses = found["st"].outcome.street.houses
     assert [(h.name, h.va, h.line) for h in houses] == [
@@ -229,7 +229,7 @@ def test_a_part_below_stands_for_a_consumer_of_its_name():
     up = found["s"].context.below
     assert {(p.name, p.line) for p in up.pieces} == {("No. 1", "L1"), ("Chapel", "L2")}
     parts[2] = PartInput("c", "circuit", "st", {"load": "2 kW"}, "Barn")
-    (problem,) = study(parts, edition("bs7671-2018"))["st"].problems
+    (problem,) = calculate_job(parts, edition("bs7671-2018"))["st"].problems
     assert "Barn" in problem.words
 
 

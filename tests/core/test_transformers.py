@@ -13,7 +13,7 @@ from profiles import examples
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
-from voltaje.core.job.calculate import PartInput, study
+from voltaje.core.job.calculate import PartInput, calculate_job
 from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.rules.north_america.grounding import bonding_size, electrode_size
 from voltaje.core.rules.north_america.transformers import (
@@ -203,13 +203,13 @@ def test_a_transformer_is_chosen_by_the_load_below_and_its_spare():
     parts = [PartInput("s", "supply", None, {"system": HIGH}),
              PartInput("t", "transformer", "s", {"spare": "25"}),
              PartInput("c", "circuit", "t", {"load": "40 kVA", "connection": "three-phase"})]  # fmt: skip
-    found = study(parts, CODE)
+    found = calculate_job(parts, CODE)
     assert found["t"].worked.value("kva") == 75  # 40 × 1.25 = 50 → 75
     assert found["t"].worked.value("loading") == pytest.approx(53.33, abs=0.01)
     assert found["c"].worked.value("volts") == 208
     assert found["s"].worked.value("calculated_load") == 40_000
     over = [*parts[:1], PartInput("t", "transformer", "s", {"kva": "30 kVA"}), parts[2]]
-    assert study(over, CODE)["t"].worked.status == "fails"
+    assert calculate_job(over, CODE)["t"].worked.status == "fails"
 
 
 # grounding ----------------------------------------------------------------------------------
@@ -278,7 +278,7 @@ def service(document, load="60 kW", code="nec-2020", system="3ph-208Y/120", faul
              PartInput("v", "service", "s", {"terminals": "75", "rod": "yes", **document}),
              PartInput("c", "circuit", "v", {"load": load, "connection": "three-phase",
                                              "terminals": "75"})]  # fmt: skip
-    found = study(parts, edition(code))["v"]
+    found = calculate_job(parts, edition(code))["v"]
     assert not found.problems, found.problems
     return found.worked
 
@@ -380,7 +380,7 @@ def test_fault_current_falls_along_the_tree():
         PartInput("b", "board", "f", {"interrupting": "5 kA"}),
         PartInput("c", "circuit", "b", {"load": "30 kW", "connection": "three-phase"}),
     ]  # fmt: skip
-    found = {key: item.worked for key, item in study(parts, CODE).items()}
+    found = {key: item.worked for key, item in calculate_job(parts, CODE).items()}
     at = [found[key].value("fault") for key in ("v", "t", "b")]
     assert at[0] == 22_000 and at[1] > at[2] > 1000
     chosen = next(r for r in found["f"].ladder if r.chosen)
@@ -388,7 +388,7 @@ def test_fault_current_falls_along_the_tree():
     row = CODE.table("impedance").rows[chosen.size]
     r = float(row["copper R steel"]) * 254.5 / 309.5 / chosen.sets / 10
     x = float(row["X steel"]) / chosen.sets / 10
-    service = study(parts, CODE)["t"].context.supply
+    service = calculate_job(parts, CODE)["t"].context.supply
     per_unit = rect(112_500 / (sqrt(3) * 480 * service.fault), atan(service.xr)) + rect(
         0.042 * 0.925, atan(2)
     )
@@ -483,7 +483,7 @@ def test_a_delta_keeps_its_load_off_the_neutral_of_the_primary(connection, neutr
              PartInput("l", "feeder", "t", {"loads": [
                  {"name": "Lights", "nameplate": "30 kVA", "category": "lighting"}]}),
              PartInput("m", "motor", "t", {"horsepower": "10", "nameplate": "28"})]  # fmt: skip
-    found = {key: item.worked for key, item in study(parts, CODE).items()}
+    found = {key: item.worked for key, item in calculate_job(parts, CODE).items()}
     assert found["f"].value("neutral_amperes") == pytest.approx(neutral, abs=0.01)
     line = found["f"].line("motor_device_most")
     assert line.value == 70  # 80 × 208 ÷ 480 = 34.7, and 36.1 A of lighting: 70.8 → 70

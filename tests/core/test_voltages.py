@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from profiles import examples
 
 from voltaje.core.codes import edition
-from voltaje.core.job.calculate import study
+from voltaje.core.job.calculate import calculate_job
 from voltaje.core.job.readings import compare
 from voltaje.core.kinds import PartInput
 from voltaje.core.rules.north_america.drop import impedance
@@ -149,7 +149,7 @@ def with_limits(limits: Limits):
     parts = [PartInput("s", "supply", None, {"system": WYE}, "S"),
              PartInput("f", "feeder", "s", FEEDER, "F"),
              PartInput("c", "circuit", "f", {"load": "14 A", "length": "80 ft"}, "C")]  # fmt: skip
-    found = study(parts, edition("nec-2020"), limits=limits)
+    found = calculate_job(parts, edition("nec-2020"), limits=limits)
     return {f.name: f for f in found["c"].worked.findings if f.severity == "look"}
 
 
@@ -176,7 +176,7 @@ def test_parts_that_cannot_be_worked_have_no_volts_and_stop_nothing() -> None:
              PartInput("b", "board", "f", {"rating": "soup"}, "B"),
              PartInput("c", "circuit", "b", {"load": "14 A"}, "C"),
              PartInput("d", "circuit", "f", {"load": "9 A", "length": "9 ft"}, "D")]  # fmt: skip
-    found = study(parts, edition("nec-2020"))
+    found = calculate_job(parts, edition("nec-2020"))
     assert found["b"].worked is None
     assert "volts_at_load" not in found["c"].worked.results
     # volts without that board's load would be too high: none are told anywhere on the supply
@@ -243,10 +243,10 @@ def test_the_band_of_the_supply_is_judged_where_the_job_goes_by_it() -> None:
         parts = [PartInput("s", "supply", None, {"system": WYE, "volts": measured}, "S"),
                  PartInput("f", "feeder", "s", {**FEEDER, "length": "20 ft"}, "F"),
                  PartInput("c", "circuit", "f", {"load": "4 A", "length": "9 ft"}, "C")]  # fmt: skip
-        found = study(parts, edition("nec-2020"), limits=Limits("tolerance"))["c"].worked
+        found = calculate_job(parts, edition("nec-2020"), limits=Limits("tolerance"))["c"].worked
         band = [f for f in found.findings if f.name == "band"]
         assert [f.severity for f in band] == [severity], measured
-        assert not [f for f in study(parts, edition("nec-2020"))["c"].worked.findings
+        assert not [f for f in calculate_job(parts, edition("nec-2020"))["c"].worked.findings
                     if f.name == "band"]  # fmt: skip
 
 
@@ -261,6 +261,10 @@ def test_the_band_of_the_supply_is_judged_where_the_job_goes_by_it() -> None:
 )  # fmt: skip
 def test_the_supplys_band_by_country(code, volts, said) -> None:
     parts = [PartInput("s", "supply", None, {"system": "1ph-120/240", "volts": f"{volts} V"}, "S")]
-    found = [one for one in study(parts, edition(code))["s"].worked.findings if one.name == "volts"]
+    found = [
+        one
+        for one in calculate_job(parts, edition(code))["s"].worked.findings
+        if one.name == "volts"
+    ]
     assert bool(found) == said
     assert all(one.severity == "look" and one.rules for one in found)

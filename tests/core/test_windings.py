@@ -20,15 +20,15 @@ from voltaje.core.electrical.network import (
     Conductor,
     Core,
     ElementError,
-    Load,
     Network,
+    NetworkLoad,
     ShortError,
     Source,
     solved,
 )
 from voltaje.core.electrical.network.tableau import components
 from voltaje.core.electrical.windings import (
-    Unit,
+    TwoWindingUnit,
     across,
     contracted,
     group_of,
@@ -195,7 +195,10 @@ def test_a_core_that_nothing_feeds_is_dead():
 # 550 kVA as 2640:2400 V. S. J. Chapman, "Electric Machinery Fundamentals": 100 VA, 120:12 V, steps
 # 120 up to 132 V and carries 1100 VA. Both recalled from memory; the VA agree with VA × Vhigh ÷
 # (Vhigh − Vlow).
-PUBLISHED = [(Unit(2400, 240, 50_000), 2640, 2400, 550_000), (Unit(120, 12, 100), 120, 132, 1100)]
+PUBLISHED = [
+    (TwoWindingUnit(2400, 240, 50_000), 2640, 2400, 550_000),
+    (TwoWindingUnit(120, 12, 100), 120, 132, 1100),
+]
 
 
 @pytest.mark.parametrize(("unit", "fed", "out", "va"), PUBLISHED)
@@ -210,7 +213,7 @@ def test_published_autotransformers(unit, fed, out, va):
 def test_every_way_keeps_each_winding_at_its_rating(one, other, va):
     """Each way, solved as coils: the volts of its ratio, and with its full load both windings
     carry just what they are rated for."""
-    for way in ways(Unit(one, other, va)):
+    for way in ways(TwoWindingUnit(one, other, va)):
         if min(way.rated_in, way.rated_out) < 1:
             continue
         ours = solved(stacked(way))
@@ -229,7 +232,7 @@ def stacked(way) -> Network:
         "unit", (Coil("common", "C", EARTH, way.common), Coil("series", *series, way.series))
     )
     ends = ("C", "S") if way.in_load_side else ("S", "C")
-    load = Load("load", ends[1], EARTH, way.delivers, way.rated_out, 0, 0, 1)
+    load = NetworkLoad("load", ends[1], EARTH, way.delivers, way.rated_out, 0, 0, 1)
     return Network((Source("line", ends[0], EARTH, way.rated_in),), (), (load,), (core,))
 
 
@@ -257,7 +260,7 @@ def at_random(seed: int) -> Network:
     for one, other in pairwise(rest):
         joints.append((rng.choice((one.start, one.end)), rng.choice((other.start, other.end))))
     joints.append((rest[0].start, EARTH))
-    loads = [Load(f"load {i}", coil.start, coil.end, complex(rng.uniform(50, 900), rng.uniform(0, 400)),
+    loads = [NetworkLoad(f"load {i}", coil.start, coil.end, complex(rng.uniform(50, 900), rng.uniform(0, 400)),
                   coil.turns, 0, 0, 1) for i, coil in enumerate(rest) if rng.random() < 0.7]  # fmt: skip
     sources = tuple(Source(s.name, s.plus, s.minus, s.volts, 0.02 + 0.03j) for s in feed)
     return joined(cores, joints, sources, loads)

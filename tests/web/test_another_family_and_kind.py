@@ -13,11 +13,19 @@ from voltaje.core.cli import sheet as headless
 from voltaje.core.codes import Edition, NotCoveredError, edition
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.entries import Entries, PowerFactor, Reads, entry, schema
-from voltaje.core.job.calculate import study
+from voltaje.core.job.calculate import calculate_job
 from voltaje.core.kinds import Context, Kind, Outcome, PartInput, evaluate, kind
-from voltaje.core.report import Findings, Result, Rung, Tape, Wire, Worked, say
+from voltaje.core.report import (
+    Alternative,
+    Findings,
+    PulledConductor,
+    Report,
+    Result,
+    Worksheet,
+    say,
+)
 from voltaje.core.rules import interface as codes
-from voltaje.core.rules.interface import Asked, Told
+from voltaje.core.rules.interface import CircuitRequest, SizingReport
 from voltaje.core.units import CURRENT
 from voltaje.web import kinds as shown
 from voltaje.web.drawings.canvas import Canvas
@@ -60,29 +68,29 @@ class RopeCode:
         return None
 
     def ask(self, wants, edition):
-        return Asked(wants.amperes, wants.amperes)
+        return CircuitRequest(wants.amperes, wants.amperes)
 
-    def tell_design(self, wants, asked, edition, tape):
+    def report_design(self, wants, asked, edition, tape):
         pass
 
     def size(self, need, feed, entries, context):
         return Rope(need, entries.rope)
 
-    def tell(self, sized, entries, context):
-        tape = Tape()
+    def report_sizing(self, sized, entries, context):
+        tape = Worksheet()
         tape.result("device", say("Knot"), sized.device, "A")
         results = {"device": Result(sized.device, "A", say("Knot")),
                    "conductor": Result(f"{sized.rope} rope", "", say("Rope"))}  # fmt: skip
-        rung = Rung(sized.device, f"{sized.rope} rope", sized.rope, 1, "hemp", 99.0, True, True,
+        rung = Alternative(sized.device, f"{sized.rope} rope", sized.rope, 1, "hemp", 99.0, True, True,
                     say("It holds"), (), 1.0)  # fmt: skip
-        return Told((rung,), (tape.section("device", say("Knot")),), Findings(), results, (),
-                    f"{sized.rope} rope", (Wire("L1", "brown", sized.rope),))  # fmt: skip
+        return SizingReport((rung,), (tape.section("device", say("Knot")),), Findings(), results, (),
+                    f"{sized.rope} rope", (PulledConductor("L1", "brown", sized.rope),))  # fmt: skip
 
-    def calculate(self, pieces, edition, occupancies=()):
+    def calculated_load(self, pieces, edition, occupancies=()):
         return None
 
-    def tell_demand(self, found, pieces, edition):
-        return Tape()
+    def report_demand(self, found, pieces, edition):
+        return Worksheet()
 
 
 @pytest.fixture
@@ -140,10 +148,10 @@ def lamp_work(entries, context):
 
 
 def lamp_tell(outcome, entries, context):
-    tape = Tape()
+    tape = Worksheet()
     tape.result("lamp", say("Lamp"), outcome.va, "VA", entries="amperes")
     results = {"amperes": Result(outcome.amperes, "A", say("Lamp amperes"))}
-    return Worked("lamp", context.edition.id, (tape.section("lamp", say("Lamp")),), results,
+    return Report("lamp", context.edition.id, (tape.section("lamp", say("Lamp")),), results,
                   answer=("amperes",), headline=f"{outcome.va:g} VA")  # fmt: skip
 
 
@@ -191,7 +199,7 @@ def test_a_kind_is_worked_in_a_job_beside_the_others(lamp):
     given = [PartInput("s", "supply", None, {"system": "1ph-120/240"}, "S"),
              PartInput("b", "board", "s", {}, "B"),
              PartInput("l", "lamp", "b", {"amperes": "2"}, "Lantern")]  # fmt: skip
-    found = study(given, edition("nec-2020"))
+    found = calculate_job(given, edition("nec-2020"))
     assert found["l"].worked.headline == "240 VA" and found["b"].outcome.line_of == {"l": "L1"}
     assert found["s"].worked.value("calculated_load") == 240
 

@@ -17,7 +17,7 @@ from voltaje.core.cli.sheet import report
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint
 from voltaje.core.entries import fields
-from voltaje.core.job.calculate import study
+from voltaje.core.job.calculate import calculate_job
 from voltaje.core.kinds import Context, PartInput, evaluate, kind, kinds
 from voltaje.core.rules.context import supplied
 from voltaje.core.rules.interface import code_of, usual_supplies
@@ -126,7 +126,7 @@ def test_random_mixtures(name, data):
         parts.append(PartInput("p", name, above, document, "Part"))
     if kind(name).holds_parts and name != "supply":
         parts.append(PartInput("c", "circuit", "p", GOOD["circuit"], "Circuit"))
-    found = study(parts, edition(code))
+    found = calculate_job(parts, edition(code))
     job = Job(name="Job")
     ids = {}
     rows = []
@@ -152,7 +152,7 @@ def test_a_fault_of_the_program_stays_the_parts_own(monkeypatch, caplog):
     def breaks(entries, context):
         raise ZeroDivisionError("no divisor")
 
-    found = evaluate(replace(of, work=breaks), GOOD["circuit"], Context())
+    found = evaluate(replace(of, calculate=breaks), GOOD["circuit"], Context())
     number = found.problems[0].words.split("number ")[1][:8]
     assert found.worked is None and number.startswith("F-")
     assert number in caplog.text

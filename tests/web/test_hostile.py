@@ -100,7 +100,7 @@ def test_hostile_json(owner, kind, body):
     assert answer.status_code in (200, 400, 422)
 
 
-@pytest.mark.parametrize("half", ["work", "tell"])
+@pytest.mark.parametrize("half", ["calculate", "report"])
 def test_a_fault_stays_the_parts_own(owner, job, cottage, monkeypatch, caplog, half):
     """One part that breaks the program, in its numbers or in its words: the list, the job, the
     riser and its own page stand."""

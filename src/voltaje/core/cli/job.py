@@ -17,7 +17,7 @@ from voltaje.core.cli.sheet import BAD_CALL, BAD_ENTRIES, INCOMPLETE, OK, refuse
 from voltaje.core.codes import Amendment, Edition, NotCoveredError, code_edition, editions
 from voltaje.core.entries import schema
 from voltaje.core.files import UnreadableFileError, read_json, write_json
-from voltaje.core.job.calculate import study
+from voltaje.core.job.calculate import calculate_job
 from voltaje.core.job.readings import causes, compare
 from voltaje.core.kinds import Evaluated, PartInput, job_kinds, kind
 from voltaje.core.rules.interface import code_of
@@ -138,7 +138,7 @@ def work(document: Any) -> dict[str, Any]:
     limits = Limits(job.drop.scheme, job.drop.branch, job.drop.total, job.drop.sizing)
     shop = Shop(job.devices, tuple(sorted(job.prices.items())))
     units = job.units or code_of(code.family).units
-    found = study([part for part, _ in every], code, units, shop, limits)
+    found = calculate_job([part for part, _ in every], code, units, shop, limits)
     band = limits.supply_band(code)
     parts = [
         {

@@ -11,7 +11,7 @@ from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import schema
 from voltaje.core.files import UnreadableFileError, read_json, write_json
 from voltaje.core.kinds import Context, Evaluated, evaluate, kind, kinds
-from voltaje.core.report import Worked, to_json
+from voltaje.core.report import Report, to_json
 from voltaje.core.rules.context import supplied
 from voltaje.core.rules.interface import code_of, usual_supplies
 from voltaje.core.units import UnitSystem
@@ -22,7 +22,7 @@ OK, BAD_ENTRIES, BAD_CALL, INCOMPLETE = 0, 1, 2, 3
 def report(evaluated: Evaluated) -> dict[str, Any]:
     """A worked part, or its problems, as JSON; not ``ok`` either where results that it needs are
     ``missing``. The web's address gives the same."""
-    worked: Worked | None = evaluated.worked
+    worked: Report | None = evaluated.worked
     if worked is None:
         problems = [{"entry": p.path, "words": p.words} for p in evaluated.problems]
         missing = [one.name or one.part for one in evaluated.missing]

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import sqrt
 
-from voltaje.core.electrical.balance import Measure, Movable, Task, measure, solve
+from voltaje.core.electrical.balance import BalanceTask, Measure, Movable, measure, solve
 from voltaje.core.electrical.lines import pairs, to_neutral
 from voltaje.core.electrical.systems import SYSTEMS, Connection, System
 from voltaje.core.report import Text, fits, say
@@ -18,14 +18,16 @@ LARGE_KVA = 300.0
 
 
 @dataclass(frozen=True, slots=True)
-class Advice:
+class SupplyAdvice:
     """The system to ask for, and why."""
 
     system: System
     why: tuple[Text, ...]
 
 
-def advise(three_phase_only: bool, load_kva: float, limit: float = USUAL_LIMIT_AMPERES) -> Advice:
+def advise(
+    three_phase_only: bool, load_kva: float, limit: float = USUAL_LIMIT_AMPERES
+) -> SupplyAdvice:
     """``three_phase_only``: some equipment runs on three-phase alone. ``load_kva``: the sum of all
     load. ``limit``: the amperes at 240 V that the utility gives on single-phase."""
     amperes = load_kva * 1000 / 240
@@ -39,7 +41,7 @@ def advise(three_phase_only: bool, load_kva: float, limit: float = USUAL_LIMIT_A
             )
         )
     elif fits(amperes, limit):
-        return Advice(
+        return SupplyAdvice(
             SYSTEMS["1ph-120/240"],
             (
                 say(
@@ -67,14 +69,14 @@ def advise(three_phase_only: bool, load_kva: float, limit: float = USUAL_LIMIT_A
                 kva=load_kva,
             )
         )
-        return Advice(SYSTEMS["3ph-480Y/277"], tuple(why))
+        return SupplyAdvice(SYSTEMS["3ph-480Y/277"], tuple(why))
     why.append(
         say(
             "208Y/120 V serves 120 V loads without a transformer; heaters and kilns are"
             " ordered for 208 V."
         )
     )
-    return Advice(SYSTEMS["3ph-208Y/120"], tuple(why))
+    return SupplyAdvice(SYSTEMS["3ph-208Y/120"], tuple(why))
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,7 +150,7 @@ def advise_list(
                 **told,
             )
         )
-    task = Task(three, tuple(_movable(i, load, three) for i, load in enumerate(loads)))
+    task = BalanceTask(three, tuple(_movable(i, load, three) for i, load in enumerate(loads)))
     best = solve(task, "deviation", seconds)
     lines = {index: best.lines[str(index)] for index in range(len(loads))}
     even = measure(task, best.lines, task.cases[0])
@@ -173,7 +175,7 @@ def _heaviest(loads: Sequence[Wanted], single: System, seconds: float) -> float:
     whole = [load for load in loads if load.connection != "three-phase"]
     if not single.line_to_line or not whole:
         return single.line_current(sum(load.va for load in loads))
-    task = Task(single, tuple(_movable(i, load, single) for i, load in enumerate(whole)))
+    task = BalanceTask(single, tuple(_movable(i, load, single) for i, load in enumerate(whole)))
     best = solve(task, "heaviest", seconds)
     found = measure(task, best.lines, task.cases[0])
     return max(found.amperes.values()) + single.line_current(split)

@@ -12,7 +12,7 @@ LineChoice = Literal["auto", "L1", "L2"]
 
 
 @dataclass(frozen=True, slots=True)
-class Load:
+class CountedLoad:
     """A load, or ``count`` like it. ``va`` and ``amperes`` are of one; ``path`` is its entry.
 
     ``amperes`` is what one draws at its own rated voltage, which for a nameplate in amperes is
@@ -48,23 +48,23 @@ class Household:
     ``electric`` that it cooks electrically and is heated or cooled so."""
 
     lighting: float
-    fixed: tuple[Load, ...]
-    own: tuple[Load, ...]
-    chargers: tuple[Load, ...]
-    dryers: tuple[Load, ...]
-    cooking: tuple[Load, ...]
+    fixed: tuple[CountedLoad, ...]
+    own: tuple[CountedLoad, ...]
+    chargers: tuple[CountedLoad, ...]
+    dryers: tuple[CountedLoad, ...]
+    cooking: tuple[CountedLoad, ...]
     climate: float
     motor: float
     optional: bool
     electric: bool
 
 
-def total(loads: Iterable[Load]) -> float:
+def total(loads: Iterable[CountedLoad]) -> float:
     """Sum of the nameplates, VA. Order does not matter."""
     return sum(sorted(load.total for load in loads))
 
 
-def paths(loads: Iterable[Load]) -> tuple[str, ...]:
+def paths(loads: Iterable[CountedLoad]) -> tuple[str, ...]:
     """The entries the loads came from."""
     return tuple(load.path for load in loads)
 

@@ -262,7 +262,7 @@ _VALUES = attrgetter(*_NAMES)
 
 
 @dataclass(frozen=True, slots=True)
-class Fed:
+class Infeed:
     """A source that feeds in from below: its output in VA, how it is connected, on which line, and
     the part that it is. It lowers no demand, for it may stand still when the load is highest."""
 
@@ -291,7 +291,7 @@ class Demand:
     neutral: float = 0.0
     lines: tuple[float, ...] = ()
     pieces: tuple[Piece, ...] = ()
-    fed: tuple[Fed, ...] = ()
+    fed: tuple[Infeed, ...] = ()
     devices: tuple[Device, ...] = ()
     missing: tuple[Missing, ...] = ()
 

@@ -21,16 +21,16 @@ from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Missing, SupplyPoint, each_once
 from voltaje.core.entries import Parsed
 from voltaje.core.faults import note
-from voltaje.core.job.voltages import Solved, put_volts
+from voltaje.core.job.voltages import SolvedItems, put_volts
 from voltaje.core.kinds import Context, Evaluated, Kind, PartInput, faulty, kind
-from voltaje.core.kinds.interface import work
+from voltaje.core.kinds.interface import calculate
 from voltaje.core.kinds.placing import device_of
 from voltaje.core.rules.settings import Limits, Shop
 from voltaje.core.units import UnitSystem
 
 
 @dataclass(slots=True)
-class Read:
+class ItemState:
     """A part with its document read, and what it was worked to under its last context; ``ahead``
     are fault current, percent lost and loop where it stands: a guess, so that it is seldom worked
     twice."""
@@ -42,10 +42,10 @@ class Read:
     evaluated: Evaluated | None = None
     ahead: tuple[FaultCurrent, float, float] | None = None
 
-    def work(self, context: Context) -> Evaluated:
+    def calculate(self, context: Context) -> Evaluated:
         """The part under that context; what it was worked to, where that was the last one."""
         if self.evaluated is None or self.context != context:
-            self.evaluated = work(self.of, self.parsed, context)
+            self.evaluated = calculate(self.of, self.parsed, context)
             self.context = context
         return self.evaluated
 
@@ -68,8 +68,8 @@ class Memory:
     is replaced as a whole, so that two readers never see half of it."""
 
     read_by: tuple[str, str] = ("us", "nec")
-    parts: Mapping[str, Read] = field(default_factory=dict)
-    solved: Mapping[str, Solved] = field(default_factory=dict)
+    parts: Mapping[str, ItemState] = field(default_factory=dict)
+    solved: Mapping[str, SolvedItems] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +81,7 @@ class StandIn:
     up: Demand
 
 
-def study(
+def calculate_job(
     parts: Sequence[PartInput],
     edition: Edition,
     units: UnitSystem = "us",
@@ -116,7 +116,7 @@ def study(
             loop = loop if mine.of.uses_loop else point.loop
             point = point.ahead(fault, lost, loop)
         context = base.at(point, demands.get(part.id, Demand()))
-        found[part.id] = result = mine.work(context)
+        found[part.id] = result = mine.calculate(context)
         if not part.parent:
             continue
         up: Demand | None = None
@@ -132,7 +132,7 @@ def study(
         if up is None:
             up = _missing(part, mine.of, found[part.id], context.below)
         demands[part.parent] = demands.get(part.parent, Demand()) + up
-    kept: Mapping[str, Solved] = memory.solved if memory else {}
+    kept: Mapping[str, SolvedItems] = memory.solved if memory else {}
     try:
         _ahead(order, read, points, demands, found, base, instead)
         if volts:
@@ -170,9 +170,9 @@ def _missing(part: PartInput, of: Kind, result: Evaluated, below: Demand) -> Dem
     return replace(known, missing=below.missing + own)
 
 
-def _read(order: Sequence[PartInput], base: Context, memory: Memory | None) -> dict[str, Read]:
+def _read(order: Sequence[PartInput], base: Context, memory: Memory | None) -> dict[str, ItemState]:
     """Every document read; one that is as it was is not read again."""
-    before: Mapping[str, Read] = {}
+    before: Mapping[str, ItemState] = {}
     by = (base.units, base.code.family)
     if memory is not None and memory.read_by == by:
         before = memory.parts
@@ -185,7 +185,7 @@ def _read(order: Sequence[PartInput], base: Context, memory: Memory | None) -> d
         else:
             of = kind(part.kind)
             ahead = was.ahead if was and was.part.kind == part.kind else None
-            read[part.id] = Read(part, of, of.read(part.document, base), ahead=ahead)
+            read[part.id] = ItemState(part, of, of.read(part.document, base), ahead=ahead)
     if memory is not None:
         memory.read_by = by
     return read
@@ -193,7 +193,7 @@ def _read(order: Sequence[PartInput], base: Context, memory: Memory | None) -> d
 
 def _hand_down(
     order: Sequence[PartInput],
-    read: Mapping[str, Read],
+    read: Mapping[str, ItemState],
     base: Context,
     instead: Mapping[str, StandIn],
 ) -> tuple[dict[str, SupplyPoint], dict[str, SupplyPoint]]:
@@ -221,7 +221,7 @@ def _hand_down(
 
 def _ahead(
     order: Sequence[PartInput],
-    read: Mapping[str, Read],
+    read: Mapping[str, ItemState],
     points: Mapping[str, SupplyPoint],
     demands: Mapping[str, Demand],
     found: dict[str, Evaluated],
@@ -251,7 +251,7 @@ def _ahead(
         # what was never told another loop than the one handed down need not be looked at again
         loops = of.uses_loop and (loop != here.loop or mine.ahead is not None)
         judges = of.uses_fault or wants or loops
-        if not (judges or way or of.fault_out or of.lost_out or of.loop_out):
+        if not (judges or way or of.fault_current or of.voltage_drop or of.loop_impedance):
             out[part.id] = (fault, lost, loop)
             continue
         if way:
@@ -269,7 +269,7 @@ def _ahead(
             )
             before = mine.context.supply if mine.context else None
             if before is not None and own != before:
-                found[part.id] = mine.work(base.at(own, context.below))
+                found[part.id] = mine.calculate(base.at(own, context.below))
             mine.ahead = (fault, own.lost, own.loop)
         result = found[part.id]
         if part.parent in loop_gone:
@@ -280,12 +280,12 @@ def _ahead(
             if before_gap and not loop:
                 loop_gone.add(part.id)
         elif result.outcome is not None:
-            if of.fault_out is not None:
-                fault = of.fault_out(result.entries, result.outcome, context)
-            if of.lost_out is not None:
-                lost += of.lost_out(result.entries, result.outcome, context)
-            if of.loop_out is not None:
-                loop = of.loop_out(result.entries, result.outcome, context)
+            if of.fault_current is not None:
+                fault = of.fault_current(result.entries, result.outcome, context)
+            if of.voltage_drop is not None:
+                lost += of.voltage_drop(result.entries, result.outcome, context)
+            if of.loop_impedance is not None:
+                loop = of.loop_impedance(result.entries, result.outcome, context)
         out[part.id] = (fault, lost, loop)
 
 
@@ -294,7 +294,7 @@ def _own_gap(
 ) -> tuple[Missing, ...]:
     """What is missing to choose the conductors or windings that this part brings; nothing where it
     brings none, or they are known."""
-    if of.brings is None and of.fault_out is None and of.loop_out is None:
+    if of.network_contribution is None and of.fault_current is None and of.loop_impedance is None:
         return ()
     if result.outcome is None:
         return (Missing(part.id, part.name),)
@@ -314,8 +314,8 @@ def _through_unknown(
     through none it is not known."""
     fault, lost, loop = ahead
     fault = fault if of.keeps_supply else FaultCurrent()
-    if of.loop_out is not None:
-        loop = of.loop_out(result.entries, result.outcome, context) if result.outcome else 0.0
+    if of.loop_impedance is not None:
+        loop = of.loop_impedance(result.entries, result.outcome, context) if result.outcome else 0.0
     return fault, lost, loop
 
 

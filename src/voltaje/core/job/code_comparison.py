@@ -24,7 +24,7 @@ from voltaje.core.job.calculate import StandIn
 from voltaje.core.kinds import Evaluated, PartInput, kind
 from voltaje.core.kinds.interface import Kind
 from voltaje.core.kinds.placing import device_of
-from voltaje.core.report import Line, Result, Text, Worked, figure, say, told
+from voltaje.core.report import Report, Result, Text, WorksheetLine, figure, say, told
 from voltaje.core.rules.interface import Code, code_of
 
 HAND = "hand"  # the group of entries that are fixed by hand
@@ -97,7 +97,7 @@ class Figure:
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class ComparedRow:
     """What means the same on both sheets; ``None`` where a side has no such figure."""
 
     name: str
@@ -138,7 +138,7 @@ class Beside:
 
     mine: str
     other: str
-    rows: tuple[Row, ...]
+    rows: tuple[ComparedRow, ...]
     why: Text
     problems: tuple[str, ...]
     left: tuple[str, ...]
@@ -305,10 +305,10 @@ def compare(
 
 
 def _compared(
-    sheets: tuple[Worked | None, Worked | None],
+    sheets: tuple[Report | None, Report | None],
     books: tuple[Edition, Edition],
     codes: tuple[Code, Code],
-) -> list[Row]:
+) -> list[ComparedRow]:
     found, seen = [], set()
     for name, label, results, lines in ROWS:
         sides = [
@@ -317,7 +317,7 @@ def _compared(
         ]
         seen |= set(results)
         if sides[0] is not None or sides[1] is not None:
-            found.append(Row(name, label, sides[0], sides[1]))
+            found.append(ComparedRow(name, label, sides[0], sides[1]))
     # what else both answer
     first = sheets[0] or sheets[1]
     for name in first.answer if first else ():
@@ -327,12 +327,12 @@ def _compared(
             _figure(sheet, (name,), (name,), book, code)
             for sheet, book, code in zip(sheets, books, codes, strict=True)
         ]
-        found.append(Row(name, first.results[name].label, sides[0], sides[1]))  # type: ignore[union-attr]
+        found.append(ComparedRow(name, first.results[name].label, sides[0], sides[1]))  # type: ignore[union-attr]
     return found
 
 
 def _figure(
-    sheet: Worked | None,
+    sheet: Report | None,
     results: Sequence[str],
     lines: Sequence[str],
     book: Edition,
@@ -357,22 +357,22 @@ def _figure(
     return Figure(result.value, result.unit, area, rules)
 
 
-def _summed(sheet: Worked, line: Line) -> tuple[str, ...]:
+def _summed(sheet: Report, line: WorksheetLine) -> tuple[str, ...]:
     """What stands behind a sum that cites nothing itself: the first rules of the lines above it."""
     section = next(s for s in sheet.sections if any(one is line for one in s.lines))
     numbers = (rule.number for one in section.lines for rule in one.rules)
     return tuple(dict.fromkeys(numbers))[:SHOWN_RULES]
 
 
-def _line(sheet: Worked, names: Sequence[str]) -> Line | None:
-    by_name: dict[str, Line] = {}
+def _line(sheet: Report, names: Sequence[str]) -> WorksheetLine | None:
+    by_name: dict[str, WorksheetLine] = {}
     for section in sheet.sections:
         for line in section.lines:
             by_name.setdefault(line.name, line)  # the method that is taken stands first
     return next((by_name[name] for name in names if name in by_name), None)
 
 
-def _why(rows: Sequence[Row], books: tuple[Edition, Edition]) -> Text:
+def _why(rows: Sequence[ComparedRow], books: tuple[Edition, Edition]) -> Text:
     """The first that differs explains the rest: each follows from what stands above it."""
     by_name = {row.name: row for row in rows}
     ordered = [by_name[name] for name in STAGES if name in by_name]

@@ -26,7 +26,7 @@ SECONDS = 20.0  # no code figure: how long the program may take
 
 
 @dataclass(frozen=True, slots=True)
-class Option:
+class PlanOption:
     """A size that may stand in a part: the text of its entry, the conductor in words, its kg and
     its money over the whole length (``None``: no price), the percent that it loses."""
 
@@ -49,13 +49,13 @@ class Member:
     key: str
     name: str
     entry: str
-    options: tuple[Option, ...]
-    now: Option | None
+    options: tuple[PlanOption, ...]
+    now: PlanOption | None
     limit: float
 
 
 @dataclass(frozen=True, slots=True)
-class Way:
+class PlanPath:
     """From the supply to a load: the members on it in their order, the percent lost in what is
     fixed, and the limit of all of it."""
 
@@ -66,12 +66,12 @@ class Way:
 
 
 @dataclass(frozen=True, slots=True)
-class Tree:
+class PlanTree:
     """What is to be chosen below a part; ``without`` are wired parts that no length is known of.
     Where results are ``missing`` nothing can be chosen."""
 
     members: tuple[Member, ...]
-    ways: tuple[Way, ...]
+    ways: tuple[PlanPath, ...]
     without: tuple[str, ...]
     missing: tuple[str, ...] = ()
 
@@ -86,7 +86,7 @@ class Plan:
     """An option for each member by its key; loads that no choice brings within their limits are
     ``unmet``; whether it is proven that nothing cheaper does."""
 
-    chosen: Mapping[str, Option]
+    chosen: Mapping[str, PlanOption]
     unmet: tuple[str, ...]
     proven: bool
 
@@ -94,7 +94,7 @@ class Plan:
         return sum(option.costs(aim) for option in self.chosen.values())
 
 
-def gather(parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str) -> Tree:
+def gather(parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str) -> PlanTree:
     """The tree below a part (itself included), every conductor of it tried with each size."""
     by_id = {part.id: part for part in parts}
     walk = list(_below(parts, top))
@@ -104,7 +104,7 @@ def gather(parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str)
     gaps = [m for key in walk for m in found[key].missing]
     gaps += [Missing(key, by_id[key].name) for key in walk if found[key].outcome is None]
     if gaps:
-        return Tree((), (), (), tuple(one.name for one in each_once(gaps)))
+        return PlanTree((), (), (), tuple(one.name for one in each_once(gaps)))
     for part in (by_id[key] for key in walk):
         item = found[part.id]
         if item.outcome is None or not _is_wired(item):
@@ -118,7 +118,7 @@ def gather(parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str)
     ways = tuple(_ways(parts, by_id, found, below, members))
     used = {key for way in ways for key in way.members}
     order = tuple(members[key] for key in members if key in used)
-    return Tree(order, ways, tuple(without))
+    return PlanTree(order, ways, tuple(without))
 
 
 def _below(parts: Sequence[PartInput], top: str) -> Iterator[str]:
@@ -164,7 +164,7 @@ def _member(part: PartInput, item: Evaluated) -> Member | None:
     return Member(part.id, part.name, entry, tuple(options), now, limit)
 
 
-def _option(value: str, tried: Evaluated, item: Evaluated) -> Option | None:
+def _option(value: str, tried: Evaluated, item: Evaluated) -> PlanOption | None:
     """What a size is, where it is judged good and its drop is known."""
     worked = tried.worked
     lost = tried.outcome.drop if tried.outcome is not None else None
@@ -173,7 +173,7 @@ def _option(value: str, tried: Evaluated, item: Evaluated) -> Option | None:
         return None
     metres = float(item.entries.length) * METRES
     money = None if rung.price is None else rung.price * metres
-    return Option(value, rung.conductor, rung.mass * metres, money, lost)
+    return PlanOption(value, rung.conductor, rung.mass * metres, money, lost)
 
 
 def _ways(
@@ -182,7 +182,7 @@ def _ways(
     found: Mapping[str, Evaluated],
     below: set[str],
     members: Mapping[str, Member],
-) -> Iterator[Way]:
+) -> Iterator[PlanPath]:
     """One for each load that stands at the end of something."""
     holders = {part.parent for part in parts}
     for part in parts:
@@ -210,23 +210,23 @@ def _ways(
         if limits.scheme == "tolerance":  # measured above or below nominal, less or more is left
             limit += 100 * (item.context.supply.share - 1)
         if chain:
-            yield Way(part.id, tuple(reversed(chain)), fixed, limit)
+            yield PlanPath(part.id, tuple(reversed(chain)), fixed, limit)
 
 
 def _own_loss(item: Evaluated) -> float:
     """Percent that a part which is not chosen here loses in its own conductors."""
     if item.of is None or item.outcome is None or item.context is None:
         return 0.0
-    if item.of.lost_out is None:
+    if item.of.voltage_drop is None:
         return max(item.outcome.drop or 0.0, 0.0) if item.of.holds_parts else 0.0
-    return float(item.of.lost_out(item.entries, item.outcome, item.context))
+    return float(item.of.voltage_drop(item.entries, item.outcome, item.context))
 
 
-def part_by_part(tree: Tree, aim: Aim) -> Plan:
+def part_by_part(tree: PlanTree, aim: Aim) -> Plan:
     """As it is done by hand: each part by itself the least that keeps its own share, circuits the
     branch limit, what feeds them what that leaves of the whole."""
     ends = {way.load for way in tree.ways}
-    chosen: dict[str, Option] = {}
+    chosen: dict[str, PlanOption] = {}
     for member in tree.members:
         limit = member.limit
         if member.key not in ends:
@@ -241,11 +241,11 @@ def part_by_part(tree: Tree, aim: Aim) -> Plan:
     return Plan(chosen, unmet(tree, chosen), False)
 
 
-def _limit(tree: Tree, key: str) -> float:
+def _limit(tree: PlanTree, key: str) -> float:
     return next((m.limit for m in tree.members if m.key == key), 0.0)
 
 
-def unmet(tree: Tree, chosen: Mapping[str, Option]) -> tuple[str, ...]:
+def unmet(tree: PlanTree, chosen: Mapping[str, PlanOption]) -> tuple[str, ...]:
     """Loads beyond a limit: on their whole way, or in a part by itself."""
     over = {m.key for m in tree.members if not fits(chosen[m.key].lost, m.limit)}
     return tuple(
@@ -255,12 +255,12 @@ def unmet(tree: Tree, chosen: Mapping[str, Option]) -> tuple[str, ...]:
     )
 
 
-def lost(way: Way, chosen: Mapping[str, Option]) -> float:
+def lost(way: PlanPath, chosen: Mapping[str, PlanOption]) -> float:
     """Percent lost from the supply to a load."""
     return way.fixed + sum(chosen[key].lost for key in way.members)
 
 
-def together(tree: Tree, aim: Aim) -> Plan:
+def together(tree: PlanTree, aim: Aim) -> Plan:
     """The least that keeps every load within its limits. Loads that no size at all would keep are
     left as good as they can be, and told."""
     best = {m.key: min(m.options, key=lambda o: (o.lost, o.costs(aim))) for m in tree.members}
@@ -272,7 +272,7 @@ def together(tree: Tree, aim: Aim) -> Plan:
 
 
 def settled(
-    tree: Tree, aim: Aim, judge: Callable[[Plan], Mapping[str, float]], rounds: int = ROUNDS
+    tree: PlanTree, aim: Aim, judge: Callable[[Plan], Mapping[str, float]], rounds: int = ROUNDS
 ) -> Plan:
     """The same, held against the job's network: ``judge`` gives the percent that it finds lost to
     each load. Where that is beyond a limit that the sum kept (lines that differ, a neutral that
@@ -297,7 +297,7 @@ def settled(
     return replace(plan, unmet=tuple(dict.fromkeys((*plan.unmet, *over))), proven=proven)
 
 
-def _tighter(tree: Tree, tried: Tree, late: Mapping[str, float]) -> Tree:
+def _tighter(tree: PlanTree, tried: PlanTree, late: Mapping[str, float]) -> PlanTree:
     """The tree with the ways that were too long given so much less; what a way was given less once
     it is not given back."""
     before = {way.load: way.fixed for way in tried.ways}
@@ -311,16 +311,16 @@ def _tighter(tree: Tree, tried: Tree, late: Mapping[str, float]) -> Tree:
 
 
 def _solve(
-    tree: Tree, aim: Aim, best: Mapping[str, Option], hopeless: set[str]
-) -> tuple[dict[str, Option], bool]:
+    tree: PlanTree, aim: Aim, best: Mapping[str, PlanOption], hopeless: set[str]
+) -> tuple[dict[str, PlanOption], bool]:
     import numpy as np
     from scipy.optimize import Bounds, LinearConstraint, milp
     from scipy.sparse import csr_array
 
     forced = {key for way in tree.ways if way.load in hopeless for key in way.members}
-    columns: list[tuple[str, Option]] = []
+    columns: list[tuple[str, PlanOption]] = []
     for member in tree.members:
-        offered: Sequence[Option] = member.options
+        offered: Sequence[PlanOption] = member.options
         if member.key in forced:
             offered = (best[member.key],)
         else:
@@ -360,9 +360,9 @@ def _solve(
     return chosen, found.status == 0
 
 
-def _useful(options: Sequence[Option], aim: Aim) -> list[Option]:
+def _useful(options: Sequence[PlanOption], aim: Aim) -> list[PlanOption]:
     """Those that no other one beats in both cost and drop."""
-    kept: list[Option] = []
+    kept: list[PlanOption] = []
     for option in sorted(options, key=lambda o: (o.costs(aim), o.lost)):
         if not kept or option.lost < kept[-1].lost:
             kept.append(option)

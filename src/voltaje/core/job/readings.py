@@ -13,7 +13,7 @@ from itertools import permutations
 from typing import Literal
 
 from voltaje.core.electrical.meter import meter_for
-from voltaje.core.report import Point, Test, Text, figure, fits, say
+from voltaje.core.report import InstrumentPoint, Test, Text, figure, fits, say
 
 Verdict = Literal["agrees", "look", "differs", "unknown"]
 LOADS_SWING = 10.0  # percent; loads are seldom at their nameplate
@@ -73,7 +73,7 @@ class LoadHere:
     amperes: float
 
 
-def find(points: Sequence[Point], address: str) -> Point | None:
+def find(points: Sequence[InstrumentPoint], address: str) -> InstrumentPoint | None:
     """The point of that address, or of that label where only one bears it in that unit's role."""
     wanted = address.strip().casefold()
     for point in points:
@@ -84,7 +84,11 @@ def find(points: Sequence[Point], address: str) -> Point | None:
 
 
 def compare(
-    address: str, unit: str, value: float, points: Sequence[Point], band: tuple[float, float]
+    address: str,
+    unit: str,
+    value: float,
+    points: Sequence[InstrumentPoint],
+    band: tuple[float, float],
 ) -> Compared:
     """One reading beside the calculated value of its point; ``band`` is the percent of the nominal
     volts, lowest and highest, that the job's supply may have."""

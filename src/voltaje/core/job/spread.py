@@ -10,7 +10,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
-from voltaje.core.electrical.balance import Case, Task, task_of
+from voltaje.core.electrical.balance import BalanceTask, OperatingCase, task_of
 from voltaje.core.electrical.balance.measure import value
 from voltaje.core.electrical.lines import place
 from voltaje.core.electrical.panel_layout import Schedule
@@ -32,9 +32,9 @@ class Spread:
     pieces: tuple[Piece, ...]
     boards: Mapping[str, Schedule]
     names: Mapping[str, str]
-    cases: tuple[Case, ...]
+    cases: tuple[OperatingCase, ...]
     device: float
-    rows: Task | None = None
+    rows: BalanceTask | None = None
     holds: Mapping[str, frozenset[str]] = field(default_factory=dict)
     missing: tuple[str, ...] = ()
 
@@ -43,20 +43,20 @@ class Spread:
         pinned: Sequence[str] = (),
         weights: Mapping[str, float] | None = None,
         weighted: bool = False,
-    ) -> Task:
+    ) -> BalanceTask:
         """As a task to be solved; cases may have weights by their names, and one of weight 0 is
         left out. Raises :class:`ConflictError`."""
         if self.rows is not None:
             held = (replace(one, pinned=one.pinned or one.key in pinned) for one in self.rows.loads)
             return replace(self.rows, loads=tuple(held))
         given = weights or {}
-        cases = [Case(c.name, c.shares, given.get(c.name, 1.0)) for c in self.cases]
+        cases = [OperatingCase(c.name, c.shares, given.get(c.name, 1.0)) for c in self.cases]
         counted = [case for case in cases if case.weight > 0] or cases[:1]
         here = {seat.device.key for one in self.boards.values() for seat in one.seats}
         stay = [piece.part for piece in self.pieces if piece.part not in here]
         return task_of(self.pieces, self.system, (*stay, *pinned), counted, weighted, self.boards)
 
-    def deviation(self, task: Task, lines: Mapping[str, str], board: str) -> float:
+    def deviation(self, task: BalanceTask, lines: Mapping[str, str], board: str) -> float:
         """How far the lines of one board differ from their mean, percent, with all that hangs on
         it."""
         mine = tuple(load for load in task.loads if load.part in self.holds[board])
@@ -140,13 +140,13 @@ def _boards(
 
 def _winds(item: Evaluated) -> bool:
     """Whether windings stand between its supply and what hangs on it."""
-    if item.of is None or item.of.brings is None or item.outcome is None:
+    if item.of is None or item.of.network_contribution is None or item.outcome is None:
         return False
-    brings = item.of.brings(item.entries, item.outcome, item.context)  # type: ignore[arg-type]
-    return brings.windings is not None
+    network_contribution = item.of.network_contribution(item.entries, item.outcome, item.context)  # type: ignore[arg-type]
+    return network_contribution.windings is not None
 
 
-def _cases(found: Mapping[str, Evaluated], pieces: Sequence[Piece]) -> tuple[Case, ...]:
+def _cases(found: Mapping[str, Evaluated], pieces: Sequence[Piece]) -> tuple[OperatingCase, ...]:
     """The calculated load, and each case that a part is told a share in; what says nothing of a
     case runs in it with all of its load."""
     shares: dict[str, dict[str, float]] = {}
@@ -156,8 +156,8 @@ def _cases(found: Mapping[str, Evaluated], pieces: Sequence[Piece]) -> tuple[Cas
             if row.name:
                 shares.setdefault(row.name, {})[key] = row.share / 100
     return (
-        Case(str(say("calculated load"))),
-        *(Case(name, of) for name, of in shares.items()),
+        OperatingCase(str(say("calculated load"))),
+        *(OperatingCase(name, of) for name, of in shares.items()),
     )
 
 

@@ -7,10 +7,10 @@ from typing import Any
 
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.fault import FaultCurrent, cold
-from voltaje.core.kinds.interface import Brings, Piecewise, WiredOutcome
+from voltaje.core.kinds.interface import NetworkContribution, Piecewise, WiredOutcome
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.drop import FEET, impedance, table_degrees
-from voltaje.core.rules.north_america.wired.work import Sizing
+from voltaje.core.rules.north_america.wired.sizing import Sizing
 
 
 def fault_at_far_end(entries: Any, outcome: WiredOutcome, context: Context) -> FaultCurrent:
@@ -36,11 +36,13 @@ def lost_at_far_end(entries: Any, outcome: WiredOutcome, context: Context) -> fl
     return outcome.drop or 0.0
 
 
-def brings(entries: Any, outcome: WiredOutcome, context: Context) -> Brings:
+def network_contribution(
+    entries: Any, outcome: WiredOutcome, context: Context
+) -> NetworkContribution:
     """The conductors of a feeder or service; none where their length is not known."""
     sizing = outcome.sizing
     found = conductors(sizing, sizing.neutral_size, entries.length, entries, context)
-    return Brings((found,) if found else ())
+    return NetworkContribution((found,) if found else ())
 
 
 def conductors(

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from math import floor
 
 from voltaje.core.electrical.systems import Missing
-from voltaje.core.report import Finding, Result, Text, Worked, figure, say
+from voltaje.core.report import Finding, Report, Result, Text, figure, say
 
 NAMED = 3  # so many are named, the rest is counted
 TENTHS = 10  # no code figure
@@ -41,7 +41,7 @@ def without(missing: Sequence[Missing]) -> Text:
     return say("Incomplete without {names}: its result is missing.", names=named(missing))
 
 
-def incomplete(worked: Worked, missing: Sequence[Missing], known: Known) -> Worked:
+def incomplete(worked: Report, missing: Sequence[Missing], known: Known) -> Report:
     """The worksheet without what cannot be said: bounds instead of results, the lines that lead to
     them, what fails even so, and the names of what is missing first of all findings."""
     results = {
@@ -80,7 +80,7 @@ def incomplete(worked: Worked, missing: Sequence[Missing], known: Known) -> Work
     )
 
 
-def bounded(worked: Worked, missing: Sequence[Missing]) -> Worked:
+def bounded(worked: Report, missing: Sequence[Missing]) -> Report:
     """The worksheet with the remark that what arrives from above is a bound, not yet known."""
     words = say(
         "Fault current and earth-fault loop here are at most what is shown, and not final without"

@@ -9,7 +9,7 @@ from typing import Any, Literal, Protocol
 
 from voltaje.core import faults
 from voltaje.core.codes import Cell, NotCoveredError
-from voltaje.core.electrical.balance import Task
+from voltaje.core.electrical.balance import BalanceTask
 from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.panel_layout import Schedule
 from voltaje.core.electrical.systems import Demand, Missing, Piece, SupplyPoint, each_once
@@ -25,10 +25,10 @@ from voltaje.core.entries import (
     unusual,
 )
 from voltaje.core.kinds.incomplete import NOTHING, USUAL, Known, bounded, incomplete, without
-from voltaje.core.report import Finding, Worked, say
+from voltaje.core.report import Finding, Report, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import Code, families
-from voltaje.core.rules.north_america.wired.work import Sizing
+from voltaje.core.rules.north_america.wired.sizing import Sizing
 from voltaje.core.units import UnitSystem
 
 
@@ -73,7 +73,7 @@ class Boost:
 
 
 @dataclass(frozen=True, slots=True)
-class Brings:
+class NetworkContribution:
     """What a part puts between its supply point and those below it: conductors, and then windings
     that change the volts."""
 
@@ -83,7 +83,7 @@ class Brings:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Outcome:
-    """What a kind's ``work`` gives: numbers, typed; a kind adds its own to these.
+    """What a kind's ``calculate`` gives: numbers, typed; a kind adds its own to these.
 
     ``amperes`` flow in each of its ungrounded conductors, ``wires`` are those conductors and the
     neutral by name, ``drop`` the percent that its conductors lose, ``fault`` the amperes at a
@@ -113,7 +113,7 @@ class Outcome:
         """The places that parts on it were given, by their ids."""
         return {}
 
-    def rows_to_spread(self) -> Task | None:
+    def rows_to_spread(self) -> BalanceTask | None:
         """The rows of its own that can stand on other lines, by their paths in its entries."""
         return None
 
@@ -152,19 +152,19 @@ def no_load(entries: Any, outcome: Any, context: Context) -> Demand:
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """A kind of part: its entries, its work, its telling, what it hands up and down.
+    """An item type: its entries, its calculation, its report, what it hands up and down.
 
-    ``work`` gives an :class:`Outcome`, numbers alone; ``tell`` makes the worksheet of it, and runs
-    when somebody looks. Other parts read the outcome.
+    ``calculate`` gives an :class:`Outcome`, numbers alone; ``report`` makes the worksheet of it and
+    runs when somebody looks. Other items read the outcome.
 
-    ``lost_out`` gives the percent of the volts that its own conductors lose, for parts below that
-    are sized within what the total leaves.
-    ``loop_out`` gives the earth-fault loop at its far end, Ω (0: not known); without it the loop
-    passes unchanged. ``uses_loop`` says that its work depends on the loop up to it.
-    ``fault_out`` gives the fault current at the far end of what it brings (conductors, a
-    transformer); without it the fault passes unchanged. ``uses_fault`` says that its work depends
-    on the fault current that is available to it. ``brings`` gives its conductors or transformer
-    for the volts of the job; without it the volts pass unchanged. ``own_network`` is a sheet that
+    ``voltage_drop`` gives the percent lost in its own conductors, for items below that are sized
+    within what the total leaves.
+    ``loop_impedance`` gives the earth-fault loop at its far end, Ω (0: not known); without it the
+    loop passes unchanged. ``uses_loop`` says that it depends on the loop up to it.
+    ``fault_current`` gives the fault current at the far end of its conductors or transformer;
+    without it the fault passes unchanged. ``uses_fault`` says that it depends on the fault current
+    that is available to it. ``network_contribution`` gives its conductors or transformer for the
+    voltages of the job; without it they pass unchanged. ``own_network`` is a sheet that
     solves conductors of its own, from nominal volts on: the job's volts are put beside its points.
     ``quick_only`` is a sheet that no job holds. ``order`` is its place in a list of kinds. A
     ``root`` is what a job begins with: it stands under nothing. ``families`` are those that it can
@@ -179,18 +179,18 @@ class Kind:
     label: str
     subtitle: str
     entries: type[Entries]
-    work: Callable[[Any, Context], Any]
-    tell: Callable[[Any, Any, Context], Worked]
+    calculate: Callable[[Any, Context], Any]
+    report: Callable[[Any, Any, Context], Report]
     hand_up: Callable[[Any, Any, Context], Demand]
     hand_down: Callable[[Any, SupplyPoint], SupplyPoint]
     groups: Mapping[str, str] = field(default_factory=dict)
     holds_parts: bool = False
-    fault_out: Callable[[Any, Any, Context], FaultCurrent] | None = None
+    fault_current: Callable[[Any, Any, Context], FaultCurrent] | None = None
     uses_fault: bool = False
-    lost_out: Callable[[Any, Any, Context], float] | None = None
-    loop_out: Callable[[Any, Any, Context], float] | None = None
+    voltage_drop: Callable[[Any, Any, Context], float] | None = None
+    loop_impedance: Callable[[Any, Any, Context], float] | None = None
     uses_loop: bool = False
-    brings: Callable[[Any, Any, Context], Brings] | None = None
+    network_contribution: Callable[[Any, Any, Context], NetworkContribution] | None = None
     own_network: bool = False
     quick_only: bool = False
     order: int = 0
@@ -245,7 +245,7 @@ class Volts(Protocol):
     def drop_total(self) -> float | None:
         """Percent lost from the supply; ``None`` where nothing is."""
 
-    def tell(self, worked: Worked, outcome: Any) -> Worked:
+    def report(self, worked: Report, outcome: Any) -> Report:
         """The worksheet with the job's volts on it."""
 
 
@@ -271,7 +271,7 @@ class Evaluated:
         return each_once(self.context.supply.unknown, self.context.below.missing)
 
     @cached_property
-    def worked(self) -> Worked | None:
+    def worked(self) -> Report | None:
         """The worksheet, worded now. A fault of the program in it becomes this part's problem."""
         if self.outcome is None or self.of is None or self.context is None:
             return None
@@ -282,8 +282,8 @@ class Evaluated:
             object.__setattr__(self, "problems", told.problems)
             return None
 
-    def _told(self, of: Kind, context: Context) -> Worked:
-        worked = of.tell(self.outcome, self.entries, context)
+    def _told(self, of: Kind, context: Context) -> Report:
+        worked = of.report(self.outcome, self.entries, context)
         if odd := _odd(self.entries, context.units):
             worked = replace(worked, findings=(*worked.findings, *odd))
         if self.missing:
@@ -291,7 +291,7 @@ class Evaluated:
             return incomplete(worked, self.missing, known)
         if context.supply.bounded and (of.uses_fault or of.uses_loop):
             worked = bounded(worked, context.supply.bounded)
-        return worked if self.volts is None else self.volts.tell(worked, self.outcome)
+        return worked if self.volts is None else self.volts.report(worked, self.outcome)
 
 
 def _odd(entries: Any, system: UnitSystem) -> tuple[Finding, ...]:
@@ -322,15 +322,15 @@ class PartInput:
 
 def evaluate(of: Kind, document: Mapping[str, Any], context: Context) -> Evaluated:
     """Reads and works a document. Never raises for bad input: the problems come back."""
-    return work(of, of.read(document, context), context)
+    return calculate(of, of.read(document, context), context)
 
 
-def work(of: Kind, parsed: Parsed, context: Context) -> Evaluated:
+def calculate(of: Kind, parsed: Parsed, context: Context) -> Evaluated:
     """Works entries that are read. Never raises for what is wrong with them."""
     if parsed.problems:
         return Evaluated(None, None, parsed.problems)
     try:
-        return Evaluated(parsed.entries, of.work(parsed.entries, context), (), of, context)
+        return Evaluated(parsed.entries, of.calculate(parsed.entries, context), (), of, context)
     except NothingBelowError as error:
         if not context.below.missing:
             return Evaluated(parsed.entries, None, (error.problem,), of, context)

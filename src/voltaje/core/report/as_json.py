@@ -6,10 +6,10 @@ from cmath import phase
 from math import degrees
 from typing import Any
 
-from voltaje.core.report.sheet import Line, Rule, Worked
+from voltaje.core.report.sheet import Report, Rule, WorksheetLine
 
 
-def to_json(worked: Worked) -> dict[str, Any]:
+def to_json(worked: Report) -> dict[str, Any]:
     """Plain dicts, lists, strings and numbers, ready for ``json.dumps``."""
     return {
         "kind": worked.kind,
@@ -112,7 +112,7 @@ def _rule_json(rule: Rule) -> dict[str, Any]:
     }
 
 
-def _line_json(line: Line) -> dict[str, Any]:
+def _line_json(line: WorksheetLine) -> dict[str, Any]:
     return {
         "name": line.name,
         "label": str(line.label),

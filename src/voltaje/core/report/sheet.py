@@ -40,7 +40,7 @@ class Rule:
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
+class WorksheetLine:
     """One line of the tape.
 
     ``expression`` has the numbers put in; ``rounding`` says what was rounded and why;
@@ -72,7 +72,7 @@ class Section:
 
     name: str
     title: Text
-    lines: tuple[Line, ...]
+    lines: tuple[WorksheetLine, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,7 +146,7 @@ class Flow:
 
 
 @dataclass(frozen=True, slots=True)
-class Alternative:
+class MethodAlternative:
     """One of several ways to do it, with the reason for its verdict."""
 
     name: str
@@ -159,7 +159,7 @@ class Alternative:
 
 
 @dataclass(frozen=True, slots=True)
-class Rung:
+class Alternative:
     """One pair of the ladder: a device and the conductor behind it, with its verdict.
 
     ``device`` and ``ampacity`` in A, ``mass`` of all its conductors in kg for each metre, ``price``
@@ -183,7 +183,7 @@ class Rung:
 
 
 @dataclass(frozen=True, slots=True)
-class Mark:
+class AxisMark:
     """A point on the ampere axis: the load, the device, the conductor before and after each
     step. ``role`` is load, device, conductor or limit; ``governs`` marks what limits."""
 
@@ -195,7 +195,7 @@ class Mark:
 
 
 @dataclass(frozen=True, slots=True)
-class Wire:
+class PulledConductor:
     """A conductor as it is pulled: ``role`` L1, N or G, its color, its size in words."""
 
     role: str
@@ -204,7 +204,7 @@ class Wire:
 
 
 @dataclass(frozen=True, slots=True)
-class Point:
+class InstrumentPoint:
     """A place where an instrument can be put, and what it should show there.
 
     ``name`` is its address (``N:2`` the neutral's second piece, ``b1`` a load's volts), ``value``
@@ -248,7 +248,7 @@ class Test:
 
 
 @dataclass(frozen=True, slots=True)
-class Worked:
+class Report:
     """A part, worked: everything that a page, a print or another program shows of it. ``drawn`` is
     what its drawing needs besides, typed by its kind; ``missing`` names the parts whose result it
     needs and does not have: it is incomplete then, and no figure of it is an answer."""
@@ -258,14 +258,14 @@ class Worked:
     sections: tuple[Section, ...]
     results: Mapping[str, Result]
     findings: tuple[Finding, ...] = ()
-    alternatives: tuple[Alternative, ...] = ()
+    alternatives: tuple[MethodAlternative, ...] = ()
     flows: Mapping[str, tuple[Flow, ...]] = field(default_factory=dict)
     answer: tuple[str, ...] = ()
     headline: str = ""
-    ladder: tuple[Rung, ...] = ()
-    marks: tuple[Mark, ...] = ()
-    wires: tuple[Wire, ...] = ()
-    points: tuple[Point, ...] = ()
+    ladder: tuple[Alternative, ...] = ()
+    marks: tuple[AxisMark, ...] = ()
+    wires: tuple[PulledConductor, ...] = ()
+    points: tuple[InstrumentPoint, ...] = ()
     tests: tuple[Test, ...] = ()
     drawn: object | None = None
     missing: tuple[str, ...] = ()
@@ -277,7 +277,7 @@ class Worked:
                 return section
         raise KeyError(name)
 
-    def line(self, name: str) -> Line:
+    def line(self, name: str) -> WorksheetLine:
         """The first line of that name. Raises ``KeyError`` if there is none."""
         for section in self.sections:
             for line in section.lines:

@@ -5,7 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from typing import TypedDict, Unpack
 
-from voltaje.core.report.sheet import Finding, Line, LineKind, Offer, Rule, Section, Severity
+from voltaje.core.report.sheet import (
+    Finding,
+    LineKind,
+    Offer,
+    Rule,
+    Section,
+    Severity,
+    WorksheetLine,
+)
 from voltaje.core.report.text import Text
 
 Rules = Rule | Iterable[Rule | None] | None
@@ -33,7 +41,7 @@ class Further(TypedDict, total=False):
     flow: str | None
 
 
-class Tape:
+class Worksheet:
     """Lines in their order: ``tape.step(name, label, value, unit, "the numbers put in", rules)``.
 
     ``flow`` is the band of the drawing that lines belong to where they say no other; ``rules`` and
@@ -42,15 +50,15 @@ class Tape:
 
     def __init__(self, flow: str = "") -> None:
         self.flow = flow
-        self.lines: list[Line] = []
+        self.lines: list[WorksheetLine] = []
 
-    def __iter__(self) -> Iterator[Line]:
+    def __iter__(self) -> Iterator[WorksheetLine]:
         return iter(self.lines)
 
     def __bool__(self) -> bool:
         return bool(self.lines)
 
-    def __iadd__(self, lines: Iterable[Line]) -> Tape:
+    def __iadd__(self, lines: Iterable[WorksheetLine]) -> Worksheet:
         self.lines += lines
         return self
 
@@ -68,9 +76,9 @@ class Tape:
         entries: Paths = (),
         flow: str | None = None,
         kind: LineKind = "step",
-    ) -> Line:
+    ) -> WorksheetLine:
         """A line that leads on."""
-        line = Line(
+        line = WorksheetLine(
             name,
             label,
             value,
@@ -95,7 +103,7 @@ class Tape:
         shown: Text | str = "",
         rules: Rules = None,
         **further: Unpack[Further],
-    ) -> Line:
+    ) -> WorksheetLine:
         """A line under a rule: what the lines above it come to."""
         return self.step(name, label, value, unit, shown, rules, kind="sum", **further)
 
@@ -108,7 +116,7 @@ class Tape:
         shown: Text | str = "",
         rules: Rules = None,
         **further: Unpack[Further],
-    ) -> Line:
+    ) -> WorksheetLine:
         """A line in a box: an answer."""
         return self.step(name, label, value, unit, shown, rules, kind="result", **further)
 
@@ -121,7 +129,7 @@ class Tape:
         shown: Text | str = "",
         rules: Rules = None,
         **further: Unpack[Further],
-    ) -> Line:
+    ) -> WorksheetLine:
         """A line beside the sum: it explains, and nothing follows from it."""
         return self.step(name, label, value, unit, shown, rules, kind="note", **further)
 

@@ -2,8 +2,9 @@
 
 A part knows no article, no AWG and no mm². It asks how conductors are run (``wiring``, the entries
 of a family's own vocabulary), what a circuit asks for (``ask``), for its sizing in numbers and in
-words (``size``, ``tell``), and how loads are added up (``calculate``). Figures come from the
-edition that the context brings along. A package of ``rules`` exports its families as ``CODES``.
+words (``size``, ``report_sizing``), and how loads are added up (``calculated_load``). Figures come
+from the edition that the context brings along. A package of ``rules`` exports its families as
+``CODES``.
 """
 
 from __future__ import annotations
@@ -20,7 +21,18 @@ from voltaje.core.electrical.connection import conductor_names
 from voltaje.core.electrical.panel_layout import Numbering
 from voltaje.core.electrical.systems import SYSTEMS, Connection, Piece, System
 from voltaje.core.entries import Document, Entries
-from voltaje.core.report import Findings, Mark, Result, Rule, Rung, Section, Tape, Test, Text, Wire
+from voltaje.core.report import (
+    Alternative,
+    AxisMark,
+    Findings,
+    PulledConductor,
+    Result,
+    Rule,
+    Section,
+    Test,
+    Text,
+    Worksheet,
+)
 from voltaje.core.rules.common.runs import Strand
 from voltaje.core.units import UnitSystem
 
@@ -63,7 +75,7 @@ class Feed:
 
 
 @dataclass(frozen=True, slots=True)
-class Wants:
+class CircuitLoadRequest:
     """What a circuit brings to its code: its use, its amperes and the share of them that is
     continuous; of a nameplate that says so the least ampacity and the largest device, A; the
     family's own name of a usual ``diversity`` that is asked for (empty: none); the least device
@@ -80,7 +92,7 @@ class Wants:
 
 
 @dataclass(frozen=True, slots=True)
-class TooMuch:
+class CircuitLimit:
     """More than such a circuit may have: ``design`` A above ``most``, the rule's topic."""
 
     design: float
@@ -89,13 +101,13 @@ class TooMuch:
 
 
 @dataclass(frozen=True, slots=True)
-class Asked:
+class CircuitRequest:
     """What a circuit asks for: ``design`` A, the family's own ``need``, what is too much for one
     circuit, and the habit that its use asks for instead of the job's."""
 
     design: float
     need: Any
-    over: TooMuch | None = None
+    over: CircuitLimit | None = None
     preference: Preference | None = None
 
 
@@ -114,28 +126,28 @@ class Sized(Protocol):
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class SizingReport:
     """A sizing in words: its rungs, sections of the tape, findings, results, marks on the axis."""
 
-    rungs: tuple[Rung, ...]
+    rungs: tuple[Alternative, ...]
     sections: tuple[Section, ...]
     findings: Findings
     results: dict[str, Result]
-    marks: tuple[Mark, ...]
+    marks: tuple[AxisMark, ...]
     headline: str
-    wires: tuple[Wire, ...]
+    wires: tuple[PulledConductor, ...]
     tests: tuple[Test, ...] = ()
 
 
-WayToLie = Literal["conduit", "cable", "armoured", "ground"]
+WiringWay = Literal["conduit", "cable", "armoured", "ground"]
 
 
 @dataclass(frozen=True, slots=True)
-class Lies:
+class WiringMethod:
     """How conductors lie, in words that every family has its own for: in a conduit, a cable on a
     surface, an armoured one, or in the ground; made for so many °C."""
 
-    way: WayToLie
+    way: WiringWay
     degrees: int
 
 
@@ -161,10 +173,10 @@ class Code(Protocol):
     def strand(self, entries: Any, wires: int, three: bool, context: Context) -> Strand:
         """The conductors of a run of several segments as its ``along`` entries have them lie."""
 
-    def lies(self, document: Mapping[str, Any]) -> Lies:
+    def lies(self, document: Mapping[str, Any]) -> WiringMethod:
         """How a document's conductors lie, by the family's own entries."""
 
-    def laid(self, lies: Lies) -> Document:
+    def laid(self, lies: WiringMethod) -> Document:
         """The entries that say so in this family's own vocabulary."""
 
     def sizes(self, edition: Edition) -> Sequence[Size]:
@@ -185,25 +197,27 @@ class Code(Protocol):
         """Full-load A of a usual motor by its horsepower; ``None`` where the code has motors by
         their nameplates. Raises :class:`NotCoveredError` beyond its tables."""
 
-    def ask(self, wants: Wants, edition: Edition) -> Asked:
+    def ask(self, wants: CircuitLoadRequest, edition: Edition) -> CircuitRequest:
         """What a circuit asks for: its design current and what may protect it."""
 
-    def tell_design(self, wants: Wants, asked: Asked, edition: Edition, tape: Tape) -> None:
+    def report_design(
+        self, wants: CircuitLoadRequest, asked: CircuitRequest, edition: Edition, tape: Worksheet
+    ) -> None:
         """The design current on the tape, where it is more than the load's."""
 
     def size(self, need: Any, feed: Feed, entries: Any, context: Context) -> Sized:
         """Device, conductors and what goes with them."""
 
-    def tell(self, sized: Any, entries: Any, context: Context) -> Told:
+    def report_sizing(self, sized: Any, entries: Any, context: Context) -> SizingReport:
         """Words for what :meth:`size` has found."""
 
-    def calculate(
+    def calculated_load(
         self, pieces: Sequence[Piece], edition: Edition, occupancies: Sequence[str] = ()
     ) -> Any:
         """The calculated load of several pieces."""
 
-    def tell_demand(self, found: Any, pieces: Sequence[Piece], edition: Edition) -> Tape:
-        """Words for what :meth:`calculate` has found."""
+    def report_demand(self, found: Any, pieces: Sequence[Piece], edition: Edition) -> Worksheet:
+        """Words for what :meth:`calculated_load` has found."""
 
 
 def usual_supplies(code: Code) -> tuple[System, System]:

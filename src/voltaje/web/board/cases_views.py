@@ -30,7 +30,7 @@ MOST_ROWS = 300
 
 
 @dataclass
-class Line:
+class CaseLine:
     """A circuit in the table: its part, the board it stands on, its share by case as kept."""
 
     part: Part
@@ -48,7 +48,7 @@ class Line:
         return list(zip(range(len(self.texts)), self.texts, was, errors, strict=False))
 
 
-def _lines(job: Job, part: Part) -> tuple[list[str], list[Line]]:
+def _lines(job: Job, part: Part) -> tuple[list[str], list[CaseLine]]:
     """The cases below a part, and its circuits with their shares in them."""
     spread = spread_of(job, part)
     if spread is None:
@@ -63,7 +63,7 @@ def _lines(job: Job, part: Part) -> tuple[list[str], list[Line]]:
             continue
         shares = {str(r.get("name", "")): str(r.get("share", "")) for r in _rows(one)}
         kept = {name: shares.get(name, "") for name in names}
-        line = Line(one, spread.names.get(home.get(key, ""), ""), kept)
+        line = CaseLine(one, spread.names.get(home.get(key, ""), ""), kept)
         line.texts = [*kept.values()]
         found.append(line)
     return names, found
@@ -115,7 +115,7 @@ def cases(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     return render(request, "sheets/cases.html", context, status=status)
 
 
-def _typed(posted: Any, names: list[str], lines: list[Line]) -> tuple[list[str], list[str]]:
+def _typed(posted: Any, names: list[str], lines: list[CaseLine]) -> tuple[list[str], list[str]]:
     """Titles and their errors, and the lines with their texts and errors, as they were typed. What
     another tab has kept meanwhile, and this one has changed too, is asked."""
     many = 0
@@ -155,7 +155,9 @@ def _wrong(text: str, title: str, was: str, now: str) -> str:
     return gettext("Give 0 to 100, percent of the circuit’s load.")
 
 
-def _states(titles: list[str], names: list[str], lines: list[Line]) -> dict[str, revisions.State]:
+def _states(
+    titles: list[str], names: list[str], lines: list[CaseLine]
+) -> dict[str, revisions.State]:
     """The parts whose shares differ from what is kept."""
     wanted: dict[str, revisions.State] = {}
     for line in lines:
@@ -206,7 +208,7 @@ def as_file(request: HttpRequest, job_id: Any, part_id: Any, ending: str) -> Htt
     return response
 
 
-def _from_file(upload: Any, names: list[str], lines: list[Line]) -> list[str]:
+def _from_file(upload: Any, names: list[str], lines: list[CaseLine]) -> list[str]:
     """A file's shares put into the lines by the circuits' names (and boards, where it tells them);
     the titles with the cases that it adds. Raises :class:`UnreadableFileError`."""
     table = uploaded(upload, MOST_ROWS)

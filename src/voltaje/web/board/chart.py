@@ -9,7 +9,7 @@ from math import inf
 
 from voltaje.core.kinds import kind
 from voltaje.core.report import figure, told
-from voltaje.web.board.table import Row, result_text
+from voltaje.web.board.table import CircuitRow, result_text
 from voltaje.web.jobs.models import Job
 
 # what of the board itself stands at the chart's head
@@ -17,7 +17,7 @@ OF_BOARD = ("amperes", "fault", "fault_least", "loop")
 
 
 @dataclass(frozen=True, slots=True)
-class Way:
+class ChartCircuit:
     """One way of the board as the chart prints it: texts, empty where nothing is known; whether its
     result, or one that it needs, is ``missing``."""
 
@@ -35,7 +35,7 @@ class Way:
     missing: bool = False
 
 
-def ways(job: Job, rows: Sequence[Row]) -> list[Way]:
+def ways(job: Job, rows: Sequence[CircuitRow]) -> list[ChartCircuit]:
     """The ways of a board in the order in which they stand; what has no place comes last."""
     # the newest of each, as the logbook has them
     tested = {
@@ -54,7 +54,7 @@ def ways(job: Job, rows: Sequence[Row]) -> list[Way]:
         rating = result_text(worked, "device", 0)
         residual = words.get("rcd", "") if texts.get("rcd", "none") != "none" else ""
         found.append(
-            Way(
+            ChartCircuit(
                 row.stands or str(number),
                 row.part.name or told(kind(row.part.kind).label),
                 f"{texts.get('device_type', '')} {rating} A".strip() if rating else "",
@@ -72,7 +72,7 @@ def ways(job: Job, rows: Sequence[Row]) -> list[Way]:
     return found
 
 
-def _stands(row: Row) -> tuple[float, str]:
+def _stands(row: CircuitRow) -> tuple[float, str]:
     """The number of a row's place or way, then its line: ``3 L2``, ``1, 3``."""
     found = re.match(r"\d+", row.stands)
     return (int(found[0]) if found else inf), row.stands
@@ -82,7 +82,7 @@ def _words(choices: Sequence[tuple[str, str]], text: str) -> str:
     return told(dict(choices).get(text, text)) if text else ""
 
 
-def _most(row: Row) -> str:
+def _most(row: CircuitRow) -> str:
     """What the loop may be: by its overcurrent device, where that alone holds it."""
     results = row.worked.results if row.worked else {}
     loop, own = results.get("loop"), results.get("loop_own")

@@ -20,7 +20,7 @@ from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.rules.interface import Code
 from voltaje.web.board import cells as board_patch
 from voltaje.web.board import table as board_table
-from voltaje.web.board.table import CHARTED, NAME_LIMIT, WORKED, Row, columns_of, rows_of
+from voltaje.web.board.table import CHARTED, NAME_LIMIT, WORKED, CircuitRow, columns_of, rows_of
 from voltaje.web.http import intake
 from voltaje.web.http.table_files import (
     UnreadableFileError,
@@ -62,7 +62,7 @@ def header(code: Code) -> list[str]:
     return [*columns_of(code).values(), *WORKED.values(), *beside.values()]
 
 
-def lines(rows: Sequence[Row], code: Code) -> list[list[str]]:
+def lines(rows: Sequence[CircuitRow], code: Code) -> list[list[str]]:
     """The rows of a file under their titles, choices in the words of the page."""
     found = [header(code)]
     beside = CHARTED if board_table.charted(code) else {}
@@ -77,12 +77,12 @@ def lines(rows: Sequence[Row], code: Code) -> list[list[str]]:
     return found
 
 
-def to_csv(rows: Sequence[Row], code: Code) -> str:
+def to_csv(rows: Sequence[CircuitRow], code: Code) -> str:
     """The table as CSV."""
     return write_csv(lines(rows, code))
 
 
-def to_xlsx(rows: Sequence[Row], title: str, code: Code) -> bytes:
+def to_xlsx(rows: Sequence[CircuitRow], title: str, code: Code) -> bytes:
     """The table as a workbook of one sheet."""
     return write_xlsx(lines(rows, code), title, len(columns_of(code)))
 
@@ -131,7 +131,7 @@ def compare(
     job: Job,
     board: Part,
     found: Sequence[Mapping[str, str]],
-    rows: Sequence[Row],
+    rows: Sequence[CircuitRow],
     point: SupplyPoint,
 ) -> list[Change]:
     """What each row of a file would change on the board; rows are known by their names."""
@@ -159,7 +159,7 @@ def compare(
     return changes
 
 
-def look(job: Job, board: Part, change: Change, row: Row | None, point: SupplyPoint) -> None:
+def look(job: Job, board: Part, change: Change, row: CircuitRow | None, point: SupplyPoint) -> None:
     """Works out what a row of a file would do to a circuit as it is now: its words, its bases."""
     kept = {cell.column: cell for cell in (*row.cells, *row.more)} if row else {}
     change.bases = {column: cell.text for column, cell in kept.items() if column in change.texts}

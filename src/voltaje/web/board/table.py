@@ -13,7 +13,7 @@ from django.utils.translation import gettext, gettext_noop
 
 from voltaje.core.entries import Document, FieldSpec, fields
 from voltaje.core.kinds import Evaluated, kind
-from voltaje.core.report import Worked, figure, told
+from voltaje.core.report import Report, figure, told
 from voltaje.core.rules.interface import Code
 from voltaje.web.history.patch import TEXT_LIMIT, as_text
 from voltaje.web.jobs.models import Job, Part
@@ -78,7 +78,7 @@ def entry_of(of: str, document: Mapping[str, Any], column: str, code: Code) -> s
 
 
 @dataclass(frozen=True, slots=True)
-class Cell:
+class TableCell:
     """One cell: its text as kept, the choices where there are any, its problem."""
 
     column: str
@@ -99,20 +99,20 @@ class Cell:
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class CircuitRow:
     """One circuit of the board; ``more`` are the cells that only files and the chart have."""
 
     part: Part
     label: str
-    cells: tuple[Cell, ...]
-    worked: Worked | None
+    cells: tuple[TableCell, ...]
+    worked: Report | None
     at: str
     stands: str
     problems: str
-    more: tuple[Cell, ...] = ()
+    more: tuple[TableCell, ...] = ()
 
 
-def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
+def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[CircuitRow]:
     """What stands on the board, in its order."""
     mine = found[str(board.pk)].outcome
     lines = mine.line_of if mine else {}
@@ -124,7 +124,7 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
         evaluated = found[str(part.pk)]
         words = {problem.path: problem.words for problem in evaluated.problems}
         specs = {spec.name: spec for spec in fields(job.entries_of(part.kind))}
-        cells = [Cell("name", part.name, None)]
+        cells = [TableCell("name", part.name, None)]
         shown: set[str] = set()
         for column in list(EDITED)[1:]:
             if column == "use" and part.kind in rows_of():
@@ -134,21 +134,21 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[Row]:
             entry = entry_of(part.kind, part.entries, column, code)
             if entry is None:
                 text = _fixed(part, column)
-                cells.append(Cell(column, text, None))
+                cells.append(TableCell(column, text, None))
                 continue
             spec = specs[entry]
             text = as_text(part.entries.get(entry, spec.default))
             shown.add(entry)
-            cells.append(Cell(column, text, spec, words.get(entry, "")))
+            cells.append(TableCell(column, text, spec, words.get(entry, "")))
         more = tuple(
-            Cell(name, as_text(part.entries.get(name, specs[name].default)), specs[name])
+            TableCell(name, as_text(part.entries.get(name, specs[name].default)), specs[name])
             if name in specs
-            else Cell(name, "", None)
+            else TableCell(name, "", None)
             for name in family
         )
         loose = " ".join(text for path, text in words.items() if path not in shown)
         made.append(
-            Row(
+            CircuitRow(
                 part,
                 kind(part.kind).label,
                 tuple(cells),
@@ -170,14 +170,14 @@ def uses(code: Code) -> FieldSpec:
     return replace(spec, choices=(*spec.choices, *more))
 
 
-def _use(part: Part, problem: str, code: Code) -> Cell:
+def _use(part: Part, problem: str, code: Code) -> TableCell:
     spec = uses(code)
     text = as_text(part.entries.get("use", spec.default))
     if part.kind != plain_kind():
         text = rows_of()[part.kind].use
     if text and text not in dict(spec.choices):  # of another family: kept, and shown as it is
         spec = replace(spec, choices=((text, text), *spec.choices))
-    return Cell("use", text, spec, problem)
+    return TableCell("use", text, spec, problem)
 
 
 def _fixed(part: Part, column: str) -> str:
@@ -189,12 +189,12 @@ def _fixed(part: Part, column: str) -> str:
     return ""
 
 
-def answers(found: list[Row]) -> dict[str, dict[str, str]]:
+def answers(found: list[CircuitRow]) -> dict[str, dict[str, str]]:
     """The worked columns of each row, as the page shows them."""
     return {str(row.part.pk): answer(row) for row in found}
 
 
-def answer(row: Row) -> dict[str, str]:
+def answer(row: CircuitRow) -> dict[str, str]:
     """The worked columns of one row."""
     worked = row.worked
     if worked is None:
@@ -231,14 +231,14 @@ def answer(row: Row) -> dict[str, str]:
     }
 
 
-def _text(worked: Worked, name: str) -> str:
+def _text(worked: Report, name: str) -> str:
     return result_text(worked, name, 1)
 
 
 WHOLE_FROM = 100.0  # larger figures are told whole
 
 
-def result_text(worked: Worked | None, name: str, digits: int) -> str:
+def result_text(worked: Report | None, name: str, digits: int) -> str:
     """A result as it stands in a cell; empty where there is none."""
     result = worked.results.get(name) if worked else None
     if result is None:
@@ -248,7 +248,7 @@ def result_text(worked: Worked | None, name: str, digits: int) -> str:
     return figure(result.value, digits if abs(result.value) < WHOLE_FROM else 0)
 
 
-def state(found: list[Row], code: Code) -> dict[str, Any]:
+def state(found: list[CircuitRow], code: Code) -> dict[str, Any]:
     """The table for a page that is open: its rows in their order, each cell's text and problem;
     what stands in a cell where that is not what stands in an empty row."""
     usual = {column: cell.shape for column, cell in _blank_cells(code).items()}
@@ -290,7 +290,7 @@ def context(job: Job, board: Part, found: Mapping[str, Evaluated]) -> dict[str, 
     }
 
 
-def written(row: Row, job: Job) -> SafeString:
+def written(row: CircuitRow, job: Job) -> SafeString:
     """A row as HTML. Written here and not in a template, for 84 of them come at once."""
     key = str(row.part.pk)
     found = answer(row)
@@ -324,14 +324,14 @@ def _answer_cells(found: Mapping[str, str]) -> str:
     )
 
 
-def _cell(key: str, cell: Cell, row_name: str) -> str:
+def _cell(key: str, cell: TableCell, row_name: str) -> str:
     return (
         f'<td data-col="{cell.column}" data-shape="{escape(cell.shape)}">'
         f"{control(key, cell, row_name)}</td>"
     )
 
 
-def control(key: str, cell: Cell, row_name: str) -> str:
+def control(key: str, cell: TableCell, row_name: str) -> str:
     """What stands inside a cell."""
     label = told(EDITED[cell.column])
     if row_name:
@@ -365,12 +365,12 @@ def control(key: str, cell: Cell, row_name: str) -> str:
     )
 
 
-def _blank_cells(code: Code) -> dict[str, Cell]:
+def _blank_cells(code: Code) -> dict[str, TableCell]:
     model = kind(plain_kind()).entries_in(code)
     specs = {spec.name: spec for spec in fields(model)} | {"use": uses(code)}
-    cells = {"name": Cell("name", "", None)}
+    cells = {"name": TableCell("name", "", None)}
     for column in list(EDITED)[1:]:
-        cells[column] = Cell(column, specs[column].default, specs[column])
+        cells[column] = TableCell(column, specs[column].default, specs[column])
     return cells
 
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from voltaje.core.electrical.meter import CLAMP
-from voltaje.core.report import Point, Text, Wire
+from voltaje.core.report import InstrumentPoint, PulledConductor, Text
 
 WIDTH = 388
 # as the template has it
@@ -58,7 +58,7 @@ class Clamp:
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class EntryStep:
     """A place on the drawing that sets an entry: ``sets`` is ``entry=value``."""
 
     x: float
@@ -136,7 +136,7 @@ class Canvas:
     boxes: list[Box] = field(default_factory=list)
     strokes: list[Stroke] = field(default_factory=list)
     words: list[Words] = field(default_factory=list)
-    steps: list[Step] = field(default_factory=list)
+    steps: list[EntryStep] = field(default_factory=list)
     rows: list[tuple[str, str]] = field(default_factory=list)
     ends: list[End] = field(default_factory=list)
     clamps: list[Clamp] = field(default_factory=list)
@@ -189,7 +189,7 @@ class Canvas:
         self, x: float, y: float, width: float, height: float, css: str, sets: str, says: Text
     ) -> None:
         at = round(x, 1), round(y, 1), round(width, 1), height
-        self.steps.append(Step(*at, css, sets, str(says)))
+        self.steps.append(EntryStep(*at, css, sets, str(says)))
 
     def end(
         self, x: float, y: float, name: str, says: Text, joined: bool, rail: bool = False
@@ -214,11 +214,11 @@ class Canvas:
 
     def wires(
         self,
-        wires: tuple[Wire, ...],
+        wires: tuple[PulledConductor, ...],
         x: float,
         top: float,
         bottom: float,
-        points: Sequence[Point] = (),
+        points: Sequence[InstrumentPoint] = (),
     ) -> float:
         """Conductors side by side from ``top`` to ``bottom``, centred on ``x``; the last x. Those
         whose amperes are among ``points`` can be clamped."""

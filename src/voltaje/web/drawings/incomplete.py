@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from voltaje.core.report import Worked, say
+from voltaje.core.report import Report, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
 
 SHOWN = 10
 STEP = 34.0
 
 
-def draw(worked: Worked, below: Sequence[Any] = ()) -> Canvas:
+def draw(worked: Report, below: Sequence[Any] = ()) -> Canvas:
     """A broken line down to each part whose result is missing."""
     canvas = Canvas(say("What is missing"))
     canvas.text(0, 14, say("RESULTS THAT ARE MISSING"), "h")

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from voltaje.core.electrical.panel_layout import Layout, Place, Schedule, Seat
+from voltaje.core.electrical.panel_layout import PanelLayout, Place, Schedule, Seat
 from voltaje.core.report import figure, say
 from voltaje.web.drawings.canvas import Canvas, short
 
@@ -66,7 +66,7 @@ class Shape:
 
 
 @dataclass(frozen=True, slots=True)
-class Bar:
+class LineBar:
     """A line's bar: where its name stands. Pressed, its device opens, and what hangs on it is
     dark."""
 
@@ -90,7 +90,7 @@ class PlacesCanvas(Canvas):
     """A drawing with places and the devices in them."""
 
     template: str = "sheets/drawings/places.svg"
-    bars: list[Bar] = field(default_factory=list)
+    bars: list[LineBar] = field(default_factory=list)
     spots: list[Spot] = field(default_factory=list)
     shapes: list[Shape] = field(default_factory=list)
 
@@ -127,13 +127,13 @@ def draw(schedule: Schedule, colors: Mapping[str, str]) -> PlacesCanvas:
     return canvas
 
 
-def _depth(layout: Layout, row: int) -> float:
+def _depth(layout: PanelLayout, row: int) -> float:
     """How far down a row stands: ways keep a little apart."""
     between = row // len(layout.lines) if layout.numbering == "ways" else 0
     return ROW * row + GAP * between * (len(layout.lines) > 1)
 
 
-def _at(place: Place, layout: Layout) -> tuple[float, float]:
+def _at(place: Place, layout: PanelLayout) -> tuple[float, float]:
     y = TOP + _depth(layout, place.row)
     return (0.0 if place.column == 0 else DEVICE + 2 * NUMBER + BARS), y
 
@@ -142,7 +142,7 @@ def _number(place: Place, single: bool) -> float:
     return DEVICE + NUMBER / 2 if place.column == 0 else DEVICE + NUMBER + BARS + NUMBER / 2
 
 
-def _bars(canvas: PlacesCanvas, layout: Layout, colors: Mapping[str, str]) -> None:
+def _bars(canvas: PlacesCanvas, layout: PanelLayout, colors: Mapping[str, str]) -> None:
     """The bars with a tap to either side at each row, behind the devices."""
     foot = TOP + _depth(layout, layout.rows) - 6
     step = BARS / (len(layout.lines) + 1)
@@ -152,7 +152,7 @@ def _bars(canvas: PlacesCanvas, layout: Layout, colors: Mapping[str, str]) -> No
         css = canvas.color(colors.get(line, ""))
         canvas.line(f"M{x:.1f} {TOP - 8}V{foot}", "wire edge", line)
         canvas.line(f"M{x:.1f} {TOP - 8}V{foot}", f"wire {css}", line)
-        canvas.bars.append(Bar(round(x, 1), TOP - 14, line))
+        canvas.bars.append(LineBar(round(x, 1), TOP - 14, line))
     for column in layout.columns:
         for place in column:
             _, y = _at(place, layout)
@@ -171,7 +171,9 @@ def _says(place: Place, taken: Mapping[str, Seat]) -> str:
     return str(say("place {place}, {line}, {name}", name=seat.device.name, **named))
 
 
-def _shape(canvas: PlacesCanvas, seat: Seat, layout: Layout, colors: Mapping[str, str]) -> Shape:
+def _shape(
+    canvas: PlacesCanvas, seat: Seat, layout: PanelLayout, colors: Mapping[str, str]
+) -> Shape:
     device, span = seat.device, seat.span or ()
     x, y = _at(span[0], layout)
     _, last = _at(span[-1], layout)

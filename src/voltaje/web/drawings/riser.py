@@ -22,7 +22,7 @@ NAME_LENGTH = 26
 
 
 @dataclass(frozen=True, slots=True)
-class Mark:
+class RiserItem:
     """A part on the riser: where it stands, what it is, what is written beside it."""
 
     x: float
@@ -40,7 +40,7 @@ class Mark:
 class Riser:
     """The drawing with its size."""
 
-    marks: list[Mark] = field(default_factory=list)
+    marks: list[RiserItem] = field(default_factory=list)
     paths: list[str] = field(default_factory=list)
     width: float = 0.0
     height: float = 0.0
@@ -73,7 +73,7 @@ def _place(
     leaf = not node.holds_parts
     at = y
     riser.marks.append(
-        Mark(
+        RiserItem(
             x,
             at,
             shown_as.symbol,

@@ -6,7 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import ceil, floor, log10
 
-from voltaje.core.report import Mark, Worked
+from voltaje.core.report import AxisMark, Report
 
 WIDTH, LEFT, RIGHT = 388, 128, 380
 TOP, ROW = 44, 27
@@ -14,10 +14,10 @@ ROLES = {"load": 0, "device": 1, "limit": 2, "conductor": 2}
 
 
 @dataclass(frozen=True, slots=True)
-class Bar:
+class ScaleBar:
     """One mark as a bar from zero: its end, row, where its figure stands."""
 
-    mark: Mark
+    mark: AxisMark
     x: float
     y: float
 
@@ -40,19 +40,19 @@ class Bar:
 
 
 @dataclass(frozen=True, slots=True)
-class Drawing:
+class ScaleDrawing:
     """What the template writes."""
 
     width: int
     height: float
-    bars: tuple[Bar, ...]
+    bars: tuple[ScaleBar, ...]
     ticks: tuple[tuple[float, float], ...]
     device_x: float
     bottom: float
     says: str
 
 
-def draw(worked: Worked) -> Drawing:
+def draw(worked: Report) -> ScaleDrawing:
     """Lays the marks out on one axis that starts at zero."""
     most = max(mark.amperes for mark in worked.marks) or 1.0
     step = _step(most)
@@ -63,13 +63,13 @@ def draw(worked: Worked) -> Drawing:
 
     ordered = sorted(worked.marks, key=lambda m: ROLES[m.role])
     bars = tuple(
-        Bar(mark, at(mark.amperes), TOP + ROW * index) for index, mark in enumerate(ordered)
+        ScaleBar(mark, at(mark.amperes), TOP + ROW * index) for index, mark in enumerate(ordered)
     )
     ticks = tuple((at(step * i), step * i) for i in range(floor(end / step + 1e-9) + 1))
     device = next((m.amperes for m in worked.marks if m.role == "device"), 0.0)
     bottom = TOP + ROW * len(bars)
     says = "; ".join(f"{mark.label} {mark.amperes:,.1f} A" for mark in ordered)
-    return Drawing(WIDTH, bottom + 10, bars, ticks, at(device), bottom, says)
+    return ScaleDrawing(WIDTH, bottom + 10, bars, ticks, at(device), bottom, says)
 
 
 def _step(most: float) -> float:

@@ -25,7 +25,7 @@ from voltaje.core.job.readings import (
     find_test,
 )
 from voltaje.core.kinds import Evaluated
-from voltaje.core.report import Point, Test, Worked
+from voltaje.core.report import InstrumentPoint, Report, Test
 from voltaje.web.http.table_files import by_column, uploaded, write_csv
 from voltaje.web.jobs.models import Job, Part, Reading
 
@@ -45,7 +45,7 @@ MOST = {"V": 40_000.0, "A": 10_000.0, "Ω": 20_000.0, "MΩ": 100_000.0, "ms": 10
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class ReadingRow:
     """A reading beside its calculated value."""
 
     reading: Reading
@@ -58,7 +58,7 @@ class AtPart:
 
     name: str
     part: Part | None
-    rows: tuple[Row, ...]
+    rows: tuple[ReadingRow, ...]
     causes: tuple[Cause, ...]
 
 
@@ -79,7 +79,7 @@ class Visit:
         )
 
 
-def points_of(found: Mapping[str, Evaluated], part: Part) -> tuple[Point, ...]:
+def points_of(found: Mapping[str, Evaluated], part: Part) -> tuple[InstrumentPoint, ...]:
     """Where something can be measured at a part."""
     worked = found[str(part.pk)].worked
     return worked.points if worked else ()
@@ -129,14 +129,17 @@ def _at_part(
     points = points_of(found, part) if part else ()
     tests = tests_of(found, part) if part else ()
     band = job.limits().supply_band(job.code())
-    rows = tuple(Row(r, _compared(r, points, tests, band)) for r in readings)
+    rows = tuple(ReadingRow(r, _compared(r, points, tests, band)) for r in readings)
     loads = loads_at(job, part, found) if part else []
     likely = causes([row.compared for row in rows], loads)
     return AtPart(part.name if part else name, part, rows, tuple(likely))
 
 
 def _compared(
-    reading: Reading, points: Sequence[Point], tests: Sequence[Test], band: tuple[float, float]
+    reading: Reading,
+    points: Sequence[InstrumentPoint],
+    tests: Sequence[Test],
+    band: tuple[float, float],
 ) -> Compared:
     test = find_test(tests, reading.point, reading.unit)
     if test is not None:
@@ -311,7 +314,7 @@ def when(text: str, wrong: list[str]) -> datetime | None:
     return found
 
 
-def summary(worked: Worked | None) -> list[tuple[str, str]]:
+def summary(worked: Report | None) -> list[tuple[str, str]]:
     """The points of a part for a choice: address and words."""
     if worked is None:
         return []

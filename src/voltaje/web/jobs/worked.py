@@ -13,7 +13,7 @@ from django.utils.translation import get_language, gettext
 
 from voltaje.core.entries import Document
 from voltaje.core.job import code_comparison as beside
-from voltaje.core.job.calculate import Memory, study
+from voltaje.core.job.calculate import Memory, calculate_job
 from voltaje.core.job.code_comparison import Beside, compare
 from voltaje.core.kinds import Evaluated, faulty
 from voltaje.core.kinds import kind as find_kind
@@ -63,7 +63,7 @@ def work_job(job: Job, changed: Mapping[str, Document] | None = None) -> dict[st
         for item in job.inputs()
     ]
     try:
-        found = study(inputs, job.code(), job.units, job.shop(), job.limits(), kept.memory)
+        found = calculate_job(inputs, job.code(), job.units, job.shop(), job.limits(), kept.memory)
     except Exception as error:
         broken = faulty(None, error, "working a job")
         return {item.id: broken for item in inputs}
@@ -91,7 +91,7 @@ def work_beside(
         asked = beside.inputs(parts, job.family, code)
         stand = beside.stand_ins(work_job(job, changed), code)
         habits = (job.units, job.shop(), job.limits(), kept.memory)
-        found = study(asked, book, *habits, instead=stand, volts=False)
+        found = calculate_job(asked, book, *habits, instead=stand, volts=False)
     except Exception as error:
         broken = faulty(None, error, "working a job beside")
         return {item.id: broken for item in parts}

@@ -14,7 +14,7 @@ from importlib.util import find_spec
 
 from voltaje.core.kinds import kind, kinds
 from voltaje.core.rules.interface import Code
-from voltaje.web.kinds.presentation import Presentation, Row
+from voltaje.web.kinds.presentation import BoardColumns, Presentation
 
 _added: dict[str, Presentation] = {}
 
@@ -58,7 +58,7 @@ def presentations() -> dict[str, Presentation]:
     return {item.name: presentation(item.name) for item in kinds()}
 
 
-def rows_of() -> dict[str, Row]:
+def rows_of() -> dict[str, BoardColumns]:
     """The kinds that are rows of a board's table."""
     return {name: shown.row for name, shown in presentations().items() if shown.row}
 

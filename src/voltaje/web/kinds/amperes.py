@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from voltaje.core.report import Text, Worked, figure, say
+from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import Presentation, Read, task
+from voltaje.web.kinds.presentation import AskedQuantities, Presentation, task
 
 BOX, HEIGHT = 104.0, 46.0
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """Power above the bar, volts and what goes with them below it, amperes beside."""
     canvas = Canvas(say("What divides by what"))
     va, volts = worked.value("kva") * 1000, worked.value("volts")
@@ -91,7 +91,7 @@ def _box(canvas: Canvas, x: float, y: float, text: str, under: Text, solved: boo
     canvas.text(x + BOX / 2, y + 36, under, "s", "middle")
 
 
-def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """What the question gives of power, amperes and volts."""
     power = read.power or read.horsepower
     return {

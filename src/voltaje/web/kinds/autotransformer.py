@@ -8,9 +8,9 @@ from itertools import pairwise
 from voltaje.core.kinds.autotransformer.entries import FAULT_LABELS
 from voltaje.core.kinds.autotransformer.faults import FAULTS
 from voltaje.core.kinds.autotransformer.report import OPENS
-from voltaje.core.report import Text, Worked, figure, say
+from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import Example, Presentation, Read, task
+from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
 
 X = WIDTH / 2
 TOP, BOTTOM = 60.0, 282.0
@@ -28,7 +28,7 @@ SWITCHES: dict[str, tuple[Text, Text | None]] = {
 LEAST = 30.0  # between neighbouring points, so that their labels stay apart
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """The winding upright; volts at every line, amperes in every piece."""
     if "points" in worked.results:
         canvas = Canvas(say("A tapped winding, its source and its load"))
@@ -46,7 +46,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     return canvas
 
 
-def _stacked(canvas: Canvas, worked: Worked) -> None:
+def _stacked(canvas: Canvas, worked: Report) -> None:
     aiding = worked.results["aiding"].value == "yes"
     up = worked.results["way"].value == "up"
     common, series = worked.value("common"), worked.value("series")
@@ -78,7 +78,7 @@ def _stacked(canvas: Canvas, worked: Worked) -> None:
     canvas.height = _switches(canvas, worked)
 
 
-def _marked(canvas: Canvas, worked: Worked, joint: float, source_outer: bool) -> None:
+def _marked(canvas: Canvas, worked: Report, joint: float, source_outer: bool) -> None:
     """The fault where it is: a strap across, or a gap."""
     if "fault" not in worked.results:
         return
@@ -102,7 +102,7 @@ def _marked(canvas: Canvas, worked: Worked, joint: float, source_outer: bool) ->
             canvas.line(f"M{x - half} {BOTTOM + 5 * index}h{2 * half}", "fault")
 
 
-def _switches(canvas: Canvas, worked: Worked) -> float:
+def _switches(canvas: Canvas, worked: Report) -> float:
     """A switch for each fault; the one that is on is pressed."""
     y = BOTTOM + 78
     canvas.text(0, y, say("FAULTS, PRESSED ONE AT A TIME"), "h")
@@ -129,7 +129,7 @@ def _switches(canvas: Canvas, worked: Worked) -> float:
     return y + 98
 
 
-def _tapped(canvas: Canvas, worked: Worked) -> None:
+def _tapped(canvas: Canvas, worked: Report) -> None:
     points = _points(worked, "points")
     heights = _heights(points)
     for low, high in pairwise(points):
@@ -151,7 +151,7 @@ def _tapped(canvas: Canvas, worked: Worked) -> None:
     canvas.text(0, BOTTOM + 34, words, "b")
 
 
-def _points(worked: Worked, name: str) -> list[float]:
+def _points(worked: Report, name: str) -> list[float]:
     return [float(p) for p in str(worked.results[name].value).split(", ")]
 
 
@@ -180,7 +180,7 @@ def _beside(canvas: Canvas, y: float, words: Text, volts: float, amperes: float)
     canvas.text(X + 22, y + 13, f"{figure(amperes, 1)} A", "b")
 
 
-def _line(canvas: Canvas, side: str, ends: tuple[float, float], worked: Worked) -> None:
+def _line(canvas: Canvas, side: str, ends: tuple[float, float], worked: Report) -> None:
     """Both wires of a side of the line, its volts between them, its amperes."""
     source = side == "source"
     edge, anchor = (4.0, "start") if source else (WIDTH - 4.0, "end")
@@ -195,7 +195,7 @@ def _line(canvas: Canvas, side: str, ends: tuple[float, float], worked: Worked) 
         canvas.text(edge, middle + 25, f"{figure(worked.value(name), 1)} A", "b", anchor)
 
 
-def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """The volts of the question are those of the source."""
     return {"fed": f"{read.volts} V" if read.volts else "", "load": read.power}
 

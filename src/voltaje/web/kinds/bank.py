@@ -5,16 +5,16 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from voltaje.core.report import Worked, figure, say
+from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import Canvas
-from voltaje.web.kinds.presentation import Example, Presentation, Read, task
+from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
 
 LEFT, PITCH = 84.0, 116.0
 HIGH, LOW, LENGTH = 78.0, 200.0, 56.0
 BUS, FOOT = 44.0, 300.0
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """Primary coils above, secondary below, unit by unit."""
     canvas = Canvas(say("Coils, dots and joints of a bank"))
     canvas.text(0, 14, say("HOW IT IS JOINED"), "h")
@@ -104,7 +104,7 @@ def _joints(how: str, inner: float, edge: float, count: int, way: int) -> list[s
     return found
 
 
-def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """Size and volts of the question."""
     return {"kva": read.apparent, "wanted": f"{read.volts} V" if read.volts else ""}
 

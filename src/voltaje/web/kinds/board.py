@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from voltaje.core.kinds.board.calculate import BoardOutcome
-from voltaje.core.kinds.board.report import Drawn
-from voltaje.core.report import Worked, figure, say
+from voltaje.core.kinds.board.report import BoardDrawn
+from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings import places
 from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.presentation import Presentation
@@ -12,10 +12,10 @@ from voltaje.web.kinds.presentation import Presentation
 LEFT, RIGHT, TOP, STEP = 44.0, 300.0, 34.0, 40.0
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """Its places, and beside them its lines."""
     drawn = worked.drawn
-    assert isinstance(drawn, Drawn)  # noqa: S101 - what this kind tells
+    assert isinstance(drawn, BoardDrawn)  # noqa: S101 - what this kind tells
     canvas = Canvas(say("The board"))
     canvas.views = [
         ("places", say("Places"), places.draw(drawn.schedule, drawn.colors)),
@@ -24,7 +24,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     return canvas
 
 
-def _lines(worked: Worked) -> Canvas:
+def _lines(worked: Report) -> Canvas:
     """A bar for each line, the mean as a line across."""
     canvas = Canvas(say("What each line carries"))
     canvas.text(0, 14, say("ON ITS LINES"), "h")

@@ -5,9 +5,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from voltaje.core.report import Text, Worked, figure, say
+from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import Presentation, Read, task
+from voltaje.web.kinds.presentation import AskedQuantities, Presentation, task
 
 LEFT, RIGHT = 132.0, 256.0
 TOP, HALF, GAP = 84.0, 64.0, 34.0
@@ -15,7 +15,7 @@ RAIL = 46.0
 END = TOP + 2 * HALF + GAP
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """Primary left, secondary right, as the terminals stand in the box."""
     canvas = Canvas(say("Terminals, halves and jumpers of a buck-boost unit"))
     canvas.text(0, 14, say("HOW IT IS JOINED"), "h")
@@ -105,7 +105,7 @@ def _ends(canvas: Canvas, terminal: str, words: Text, volts: float) -> None:
     canvas.text(edge, y + 17, f"{figure(volts, 1)} V", "b", anchor)
 
 
-def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """The load of the question, and its volts as those wanted, or those there and those wanted."""
     found = {"load": read.power or read.horsepower or read.amperes}
     if read.to_volts and read.volts:

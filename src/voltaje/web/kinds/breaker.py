@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from voltaje.core.report import Worked, figure, say
+from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import Presentation, Read, task
+from voltaje.web.kinds.presentation import AskedQuantities, Presentation, task
 
 TOP, WIDE, LONG = 40.0, 46.0, 104.0
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """The breaker, its rating beside what it carries."""
     canvas = Canvas(say("The breaker where it stands"))
     rating, carries = worked.value("rating"), worked.value("carries")
@@ -31,7 +31,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     return canvas
 
 
-def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """The rating of the question."""
     return {"rating": read.amperes}
 

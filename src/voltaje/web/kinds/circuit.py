@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from voltaje.core.report import Text, Worked, figure, say
+from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
-from voltaje.web.kinds.presentation import Presentation, Read, Row, task
+from voltaje.web.kinds.presentation import AskedQuantities, BoardColumns, Presentation, task
 
 X = 96.0
 RIGHT = 170.0
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """From the bus down to the load."""
     canvas = Canvas(say("Source, device, conductors, load"))
     y = feed(canvas, worked, 14)
@@ -28,7 +28,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     return canvas
 
 
-def feed(canvas: Canvas, worked: Worked, top: float, length: float = 118.0) -> float:
+def feed(canvas: Canvas, worked: Report, top: float, length: float = 118.0) -> float:
     """Bus, device and conductors; the y where they end."""
     limits = limiting(worked)
     device = worked.value("device")
@@ -68,7 +68,7 @@ def feed(canvas: Canvas, worked: Worked, top: float, length: float = 118.0) -> f
     return y + length
 
 
-def _drop(worked: Worked) -> Text:
+def _drop(worked: Report) -> Text:
     percent = figure(worked.value("drop_percent"), 1)
     total = worked.results.get("drop_total")
     if total is None:
@@ -77,7 +77,7 @@ def _drop(worked: Worked) -> Text:
     return say("drop {percent} %, {total} % from the supply", percent=percent, total=whole)
 
 
-def _under_device(worked: Worked, limits: str) -> Text:
+def _under_device(worked: Report, limits: str) -> Text:
     if "device_most" in worked.results and worked.kind == "motor":
         return say("at most {amperes} A; clears faults", amperes=worked.value("device_most"))
     wanted = next((m.amperes for m in worked.marks if m.name == "design"), None)
@@ -87,7 +87,7 @@ def _under_device(worked: Worked, limits: str) -> Text:
     return say("for {amperes} A", amperes=figure(asked, 1))
 
 
-def _ampacity(worked: Worked, limits: str) -> Text | str:
+def _ampacity(worked: Report, limits: str) -> Text | str:
     chosen = next((rung for rung in worked.ladder if rung.chosen), None)
     if chosen is None:
         return ""
@@ -96,7 +96,7 @@ def _ampacity(worked: Worked, limits: str) -> Text | str:
     return say("carries {amperes} A", amperes=figure(chosen.ampacity, 1))
 
 
-def limiting(worked: Worked) -> str:
+def limiting(worked: Report) -> str:
     """``device`` or ``conductor``: which has less to spare; the small-conductor limit counts as
     the conductor's."""
     chosen = next((rung for rung in worked.ladder if rung.chosen), None)
@@ -125,7 +125,7 @@ def load_entry(document: Mapping[str, Any]) -> str:
     return entries.get(str(document.get("use", "general")), "load")
 
 
-def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """Its load, by the entry that its use has for it."""
     if own.get("use") == "air conditioning":
         return {"minimum_ampacity": read.amperes}
@@ -134,7 +134,7 @@ def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
     return {"load": read.power or read.amperes}
 
 
-def boost(own: Mapping[str, str], read: Read, score: float) -> float:
+def boost(own: Mapping[str, str], read: AskedQuantities, score: float) -> float:
     """Amperes alone are most often any circuit's."""
     return 0.4 if read.amperes and not own and score else 0.0
 
@@ -147,7 +147,7 @@ PRESENTATION = Presentation(
     runs=True,
     fill=fill,
     boost=boost,
-    row=Row(load_entry),
+    row=BoardColumns(load_entry),
     tasks=(
         task(
             4,

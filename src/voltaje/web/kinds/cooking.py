@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from voltaje.core.report import Worked, figure, say
+from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
 from voltaje.web.kinds.circuit import WIRED, X, feed, load_box
-from voltaje.web.kinds.presentation import Presentation, Read, Row, task
+from voltaje.web.kinds.presentation import AskedQuantities, BoardColumns, Presentation, task
 
 NAMES = {
     "cooktop": say("Cooktop"),
@@ -22,7 +22,7 @@ TAPS = {
 }
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """One unit at the end, or a junction box with a tap to each."""
     canvas = Canvas(say("Device, conductors, junction box, taps"))
     y = feed(canvas, worked, 14)
@@ -68,7 +68,7 @@ def load_entry(document: Mapping[str, Any]) -> str | None:
     return None if document.get("layout") == "together" else "nameplate"
 
 
-def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """The nameplate of one unit."""
     return {} if own.get("layout") == "together" else {"nameplate": read.power or read.amperes}
 
@@ -79,7 +79,7 @@ PRESENTATION = Presentation(
     quick=True,
     runs=True,
     fill=fill,
-    row=Row(load_entry, "cooking", ("range", "cooking circuit")),
+    row=BoardColumns(load_entry, "cooking", ("range", "cooking circuit")),
     tasks=(
         task(
             3,

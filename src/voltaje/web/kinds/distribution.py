@@ -8,10 +8,10 @@ from voltaje.core.electrical.systems import METRIC_SYSTEMS
 from voltaje.core.report import figure, say
 from voltaje.web.kinds.circuit import WIRED
 from voltaje.web.kinds.feeder import draw
-from voltaje.web.kinds.presentation import Presentation, Read, task
+from voltaje.web.kinds.presentation import AskedQuantities, Presentation, task
 
 
-def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """Load and length of the question."""
     return {"load": read.power or read.amperes}
 

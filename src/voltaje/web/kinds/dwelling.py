@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from voltaje.core.report import Flow, Worked, say
+from voltaje.core.report import Flow, Report, say
 from voltaje.web.kinds.presentation import Example, Presentation, task
 
 WIDTH = 388
@@ -34,7 +34,7 @@ class Band:
 
 
 @dataclass(frozen=True, slots=True)
-class Wire:
+class ServiceWire:
     """A conductor of the service, its stroke as wide as its amperes."""
 
     name: str
@@ -55,20 +55,20 @@ class Wire:
 
 
 @dataclass(frozen=True, slots=True)
-class Drawing:
+class DwellingDrawing:
     """What the template writes."""
 
     template: str
     width: int
     height: float
     bands: tuple[Band, ...]
-    wires: tuple[Wire, ...]
+    wires: tuple[ServiceWire, ...]
     wires_top: float
     connected: float
     calculated: float
 
 
-def draw(worked: Worked, below: object = ()) -> Drawing:
+def draw(worked: Report, below: object = ()) -> DwellingDrawing:
     """Lays out the flows, widest first come as on the form, and the service below."""
     flows = [flow for flow in worked.flows["shown"] if flow.connected or flow.calculated]
     most = max(sum(flow.connected for flow in flows), sum(flow.calculated for flow in flows), 1.0)
@@ -102,7 +102,7 @@ def draw(worked: Worked, below: object = ()) -> Drawing:
     wires_top = float(round(max(y_left, y_right) + 26))
     wires = _wires(worked, wires_top)
     height = wires_top + (3 * 26 + 6 if wires else -12)
-    return Drawing(
+    return DwellingDrawing(
         "sheets/drawings/dwelling.svg",
         WIDTH,
         height,
@@ -124,7 +124,7 @@ def _ribbon(top: float, height: float, to: float, to_height: float) -> str:
     )
 
 
-def _wires(worked: Worked, top: float) -> tuple[Wire, ...]:
+def _wires(worked: Report, top: float) -> tuple[ServiceWire, ...]:
     names = {"L1": "line_1_amperes", "N": "neutral_amperes", "L2": "line_2_amperes"}
     if any(name not in worked.results for name in names.values()):
         return ()
@@ -136,7 +136,9 @@ def _wires(worked: Worked, top: float) -> tuple[Wire, ...]:
     }
     most = max([*values.values(), 1.0])
     return tuple(
-        Wire(name, PHASES[name], top + 26 * (index + 1), round(2 + 9 * amperes / most, 1), amperes)
+        ServiceWire(
+            name, PHASES[name], top + 26 * (index + 1), round(2 + 9 * amperes / most, 1), amperes
+        )
         for index, (name, amperes) in enumerate(values.items())
     )
 

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from voltaje.core.electrical.systems import METRIC_SYSTEMS
-from voltaje.core.report import Worked, say
+from voltaje.core.report import Report, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
 from voltaje.web.kinds.presentation import Presentation, task
 
 TERMINAL, LEFT, RIGHT, DOWN = 44.0, 84.0, 262.0, 92.0
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """The main earthing terminal with what hangs on it."""
     canvas = Canvas(say("Main earthing terminal, its conductor, its bonds"))
     earthing = str(worked.results["earthing"].value)

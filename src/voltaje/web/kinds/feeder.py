@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from voltaje.core.report import Worked, figure, say
+from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
 from voltaje.web.kinds.circuit import WIRED, X, feed, load_box
 from voltaje.web.kinds.presentation import Presentation, task
@@ -14,7 +14,7 @@ SHOWN = 9
 STEP = 36.0
 
 
-def draw(worked: Worked, below: Sequence[Any] = ()) -> Canvas:
+def draw(worked: Report, below: Sequence[Any] = ()) -> Canvas:
     """The feeder down to its boards, or to the load entered on it."""
     canvas = Canvas(say("Device, feeder conductors, what hangs on them"))
     y = feed(canvas, worked, 14)

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from voltaje.core.report import Worked, figure, say
+from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.circuit import RIGHT, WIRED, X, feed
-from voltaje.web.kinds.presentation import Presentation, Read, task
+from voltaje.web.kinds.presentation import AskedQuantities, Presentation, task
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """From the bus down to the inverter, its current going up."""
     canvas = Canvas(say("Bus, breaker, cable, inverter"))
     y = feed(canvas, worked, 14, 110)
@@ -31,7 +31,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     return canvas
 
 
-def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """Power or amperes of the question."""
     return {"power": read.power} if read.power else {"most": read.amperes}
 

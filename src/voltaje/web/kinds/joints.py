@@ -7,13 +7,13 @@ import cmath
 from collections.abc import Mapping, Sequence
 from math import cos, degrees, pi, sin
 
-from voltaje.core.kinds.joints.bench import Net, Winding, by_token
+from voltaje.core.kinds.joints.bench import BenchCoil, Net, by_token
 from voltaje.core.kinds.joints.benches import LIBRARY
 from voltaje.core.kinds.joints.calculate import JointsOutcome, fed_side, open_ends
 from voltaje.core.kinds.joints.report import angle
-from voltaje.core.report import Text, Worked, figure, say
+from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
-from voltaje.web.kinds.presentation import Example, Presentation, Read, task
+from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
 
 LABELS, VOLTS = 44.0, 106.0  # what the names at the left of the rails take, the volts at the right
 COIL_TOP, COIL = 62.0, 52.0
@@ -23,7 +23,7 @@ NOTHING = 1e-3
 LINES = {"A": "L1", "B": "L2", "C": "L3", "N": "N"}
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """All views; the coils are the first."""
     outcome = worked.drawn
     assert isinstance(outcome, JointsOutcome)  # noqa: S101 - what this kind tells
@@ -38,7 +38,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     return canvas
 
 
-def _colors(worked: Worked, outcome: JointsOutcome) -> dict[str, str]:
+def _colors(worked: Report, outcome: JointsOutcome) -> dict[str, str]:
     """The class of a rail by a line that stands on it."""
     known = {wire.role: wire.color for wire in worked.wires}
     names = dict(LINES)
@@ -108,7 +108,7 @@ def _coils(outcome: JointsOutcome, colors: Mapping[str, str]) -> Canvas:
 
 
 def _units(
-    canvas: Canvas, coils: Sequence[Winding], x_of: Mapping[str, float], pitch: float
+    canvas: Canvas, coils: Sequence[BenchCoil], x_of: Mapping[str, float], pitch: float
 ) -> None:
     """Names, cores and coils."""
     for unit in dict.fromkeys(coil.unit for coil in coils):
@@ -261,7 +261,9 @@ def _place(phasor: complex, scale: float) -> tuple[float, float]:
     return MIDDLE[0] + scale * turned.real, MIDDLE[1] - scale * turned.imag
 
 
-def _arrow(canvas: Canvas, outcome: JointsOutcome, coil: Winding, scale: float, high: bool) -> None:
+def _arrow(
+    canvas: Canvas, outcome: JointsOutcome, coil: BenchCoil, scale: float, high: bool
+) -> None:
     """From the end without the dot to the one with it."""
     head, foot = (outcome.at.get(end) for end in coil.ends)
     if head is None or foot is None or abs(head - foot) < NOTHING:
@@ -281,7 +283,7 @@ def _arrow(canvas: Canvas, outcome: JointsOutcome, coil: Winding, scale: float, 
 def _names(
     canvas: Canvas,
     outcome: JointsOutcome,
-    coils: Sequence[Winding],
+    coils: Sequence[BenchCoil],
     scale: float,
     high: bool,
 ) -> None:
@@ -346,7 +348,7 @@ def _clock(outcome: JointsOutcome) -> Canvas:
     return canvas
 
 
-def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """The volts of the question are the supply’s."""
     return {"supply": f"{read.volts} V" if read.volts else ""}
 

@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from voltaje.core.electrical.systems import METRIC_SYSTEMS
-from voltaje.core.report import Worked, figure, say
+from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.circuit import RIGHT, WIRED, X, feed
-from voltaje.web.kinds.presentation import Presentation, Read, Row, task
+from voltaje.web.kinds.presentation import AskedQuantities, BoardColumns, Presentation, task
 
 RADIUS = 28
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """The chain from the board to the shaft."""
     canvas = Canvas(say("Device, cable, relay, motor"))
     y = feed(canvas, worked, 14, 104)
@@ -42,7 +42,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     return canvas
 
 
-def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """Power or amperes of the question."""
     return {"power": read.power} if read.power else {"nameplate": read.amperes}
 
@@ -57,7 +57,7 @@ PRESENTATION = Presentation(
     connects=True,
     runs=True,
     fill=fill,
-    row=Row(lambda document: "power", "motor", ("motor by kw", "machine")),
+    row=BoardColumns(lambda document: "power", "motor", ("motor by kw", "machine")),
     tasks=(
         task(
             23,

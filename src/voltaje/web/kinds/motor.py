@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from voltaje.core.report import Worked, figure, say
+from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.circuit import RIGHT, WIRED, X, feed
-from voltaje.web.kinds.presentation import Presentation, Read, Row, task
+from voltaje.web.kinds.presentation import AskedQuantities, BoardColumns, Presentation, task
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """The chain from the board to the shaft."""
     canvas = Canvas(say("Device, controller, overload, motor: what protects what"))
     y = feed(canvas, worked, 14, 104)
@@ -46,7 +46,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     return canvas
 
 
-def boost(own: Mapping[str, str], read: Read, score: float) -> float:
+def boost(own: Mapping[str, str], read: AskedQuantities, score: float) -> float:
     """Horsepower asks for a motor, phases for the one or the other."""
     more = 3.0 if read.horsepower else 0.0
     if score + more and read.phases:
@@ -58,7 +58,7 @@ def boost(own: Mapping[str, str], read: Read, score: float) -> float:
 SINGLE_TO = 130
 
 
-def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """Its power and the amperes of its nameplate; a single-phase one by its phases or its volts."""
     found = {"horsepower": read.horsepower or read.power, "nameplate": read.amperes}
     if own.get("motor") or not (read.phases == "1" or 0 < read.volts <= SINGLE_TO):
@@ -76,7 +76,7 @@ PRESENTATION = Presentation(
     runs=True,
     fill=fill,
     boost=boost,
-    row=Row(lambda document: "horsepower", "motor", ("motor circuit",)),
+    row=BoardColumns(lambda document: "horsepower", "motor", ("motor circuit",)),
     tasks=(
         task(
             6,

@@ -10,7 +10,7 @@ from cmath import phase
 from collections.abc import Mapping, Sequence
 from math import cos, degrees, pi, sin, sqrt
 
-from voltaje.core.report import Point, Text, Worked, figure, say
+from voltaje.core.report import InstrumentPoint, Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
 from voltaje.web.kinds.presentation import Presentation, task
 
@@ -19,7 +19,7 @@ RAIL_GAP = 84.0
 MARKS = 96
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """The three views; the ladder is the first."""
     ladder = _ladder(worked)
     canvas = Canvas(say("Circuits on one neutral"))
@@ -37,7 +37,7 @@ def _order(wires: Sequence[str]) -> list[str]:
     return [circuits[0], "N", *circuits[1:]]
 
 
-def _reference(worked: Worked) -> complex:
+def _reference(worked: Report) -> complex:
     """What directions are taken against: circuit A's volts."""
     for point in worked.points:
         if point.role == "volts" and point.line == "A" and point.phasor:
@@ -45,14 +45,14 @@ def _reference(worked: Worked) -> complex:
     return 1 + 0j
 
 
-def _opposite(loads: Sequence[Point]) -> bool:
+def _opposite(loads: Sequence[InstrumentPoint]) -> bool:
     """Whether all circuits stand on one leg or on two in opposition, as on 120/240 V: then a
     current flows one way or the other."""
     found = [p.phasor / abs(p.phasor) for p in loads if len(p.line) == 1 and abs(p.phasor) > 1]
     return all(abs((one / found[0]).imag) < 0.2 for one in found)
 
 
-def _ladder(worked: Worked) -> Canvas:
+def _ladder(worked: Report) -> Canvas:
     canvas = Canvas(say("Ladder of the circuits, the neutral and their loads"))
     colors = {w.role: canvas.color(w.color) for w in worked.wires}
     legs = {w.role: w.size for w in worked.wires}
@@ -116,7 +116,7 @@ def _ladder(worked: Worked) -> Canvas:
     return canvas
 
 
-def _way(point: Point, along: complex, three_wire: bool) -> float:
+def _way(point: InstrumentPoint, along: complex, three_wire: bool) -> float:
     """+1 away from the board, −1 towards it, 0 where a phase of three has no way of its own."""
     if point.value < 0.005:
         return 0.0
@@ -130,7 +130,7 @@ def _way(point: Point, along: complex, three_wire: bool) -> float:
 
 def _piece(
     canvas: Canvas,
-    point: Point,
+    point: InstrumentPoint,
     y: float,
     one: float,
     other: float,
@@ -189,10 +189,10 @@ def _piece(
 
 def _loads(
     canvas: Canvas,
-    loads: Sequence[Point],
+    loads: Sequence[InstrumentPoint],
     rails: Mapping[str, float],
     x,
-    points: Mapping[str, Point],
+    points: Mapping[str, InstrumentPoint],
     pitch: float,
 ) -> None:
     """Each load between its conductors, numbered; those of one joint side by side."""
@@ -213,7 +213,12 @@ def _loads(
             canvas.box(at - 2.5, y - 2.5, 5, 5, "junction", load.name)
 
 
-def _list(canvas: Canvas, loads: Sequence[Point], points: Mapping[str, Point], top: float) -> float:
+def _list(
+    canvas: Canvas,
+    loads: Sequence[InstrumentPoint],
+    points: Mapping[str, InstrumentPoint],
+    top: float,
+) -> float:
     y = top
     for number, load in enumerate(loads, 1):
         ratio = load.value / load.nominal if load.nominal else 1.0
@@ -241,12 +246,12 @@ def _list(canvas: Canvas, loads: Sequence[Point], points: Mapping[str, Point], t
     return y
 
 
-def _conductor(point: Point) -> Text:
+def _conductor(point: InstrumentPoint) -> Text:
     neutral = point.line == "N"
     return say("Neutral") if neutral else say("Circuit {circuit}", circuit=point.line)
 
 
-def _phasors(worked: Worked) -> Canvas:
+def _phasors(worked: Report) -> Canvas:
     """Currents at the board from one point, and head to tail: the gap is the neutral's."""
     canvas = Canvas(say("Phasors of the currents at the board"))
     canvas.text(0, 14, say("CURRENTS AT THE BOARD"), "h")
@@ -308,7 +313,7 @@ def _arrow(start: complex, tip: complex) -> str:
     )
 
 
-def _waves(worked: Worked) -> Canvas:
+def _waves(worked: Report) -> Canvas:
     """A cycle of each circuit's current and of what is left in the neutral."""
     canvas = Canvas(say("Waves of the currents at the board"))
     colors = {w.role: canvas.color(w.color) for w in worked.wires}

@@ -16,7 +16,7 @@ Filled = Mapping[str, str]
 
 
 @dataclass(frozen=True, slots=True, order=True)
-class Task:
+class Question:
     """A task by its name, the sheet that answers it, the entries that it brings along, and the
     further words by which it is asked for. A table of the code answers some (``table``); what only
     a whole job answers leads to a new one (no ``kind``), or to a ``page`` of its own. ``place`` is
@@ -44,13 +44,13 @@ class Task:
         return f"{address}?{urlencode(asked)}" if asked else address
 
 
-def task(place: int, title: str, words: str, **entries: str) -> Task:
+def task(place: int, title: str, words: str, **entries: str) -> Question:
     """A task of the kind whose presentation it stands in."""
-    return Task(place, title, "", "", tuple(entries.items()), words)
+    return Question(place, title, "", "", tuple(entries.items()), words)
 
 
 @dataclass(frozen=True, slots=True)
-class Read:
+class AskedQuantities:
     """Quantities that stand in a question, as typed; empty where there is none. ``apparent`` is
     the power where it is given in VA, ``converts`` that a conversion is asked for, ``to_volts``
     the second of two voltages, ``code`` the edition that is named."""
@@ -91,11 +91,11 @@ class Example:
         return urlencode(found)
 
 
-def _nothing(own: Mapping[str, str], read: Read) -> dict[str, str]:
+def _nothing(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     return {}
 
 
-def _no_more(own: Mapping[str, str], read: Read, score: float) -> float:
+def _no_more(own: Mapping[str, str], read: AskedQuantities, score: float) -> float:
     return 0.0
 
 
@@ -104,7 +104,7 @@ def _no_detail(outcome: Any) -> Sequence[Text]:
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class BoardColumns:
     """A kind that is a row of a board's table: the entry that the load column stands for in a
     document (``None``: several), and the use by which a row becomes one (empty: the row's own
     kind, which has uses of its own)."""
@@ -142,9 +142,9 @@ class Presentation:
     on_supply: bool = True
     connects: bool = False
     runs: bool = False
-    tasks: tuple[Task, ...] = ()
-    fill: Callable[[Mapping[str, str], Read], dict[str, str]] = _nothing
-    boost: Callable[[Mapping[str, str], Read, float], float] = _no_more
-    row: Row | None = None
+    tasks: tuple[Question, ...] = ()
+    fill: Callable[[Mapping[str, str], AskedQuantities], dict[str, str]] = _nothing
+    boost: Callable[[Mapping[str, str], AskedQuantities, float], float] = _no_more
+    row: BoardColumns | None = None
     table: bool = False
     examples: tuple[Example, ...] = ()

@@ -5,15 +5,15 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from voltaje.core.report import Point, Worked, figure, say
+from voltaje.core.report import InstrumentPoint, Report, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
-from voltaje.web.kinds.presentation import Presentation, Read, task
+from voltaje.web.kinds.presentation import AskedQuantities, Presentation, task
 
 LEFT, RIGHT = 46.0, 374.0
 TOP, BOTTOM = 40.0, 208.0
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """Profile above, conductors below."""
     canvas = Canvas(say("Volts along the run"))
     joints = [p for p in worked.points if p.role == "joint"]
@@ -26,7 +26,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     low, high = low - margin, high + margin
     end = joints[-1].at or 1.0
 
-    def x(point: Point) -> float:
+    def x(point: InstrumentPoint) -> float:
         return LEFT + (RIGHT - LEFT) * point.at / end
 
     def y(volts: float) -> float:
@@ -113,7 +113,7 @@ def _ticks(low: float, high: float) -> list[float]:
     return []
 
 
-def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """Its first segment, and the drop that is allowed."""
     return {
         "segments.s1.nameplate": read.power or read.amperes or read.horsepower,

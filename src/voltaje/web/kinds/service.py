@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from voltaje.core.report import Worked, figure, say
+from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.circuit import WIRED
 from voltaje.web.kinds.feeder import hang
@@ -34,7 +34,7 @@ PURPOSE = {
 }
 
 
-def draw(worked: Worked, below: Sequence[Any] = ()) -> Canvas:
+def draw(worked: Report, below: Sequence[Any] = ()) -> Canvas:
     """From the utility down to the bus, the ground bus and the electrodes."""
     canvas = Canvas(say("The service and its grounding"))
     results = worked.results
@@ -75,7 +75,7 @@ def draw(worked: Worked, below: Sequence[Any] = ()) -> Canvas:
     return _electrodes(canvas, worked, y + 14)
 
 
-def _electrodes(canvas: Canvas, worked: Worked, y: float) -> Canvas:
+def _electrodes(canvas: Canvas, worked: Report, y: float) -> Canvas:
     canvas.text(0, y, say("GROUNDING ELECTRODE CONDUCTORS"), "h")
     names = [name for name in ELECTRODES if f"electrode_{name}" in worked.results]
     tip = PURPOSE["gec"]

@@ -8,20 +8,20 @@ from collections.abc import Mapping
 
 from voltaje.core.kinds.street.along import At
 from voltaje.core.kinds.street.calculate import StreetOutcome
-from voltaje.core.kinds.street.report import Drawn
-from voltaje.core.report import Worked, figure, fits, say
+from voltaje.core.kinds.street.report import StreetDrawn
+from voltaje.core.report import Report, figure, fits, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
-from voltaje.web.kinds.presentation import Example, Presentation, Read, task
+from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
 
 TOP, STEP, MIDDLE, APART = 88.0, 36.0, 194.0, 18.0
 BOX = 128.0
 NAME_LENGTH = 17
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """Fuses at the head, the street below it."""
     drawn = worked.drawn
-    assert isinstance(drawn, Drawn)  # noqa: S101 - what this kind tells
+    assert isinstance(drawn, StreetDrawn)  # noqa: S101 - what this kind tells
     outcome, colors = drawn.outcome, drawn.colors
     canvas = Canvas(say("The street and its consumers"))
     canvas.text(0, 14, say("THE STREET"), "h")
@@ -136,7 +136,7 @@ def _house(
     )
 
 
-def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """Its first consumer."""
     return {
         "consumers.c1.nameplate": read.power or read.amperes,

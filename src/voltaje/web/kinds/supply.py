@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from voltaje.core.report import Worked
+from voltaje.core.report import Report
 from voltaje.web.kinds.presentation import Presentation
 
 WIDTH = 388
@@ -14,7 +14,7 @@ STEP = 54
 
 
 @dataclass(frozen=True, slots=True)
-class Tap:
+class BusItem:
     """A part on the bus."""
 
     y: float
@@ -24,26 +24,26 @@ class Tap:
 
 
 @dataclass(frozen=True, slots=True)
-class Drawing:
+class SupplyDrawing:
     """What the template writes."""
 
     template: str
     width: int
     height: float
-    taps: tuple[Tap, ...]
+    taps: tuple[BusItem, ...]
     bottom: float
     amperes: float
     kva: float
 
 
-def draw(worked: Worked, below: Sequence[Any] = ()) -> Drawing:
+def draw(worked: Report, below: Sequence[Any] = ()) -> SupplyDrawing:
     """``below`` gives name, one-line answer and address of each part on the supply."""
     taps = tuple(
-        Tap(120 + STEP * index, item.name, item.answer, item.url)
+        BusItem(120 + STEP * index, item.name, item.answer, item.url)
         for index, item in enumerate(below)
     )
     bottom = taps[-1].y if taps else 120.0
-    return Drawing(
+    return SupplyDrawing(
         "sheets/drawings/supply.svg",
         WIDTH,
         bottom + 50,

@@ -6,9 +6,9 @@ from collections.abc import Mapping
 from math import cos, pi, sin
 
 from voltaje.core.kinds.transformer.entries import CONNECTIONS
-from voltaje.core.report import Worked, figure, say, told
+from voltaje.core.report import Report, figure, say, told
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import Presentation, Read, task
+from voltaje.web.kinds.presentation import AskedQuantities, Presentation, task
 
 ONE, TWO = 104.0, 284.0
 MIDDLE = 176.0
@@ -17,7 +17,7 @@ SIDES = {"primary": say("Primary"), "secondary": say("Secondary")}
 TAPS = ("+5", "+2.5", "0", "-2.5", "-5", "-7.5", "-10")
 
 
-def draw(worked: Worked, below: object = ()) -> Canvas:
+def draw(worked: Report, below: object = ()) -> Canvas:
     """Primary left, secondary right, what is grounded and bonded underneath, taps at the foot."""
     canvas = Canvas(say("Terminals, windings, devices and bonds of the transformer"))
     kind = str(worked.results["connection"].value)
@@ -47,7 +47,7 @@ def draw(worked: Worked, below: object = ()) -> Canvas:
     return canvas
 
 
-def _side(canvas: Canvas, worked: Worked, side: str, x: float) -> None:
+def _side(canvas: Canvas, worked: Report, side: str, x: float) -> None:
     """The device above a side, its conductors, volts and amperes."""
     device = figure(worked.value(f"{side}_device"))
     most = worked.results.get(f"{side}_most")
@@ -104,7 +104,7 @@ def _winding(canvas: Canvas, x: float, winding: str, letter: str, neutral: bool)
         )
 
 
-def _bonds(canvas: Canvas, worked: Worked, neutral: bool) -> float:
+def _bonds(canvas: Canvas, worked: Report, neutral: bool) -> float:
     """The bond of X0, the electrode conductor, the earth."""
     y = MIDDLE + RADIUS + 46
     canvas.text(0, y + 6, say("GROUNDING"), "h")
@@ -126,7 +126,7 @@ def _bonds(canvas: Canvas, worked: Worked, neutral: bool) -> float:
     return earth + 52
 
 
-def _taps(canvas: Canvas, worked: Worked, y: float) -> float:
+def _taps(canvas: Canvas, worked: Report, y: float) -> float:
     """The steps of the tap changer; each is set by a click, with the volts that it gives."""
     canvas.text(0, y, say("TAPS OF THE PRIMARY, AND THE SECONDARY VOLTS THEY GIVE"), "h")
     now = str(worked.results["tap"].value)
@@ -144,7 +144,7 @@ def _taps(canvas: Canvas, worked: Worked, y: float) -> float:
     return y + 60
 
 
-def fill(own: Mapping[str, str], read: Read) -> dict[str, str]:
+def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """Its size, where the question gives kVA: kW says nothing of it."""
     return {"kva": read.apparent}
 

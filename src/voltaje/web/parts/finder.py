@@ -19,7 +19,7 @@ from voltaje.core.entries import fields
 from voltaje.core.kinds import kind
 from voltaje.core.rules.interface import code_of
 from voltaje.web.kinds import presentation, presentations
-from voltaje.web.kinds.presentation import Presentation, Read, Task
+from voltaje.web.kinds.presentation import AskedQuantities, Presentation, Question
 from voltaje.web.parts.quick_views import code_for, systems_of
 
 SHOWN = 6
@@ -30,7 +30,7 @@ WORTH_SHOWING = 0.34
 
 # what no single sheet answers: a table does, or a whole job
 ELSEWHERE = (
-    Task(
+    Question(
         23,
         gettext_noop("Board with its circuits, phase balance"),
         gettext_noop("In a job"),
@@ -39,7 +39,7 @@ ELSEWHERE = (
         "schedule panel panelboard board balance balancing phases phase "
         "circuits directory loading distribution",
     ),
-    Task(
+    Question(
         24,
         gettext_noop("Service with grounding and bonding"),
         gettext_noop("In a job"),
@@ -48,7 +48,7 @@ ELSEWHERE = (
         "entrance disconnect main bonding jumper service commercial building "
         "grounding electrode system fault current short riser one line diagram",
     ),
-    Task(
+    Question(
         25,
         gettext_noop("Grounding electrode conductor"),
         gettext_noop("Table of the code"),
@@ -57,7 +57,7 @@ ELSEWHERE = (
         "gec ground rod ufer water pipe grounding electrode size",
         "electrode_conductor",
     ),
-    Task(
+    Question(
         26,
         gettext_noop("Equipment grounding conductor"),
         gettext_noop("Table of the code"),
@@ -66,7 +66,7 @@ ELSEWHERE = (
         "egc ground wire bare green size grounding equipment",
         "equipment_grounding",
     ),
-    Task(
+    Question(
         27,
         gettext_noop("Raceway fill"),
         gettext_noop("Table of the code"),
@@ -75,7 +75,7 @@ ELSEWHERE = (
         "conduit fill how many wires conductors pipe emt pvc size trade raceway inside",
         "raceways",
     ),
-    Task(
+    Question(
         28,
         gettext_noop("Ampacity table"),
         gettext_noop("Table of the code"),
@@ -84,7 +84,7 @@ ELSEWHERE = (
         "310.16 table awg wire ampacity 60 75 90 degree column aluminum copper amps",
         "ampacity",
     ),
-    Task(
+    Question(
         29,
         gettext_noop("Standard breakers and fuses"),
         gettext_noop("Table of the code"),
@@ -93,7 +93,7 @@ ELSEWHERE = (
         "240.6 ratings sizes standard breaker fuse next size list",
         "standard_devices",
     ),
-    Task(
+    Question(
         30,
         gettext_noop("Derating for number of conductors"),
         gettext_noop("Table of the code"),
@@ -102,7 +102,7 @@ ELSEWHERE = (
         "derate derating adjustment bundled current carrying conductors conduit more three",
         "adjustment",
     ),
-    Task(
+    Question(
         31,
         gettext_noop("Derating for heat"),
         gettext_noop("Table of the code"),
@@ -111,7 +111,7 @@ ELSEWHERE = (
         "temperature correction ambient hot attic rooftop derate derating factor",
         "ambient",
     ),
-    Task(
+    Question(
         32,
         gettext_noop("Insulation resistance and other tests of circuits"),
         gettext_noop("In a job"),
@@ -119,7 +119,7 @@ ELSEWHERE = (
         (),
         "insulation resistance megohm tests tested zs rcd continuity readings reading measured",
     ),
-    Task(
+    Question(
         33,
         gettext_noop("Single-phase or three-phase supply"),
         gettext_noop("By a list of loads"),
@@ -132,7 +132,7 @@ ELSEWHERE = (
 
 
 @cache
-def tasks() -> tuple[Task, ...]:
+def tasks() -> tuple[Question, ...]:
     """Every task, those of the kinds among them, in their order."""
     found = list(ELSEWHERE)
     for name, shown in presentations().items():
@@ -246,7 +246,7 @@ NAMEPLATE_VOLTS = {
 }  # fmt: skip
 
 
-def find_tasks(asked: str) -> list[Task]:
+def find_tasks(asked: str) -> list[Question]:
     """The tasks that fit best, with what can be read off the question put in."""
     text = asked.lower().strip()
     read = _read(text)
@@ -265,7 +265,9 @@ def find_tasks(asked: str) -> list[Task]:
     return [task for score, _, task in sorted(scored)[:SHOWN] if -score >= least]
 
 
-def _scored(words: list[str], read: Read, asked: str) -> list[tuple[float, int, Task]]:
+def _scored(
+    words: list[str], read: AskedQuantities, asked: str
+) -> list[tuple[float, int, Question]]:
     scored = []
     for index, task in enumerate(tasks()):
         if task.kind and not _stands(task, read.code):
@@ -278,7 +280,7 @@ def _scored(words: list[str], read: Read, asked: str) -> list[tuple[float, int, 
     return scored
 
 
-def _stands(task: Task, code: str) -> bool:
+def _stands(task: Question, code: str) -> bool:
     """Whether the sheet of a task is worked under the code, with the entries that it brings."""
     known = code_for(task.kind, code)
     if code and known != code:
@@ -296,7 +298,7 @@ def _stands(task: Task, code: str) -> bool:
     return True
 
 
-def _read(text: str) -> Read:
+def _read(text: str) -> AskedQuantities:
     def first(pattern: re.Pattern[str], shape: str) -> str:
         found = pattern.search(text)
         return shape.format(*found.groups()) if found else ""
@@ -308,7 +310,7 @@ def _read(text: str) -> Read:
     size = SIZE.search(text)
     unit = SPELLED[power[2]] if power else ""
     shown = f"{power[1]} {unit}" if power else ""
-    return Read(
+    return AskedQuantities(
         first(HORSEPOWER, "{0} hp"),
         shown,
         shown if unit in APPARENT else "",
@@ -345,7 +347,7 @@ def _code(text: str) -> str:
     return ""
 
 
-def _filled(task: Task, read: Read, asked: str) -> Task:
+def _filled(task: Question, read: AskedQuantities, asked: str) -> Question:
     """The task with the quantities that its sheet has an entry for, and those that it has none
     for."""
     if not task.kind:
@@ -366,7 +368,7 @@ def _filled(task: Task, read: Read, asked: str) -> Task:
     return replace(task, title=title, entries=entries, unread=_unread(asked, read, found, code))
 
 
-def _conductor(name: str, code: str, read: Read) -> dict[str, str]:
+def _conductor(name: str, code: str, read: AskedQuantities) -> dict[str, str]:
     """Conductor and metal, where the sheet has entries for them."""
     family = code_of(edition(code).family)
     entries = kind(name).entries_in(family)
@@ -379,7 +381,7 @@ def _conductor(name: str, code: str, read: Read) -> dict[str, str]:
 
 
 def _supply(
-    of: Presentation, name: str, code: str, read: Read, own: Mapping[str, str]
+    of: Presentation, name: str, code: str, read: AskedQuantities, own: Mapping[str, str]
 ) -> dict[str, str]:
     """The supply and the connection that the volts and the phases of a question ask for; an open
     supply where none has those volts."""
@@ -427,7 +429,9 @@ def _system(volts: int, three: bool, known: Sequence[str], units: str) -> tuple[
     return name, connection
 
 
-def _unread(asked: str, read: Read, found: Mapping[str, str], code: str) -> tuple[str, ...]:
+def _unread(
+    asked: str, read: AskedQuantities, found: Mapping[str, str], code: str
+) -> tuple[str, ...]:
     """The figures of a question that stand in no entry."""
     taken = {n for value in found.values() for n in re.findall(r"\d+(?:[.,/-]\d+)*", value)}
     supplied = bool(found.get("system"))
@@ -448,14 +452,14 @@ def _unread(asked: str, read: Read, found: Mapping[str, str], code: str) -> tupl
     return tuple(dict.fromkeys(left))
 
 
-def _score(task: Task, words: list[str]) -> float:
+def _score(task: Question, words: list[str]) -> float:
     """A word of the title counts most, one of the further words less, beginnings count too; a word
     that many tasks share says less than one that few have."""
     return sum(_hit(task, word) / sqrt(_shared(word)) for word in words)
 
 
 @lru_cache(maxsize=4096)
-def _hit(task: Task, word: str) -> float:
+def _hit(task: Question, word: str) -> float:
     stem = word.removesuffix("s")
     title, others = re.findall(r"[a-z/]+", task.title.lower()), task.words.split()
     if any(t.removesuffix("s") == stem for t in title):
@@ -473,7 +477,7 @@ def _shared(word: str) -> int:
     return max(1, sum(_hit(task, word) > 0 for task in tasks()))
 
 
-def usual() -> list[Task]:
+def usual() -> list[Question]:
     """What is shown before anything is asked."""
     wanted = (
         "Amperes from kVA, kW, hp or W",

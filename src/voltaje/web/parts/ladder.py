@@ -6,15 +6,15 @@ from dataclasses import dataclass
 
 from django.utils.translation import gettext
 
-from voltaje.core.report import Rung, Worked, figure, told
+from voltaje.core.report import Alternative, Report, figure, told
 from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG, UnitSystem
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class ShownAlternative:
     """A rung with its metal and price as written."""
 
-    rung: Rung
+    rung: Alternative
     metal: str
     price: str
 
@@ -27,15 +27,15 @@ class Step:
 class Shown:
     """The rungs under their headings (the job's own metal first), and the unit of their metal."""
 
-    groups: tuple[tuple[str, tuple[Step, ...]], ...]
+    groups: tuple[tuple[str, tuple[ShownAlternative, ...]], ...]
     unit: str
     priced: bool
 
 
-def lay_out(worked: Worked, units: UnitSystem) -> Shown:
+def lay_out(worked: Report, units: UnitSystem) -> Shown:
     """Cheapest first, as the core orders them; the sides of a transformer apart."""
     chosen = next((rung for rung in worked.ladder if rung.chosen), worked.ladder[0])
-    groups: dict[str, list[Step]] = {}
+    groups: dict[str, list[ShownAlternative]] = {}
     for rung in worked.ladder:
         title = told(rung.group)
         if rung.material != chosen.material:
@@ -44,7 +44,9 @@ def lay_out(worked: Worked, units: UnitSystem) -> Shown:
                 if title
                 else gettext("In the other metal")
             )
-        groups.setdefault(title, []).append(Step(rung, _metal(rung, units), _price(rung, units)))
+        groups.setdefault(title, []).append(
+            ShownAlternative(rung, _metal(rung, units), _price(rung, units))
+        )
     return Shown(
         tuple((title, tuple(steps)) for title, steps in groups.items()),
         "kg/100 m" if units == "metric" else "lb/100 ft",
@@ -52,12 +54,12 @@ def lay_out(worked: Worked, units: UnitSystem) -> Shown:
     )
 
 
-def _metal(rung: Rung, units: UnitSystem) -> str:
+def _metal(rung: Alternative, units: UnitSystem) -> str:
     each = rung.mass if units == "metric" else rung.mass * POUNDS_PER_KG * METRES_PER_FOOT
     return figure(each * 100, 1)
 
 
-def _price(rung: Rung, units: UnitSystem) -> str:
+def _price(rung: Alternative, units: UnitSystem) -> str:
     if rung.price is None:
         return ""
     each = rung.price if units == "metric" else rung.price * METRES_PER_FOOT

@@ -22,7 +22,7 @@ from voltaje.core.codes import edition
 from voltaje.core.entries import Problem, fields
 from voltaje.core.job.spread import spreadable
 from voltaje.core.kinds import Context, Evaluated, kind
-from voltaje.core.report import Worked
+from voltaje.core.report import Report
 from voltaje.core.report import told as in_words
 from voltaje.web.board import table as board_table
 from voltaje.web.history import patch, revisions
@@ -125,7 +125,7 @@ def take_offer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     return redirect("jobs:part", job.pk, made.pk)
 
 
-def last_good(job: Job, part: Part) -> tuple[Worked | None, datetime | None]:
+def last_good(job: Job, part: Part) -> tuple[Report | None, datetime | None]:
     """The newest kept state of a part that could be worked, and when it was kept."""
     target = str(part.pk)
     touched = job.revisions.filter(changes__contains=[{"target": target}]).order_by("-number")

@@ -13,7 +13,7 @@ from django.shortcuts import render
 from voltaje.core import faults
 from voltaje.core.entries import Problem
 from voltaje.core.kinds import Evaluated
-from voltaje.core.report import Worked
+from voltaje.core.report import Report
 from voltaje.core.units import UnitSystem
 from voltaje.web.drawings import incomplete, scale
 from voltaje.web.kinds import presentation
@@ -39,7 +39,7 @@ def paper_of(request: HttpRequest, units: str) -> str:
 
 
 def result_context(
-    worked: Worked | None, below: Sequence[Below] = (), units: UnitSystem = "us"
+    worked: Report | None, below: Sequence[Below] = (), units: UnitSystem = "us"
 ) -> dict[str, Any]:
     """Tape, drawing, ladder of a worked part; empty where there is none yet."""
     if worked is None:

@@ -5,22 +5,22 @@ from __future__ import annotations
 from collections.abc import Collection
 from dataclasses import dataclass
 
-from voltaje.core.report import Result, Section, Worked
+from voltaje.core.report import Report, Result, Section
 
 
 @dataclass(frozen=True, slots=True)
-class Tape:
+class WorksheetView:
     """The sections in their places, and the answer's figures: the first one large, none where
     nothing is known."""
 
-    worked: Worked
+    worked: Report
     main: tuple[Section, ...]
     folded: tuple[Section, ...]
     large: tuple[str, Result] | None
     small: tuple[tuple[str, Result], ...]
 
 
-def lay_out(worked: Worked, open_: Collection[str]) -> Tape:
+def lay_out(worked: Report, open_: Collection[str]) -> WorksheetView:
     """Places a worked part on the page: the first section is always on the main tape, with those
     that its kind has ``open_``; the others fold away under it."""
     first, rest = worked.sections[:1], worked.sections[1:]
@@ -28,4 +28,4 @@ def lay_out(worked: Worked, open_: Collection[str]) -> Tape:
     folded = tuple(section for section in rest if section.name not in open_)
     answer = [(name, worked.results[name]) for name in worked.answer]
     large = answer[0] if answer else None
-    return Tape(worked, tuple(main), folded, large, tuple(answer[1:]))
+    return WorksheetView(worked, tuple(main), folded, large, tuple(answer[1:]))

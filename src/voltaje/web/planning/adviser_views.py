@@ -55,7 +55,7 @@ def connections() -> dict[str, Connection]:
 
 
 @dataclass
-class Line:
+class ListLine:
     """A line of the list as it was read: its number, the load, the text of its amount, what is
     wrong."""
 
@@ -93,7 +93,7 @@ class Supplies:
         return cell and Nameplate(amperes=cell.value, volts=volts)
 
 
-def read_list(text: str, supplies: Supplies) -> list[Line]:
+def read_list(text: str, supplies: Supplies) -> list[ListLine]:
     """The lines of a list: name, load, connection, with commas, semicolons or tabs between."""
     found = []
     for number, row in enumerate(text.splitlines(), 1):
@@ -106,15 +106,15 @@ def read_list(text: str, supplies: Supplies) -> list[Line]:
     return found
 
 
-def _line(number: int, cells: Sequence[str], supplies: Supplies) -> Line:
+def _line(number: int, cells: Sequence[str], supplies: Supplies) -> ListLine:
     name, amount, how = cells
     connection = connections().get(how.lower())
     if not name or not amount:
         words = gettext("Give a name and a load, like: Water heater, 4.5 kW, two lines")
-        return Line(number, None, amount, words)
+        return ListLine(number, None, amount, words)
     if connection is None:
         words = gettext("“{how}”: write one line, two lines or three lines.").format(how=how[:40])
-        return Line(number, None, amount, words)
+        return ListLine(number, None, amount, words)
     try:
         plate = units.read_nameplate(amount)
     except (units.UnreadableError, OverflowError):
@@ -124,7 +124,7 @@ def _line(number: int, cells: Sequence[str], supplies: Supplies) -> Line:
         try:
             plate = supplies.motor(plate.horsepower, connection)
         except NotCoveredError as error:
-            return Line(number, None, amount, str(error))
+            return ListLine(number, None, amount, str(error))
     if plate is not None:
         called = name[:LONGEST_NAME]
         load = Wanted.of(called, plate, connection, supplies.single, supplies.three)
@@ -132,8 +132,8 @@ def _line(number: int, cells: Sequence[str], supplies: Supplies) -> Line:
         words = gettext("“{amount}” is no load: write kW, VA or A, like 4.5 kW.")
         if motor:
             words = gettext("“{amount}”: under this code give a motor by its kW or A.")
-        return Line(number, None, amount, words.format(amount=amount[:40]))
-    return Line(number, load, amount, motor=motor)
+        return ListLine(number, None, amount, words.format(amount=amount[:40]))
+    return ListLine(number, load, amount, motor=motor)
 
 
 @login_required
@@ -154,7 +154,7 @@ def by_list(request: HttpRequest) -> HttpResponse:
             error = str(found)
     usual = "400 A" if not single.metric else "100 A"
     limit_text = posted.get("limit", "") or usual
-    lines: list[Line] = []
+    lines: list[ListLine] = []
     advice: ListAdvice | None = None
     if request.method == "POST" and text.strip() and not error:
         lines = read_list(text, Supplies(book, single, three))[: MOST_LOADS + 1]
@@ -210,7 +210,7 @@ def _from_file(upload: Any) -> str:
 
 
 def _make(
-    request: HttpRequest, edition: str, lines: Sequence[Line], advice: ListAdvice
+    request: HttpRequest, edition: str, lines: Sequence[ListLine], advice: ListAdvice
 ) -> HttpResponse:
     """A job with a board that holds the list, each circuit on its line."""
     metric = advice.system.metric

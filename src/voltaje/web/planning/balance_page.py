@@ -11,9 +11,9 @@ from django.utils.translation import gettext, ngettext
 
 from voltaje.core.electrical.balance import (
     Answer,
+    BalanceTask,
     Measure,
     Objective,
-    Task,
     Work,
     built,
     by_hand,
@@ -35,7 +35,7 @@ MOST_WEIGHT = 100.0  # no code figure
 
 
 @dataclass(frozen=True)
-class Point:
+class MovesPoint:
     """One number of moves on the page: what it reaches, and how long its bar is."""
 
     work: Work
@@ -110,7 +110,7 @@ def asked(request_lines: Any) -> tuple[list[str], dict[str, float], bool]:
 
 def found(
     spread: Spread,
-    task: Task,
+    task: BalanceTask,
     objective: Objective,
     limit: float,
     best: Answer,
@@ -123,7 +123,7 @@ def found(
     chosen = next((work for work in works if work.moves == moves), None)
     chosen = chosen or _advised(works, objective, limit)
     points = [
-        Point(
+        MovesPoint(
             work,
             figure(work.answer.value, 1),
             round(BAR * work.answer.value / most, 1) if most else 0.0,
@@ -166,7 +166,7 @@ def found(
 def _column(
     title: str,
     spread: Spread,
-    task: Task,
+    task: BalanceTask,
     lines: Mapping[str, str],
     objective: Objective,
     note: str = "",
@@ -178,7 +178,7 @@ def _column(
     return Column(title, worst, each, spread.device, note)
 
 
-def _boards(spread: Spread, task: Task, lines: Mapping[str, str]) -> list[OnBoard]:
+def _boards(spread: Spread, task: BalanceTask, lines: Mapping[str, str]) -> list[OnBoard]:
     """Each board by itself, now and afterwards: what is even together may not be so on each."""
     rows = []
     for key, name in spread.names.items():
@@ -206,13 +206,13 @@ def _proof(best: Answer, objective: Objective) -> str:
     )
 
 
-def changes(task: Task, lines: Mapping[str, str]) -> list[tuple[str, str, str]]:
+def changes(task: BalanceTask, lines: Mapping[str, str]) -> list[tuple[str, str, str]]:
     """Every circuit that has a line of its own: its key, the line it stands on, the one to be. All
     are kept with their lines, so that none is spread anew by itself."""
     return [(load.key, load.line, lines[load.key]) for load in task.loads if len(load.options) > 1]
 
 
-def _rows(part: Part, task: Task, lines: Mapping[str, str]) -> dict[str, Any]:
+def _rows(part: Part, task: BalanceTask, lines: Mapping[str, str]) -> dict[str, Any]:
     """Lists of a part with the lines of its rows."""
     wanted: dict[str, dict[str, str]] = {}
     for load in task.loads:
@@ -229,7 +229,7 @@ def _rows(part: Part, task: Task, lines: Mapping[str, str]) -> dict[str, Any]:
 
 
 def states(
-    job: Job, top: Part, task: Task, spread: Spread, lines: Mapping[str, str]
+    job: Job, top: Part, task: BalanceTask, spread: Spread, lines: Mapping[str, str]
 ) -> dict[str, dict[str, Any]] | None:
     """What each part's entries are to be: its line, and its place where it has one or cannot say
     its line otherwise. ``None``: some board has no places for it."""
@@ -282,7 +282,7 @@ class Effect:
 
 
 def effects(
-    job: Job, top: Part, task: Task, spread: Spread, chosen: Work | None
+    job: Job, top: Part, task: BalanceTask, spread: Spread, chosen: Work | None
 ) -> tuple[list[str], list[Effect], list[Effect]]:
     """What the schedule now, after the chosen moves, and the hand rule do to the volts: titles of
     the columns, the rows, and a row for every load. A spread that cannot be built is left out."""
@@ -320,7 +320,7 @@ def effects(
 
 
 def _worked_with(
-    job: Job, top: Part, task: Task, spread: Spread, lines: Mapping[str, str]
+    job: Job, top: Part, task: BalanceTask, spread: Spread, lines: Mapping[str, str]
 ) -> Mapping[str, Evaluated] | None:
     """The job with a spread put in; ``None`` where it cannot be built."""
     if lines == task.now():

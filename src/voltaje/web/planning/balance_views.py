@@ -22,9 +22,9 @@ from voltaje.core.electrical.balance import (
     MOST_MOVES,
     OBJECTIVES,
     Answer,
+    BalanceTask,
     ConflictError,
     Objective,
-    Task,
     Work,
     curve,
     look,
@@ -59,7 +59,7 @@ def spread_of(job: Job, part: Part) -> Spread | None:
     return gather(job.inputs(), work_job(job), str(part.pk))
 
 
-def _objective(request: HttpRequest, task: Task | None = None) -> Objective:
+def _objective(request: HttpRequest, task: BalanceTask | None = None) -> Objective:
     """What is to be made small, of what a task can be asked for."""
     known = task.objectives if task is not None else tuple(OBJECTIVES)
     asked = request.GET.get("objective", "")
@@ -72,7 +72,7 @@ def _moves(request: HttpRequest) -> int | None:
     return int(text) if text in {str(n) for n in range(MOST_MOVES + 1)} else None
 
 
-def _task(spread: Spread, request: HttpRequest) -> tuple[Task | None, str]:
+def _task(spread: Spread, request: HttpRequest) -> tuple[BalanceTask | None, str]:
     """The task that a query asks for, and the words of a conflict: its pins are left out then."""
     pins, weights, by_sum = balance_page.asked(request.GET)
     try:

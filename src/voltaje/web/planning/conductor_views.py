@@ -14,7 +14,15 @@ from django.shortcuts import redirect, render
 from django.utils.translation import gettext
 from django.views.decorators.http import require_http_methods
 
-from voltaje.core.job.conductor_plan import Aim, Member, Plan, Tree, gather, part_by_part, settled
+from voltaje.core.job.conductor_plan import (
+    Aim,
+    Member,
+    Plan,
+    PlanTree,
+    gather,
+    part_by_part,
+    settled,
+)
 from voltaje.core.kinds import Evaluated
 from voltaje.core.report import figure
 from voltaje.web.history import revisions
@@ -24,7 +32,7 @@ from voltaje.web.planning.balance_views import part_of
 
 
 @dataclass(frozen=True)
-class Row:
+class ConductorRow:
     """A part on the page: its conductor now, part by part and together, with the percent lost, and
     whether it changes."""
 
@@ -62,7 +70,7 @@ def metal(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     return render(request, "sheets/metal.html", context)
 
 
-def _found(job: Job, part: Part, tree: Tree, aim: Aim) -> dict[str, Any]:
+def _found(job: Job, part: Part, tree: PlanTree, aim: Aim) -> dict[str, Any]:
     alone = part_by_part(tree, aim)
     seen: dict[str, float] = {}  # what the network says of the last plan
 
@@ -116,9 +124,9 @@ def _found(job: Job, part: Part, tree: Tree, aim: Aim) -> dict[str, Any]:
     }
 
 
-def _row(member: Member, alone: Plan, best: Plan) -> Row:
+def _row(member: Member, alone: Plan, best: Plan) -> ConductorRow:
     chosen = best.chosen[member.key]
-    return Row(
+    return ConductorRow(
         member.name,
         member.key,
         member.now.conductor if member.now else gettext("another"),
@@ -133,7 +141,7 @@ def _amount(value: float, unit: str) -> str:
     return f"{figure(value, 1)} {unit}".strip()
 
 
-def _worked_with(job: Job, tree: Tree, plan: Plan) -> Mapping[str, Evaluated]:
+def _worked_with(job: Job, tree: PlanTree, plan: Plan) -> Mapping[str, Evaluated]:
     by_id = {str(one.pk): one for one in job.loaded()}
     changed = {
         member.key: {**by_id[member.key].entries, member.entry: plan.chosen[member.key].value}
@@ -148,7 +156,7 @@ def _most(lost: Mapping[str, float]) -> str:
     return f"{figure(max(lost.values()), 1)} %" if lost else ""
 
 
-def _lost_by(found: Mapping[str, Evaluated], tree: Tree) -> dict[str, float]:
+def _lost_by(found: Mapping[str, Evaluated], tree: PlanTree) -> dict[str, float]:
     """Percent lost to each load, by the job's network."""
     return {
         way.load: volts.drop_total

@@ -9,15 +9,15 @@ reaches and the work in its order.
 from voltaje.core.electrical.balance.built import built, unbuilt
 from voltaje.core.electrical.balance.exact import Answer, look, solve
 from voltaje.core.electrical.balance.measure import Measure, measure
-from voltaje.core.electrical.balance.moves import MOST_MOVES, Step, Work, curve, work_of
+from voltaje.core.electrical.balance.moves import MOST_MOVES, MoveStep, Work, curve, work_of
 from voltaje.core.electrical.balance.task import (
     OBJECTIVES,
-    Along,
-    Case,
+    BalanceTask,
     ConflictError,
+    LineLoads,
     Movable,
     Objective,
-    Task,
+    OperatingCase,
     by_hand,
     task_of,
 )
@@ -25,15 +25,15 @@ from voltaje.core.electrical.balance.task import (
 __all__ = [
     "MOST_MOVES",
     "OBJECTIVES",
-    "Along",
     "Answer",
-    "Case",
+    "BalanceTask",
     "ConflictError",
+    "LineLoads",
     "Measure",
     "Movable",
+    "MoveStep",
     "Objective",
-    "Step",
-    "Task",
+    "OperatingCase",
     "Work",
     "built",
     "by_hand",

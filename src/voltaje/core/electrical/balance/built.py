@@ -10,13 +10,13 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
-from voltaje.core.electrical.balance.task import Task
+from voltaje.core.electrical.balance.task import BalanceTask
 from voltaje.core.electrical.panel_layout import Schedule, Seat, Span, fill, is_set, line_of
 
 SECONDS = 2.0  # no code figure: how long one board's places are looked for
 
 
-def unbuilt(task: Task, lines: Mapping[str, str]) -> str:
+def unbuilt(task: BalanceTask, lines: Mapping[str, str]) -> str:
     """The first board whose places cannot hold a spread, or nothing."""
     for key, schedule in task.boards.items():
         if seated(task, key, schedule, lines) is None:
@@ -24,7 +24,7 @@ def unbuilt(task: Task, lines: Mapping[str, str]) -> str:
     return ""
 
 
-def built(task: Task, lines: Mapping[str, str]) -> dict[str, Schedule] | None:
+def built(task: BalanceTask, lines: Mapping[str, str]) -> dict[str, Schedule] | None:
     """Each board's schedule under a spread; ``None`` where one cannot hold it."""
     found = {}
     for key, schedule in task.boards.items():
@@ -35,7 +35,9 @@ def built(task: Task, lines: Mapping[str, str]) -> dict[str, Schedule] | None:
     return found
 
 
-def seated(task: Task, board: str, schedule: Schedule, lines: Mapping[str, str]) -> Schedule | None:
+def seated(
+    task: BalanceTask, board: str, schedule: Schedule, lines: Mapping[str, str]
+) -> Schedule | None:
     """One board under a spread; ``None`` where its places cannot hold it."""
     wanted = {load.key: lines[load.key] for load in task.loads if load.board == board and load.free}
     if all(

@@ -21,9 +21,9 @@ from voltaje.core.electrical.balance.measure import drop, value
 from voltaje.core.electrical.balance.polish import polished
 from voltaje.core.electrical.balance.positions import positions
 from voltaje.core.electrical.balance.task import (
+    BalanceTask,
     Movable,
     Objective,
-    Task,
     allowed,
     by_hand,
     rooms,
@@ -57,7 +57,7 @@ class Answer:
 
 
 def solve(
-    task: Task,
+    task: BalanceTask,
     objective: Objective,
     seconds: float = 5.0,
     most_moves: int | None = None,
@@ -70,7 +70,7 @@ def solve(
 
 
 def look(
-    task: Task,
+    task: BalanceTask,
     objective: Objective,
     seconds: float,
     most_moves: int | None = None,
@@ -133,7 +133,7 @@ def look(
     yield _answer(task, objective, best, top, bound, floor, monotonic() - began)
 
 
-def least(task: Task, objective: Objective) -> float:
+def least(task: BalanceTask, objective: Objective) -> float:
     """What no spread is below, whatever stands where. Of the heaviest line: P = Re Σ V·I* is at
     most Σ |V| times the largest |I|. Nothing is known so of the others: 0."""
     if objective != "heaviest":
@@ -148,7 +148,7 @@ def least(task: Task, objective: Objective) -> float:
 
 
 def _answer(
-    task: Task,
+    task: BalanceTask,
     objective: Objective,
     best: Mapping[str, str],
     top: float,
@@ -163,12 +163,12 @@ def _answer(
     return Answer(best, top, min(bound, top), proven, seconds)
 
 
-def _stands(task: Task, lines: Mapping[str, str]) -> bool:
+def _stands(task: BalanceTask, lines: Mapping[str, str]) -> bool:
     """Whether a spread is allowed and there are places for it."""
     return allowed(task, lines) and not unbuilt(task, lines)
 
 
-def _first(task: Task, objective: Objective, most_moves: int | None) -> dict[str, str]:
+def _first(task: BalanceTask, objective: Objective, most_moves: int | None) -> dict[str, str]:
     now = task.now()
     if most_moves is not None:
         return now
@@ -176,7 +176,7 @@ def _first(task: Task, objective: Objective, most_moves: int | None) -> dict[str
     return min(both, key=lambda lines: value(task, lines, objective), default=now)
 
 
-def _floor(task: Task, objective: Objective) -> float:
+def _floor(task: BalanceTask, objective: Objective) -> float:
     """What counts as even: for amperes a share of the mean line's, of all cases the least."""
     if objective == "deviation":
         return EVEN_PERCENT
@@ -204,7 +204,7 @@ class _Program:
 
     def __init__(
         self,
-        task: Task,
+        task: BalanceTask,
         objective: Objective,
         free: Sequence[Movable],
         most_moves: int | None,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from voltaje.core.electrical.balance.task import Case, Movable, Objective, Task
+from voltaje.core.electrical.balance.task import BalanceTask, Movable, Objective, OperatingCase
 from voltaje.core.electrical.lines import phasors
 
 
@@ -28,7 +28,7 @@ class Measure:
         return float(getattr(self, objective))
 
 
-def measure(task: Task, lines: Mapping[str, str], case: Case) -> Measure:
+def measure(task: BalanceTask, lines: Mapping[str, str], case: OperatingCase) -> Measure:
     """A spread in one case."""
     va = dict.fromkeys(task.system.lines, 0.0)
     total: dict[str, complex] = dict.fromkeys((*task.system.lines, "N"), 0j)
@@ -52,7 +52,7 @@ def measure(task: Task, lines: Mapping[str, str], case: Case) -> Measure:
     )
 
 
-def _lost(task: Task, lines: Mapping[str, str], case: Case) -> float:
+def _lost(task: BalanceTask, lines: Mapping[str, str], case: OperatingCase) -> float:
     """Percent of the volts that the lowest consumer loses along the street."""
     if task.along is None:
         return 0.0
@@ -69,7 +69,7 @@ def _lost(task: Task, lines: Mapping[str, str], case: Case) -> float:
     )
 
 
-def drop(task: Task, at: str, line: str, load: Movable, on: str) -> float:
+def drop(task: BalanceTask, at: str, line: str, load: Movable, on: str) -> float:
     """Percent of the volts to neutral that a load, standing ``on`` a line, takes from ``line``
     where another one stands: in the line by its own current, in the neutral by what flows back."""
     if task.along is None:
@@ -80,7 +80,7 @@ def drop(task: Task, at: str, line: str, load: Movable, on: str) -> float:
     return 100 * (way * unit.conjugate() / abs(unit)).real / task.along.volts
 
 
-def value(task: Task, lines: Mapping[str, str], objective: Objective) -> float:
+def value(task: BalanceTask, lines: Mapping[str, str], objective: Objective) -> float:
     """What a spread comes to: the worst case, or the weighted sum of the cases."""
     found = [(case.weight, measure(task, lines, case).of(objective)) for case in task.cases]
     if task.weighted:

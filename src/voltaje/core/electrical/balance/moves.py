@@ -9,14 +9,14 @@ from typing import Literal
 
 from voltaje.core.electrical.balance.built import seated
 from voltaje.core.electrical.balance.exact import CLOSED, Answer, solve
-from voltaje.core.electrical.balance.task import Movable, Objective, Task, allowed
+from voltaje.core.electrical.balance.task import BalanceTask, Movable, Objective, allowed
 from voltaje.core.electrical.panel_layout import Schedule, Seat, Span, line_of, order
 
 MOST_MOVES = 24  # no code figure: beyond it a board is wired anew
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class MoveStep:
     """One step of the work: a circuit goes from its line to another, or two change places. Where
     they have places in a board these are told: ``at`` and ``place`` of the one, ``back`` where the
     other goes. A set that shares a neutral goes together, its names in ``one``'s. ``lift`` takes a
@@ -39,7 +39,7 @@ class Work:
 
     moves: int
     answer: Answer
-    steps: tuple[Step, ...]
+    steps: tuple[MoveStep, ...]
 
     @property
     def handled(self) -> int:
@@ -48,7 +48,7 @@ class Work:
 
 
 def curve(
-    task: Task, objective: Objective, seconds: float = 10.0, goal: float = 0.0
+    task: BalanceTask, objective: Objective, seconds: float = 10.0, goal: float = 0.0
 ) -> Iterator[Work]:
     """What stands, then the best for 1, 2 … moves, one after the other, until nothing more is won,
     the ``goal`` is reached, or the time is up. It never rises: what fewer moves reach, more do too;
@@ -75,10 +75,10 @@ def curve(
             return
 
 
-def work_of(task: Task, lines: Mapping[str, str]) -> tuple[Step, ...]:
+def work_of(task: BalanceTask, lines: Mapping[str, str]) -> tuple[MoveStep, ...]:
     """The work from where the loads stand, one step after the other, board by board: in places
     where a board has any that were given, or where others must make room, else over lines."""
-    steps: list[Step] = []
+    steps: list[MoveStep] = []
     placed: set[str] = set()
     for key, schedule in task.boards.items():
         after = seated(task, key, schedule, lines)
@@ -102,7 +102,7 @@ def _make_room(before: Schedule, after: Schedule) -> bool:
     )
 
 
-def _in_places(task: Task, before: Schedule, after: Schedule) -> Iterator[Step]:
+def _in_places(task: BalanceTask, before: Schedule, after: Schedule) -> Iterator[MoveStep]:
     """The steps of one board in its places."""
     named = {load.key: load for load in task.loads}
     seats = {seat.device.key: seat for seat in before.seats}
@@ -110,16 +110,16 @@ def _in_places(task: Task, before: Schedule, after: Schedule) -> Iterator[Step]:
         one = _unit(shift.devices, named, seats)
         at = _places(tuple(seats[key].span or () for key in shift.devices))
         if shift.act == "lift":
-            yield Step("lift", one, one.line, at=at, devices=shift.devices)
+            yield MoveStep("lift", one, one.line, at=at, devices=shift.devices)
             continue
         to = "-".join(line_of(span) for span in shift.places)
         place = _places(shift.places)
         if shift.others:
             other = _unit(shift.others, named, seats)
             both = (*shift.devices, *shift.others)
-            yield Step(shift.act, one, to, other, at, place, _places(shift.back), both)
+            yield MoveStep(shift.act, one, to, other, at, place, _places(shift.back), both)
         else:
-            yield Step(shift.act, one, to, at=at, place=place, devices=shift.devices)
+            yield MoveStep(shift.act, one, to, at=at, place=place, devices=shift.devices)
 
 
 def _unit(keys: Sequence[str], named: Mapping[str, Movable], seats: Mapping[str, Seat]) -> Movable:
@@ -140,11 +140,11 @@ def _places(spans: Sequence[Span]) -> str:
     return ", ".join(place.name for span in spans for place in span)
 
 
-def _over_lines(loads: Sequence[Movable], lines: Mapping[str, str]) -> tuple[Step, ...]:
+def _over_lines(loads: Sequence[Movable], lines: Mapping[str, str]) -> tuple[MoveStep, ...]:
     """Over lines alone: circuits of one shared neutral change places among themselves, so that
     never two of them stand on one line; of the others pairs change places first, the larger first,
     then single ones move."""
-    steps: list[Step] = []
+    steps: list[MoveStep] = []
     shared: dict[str, list[Movable]] = {}
     for load in loads:
         if load.multiwire:
@@ -153,7 +153,7 @@ def _over_lines(loads: Sequence[Movable], lines: Mapping[str, str]) -> tuple[Ste
         steps += _among(members, lines)
     going = [one for one in loads if not one.multiwire and lines[one.key] != one.line]
     going.sort(key=lambda load: -load.va)
-    singles: list[Step] = []
+    singles: list[MoveStep] = []
     while going:
         one = going.pop(0)
         to = lines[one.key]
@@ -164,14 +164,14 @@ def _over_lines(loads: Sequence[Movable], lines: Mapping[str, str]) -> tuple[Ste
         )
         partner = next(back, None)
         if partner is None:
-            singles.append(Step("move", one, to, devices=(one.key,)))
+            singles.append(MoveStep("move", one, to, devices=(one.key,)))
             continue
         going.remove(partner)
-        steps.append(Step("swap", one, to, partner, devices=(one.key, partner.key)))
+        steps.append(MoveStep("swap", one, to, partner, devices=(one.key, partner.key)))
     return (*steps, *singles)
 
 
-def _among(members: Sequence[Movable], lines: Mapping[str, str]) -> Iterator[Step]:
+def _among(members: Sequence[Movable], lines: Mapping[str, str]) -> Iterator[MoveStep]:
     """Circuits of one shared neutral: whoever stands where one goes takes its place in turn."""
     standing = {load.key: load.line for load in members}
     for load in members:
@@ -181,9 +181,9 @@ def _among(members: Sequence[Movable], lines: Mapping[str, str]) -> Iterator[Ste
         here = replace(load, line=standing[load.key])
         there = next((m for m in members if m is not load and standing[m.key] == to), None)
         if there is None:
-            yield Step("move", here, to, devices=(load.key,))
+            yield MoveStep("move", here, to, devices=(load.key,))
         else:
             both = (load.key, there.key)
-            yield Step("swap", here, to, replace(there, line=to), devices=both)
+            yield MoveStep("swap", here, to, replace(there, line=to), devices=both)
             standing[there.key] = here.line
         standing[load.key] = to

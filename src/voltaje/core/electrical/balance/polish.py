@@ -7,13 +7,13 @@ from collections.abc import Mapping
 from typing import Any
 
 from voltaje.core.electrical.balance.measure import value
-from voltaje.core.electrical.balance.task import Movable, Objective, Task
+from voltaje.core.electrical.balance.task import BalanceTask, Movable, Objective
 
 MOST_ROUNDS = 40  # no code figure: how many changes are made at most
 
 
 def polished(
-    task: Task, lines: Mapping[str, str], objective: Objective, goal: float
+    task: BalanceTask, lines: Mapping[str, str], objective: Objective, goal: float
 ) -> dict[str, str]:
     """The spread after changes of two circuits that are alike in poles and board, so that places
     stay enough; those that share a neutral are left. Stops at ``goal``."""
@@ -40,7 +40,7 @@ def polished(
 
 
 def _best_pair(
-    task: Task,
+    task: BalanceTask,
     lines: Mapping[str, str],
     members: list[Movable],
     options: tuple[str, ...],

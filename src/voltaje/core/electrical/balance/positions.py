@@ -15,7 +15,7 @@ from dataclasses import dataclass, field
 from math import inf
 
 from voltaje.core.electrical.balance.built import behind, together
-from voltaje.core.electrical.balance.task import Movable, Task
+from voltaje.core.electrical.balance.task import BalanceTask, Movable
 from voltaje.core.electrical.panel_layout import Schedule, Seat, line_of
 
 Row = tuple[dict[int, float], float, float]
@@ -44,7 +44,9 @@ class _Asked:
     columns: dict[int, float] = field(default_factory=dict)
 
 
-def positions(task: Task, board: str, at: Mapping[tuple[str, str], int], first: int) -> Positions:
+def positions(
+    task: BalanceTask, board: str, at: Mapping[tuple[str, str], int], first: int
+) -> Positions:
     """The rows for one board of a task; ``at`` has the column of each load and line, ``first`` is
     the first column that is free."""
     found, schedule = Positions(first), task.boards[board]

@@ -56,7 +56,7 @@ class Movable:
 
 
 @dataclass(frozen=True, slots=True)
-class Case:
+class OperatingCase:
     """An operating case: the share of each load that runs, by its key (1 where none is told), and
     its weight among the others."""
 
@@ -69,11 +69,11 @@ class Case:
         return self.shares.get(key.partition("#")[0], 1.0)
 
 
-CALCULATED = (Case("calculated"),)
+CALCULATED = (OperatingCase("calculated"),)
 
 
 @dataclass(frozen=True, slots=True)
-class Along:
+class LineLoads:
     """Loads along one line: Ω of one conductor from its head to each, by their keys, and the volts
     to neutral. What two of them share of the way is the way to the nearer one."""
 
@@ -85,17 +85,17 @@ class Along:
 
 
 @dataclass(frozen=True, slots=True)
-class Task:
+class BalanceTask:
     """Loads on a system, in the cases that count: the worst of them, or their weighted sum; in the
     places of ``boards``, which are schedules by the id of the board; ``along`` says how far they
     stand on a street."""
 
     system: System
     loads: tuple[Movable, ...]
-    cases: tuple[Case, ...] = CALCULATED
+    cases: tuple[OperatingCase, ...] = CALCULATED
     weighted: bool = False
     boards: Mapping[str, Schedule] = field(default_factory=dict)
-    along: Along | None = None
+    along: LineLoads | None = None
 
     @property
     def objectives(self) -> tuple[Objective, ...]:
@@ -132,14 +132,14 @@ def task_of(
     pieces: Sequence[Piece],
     system: System,
     pinned: Sequence[str] = (),
-    cases: Sequence[Case] = CALCULATED,
+    cases: Sequence[OperatingCase] = CALCULATED,
     weighted: bool = False,
     boards: Mapping[str, Schedule] | None = None,
-) -> Task:
+) -> BalanceTask:
     """The task of loads as they are placed, by the ids of their parts, in the places of ``boards``
     where they are known. Raises :class:`ConflictError` where pins cannot hold together."""
     loads = tuple(_movables(pieces, system, set(pinned), boards or {}))
-    task = Task(system, loads, tuple(cases), weighted, boards or {})
+    task = BalanceTask(system, loads, tuple(cases), weighted, boards or {})
     check(task)
     return task
 
@@ -187,7 +187,7 @@ def _options(piece: Piece, system: System, stands: tuple[Schedule, Seat] | None)
     return tuple(o for o in options if o in behind or o == piece.line) or options
 
 
-def allowed(task: Task, lines: Mapping[str, str]) -> bool:
+def allowed(task: BalanceTask, lines: Mapping[str, str]) -> bool:
     """Whether no two circuits of one shared neutral stand on one line, where there are lines for
     all of them, and no board is asked for more places behind a line than it has."""
     for key, room in rooms(task).items():
@@ -205,7 +205,7 @@ def allowed(task: Task, lines: Mapping[str, str]) -> bool:
     )
 
 
-def rooms(task: Task) -> dict[str, dict[str, int]]:
+def rooms(task: BalanceTask) -> dict[str, dict[str, int]]:
     """Of each board, how many places behind each line are left for what can move."""
     found = {}
     free = {load.key for load in task.loads if load.free}
@@ -219,7 +219,7 @@ def rooms(task: Task) -> dict[str, dict[str, int]]:
     return found
 
 
-def asked(task: Task, lines: Mapping[str, str], board: str) -> Counter[str]:
+def asked(task: BalanceTask, lines: Mapping[str, str], board: str) -> Counter[str]:
     """How many places behind each line of a board its free loads ask for."""
     found: Counter[str] = Counter()
     for load in task.loads:
@@ -229,7 +229,7 @@ def asked(task: Task, lines: Mapping[str, str], board: str) -> Counter[str]:
     return found
 
 
-def check(task: Task) -> None:
+def check(task: BalanceTask) -> None:
     """Raises :class:`ConflictError` for pinned circuits of one shared neutral on one line, and for
     a line that a pinned circuit may not stand on."""
     seen: dict[tuple[str, str], Movable] = {}
@@ -254,7 +254,7 @@ def check(task: Task) -> None:
         seen[load.multiwire, load.line] = load
 
 
-def by_hand(task: Task) -> dict[str, str]:
+def by_hand(task: BalanceTask) -> dict[str, str]:
     """The hand rule: the largest first onto the lightest line, what is pinned left where it is."""
     pieces = [
         Piece(
@@ -277,6 +277,6 @@ def by_hand(task: Task) -> dict[str, str]:
     }
 
 
-def moved(task: Task, lines: Mapping[str, str]) -> Task:
+def moved(task: BalanceTask, lines: Mapping[str, str]) -> BalanceTask:
     """The same with the loads where ``lines`` has them."""
     return replace(task, loads=tuple(replace(load, line=lines[load.key]) for load in task.loads))

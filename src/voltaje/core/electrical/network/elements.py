@@ -76,7 +76,7 @@ class Conductor:
 
 
 @dataclass(frozen=True, slots=True)
-class Load:
+class NetworkLoad:
     """A load between ``plus`` and ``minus`` that takes ``va`` at ``volts``.
 
     ``power``, ``current`` and ``constant`` are the shares of constant power, constant current and
@@ -143,7 +143,7 @@ class Network:
 
     sources: tuple[Source, ...]
     conductors: tuple[Conductor, ...] = ()
-    loads: tuple[Load, ...] = ()
+    loads: tuple[NetworkLoad, ...] = ()
     cores: tuple[Core, ...] = ()
 
     @property

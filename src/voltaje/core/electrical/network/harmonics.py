@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from voltaje.core.electrical.network.solve import Solved, factored
+from voltaje.core.electrical.network.solve import NetworkSolution, factored
 from voltaje.core.electrical.network.tableau import (
     Floats,
     Phasors,
@@ -24,7 +24,7 @@ from voltaje.core.electrical.network.tableau import (
 
 @dataclass(slots=True)
 class Order:
-    """Volts and amperes of one harmonic order, shapes as in ``Solved``."""
+    """Volts and amperes of one harmonic order, shapes as in ``NetworkSolution``."""
 
     volts: Phasors
     branches: Phasors
@@ -32,7 +32,7 @@ class Order:
     loads: Phasors
 
 
-def solve_order(t: Tableau, base: Solved, order: int, shares: Floats) -> Order:
+def solve_order(t: Tableau, base: NetworkSolution, order: int, shares: Floats) -> Order:
     """``shares`` (k): each load's current of that order over its fundamental."""
     soft = base.reach.soft
     part = np.where(soft, 1.0, t.shares[2])

@@ -15,8 +15,8 @@ from voltaje.core.electrical.network.elements import (
     Coil,
     Conductor,
     ElementError,
-    Load,
     Network,
+    NetworkLoad,
     NoSolutionError,
     ShortError,
     Source,
@@ -319,7 +319,7 @@ def _wave(
 def _powers(network: Network, wave: Wave) -> dict[str, complex]:
     """VA that each source gives and each load takes at the fundamental."""
     found = {}
-    items: list[Source | Load] = [*network.sources, *network.loads]
+    items: list[Source | NetworkLoad] = [*network.sources, *network.loads]
     for item in items:
         across = wave.volts[item.plus] - wave.volts[item.minus]
         found[item.name] = across * wave.amperes[item.name].conjugate()

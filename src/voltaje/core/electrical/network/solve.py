@@ -59,7 +59,7 @@ class NoImpedanceError(ValueError):
 
 
 @dataclass(slots=True)
-class Solved:
+class NetworkSolution:
     """Volts of each node (with earth), amperes in each branch, into each coil's dotted end and into
     each load's plus. ``mismatch`` is the largest sum of amperes at a node over the largest
     current."""
@@ -74,7 +74,7 @@ class Solved:
     mismatch: float
 
 
-def solve(t: Tableau, method: Method | None = None) -> Solved:
+def solve(t: Tableau, method: Method | None = None) -> NetworkSolution:
     """Solves it. ``method`` forces one of the three ways.
 
     Raises :class:`NotSettledError` and :class:`NoImpedanceError`.
@@ -127,7 +127,7 @@ def loop_without_impedance(t: Tableau) -> list[int]:
 
 
 @dataclass(slots=True)
-class Tree:
+class BranchTree:
     """Branches as a tree that grows from earth, its nodes in the order of a walk down.
 
     ``nodes`` are the nodes but earth in that order, ``after`` the position behind each one's own
@@ -159,7 +159,7 @@ def _adjacent(one: Ints, other: Ints, count: int) -> Any:
     return csr_array((ones, other[by_row].astype(np.int32), begins), shape=(count, count))
 
 
-def tree_of(t: Tableau) -> Tree | None:
+def tree_of(t: Tableau) -> BranchTree | None:
     """The branches as a tree; ``None`` where they close loops or leave nodes apart."""
     count = t.nodes
     if len(t.z) != count - 1 or len(t.core):
@@ -185,7 +185,7 @@ def tree_of(t: Tableau) -> Tree | None:
     branch = np.empty(count, dtype=np.int64)
     downward = before[t.end] == t.start
     branch[np.where(downward, t.end, t.start)] = np.arange(count - 1)
-    return Tree(
+    return BranchTree(
         nodes,
         (place + size)[nodes] - 1,
         branch[nodes],
@@ -193,7 +193,7 @@ def tree_of(t: Tableau) -> Tree | None:
     )
 
 
-def _sweep(t: Tableau) -> Solved | None:
+def _sweep(t: Tableau) -> NetworkSolution | None:
     """Tree networks: amperes from the loads by the first law, volts from the amperes by the second,
     again and again. ``None`` where the network is no tree or it does not settle."""
     tree = tree_of(t)
@@ -263,7 +263,7 @@ def factored(matrix: csc_array[Any]) -> Any:
     return LeastNorm(matrix)
 
 
-def _by_matrix(t: Tableau, found: Reach, method: Method | None) -> Solved:
+def _by_matrix(t: Tableau, found: Reach, method: Method | None) -> NetworkSolution:
     linear = linear_admittance(t, found.soft)
     matrix, right = equations(t, found.pins, linear, found.live)
     factor = factored(matrix)
@@ -294,7 +294,7 @@ def _newton(
     matrix: csc_array[Any],
     right: Phasors,
     x: Phasors,
-) -> Solved:
+) -> NetworkSolution:
     """Newton's method on real and imaginary parts, the step halved where it makes it worse."""
     size = len(right)
     block = block_array([[matrix.real, -matrix.imag], [matrix.imag, matrix.real]], format="csc")
@@ -384,7 +384,7 @@ def _injected(t: Tableau, load: Phasors, size: int) -> Phasors:
 
 def _unpack(
     t: Tableau, x: Phasors, found: Reach, linear: Phasors, step: int, method: Method
-) -> Solved:
+) -> NetworkSolution:
     volts = np.concatenate((np.zeros(1, dtype=np.complex128), x[: t.nodes - 1]))
     branches, coils = currents(t, volts, x[t.nodes - 1 :])
     across = volts[t.plus] - volts[t.minus]
@@ -401,11 +401,11 @@ def _finish(
     found: Reach,
     step: int,
     method: Method,
-) -> Solved:
+) -> NetworkSolution:
     sums = np.abs(leaving(t, branches, coils, load))
     sums[0] = 0.0
     most = max(float(np.abs(branches).max(initial=0.0)), float(np.abs(load).max(initial=0.0)))
-    return Solved(
+    return NetworkSolution(
         volts,
         branches,
         coils,

@@ -8,8 +8,8 @@ practice; the place numbers of a board are on its nameplate.
 
 from voltaje.core.electrical.panel_layout.layout import (
     NUMBERINGS,
-    Layout,
     Numbering,
+    PanelLayout,
     Place,
     Span,
     lay_out,
@@ -32,9 +32,9 @@ from voltaje.core.electrical.panel_layout.schedule import (
 __all__ = [
     "NUMBERINGS",
     "Device",
-    "Layout",
     "MisplacedError",
     "Numbering",
+    "PanelLayout",
     "Place",
     "Schedule",
     "Seat",

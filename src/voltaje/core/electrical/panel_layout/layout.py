@@ -41,7 +41,7 @@ def line_of(span: Span) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class Layout:
+class PanelLayout:
     """A board's places by column, from the top down."""
 
     numbering: Numbering
@@ -91,7 +91,7 @@ class Layout:
         return frozenset(line_of(span) for span in self.spans(poles))
 
 
-def _name(number: int, line: str, layout: Layout) -> str:
+def _name(number: int, line: str, layout: PanelLayout) -> str:
     if layout.numbering == "ways" and len(layout.lines) > 1:
         return f"{number} {line}"
     return str(number)
@@ -115,7 +115,7 @@ def number_of(typed: str) -> int:
 
 
 @lru_cache(maxsize=256)
-def lay_out(numbering: Numbering, lines: tuple[str, ...], count: int) -> Layout:
+def lay_out(numbering: Numbering, lines: tuple[str, ...], count: int) -> PanelLayout:
     """``count`` places under a numbering, over those lines from the top down."""
     columns: tuple[list[Place], list[Place]] = ([], [])
     if numbering == "ways":
@@ -135,4 +135,4 @@ def lay_out(numbering: Numbering, lines: tuple[str, ...], count: int) -> Layout:
             columns[side].append(Place(str(number), side, row, lines[row % len(lines)], row))
     found = tuple(tuple(column) for column in columns if column)
     names = {place.name: place for column in found for place in column}
-    return Layout(numbering, lines, found, names)
+    return PanelLayout(numbering, lines, found, names)

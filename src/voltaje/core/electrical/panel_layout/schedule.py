@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from itertools import permutations
 from typing import Literal
 
-from voltaje.core.electrical.panel_layout.layout import Layout, Place, Span, line_of
+from voltaje.core.electrical.panel_layout.layout import PanelLayout, Place, Span, line_of
 from voltaje.core.report import Text, say
 
 FILLING = ("no_room", "no_lines", "apart")  # what :func:`fill` tells
@@ -80,7 +80,7 @@ class Trouble:
 class Schedule:
     """Devices in their places, in the order in which they were told."""
 
-    layout: Layout
+    layout: PanelLayout
     seats: tuple[Seat, ...]
     troubles: tuple[Trouble, ...] = ()
     high_leg: str = ""
@@ -107,7 +107,7 @@ def is_set(device: Device) -> bool:
     return bool(device.multiwire) and device.poles == 1 and device.to_neutral
 
 
-def stand(layout: Layout, devices: Sequence[Device], high_leg: str = "") -> Schedule:
+def stand(layout: PanelLayout, devices: Sequence[Device], high_leg: str = "") -> Schedule:
     """Those that were given places in them; who stands in another's way, or cannot stand there, is
     left without, and told. Pinned ones come first, then in their order."""
     taken: dict[str, Device] = {}
@@ -136,7 +136,7 @@ def stand(layout: Layout, devices: Sequence[Device], high_leg: str = "") -> Sche
 
 
 def placing(
-    layout: Layout, device: Device, taken: Mapping[str, Device], high_leg: str = ""
+    layout: PanelLayout, device: Device, taken: Mapping[str, Device], high_leg: str = ""
 ) -> Span | Trouble:
     """The places that a device takes where it was put, or why it cannot stand there."""
 
@@ -181,7 +181,7 @@ def barred(span: Span, device: Device, high_leg: str) -> bool:
     return bool(high_leg) and device.to_neutral and any(p.line == high_leg for p in span)
 
 
-def _no_such(layout: Layout, device: Device) -> Text:
+def _no_such(layout: PanelLayout, device: Device) -> Text:
     places = [place for column in layout.columns for place in column]
     if not places:
         return say("{name}: this board has no places.", name=device.name)

@@ -14,14 +14,14 @@ from voltaje.core.electrical.windings.bench import (
     phases_of,
     small_unit,
 )
-from voltaje.core.electrical.windings.groups import Group, group_of, mended_by
-from voltaje.core.electrical.windings.stack import Stacked, Unit, ways
+from voltaje.core.electrical.windings.groups import VectorGroup, group_of, mended_by
+from voltaje.core.electrical.windings.stack import Stacked, TwoWindingUnit, ways
 
 __all__ = [
-    "Group",
     "Joint",
     "Stacked",
-    "Unit",
+    "TwoWindingUnit",
+    "VectorGroup",
     "across",
     "contracted",
     "group_of",

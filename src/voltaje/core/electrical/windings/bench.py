@@ -8,7 +8,15 @@ from dataclasses import replace
 from math import pi, sqrt
 from typing import TYPE_CHECKING
 
-from voltaje.core.electrical.network import EARTH, Coil, Conductor, Core, Load, Network, Source
+from voltaje.core.electrical.network import (
+    EARTH,
+    Coil,
+    Conductor,
+    Core,
+    Network,
+    NetworkLoad,
+    Source,
+)
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
@@ -32,7 +40,7 @@ def joined(
     cores: Sequence[Core],
     joints: Sequence[Joint],
     sources: Sequence[Source],
-    loads: Sequence[Load] = (),
+    loads: Sequence[NetworkLoad] = (),
     conductors: Sequence[Conductor] = (),
 ) -> Network:
     """The network of coils joined end to end. A joint is named ``H1–X2``; one between ends that

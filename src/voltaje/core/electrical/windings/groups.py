@@ -33,7 +33,7 @@ USUAL = {
 
 
 @dataclass(frozen=True, slots=True)
-class Group:
+class VectorGroup:
     """``name`` such as ``Dy11`` where the bank is a standard one, else empty; the letters, the hour
     (``None`` where the phasors are no even set), whether both sides follow the same sequence, and
     the lines' phasors of both sides from their middle, V."""
@@ -46,7 +46,7 @@ class Group:
     low: tuple[complex, ...]
 
 
-def group_of(solution: Solution, high: Sequence[str], low: Sequence[str]) -> Group:
+def group_of(solution: Solution, high: Sequence[str], low: Sequence[str]) -> VectorGroup:
     """The group of a bank whose lines are ``high`` and ``low``, three nodes each."""
     volts = solution.waves[1].volts
     one, other = to_star(volts, high), to_star(volts, low)
@@ -59,12 +59,12 @@ def group_of(solution: Solution, high: Sequence[str], low: Sequence[str]) -> Gro
         if abs(lag / 30 - round(lag / 30)) * 30 <= ANGLE:
             hour = round(lag / 30) % 12
     name = f"{letters}{hour}" if hour in USUAL.get(letters, ()) else ""
-    return Group(name, letters, hour, same, tuple(one), tuple(other))
+    return VectorGroup(name, letters, hour, same, tuple(one), tuple(other))
 
 
 def mended_by(
     network: Network, high: Sequence[str], low: Sequence[str], most: int = 2
-) -> tuple[tuple[str, ...], Group] | None:
+) -> tuple[tuple[str, ...], VectorGroup] | None:
     """The fewest coils, at most two, that turned round make the bank a standard one, and which. Of
     several the one that gives the most volts, so that no coil works against another. Coils of the
     most volts on their core are tried last: turning those is turning all others of it."""
@@ -80,7 +80,7 @@ def mended_by(
     last = [coil.name for coil in network.coils if coil.name not in first]
     for count in range(1, most + 1):
         for coils in (first, last) if count == 1 else ((*first, *last),):
-            best: tuple[tuple[str, ...], Group] | None = None
+            best: tuple[tuple[str, ...], VectorGroup] | None = None
             for turned in combinations(coils, count):
                 solution = solution_or_none(reversed_coils(network, turned))
                 found = group_of(solution, high, low) if solution else None

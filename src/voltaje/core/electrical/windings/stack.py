@@ -14,7 +14,7 @@ Way = Literal["up", "down"]
 
 
 @dataclass(frozen=True, slots=True)
-class Unit:
+class TwoWindingUnit:
     """A unit of two windings: rated volts of both and its VA."""
 
     one: float
@@ -33,7 +33,7 @@ class Stacked:
     their ratings; ``ratio`` is out over in. ``delivers`` VA is what may pass at those volts,
     ``series_amperes`` and ``common_amperes`` what the windings may carry."""
 
-    unit: Unit
+    unit: TwoWindingUnit
     common: float
     series: float
     aiding: bool
@@ -77,7 +77,7 @@ class Stacked:
         return volts / self.rated_in
 
 
-def ways(unit: Unit) -> list[Stacked]:
+def ways(unit: TwoWindingUnit) -> list[Stacked]:
     """All ways, by the ratio: each winding as the common one, aiding and opposing, up and down.
     Opposing is only possible where the common winding has the more volts."""
     found = []

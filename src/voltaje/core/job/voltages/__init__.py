@@ -1,6 +1,6 @@
 """The volts of a job: its parts as one network (``building``), solved (``solving``), and what that
 says at each part, in numbers (``volts``) and on its worksheet (``telling``)."""
 
-from voltaje.core.job.voltages.solving import Solved, put_volts
+from voltaje.core.job.voltages.solving import SolvedItems, put_volts
 
-__all__ = ["Solved", "put_volts"]
+__all__ = ["SolvedItems", "put_volts"]

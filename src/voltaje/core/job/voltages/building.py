@@ -17,10 +17,10 @@ from voltaje.core.electrical.network import (
     Coil,
     Conductor,
     Core,
-    Load,
+    NetworkLoad,
     transformer,
 )
-from voltaje.core.electrical.systems import Demand, Fed, Piece, SupplyPoint, System
+from voltaje.core.electrical.systems import Demand, Infeed, Piece, SupplyPoint, System
 from voltaje.core.kinds import PartInput
 from voltaje.core.kinds.interface import Bank, Boost, Piecewise
 from voltaje.core.rules.context import Context
@@ -38,8 +38,8 @@ class Building:
     current is ``taken`` from which of the conductors above: coil, conductor, sign."""
 
     conductors: list[Conductor] = field(default_factory=list)
-    loads: list[Load] = field(default_factory=list)
-    sources: list[Load] = field(default_factory=list)
+    loads: list[NetworkLoad] = field(default_factory=list)
+    sources: list[NetworkLoad] = field(default_factory=list)
     cores: list[Core] = field(default_factory=list)
     ends: dict[tuple[str, str], str] = field(default_factory=dict)
     terminals: dict[tuple[str, str], str] = field(default_factory=dict)
@@ -80,7 +80,7 @@ def demand_factors(demand: Demand, context: Context) -> dict[str, float]:
     pieces = demand.pieces
     if not pieces:
         return {}
-    shares = context.code.calculate(pieces, context.edition).shares
+    shares = context.code.calculated_load(pieces, context.edition).shares
     before: dict[str, float] = {}
     after: dict[str, float] = {}
     for piece, share in zip(pieces, shares, strict=True):
@@ -244,7 +244,7 @@ def line_of(piece: Piece, system: System) -> str:
     return "L1-L2" if piece.connection != "line-neutral" and system.line_to_line else "L1"
 
 
-def put_fed(b: Building, name: str, fed: Fed, at: Mapping[str, str], system: System) -> None:
+def put_fed(b: Building, name: str, fed: Infeed, at: Mapping[str, str], system: System) -> None:
     """A source as loads that give instead of taking, apart from the loads."""
     piece = Piece(
         name, "other", fed.va, fed.va, 0.0, fed.connection, fed.line, power_factor=fed.power_factor
@@ -275,7 +275,7 @@ def put_load(
     for one, other in pairs:
         volts = system.line_to_line if other != "N" else abs(above[one])
         found = f"{name}/{one}{other}"
-        b.loads.append(Load(found, at[one], at[other], power / len(pairs), volts))
+        b.loads.append(NetworkLoad(found, at[one], at[other], power / len(pairs), volts))
 
 
 def put_own_loads(

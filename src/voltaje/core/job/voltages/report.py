@@ -15,11 +15,11 @@ from voltaje.core.kinds.interface import Outcome, Volts
 from voltaje.core.report import (
     Finding,
     Findings,
-    Point,
+    InstrumentPoint,
     PointKey,
+    Report,
     Result,
-    Tape,
-    Worked,
+    Worksheet,
     figure,
     figure_beside,
     fits,
@@ -75,7 +75,7 @@ class Found:
         """Whether the drop is this part's to tell."""
         return True
 
-    def on_site(self, points: Sequence[Point]) -> tuple[Point, ...]:
+    def on_site(self, points: Sequence[InstrumentPoint]) -> tuple[InstrumentPoint, ...]:
         """The points of a sheet that begins with nominal volts, each with what the rest of the job
         leaves of them; its amperes hardly change."""
         left = self.left or {}
@@ -88,7 +88,7 @@ class Found:
             for point in points
         )
 
-    def judged(self, worked: Worked, outcome: Outcome) -> Worked:
+    def judged(self, worked: Report, outcome: Outcome) -> Report:
         """The drop from the supply beside the run's own, against the job's limit. The code's advice
         is for feeders and branch circuits: what transformers lose in themselves is told apart
         there."""
@@ -131,7 +131,7 @@ class Found:
         )
         return replace(worked, results=results, findings=tuple(findings), answer=answer)
 
-    def within_band(self, worked: Worked, volts: float, nominal: float) -> Worked:
+    def within_band(self, worked: Report, volts: float, nominal: float) -> Report:
         """Where the job goes by the supply's tolerance: the volts themselves against its band."""
         if self.limits.scheme != "tolerance" or not nominal:
             return worked
@@ -163,7 +163,7 @@ class Found:
         return replace(worked, findings=tuple(findings))
 
 
-def _circuits(point: Point, left: Mapping[str, float]) -> str:
+def _circuits(point: InstrumentPoint, left: Mapping[str, float]) -> str:
     return "" if "" in left else "-".join(sorted(point.line.split("-")))
 
 
@@ -197,16 +197,16 @@ class HolderVolts(Found):
         """W lost in all conductors of the supply; 0 at other parts."""
         return self.whole.losses if self.whole is not None else 0.0
 
-    def tell(self, worked: Worked, outcome: Outcome) -> Worked:
+    def report(self, worked: Report, outcome: Outcome) -> Report:
         """The part with the volts at its end."""
         if self.left is not None:
             worked = replace(worked, points=self.on_site(worked.points))
-        tape, results, points = Tape(), dict(worked.results), list(worked.points)
+        tape, results, points = Worksheet(), dict(worked.results), list(worked.points)
         for pair in self.across:
             self._volts(pair, tape, results, points)
         for wire, current in self.amperes:
             words = say("Neutral") if wire == "N" else say("Line {line}", line=wire)
-            points.append(Point(PointKey(wire), words, abs(current), "A", current, wire))
+            points.append(InstrumentPoint(PointKey(wire), words, abs(current), "A", current, wire))
             name = f"flow_{wire.lower()}"
             results[name] = Result(abs(current), "A", words)
             tape.note(name, words, abs(current), "A", flow=wire)
@@ -238,14 +238,18 @@ class HolderVolts(Found):
         return self.judged(worked, outcome)
 
     def _volts(
-        self, pair: Across, tape: Tape, results: dict[str, Result], points: list[Point]
+        self,
+        pair: Across,
+        tape: Worksheet,
+        results: dict[str, Result],
+        points: list[InstrumentPoint],
     ) -> None:
         words = say("{one} to {other}", one=pair.one, other=pair.other)
         if pair.other == "N":
             words = say("{one} to neutral", one=pair.one)
         key, one = f"{pair.one}-{pair.other}", pair.one
         points.append(
-            Point(
+            InstrumentPoint(
                 PointKey(key), words, pair.volts, "V", pair.phasor, one, 0, 0.0, pair.bare, "volts"
             )
         )
@@ -275,9 +279,9 @@ class FedVolts:
     other: str
     drop_total: float | None = None
 
-    def tell(self, worked: Worked, outcome: Outcome) -> Worked:
+    def report(self, worked: Report, outcome: Outcome) -> Report:
         """The source with both cases, and the rise from the point of supply against its limit."""
-        limit, tape = practice().limit("rise"), Tape()
+        limit, tape = practice().limit("rise"), Worksheet()
         pair = say("{one} to {other}", one=self.one, other=self.other)
         if self.other == "N":
             pair = say("{one} to neutral", one=self.one)
@@ -328,7 +332,7 @@ class LeafVolts(Found):
     phasor: complex
     nominal: float
 
-    def tell(self, worked: Worked, outcome: Outcome) -> Worked:
+    def report(self, worked: Report, outcome: Outcome) -> Report:
         """The circuit with the volts at its load; of a sheet with a network of its own, its points
         as they are on site."""
         if self.left is None:
@@ -341,17 +345,21 @@ class LeafVolts(Found):
         worked = self.within_band(_headed(worked, self.volts), self.volts, self.nominal)
         return self.judged(worked, outcome)
 
-    def _at_load(self, worked: Worked, outcome: Outcome) -> Worked:
+    def _at_load(self, worked: Report, outcome: Outcome) -> Report:
         words = say("At the load, {pair}", pair=f"{self.one}-{self.other}")
         if self.other == "N":
             words = say("At the load, {one} to neutral", one=self.one)
         phasor, nominal, at = self.phasor, self.nominal, (self.one, 0, 0.0)
-        points = [Point(PointKey("load"), words, self.volts, "V", phasor, *at, nominal, "volts")]
+        points = [
+            InstrumentPoint(PointKey("load"), words, self.volts, "V", phasor, *at, nominal, "volts")
+        ]
         if outcome.amperes is not None:
             each = outcome.amperes
             for wire in outcome.wires or (self.one,):
                 words = say("Neutral") if wire == "N" else say("Line {line}", line=wire)
-                points.append(Point(PointKey(wire), words, each, "A", complex(each), wire))
+                points.append(
+                    InstrumentPoint(PointKey(wire), words, each, "A", complex(each), wire)
+                )
         volts = Result(self.volts, "V", say("Volts at the load"))
         return replace(
             worked,
@@ -360,7 +368,7 @@ class LeafVolts(Found):
         )
 
 
-def _headed(worked: Worked, volts: float) -> Worked:
+def _headed(worked: Report, volts: float) -> Report:
     return replace(worked, headline=f"{worked.headline} · {figure(volts, 0)} V")
 
 
@@ -372,9 +380,9 @@ class ByBand:
     volts: Volts
     drop_total: float | None = None
 
-    def tell(self, worked: Worked, outcome: Outcome) -> Worked:
+    def report(self, worked: Report, outcome: Outcome) -> Report:
         """The worksheet with its points alone."""
-        return replace(worked, points=self.volts.tell(worked, outcome).points)
+        return replace(worked, points=self.volts.report(worked, outcome).points)
 
 
 @dataclass(frozen=True, slots=True)
@@ -384,7 +392,7 @@ class Collapse:
     share: float
     drop_total: float | None = None
 
-    def tell(self, worked: Worked, outcome: Outcome) -> Worked:
+    def report(self, worked: Report, outcome: Outcome) -> Report:
         """The supply's worksheet with that finding."""
         words = say(
             "The conductors of this job cannot carry its load: the volts collapse. At most"
@@ -403,7 +411,7 @@ class Unsolved:
     words: str
     drop_total: float | None = None
 
-    def tell(self, worked: Worked, outcome: Outcome) -> Worked:
+    def report(self, worked: Report, outcome: Outcome) -> Report:
         """The supply's worksheet with that finding."""
         words = say("The volts of this job could not be solved: {words}.", words=self.words)
         finding = Finding("look", "unsolved", words, "")
@@ -417,7 +425,7 @@ class NotSolved:
     missing: tuple[Missing, ...]
     drop_total: float | None = None
 
-    def tell(self, worked: Worked, outcome: Outcome) -> Worked:
+    def report(self, worked: Report, outcome: Outcome) -> Report:
         """The worksheet with what is not judged. Volts without all loads would be too high."""
         words = say(
             "Not judged without {names}: the volts here and the drop from the supply.",

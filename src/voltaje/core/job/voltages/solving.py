@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, slots=True)
-class Solved:
+class SolvedItems:
     """One supply's parts as they were worked (held, so that their identity stays their own), and
     the same with the job's volts."""
 
@@ -45,8 +45,8 @@ def put_volts(
     demands: Mapping[str, Demand],
     found: MutableMapping[str, Evaluated],
     base: Context,
-    kept: Mapping[str, Solved],
-) -> dict[str, Solved]:
+    kept: Mapping[str, SolvedItems],
+) -> dict[str, SolvedItems]:
     """Puts volts, amperes by line and the drop from the supply on every part that is worked. What
     a change did not touch is not solved again: ``kept`` are the supplies as they were solved
     before, and come back as they are now."""
@@ -56,7 +56,7 @@ def put_volts(
         root = root_of[part.parent] if part.parent else part.id
         root_of[part.id] = root
         groups.setdefault(root, []).append(part)
-    now: dict[str, Solved] = {}
+    now: dict[str, SolvedItems] = {}
     for root, parts in groups.items():
         missing = _without_result(root, parts, demands, found)
         if missing:
@@ -76,7 +76,7 @@ def put_volts(
                 replace(e, volts=volts[p.id]) if p.id in volts else e
                 for p, e in zip(parts, before, strict=True)
             )
-            was = Solved(key, before, after)
+            was = SolvedItems(key, before, after)
         now[root] = was
         for part, evaluated in zip(parts, was.after, strict=True):
             found[part.id] = evaluated
@@ -161,8 +161,8 @@ def _bring(
         context = base.at(points[part.id], demands.get(part.id, Demand()))
         joints: Sequence[Piecewise] = ()
         windings: Bank | Boost | None = None
-        if of.brings is not None:
-            brought = of.brings(mine.entries, mine.outcome, context)
+        if of.network_contribution is not None:
+            brought = of.network_contribution(mine.entries, mine.outcome, context)
             joints, windings = brought.joints, brought.windings
         at = put_run(b, part, joints)
         if isinstance(windings, Bank):

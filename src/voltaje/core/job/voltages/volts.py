@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from voltaje.core.electrical.lines import phasors
-from voltaje.core.electrical.network import Load
+from voltaje.core.electrical.network import NetworkLoad
 from voltaje.core.electrical.systems import System
 from voltaje.core.job.voltages.building import Building, line_of
 from voltaje.core.job.voltages.report import Across, Exported, FedVolts, HolderVolts, LeafVolts
@@ -167,7 +167,7 @@ def _fed(
 
 
 def _inflows(
-    b: Building, parts: Sequence[PartInput], full: Solution, loads: Sequence[Load]
+    b: Building, parts: Sequence[PartInput], full: Solution, loads: Sequence[NetworkLoad]
 ) -> dict[str, dict[str, complex]]:
     """Amperes that flow in each wire into what stands at a part's end: its loads, and what its
     parts below take. A transformer's primary is what its windings draw."""

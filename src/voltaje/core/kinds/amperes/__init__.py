@@ -3,9 +3,8 @@
 A motor's horsepower goes by the code's table; by formula only when that is asked for.
 """
 
-from voltaje.core.kinds.amperes.calculate import work
+from voltaje.core.kinds.amperes import calculate, report
 from voltaje.core.kinds.amperes.entries import GROUPS, AmperesEntries
-from voltaje.core.kinds.amperes.report import tell
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
 
 KIND = Kind(
@@ -13,8 +12,8 @@ KIND = Kind(
     "Amperes",
     "kVA, kW, hp or W to amperes, and back",
     AmperesEntries,
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     no_load,
     passes_on,
     GROUPS,

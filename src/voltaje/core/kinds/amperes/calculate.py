@@ -51,7 +51,7 @@ def efficiency_of(entries: AmperesEntries) -> float:
     return (entries.efficiency if entries.efficiency is not None else 100.0) / 100
 
 
-def work(entries: AmperesEntries, context: Context) -> AmperesOutcome:
+def calculate(entries: AmperesEntries, context: Context) -> AmperesOutcome:
     """The one unknown of power, amperes and volts; the power factor where all three are given."""
     known: dict[Unknown, object] = {
         "power": entries.power,

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from voltaje.core.kinds.amperes.calculate import AmperesOutcome, efficiency_of, root_of
 from voltaje.core.kinds.amperes.entries import AmperesEntries
-from voltaje.core.report import Findings, Result, Tape, Worked, figure, say
+from voltaje.core.report import Findings, Report, Result, Worksheet, figure, say
 from voltaje.core.rules.context import Context
 
 MAIN = {"current": "amperes", "power": "kva"}
 EVERY = ("amperes", "volts", "kva", "kw", "horsepower")
 
 
-def tell(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) -> Worked:
+def report(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) -> Report:
     """The sheet: the one unknown, the formula with its figures, the same power in every unit."""
     amperes, findings = outcome.amperes or 0.0, Findings()
     tape = _solved(outcome, entries, context)
@@ -34,7 +34,7 @@ def tell(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) -> 
     }[outcome.unknown]
     main = MAIN.get(outcome.unknown, outcome.unknown)
     rest = [name for name in EVERY if name != main]
-    return Worked(
+    return Report(
         "amperes",
         context.edition.id,
         (
@@ -48,8 +48,8 @@ def tell(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) -> 
     )
 
 
-def _every(outcome: AmperesOutcome, entries: AmperesEntries) -> Tape:
-    tape, root = Tape(), "1.732 × " if root_of(entries) > 1 else ""
+def _every(outcome: AmperesOutcome, entries: AmperesEntries) -> Worksheet:
+    tape, root = Worksheet(), "1.732 × " if root_of(entries) > 1 else ""
     kva, kw = outcome.va / 1000, outcome.watts / 1000
     volts, amperes = figure(outcome.volts), figure(outcome.formula)
     for name, value, unit, shown in (
@@ -66,9 +66,9 @@ def _every(outcome: AmperesOutcome, entries: AmperesEntries) -> Tape:
     return tape
 
 
-def _solved(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) -> Tape:
+def _solved(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) -> Worksheet:
     """The unknown, and the line of its formula."""
-    tape, three, plate = Tape(), root_of(entries) > 1, entries.power
+    tape, three, plate = Worksheet(), root_of(entries) > 1, entries.power
     root, given = "1.732 × " if three else "", figure(outcome.given)
     volts, amperes, va = (figure(x) for x in (outcome.volts, outcome.formula, outcome.va))
     if outcome.unknown == "power":

@@ -1,9 +1,8 @@
-"""An autotransformer: a unit's windings stacked in every way, or one winding with taps. ``work``
-has volts and amperes in both directions, ``tell`` every way with its reason."""
+"""An autotransformer: a unit's windings stacked in every way, or one winding with taps.
+``calculate`` has volts and amperes in both directions, ``report`` every way with its reason."""
 
-from voltaje.core.kinds.autotransformer.calculate import work
+from voltaje.core.kinds.autotransformer import calculate, report
 from voltaje.core.kinds.autotransformer.entries import GROUPS, AutotransformerEntries
-from voltaje.core.kinds.autotransformer.report import tell
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
 
 KIND = Kind(
@@ -11,8 +10,8 @@ KIND = Kind(
     "Autotransformer",
     "Two windings in series, or one with taps",
     AutotransformerEntries,
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     no_load,
     passes_on,
     GROUPS,

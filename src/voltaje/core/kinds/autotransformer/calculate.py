@@ -8,7 +8,7 @@ from math import sqrt
 
 from voltaje.core import units
 from voltaje.core.codes import NotCoveredError, practice
-from voltaje.core.electrical.windings import Stacked, Unit, ways
+from voltaje.core.electrical.windings import Stacked, TwoWindingUnit, ways
 from voltaje.core.entries import WrongEntryError, ask_needed
 from voltaje.core.kinds.autotransformer.entries import AutotransformerEntries
 from voltaje.core.kinds.autotransformer.faults import Faulted, faulted, impedance
@@ -22,7 +22,7 @@ MOST_TURNS = 1e6  # no code figure
 
 
 @dataclass(frozen=True, slots=True)
-class Way:
+class Hookup:
     """One way to stack it at these volts: V ``out``, percent off the volts wanted (``None``: none
     are), ``flux`` in percent of rated, VA that it delivers, A from the ``source``, to the ``load``,
     in the series and the common winding at that VA or at the load given; percent ``loaded``."""
@@ -66,15 +66,15 @@ class AutotransformerOutcome(Outcome):
     """All ways with the one taken, or the tapped winding; the device ahead; what the fault that is
     tried does to one unit."""
 
-    ways: tuple[Way, ...] = ()
-    chosen: Way | None = None
+    ways: tuple[Hookup, ...] = ()
+    chosen: Hookup | None = None
     units: int = 1
     tapped: Tapped | None = None
     device: InputDevice | None = None
     faulted: Faulted | None = None
 
 
-def work(entries: AutotransformerEntries, context: Context) -> AutotransformerOutcome:
+def calculate(entries: AutotransformerEntries, context: Context) -> AutotransformerOutcome:
     """Raises :class:`WrongEntryError` at what is missing."""
     ask_needed(entries)
     if entries.how == "tapped":
@@ -87,7 +87,7 @@ def work(entries: AutotransformerEntries, context: Context) -> AutotransformerOu
             tapped=tapped,
             device=device,
         )
-    unit = Unit(entries.one or 1.0, entries.other or 1.0, entries.kva or 1.0)
+    unit = TwoWindingUnit(entries.one or 1.0, entries.other or 1.0, entries.kva or 1.0)
     found = [_way(stacked, entries) for stacked in ways(unit)]
     if entries.wanted is not None:
         found.sort(key=lambda way: (not way.fits, abs(way.error or 0.0)))
@@ -111,7 +111,7 @@ def work(entries: AutotransformerEntries, context: Context) -> AutotransformerOu
     )
 
 
-def _faulted(way: Way, device: InputDevice | None, entries: AutotransformerEntries) -> Faulted:
+def _faulted(way: Hookup, device: InputDevice | None, entries: AutotransformerEntries) -> Faulted:
     """One unit of the bank with its share of the load."""
     fed = at_unit(entries, entries.fed or 1.0)
     va = (way.delivers if entries.load is None else entries.load) / _root(entries)
@@ -141,14 +141,14 @@ def _root(entries: AutotransformerEntries) -> float:
     return 1.0 if entries.phases == "1" else sqrt(3)
 
 
-def _way(stacked: Stacked, entries: AutotransformerEntries) -> Way:
+def _way(stacked: Stacked, entries: AutotransformerEntries) -> Hookup:
     fed, root = entries.fed or 1.0, _root(entries)
     out = stacked.out(fed)
     # what the series winding may carry, at the volts of the side that it stands in
     most = stacked.series_amperes * root * (out if stacked.in_load_side else fed)
     va = most if entries.load is None else entries.load
     source, load, in_series, in_common = stacked.amperes(va / root, fed)
-    return Way(
+    return Hookup(
         stacked,
         out,
         None if entries.wanted is None else 100 * (out / entries.wanted - 1),

@@ -12,8 +12,8 @@ from voltaje.core.electrical.network import (
     EARTH,
     Coil,
     Conductor,
-    Load,
     Network,
+    NetworkLoad,
     Source,
     solved,
 )
@@ -139,6 +139,6 @@ def _network(fault: Fault, way: Stacked, fed: float, va: float, percent: float) 
     return Network(
         (Source("line", "source", "return", fed, complex(0, fed / STIFF)),),
         tuple(links),
-        (Load("load", exit_, "return", va, out, 0, 0, 1),),
+        (NetworkLoad("load", exit_, "return", va, out, 0, 0, 1),),
         (core,),
     )

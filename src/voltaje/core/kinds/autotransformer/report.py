@@ -8,8 +8,8 @@ from math import sqrt
 from voltaje.core.codes import practice
 from voltaje.core.kinds.autotransformer.calculate import (
     AutotransformerOutcome,
+    Hookup,
     Tapped,
-    Way,
     at_unit,
 )
 from voltaje.core.kinds.autotransformer.entries import AutotransformerEntries
@@ -17,11 +17,11 @@ from voltaje.core.kinds.autotransformer.faults import Faulted
 from voltaje.core.report import (
     Findings,
     LineKind,
+    Report,
     Result,
     Section,
-    Tape,
     Text,
-    Worked,
+    Worksheet,
     figure,
     say,
     signed,
@@ -45,9 +45,9 @@ ANSWER = (
 )
 
 
-def tell(
+def report(
     outcome: AutotransformerOutcome, entries: AutotransformerEntries, context: Context
-) -> Worked:
+) -> Report:
     """The sheet of an autotransformer."""
     edition, findings = context.edition, Findings()
     results: dict[str, Result] = {"fed": Result(entries.fed or 0.0, "V", say("Source"))}
@@ -89,7 +89,7 @@ def tell(
     if outcome.ways:
         sections.append(_ways(outcome, entries))
     tell_isolation(findings, edition)
-    return Worked(
+    return Report(
         "autotransformer",
         edition.id,
         tuple(sections),
@@ -100,7 +100,7 @@ def tell(
     )
 
 
-def _of_way(way: Way, outcome: AutotransformerOutcome) -> dict[str, Result]:
+def _of_way(way: Hookup, outcome: AutotransformerOutcome) -> dict[str, Result]:
     stacked = way.stacked
     return {
         "output": Result(way.out, "V", say("Output")),
@@ -133,7 +133,7 @@ def _of_tapped(found: Tapped) -> dict[str, Result]:
 
 def _both(outcome: AutotransformerOutcome, entries: AutotransformerEntries) -> Section:
     """Lines and one unit side by side."""
-    tape, way, tapped = Tape(), outcome.chosen, outcome.tapped
+    tape, way, tapped = Worksheet(), outcome.chosen, outcome.tapped
     out = way.out if way else tapped.out if tapped else 0.0
     by = " ÷ 1.732" if entries.phases == "wye" else ""
     rows = ((say("Source"), entries.fed or 0.0), (say("Load"), out))
@@ -192,7 +192,7 @@ def _fault(
     results: dict[str, Result],
 ) -> Section:
     """What the fault does to one unit."""
-    tape, rule = Tape("fault"), practice().rule("unit_impedance")
+    tape, rule = Worksheet("fault"), practice().rule("unit_impedance")
     shown = str(say("before {volts} V", volts=figure(found.healthy, 1)))
     tape.result("fault_load", say("Volts at the load"), found.load, "V", shown, entries="fault")
     tape.step("fault_source", say("From the source"), found.source, "A", "", rule)
@@ -218,7 +218,7 @@ def _fault(
     return tape.section("fault", say("With the fault, one unit"))
 
 
-def _named(way: Way) -> Text:
+def _named(way: Hookup) -> Text:
     stacked = way.stacked
     given = {"common": stacked.common, "series": stacked.series}
     if stacked.aiding and stacked.way == "up":
@@ -230,8 +230,10 @@ def _named(way: Way) -> Text:
     return say("{common} V common, {series} V in series and opposing, down", **given)
 
 
-def _chosen(way: Way, outcome: AutotransformerOutcome, entries: AutotransformerEntries) -> Section:
-    tape, stacked = Tape("windings"), way.stacked
+def _chosen(
+    way: Hookup, outcome: AutotransformerOutcome, entries: AutotransformerEntries
+) -> Section:
+    tape, stacked = Worksheet("windings"), way.stacked
     sign = "+" if stacked.aiding else "−"
     sum_ = f"({figure(stacked.common)} {sign} {figure(stacked.series)})"
     up = f"{sum_} ÷ {figure(stacked.common)}"
@@ -267,14 +269,14 @@ def _chosen(way: Way, outcome: AutotransformerOutcome, entries: AutotransformerE
     return tape.section("chosen", _named(way))
 
 
-def _judge(way: Way, findings: Findings) -> None:
+def _judge(way: Hookup, findings: Findings) -> None:
     if way.loaded is None:
         return
     judge_loading(findings, way.loaded, "loaded", mend=say("A larger unit, or less load."))
 
 
 def _ways(outcome: AutotransformerOutcome, entries: AutotransformerEntries) -> Section:
-    tape = Tape()
+    tape = Worksheet()
     for index, way in enumerate(outcome.ways):
         kind: LineKind = "sum" if way is outcome.chosen else "step"
         shown = say(
@@ -286,7 +288,7 @@ def _ways(outcome: AutotransformerOutcome, entries: AutotransformerEntries) -> S
     return tape.section("ways", say("Every way to put them in series"))
 
 
-def _verdict(way: Way) -> Text:
+def _verdict(way: Hookup) -> Text:
     if not way.fits:
         over = figure(way.flux - 100, 0)
         return say("its windings would stand {percent} % above their volts", percent=over)
@@ -297,7 +299,7 @@ def _verdict(way: Way) -> Text:
 
 
 def _tapped(found: Tapped, entries: AutotransformerEntries) -> Section:
-    tape = Tape("windings")
+    tape = Worksheet("windings")
     one, other = sorted(found.source_on)
     shown = f"{figure(entries.fed)} V ÷ ({figure(other)} − {figure(one)})"
     tape.step("each", say("Each turn"), found.each, "V", shown, entries=("source_on", "fed"))

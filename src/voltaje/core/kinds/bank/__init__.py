@@ -1,9 +1,8 @@
-"""A bank of two or three single-phase units: every connection and tap. ``work`` has the rows, the
-currents and the corner, ``tell`` elimination and ratio side by side."""
+"""A bank of two or three single-phase units: every connection and tap. ``calculate`` has the rows,
+the currents and the corner, ``report`` elimination and ratio side by side."""
 
-from voltaje.core.kinds.bank.calculate import work
+from voltaje.core.kinds.bank import calculate, report
 from voltaje.core.kinds.bank.entries import GROUPS, BankEntries
-from voltaje.core.kinds.bank.report import tell
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
 
 KIND = Kind(
@@ -11,8 +10,8 @@ KIND = Kind(
     "Transformer bank",
     "Single-phase units in star and delta, with their taps",
     BankEntries,
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     no_load,
     passes_on,
     GROUPS,

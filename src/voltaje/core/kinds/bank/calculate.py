@@ -26,7 +26,7 @@ NOTHING = 0.01  # of a coil's volts: about nothing on a meter (no code figure)
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class BankOption:
     """A connection at a tap: V across a primary coil ``fed`` and what it is ``rated`` for there,
     the ``flux`` that makes in percent, V across a secondary coil and between lines, percent off
     the volts wanted."""
@@ -78,14 +78,14 @@ class Corner:
 class BankOutcome(Outcome):
     """All rows, the one taken, its currents and its corner."""
 
-    rows: tuple[Row, ...]
-    chosen: Row | None
+    rows: tuple[BankOption, ...]
+    chosen: BankOption | None
     currents: Currents | None
     corner: Corner | None
     joints: tuple[Joint, ...]
 
 
-def work(entries: BankEntries, context: Context) -> BankOutcome:
+def calculate(entries: BankEntries, context: Context) -> BankOutcome:
     """Raises :class:`WrongEntryError` at what is missing."""
     ask_needed(entries)
     rows = _rows(entries)
@@ -127,7 +127,7 @@ def taps_of(entries: BankEntries) -> tuple[float, ...]:
     return tuple(dict.fromkeys(found))
 
 
-def _rows(entries: BankEntries) -> tuple[Row, ...]:
+def _rows(entries: BankEntries) -> tuple[BankOption, ...]:
     sides: tuple[tuple[Side, Side], ...] = (
         ("star", "star"),
         ("star", "delta"),
@@ -144,7 +144,7 @@ def _rows(entries: BankEntries) -> tuple[Row, ...]:
     )
 
 
-def _row(high: Side, low: Side, tap: float, entries: BankEntries, most: float) -> Row:
+def _row(high: Side, low: Side, tap: float, entries: BankEntries, most: float) -> BankOption:
     primary, secondary = entries.primary or 1.0, entries.secondary or 1.0
     supply, wanted = entries.supply or 1.0, entries.wanted or 1.0
     turns = 1 + tap / 100
@@ -159,10 +159,10 @@ def _row(high: Side, low: Side, tap: float, entries: BankEntries, most: float) -
         fault = "flux"
     elif not fits(abs(error), entries.tolerance):
         fault = "volts"
-    return Row(high, low, tap, fed, rated, flux, coil, out, error, fault)
+    return BankOption(high, low, tap, fed, rated, flux, coil, out, error, fault)
 
 
-def _currents(row: Row, entries: BankEntries) -> Currents:
+def _currents(row: BankOption, entries: BankEntries) -> Currents:
     each = entries.kva or 0.0
     supply = entries.supply or 1.0
     # the coils carry their rated amperes; their volts may be below the rated ones
@@ -176,7 +176,7 @@ def _currents(row: Row, entries: BankEntries) -> Currents:
     return Currents(kva, line_in, coil_in, line_out, coil_out, loading)
 
 
-def _corner(row: Row, entries: BankEntries) -> tuple[Corner, tuple[Joint, ...]]:
+def _corner(row: BankOption, entries: BankEntries) -> tuple[Corner, tuple[Joint, ...]]:
     """The bank as coils with its joints, the coil that is turned round among them."""
     high, low = joints_of(row)
     count = 2 if entries.count == "2" else 3
@@ -219,7 +219,7 @@ def _corner(row: Row, entries: BankEntries) -> tuple[Corner, tuple[Joint, ...]]:
     return Corner(lines, name, reading, closed, may_close), (*high, *low)
 
 
-def joints_of(row: Row) -> tuple[tuple[Joint, ...], tuple[Joint, ...]]:
+def joints_of(row: BankOption) -> tuple[tuple[Joint, ...], tuple[Joint, ...]]:
     """The joints of the high and of the low side, a delta's last corner last. Ends 1 have the
     dot."""
     return _side(row.high, "H", HIGH, "N"), _side(row.low, "X", LOW, "n")

@@ -6,16 +6,16 @@ from __future__ import annotations
 from math import sqrt
 
 from voltaje.core.codes import practice
-from voltaje.core.kinds.bank.calculate import NOTHING, BankOutcome, Corner, Currents, Row
+from voltaje.core.kinds.bank.calculate import NOTHING, BankOption, BankOutcome, Corner, Currents
 from voltaje.core.kinds.bank.entries import BankEntries
 from voltaje.core.report import (
     Findings,
     LineKind,
+    Report,
     Result,
     Section,
-    Tape,
     Text,
-    Worked,
+    Worksheet,
     figure,
     fits,
     say,
@@ -36,7 +36,7 @@ NAMES = {
 }
 
 
-def tell(outcome: BankOutcome, entries: BankEntries, context: Context) -> Worked:
+def report(outcome: BankOutcome, entries: BankEntries, context: Context) -> Report:
     """The sheet of a bank."""
     findings, chosen = Findings(), outcome.chosen
     sections = [_elimination(outcome, entries)]
@@ -75,7 +75,7 @@ def tell(outcome: BankOutcome, entries: BankEntries, context: Context) -> Worked
             )
         headline = say("{volts} V · {how}", volts=figure(chosen.out, 1), how=_named(chosen))
     sections.append(_rows(outcome))
-    return Worked(
+    return Report(
         "bank",
         context.edition.id,
         tuple(sections),
@@ -86,7 +86,7 @@ def tell(outcome: BankOutcome, entries: BankEntries, context: Context) -> Worked
     )
 
 
-def _named(row: Row) -> Text:
+def _named(row: BankOption) -> Text:
     how = NAMES[row.high, row.low]
     if not row.tap:
         return how
@@ -94,7 +94,7 @@ def _named(row: Row) -> Text:
 
 
 def _results(
-    outcome: BankOutcome, row: Row, currents: Currents, corner: Corner, entries: BankEntries
+    outcome: BankOutcome, row: BankOption, currents: Currents, corner: Corner, entries: BankEntries
 ) -> dict[str, Result]:
     found = {
         "output": Result(row.out, "V", say("Line to line")),
@@ -118,7 +118,7 @@ def _results(
 
 def _elimination(outcome: BankOutcome, entries: BankEntries) -> Section:
     """What the volts alone leave over, before anything is calculated."""
-    tape, supply, primary = Tape(), entries.supply or 0.0, entries.primary or 0.0
+    tape, supply, primary = Worksheet(), entries.supply or 0.0, entries.primary or 0.0
     if entries.count == "3":
         words = say("The supply is within the coil’s volts: star or delta there")
         if not fits(supply, primary * practice().limit("overflux").value / 100):
@@ -146,8 +146,8 @@ def _elimination(outcome: BankOutcome, entries: BankEntries) -> Section:
     return tape.section("elimination", say("By elimination"))
 
 
-def _chosen(row: Row, entries: BankEntries) -> Section:
-    tape = Tape("unit")
+def _chosen(row: BankOption, entries: BankEntries) -> Section:
+    tape = Worksheet("unit")
     shown = f"{figure(entries.supply)} ÷ 1.732" if row.high == "star" else ""
     words = say("Across each primary coil")
     tape.step("fed", words, row.fed, "V", shown, entries="supply", flow="high")
@@ -164,8 +164,10 @@ def _chosen(row: Row, entries: BankEntries) -> Section:
     return tape.section("chosen", _named(row))
 
 
-def _currents(found: Currents, row: Row, entries: BankEntries, findings: Findings) -> Section:
-    tape, each = Tape("currents"), (entries.kva or 0.0) / 1000
+def _currents(
+    found: Currents, row: BankOption, entries: BankEntries, findings: Findings
+) -> Section:
+    tape, each = Worksheet("currents"), (entries.kva or 0.0) / 1000
     shown = f"{figure(each)} kVA ÷ {figure(row.rated, 1)} V"
     tape.step("coil_in", say("Primary coils"), found.coil_in, "A", shown, entries="kva")
     shown = f"{figure(found.coil_in)} × 1.732" if row.high == "delta" else ""
@@ -184,9 +186,9 @@ def _currents(found: Currents, row: Row, entries: BankEntries, findings: Finding
     return tape.section("currents", say("Amperes and kVA of the bank"))
 
 
-def _corner(found: Corner, row: Row, entries: BankEntries, findings: Findings) -> Section:
+def _corner(found: Corner, row: BankOption, entries: BankEntries, findings: Findings) -> Section:
     """What a meter reads as the coils stand."""
-    tape = Tape("low")
+    tape = Worksheet("low")
     for pair, volts in zip(("a–b", "b–c", "c–a"), found.lines, strict=True):
         if volts is not None:
             tape.step("line_volts", say("Line {pair}", pair=pair), volts, "V")
@@ -234,7 +236,7 @@ def _corner(found: Corner, row: Row, entries: BankEntries, findings: Findings) -
 
 
 def _rows(outcome: BankOutcome) -> Section:
-    tape = Tape()
+    tape = Worksheet()
     for index, row in enumerate(outcome.rows):
         kind: LineKind = "sum" if row is outcome.chosen else "step"
         shown = say(
@@ -246,7 +248,7 @@ def _rows(outcome: BankOutcome) -> Section:
     return tape.section("rows", say("By ratio: every connection and tap"))
 
 
-def _verdict(row: Row) -> Text:
+def _verdict(row: BankOption) -> Text:
     if row.fault == "flux":
         over = figure(row.flux - 100, 0)
         return say("the coils would stand {percent} % above their volts", percent=over)

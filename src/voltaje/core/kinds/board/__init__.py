@@ -1,8 +1,8 @@
 """A board: its circuits on their lines, its rating, its main."""
 
-from voltaje.core.kinds.board.calculate import hand_up, work
+from voltaje.core.kinds.board import calculate, report
+from voltaje.core.kinds.board.calculate import hand_up
 from voltaje.core.kinds.board.entries import BoardEntries
-from voltaje.core.kinds.board.report import tell
 from voltaje.core.kinds.incomplete import Known
 from voltaje.core.kinds.interface import Kind, passes_on
 
@@ -11,8 +11,8 @@ KIND = Kind(
     "Board",
     "Circuits on their lines",
     BoardEntries,
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     hand_up,
     passes_on,
     {"board": "The board", "places": "Its places"},

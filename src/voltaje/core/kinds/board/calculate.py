@@ -11,8 +11,8 @@ from typing import Any
 from voltaje.core.electrical.lines import currents, place
 from voltaje.core.electrical.panel_layout import (
     Device,
-    Layout,
     Numbering,
+    PanelLayout,
     Schedule,
     Seat,
     fill,
@@ -88,7 +88,7 @@ class BoardOutcome(Outcome):
         return found
 
 
-def work(entries: BoardEntries, context: Context) -> BoardOutcome:
+def calculate(entries: BoardEntries, context: Context) -> BoardOutcome:
     """The board: what stands in which place and on each line, and the load of all of it."""
     system, edition = context.supply.system, context.edition
     standing = stand(*_devices(entries, context), system.high_leg)
@@ -100,7 +100,7 @@ def work(entries: BoardEntries, context: Context) -> BoardOutcome:
         standing = fill(standing, lines, _soft(standing))
         placed = place(_given(context.below.pieces, standing), system, held)
         lines = _lines(placed, standing)
-    found = context.code.calculate(placed, edition) if placed else None
+    found = context.code.calculated_load(placed, edition) if placed else None
     carried = carry(placed, found, system) if found else None
     connected = dict.fromkeys(system.lines, 0.0)
     for piece in placed:
@@ -127,7 +127,7 @@ def work(entries: BoardEntries, context: Context) -> BoardOutcome:
     )
 
 
-def _devices(entries: BoardEntries, context: Context) -> tuple[Layout, tuple[Device, ...]]:
+def _devices(entries: BoardEntries, context: Context) -> tuple[PanelLayout, tuple[Device, ...]]:
     """The board's places, and what stands or is kept in them: the main, circuits, spares."""
     lines = context.supply.system.lines
     own = []

@@ -9,7 +9,7 @@ from voltaje.core.codes import Edition, practice
 from voltaje.core.electrical.panel_layout import Schedule
 from voltaje.core.kinds.board.calculate import BoardOutcome, Shared
 from voltaje.core.kinds.board.entries import BoardEntries
-from voltaje.core.report import Findings, Result, Tape, Text, Worked, figure, fits, say, told
+from voltaje.core.report import Findings, Report, Result, Text, Worksheet, figure, fits, say, told
 from voltaje.core.rules.common.fuses import opening, when
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.overcurrent import rounding_note, whole_amperes
@@ -17,14 +17,14 @@ from voltaje.core.rules.north_america.wired import interrupting
 
 
 @dataclass(frozen=True, slots=True)
-class Drawn:
+class BoardDrawn:
     """What a board's drawing needs: its schedule, and the color of each line."""
 
     schedule: Schedule
     colors: Mapping[str, str]
 
 
-def tell(outcome: BoardOutcome, entries: BoardEntries, context: Context) -> Worked:
+def report(outcome: BoardOutcome, entries: BoardEntries, context: Context) -> Report:
     """The board's worksheet: VA and A on each line, its rating, its spaces, shared neutrals."""
     edition, placed = context.edition, outcome.placed
     findings = Findings()
@@ -40,7 +40,7 @@ def tell(outcome: BoardOutcome, entries: BoardEntries, context: Context) -> Work
         _shared(shared, edition, findings)
     _on_high_leg(outcome, context, findings)
     whole = whole_amperes(outcome.exact)
-    return Worked(
+    return Report(
         "board",
         edition.id,
         (
@@ -51,7 +51,7 @@ def tell(outcome: BoardOutcome, entries: BoardEntries, context: Context) -> Work
         tuple(findings),
         answer=("amperes", "calculated_load", "circuits", "poles"),
         headline=str(_headline(whole, len(placed))),
-        drawn=Drawn(
+        drawn=BoardDrawn(
             outcome.schedule,
             {line: context.supply.color(line) for line in context.supply.system.lines},
         ),
@@ -91,8 +91,8 @@ def _results(outcome: BoardOutcome, context: Context) -> dict[str, Result]:
     return results
 
 
-def _lines(outcome: BoardOutcome, context: Context) -> Tape:
-    tape, connected = Tape(), outcome.va
+def _lines(outcome: BoardOutcome, context: Context) -> Worksheet:
+    tape, connected = Worksheet(), outcome.va
     for name, value in connected.items():
         shown = f"{figure(outcome.on_lines[name], 1)} A, {told(context.supply.color(name))}"
         words = say("{line}", line=name)
@@ -110,11 +110,11 @@ def _lines(outcome: BoardOutcome, context: Context) -> Tape:
     return tape
 
 
-def _demand(outcome: BoardOutcome, context: Context) -> Tape:
+def _demand(outcome: BoardOutcome, context: Context) -> Worksheet:
     found, exact, edition = outcome.calculated, outcome.exact, context.edition
     if found is None:
-        return Tape()
-    tape = context.code.tell_demand(found, outcome.placed, edition)
+        return Worksheet()
+    tape = context.code.report_demand(found, outcome.placed, edition)
     words = say("Amperes with 125 % of continuous, balanced")
     shown = f"{figure(found.design)} ÷ {figure(found.design / exact if exact else 0)}"
     if outcome.by_line:

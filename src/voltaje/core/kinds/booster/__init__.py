@@ -1,17 +1,16 @@
 """A buck-boost transformer: usual units joined into an autotransformer, from the volts measured to
-the volts wanted. ``ways`` has every unit and joining, ``work`` the one taken with its device and
-conductors, ``tell`` all of it. In a job circuits hang on it."""
+the volts wanted. ``ways`` has every unit and joining, ``calculate`` the one taken with its device
+and conductors, ``report`` all of it. In a job circuits hang on it."""
 
+from voltaje.core.kinds.booster import calculate, report
 from voltaje.core.kinds.booster.calculate import (
-    brings,
-    fault_out,
+    fault_current,
     hand_down,
     hand_up,
-    lost_out,
-    work,
+    network_contribution,
+    voltage_drop,
 )
 from voltaje.core.kinds.booster.entries import GROUPS, BoosterEntries
-from voltaje.core.kinds.booster.report import tell
 from voltaje.core.kinds.incomplete import Known
 from voltaje.core.kinds.interface import Kind
 
@@ -20,17 +19,17 @@ KIND = Kind(
     "Buck-boost transformer",
     "The volts there to the volts wanted",
     BoosterEntries,
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     hand_up,
     hand_down,
     GROUPS,
     holds_parts=True,
     known=Known(("load_amperes", "load")),
-    fault_out=fault_out,
+    fault_current=fault_current,
     uses_fault=True,
-    lost_out=lost_out,
-    brings=brings,
+    voltage_drop=voltage_drop,
+    network_contribution=network_contribution,
     order=35,
 )
 

@@ -14,15 +14,15 @@ from voltaje.core.electrical.off_volts import OffVolts
 from voltaje.core.electrical.systems import LINES, Connection, Demand, Piece, SupplyPoint, System
 from voltaje.core.entries import NothingBelowError, WrongEntryError, ask_needed
 from voltaje.core.kinds.booster.entries import BoosterEntries
-from voltaje.core.kinds.booster.ways import Asked, Choice, every_way, nearest
+from voltaje.core.kinds.booster.ways import BoostRequest, Choice, every_way, nearest
 from voltaje.core.kinds.far_end import conductors
 from voltaje.core.kinds.feeder.carried import carry
-from voltaje.core.kinds.interface import Boost, Brings, Outcome, Piecewise
+from voltaje.core.kinds.interface import Boost, NetworkContribution, Outcome, Piecewise
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.autotransformers import InputDevice, autotransformer_device
-from voltaje.core.rules.north_america.choose import Need
-from voltaje.core.rules.north_america.feeder_demand import calculate
+from voltaje.core.rules.north_america.choose import SizingRequest
+from voltaje.core.rules.north_america.feeder_demand import feeder_load
 from voltaje.core.rules.north_america.motors import FEEDER_DEVICE, table_current
 from voltaje.core.rules.north_america.overcurrent import next_standard_device
 from voltaje.core.rules.north_america.transformers import ratings_with_fuses, standard_kva
@@ -37,7 +37,7 @@ CATEGORIES = {"motor": "motor", "heater": "heating", "other": "other"}
 
 
 @dataclass(frozen=True, slots=True)
-class Load:
+class BoostedLoad:
     """``amperes`` at the volts wanted and with the quarter of what is continuous (``design``), VA;
     the ``table``'s cell of a motor. ``below`` is what of the VA hangs on it in a job; of a
     ``motor`` the design amperes are 125 %."""
@@ -62,7 +62,7 @@ class BoosterOutcome(Outcome):
     connection: Connection
     choices: tuple[Choice, ...]
     chosen: Choice | None
-    load: Load
+    load: BoostedLoad
     alone: OffVolts
     isolating: float | None
     units: int
@@ -94,7 +94,7 @@ def lines_fed(entries: BoosterEntries, system: System) -> tuple[str, ...]:
     return tuple(entries.line.split("-"))
 
 
-def work(entries: BoosterEntries, context: Context) -> BoosterOutcome:
+def calculate(entries: BoosterEntries, context: Context) -> BoosterOutcome:
     """Raises :class:`WrongEntryError` at what is missing."""
     pieces = context.below.pieces
     there = _there(entries, context.supply) if context.in_job else 0.0
@@ -103,7 +103,7 @@ def work(entries: BoosterEntries, context: Context) -> BoosterOutcome:
     assert entries.wanted is not None  # noqa: S101 - asked above
     measured = entries.measured or there
     connection = connection_of(entries, context.supply.system)
-    asked = Asked.of(entries, measured)
+    asked = BoostRequest.of(entries, measured)
     load = _load(entries, asked, connection, context)
     if load.va <= 0:
         raise NothingBelowError("load", say("Needed: a load above zero, like 9.6 kVA."))
@@ -167,16 +167,18 @@ def _there(entries: BoosterEntries, above: SupplyPoint) -> float:
     return volts
 
 
-def _load(entries: BoosterEntries, asked: Asked, connection: Connection, context: Context) -> Load:
+def _load(
+    entries: BoosterEntries, asked: BoostRequest, connection: Connection, context: Context
+) -> BoostedLoad:
     """Line amperes of the load at the volts wanted; a motor's by the code's table. In a job what
     hangs below counts, or what is entered where that is more."""
     across = asked.wanted * asked.root
-    below = Load(0.0, 0.0, 0.0)
+    below = BoostedLoad(0.0, 0.0, 0.0)
     if context.below.pieces:
-        found = calculate(context.below.pieces, context.edition)
+        found = feeder_load(context.below.pieces, context.edition)
         carried = carry(context.below.pieces, found, system_behind(connection, asked.wanted))
         va = carried.load * across
-        below = Load(carried.load, carried.design, va, None, va)
+        below = BoostedLoad(carried.load, carried.design, va, None, va)
     plate = entries.load
     if plate is None:
         return below
@@ -203,15 +205,15 @@ def _load(entries: BoosterEntries, asked: Asked, connection: Connection, context
     if motor:  # 430.22, not added to the quarter of what is continuous
         share = max(share, edition.value("motor_conductor") / 100)
     design = max(amperes * share, below.design)
-    return Load(amperes, design, amperes * across, table, below.va, motor)
+    return BoostedLoad(amperes, design, amperes * across, table, below.va, motor)
 
 
 def _sides(
     entries: BoosterEntries,
-    asked: Asked,
+    asked: BoostRequest,
     chosen: Choice,
     device: InputDevice,
-    load: Load,
+    load: BoostedLoad,
     connection: Connection,
     context: Context,
 ) -> tuple[tuple[SideRun, SideRun] | None, float]:
@@ -225,7 +227,7 @@ def _sides(
     between = [
         r for r in ratings_with_fuses(edition) if fits(device.size, r) and fits(r, device.most)
     ]
-    need = Need(
+    need = SizingRequest(
         chosen.source,
         chosen.source * share,
         chosen.source * share,
@@ -251,10 +253,10 @@ def _sides(
 
 def _output(
     entries: BoosterEntries,
-    asked: Asked,
+    asked: BoostRequest,
     chosen: Choice,
     into: SideRun,
-    whole: Load,
+    whole: BoostedLoad,
     connection: Connection,
     context: Context,
 ) -> tuple[SideRun, float]:
@@ -266,7 +268,7 @@ def _output(
     rating = next_standard_device(load * share, edition).value
     if whole.motor:
         rating = _starting_device(load, entries, edition)
-    need = Need(
+    need = SizingRequest(
         load,
         load * share,
         max(load * share, let_through),
@@ -340,7 +342,7 @@ def hand_down(entries: BoosterEntries, above: SupplyPoint) -> SupplyPoint:
     measured = entries.measured or above.at(connection)
     if entries.wanted is None or not measured:
         return above
-    chosen = nearest(Asked.of(entries, measured))
+    chosen = nearest(BoostRequest.of(entries, measured))
     marking = above.marking
     if entries.phases == "1":
         names = lines_fed(entries, above.system)
@@ -408,22 +410,26 @@ def _own_piece(
     )
 
 
-def lost_out(entries: BoosterEntries, outcome: BoosterOutcome, context: Context) -> float:
+def voltage_drop(entries: BoosterEntries, outcome: BoosterOutcome, context: Context) -> float:
     """Percent of the volts that the conductors of both sides lose."""
     return outcome.drop or 0.0
 
 
-def fault_out(entries: BoosterEntries, outcome: BoosterOutcome, context: Context) -> FaultCurrent:
+def fault_current(
+    entries: BoosterEntries, outcome: BoosterOutcome, context: Context
+) -> FaultCurrent:
     """At the output, with nothing of its own impedance counted."""
     return FaultCurrent(outcome.fault, context.supply.xr)
 
 
-def brings(entries: BoosterEntries, outcome: BoosterOutcome, context: Context) -> Brings:
+def network_contribution(
+    entries: BoosterEntries, outcome: BoosterOutcome, context: Context
+) -> NetworkContribution:
     """Its windings with the conductors on both sides. Without a way that gives the volts it leaves
     them as they are."""
     chosen, sides = outcome.chosen, outcome.sides
     if chosen is None:
-        return Brings()
+        return NetworkContribution()
     ahead, behind = None, None
     if sides is not None:
         ahead = conductors(sides[0].sizing, "", entries.length, entries, context)
@@ -440,4 +446,4 @@ def brings(entries: BoosterEntries, outcome: BoosterOutcome, context: Context) -
         entries.impedance or 0.0,
         behind or Piecewise(0j, 0j),
     )
-    return Brings((ahead,) if ahead else (), windings)
+    return NetworkContribution((ahead,) if ahead else (), windings)

@@ -8,16 +8,16 @@ from voltaje.core.kinds.booster.calculate import BoosterOutcome
 from voltaje.core.kinds.booster.entries import BoosterEntries
 from voltaje.core.kinds.booster.ways import Choice
 from voltaje.core.report import (
+    Alternative,
+    AxisMark,
     Findings,
     LineKind,
-    Mark,
+    PulledConductor,
+    Report,
     Result,
-    Rung,
     Section,
-    Tape,
     Text,
-    Wire,
-    Worked,
+    Worksheet,
     figure,
     fits,
     say,
@@ -29,8 +29,12 @@ from voltaje.core.rules.north_america.autotransformers import (
     tell_device,
     tell_isolation,
 )
-from voltaje.core.rules.north_america.wired import side_results, side_rungs, side_sections
-from voltaje.core.rules.north_america.wired import tell as tell_sizing
+from voltaje.core.rules.north_america.wired import (
+    report_sizing,
+    side_results,
+    side_rungs,
+    side_sections,
+)
 
 ANSWER = (
     "output",
@@ -51,7 +55,7 @@ UNITS_BETWEEN = {
 HALVES = {"series": say("series"), "parallel": say("parallel")}
 
 
-def tell(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> Worked:
+def report(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> Report:
     """The sheet of a booster."""
     chosen, findings = outcome.chosen, Findings()
     sections = [_load(outcome, entries, context.edition).section("load", say("The load"))]
@@ -61,9 +65,9 @@ def tell(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> 
         "load_amperes": Result(outcome.load.amperes, "A", say("Load")),
         "load": Result(outcome.va / 1000, "kVA", say("Load")),
     }
-    rungs: tuple[Rung, ...] = ()
-    wires: tuple[Wire, ...] = ()
-    marks: tuple[Mark, ...] = ()
+    rungs: tuple[Alternative, ...] = ()
+    wires: tuple[PulledConductor, ...] = ()
+    marks: tuple[AxisMark, ...] = ()
     if chosen is not None:
         sections.append(_chosen(chosen, outcome, entries))
         results |= _results(chosen, outcome)
@@ -92,7 +96,7 @@ def tell(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> 
         headline = say("{volts} V · no size", volts=figure(chosen.out, 1))
     if chosen is not None and chosen.kva is not None:
         headline = say("{volts} V · {kva} kVA", volts=figure(chosen.out, 1), kva=chosen.kva)
-    return Worked(
+    return Report(
         "booster",
         context.edition.id,
         tuple(sections),
@@ -129,15 +133,17 @@ def _results(chosen: Choice, outcome: BoosterOutcome) -> dict[str, Result]:
 
 def _tell_sides(
     outcome: BoosterOutcome, context: Context, results: dict[str, Result], findings: Findings
-) -> tuple[list[Section], tuple[Rung, ...], tuple[Wire, ...], tuple[Mark, ...]]:
+) -> tuple[
+    list[Section], tuple[Alternative, ...], tuple[PulledConductor, ...], tuple[AxisMark, ...]
+]:
     """Device and conductors of input and output; their figures and what is found of them are put
     in."""
     sections: list[Section] = []
-    rungs: list[Rung] = []
-    wires: tuple[Wire, ...] = ()
-    marks: tuple[Mark, ...] = ()
+    rungs: list[Alternative] = []
+    wires: tuple[PulledConductor, ...] = ()
+    marks: tuple[AxisMark, ...] = ()
     for (side, title), run in zip(SIDES, outcome.sides or (), strict=True):
-        told = tell_sizing(run.sizing, run.entries, run.context(context))
+        told = report_sizing(run.sizing, run.entries, run.context(context))
         results |= side_results(told, side, title)
         found = list(side_sections(told, side, title))
         if side == "output":
@@ -153,7 +159,7 @@ def _tell_sides(
 
 def _let_through(outcome: BoosterOutcome, context: Context) -> Section:
     """What the input device lets pass to the output."""
-    tape, chosen = Tape("output"), outcome.chosen
+    tape, chosen = Worksheet("output"), outcome.chosen
     assert chosen is not None and outcome.sides is not None  # noqa: S101 - it is sized
     device = outcome.sides[0].sizing.pair.device
     tape.sum(
@@ -169,8 +175,8 @@ def _let_through(outcome: BoosterOutcome, context: Context) -> Section:
     return tape.section("output_through", say("Output: what comes through"))
 
 
-def _load(outcome: BoosterOutcome, entries: BoosterEntries, edition: Edition) -> Tape:
-    tape, root = Tape("load"), "" if entries.phases == "1" else "1.732 × "
+def _load(outcome: BoosterOutcome, entries: BoosterEntries, edition: Edition) -> Worksheet:
+    tape, root = Worksheet("load"), "" if entries.phases == "1" else "1.732 × "
     wanted = figure(entries.wanted)
     if outcome.load.below:
         words = say("What hangs on it, the heaviest line for all")
@@ -202,7 +208,7 @@ def _load(outcome: BoosterOutcome, entries: BoosterEntries, edition: Edition) ->
 
 
 def _chosen(chosen: Choice, outcome: BoosterOutcome, entries: BoosterEntries) -> Section:
-    tape, way = Tape("unit"), chosen.stacked
+    tape, way = Worksheet("unit"), chosen.stacked
     sign = "+" if way.aiding else "−"
     ratio = f"(1 {sign} {figure(way.series)} ÷ {figure(way.common)})"
     shown = f"{figure(outcome.measured)} V × {ratio}"
@@ -266,7 +272,7 @@ def _named(chosen: Choice) -> Text:
 
 
 def _ways(outcome: BoosterOutcome) -> Section:
-    tape = Tape()
+    tape = Worksheet()
     for index, one in enumerate(outcome.choices):
         way = one.stacked
         shown = say(
@@ -300,7 +306,7 @@ def _verdict(one: Choice) -> Text:
 
 def _alone(outcome: BoosterOutcome, entries: BoosterEntries) -> Section:
     """What the load does at the volts that are there."""
-    tape, alone = Tape(), outcome.alone
+    tape, alone = Worksheet(), outcome.alone
     shown = f"{figure(outcome.measured)} ÷ {figure(entries.wanted)}"
     tape.step("off", say("Volts, of those wanted"), 100 * alone.ratio, "%", shown)
     if entries.what == "motor":

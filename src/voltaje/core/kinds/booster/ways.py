@@ -8,7 +8,7 @@ from math import inf, sqrt
 from typing import Literal
 
 from voltaje.core.codes import practice
-from voltaje.core.electrical.windings import Joint, Stacked, Unit, ways
+from voltaje.core.electrical.windings import Joint, Stacked, TwoWindingUnit, ways
 from voltaje.core.kinds.booster.entries import BoosterEntries
 from voltaje.core.report import fits
 
@@ -77,7 +77,7 @@ class Choice:
 
 
 @dataclass(frozen=True, slots=True)
-class Asked:
+class BoostRequest:
     """What a booster is asked for: V there and wanted, ± % that the load bears, Hz, how its units
     stand, and whether the load takes more at more volts, as a heater does."""
 
@@ -89,7 +89,7 @@ class Asked:
     resistive: bool = False
 
     @classmethod
-    def of(cls, entries: BoosterEntries, measured: float) -> Asked:
+    def of(cls, entries: BoosterEntries, measured: float) -> BoostRequest:
         """By the entries, at the volts that are there."""
         return cls(
             measured,
@@ -111,7 +111,7 @@ class Asked:
         return {"1": 1, "wye": 3, "open delta": 2}[self.phases]
 
 
-def every_way(asked: Asked, va: float) -> tuple[Choice, ...]:
+def every_way(asked: BoostRequest, va: float) -> tuple[Choice, ...]:
     """All ways whose volts are not far off for a load of ``va`` at the volts wanted: those that
     hold first, the nearest first. Which is the nearest does not hang on the load."""
     book = practice()
@@ -123,7 +123,7 @@ def every_way(asked: Asked, va: float) -> tuple[Choice, ...]:
             for secondary in ("series", "parallel"):
                 volts = one * (2 if primary == "series" else 1)
                 added = other * (2 if secondary == "series" else 1)
-                for way in ways(Unit(volts, added, 1000.0)):
+                for way in ways(TwoWindingUnit(volts, added, 1000.0)):
                     # a winding fed on what another leaves of it is no joint of the trade
                     if way.common == volts and (way.aiding or way.way == "down"):
                         how: tuple[Halves, Halves] = (primary, secondary)
@@ -143,7 +143,7 @@ def every_way(asked: Asked, va: float) -> tuple[Choice, ...]:
 
 
 @lru_cache(maxsize=512)
-def nearest(asked: Asked) -> Choice | None:
+def nearest(asked: BoostRequest) -> Choice | None:
     """The way whose volts are nearest to those wanted, whatever the load; ``None`` where none is
     near enough."""
     found = every_way(asked, 1.0)
@@ -155,7 +155,7 @@ def _choice(
     primary: Halves,
     secondary: Halves,
     way: Stacked,
-    asked: Asked,
+    asked: BoostRequest,
     va: float,
     sizes: tuple[float, ...],
 ) -> Choice:

@@ -1,6 +1,6 @@
 """A breaker in its surroundings: what it carries in a warm enclosure beside others."""
 
-from voltaje.core.kinds.breaker.breaker import GROUPS, BreakerEntries, tell, work
+from voltaje.core.kinds.breaker.breaker import GROUPS, BreakerEntries, calculate, report
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
 
 KIND = Kind(
@@ -8,8 +8,8 @@ KIND = Kind(
     "Breaker in the heat",
     "What it carries in its enclosure",
     BreakerEntries,
-    work,
-    tell,
+    calculate,
+    report,
     no_load,
     passes_on,
     GROUPS,

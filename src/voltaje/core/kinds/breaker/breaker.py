@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from voltaje.core.entries import Current, WrongEntryError, entry
 from voltaje.core.kinds.interface import Outcome
-from voltaje.core.report import Findings, Result, Tape, Worked, figure, fits, say
+from voltaje.core.report import Findings, Report, Result, Worksheet, figure, fits, say
 from voltaje.core.rules.common.heat import Heat, Surroundings, heat, tell_heat
 from voltaje.core.rules.context import Context
 
@@ -35,7 +35,7 @@ class BreakerOutcome(Outcome):
     carries: float
 
 
-def work(entries: BreakerEntries, context: Context) -> BreakerOutcome:
+def calculate(entries: BreakerEntries, context: Context) -> BreakerOutcome:
     """Raises :class:`WrongEntryError` without a rating, or beyond the tables."""
     if not entries.rating:
         raise WrongEntryError("rating", say("Needed: what the breaker is rated, like 63 A."))
@@ -44,9 +44,9 @@ def work(entries: BreakerEntries, context: Context) -> BreakerOutcome:
     return BreakerOutcome(amperes=carries, rating=entries.rating, heat=found, carries=carries)
 
 
-def tell(outcome: BreakerOutcome, entries: BreakerEntries, context: Context) -> Worked:
+def report(outcome: BreakerOutcome, entries: BreakerEntries, context: Context) -> Report:
     """From the rating to what it carries."""
-    tape, findings = Tape("breaker"), Findings()
+    tape, findings = Worksheet("breaker"), Findings()
     tape.step("rating", say("Rated"), outcome.rating, "A", entries="rating")
     tell_heat(outcome.heat, entries, outcome.rating, tape)
     shown = f"{figure(outcome.rating)} × {figure(outcome.heat.factor, 3)}"
@@ -60,7 +60,7 @@ def tell(outcome: BreakerOutcome, entries: BreakerEntries, context: Context) -> 
             words = say("{spare} A to spare.", spare=spare)
         mend = say("A larger one with a larger cable, air around it, or space between.")
         findings.judged(holds, "load", words, f"{spare} A", mend=mend, entries="load")
-    return Worked(
+    return Report(
         "breaker",
         context.edition.id,
         (tape.section("breaker", say("The breaker where it stands")),),

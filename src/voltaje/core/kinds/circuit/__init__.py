@@ -1,8 +1,8 @@
 """A branch circuit for one load, or for outlets of one kind."""
 
-from voltaje.core.kinds.circuit.calculate import hand_up, work
+from voltaje.core.kinds.circuit import calculate, report
+from voltaje.core.kinds.circuit.calculate import hand_up
 from voltaje.core.kinds.circuit.entries import GROUPS, compose, counterpart
-from voltaje.core.kinds.circuit.report import tell
 from voltaje.core.kinds.interface import Kind, passes_on
 from voltaje.core.rules.interface import code_of
 
@@ -11,8 +11,8 @@ KIND = Kind(
     "Circuit",
     "Any load: device, conductors, raceway",
     compose(code_of("nec")),
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     hand_up,
     passes_on,
     GROUPS,

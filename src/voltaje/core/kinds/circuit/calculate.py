@@ -13,7 +13,7 @@ from voltaje.core.kinds.interface import Outcome
 from voltaje.core.kinds.placing import check_line, load_voltage
 from voltaje.core.report import say
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.interface import Asked, Feed, Sized, Wants
+from voltaje.core.rules.interface import CircuitLoadRequest, CircuitRequest, Feed, Sized
 from voltaje.core.rules.settings import Shop
 from voltaje.core.units import Nameplate
 
@@ -22,7 +22,7 @@ OTHER_VOLTS = 0.02
 
 
 @dataclass(frozen=True, slots=True)
-class Load:
+class CircuitAmperes:
     """The load: ``entered`` in VA as it is told, ``va`` as it counts (a sign's least), ``amperes``
     at ``volts``, which are its own ``rated`` ones where it draws more at those (0: the supply's).
     ``unlike`` are its rated volts where they are neither."""
@@ -39,14 +39,14 @@ class Load:
 class CircuitOutcome(Outcome):
     """The load, what it ``wants`` of its code and what that ``asked`` for, its sizing."""
 
-    load: Load
-    wants: Wants
-    asked: Asked
+    load: CircuitAmperes
+    wants: CircuitLoadRequest
+    asked: CircuitRequest
     feed: Feed
     sizing: Sized
 
 
-def work(entries: CircuitLoad, context: Context) -> CircuitOutcome:
+def calculate(entries: CircuitLoad, context: Context) -> CircuitOutcome:
     """The circuit: amperes, device, conductors, what goes with them."""
     system, edition, code = context.supply.system, context.edition, context.code
     volts = load_voltage(system, entries.connection, "connection")
@@ -54,7 +54,7 @@ def work(entries: CircuitLoad, context: Context) -> CircuitOutcome:
     load = load_of(entries, volts, context)
     share = _continuous(entries, USES[entries.use])
     plated = entries.use == "air conditioning"
-    wants = Wants(
+    wants = CircuitLoadRequest(
         entries.use,
         load.amperes,
         share,
@@ -81,14 +81,14 @@ def work(entries: CircuitLoad, context: Context) -> CircuitOutcome:
     )
 
 
-def under(asked: Asked, context: Context) -> Context:
+def under(asked: CircuitRequest, context: Context) -> Context:
     """The context with the habit that the use asks for."""
     if asked.preference is None:
         return context
     return replace(context, shop=Shop(asked.preference, context.shop.prices))
 
 
-def load_of(entries: CircuitLoad, volts: float, context: Context) -> Load:
+def load_of(entries: CircuitLoad, volts: float, context: Context) -> CircuitAmperes:
     """The load in VA and its amperes. Raises :class:`WrongEntryError`."""
     if entries.use == "receptacles":
         if not entries.outlets:
@@ -96,7 +96,7 @@ def load_of(entries: CircuitLoad, volts: float, context: Context) -> Load:
                 "outlets", say("Needed: how many outlets the circuit has, like 8.")
             )
         va = entries.outlets * context.code.outlet(context.edition).value
-        return Load(va, va, load_current(va, volts, entries.connection), volts)
+        return CircuitAmperes(va, va, load_current(va, volts, entries.connection), volts)
     if entries.use == "air conditioning":
         return _air_conditioning(entries, volts)
     plate = entries.load
@@ -118,8 +118,10 @@ def load_of(entries: CircuitLoad, volts: float, context: Context) -> Load:
         least = context.code.least_sign(context.edition)
         va = max(va, least.value) if least else va
     if abs(rated - volts) > OTHER_VOLTS * volts:
-        return Load(entered, va, load_current(va, rated, entries.connection), rated, rated, rated)
-    return Load(entered, va, load_current(va, volts, entries.connection), volts)
+        return CircuitAmperes(
+            entered, va, load_current(va, rated, entries.connection), rated, rated, rated
+        )
+    return CircuitAmperes(entered, va, load_current(va, volts, entries.connection), volts)
 
 
 def _least_of_sign(entries: CircuitLoad, edition: Edition) -> float:
@@ -141,7 +143,7 @@ def _volt_amperes(plate: Nameplate, rated: float, entries: CircuitLoad) -> float
     return (plate.amperes or 0.0) / (load_current(1.0, rated, entries.connection))
 
 
-def _air_conditioning(entries: CircuitLoad, volts: float) -> Load:
+def _air_conditioning(entries: CircuitLoad, volts: float) -> CircuitAmperes:
     if entries.minimum_ampacity is None:
         raise WrongEntryError(
             "minimum_ampacity", say("Needed: the nameplate’s minimum circuit ampacity, like 23 A.")
@@ -152,7 +154,7 @@ def _air_conditioning(entries: CircuitLoad, volts: float) -> Load:
         )
     amperes = entries.minimum_ampacity
     va = amperes / load_current(1.0, volts, entries.connection)
-    return Load(va, va, amperes, volts)
+    return CircuitAmperes(va, va, amperes, volts)
 
 
 def _continuous(entries: CircuitLoad, usage: Usage) -> float:

@@ -6,40 +6,40 @@ from typing import Any
 
 from voltaje.core.codes import Edition, practice
 from voltaje.core.electrical.connection import current_divisor
-from voltaje.core.kinds.circuit.calculate import CircuitOutcome, Load, under
+from voltaje.core.kinds.circuit.calculate import CircuitAmperes, CircuitOutcome, under
 from voltaje.core.kinds.circuit.entries import CircuitLoad
 from voltaje.core.report import (
     Findings,
     Offer,
+    Report,
     Result,
-    Tape,
-    Worked,
+    Worksheet,
     figure,
     figure_beside,
     fits,
     say,
 )
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.interface import TooMuch
+from voltaje.core.rules.interface import CircuitLimit
 from voltaje.core.rules.north_america.wired import spare
 
 ANSWER = ("device", "conductor", "ground_conductor", "raceway", "drop_percent")
 
 
-def tell(outcome: CircuitOutcome, entries: CircuitLoad, context: Context) -> Worked:
+def report(outcome: CircuitOutcome, entries: CircuitLoad, context: Context) -> Report:
     """The circuit's worksheet."""
     edition, load, asked, code = context.edition, outcome.load, outcome.asked, context.code
-    findings, tape = Findings(), Tape("load")
+    findings, tape = Findings(), Worksheet("load")
     _load(entries, load, context, tape)
     if load.unlike:
         _other_volts(load, entries, context, findings)
-    code.tell_design(outcome.wants, asked, edition, tape)
+    code.report_design(outcome.wants, asked, edition, tape)
     if asked.over is not None:
         _too_much(asked.over, edition, findings)
     _too_many(entries, edition, findings)
     if entries.multiwire:
         _multiwire(entries, edition, tape)
-    told = code.tell(outcome.sizing, entries, under(asked, context))
+    told = code.report_sizing(outcome.sizing, entries, under(asked, context))
     findings += told.findings
     _high_leg(entries, context, findings)
     if entries.use != "air conditioning":
@@ -51,7 +51,7 @@ def tell(outcome: CircuitOutcome, entries: CircuitLoad, context: Context) -> Wor
         "volts": Result(outcome.feed.volts, "V", say("Volts")),
         **told.results,
     }
-    return Worked(
+    return Report(
         "circuit",
         edition.id,
         (tape.section("load", say("Load")), *told.sections),
@@ -66,7 +66,7 @@ def tell(outcome: CircuitOutcome, entries: CircuitLoad, context: Context) -> Wor
     )
 
 
-def _load(entries: CircuitLoad, load: Load, context: Context, tape: Tape) -> None:
+def _load(entries: CircuitLoad, load: CircuitAmperes, context: Context, tape: Worksheet) -> None:
     edition, code = context.edition, context.code
     if entries.use == "air conditioning":
         tape.sum(
@@ -107,7 +107,7 @@ def _load(entries: CircuitLoad, load: Load, context: Context, tape: Tape) -> Non
     )
 
 
-def _range(load: Load, edition: Edition, tape: Tape) -> None:
+def _range(load: CircuitAmperes, edition: Edition, tape: Worksheet) -> None:
     base, mark = edition.limit("range_circuit_base"), edition.limit("range_circuit_mark")
     share = edition.limit("range_circuit_share")
     shown = figure(base.value)
@@ -118,7 +118,7 @@ def _range(load: Load, edition: Edition, tape: Tape) -> None:
     tape.step("range", words, load.va, "VA", shown, rules, entries="load")
 
 
-def _entered(entries: CircuitLoad, load: Load, tape: Tape) -> None:
+def _entered(entries: CircuitLoad, load: CircuitAmperes, tape: Worksheet) -> None:
     plate = entries.load
     shown, paths = "", ["load"]
     if plate is not None and plate.amperes is not None:
@@ -130,7 +130,9 @@ def _entered(entries: CircuitLoad, load: Load, tape: Tape) -> None:
     tape.step("load", say("Load"), load.entered, "VA", shown, entries=paths)
 
 
-def _other_volts(load: Load, entries: CircuitLoad, context: Context, findings: Findings) -> None:
+def _other_volts(
+    load: CircuitAmperes, entries: CircuitLoad, context: Context, findings: Findings
+) -> None:
     """A resistive load on volts other than its own: power goes with the square."""
     volts = context.supply.system.volts(entries.connection)
     rated, ratio = load.unlike, volts / load.unlike
@@ -167,7 +169,9 @@ def _other_volts(load: Load, entries: CircuitLoad, context: Context, findings: F
 HEATS = ("kiln", "space heating", "water heater")
 
 
-def _booster(load: Load, volts: float, entries: CircuitLoad, context: Context) -> Offer | None:
+def _booster(
+    load: CircuitAmperes, volts: float, entries: CircuitLoad, context: Context
+) -> Offer | None:
     """A buck-boost transformer ahead of the circuit, as long as the volts are within its reach."""
     rated = load.unlike
     if not fits(100 * abs(rated / volts - 1), practice().value("booster_reach")):
@@ -212,7 +216,7 @@ def _too_many(entries: Any, edition: Edition, findings: Findings) -> None:
         )
 
 
-def _too_much(over: TooMuch, edition: Edition, findings: Findings) -> None:
+def _too_much(over: CircuitLimit, edition: Edition, findings: Findings) -> None:
     count = max(2, int(-(-over.design // over.most)))
     findings.fails(
         "too_much",
@@ -228,7 +232,7 @@ def _too_much(over: TooMuch, edition: Edition, findings: Findings) -> None:
     )
 
 
-def _multiwire(entries: CircuitLoad, edition: Edition, tape: Tape) -> None:
+def _multiwire(entries: CircuitLoad, edition: Edition, tape: Worksheet) -> None:
     tape.note(
         "multiwire",
         say("Shares its neutral as “{name}”", name=entries.multiwire),

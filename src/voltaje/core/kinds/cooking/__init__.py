@@ -1,8 +1,8 @@
 """A household cooking circuit: a range, an oven, a cooktop, or a cooktop and ovens together."""
 
-from voltaje.core.kinds.cooking.calculate import hand_up, work
+from voltaje.core.kinds.cooking import calculate, report
+from voltaje.core.kinds.cooking.calculate import hand_up
 from voltaje.core.kinds.cooking.entries import GROUPS, CookingEntries
-from voltaje.core.kinds.cooking.report import tell
 from voltaje.core.kinds.interface import Kind, passes_on
 
 KIND = Kind(
@@ -10,8 +10,8 @@ KIND = Kind(
     "Cooking circuit",
     "Range, oven, cooktop, taps",
     CookingEntries,
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     hand_up,
     passes_on,
     GROUPS,

@@ -7,7 +7,7 @@ from typing import Literal
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Size
-from voltaje.core.electrical.loads import Load
+from voltaje.core.electrical.loads import CountedLoad
 from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.kinds.cooking.entries import CookingEntries
@@ -15,8 +15,8 @@ from voltaje.core.kinds.interface import WiredOutcome
 from voltaje.core.kinds.placing import check_line, load_voltage
 from voltaje.core.report import figure, fits, say
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.choose import Need
-from voltaje.core.rules.north_america.cooking import Way, in_table, ways
+from voltaje.core.rules.north_america.choose import SizingRequest
+from voltaje.core.rules.north_america.cooking import CookingDemand, in_table, ways
 from voltaje.core.rules.north_america.overcurrent import (
     devices_between,
     largest_rating,
@@ -32,7 +32,7 @@ By = Literal["unit", "small", "less", "table"]
 
 
 @dataclass(frozen=True, slots=True)
-class Tap:
+class TapConductor:
     """A tap conductor to one unit: its nameplate amperes, what it must carry, its size."""
 
     name: str
@@ -43,12 +43,12 @@ class Tap:
 
 
 @dataclass(frozen=True, slots=True)
-class Rated:
+class CookingCircuit:
     """What the device is asked to be: the ``least`` A of a large range, the circuit that ``taps``
     are taken from where the edition fixes it, the ``most`` they may leave where the load is more
     than that."""
 
-    need: Need
+    need: SizingRequest
     least: Cell | None = None
     taps: Cell | None = None
     over: float | None = None
@@ -63,9 +63,9 @@ class CookingOutcome(WiredOutcome):
     total: float
     demand: float
     by: By
-    way: Way | None
-    rated: Rated
-    taps: tuple[Tap, ...]
+    way: CookingDemand | None
+    rated: CookingCircuit
+    taps: tuple[TapConductor, ...]
 
 
 def units_of(entries: CookingEntries, volts: float) -> tuple[tuple[str, float], ...]:
@@ -91,7 +91,7 @@ def units_of(entries: CookingEntries, volts: float) -> tuple[tuple[str, float], 
     return tuple(found)
 
 
-def work(entries: CookingEntries, context: Context) -> CookingOutcome:
+def calculate(entries: CookingEntries, context: Context) -> CookingOutcome:
     """The circuit under the context's edition."""
     edition, wye = context.edition, context.supply.system.is_wye
     volts = load_voltage(context.supply.system, "two-line", "layout")
@@ -123,10 +123,10 @@ def work(entries: CookingEntries, context: Context) -> CookingOutcome:
 
 def _demand(
     entries: CookingEntries, total: float, edition: Edition
-) -> tuple[float, By, Way | None]:
+) -> tuple[float, By, CookingDemand | None]:
     if entries.layout in ("oven", "cooktop"):
         return total, "unit", None
-    load = Load("nameplate", "range", total, 0.0)
+    load = CountedLoad("nameplate", "range", total, 0.0)
     if not in_table(load, edition):
         return total, "small", None
     way = ways([load], edition)[0]
@@ -135,7 +135,9 @@ def _demand(
     return way.demand, "table", way
 
 
-def _rated(entries: CookingEntries, amperes: float, total: float, edition: Edition) -> Rated:
+def _rated(
+    entries: CookingEntries, amperes: float, total: float, edition: Edition
+) -> CookingCircuit:
     least = taps = over = None
     floor, topic = 0.0, "standard_devices"
     most = any_rating = largest_rating(edition)
@@ -151,7 +153,7 @@ def _rated(entries: CookingEntries, amperes: float, total: float, edition: Editi
         if not fits(amperes, most):
             over, most = most, any_rating
     wanted = max(amperes, floor)
-    need = Need(
+    need = SizingRequest(
         amperes,
         wanted,
         amperes,
@@ -160,10 +162,12 @@ def _rated(entries: CookingEntries, amperes: float, total: float, edition: Editi
         ceiling_topic=topic,
         ceiling=most,
     )
-    return Rated(need, least, taps, over)
+    return CookingCircuit(need, least, taps, over)
 
 
-def _with_neutral(feed: Feed, need: Need, entries: CookingEntries, context: Context) -> Feed:
+def _with_neutral(
+    feed: Feed, need: SizingRequest, entries: CookingEntries, context: Context
+) -> Feed:
     """The feed with the neutral of a large range: 70 % of the device, 10 AWG at least, never larger
     than the lines."""
     edition = context.edition
@@ -186,7 +190,7 @@ def _with_neutral(feed: Feed, need: Need, entries: CookingEntries, context: Cont
 
 def _taps(
     entries: CookingEntries, units: tuple[tuple[str, float], ...], volts: float, edition: Edition
-) -> tuple[Tap, ...]:
+) -> tuple[TapConductor, ...]:
     """Each tap: 20 A at least and the unit's whole nameplate, no demand factor."""
     least, listed = edition.value("tap_least"), entries.terminals == "75"
     found = []
@@ -201,7 +205,7 @@ def _taps(
             raise NotCoveredError(
                 edition.title, say("a tap for {amperes} A", amperes=figure(amperes, 0))
             )
-        found.append(Tap(name, amperes, needed, option.size, option.final(column)))
+        found.append(TapConductor(name, amperes, needed, option.size, option.final(column)))
     return tuple(found)
 
 

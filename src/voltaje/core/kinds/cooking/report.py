@@ -6,14 +6,13 @@ from dataclasses import replace
 
 from voltaje.core.codes import Edition, NotCoveredError, editions
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.kinds.cooking.calculate import CookingOutcome, work
+from voltaje.core.kinds.cooking.calculate import CookingOutcome, calculate
 from voltaje.core.kinds.cooking.entries import UNIT_LABELS, CookingEntries
-from voltaje.core.report import Findings, Result, Tape, Worked, figure, say
+from voltaje.core.report import Findings, Report, Result, Worksheet, figure, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america import cooking
 from voltaje.core.rules.north_america.conductors import label
-from voltaje.core.rules.north_america.wired import spare
-from voltaje.core.rules.north_america.wired import tell as tell_sizing
+from voltaje.core.rules.north_america.wired import report_sizing, spare
 
 ANSWER = (
     "device",
@@ -38,11 +37,11 @@ TAPS = {
 }
 
 
-def tell(outcome: CookingOutcome, entries: CookingEntries, context: Context) -> Worked:
+def report(outcome: CookingOutcome, entries: CookingEntries, context: Context) -> Report:
     """The cooking circuit's worksheet."""
     edition = context.edition
-    told = tell_sizing(outcome.sizing, entries, context)
-    findings, tape = Findings(), Tape("load")
+    told = report_sizing(outcome.sizing, entries, context)
+    findings, tape = Findings(), Worksheet("load")
     _demand(outcome, entries, edition, tape)
     volts, amperes = outcome.sizing.feed.volts, outcome.amperes or 0.0
     shown = f"{figure(outcome.demand)} ÷ {figure(volts)}"
@@ -63,7 +62,7 @@ def tell(outcome: CookingOutcome, entries: CookingEntries, context: Context) -> 
     if others:
         sections.append(others.section("editions", say("Under the other editions")))
     spare(outcome.sizing.pair.device - amperes, findings)
-    return Worked(
+    return Report(
         "cooking",
         edition.id,
         tuple(sections),
@@ -77,7 +76,9 @@ def tell(outcome: CookingOutcome, entries: CookingEntries, context: Context) -> 
     )
 
 
-def _demand(outcome: CookingOutcome, entries: CookingEntries, edition: Edition, tape: Tape) -> None:
+def _demand(
+    outcome: CookingOutcome, entries: CookingEntries, edition: Edition, tape: Worksheet
+) -> None:
     paths = tuple(name for name, _ in outcome.units)
     total, together = outcome.total, entries.layout == "together"
     note = edition.rule("cooking_note_together" if together else "cooking_note_one")
@@ -96,10 +97,10 @@ def _demand(outcome: CookingOutcome, entries: CookingEntries, edition: Edition, 
         words, rule = say("Its nameplate, less than the table"), edition.rule("cooking")
         tape.step("nameplate", words, total, "VA", "", rule, entries=paths)
     elif outcome.way is not None:
-        tape += cooking.tell(outcome.way, edition)
+        tape += cooking.report(outcome.way, edition)
 
 
-def _rated(outcome: CookingOutcome, edition: Edition, tape: Tape, findings: Findings) -> None:
+def _rated(outcome: CookingOutcome, edition: Edition, tape: Worksheet, findings: Findings) -> None:
     rated = outcome.rated
     if rated.least is not None:
         words = say("Circuit of {kw} kW or more, at least", kw=edition.value("range_kw"))
@@ -127,8 +128,8 @@ def _rated(outcome: CookingOutcome, edition: Edition, tape: Tape, findings: Find
 
 def _taps(
     outcome: CookingOutcome, entries: CookingEntries, edition: Edition, results: dict[str, Result]
-) -> Tape:
-    tape, rule = Tape(), edition.rule("cooking_tap")
+) -> Worksheet:
+    tape, rule = Worksheet(), edition.rule("cooking_tap")
     least = figure(edition.value("tap_least"))
     for tap in outcome.taps:
         unit, text, key = (
@@ -157,16 +158,18 @@ def _taps(
     return tape
 
 
-def _other_editions(outcome: CookingOutcome, entries: CookingEntries, context: Context) -> Tape:
+def _other_editions(
+    outcome: CookingOutcome, entries: CookingEntries, context: Context
+) -> Worksheet:
     """What changes elsewhere, where it does: device and conductors."""
-    tape, here = Tape(), outcome.sizing.pair
+    tape, here = Worksheet(), outcome.sizing.pair
     topic = "cooking_tap" if entries.layout == "together" else "range_circuit"
     plain = Context().limits
     for other in editions(context.edition.family):
         if other.id == context.edition.id:
             continue
         try:
-            there = work(entries, replace(context, edition=other, limits=plain)).sizing.pair
+            there = calculate(entries, replace(context, edition=other, limits=plain)).sizing.pair
         except (NotCoveredError, WrongEntryError):
             continue
         if (here.device, here.conductor) != (there.device, there.conductor):

@@ -12,14 +12,14 @@ from voltaje.core.electrical.lines import currents, place
 from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import NothingBelowError, WrongEntryError
 from voltaje.core.kinds.distribution.entries import DistributionEntries
-from voltaje.core.kinds.interface import Brings, Outcome, Piecewise
+from voltaje.core.kinds.interface import NetworkContribution, Outcome, Piecewise
 from voltaje.core.report import say
 from voltaje.core.rules.common.fault_contribution import Export, export, with_fed
 from voltaje.core.rules.common.noncoincident_loads import noncoincident
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec60364.protective_conductors import ohms_per_km
-from voltaje.core.rules.iec60364.work import CableSizing
-from voltaje.core.rules.interface import Feed, Wants
+from voltaje.core.rules.iec60364.sizing import CableSizing
+from voltaje.core.rules.interface import CircuitLoadRequest, Feed
 from voltaje.core.units import METRES_PER_FOOT
 
 USE = "distribution"
@@ -49,7 +49,7 @@ def connection_of(context: Context) -> Connection:
     return "three-phase" if context.supply.system.phases == 3 else "line-neutral"
 
 
-def work(entries: DistributionEntries, context: Context) -> DistributionOutcome:
+def calculate(entries: DistributionEntries, context: Context) -> DistributionOutcome:
     """Raises :class:`WrongEntryError` where nothing hangs on it and nothing is entered."""
     system, code = context.supply.system, context.code
     connection = connection_of(context)
@@ -70,7 +70,7 @@ def work(entries: DistributionEntries, context: Context) -> DistributionOutcome:
     load = max(by_line.values()) * entries.diversity / 100
     back = export(context.below, system, context.edition)
     design = max(load, back.design) if back else load
-    asked = code.ask(Wants(USE, design), context.edition)
+    asked = code.ask(CircuitLoadRequest(USE, design), context.edition)
     feed = Feed(connection, volts, len(system.lines), system.has_neutral, passes_on=True)
     sizing: CableSizing = code.size(asked.need, feed, entries, context)  # type: ignore[assignment]
     return DistributionOutcome(
@@ -106,17 +106,21 @@ def hand_up(entries: DistributionEntries, outcome: DistributionOutcome, context:
     return Demand.of(outcome.pieces)
 
 
-def loop_out(entries: DistributionEntries, outcome: DistributionOutcome, context: Context) -> float:
+def loop_impedance(
+    entries: DistributionEntries, outcome: DistributionOutcome, context: Context
+) -> float:
     """Zs at its end, Ω; 0 where it is not known."""
     return outcome.loop
 
 
-def brings(entries: DistributionEntries, outcome: DistributionOutcome, context: Context) -> Brings:
+def network_contribution(
+    entries: DistributionEntries, outcome: DistributionOutcome, context: Context
+) -> NetworkContribution:
     """Ω of its conductors at the temperature of their insulation."""
     if not entries.length:
-        return Brings()
+        return NetworkContribution()
     each = ohms_of(entries, outcome, context.edition)
-    return Brings((Piecewise(each, each),))
+    return NetworkContribution((Piecewise(each, each),))
 
 
 def ohms_of(
@@ -133,7 +137,7 @@ def ohms_of(
     return complex(warm if hot else cold, sqrt(max(0.0, z * z - warm * warm)))
 
 
-def fault_out(
+def fault_current(
     entries: DistributionEntries, outcome: DistributionOutcome, context: Context
 ) -> FaultCurrent:
     """The highest prospective current at its far end: conductors at 20 °C behind the impedance of

@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
-from voltaje.core.kinds.distribution.calculate import DistributionOutcome, fault_out
+from voltaje.core.kinds.distribution.calculate import DistributionOutcome, fault_current
 from voltaje.core.kinds.distribution.entries import DistributionEntries
-from voltaje.core.report import Findings, Result, Section, Tape, Worked, figure, fits, say
+from voltaje.core.report import Findings, Report, Result, Section, Worksheet, figure, fits, say
 from voltaje.core.rules.common.fault_contribution import tell_export
 from voltaje.core.rules.context import Context
 
 ANSWER = ("device", "conductor", "ground_conductor", "drop_percent", "loop")
 
 
-def tell(outcome: DistributionOutcome, entries: DistributionEntries, context: Context) -> Worked:
+def report(outcome: DistributionOutcome, entries: DistributionEntries, context: Context) -> Report:
     """The load by line, the design current, device, cable, drop and loop."""
     findings = Findings()
-    code, tape = context.code, Tape("load")
-    told = code.tell(outcome.sizing, entries, context)
+    code, tape = context.code, Worksheet("load")
+    told = code.report_sizing(outcome.sizing, entries, context)
     words = say("All that hangs on it")
     tape.step("load", words, outcome.va, "VA", entries="load")
     for line, amperes in outcome.by_line.items():
@@ -52,7 +52,7 @@ def tell(outcome: DistributionOutcome, entries: DistributionEntries, context: Co
             else {}
         ),
     }
-    return Worked(
+    return Report(
         "distribution",
         context.edition.id,
         (tape.section("load", say("Load")), *told.sections, *prospective),
@@ -152,8 +152,8 @@ def _prospective(
 ) -> tuple[Section, ...]:
     """The prospective currents at its far end: the highest for breaking capacities, the lowest for
     what opens a device."""
-    tape, edition = Tape(), context.edition
-    highest = fault_out(entries, outcome, context).amperes
+    tape, edition = Worksheet(), context.edition
+    highest = fault_current(entries, outcome, context).amperes
     if highest:
         tape.step(
             "fault_most",

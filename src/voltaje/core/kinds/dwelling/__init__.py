@@ -12,13 +12,13 @@ from typing import Any
 from voltaje.core.electrical.systems import Demand
 from voltaje.core.entries import Document, Entries
 from voltaje.core.kinds.dwelling import cec, metric, nec
-from voltaje.core.kinds.dwelling.way import Way
+from voltaje.core.kinds.dwelling.way import DwellingMethod
 from voltaje.core.kinds.interface import Kind, passes_on
-from voltaje.core.report import Worked
+from voltaje.core.report import Report
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import Code, code_of
 
-WAYS: dict[str, Way] = {**nec.WAYS, **cec.WAYS, **metric.WAYS}
+WAYS: dict[str, DwellingMethod] = {**nec.WAYS, **cec.WAYS, **metric.WAYS}
 LAST = ("run", "protection", "hand")  # how it is wired stands behind all that is told of loads
 _all: dict[str, str] = {}
 for _way in WAYS.values():
@@ -33,14 +33,14 @@ def compose(code: Code) -> type[Entries]:
     return WAYS[code.family].entries(code)
 
 
-def work(entries: Any, context: Context) -> Any:
+def calculate(entries: Any, context: Context) -> Any:
     """A dwelling by its code. Raises :class:`NotCoveredError` where the edition has no answer."""
-    return WAYS[context.code.family].work(entries, context)
+    return WAYS[context.code.family].calculate(entries, context)
 
 
-def tell(outcome: Any, entries: Any, context: Context) -> Worked:
+def report(outcome: Any, entries: Any, context: Context) -> Report:
     """A dwelling's worksheet."""
-    return WAYS[context.code.family].tell(outcome, entries, context)
+    return WAYS[context.code.family].report(outcome, entries, context)
 
 
 def hand_up(entries: Any, outcome: Any, context: Context) -> Demand:
@@ -72,8 +72,8 @@ KIND = Kind(
     "Dwelling",
     "Calculated load and service",
     compose(code_of("nec")),
-    work,
-    tell,
+    calculate,
+    report,
     hand_up,
     passes_on,
     GROUPS,

@@ -7,20 +7,20 @@ from collections.abc import Iterator, Mapping
 
 from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Metal
-from voltaje.core.report import Rung, figure, figure_beside, say
-from voltaje.core.rules.north_america.conductors import Conductor, ampacity_rule, label
+from voltaje.core.report import Alternative, figure, figure_beside, say
+from voltaje.core.rules.north_america.conductors import LineConductor, ampacity_rule, label
 from voltaje.core.rules.north_america.ladder import KG_PER_MIL
 from voltaje.core.rules.north_america.wiring import METALS, Installation, options
 
 
 def alternatives(
-    lines: Mapping[Metal, Conductor],
+    lines: Mapping[Metal, LineConductor],
     device: float,
     wires: int,
     lies: Installation,
     column: int,
     edition: Edition,
-) -> Iterator[Rung]:
+) -> Iterator[Alternative]:
     """``lines`` by metal behind ``device`` A, ``wires`` of them in each set, at terminals of
     ``column`` °C. Copper is taken for the chosen: both are answers."""
     for metal, line in lines.items():
@@ -31,7 +31,7 @@ def alternatives(
             carries = option.final(column) * line.sets
             why = line.rules[-1]  # what asks for more than the smaller one carries
             cell = ampacity_rule(option, metal, lies, column, edition)
-            yield Rung(
+            yield Alternative(
                 device,
                 label(option.size, metal, line.sets),
                 option.size,

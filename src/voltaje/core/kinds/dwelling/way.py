@@ -8,19 +8,19 @@ from typing import Any
 
 from voltaje.core.electrical.systems import Demand
 from voltaje.core.entries import Entries
-from voltaje.core.report import Worked
+from voltaje.core.report import Report
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import Code
 
 
 @dataclass(frozen=True, slots=True)
-class Way:
+class DwellingMethod:
     """A dwelling under a family: its entries, its work, its telling, what it hands up, the
     titles of its groups of entries, and the systems that it stands on."""
 
     entries: Callable[[Code], type[Entries]]
-    work: Callable[[Any, Context], Any]
-    tell: Callable[[Any, Any, Context], Worked]
+    calculate: Callable[[Any, Context], Any]
+    report: Callable[[Any, Any, Context], Report]
     hand_up: Callable[[Any, Any, Context], Demand]
     groups: Mapping[str, str]
     systems: tuple[str, ...] = ()

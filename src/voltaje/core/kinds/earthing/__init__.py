@@ -1,9 +1,8 @@
 """The main earthing conductor and the main bonding of an installation, under the codes that think
 as IEC 60364 does."""
 
-from voltaje.core.kinds.earthing.calculate import work
+from voltaje.core.kinds.earthing import calculate, report
 from voltaje.core.kinds.earthing.entries import GROUPS, EarthingEntries
-from voltaje.core.kinds.earthing.report import tell
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
 from voltaje.core.rules.iec60364 import METRIC
 
@@ -12,8 +11,8 @@ KIND = Kind(
     "Main earthing and bonding",
     "Sizes at the origin",
     EarthingEntries,
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     no_load,
     passes_on,
     GROUPS,

@@ -31,7 +31,7 @@ class EarthingOutcome(Outcome):
         return self.least is None or fits(self.least, float(self.earthing))
 
 
-def work(entries: EarthingEntries, context: Context) -> EarthingOutcome:
+def calculate(entries: EarthingEntries, context: Context) -> EarthingOutcome:
     """By the line as a protective conductor; by the heat of a fault where its current and its time
     are known, which then may ask for more."""
     edition, supply = context.edition, context.supply

@@ -5,7 +5,16 @@ from __future__ import annotations
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.kinds.earthing.calculate import EarthingOutcome
 from voltaje.core.kinds.earthing.entries import EarthingEntries, bare
-from voltaje.core.report import Findings, Result, Tape, Wire, Worked, figure, figure_beside, say
+from voltaje.core.report import (
+    Findings,
+    PulledConductor,
+    Report,
+    Result,
+    Worksheet,
+    figure,
+    figure_beside,
+    say,
+)
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec60364.protective_conductors import (
     bonding_rules,
@@ -19,9 +28,9 @@ LACKS = {
 }
 
 
-def tell(outcome: EarthingOutcome, entries: EarthingEntries, context: Context) -> Worked:
+def report(outcome: EarthingOutcome, entries: EarthingEntries, context: Context) -> Report:
     """Both sizes, by which rule, and what the heat of a fault asks for."""
-    edition, tape, bond, findings = context.edition, Tape(), Tape(), Findings()
+    edition, tape, bond, findings = context.edition, Worksheet(), Worksheet(), Findings()
     size, bonding = outcome.earthing, outcome.bonding
     rules = (protective_rule(_line(entries), edition), edition.rule("main_earthing"))
     note = LACKS.get(bare(entries))
@@ -96,7 +105,7 @@ def tell(outcome: EarthingOutcome, entries: EarthingEntries, context: Context) -
         "earthing_size": Result(float(size), "mm²", say("Main earthing conductor, area")),
         "bonding_size": Result(float(bonding), "mm²", say("Main bonding, area")),
     }
-    return Worked(
+    return Report(
         "earthing",
         edition.id,
         (
@@ -107,7 +116,7 @@ def tell(outcome: EarthingOutcome, entries: EarthingEntries, context: Context) -
         tuple(findings),
         answer=("earthing", "bonding"),
         headline=f"{size} mm² · {bonding} mm²",
-        wires=(Wire("G", "green-yellow", f"{size} mm²"),),
+        wires=(PulledConductor("G", "green-yellow", f"{size} mm²"),),
     )
 
 

@@ -3,11 +3,11 @@
 ``carried`` is what services and transformers share with it: amperes on each line and the neutral.
 """
 
-from voltaje.core.kinds.far_end import brings, fault_at_far_end, lost_at_far_end
-from voltaje.core.kinds.feeder.calculate import hand_up, work
+from voltaje.core.kinds.far_end import fault_at_far_end, lost_at_far_end, network_contribution
+from voltaje.core.kinds.feeder import calculate, report
+from voltaje.core.kinds.feeder.calculate import hand_up
 from voltaje.core.kinds.feeder.carried import Carried, connection_of, tell_amperes
 from voltaje.core.kinds.feeder.entries import GROUPS, compose
-from voltaje.core.kinds.feeder.report import tell
 from voltaje.core.kinds.interface import Kind, passes_on
 from voltaje.core.rules.interface import code_of
 from voltaje.core.rules.north_america import AWG
@@ -17,15 +17,15 @@ KIND = Kind(
     "Feeder",
     "Calculated load, device, conductors",
     compose(code_of("nec")),
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     hand_up,
     passes_on,
     GROUPS,
     holds_parts=True,
-    fault_out=fault_at_far_end,
-    lost_out=lost_at_far_end,
-    brings=brings,
+    fault_current=fault_at_far_end,
+    voltage_drop=lost_at_far_end,
+    network_contribution=network_contribution,
     order=40,
     families=AWG,
     compose=compose,

@@ -16,8 +16,8 @@ from voltaje.core.kinds.interface import WiredOutcome
 from voltaje.core.report import Rule, fits, say
 from voltaje.core.rules.common.fault_contribution import Export, export
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.choose import Need
-from voltaje.core.rules.north_america.feeder_demand import calculate, taken_whole
+from voltaje.core.rules.north_america.choose import SizingRequest
+from voltaje.core.rules.north_america.feeder_demand import feeder_load, taken_whole
 from voltaje.core.rules.north_america.grounding import equipment_ground
 from voltaje.core.rules.north_america.overcurrent import (
     devices_between,
@@ -277,7 +277,7 @@ def office_receptacles(
     if not least:
         return (), None
     counted = [p for p in pieces if p.category == "receptacles"]
-    by_number = calculate(counted, edition).load if counted else 0.0
+    by_number = feeder_load(counted, edition).load if counted else 0.0
     found = ByArea(least, by_number, tuple(floors))
     more = least - by_number
     if more <= 0:
@@ -290,7 +290,7 @@ def office_receptacles(
     return (piece,), found
 
 
-def work(entries: FeederEntries, context: Context) -> FeederOutcome:
+def calculate(entries: FeederEntries, context: Context) -> FeederOutcome:
     """The feeder: demand, amperes by line, device, conductors, neutral."""
     system, edition = context.supply.system, context.edition
     own = entered(entries, system, edition)
@@ -307,7 +307,7 @@ def work(entries: FeederEntries, context: Context) -> FeederOutcome:
     # the occupancy of each lighting piece, by the order of the pieces
     kinds = [one.occupancy for one in own for _ in one.pieces]
     whole = entries.demand != "calculated"
-    found = taken_whole(pieces, edition) if whole else calculate(pieces, edition, kinds)
+    found = taken_whole(pieces, edition) if whole else feeder_load(pieces, edition, kinds)
     carried = carry(pieces, found, system)
     neutral = carried.neutral(system, edition, entries.nonlinear)
     # equipment marked for it carries its rating continuously
@@ -315,7 +315,7 @@ def work(entries: FeederEntries, context: Context) -> FeederOutcome:
     design = carried.load if full else carried.design
     back = export(context.below, system, edition)
     design = max(design, back.design) if back else design
-    need = Need(
+    need = SizingRequest(
         carried.load,
         design,
         design,
@@ -344,7 +344,7 @@ def work(entries: FeederEntries, context: Context) -> FeederOutcome:
 
 
 def _sized(
-    need: Need, entries: FeederEntries, context: Context, neutral: float, cut: bool
+    need: SizingRequest, entries: FeederEntries, context: Context, neutral: float, cut: bool
 ) -> Sizing:
     """``neutral`` in A; ``cut`` says that a part of its load is left out."""
     system, edition = context.supply.system, context.edition

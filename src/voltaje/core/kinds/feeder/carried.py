@@ -9,7 +9,7 @@ from voltaje.core.codes import Edition
 from voltaje.core.electrical.connection import current_divisor
 from voltaje.core.electrical.lines import currents, place, plain
 from voltaje.core.electrical.systems import Connection, Piece, System
-from voltaje.core.report import Tape, figure, fits, say
+from voltaje.core.report import Worksheet, figure, fits, say
 from voltaje.core.rules.north_america.feeder_demand import Calculated
 from voltaje.core.rules.north_america.neutral import reduced
 
@@ -156,7 +156,7 @@ def _on_neutral(piece: Piece, va: float, system: System) -> dict[str, float]:
     return dict.fromkeys(system.lines, found) if found else {}
 
 
-def tell_amperes(carried: Carried, system: System, edition: Edition, tape: Tape) -> None:
+def tell_amperes(carried: Carried, system: System, edition: Edition, tape: Worksheet) -> None:
     """From VA to amperes: of motors as 430.24 adds them, of all else by the volts."""
     found, balanced = carried.calculated, carried.balanced
     across = current_divisor(system.line_to_line or system.to_neutral, connection_of(system))
@@ -186,7 +186,7 @@ def tell_amperes(carried: Carried, system: System, edition: Edition, tape: Tape)
         )
 
 
-def tell_design(carried: Carried, system: System, edition: Edition, tape: Tape) -> None:
+def report_design(carried: Carried, system: System, edition: Edition, tape: Worksheet) -> None:
     """The design amperes: the heaviest line, each with the quarter of what is continuous on it."""
     across = current_divisor(system.line_to_line or system.to_neutral, connection_of(system))
     shown, note = f"{figure(carried.calculated.design)} ÷ {across}", None

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from voltaje.core.codes import Edition
 from voltaje.core.kinds.feeder.calculate import ByArea, Entered, FeederOutcome, MotorCeiling, Once
-from voltaje.core.kinds.feeder.carried import tell_amperes, tell_design
+from voltaje.core.kinds.feeder.carried import report_design, tell_amperes
 from voltaje.core.kinds.feeder.entries import FeederEntries
-from voltaje.core.report import Findings, Result, Tape, Worked, figure, say
+from voltaje.core.report import Findings, Report, Result, Worksheet, figure, say
 from voltaje.core.rules.common.fault_contribution import tell_export
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america import feeder_demand
-from voltaje.core.rules.north_america.wired import spare
-from voltaje.core.rules.north_america.wired import tell as tell_sizing
+from voltaje.core.rules.north_america.wired import report_sizing, spare
 from voltaje.core.units import AREA, UnitSystem
 from voltaje.core.units import show as show_unit
 
@@ -26,23 +25,23 @@ ANSWER = (
 )
 
 
-def tell(outcome: FeederOutcome, entries: FeederEntries, context: Context) -> Worked:
+def report(outcome: FeederOutcome, entries: FeederEntries, context: Context) -> Report:
     """The feeder's worksheet: demand, amperes by line, device, conductors, neutral."""
     system, edition = context.supply.system, context.edition
     carried, found = outcome.carried, outcome.carried.calculated
-    own = Tape()
+    own = Worksheet()
     for one in outcome.entered:
         _entered(one, edition, context.units, own)
     if outcome.once is not None:
         _once(outcome.once, own)
     if outcome.by_area is not None:
         _by_area(outcome.by_area, edition, own)
-    tape = feeder_demand.tell(found, carried.placed, edition)
+    tape = feeder_demand.report(found, carried.placed, edition)
     tell_amperes(carried, system, edition, tape)
     if carried.design > carried.load:
-        tell_design(carried, system, edition, tape)
+        report_design(carried, system, edition, tape)
     tell_export(outcome.back, carried.design, tape)
-    told = tell_sizing(outcome.sizing, entries, context)
+    told = report_sizing(outcome.sizing, entries, context)
     findings = Findings(told.findings)
     ceiling, device = outcome.ceiling, outcome.sizing.pair.device
     if outcome.largest > device:
@@ -58,7 +57,7 @@ def tell(outcome: FeederOutcome, entries: FeederEntries, context: Context) -> Wo
             entries="device",
         )
     spare(device - outcome.design, findings)
-    motors = Tape("device")
+    motors = Worksheet("device")
     if ceiling is not None:
         _ceiling(ceiling, edition, motors)
     words = say("Device of a feeder with motors")
@@ -69,7 +68,7 @@ def tell(outcome: FeederOutcome, entries: FeederEntries, context: Context) -> Wo
         *told.sections,
     )
     results = {**_results(outcome), **told.results}
-    return Worked(
+    return Report(
         "feeder",
         edition.id,
         sections,
@@ -100,7 +99,7 @@ def _results(outcome: FeederOutcome) -> dict[str, Result]:
     return results
 
 
-def _entered(one: Entered, edition: Edition, units: UnitSystem, tape: Tape) -> None:
+def _entered(one: Entered, edition: Edition, units: UnitSystem, tape: Worksheet) -> None:
     flow = one.category
     if one.what == "floor":
         included = edition.says("unit_loads_continuous")
@@ -123,7 +122,7 @@ def _entered(one: Entered, edition: Edition, units: UnitSystem, tape: Tape) -> N
         tape.step(one.what, say(one.name), one.va, "VA", shown, one.rule, flow=flow)
 
 
-def _once(once: Once, tape: Tape) -> None:
+def _once(once: Once, tape: Worksheet) -> None:
     words = say("Lighting counts once: by floor area")
     if once.by_area < once.circuits:
         words = say("Lighting counts once: by its circuits")
@@ -132,7 +131,7 @@ def _once(once: Once, tape: Tape) -> None:
     tape.note("lighting_once", words, larger, "VA", shown, flow="lighting")
 
 
-def _by_area(found: ByArea, edition: Edition, tape: Tape) -> None:
+def _by_area(found: ByArea, edition: Edition, tape: Worksheet) -> None:
     shown = [f"{figure(area)} ft² × {figure(cell.value)}" for area, cell in found.floors]
     tape.note(
         "office_receptacles",
@@ -148,7 +147,7 @@ def _by_area(found: ByArea, edition: Edition, tape: Tape) -> None:
     )
 
 
-def _ceiling(found: MotorCeiling, edition: Edition, tape: Tape) -> None:
+def _ceiling(found: MotorCeiling, edition: Edition, tape: Worksheet) -> None:
     terms = " + ".join(figure(term) for term in found.terms)
     tape.note(
         "motor_device_most",

@@ -2,9 +2,9 @@
 the volts to it, and whether the bus of the board holds it."""
 
 from voltaje.core.kinds.interface import Kind, passes_on
-from voltaje.core.kinds.inverter.calculate import hand_up, work
+from voltaje.core.kinds.inverter import calculate, report
+from voltaje.core.kinds.inverter.calculate import hand_up
 from voltaje.core.kinds.inverter.entries import GROUPS, compose
-from voltaje.core.kinds.inverter.report import tell
 from voltaje.core.rules.interface import code_of
 
 KIND = Kind(
@@ -12,8 +12,8 @@ KIND = Kind(
     "Inverter",
     "Breaker in the heat, cable, rise, bus",
     compose(code_of("nec")),
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     hand_up,
     passes_on,
     GROUPS,

@@ -8,7 +8,7 @@ from typing import Literal
 
 from voltaje.core.codes import practice
 from voltaje.core.electrical.connection import line_count
-from voltaje.core.electrical.systems import Demand, Fed
+from voltaje.core.electrical.systems import Demand, Infeed
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.kinds.interface import Outcome
 from voltaje.core.kinds.inverter.entries import InverterLoad
@@ -16,7 +16,7 @@ from voltaje.core.kinds.placing import load_voltage
 from voltaje.core.report import Rule, fits, say
 from voltaje.core.rules.common.heat import Heat, heat
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.interface import Asked, Feed, Sized, Wants
+from voltaje.core.rules.interface import CircuitLoadRequest, CircuitRequest, Feed, Sized
 
 USE = "inverter"
 # a device equal to the current is not enough: it carries that for hours
@@ -24,7 +24,7 @@ ABOVE = 1 + 1e-6
 
 
 @dataclass(frozen=True, slots=True)
-class Way:
+class BusOption:
     """A way in which a bus holds what feeds it: ``asked`` A of it beside what it ``may`` be."""
 
     name: Literal["sum", "opposite", "devices", "rating"]
@@ -40,7 +40,7 @@ class Way:
 class Bus:
     """The ways that may be gone, and A that count for the inverter."""
 
-    ways: tuple[Way, ...]
+    ways: tuple[BusOption, ...]
     counted: float
 
     @property
@@ -61,7 +61,7 @@ class InverterOutcome(Outcome):
     heat: Heat
     least: float
     carries: float
-    asked: Asked
+    asked: CircuitRequest
     rise: float | None
     rise_most: float
     rise_rule: Rule | None
@@ -71,7 +71,7 @@ class InverterOutcome(Outcome):
     across: float
 
 
-def work(entries: InverterLoad, context: Context) -> InverterOutcome:
+def calculate(entries: InverterLoad, context: Context) -> InverterOutcome:
     """Raises :class:`WrongEntryError` where neither its power nor its current is told."""
     system, code, edition = context.supply.system, context.code, context.edition
     volts = load_voltage(system, entries.connection, "connection")
@@ -93,7 +93,7 @@ def work(entries: InverterLoad, context: Context) -> InverterOutcome:
         raise WrongEntryError("power", words)
     found = heat(entries)
     least = output / found.factor * ABOVE
-    asked = code.ask(Wants(USE, output, 1.0, least_device=least), edition)
+    asked = code.ask(CircuitLoadRequest(USE, output, 1.0, least_device=least), edition)
     feed = Feed(
         entries.connection,
         volts,
@@ -135,18 +135,18 @@ def bus_of(entries: InverterLoad, output: float, device: float, context: Context
         raise WrongEntryError("main", say("Needed to judge the bus: its main device, like 200 A."))
     main = entries.main
     if not edition.has_limit("bus_inverter"):
-        return Bus((Way("rating", main + device, bus),), device)
+        return Bus((BusOption("rating", main + device, bus),), device)
     counted = output * edition.value("bus_inverter") / 100
-    ways = [Way("sum", main + counted, bus)]
+    ways = [BusOption("sum", main + counted, bus)]
     # 705.12: a bus fed in its middle takes 120 % in dwellings alone
     if entries.place == "opposite" or (entries.place == "center" and entries.dwelling):
-        ways.append(Way("opposite", main + counted, bus * edition.value("bus_share") / 100))
+        ways.append(BusOption("opposite", main + counted, bus * edition.value("bus_share") / 100))
     if entries.bus_others is not None:
-        ways.append(Way("devices", entries.bus_others + device, bus))
+        ways.append(BusOption("devices", entries.bus_others + device, bus))
     return Bus(tuple(ways), counted)
 
 
 def hand_up(entries: InverterLoad, outcome: InverterOutcome, context: Context) -> Demand:
     """No load, for it may stand still when the load is highest: a source that feeds in."""
     va = outcome.output * outcome.across
-    return Demand(fed=(Fed(va, entries.connection, "auto", entries.power_factor),))
+    return Demand(fed=(Infeed(va, entries.connection, "auto", entries.power_factor),))

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from voltaje.core.electrical.connection import current_divisor
-from voltaje.core.kinds.inverter.calculate import InverterOutcome, Way
+from voltaje.core.kinds.inverter.calculate import BusOption, InverterOutcome
 from voltaje.core.kinds.inverter.entries import InverterLoad
 from voltaje.core.report import (
     Findings,
+    Report,
     Result,
-    Tape,
     Text,
-    Worked,
+    Worksheet,
     figure,
     figure_beside,
     fits,
@@ -28,13 +28,13 @@ BUS = {
 }
 
 
-def tell(outcome: InverterOutcome, entries: InverterLoad, context: Context) -> Worked:
+def report(outcome: InverterOutcome, entries: InverterLoad, context: Context) -> Report:
     """Its amperes, what its breaker carries, cable, the rise, the bus."""
     findings = Findings()
-    told = context.code.tell(outcome.sizing, entries, context)
+    told = context.code.report_sizing(outcome.sizing, entries, context)
     # what a load loses is what an inverter raises: the one finding is said by the other
     findings += (f for f in told.findings if f.name != "drop")
-    load, heat, bus = _output(outcome, entries), Tape("breaker"), Tape("bus")
+    load, heat, bus = _output(outcome, entries), Worksheet("breaker"), Worksheet("bus")
     device = outcome.sizing.device
     tell_heat(outcome.heat, entries, device, heat)
     shown = f"{figure(outcome.output, 1)} ÷ {figure(outcome.heat.factor, 3)}"
@@ -94,7 +94,7 @@ def tell(outcome: InverterOutcome, entries: InverterLoad, context: Context) -> W
     ]
     if outcome.bus is not None:
         sections.append(bus.section("bus", say("The bus that it feeds")))
-    return Worked(
+    return Report(
         "inverter",
         context.edition.id,
         tuple(sections),
@@ -109,8 +109,8 @@ def tell(outcome: InverterOutcome, entries: InverterLoad, context: Context) -> W
     )
 
 
-def _output(outcome: InverterOutcome, entries: InverterLoad) -> Tape:
-    tape, volts = Tape("load"), outcome.feed.volts
+def _output(outcome: InverterOutcome, entries: InverterLoad) -> Worksheet:
+    tape, volts = Worksheet("load"), outcome.feed.volts
     plate = entries.power
     if plate is not None and plate.watts is not None:
         shown = f"{figure(plate.watts)} ÷ {current_divisor(volts, entries.connection)}"
@@ -145,7 +145,7 @@ def _bus(
     outcome: InverterOutcome,
     entries: InverterLoad,
     context: Context,
-    tape: Tape,
+    tape: Worksheet,
     findings: Findings,
 ) -> None:
     if outcome.bus is None:
@@ -174,7 +174,7 @@ def _bus(
     )
 
 
-def _said(best: Way, holds: bool) -> Text:
+def _said(best: BusOption, holds: bool) -> Text:
     given = {"asked": figure(best.asked, 1), "may": figure(best.may, 1)}
     if holds:
         return say("The bus holds it: {asked} A of {may} A.", **given)

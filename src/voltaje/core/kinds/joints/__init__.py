@@ -1,19 +1,18 @@
 """A bench of windings: units, and the list of joints between the ends of their coils, solved as it
-is typed. ``bench`` reads the list, ``work`` solves it, ``tell`` puts volts, group and what is wrong
-on the tape, ``benches`` are worked ones to begin with."""
+is typed. ``bench`` reads the list, ``calculate`` solves it, ``report`` puts volts, group and what
+is wrong on the tape, ``benches`` are worked ones to begin with."""
 
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
-from voltaje.core.kinds.joints.calculate import work
+from voltaje.core.kinds.joints import calculate, report
 from voltaje.core.kinds.joints.entries import GROUPS, JointsEntries
-from voltaje.core.kinds.joints.report import tell
 
 KIND = Kind(
     "joints",
     "Windings and joints",
     "Any list of joints: volts, phasors, group and clock",
     JointsEntries,
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     no_load,
     passes_on,
     GROUPS,

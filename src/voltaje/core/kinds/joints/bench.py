@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.kinds.joints.entries import JointsEntries, Unit
+from voltaje.core.kinds.joints.entries import JointsEntries, WindingUnit
 from voltaje.core.report import say
 
 MOST_UNITS = 12  # no code figure: what a drawing still shows
@@ -18,7 +18,7 @@ NEUTRAL, GROUND = "N", "E"
 
 
 @dataclass(frozen=True, slots=True)
-class Winding:
+class BenchCoil:
     """A coil: ``x2`` of unit ``x``, its rated volts; its ends are ``x2+``, with the dot, and
     ``x2-``."""
 
@@ -65,7 +65,7 @@ def is_end(token: str) -> bool:
     return END.fullmatch(token) is not None
 
 
-def windings(entries: JointsEntries) -> tuple[Winding, ...]:
+def windings(entries: JointsEntries) -> tuple[BenchCoil, ...]:
     """All coils, unit by unit. Raises :class:`WrongEntryError` at the entry that is wrong."""
     if not entries.units:
         raise WrongEntryError("units", say("Needed: a unit, like x of 400 V and 231 V."))
@@ -76,7 +76,7 @@ def windings(entries: JointsEntries) -> tuple[Winding, ...]:
             most=MOST_UNITS,
         )
         raise WrongEntryError("units", words)
-    found: list[Winding] = []
+    found: list[BenchCoil] = []
     seen: set[str] = set()
     for row in entries.units:
         path = f"units.{row.id}"
@@ -88,11 +88,11 @@ def windings(entries: JointsEntries) -> tuple[Winding, ...]:
             words = say("There is a unit “{name}” already: give another letter.", name=row.name)
             raise WrongEntryError(f"{path}.name", words)
         seen.add(row.name)
-        found += [Winding(row.name, k, v) for k, v in enumerate(_volts(row, path), 1)]
+        found += [BenchCoil(row.name, k, v) for k, v in enumerate(_volts(row, path), 1)]
     return tuple(found)
 
 
-def _volts(row: Unit, path: str) -> tuple[float, ...]:
+def _volts(row: WindingUnit, path: str) -> tuple[float, ...]:
     """Rated volts of a unit's coils, by what it is made of."""
 
     def needed(name: str, volts: float | None) -> float:
@@ -118,7 +118,7 @@ def tokens(text: str) -> list[list[str]]:
     return [found for part in parts if (found := [one for one in part if one])]
 
 
-def nets(entries: JointsEntries, coils: Sequence[Winding]) -> tuple[Net, ...]:
+def nets(entries: JointsEntries, coils: Sequence[BenchCoil]) -> tuple[Net, ...]:
     """What stands on one conductor, joints that share an end put together. Raises
     :class:`WrongEntryError` at the row that is wrong."""
     known = {end for coil in coils for end in coil.ends}
@@ -136,7 +136,7 @@ def nets(entries: JointsEntries, coils: Sequence[Winding]) -> tuple[Net, ...]:
     return tuple(Net(tuple(group)) for group in groups)
 
 
-def _check(token: str, known: set[str], coils: Sequence[Winding], path: str) -> None:
+def _check(token: str, known: set[str], coils: Sequence[BenchCoil], path: str) -> None:
     """Raises for what is neither an end nor a point."""
     if token in known:
         return

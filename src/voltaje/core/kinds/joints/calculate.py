@@ -22,7 +22,7 @@ from voltaje.core.electrical.network import (
     solved,
 )
 from voltaje.core.electrical.windings import (
-    Group,
+    VectorGroup,
     across,
     contracted,
     group_of,
@@ -37,8 +37,8 @@ from voltaje.core.kinds.joints.bench import (
     GROUND,
     NEUTRAL,
     SUPPLY,
+    BenchCoil,
     Net,
-    Winding,
     by_token,
     is_end,
     nets,
@@ -57,7 +57,7 @@ NOTHING = 1e-3  # no code figure: a share of the rated amperes below which none 
 
 
 @dataclass(frozen=True, slots=True)
-class Short:
+class ClosedJoint:
     """A joint that would be closed on ``volts``; without a name where the windings themselves close
     it."""
 
@@ -71,11 +71,11 @@ class Mend:
 
     how: Literal["coil", "lines"]
     what: tuple[str, ...]
-    group: Group
+    group: VectorGroup
 
 
 @dataclass(frozen=True, slots=True)
-class Reading:
+class MeterReading:
     """A meter between two points: the phasor, V; ``None`` where nothing ties them together."""
 
     one: str
@@ -91,7 +91,7 @@ class JointsOutcome(Outcome):
     lines on both sides, the group, the meter. ``short`` where it cannot be. ``network`` is what was
     solved, where there are three lines on both sides."""
 
-    coils: tuple[Winding, ...]
+    coils: tuple[BenchCoil, ...]
     nets: tuple[Net, ...]
     fed: tuple[str, ...]
     taken: tuple[str, ...]
@@ -101,11 +101,11 @@ class JointsOutcome(Outcome):
     across: Mapping[str, complex] = field(default_factory=dict)
     currents: Mapping[str, complex] = field(default_factory=dict)
     rated: Mapping[str, float] = field(default_factory=dict)
-    group: Group | None = None
+    group: VectorGroup | None = None
     turned: bool = False
     network: Network | None = None
-    reading: Reading | None = None
-    short: Short | None = None
+    reading: MeterReading | None = None
+    short: ClosedJoint | None = None
 
     @property
     def lines_brought(self) -> bool:
@@ -113,7 +113,7 @@ class JointsOutcome(Outcome):
         return len(self.taken) == 3 and all(line in self.at for line in self.taken)
 
 
-def work(entries: JointsEntries, context: Context) -> JointsOutcome:
+def calculate(entries: JointsEntries, context: Context) -> JointsOutcome:
     """Raises :class:`WrongEntryError` at what is missing or cannot be read."""
     coils = windings(entries)
     found = nets(entries, coils)
@@ -127,13 +127,13 @@ def work(entries: JointsEntries, context: Context) -> JointsOutcome:
     try:
         solution, place = _solved(network)
     except ElementError as error:
-        short = Short(error.name, abs(error.volts)) if isinstance(error, ShortError) else None
+        short = ClosedJoint(error.name, abs(error.volts)) if isinstance(error, ShortError) else None
         return JointsOutcome(
             coils=coils,
             nets=found,
             fed=fed,
             taken=taken,
-            short=short or Short("", None),
+            short=short or ClosedJoint("", None),
             network=network if three else None,
         )
     at, floating = _at(solution, place, both)
@@ -187,7 +187,7 @@ def _lines(text: str, path: str) -> tuple[str, ...]:
     return tuple(found)
 
 
-def _network(entries: JointsEntries, coils: Sequence[Winding]) -> Network:
+def _network(entries: JointsEntries, coils: Sequence[BenchCoil]) -> Network:
     """Units, joints and sources as elements."""
     va = entries.kva or USUAL_VA
     percent = (entries.impedance or 0.0) if entries.kva else 0.0
@@ -262,7 +262,7 @@ def _at(
     return at, floating
 
 
-def _group(solution: Solution, high: Sequence[str], low: Sequence[str]) -> Group | None:
+def _group(solution: Solution, high: Sequence[str], low: Sequence[str]) -> VectorGroup | None:
     try:
         return group_of(solution, high, low)
     except (KeyError, ZeroDivisionError):
@@ -306,7 +306,7 @@ def _mended(network: Network, high: tuple[str, ...], low: tuple[str, ...]) -> Me
 
 def _reading(
     entries: JointsEntries, solution: Solution, place: Mapping[str, str]
-) -> Reading | None:
+) -> MeterReading | None:
     """The meter between two points, as typed. Raises :class:`WrongEntryError`."""
     asked = [token for group in tokens(entries.meter) for token in group]
     if not asked:
@@ -318,18 +318,18 @@ def _reading(
             words = say("There is no “{token}” on the bench.", token=token)
             raise WrongEntryError("meter", words)
     one, other = asked
-    return Reading(one, other, across(solution, place[one], place[other]))
+    return MeterReading(one, other, across(solution, place[one], place[other]))
 
 
-def over(outcome: JointsOutcome, coil: Winding) -> float:
+def over(outcome: JointsOutcome, coil: BenchCoil) -> float:
     """Percent of its rated volts that a coil stands at."""
     return 100 * abs(outcome.across.get(coil.name, 0j)) / coil.volts
 
 
-def overfluxed(outcome: JointsOutcome) -> list[Winding]:
+def overfluxed(outcome: JointsOutcome) -> list[BenchCoil]:
     """The first coil of each unit that stands above its volts."""
     most = practice().limit("overflux").value
-    found: dict[str, Winding] = {}
+    found: dict[str, BenchCoil] = {}
     for coil in outcome.coils:
         if not fits(over(outcome, coil), most):
             found.setdefault(coil.unit, coil)

@@ -26,7 +26,7 @@ MADE = {
 }
 
 
-class Unit(Row):
+class WindingUnit(Row):
     """Coils on one core, by their rated volts: their turns stand in the same ratio."""
 
     name: UnitName = entry("", "Unit", example="x")
@@ -54,7 +54,7 @@ class OtherSource(Row):
 class JointsEntries(Entries):
     """Units, joints, and what feeds them."""
 
-    units: tuple[Unit, ...] = entry((), "Units", group="units", add="Add a unit")
+    units: tuple[WindingUnit, ...] = entry((), "Units", group="units", add="Add a unit")
     joints: tuple[JointRow, ...] = entry((), "Joints", group="joints", add="Add a joint")
     supply: Winding | None = entry(
         None, "Supply", group="fed", help="line to line, on A, B, C", example="400 V"

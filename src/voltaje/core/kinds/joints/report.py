@@ -6,7 +6,7 @@ from cmath import phase
 from math import degrees
 
 from voltaje.core.codes import practice
-from voltaje.core.electrical.windings import Group
+from voltaje.core.electrical.windings import VectorGroup
 from voltaje.core.kinds.joints.calculate import (
     NOTHING,
     JointsOutcome,
@@ -20,12 +20,12 @@ from voltaje.core.kinds.joints.calculate import (
 from voltaje.core.kinds.joints.entries import JointsEntries
 from voltaje.core.report import (
     Findings,
+    PulledConductor,
+    Report,
     Result,
     Section,
-    Tape,
     Text,
-    Wire,
-    Worked,
+    Worksheet,
     figure,
     fits,
     say,
@@ -45,7 +45,7 @@ def angle(phasor: complex) -> str:
     return f"∠ {figure(found, 1).replace('-', '−')}°"
 
 
-def tell(outcome: JointsOutcome, entries: JointsEntries, context: Context) -> Worked:
+def report(outcome: JointsOutcome, entries: JointsEntries, context: Context) -> Report:
     """The sheet of a bench."""
     findings = Findings()
     sections: list[Section] = []
@@ -67,7 +67,7 @@ def tell(outcome: JointsOutcome, entries: JointsEntries, context: Context) -> Wo
         sections = [section for section in sections if section.lines]
         _findings(outcome, entries, findings)
         headline = _headline(outcome)
-    return Worked(
+    return Report(
         "joints",
         context.edition.id,
         tuple(sections),
@@ -75,7 +75,10 @@ def tell(outcome: JointsOutcome, entries: JointsEntries, context: Context) -> Wo
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
         headline=str(headline),
-        wires=tuple(Wire(line, context.supply.color(line), "") for line in ("L1", "L2", "L3", "N")),
+        wires=tuple(
+            PulledConductor(line, context.supply.color(line), "")
+            for line in ("L1", "L2", "L3", "N")
+        ),
         drawn=outcome,
     )
 
@@ -125,7 +128,7 @@ def _mended(mend: Mend) -> Text:
 
 
 def _group(outcome: JointsOutcome, findings: Findings, results: dict[str, Result]) -> Section:
-    tape, group = Tape("group"), outcome.group
+    tape, group = Worksheet("group"), outcome.group
     title = say("Group")
     results["group"] = Result("–", "", title)
     if group is None or not outcome.lines_brought:
@@ -164,7 +167,7 @@ def _group(outcome: JointsOutcome, findings: Findings, results: dict[str, Result
     return tape.section("group", title)
 
 
-def _way_out(outcome: JointsOutcome, group: Group) -> Text | None:
+def _way_out(outcome: JointsOutcome, group: VectorGroup) -> Text | None:
     """The change that mends it, where there can be one."""
     if group.letters == "??":
         return None
@@ -179,7 +182,7 @@ def _way_out(outcome: JointsOutcome, group: Group) -> Text | None:
     return say("No single change makes it one.")
 
 
-def _why(group: Group) -> Text:
+def _why(group: VectorGroup) -> Text:
     """What keeps it from being a standard group."""
     if not _alike(group.low) or not _alike(group.high):
         return say("No standard group: the three lines are not alike.")
@@ -203,7 +206,7 @@ def _alike(phasors: tuple[complex, ...]) -> bool:
 
 def _lines(outcome: JointsOutcome, results: dict[str, Result]) -> Section:
     """Line to line, on both sides."""
-    tape = Tape("low")
+    tape = Worksheet("low")
     for lines, first in ((outcome.fed, False), (outcome.taken, True)):
         if len(lines) != 3 or any(line not in outcome.at for line in lines):
             continue
@@ -218,7 +221,7 @@ def _lines(outcome: JointsOutcome, results: dict[str, Result]) -> Section:
 
 
 def _meter(outcome: JointsOutcome, results: dict[str, Result]) -> Section:
-    tape, reading = Tape(), outcome.reading
+    tape, reading = Worksheet(), outcome.reading
     if reading is not None:
         words = say("Meter from {one} to {other}", one=reading.one, other=reading.other)
         if reading.volts is None:
@@ -232,7 +235,7 @@ def _meter(outcome: JointsOutcome, results: dict[str, Result]) -> Section:
 
 def _coils(outcome: JointsOutcome) -> Section:
     """Each coil's phasor: those of one unit are parallel."""
-    tape = Tape()
+    tape = Worksheet()
     for coil in outcome.coils:
         phasor = outcome.across[coil.name]
         nets = [net_of(outcome, end) for end in coil.ends]
@@ -253,7 +256,7 @@ MAGNETIZING_SHOWN = 0.05  # no code figure: what magnetizes a unit is not told
 
 
 def _points(outcome: JointsOutcome) -> Section:
-    tape = Tape()
+    tape = Worksheet()
     for name in sorted(
         {token for token in outcome.at if token[-1] not in "+-"},
         key=lambda name: (name.islower(), name),
@@ -272,7 +275,7 @@ def _points(outcome: JointsOutcome) -> Section:
 
 
 def _joints(outcome: JointsOutcome) -> Section:
-    tape = Tape()
+    tape = Worksheet()
     for index, net in enumerate(outcome.nets):
         words = say("{ends}", ends=net.text)
         first = outcome.at.get(net.members[0])

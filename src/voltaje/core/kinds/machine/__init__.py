@@ -2,9 +2,9 @@
 the relay that guards its cable, the device that lets it start."""
 
 from voltaje.core.kinds.interface import Kind, passes_on
-from voltaje.core.kinds.machine.calculate import hand_up, work
+from voltaje.core.kinds.machine import calculate, report
+from voltaje.core.kinds.machine.calculate import hand_up
 from voltaje.core.kinds.machine.entries import GROUPS, compose
-from voltaje.core.kinds.machine.report import tell
 from voltaje.core.rules.iec60364 import METRIC
 from voltaje.core.rules.interface import code_of
 
@@ -13,8 +13,8 @@ KIND = Kind(
     "Motor by kW",
     "Starting, relay, device, cable",
     compose(code_of("bs7671")),
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     hand_up,
     passes_on,
     GROUPS,

@@ -16,14 +16,14 @@ from voltaje.core.kinds.placing import check_line, load_voltage
 from voltaje.core.report import say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec60364.entries import BREAKERS
-from voltaje.core.rules.iec60364.work import CableSizing
-from voltaje.core.rules.interface import Feed, Wants
+from voltaje.core.rules.iec60364.sizing import CableSizing
+from voltaje.core.rules.interface import CircuitLoadRequest, Feed
 
 USE = "motor"
 
 
 @dataclass(frozen=True, slots=True)
-class Rated:
+class RatedCurrent:
     """Its rated amperes and where they come from: the nameplate, the ``cell`` of usual currents, or
     its power with efficiency and power factor."""
 
@@ -38,7 +38,7 @@ class MachineOutcome(Outcome):
     usual ones, that of what the device ``stands`` and the ``least`` device for it, A; percent that
     it loses while it starts (``None``: no length is known) by the cell that asks for a look."""
 
-    rated: Rated
+    rated: RatedCurrent
     va: float
     times: float
     start: float
@@ -51,7 +51,7 @@ class MachineOutcome(Outcome):
     sizing: CableSizing
 
 
-def work(entries: MachineEntries, context: Context) -> MachineOutcome:
+def calculate(entries: MachineEntries, context: Context) -> MachineOutcome:
     """Raises :class:`WrongEntryError` where neither its power nor its amperes are told."""
     system, edition, code = context.supply.system, context.edition, context.code
     volts = load_voltage(system, entries.connection, "connection")
@@ -61,7 +61,7 @@ def work(entries: MachineEntries, context: Context) -> MachineOutcome:
     times = entries.start_times or (usual.value if usual else 1.0)
     start = times * rated.amperes
     stands, least = least_device(start, entries, edition)
-    asked = code.ask(Wants(USE, rated.amperes), edition)
+    asked = code.ask(CircuitLoadRequest(USE, rated.amperes), edition)
     relay = rated.amperes if entries.relay == "yes" else 0.0
     need = replace(asked.need, relay=relay, least=least)
     feed = Feed(
@@ -94,7 +94,7 @@ def work(entries: MachineEntries, context: Context) -> MachineOutcome:
     )
 
 
-def rated_of(entries: MachineEntries, volts: float, edition: Edition) -> Rated:
+def rated_of(entries: MachineEntries, volts: float, edition: Edition) -> RatedCurrent:
     """Its amperes: the nameplate's, as usual for its kW at three-phase, or its power with
     efficiency and power factor. Raises :class:`WrongEntryError`."""
     plate = entries.power
@@ -102,7 +102,7 @@ def rated_of(entries: MachineEntries, volts: float, edition: Edition) -> Rated:
         words = say("Give its rated power in kW or hp; its amperes have a field of their own.")
         raise WrongEntryError("power", words)
     if entries.nameplate is not None:
-        return Rated(entries.nameplate, "nameplate")
+        return RatedCurrent(entries.nameplate, "nameplate")
     if plate is None:
         raise WrongEntryError("power", say("Needed: its rated power, like 7.5 kW, or its amperes."))
     watts = plate.watts if plate.watts is not None else WATTS_PER_HP * (plate.horsepower or 0.0)
@@ -110,12 +110,12 @@ def rated_of(entries: MachineEntries, volts: float, edition: Edition) -> Rated:
     row = f"{watts / 1000:g}"
     if entries.connection == "three-phase" and row in table.rows:
         cell = edition.cell("motor_current", row, "400 V")
-        return Rated(cell.value * TABLE_VOLTS / volts, "table", cell)
+        return RatedCurrent(cell.value * TABLE_VOLTS / volts, "table", cell)
     across = sqrt(3) if entries.connection == "three-phase" else 1.0
     share = entries.efficiency / 100 * entries.power_factor
     if not share:
         raise WrongEntryError("efficiency", say("Give its efficiency in percent, like 85."))
-    return Rated(watts / (across * volts * share), "power")
+    return RatedCurrent(watts / (across * volts * share), "power")
 
 
 WATTS_PER_HP = 745.7  # physics

@@ -5,16 +5,16 @@ from __future__ import annotations
 from voltaje.core.electrical.connection import current_divisor
 from voltaje.core.kinds.machine.calculate import MachineOutcome
 from voltaje.core.kinds.machine.entries import STARTS, MachineEntries
-from voltaje.core.report import Findings, Result, Tape, Worked, figure, fits, say
+from voltaje.core.report import Findings, Report, Result, Worksheet, figure, fits, say
 from voltaje.core.rules.context import Context
 
 ANSWER = ("device", "conductor", "ground_conductor", "overload", "start_amperes", "drop_percent")
 
 
-def tell(outcome: MachineOutcome, entries: MachineEntries, context: Context) -> Worked:
+def report(outcome: MachineOutcome, entries: MachineEntries, context: Context) -> Report:
     """Its amperes, its start, device, cable, relay, and the drop while it starts."""
     findings = Findings()
-    told = context.code.tell(outcome.sizing, entries, context)
+    told = context.code.report_sizing(outcome.sizing, entries, context)
     findings += told.findings
     amperes = outcome.rated.amperes
     load = _load(outcome, entries)
@@ -31,7 +31,7 @@ def tell(outcome: MachineOutcome, entries: MachineEntries, context: Context) -> 
         results["overload"] = Result(amperes, "A", say("Overload relay"))
     if outcome.start_lost is not None:
         results["start_drop"] = Result(outcome.start_lost, "%", say("Drop while it starts"))
-    return Worked(
+    return Report(
         "machine",
         context.edition.id,
         (
@@ -50,8 +50,8 @@ def tell(outcome: MachineOutcome, entries: MachineEntries, context: Context) -> 
     )
 
 
-def _load(outcome: MachineOutcome, entries: MachineEntries) -> Tape:
-    tape, rated = Tape("load"), outcome.rated
+def _load(outcome: MachineOutcome, entries: MachineEntries) -> Worksheet:
+    tape, rated = Worksheet("load"), outcome.rated
     volts = outcome.feed.volts
     if rated.by == "nameplate":
         tape.sum(
@@ -84,8 +84,8 @@ def _load(outcome: MachineOutcome, entries: MachineEntries) -> Tape:
     return tape
 
 
-def _start(outcome: MachineOutcome, entries: MachineEntries, findings: Findings) -> Tape:
-    tape = Tape("start")
+def _start(outcome: MachineOutcome, entries: MachineEntries, findings: Findings) -> Worksheet:
+    tape = Worksheet("start")
     words = say("Starting amperes, {way}", way=say(STARTS[entries.start]))
     rules = outcome.usual.rule if outcome.usual else None
     shown = f"{figure(outcome.times)} × {figure(outcome.rated.amperes)}"
@@ -130,7 +130,7 @@ def _start(outcome: MachineOutcome, entries: MachineEntries, findings: Findings)
 
 
 def _relay(
-    outcome: MachineOutcome, entries: MachineEntries, tape: Tape, findings: Findings
+    outcome: MachineOutcome, entries: MachineEntries, tape: Worksheet, findings: Findings
 ) -> None:
     amperes, pair = outcome.rated.amperes, outcome.sizing.pair
     if entries.relay == "no":

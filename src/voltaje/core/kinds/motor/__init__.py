@@ -1,9 +1,9 @@
 """A motor circuit: conductors, short-circuit device and overload, each by its own current."""
 
 from voltaje.core.kinds.interface import Kind, passes_on
-from voltaje.core.kinds.motor.calculate import hand_up, work
+from voltaje.core.kinds.motor import calculate, report
+from voltaje.core.kinds.motor.calculate import hand_up
 from voltaje.core.kinds.motor.entries import GROUPS, compose
-from voltaje.core.kinds.motor.report import tell
 from voltaje.core.rules.interface import code_of
 from voltaje.core.rules.north_america import AWG
 
@@ -12,8 +12,8 @@ KIND = Kind(
     "Motor circuit",
     "Horsepower to conductors, device, overload",
     compose(code_of("nec")),
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     hand_up,
     passes_on,
     GROUPS,

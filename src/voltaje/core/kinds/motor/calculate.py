@@ -13,7 +13,7 @@ from voltaje.core.kinds.motor.entries import CAGES, MotorEntries
 from voltaje.core.kinds.placing import check_line, load_voltage
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.choose import Need
+from voltaje.core.rules.north_america.choose import SizingRequest
 from voltaje.core.rules.north_america.drop import Drop, drop
 from voltaje.core.rules.north_america.motors import (
     FEEDER_DEVICE,
@@ -108,7 +108,7 @@ def connection_of(entries: MotorEntries) -> Connection:
     return "two-line" if entries.motor == "direct current" else entries.connection
 
 
-def work(entries: MotorEntries, context: Context) -> MotorOutcome:
+def calculate(entries: MotorEntries, context: Context) -> MotorOutcome:
     """The motor: table current, conductors, device, overload, start."""
     edition = context.edition
     if entries.horsepower is None:
@@ -126,7 +126,7 @@ def work(entries: MotorEntries, context: Context) -> MotorOutcome:
     current = cell.value
     conductor, conductor_by = _conductor(entries, current, edition)
     devices = _devices(entries, current, edition)
-    need = Need(
+    need = SizingRequest(
         current,
         0.0,
         conductor,

@@ -12,9 +12,9 @@ from voltaje.core.kinds.motor.calculate import (
     under,
 )
 from voltaje.core.kinds.motor.entries import DUTY, MotorEntries
-from voltaje.core.report import Findings, Result, Section, Tape, Worked, figure, fits, say
+from voltaje.core.report import Findings, Report, Result, Section, Worksheet, figure, fits, say
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.wired import tell as tell_sizing
+from voltaje.core.rules.north_america.wired import report_sizing
 
 # common practice: the drop, percent, above which contactors fall out and lamps dim, and volts
 # that are far enough off to deserve a word
@@ -28,10 +28,10 @@ PROTECTION = {
 ANSWER = ("device", "conductor", "overload", "ground_conductor", "raceway", "drop_percent")
 
 
-def tell(outcome: MotorOutcome, entries: MotorEntries, context: Context) -> Worked:
+def report(outcome: MotorOutcome, entries: MotorEntries, context: Context) -> Report:
     """The motor's worksheet: table current, conductors, device, overload, volts, start."""
     edition = context.edition
-    told = tell_sizing(outcome.sizing, entries, under(context))
+    told = report_sizing(outcome.sizing, entries, under(context))
     findings = Findings(told.findings)
     sections = [
         _motor(outcome, entries, edition).section("load", say("The motor")),
@@ -49,7 +49,7 @@ def tell(outcome: MotorOutcome, entries: MotorEntries, context: Context) -> Work
         sections.append(tape.section("start", say("While it starts")))
     _device_above(outcome, edition, findings)
     results = {**_results(outcome), **told.results}
-    return Worked(
+    return Report(
         "motor",
         edition.id,
         tuple(sections),
@@ -83,8 +83,8 @@ def _results(outcome: MotorOutcome) -> dict[str, Result]:
     return results
 
 
-def _motor(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> Tape:
-    cell, tape = outcome.current, Tape("load")
+def _motor(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> Worksheet:
+    cell, tape = outcome.current, Worksheet("load")
     note = say("by the table, not the nameplate")
     if edition.says("motor_by_nameplate"):
         note = say("by the table: no nameplate amperes are given")
@@ -111,8 +111,8 @@ def _motor(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> Ta
     return tape
 
 
-def _devices(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> Tape:
-    found, current, tape = outcome.devices, outcome.current.value, Tape("device")
+def _devices(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> Worksheet:
+    found, current, tape = outcome.devices, outcome.current.value, Worksheet("device")
     percent = found.percent
     tape.step(
         "device_percent",
@@ -150,7 +150,7 @@ def _devices(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> 
     return tape
 
 
-def _larger(found: Devices, current: float, edition: Edition, tape: Tape) -> None:
+def _larger(found: Devices, current: float, edition: Edition, tape: Worksheet) -> None:
     larger, rule = found.larger, edition.rule("motor_larger")
     assert larger is not None  # noqa: S101 - asked by the caller
     tape.step(
@@ -176,7 +176,7 @@ def _larger(found: Devices, current: float, edition: Edition, tape: Tape) -> Non
 def _overload(
     outcome: MotorOutcome, entries: MotorEntries, edition: Edition, findings: Findings
 ) -> Section:
-    found, tape = outcome.overload, Tape("overload")
+    found, tape = outcome.overload, Worksheet("overload")
     plate = figure(found.plate)
     if not found.read:
         findings.look(
@@ -215,9 +215,11 @@ def _overload(
     return tape.section("overload", say("Overload"))
 
 
-def _start(outcome: MotorOutcome, start: Start, entries: MotorEntries, findings: Findings) -> Tape:
+def _start(
+    outcome: MotorOutcome, start: Start, entries: MotorEntries, findings: Findings
+) -> Worksheet:
     """The drop with the rotor locked: its amperes by code letter, or a multiple of the table's."""
-    feed, locked, tape = outcome.sizing.feed, figure(start.locked), Tape()
+    feed, locked, tape = outcome.sizing.feed, figure(start.locked), Worksheet()
     shown = f"{figure(outcome.current.value)} × {figure(entries.start_times)}"
     if start.letter is not None:
         shown = f"{figure(entries.horsepower)} hp × {figure(start.letter.value)} kVA ÷"
@@ -269,10 +271,10 @@ def _start(outcome: MotorOutcome, start: Start, entries: MotorEntries, findings:
     return tape
 
 
-def _volts(actual: float, outcome: MotorOutcome, findings: Findings) -> Tape:
+def _volts(actual: float, outcome: MotorOutcome, findings: Findings) -> Worksheet:
     """A loaded motor draws about its power at any volts: current goes up as the volts go down,
     heat with its square, torque with the square of the volts. Common practice."""
-    current, ratio, tape = outcome.current.value, actual / outcome.volts, Tape()
+    current, ratio, tape = outcome.current.value, actual / outcome.volts, Worksheet()
     amperes, heat, torque = current / ratio, (1 / ratio**2 - 1) * 100, ratio**2 * 100
     if abs(ratio - 1) > VOLTS_OFF:
         percent = figure((ratio - 1) * 100, 1)

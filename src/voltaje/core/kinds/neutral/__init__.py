@@ -2,17 +2,17 @@
 kind."""
 
 from voltaje.core.kinds.interface import Kind, passes_on
-from voltaje.core.kinds.neutral.calculate import hand_up, work
+from voltaje.core.kinds.neutral import calculate, report
+from voltaje.core.kinds.neutral.calculate import hand_up
 from voltaje.core.kinds.neutral.entries import GROUPS, NeutralEntries
-from voltaje.core.kinds.neutral.report import tell
 
 KIND = Kind(
     "neutral",
     "Shared neutral",
     "Volts and amperes of circuits on one neutral",
     NeutralEntries,
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     hand_up,
     passes_on,
     GROUPS,

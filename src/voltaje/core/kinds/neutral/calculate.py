@@ -10,11 +10,11 @@ from voltaje.core.codes import NotCoveredError
 from voltaje.core.codes.vocabulary import NO_SIZE, Size
 from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.kinds.interface import Outcome
-from voltaje.core.kinds.neutral.circuit import Layout, Placed, lay_out, solve
+from voltaje.core.kinds.neutral.circuit import MultiwireRun, Placed, lay_out, solve
 from voltaje.core.kinds.neutral.entries import NeutralEntries
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.choose import Need, Verdict, judge
+from voltaje.core.rules.north_america.choose import SizingRequest, Verdict, judge
 from voltaje.core.rules.north_america.runs import is_metric
 from voltaje.core.rules.north_america.wiring import COLUMNS, Installation, options, size_ranks
 
@@ -40,7 +40,7 @@ class NeutralOutcome(Outcome):
     conductors that carry ``over`` their device or ampacity; the ``size`` and why the device may not
     stand ahead of it."""
 
-    layout: Layout
+    layout: MultiwireRun
     solution: Solution
     volts: Mapping[str, float]
     first: Mapping[str, float]
@@ -54,7 +54,7 @@ class NeutralOutcome(Outcome):
         return self.volts[load.path] / load.rated
 
 
-def work(entries: NeutralEntries, context: Context) -> NeutralOutcome:
+def calculate(entries: NeutralEntries, context: Context) -> NeutralOutcome:
     """The circuit laid out and solved. Sizes that are left open are the smallest that stand behind
     the device and carry what flows."""
     if entries.size != "auto":
@@ -111,13 +111,13 @@ def _unprotected(entries: NeutralEntries, size: Size, context: Context) -> Verdi
     option = next((o for o in options(entries.material, lies, edition) if o.size == size), None)
     if option is None or is_metric(size):
         return None
-    need = Need(0.0, 0.0, 0.0, (entries.device,))
+    need = SizingRequest(0.0, 0.0, 0.0, (entries.device,))
     found = judge(entries.device, option, 1, need, lies, edition, size_ranks(edition))
     return None if found.passes else found
 
 
 def _over(
-    entries: NeutralEntries, layout: Layout, answer: Solution, size: Size, context: Context
+    entries: NeutralEntries, layout: MultiwireRun, answer: Solution, size: Size, context: Context
 ) -> Iterator[Over]:
     """Each circuit against its device, and every conductor, the neutral too, against its
     ampacity."""

@@ -14,8 +14,8 @@ from voltaje.core.electrical.lines import phasors
 from voltaje.core.electrical.network import (
     Conductor,
     ElementError,
-    Load,
     Network,
+    NetworkLoad,
     NoSolutionError,
     Source,
     solved,
@@ -61,7 +61,7 @@ LEAST_LENGTH = 1e-3  # no code figure: m of a piece whose length is not told
 
 
 @dataclass(frozen=True, slots=True)
-class Layout:
+class MultiwireRun:
     """The run: legs by circuit, EMFs by conductor, joints with their distance in m, Ω for each m
     of the circuits and of the neutral, what is open."""
 
@@ -94,7 +94,7 @@ class Layout:
         return self.emf[one] - (0j if other == "N" else self.emf[other])
 
 
-def lay_out(entries: NeutralEntries, context: Context, size: Size) -> Layout:
+def lay_out(entries: NeutralEntries, context: Context, size: Size) -> MultiwireRun:
     """Reads the entries as a layout, with conductors of that size. Raises
     :class:`WrongEntryError`."""
     system = context.supply.system
@@ -168,7 +168,7 @@ def lay_out(entries: NeutralEntries, context: Context, size: Size) -> Layout:
                 value=min(known) if known else "N:1",
             ),
         )
-    return Layout(
+    return MultiwireRun(
         legs,
         {w: above[leg] * scale for w, leg in legs.items()},
         tuple(joints),
@@ -214,14 +214,14 @@ def _va(row: SharedLoad, path: str, rated: float, edition: Edition) -> complex:
     return rect(size, acos(factor))
 
 
-def replace_open(layout: Layout) -> Layout:
+def replace_open(layout: MultiwireRun) -> MultiwireRun:
     """The same with everything closed."""
-    return Layout(
+    return MultiwireRun(
         layout.legs, layout.emf, layout.joints, layout.z, layout.zn, frozenset(), layout.loads
     )
 
 
-def network(layout: Layout) -> Network:
+def network(layout: MultiwireRun) -> Network:
     """The circuit with every conductor, piece by piece; nodes are conductor.joint."""
     sources = tuple(Source(f"source {w}", f"{w}.0", "N.0", emf) for w, emf in layout.emf.items())
     conductors = [Conductor("bond", "N.0", "earth")]
@@ -238,7 +238,7 @@ def network(layout: Layout) -> Network:
         shares = {"resistance": (0, 0, 1), "power": (1, 0, 0), "current": (0, 1, 0)}
         power, current, constant = shares[load.row.behaves]
         loads.append(
-            Load(
+            NetworkLoad(
                 load.path,
                 f"{load.ends[0]}.{load.joint}",
                 f"{load.ends[1]}.{load.joint}",
@@ -253,7 +253,7 @@ def network(layout: Layout) -> Network:
     return Network(sources, tuple(conductors), tuple(loads))
 
 
-def solve(layout: Layout) -> Solution:
+def solve(layout: MultiwireRun) -> Solution:
     """Solves it; what has no solution is told at the load."""
     by_path = {load.path: load for load in layout.loads}
     try:
@@ -276,7 +276,7 @@ def solve(layout: Layout) -> Solution:
         ) from error
 
 
-def nominal_currents(layout: Layout) -> dict[tuple[str, int], complex]:
+def nominal_currents(layout: MultiwireRun) -> dict[tuple[str, int], complex]:
     """The first step by hand: every load takes its current at nominal volts; each piece carries
     what the joints behind it take. Keys are (conductor, joint); the neutral's flows back."""
     found = {(wire, joint): 0j for wire in layout.wires for joint in range(1, len(layout.joints))}

@@ -8,17 +8,17 @@ from itertools import combinations
 
 from voltaje.core.codes import Edition
 from voltaje.core.kinds.neutral.calculate import NeutralOutcome, Over
-from voltaje.core.kinds.neutral.circuit import Layout, nominal_currents, replace_open
+from voltaje.core.kinds.neutral.circuit import MultiwireRun, nominal_currents, replace_open
 from voltaje.core.kinds.neutral.entries import CIRCUITS, NeutralEntries
 from voltaje.core.report import (
     Findings,
-    Point,
+    InstrumentPoint,
     PointKey,
+    PulledConductor,
+    Report,
     Result,
     Section,
-    Tape,
-    Wire,
-    Worked,
+    Worksheet,
     figure,
     fits,
     say,
@@ -34,7 +34,7 @@ ANSWER = ("neutral_amperes", "lowest_volts", "highest_volts", "losses")
 Hand = Mapping[tuple[str, int], complex]
 
 
-def tell(outcome: NeutralOutcome, entries: NeutralEntries, context: Context) -> Worked:
+def report(outcome: NeutralOutcome, entries: NeutralEntries, context: Context) -> Report:
     """The worksheet: junction by junction and loop by loop as by hand, then the solved circuit."""
     layout, edition = outcome.layout, context.edition
     whole = replace_open(layout) if layout.opened else layout
@@ -53,7 +53,7 @@ def tell(outcome: NeutralOutcome, entries: NeutralEntries, context: Context) -> 
         head = say("neutral {amperes} A", **given)
     if layout.opened:
         head = say("opened · neutral {amperes} A · {percent} %", **given)
-    return Worked(
+    return Report(
         "neutral",
         edition.id,
         tuple(sections),
@@ -63,7 +63,9 @@ def tell(outcome: NeutralOutcome, entries: NeutralEntries, context: Context) -> 
         headline=str(head),
         points=_points(outcome),
         wires=tuple(
-            Wire(wire, context.supply.color(layout.legs.get(wire, "N")), layout.legs.get(wire, ""))
+            PulledConductor(
+                wire, context.supply.color(layout.legs.get(wire, "N")), layout.legs.get(wire, "")
+            )
             for wire in layout.wires
         ),
     )
@@ -123,8 +125,8 @@ def _findings(outcome: NeutralOutcome, entries: NeutralEntries, context: Context
     return findings
 
 
-def _junctions(layout: Layout, hand: Hand) -> Tape:
-    tape = Tape()
+def _junctions(layout: MultiwireRun, hand: Hand) -> Worksheet:
+    tape = Worksheet()
     for joint in range(len(layout.joints) - 1, 0, -1):
         here = [load for load in layout.loads if load.joint == joint]
         parts = [f"{wire}: {figure(abs(hand[wire, joint]))} A" for wire in layout.legs]
@@ -142,7 +144,7 @@ def _junctions(layout: Layout, hand: Hand) -> Tape:
     return tape
 
 
-def _neutral_sum(layout: Layout, joint: int) -> str:
+def _neutral_sum(layout: MultiwireRun, joint: int) -> str:
     """The sum as it is written by hand: a difference, a plain sum, or the three-phase root."""
     behind = [load for load in layout.loads if load.joint >= joint and load.ends[1] == "N"]
     by_leg: dict[str, float] = {}
@@ -170,9 +172,9 @@ def _neutral_sum(layout: Layout, joint: int) -> str:
     return f"√({squares} − {products})"
 
 
-def _loops(outcome: NeutralOutcome, hand: Hand) -> Tape:
+def _loops(outcome: NeutralOutcome, hand: Hand) -> Worksheet:
     """The second step by hand: round each load's loop, adding and subtracting the drops."""
-    layout, tape = outcome.layout, Tape()
+    layout, tape = outcome.layout, Worksheet()
     for load in layout.loads:
         across = layout.across(load)
         if not abs(across):
@@ -199,9 +201,9 @@ def _loops(outcome: NeutralOutcome, hand: Hand) -> Tape:
     return tape
 
 
-def _series(layout: Layout) -> Section:
+def _series(layout: MultiwireRun) -> Section:
     """What an open neutral does with two legs, as by hand: two groups in series across 240 V."""
-    tape = Tape()
+    tape = Worksheet()
     openings = [int(name.split(":")[1]) for name in layout.opened if name.startswith("N:")]
     cut = min(openings, default=0)
     side = dict.fromkeys(("L1", "L2"), 0.0)
@@ -223,8 +225,8 @@ def _series(layout: Layout) -> Section:
     return tape.section("series", say("With the conductor open"))
 
 
-def _volts(outcome: NeutralOutcome) -> Tape:
-    layout, answer, tape = outcome.layout, outcome.solution, Tape()
+def _volts(outcome: NeutralOutcome) -> Worksheet:
+    layout, answer, tape = outcome.layout, outcome.solution, Worksheet()
     for load in layout.loads:
         volts = outcome.volts[load.path]
         percent, amperes = figure(100 * volts / load.rated, 1), figure(answer.amperes(load.path), 2)
@@ -411,7 +413,7 @@ def _ampacity(over: Over, edition: Edition, findings: Findings) -> None:
     findings.fails("ampacity", words, amount, mend=mend, rules=rule, entries="size")
 
 
-def _points(outcome: NeutralOutcome) -> tuple[Point, ...]:
+def _points(outcome: NeutralOutcome) -> tuple[InstrumentPoint, ...]:
     layout, answer, found = outcome.layout, outcome.solution, []
     for joint in range(1, len(layout.joints)):
         for wire in layout.wires:
@@ -421,7 +423,7 @@ def _points(outcome: NeutralOutcome) -> tuple[Point, ...]:
                 words = say("Neutral, piece {joint}", joint=joint)
             waves = tuple((order, wave.amperes[name]) for order, wave in answer.waves.items())
             found.append(
-                Point(
+                InstrumentPoint(
                     PointKey(name),
                     words,
                     answer.amperes(name),
@@ -439,8 +441,12 @@ def _points(outcome: NeutralOutcome) -> tuple[Point, ...]:
         at = (load.row.circuit, load.joint, layout.joints[load.joint])
         words, row = say("{name}", name=load.name), load.row.id
         phasor, volts = answer.phasor(one, other), outcome.volts[load.path]
-        found.append(Point(PointKey(row), words, volts, "V", phasor, *at, load.rated, "volts"))
+        found.append(
+            InstrumentPoint(PointKey(row), words, volts, "V", phasor, *at, load.rated, "volts")
+        )
         amperes, current = answer.amperes(load.path), answer.current(load.path)
         usual = abs(load.va) / load.rated
-        found.append(Point(PointKey(f"{row}:A"), words, amperes, "A", current, *at, usual, "load"))
+        found.append(
+            InstrumentPoint(PointKey(f"{row}:A"), words, amperes, "A", current, *at, usual, "load")
+        )
     return tuple(found)

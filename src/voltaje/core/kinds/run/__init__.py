@@ -2,9 +2,9 @@
 
 from voltaje.core.kinds.incomplete import Known
 from voltaje.core.kinds.interface import Kind, passes_on
-from voltaje.core.kinds.run.calculate import brings, hand_up, work
+from voltaje.core.kinds.run import calculate, report
+from voltaje.core.kinds.run.calculate import hand_up, network_contribution
 from voltaje.core.kinds.run.entries import GROUPS, compose
-from voltaje.core.kinds.run.report import tell
 from voltaje.core.rules.interface import code_of
 
 KIND = Kind(
@@ -12,14 +12,14 @@ KIND = Kind(
     "Run",
     "Volts along several segments",
     compose(code_of("nec")),
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     hand_up,
     passes_on,
     GROUPS,
     holds_parts=True,
     known=Known(("amperes", "load")),
-    brings=brings,
+    network_contribution=network_contribution,
     own_network=True,
     order=60,
     families=None,

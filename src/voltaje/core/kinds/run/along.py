@@ -15,8 +15,8 @@ from voltaje.core.electrical.connection import line_count, load_current
 from voltaje.core.electrical.network import (
     Conductor,
     ElementError,
-    Load,
     Network,
+    NetworkLoad,
     NoSolutionError,
     Source,
     solved,
@@ -132,7 +132,7 @@ def _motor(horsepower: float, volts: float, path: str, strand: Strand) -> Cell:
 
 
 @dataclass(frozen=True, slots=True)
-class Case:
+class RunCase:
     """What runs: the loads alone, the sources alone, or both; its joints with what flows then."""
 
     name: str
@@ -142,7 +142,7 @@ class Case:
 
 def cases_of(
     joints: Sequence[Joint], below: float, volts: float, connection: Connection
-) -> list[Case]:
+) -> list[RunCase]:
     """The cases of a run: where sources stand on it, with the loads alone and with the sources
     alone as well as with both, for what cancels now does not cancel then. ``below`` is
     the VA of the parts at its end. The first is the one that is worked."""
@@ -152,12 +152,12 @@ def cases_of(
         loads.append(_with(joint, taken, volts, connection))
         sources.append(_with(joint, min(joint.own, 0.0), volts, connection))
     some = any(j.va for j in sources), any(j.va for j in loads)
-    both = Case("both", say("with all loads and all that feeds in"), tuple(joints))
+    both = RunCase("both", say("with all loads and all that feeds in"), tuple(joints))
     if not all(some):
         return [both]
     return [
-        Case("loads", say("with the loads alone"), tuple(loads)),
-        Case("sources", say("with what feeds in alone"), tuple(sources)),
+        RunCase("loads", say("with the loads alone"), tuple(loads)),
+        RunCase("sources", say("with what feeds in alone"), tuple(sources)),
         both,
     ]
 
@@ -168,14 +168,14 @@ def _with(joint: Joint, va: float, volts: float, connection: Connection) -> Join
 
 
 @dataclass(frozen=True, slots=True)
-class Along:
+class RunSolution:
     """The run with what its sums need: the ``joints`` of the first case, and all ``cases``."""
 
     entries: RunEntries
     context: Context
     volts: float
     three: bool
-    cases: Sequence[Case]
+    cases: Sequence[RunCase]
     strand: Strand
 
     @property
@@ -191,7 +191,7 @@ class Along:
     def sets(self) -> int:
         return self.entries.sets or 1
 
-    def segments(self, size: Size, case: Case | None = None) -> list[Segment]:
+    def segments(self, size: Size, case: RunCase | None = None) -> list[Segment]:
         """With one size throughout, but where a row has its own."""
         found = []
         joints = (case or self.cases[0]).joints
@@ -275,7 +275,7 @@ class Along:
             found.append(0j if one is None else one.z / 1000 * s.metres / s.sets)
         return found
 
-    def solve(self, segments: Sequence[Segment], case: Case | None = None) -> Solution:
+    def solve(self, segments: Sequence[Segment], case: RunCase | None = None) -> Solution:
         """Constant power at every joint, every conductor explicit."""
         joints = (case or self.cases[0]).joints
         system = self.context.supply.system
@@ -302,7 +302,7 @@ class Along:
                 va = -va.conjugate() if joint.va < 0 else va
                 rated = self.volts / sqrt(3) if self.three else self.volts
                 loads += [
-                    Load(f"load {index}.{p}", f"{p}.{index}", f"r.{index}", va, rated)
+                    NetworkLoad(f"load {index}.{p}", f"{p}.{index}", f"r.{index}", va, rated)
                     for p in range(phases)
                 ]
         try:
@@ -321,19 +321,19 @@ class Along:
         except ElementError as error:
             raise WrongEntryError("", str(error)) from error
 
-    def mends(self, size: Size, percent: float, limit: float) -> Mends:
+    def mends(self, size: Size, percent: float, limit: float) -> RunRemedies:
         """A larger conductor, a shorter run, higher volts; the longest run with this conductor."""
         larger = runs.smallest(self.strand.beside(size), self.percent, limit)
         if abs(percent) <= 1e-9:
-            return Mends(larger)
+            return RunRemedies(larger)
         length = sum(j.metres for j in self.joints)
         needed = runs.volts_for(self.volts, abs(percent), limit)
         step = next((v for v in runs.STEPS_UP if v >= needed * (1 - 1e-9)), None)
-        return Mends(larger, length, length * limit / abs(percent), needed, step)
+        return RunRemedies(larger, length, length * limit / abs(percent), needed, step)
 
 
 @dataclass(frozen=True, slots=True)
-class Mends:
+class RunRemedies:
     """What would keep a run within its limit: the smallest conductor with its percent; of this one
     the ``longest`` run in m beside its ``length``; the ``volts`` at which the same load loses no
     more, and the next usual ones. ``None`` where nothing is lost."""

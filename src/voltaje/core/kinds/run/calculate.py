@@ -7,11 +7,18 @@ from typing import TYPE_CHECKING
 
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.connection import load_current
-from voltaje.core.electrical.systems import Demand, Fed, Piece
+from voltaje.core.electrical.systems import Demand, Infeed, Piece
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.kinds.interface import Brings, Outcome, Piecewise
+from voltaje.core.kinds.interface import NetworkContribution, Outcome, Piecewise
 from voltaje.core.kinds.placing import load_voltage
-from voltaje.core.kinds.run.along import Along, Case, across, cases_of, joints_of, strand_of
+from voltaje.core.kinds.run.along import (
+    RunCase,
+    RunSolution,
+    across,
+    cases_of,
+    joints_of,
+    strand_of,
+)
 from voltaje.core.kinds.run.entries import RunEntries
 from voltaje.core.report import Rule, say
 from voltaje.core.rules.common.runs import Lost, Segment
@@ -25,7 +32,7 @@ if TYPE_CHECKING:
 class Other:
     """Another case of a run that something feeds into: A of each segment, V at its ends."""
 
-    case: Case
+    case: RunCase
     amperes: tuple[float, ...]
     ends: tuple[float, ...]
 
@@ -38,7 +45,7 @@ class RunOutcome(Outcome):
     ``rise`` to the highest, in whichever case they are the most; the ``others`` beside the one that
     is worked, where something feeds in."""
 
-    along: Along
+    along: RunSolution
     segments: tuple[Segment, ...]
     lost: tuple[Lost, ...]
     size: Size
@@ -62,7 +69,7 @@ class RunOutcome(Outcome):
         return sum(one.by_table for one in self.lost)
 
 
-def work(entries: RunEntries, context: Context) -> RunOutcome:
+def calculate(entries: RunEntries, context: Context) -> RunOutcome:
     """The run: its size, what each segment carries and loses, the solved volts at each joint."""
     volts = load_voltage(context.supply.system, entries.connection, "connection")
     strand = strand_of(entries, context)
@@ -74,7 +81,7 @@ def work(entries: RunEntries, context: Context) -> RunOutcome:
     three = entries.connection == "three-phase"
     below = sum(piece.calculated for piece in context.below.pieces)
     cases = cases_of(joints, below, volts, entries.connection)
-    along = Along(entries, context, volts, three, cases, strand)
+    along = RunSolution(entries, context, volts, three, cases, strand)
     size, found = along.choose(limit)
     along.check_sizes(Size(size))
     segments = tuple(along.segments(Size(size)))
@@ -102,7 +109,7 @@ def work(entries: RunEntries, context: Context) -> RunOutcome:
     )
 
 
-def _other(along: Along, case: Case, size: Size) -> Other:
+def _other(along: RunSolution, case: RunCase, size: Size) -> Other:
     segments = along.segments(size, case)
     answer = along.solve(segments, case)
     ends = tuple(across(answer, index, along.three) for index in range(len(case.joints) + 1))
@@ -126,17 +133,19 @@ def hand_up(entries: RunEntries, outcome: RunOutcome, context: Context) -> Deman
     ]
     # a source lowers no load: it goes up beside them
     fed = tuple(
-        Fed(-joint.own, connection, power_factor=joint.power_factor, name=joint.name)
+        Infeed(-joint.own, connection, power_factor=joint.power_factor, name=joint.name)
         for joint in outcome.along.cases[-1].joints
         if joint.own < 0
     )
     return replace(Demand.of([*pieces, *context.below.pieces]), fed=fed)
 
 
-def brings(entries: RunEntries, outcome: RunOutcome, context: Context) -> Brings:
+def network_contribution(
+    entries: RunEntries, outcome: RunOutcome, context: Context
+) -> NetworkContribution:
     """Segment by segment, with the loads where they stand."""
     ohms = outcome.along.ohms(outcome.segments)
-    return Brings(
+    return NetworkContribution(
         tuple(
             Piecewise(z, z, int(joint.own > 0))
             for z, joint in zip(ohms, outcome.along.joints, strict=True)

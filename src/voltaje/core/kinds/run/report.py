@@ -7,15 +7,15 @@ from voltaje.core.electrical.connection import current_divisor
 from voltaje.core.kinds.run.calculate import Other, RunOutcome
 from voltaje.core.kinds.run.entries import RunEntries
 from voltaje.core.report import (
-    Alternative,
     Findings,
-    Point,
+    InstrumentPoint,
+    MethodAlternative,
     PointKey,
+    Report,
     Result,
     Section,
-    Tape,
     Text,
-    Worked,
+    Worksheet,
     figure,
     figure_beside,
     fits,
@@ -30,7 +30,7 @@ RISE = 0.005  # no code figure: a rise, in percent, that is worth a word
 ANSWER = ("end_volts", "drop_percent", "conductor", "drop_by_table")
 
 
-def tell(outcome: RunOutcome, entries: RunEntries, context: Context) -> Worked:
+def report(outcome: RunOutcome, entries: RunEntries, context: Context) -> Report:
     """The run's worksheet: amperes and volts of each segment three ways, the solved volts at each
     joint, and what would mend a drop beyond the limit."""
     sections = (
@@ -47,7 +47,7 @@ def tell(outcome: RunOutcome, entries: RunEntries, context: Context) -> Worked:
     findings = _findings(outcome, entries, context)
     _ampacity(outcome, context, findings)
     _wires(entries, context, findings)
-    return Worked(
+    return Report(
         "run",
         context.edition.id,
         sections,
@@ -91,8 +91,8 @@ def _sizes(outcome: RunOutcome) -> str:
     return ", ".join(outcome.along.strand.name(size) for size in sizes)
 
 
-def _amounts(outcome: RunOutcome) -> Tape:
-    along, tape = outcome.along, Tape()
+def _amounts(outcome: RunOutcome) -> Worksheet:
+    along, tape = outcome.along, Worksheet()
     for index, (segment, joint) in enumerate(zip(outcome.segments, along.joints, strict=True)):
         behind = along.joints[index:]
         shown = (
@@ -115,8 +115,8 @@ def _amounts(outcome: RunOutcome) -> Tape:
     return tape
 
 
-def _drops(outcome: RunOutcome, context: Context) -> Tape:
-    along, total, tape = outcome.along, outcome.by_impedance, Tape()
+def _drops(outcome: RunOutcome, context: Context) -> Worksheet:
+    along, total, tape = outcome.along, outcome.by_impedance, Worksheet()
     factor, us = "1.732" if along.three else "2", context.units == "us"
     for index, (segment, one) in enumerate(zip(outcome.segments, outcome.lost, strict=True)):
         size = abs(segment.amperes)
@@ -162,8 +162,8 @@ def _drops(outcome: RunOutcome, context: Context) -> Tape:
     return tape
 
 
-def _table(outcome: RunOutcome) -> Tape:
-    volts, tape = outcome.along.volts, Tape()
+def _table(outcome: RunOutcome) -> Worksheet:
+    volts, tape = outcome.along.volts, Worksheet()
     strand = outcome.along.strand
     if strand.lies is not None:
         rated = [strand.carries(s.size, abs(s.amperes), s.sets) for s in outcome.segments]
@@ -196,7 +196,7 @@ def _table(outcome: RunOutcome) -> Tape:
     return tape
 
 
-def _methods(outcome: RunOutcome) -> tuple[Alternative, ...]:
+def _methods(outcome: RunOutcome) -> tuple[MethodAlternative, ...]:
     """The ways side by side, each with its volts."""
     ways = [
         ("impedance", say("By impedance"), outcome.by_impedance),
@@ -206,7 +206,7 @@ def _methods(outcome: RunOutcome) -> tuple[Alternative, ...]:
         ways.append(("k", say("By the K factor"), sum(one.by_k for one in outcome.lost)))
     volts = outcome.along.volts
     return tuple(
-        Alternative(
+        MethodAlternative(
             f"method_{name}",
             label,
             100 * lost / volts,
@@ -222,7 +222,7 @@ def _methods(outcome: RunOutcome) -> tuple[Alternative, ...]:
 def _k_section(outcome: RunOutcome) -> tuple[Section, ...]:
     if not all(one.by_k for one in outcome.lost):
         return ()
-    volts, tape = outcome.along.volts, Tape()
+    volts, tape = outcome.along.volts, Worksheet()
     total = sum(one.by_k for one in outcome.lost)
     words = say("2 K I L ÷ circular mils, √3 for three-phase")
     shown = " + ".join(figure(one.by_k) for one in outcome.lost)
@@ -232,8 +232,8 @@ def _k_section(outcome: RunOutcome) -> tuple[Section, ...]:
     return (tape.section("k", say("Quick check with the K factor")),)
 
 
-def _volts(outcome: RunOutcome) -> Tape:
-    ends, tape = outcome.ends, Tape()
+def _volts(outcome: RunOutcome) -> Worksheet:
+    ends, tape = outcome.ends, Worksheet()
     tape.step("joint_volts", say("At the beginning"), ends[0], "V", flow="start")
     for index, joint in enumerate(outcome.along.joints, 1):
         percent = 100 * (ends[0] - ends[index]) / outcome.along.volts
@@ -246,7 +246,7 @@ def _volts(outcome: RunOutcome) -> Tape:
 
 def _other(outcome: RunOutcome, other: Other) -> Section:
     """The run in another case: what flows, and the volts at each joint."""
-    tape, volts = Tape(), outcome.along.volts
+    tape, volts = Worksheet(), outcome.along.volts
     for index, joint in enumerate(other.case.joints):
         percent = 100 * (other.ends[0] - other.ends[index + 1]) / volts
         shown = say("{percent} % below the beginning", percent=figure(percent, 2))
@@ -256,11 +256,11 @@ def _other(outcome: RunOutcome, other: Other) -> Section:
     return tape.section(f"case_{other.case.name}", title)
 
 
-def _mends(outcome: RunOutcome, context: Context) -> Tape:
+def _mends(outcome: RunOutcome, context: Context) -> Worksheet:
     """A larger conductor, a shorter run, higher volts; the longest run with this conductor."""
     lost = 100 * outcome.by_impedance / outcome.along.volts
     found = outcome.along.mends(outcome.size, lost, outcome.limit)
-    units, tape = context.units, Tape()
+    units, tape = context.units, Worksheet()
     limit, percent = figure(outcome.limit), figure(abs(lost))
     if found.larger:
         words = say("Smallest conductor: {size}", size=outcome.along.strand.name(found.larger[0]))
@@ -391,12 +391,16 @@ def _wires(entries: RunEntries, context: Context, findings: Findings) -> None:
             return
 
 
-def _points(outcome: RunOutcome, context: Context) -> tuple[Point, ...]:
+def _points(outcome: RunOutcome, context: Context) -> tuple[InstrumentPoint, ...]:
     along, ends, answer = outcome.along, outcome.ends, outcome.solution
     volts, other = along.volts, "1" if along.three else "r"
     phasor = answer.phasor("0.0", f"{other}.0")
     begins = say("At the beginning")
-    found = [Point(PointKey("start"), begins, ends[0], "V", phasor, nominal=volts, role="joint")]
+    found = [
+        InstrumentPoint(
+            PointKey("start"), begins, ends[0], "V", phasor, nominal=volts, role="joint"
+        )
+    ]
     at = 0.0
     for index, (joint, segment) in enumerate(zip(along.joints, outcome.segments, strict=True), 1):
         at += segment.metres
@@ -404,10 +408,14 @@ def _points(outcome: RunOutcome, context: Context) -> tuple[Point, ...]:
         length = _length(segment.metres, context.units)
         words = say("To {name}, {length}", name=joint.name, length=length)
         name, size = f"line:{index}", along.strand.name(segment.size)
-        found.append(Point(PointKey(name), words, abs(current), "A", current, size, index, at))
+        found.append(
+            InstrumentPoint(PointKey(name), words, abs(current), "A", current, size, index, at)
+        )
         phasor = answer.phasor(f"0.{index}", f"{other}.{index}")
         words, name = say("{name}", name=joint.name), f"joint:{index}"
         found.append(
-            Point(PointKey(name), words, ends[index], "V", phasor, "", index, at, volts, "joint")
+            InstrumentPoint(
+                PointKey(name), words, ends[index], "V", phasor, "", index, at, volts, "joint"
+            )
         )
     return tuple(found)

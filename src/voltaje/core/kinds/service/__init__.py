@@ -1,10 +1,10 @@
 """A service: its disconnects, its conductors, and everything that is grounded and bonded there."""
 
-from voltaje.core.kinds.far_end import brings, fault_at_far_end, lost_at_far_end
+from voltaje.core.kinds.far_end import fault_at_far_end, lost_at_far_end, network_contribution
 from voltaje.core.kinds.interface import Kind, passes_on
-from voltaje.core.kinds.service.calculate import hand_up, work
+from voltaje.core.kinds.service import calculate, report
+from voltaje.core.kinds.service.calculate import hand_up
 from voltaje.core.kinds.service.entries import ELECTRODES, GROUPS, compose
-from voltaje.core.kinds.service.report import tell
 from voltaje.core.rules.interface import code_of
 from voltaje.core.rules.north_america import AWG
 
@@ -13,15 +13,15 @@ KIND = Kind(
     "Service",
     "Disconnect, conductors, grounding",
     compose(code_of("nec")),
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     hand_up,
     passes_on,
     GROUPS,
     holds_parts=True,
-    fault_out=fault_at_far_end,
-    lost_out=lost_at_far_end,
-    brings=brings,
+    fault_current=fault_at_far_end,
+    voltage_drop=lost_at_far_end,
+    network_contribution=network_contribution,
     uses_fault=True,
     order=20,
     families=AWG,

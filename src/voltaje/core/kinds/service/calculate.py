@@ -15,11 +15,11 @@ from voltaje.core.kinds.service.entries import ELECTRODES, ServiceEntries
 from voltaje.core.report import Rule, Text, figure, fits, say
 from voltaje.core.rules.common.fault_contribution import Export, export, with_fed
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.choose import Need
+from voltaje.core.rules.north_america.choose import SizingRequest
 from voltaje.core.rules.north_america.conductors import label
-from voltaje.core.rules.north_america.feeder_demand import calculate
+from voltaje.core.rules.north_america.feeder_demand import feeder_load
 from voltaje.core.rules.north_america.grounding import Jumper, bonding_size, electrode_size
-from voltaje.core.rules.north_america.ladder import Pair
+from voltaje.core.rules.north_america.ladder import Candidate
 from voltaje.core.rules.north_america.overcurrent import devices_between, largest_rating
 from voltaje.core.rules.north_america.wired import Feed, size, smallest_neutral
 
@@ -57,7 +57,7 @@ class ServiceOutcome(WiredOutcome):
     electrode: Jumper | None
 
 
-def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
+def calculate(entries: ServiceEntries, context: Context) -> ServiceOutcome:
     """The service: load, device, conductors, what is grounded and bonded."""
     system, edition = context.supply.system, context.edition
     pieces = context.below.pieces
@@ -68,11 +68,11 @@ def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
     ring = entries.ring or entries.ring_size == "auto"
     if ring:
         _check_ring(entries.ring_size, edition)
-    carried = carry(pieces, calculate(pieces, edition), system)
+    carried = carry(pieces, feeder_load(pieces, edition), system)
     neutral, design = carried.neutral(system, edition), carried.design
     back = export(context.below, system, edition)
     design = max(design, back.design) if back else design
-    need = Need(
+    need = SizingRequest(
         carried.load,
         design,
         design,
@@ -118,7 +118,7 @@ def work(entries: ServiceEntries, context: Context) -> ServiceOutcome:
 
 
 def grounded_conductor(
-    pair: Pair, neutral: float, entries: ServiceEntries, context: Context
+    pair: Candidate, neutral: float, entries: ServiceEntries, context: Context
 ) -> Grounded:
     """The larger of 250.102(C)(1) and the unbalanced load; with sets in raceways of their own by
     the conductors of each raceway and not below 1/0 AWG.

@@ -5,16 +5,16 @@ from __future__ import annotations
 from dataclasses import replace
 
 from voltaje.core.codes import Edition
-from voltaje.core.kinds.feeder.carried import tell_amperes, tell_design
+from voltaje.core.kinds.feeder.carried import report_design, tell_amperes
 from voltaje.core.kinds.service.calculate import Grounded, ServiceOutcome
 from voltaje.core.kinds.service.entries import ServiceEntries
 from voltaje.core.report import (
     Findings,
+    Report,
     Result,
     Section,
-    Tape,
     Text,
-    Worked,
+    Worksheet,
     conductor_figures,
     figure,
     say,
@@ -23,8 +23,7 @@ from voltaje.core.rules.common.fault_contribution import tell_export
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america import feeder_demand
 from voltaje.core.rules.north_america.conductors import label
-from voltaje.core.rules.north_america.wired import interrupting, spare
-from voltaje.core.rules.north_america.wired import tell as tell_sizing
+from voltaje.core.rules.north_america.wired import interrupting, report_sizing, spare
 
 ANSWER = (
     "device",
@@ -55,15 +54,15 @@ TO_ELECTRODE = {
 }
 
 
-def tell(outcome: ServiceOutcome, entries: ServiceEntries, context: Context) -> Worked:
+def report(outcome: ServiceOutcome, entries: ServiceEntries, context: Context) -> Report:
     """The service's worksheet."""
     system, edition = context.supply.system, context.edition
     carried, found = outcome.carried, outcome.carried.calculated
-    told = tell_sizing(outcome.sizing, entries, context)
-    tape = feeder_demand.tell(found, carried.placed, edition)
+    told = report_sizing(outcome.sizing, entries, context)
+    tape = feeder_demand.report(found, carried.placed, edition)
     tell_amperes(carried, system, edition, tape)
     if carried.design > carried.load:
-        tell_design(carried, system, edition, tape)
+        report_design(carried, system, edition, tape)
     tell_export(outcome.back, carried.design, tape)
     results = {
         "connected_load": Result(found.connected, "VA", say("Connected load")),
@@ -74,7 +73,7 @@ def tell(outcome: ServiceOutcome, entries: ServiceEntries, context: Context) -> 
         **told.results,
     }
     findings = Findings(told.findings)
-    bonds = Tape()
+    bonds = Worksheet()
     if outcome.grounded is not None:
         _grounded(outcome, outcome.grounded, entries, edition, bonds, results)
     _side_jumper(outcome, edition, bonds, results)
@@ -86,7 +85,7 @@ def tell(outcome: ServiceOutcome, entries: ServiceEntries, context: Context) -> 
     spare(outcome.sizing.pair.device - outcome.design, findings)
     for name in NOT_HERE:
         results.pop(name, None)
-    return Worked(
+    return Report(
         "service",
         edition.id,
         (
@@ -114,7 +113,7 @@ def _grounded(
     grounded: Grounded,
     entries: ServiceEntries,
     edition: Edition,
-    tape: Tape,
+    tape: Worksheet,
     results: dict[str, Result],
 ) -> None:
     pair = outcome.sizing.pair
@@ -161,7 +160,7 @@ def _grounded(
 
 
 def _side_jumper(
-    outcome: ServiceOutcome, edition: Edition, tape: Tape, results: dict[str, Result]
+    outcome: ServiceOutcome, edition: Edition, tape: Worksheet, results: dict[str, Result]
 ) -> None:
     side = outcome.side_jumper
     text = label(side.size, outcome.sizing.pair.option.material)
@@ -179,7 +178,7 @@ def _side_jumper(
 def _electrodes(
     outcome: ServiceOutcome,
     edition: Edition,
-    tape: Tape,
+    tape: Worksheet,
     results: dict[str, Result],
     findings: Findings,
 ) -> None:

@@ -3,9 +3,9 @@ them, the rest as in every kind."""
 
 from voltaje.core.kinds.incomplete import Known
 from voltaje.core.kinds.interface import Kind, passes_on
-from voltaje.core.kinds.street.calculate import brings, hand_up, work
+from voltaje.core.kinds.street import calculate, report
+from voltaje.core.kinds.street.calculate import hand_up, network_contribution
 from voltaje.core.kinds.street.entries import GROUPS, compose
-from voltaje.core.kinds.street.report import tell
 from voltaje.core.rules.interface import code_of
 
 KIND = Kind(
@@ -13,14 +13,14 @@ KIND = Kind(
     "Street",
     "Consumers along a line, each on its phase",
     compose(code_of("nec")),
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     hand_up,
     passes_on,
     GROUPS,
     holds_parts=True,
     known=Known(("amperes", "load"), ()),
-    brings=brings,
+    network_contribution=network_contribution,
     own_network=True,
     order=62,
     families=None,

@@ -13,8 +13,8 @@ from voltaje.core.electrical.lines import phasors, to_neutral
 from voltaje.core.electrical.network import (
     Conductor,
     ElementError,
-    Load,
     Network,
+    NetworkLoad,
     NoSolutionError,
     Source,
     solved,
@@ -33,7 +33,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, slots=True)
-class House:
+class StreetConsumer:
     """A consumer: its name, the path of its row, VA and power factor, m from the one before and
     from the head, whether it takes three lines, the line that it stands on (``"all"``), whether it
     was told to, and the pieces of the part below that it stands for (empty: its own load)."""
@@ -62,7 +62,7 @@ def strand_of(entries: StreetEntries, context: Context) -> Strand:
     return context.code.strand(entries, len(lines) + 1, len(lines) == 3, context)
 
 
-def houses_of(entries: StreetEntries, context: Context) -> tuple[House, ...]:
+def houses_of(entries: StreetEntries, context: Context) -> tuple[StreetConsumer, ...]:
     """The consumers in their order, each on a line. Raises :class:`WrongEntryError`."""
     system = context.supply.system
     if not system.has_neutral:
@@ -72,7 +72,7 @@ def houses_of(entries: StreetEntries, context: Context) -> tuple[House, ...]:
     if not entries.consumers:
         raise WrongEntryError("", say("No consumer yet: add one with its length and its load."))
     below = _below(context)
-    found: list[House] = []
+    found: list[StreetConsumer] = []
     at = 0.0
     for row in entries.consumers:
         path = f"consumers.{row.id}"
@@ -104,7 +104,7 @@ def houses_of(entries: StreetEntries, context: Context) -> tuple[House, ...]:
         va, factor = _load(row, path, system, pieces)
         line = "all" if three else row.line
         place = (row.length * METRES, at, three, line, line != "auto", row.stays, pieces)
-        found.append(House(name, path, va, factor, *place))
+        found.append(StreetConsumer(name, path, va, factor, *place))
     if below:
         raise WrongEntryError(
             "",
@@ -143,7 +143,9 @@ def _load(row: Consumer, path: str, system: System, pieces: Sequence[Piece]) -> 
     return (plate.amperes or 0.0) * own * (sqrt(3) if three else 1.0), factor
 
 
-def spread(houses: Sequence[House], system: System, fuse: float = 0.0) -> tuple[House, ...]:
+def spread(
+    houses: Sequence[StreetConsumer], system: System, fuse: float = 0.0
+) -> tuple[StreetConsumer, ...]:
     """Those that may stand anywhere, by the rule of the trade: the largest VA × m first onto the
     line with the least of it. Where that would be more on a line than its ``fuse`` carries, A (0:
     none is told), the largest VA goes first onto the line with the least of them."""
@@ -155,8 +157,8 @@ def spread(houses: Sequence[House], system: System, fuse: float = 0.0) -> tuple[
 
 
 def _onto(
-    houses: Sequence[House], system: System, weight: Callable[[House], float]
-) -> tuple[House, ...]:
+    houses: Sequence[StreetConsumer], system: System, weight: Callable[[StreetConsumer], float]
+) -> tuple[StreetConsumer, ...]:
     found = dict.fromkeys(system.lines, 0.0)
     for house in houses:
         if not house.three and house.line != "auto":
@@ -169,7 +171,7 @@ def _onto(
     return tuple(replace(h, line=lines.get(h.path, h.line)) for h in houses)
 
 
-def _heaviest(houses: Sequence[House], system: System) -> float:
+def _heaviest(houses: Sequence[StreetConsumer], system: System) -> float:
     """A of the most loaded line at nominal volts, power factors added as if they were alike."""
     amperes = dict.fromkeys(system.lines, 0.0)
     for house in houses:
@@ -188,7 +190,7 @@ class Street:
 
     system: System
     share: float
-    houses: tuple[House, ...]
+    houses: tuple[StreetConsumer, ...]
     ohms: tuple[complex, ...]
     opened: str = ""
     behind: int = 0
@@ -198,7 +200,7 @@ class Street:
         volts = {line: phasor * self.share for line, phasor in phasors(self.system).items()}
         sources = tuple(Source(f"source {w}", f"{w}.0", "N.0", emf) for w, emf in volts.items())
         conductors = [Conductor("bond", "N.0", "earth")]
-        loads: list[Load] = []
+        loads: list[NetworkLoad] = []
         for number, (house, z) in enumerate(zip(self.houses, self.ohms, strict=True), 1):
             for wire in (*self.system.lines, "N"):
                 cut = wire == self.opened and number == self.behind + 1
@@ -249,7 +251,7 @@ class Street:
             raise WrongEntryError("", str(error)) from error
 
 
-def _loads(house: House, number: int, system: System, soft: bool) -> list[Load]:
+def _loads(house: StreetConsumer, number: int, system: System, soft: bool) -> list[NetworkLoad]:
     """The loads of one consumer, on its line or a third on each; ``soft`` ones, behind an opening,
     are taken as the impedance that they are at nominal volts, as the trade does by hand."""
     if not house.va:
@@ -258,7 +260,7 @@ def _loads(house: House, number: int, system: System, soft: bool) -> list[Load]:
     va = rect(house.va / len(lines), acos(house.power_factor))
     shares = (0.0, 0.0, 1.0) if soft else (1.0, 0.0, 0.0)
     return [
-        Load(
+        NetworkLoad(
             f"{number}/{line}",
             f"{line}.{number}",
             f"N.{number}",
@@ -275,7 +277,7 @@ class At:
     """At one consumer: V from each of its lines to the neutral, and the line that is ``cut``
     between the head and it (empty: none)."""
 
-    house: House
+    house: StreetConsumer
     volts: Mapping[str, float]
     cut: str = ""
 
@@ -301,7 +303,7 @@ class At:
 
 
 def sized(
-    entries: StreetEntries, houses: Sequence[House], size: Size, strand: Strand
+    entries: StreetEntries, houses: Sequence[StreetConsumer], size: Size, strand: Strand
 ) -> tuple[complex, ...] | None:
     """Ω of one conductor of each piece; ``None`` for a size that is not made."""
     one = strand.ohms(size)

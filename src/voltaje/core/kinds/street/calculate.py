@@ -8,16 +8,16 @@ from typing import TYPE_CHECKING
 
 from voltaje.core.codes import Cell
 from voltaje.core.codes.vocabulary import Size
-from voltaje.core.electrical.balance import Along, Movable, Task
+from voltaje.core.electrical.balance import BalanceTask, LineLoads, Movable
 from voltaje.core.electrical.connection import load_current
 from voltaje.core.electrical.lines import to_neutral
 from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.kinds.interface import Brings, Outcome, Piecewise
-from voltaje.core.kinds.street.along import At, House, Street, houses_of, sized, strand_of
+from voltaje.core.kinds.interface import NetworkContribution, Outcome, Piecewise
+from voltaje.core.kinds.street.along import At, Street, StreetConsumer, houses_of, sized, strand_of
 from voltaje.core.kinds.street.entries import StreetEntries
 from voltaje.core.report import fits, say
-from voltaje.core.rules.common.fuses import Opening, opening
+from voltaje.core.rules.common.fuses import FuseOpening, opening
 from voltaje.core.rules.common.runs import Carries, Strand
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.settings import Limits
@@ -38,7 +38,7 @@ class EndFault:
     loop: complex
     source: float
     amperes: float
-    opens: Opening
+    opens: FuseOpening
     within: Cell | None
 
     @property
@@ -66,7 +66,7 @@ class StreetOutcome(Outcome):
     carries: Carries
     low: Cell
     high: Cell
-    fuses: Mapping[str, Opening]
+    fuses: Mapping[str, FuseOpening]
     end_fault: EndFault | None
 
     @property
@@ -84,7 +84,7 @@ class StreetOutcome(Outcome):
     def highest(self) -> At:
         return max(self.there, key=lambda at: at.highest)
 
-    def rows_to_spread(self) -> Task:
+    def rows_to_spread(self) -> BalanceTask:
         """The consumers on their lines, with the way to each."""
         system, way = self.street.system, 0j
         loads, ohms = [], {}
@@ -97,10 +97,10 @@ class StreetOutcome(Outcome):
             loads.append(
                 Movable(house.path, house.name, house.va, connection, house.line, options, stays)
             )
-        return Task(system, tuple(loads), along=Along(ohms, self.volts))
+        return BalanceTask(system, tuple(loads), along=LineLoads(ohms, self.volts))
 
 
-def work(entries: StreetEntries, context: Context) -> StreetOutcome:
+def calculate(entries: StreetEntries, context: Context) -> StreetOutcome:
     """The street: who stands on which line, its conductor, the volts at every consumer."""
     system = context.supply.system
     houses = houses_of(entries, context)
@@ -161,7 +161,7 @@ def _opened(entries: StreetEntries, street: Street) -> Street:
 
 def _size(
     entries: StreetEntries,
-    houses: tuple[House, ...],
+    houses: tuple[StreetConsumer, ...],
     strand: Strand,
     context: Context,
     limit: float,
@@ -237,7 +237,7 @@ def _floor(nominal: float, limit: float) -> float:
     return nominal * (1 - limit / 100)
 
 
-def _at(house: House, number: int, answer: Solution, street: Street) -> At:
+def _at(house: StreetConsumer, number: int, answer: Solution, street: Street) -> At:
     lines = street.system.lines if house.line == "all" else (house.line,)
     volts = {line: answer.volts(f"{line}.{number}", f"N.{number}") for line in lines}
     cut = street.opened if street.opened in lines and number > street.behind else ""
@@ -269,14 +269,16 @@ def hand_up(entries: StreetEntries, outcome: StreetOutcome, context: Context) ->
     return Demand.of(pieces)
 
 
-def _can(piece: Piece, house: House) -> bool:
+def _can(piece: Piece, house: StreetConsumer) -> bool:
     """Whether a load of a part below stands on the line that its consumer has."""
     return not house.three and piece.connection == "line-neutral"
 
 
-def brings(entries: StreetEntries, outcome: StreetOutcome, context: Context) -> Brings:
+def network_contribution(
+    entries: StreetEntries, outcome: StreetOutcome, context: Context
+) -> NetworkContribution:
     """Piece by piece, with the loads where they stand; parts below hang at the far end."""
-    return Brings(
+    return NetworkContribution(
         tuple(
             Piecewise(z, z, int(bool(house.va) and not house.pieces))
             for z, house in zip(outcome.street.ohms, outcome.street.houses, strict=True)

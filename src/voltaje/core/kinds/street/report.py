@@ -11,12 +11,12 @@ from voltaje.core.kinds.street.calculate import StreetOutcome
 from voltaje.core.kinds.street.entries import StreetEntries
 from voltaje.core.report import (
     Findings,
-    Point,
+    InstrumentPoint,
     PointKey,
+    Report,
     Result,
-    Tape,
     Text,
-    Worked,
+    Worksheet,
     figure,
     fits,
     say,
@@ -30,7 +30,7 @@ SHOWN = 4  # no code figure: names that are told before they are counted
 HIGH_SHARE = 1.2  # no code figure: volts above so much of nominal burn equipment out soon
 
 
-def tell(outcome: StreetOutcome, entries: StreetEntries, context: Context) -> Worked:
+def report(outcome: StreetOutcome, entries: StreetEntries, context: Context) -> Report:
     """The street's worksheet: who stands where, amperes of each line, the volts at every consumer,
     fuses, what is open."""
     findings = Findings()
@@ -45,7 +45,7 @@ def tell(outcome: StreetOutcome, entries: StreetEntries, context: Context) -> Wo
         _head(outcome).section("head", say("At the head of the street")),
         _volts(outcome).section("volts", say("Volts at every consumer, solved")),
     )
-    return Worked(
+    return Report(
         "street",
         context.edition.id,
         sections,
@@ -61,12 +61,12 @@ def tell(outcome: StreetOutcome, entries: StreetEntries, context: Context) -> Wo
             )
         ),
         points=_points(outcome),
-        drawn=Drawn(outcome, {w: context.supply.color(w) for w in (*outcome.head,)}),
+        drawn=StreetDrawn(outcome, {w: context.supply.color(w) for w in (*outcome.head,)}),
     )
 
 
 @dataclass(frozen=True, slots=True)
-class Drawn:
+class StreetDrawn:
     """What a street's drawing needs: its outcome, and the color of each wire."""
 
     outcome: StreetOutcome
@@ -90,8 +90,8 @@ def _results(outcome: StreetOutcome) -> dict[str, Result]:
     return results
 
 
-def _moments(outcome: StreetOutcome, context: Context) -> Tape:
-    tape = Tape()
+def _moments(outcome: StreetOutcome, context: Context) -> Worksheet:
+    tape = Worksheet()
     unit = "ft" if context.units == "us" else "m"
     for house in outcome.street.houses:
         far = house.at / METRES if unit == "ft" else house.at
@@ -116,8 +116,8 @@ def _moments(outcome: StreetOutcome, context: Context) -> Tape:
     return tape
 
 
-def _head(outcome: StreetOutcome) -> Tape:
-    tape, system = Tape(), outcome.street.system
+def _head(outcome: StreetOutcome) -> Worksheet:
+    tape, system = Worksheet(), outcome.street.system
     for line in system.lines:
         fuse = outcome.fuses.get(line)
         tape.step(
@@ -135,8 +135,8 @@ def _head(outcome: StreetOutcome) -> Tape:
     return tape
 
 
-def _volts(outcome: StreetOutcome) -> Tape:
-    tape, nominal = Tape(), outcome.volts
+def _volts(outcome: StreetOutcome) -> Worksheet:
+    tape, nominal = Worksheet(), outcome.volts
     for at in outcome.there:
         for line, volts in at.volts.items():
             words = say("{name}", name=at.house.name)
@@ -233,8 +233,8 @@ def _opened(outcome: StreetOutcome, entries: StreetEntries, findings: Findings) 
             volts=figure(worst.highest, 0),
             name=worst.house.name,
         )
-        tell = findings.fails if worst.highest > HIGH_SHARE * nominal else findings.look
-        tell("open_neutral", words, mend=say("Switch the street off and mend it at once."))
+        report = findings.fails if worst.highest > HIGH_SHARE * nominal else findings.look
+        report("open_neutral", words, mend=say("Switch the street off and mend it at once."))
         return
     three = [at.house.name for at in outcome.there if at.on_two]
     words = say(
@@ -348,18 +348,18 @@ def _at_the_end(outcome: StreetOutcome, findings: Findings) -> None:
         findings.look("end_fault_source", words)
 
 
-def _points(outcome: StreetOutcome) -> tuple[Point, ...]:
+def _points(outcome: StreetOutcome) -> tuple[InstrumentPoint, ...]:
     """Where a voltmeter is put: each consumer's lines to the neutral."""
     found = []
     for wire, amperes in outcome.head.items():
         label = say("{wire} at the head", wire=wire if wire != "N" else str(say("Neutral")))
         key, current = PointKey(f"{wire}:1"), outcome.solution.current(f"{wire}:1")
-        found.append(Point(key, label, amperes, "A", current, wire, 1))
+        found.append(InstrumentPoint(key, label, amperes, "A", current, wire, 1))
     for number, at in enumerate(outcome.there, 1):
         for line, volts in at.volts.items():
             key = PointKey(f"house:{number}:{line}")
             label = say("{name}, {line} to neutral", name=at.house.name, line=line)
             phasor = outcome.solution.phasor(f"{line}.{number}", f"N.{number}")
             place = (line, number, at.house.at, outcome.volts)
-            found.append(Point(key, label, volts, "V", phasor, *place, "joint"))
+            found.append(InstrumentPoint(key, label, volts, "V", phasor, *place, "joint"))
     return tuple(found)

@@ -2,17 +2,17 @@
 
 from voltaje.core.kinds.incomplete import Known
 from voltaje.core.kinds.interface import Kind
-from voltaje.core.kinds.supply.calculate import fault_out, hand_up, work
+from voltaje.core.kinds.supply import calculate, report
+from voltaje.core.kinds.supply.calculate import fault_current, hand_up
 from voltaje.core.kinds.supply.entries import SupplyEntries, point
-from voltaje.core.kinds.supply.report import tell
 
 KIND = Kind(
     "supply",
     "Supply",
     "Service point and system",
     SupplyEntries,
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     hand_up,
     point,
     {
@@ -24,8 +24,8 @@ KIND = Kind(
     known=Known(
         ("connected_load", "calculated_load", "amperes", "amperes_exact"), ("supply", "marking")
     ),
-    loop_out=lambda entries, outcome, context: outcome.loop,
-    fault_out=fault_out,
+    loop_impedance=lambda entries, outcome, context: outcome.loop,
+    fault_current=fault_current,
     order=10,
     root=True,
     families=None,

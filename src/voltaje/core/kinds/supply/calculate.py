@@ -28,12 +28,12 @@ class SupplyOutcome(Outcome):
     declared: Cell | None
 
 
-def work(entries: SupplyEntries, context: Context) -> SupplyOutcome:
+def calculate(entries: SupplyEntries, context: Context) -> SupplyOutcome:
     """The calculated load of all that stands on the supply, in VA and A."""
     system, below = SYSTEMS[entries.system], context.below
     found = None
     if below.pieces:
-        found = context.code.calculate(below.pieces, context.edition)
+        found = context.code.calculated_load(below.pieces, context.edition)
     load = found.load if found else 0.0
     exact = system.line_current(load)
     drawn = max([exact, *below.lines])
@@ -52,7 +52,7 @@ def work(entries: SupplyEntries, context: Context) -> SupplyOutcome:
     )
 
 
-def fault_out(entries: SupplyEntries, outcome: SupplyOutcome, context: Context) -> FaultCurrent:
+def fault_current(entries: SupplyEntries, outcome: SupplyOutcome, context: Context) -> FaultCurrent:
     """What the source gives, with its X/R or the usual one of its kind: the utility's, or a source
     of the installation's own."""
     if not entries.fault:

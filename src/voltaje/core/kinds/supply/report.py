@@ -5,20 +5,20 @@ from __future__ import annotations
 from voltaje.core.electrical.systems import SYSTEMS, System
 from voltaje.core.kinds.supply.calculate import SupplyOutcome
 from voltaje.core.kinds.supply.entries import SupplyEntries, point
-from voltaje.core.report import Findings, Result, Tape, Worked, figure, fits, say, told
+from voltaje.core.report import Findings, Report, Result, Worksheet, figure, fits, say, told
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.overcurrent import rounding_note, whole_amperes
 
 
-def tell(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> Worked:
+def report(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> Report:
     """The supply's worksheet."""
     system, edition = SYSTEMS[entries.system], context.edition
     pieces = context.below.pieces
     load, exact, whole = outcome.load, outcome.balanced, whole_amperes(outcome.drawn)
-    tape = Tape()
+    tape = Worksheet()
     tape.step("connected_load", say("Connected below"), outcome.connected, "VA")
     if outcome.calculated and len(pieces) > 1:
-        tape += context.code.tell_demand(outcome.calculated, pieces, edition)
+        tape += context.code.report_demand(outcome.calculated, pieces, edition)
     else:
         tape.sum("calculated_load", say("Calculated load below"), load, "VA")
     tape.result(
@@ -30,7 +30,7 @@ def tell(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> Wo
         edition.cites("rounding"),
         rounding=rounding_note(outcome.drawn),
     )
-    marks, colors = point(entries, context.supply), Tape()
+    marks, colors = point(entries, context.supply), Worksheet()
     for name in (*system.lines, *(("N",) if system.has_neutral else ())):
         words = say("{line}: {color}", line=name, color=told(marks.color(name)))
         rule = edition.cites("marking")
@@ -43,7 +43,7 @@ def tell(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> Wo
     }
     if outcome.loop:
         results["loop"] = Result(outcome.loop, "Ω", say("External loop Ze"))
-    return Worked(
+    return Report(
         "supply",
         edition.id,
         (

@@ -2,9 +2,14 @@
 
 from voltaje.core.kinds.incomplete import Known
 from voltaje.core.kinds.interface import Kind
-from voltaje.core.kinds.transformer.calculate import brings, hand_down, hand_up, lost_out, work
+from voltaje.core.kinds.transformer import calculate, report
+from voltaje.core.kinds.transformer.calculate import (
+    hand_down,
+    hand_up,
+    network_contribution,
+    voltage_drop,
+)
 from voltaje.core.kinds.transformer.entries import GROUPS, compose
-from voltaje.core.kinds.transformer.report import tell
 from voltaje.core.rules.interface import code_of
 from voltaje.core.rules.north_america import AWG
 
@@ -13,17 +18,17 @@ KIND = Kind(
     "Transformer",
     "Size, protection, conductors on both sides",
     compose(code_of("nec")),
-    work,
-    tell,
+    calculate.calculate,
+    report.report,
     hand_up,
     hand_down,
     GROUPS,
     holds_parts=True,
     known=Known(("calculated_load",), ()),
-    fault_out=lambda entries, outcome, context: outcome.behind,
+    fault_current=lambda entries, outcome, context: outcome.behind,
     uses_fault=True,
-    lost_out=lost_out,
-    brings=brings,
+    voltage_drop=voltage_drop,
+    network_contribution=network_contribution,
     order=30,
     families=AWG,
     compose=compose,

@@ -16,13 +16,13 @@ from voltaje.core.electrical.systems import SYSTEMS, Connection, Demand, SupplyP
 from voltaje.core.entries import NothingBelowError, WrongEntryError
 from voltaje.core.kinds.far_end import conductors
 from voltaje.core.kinds.feeder.carried import Carried, carry, connection_of
-from voltaje.core.kinds.interface import Bank, Brings, Outcome, Piecewise
+from voltaje.core.kinds.interface import Bank, NetworkContribution, Outcome, Piecewise
 from voltaje.core.kinds.transformer.entries import RUN_TOPICS, TransformerEntries, check
 from voltaje.core.report import figure, fits, say
 from voltaje.core.rules.common.fault_contribution import export
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.choose import Need
-from voltaje.core.rules.north_america.feeder_demand import calculate
+from voltaje.core.rules.north_america.choose import SizingRequest
+from voltaje.core.rules.north_america.feeder_demand import feeder_load
 from voltaje.core.rules.north_america.grounding import Jumper, bonding_size, electrode_size
 from voltaje.core.rules.north_america.ladder import Pin
 from voltaje.core.rules.north_america.overcurrent import standard_ratings
@@ -48,7 +48,7 @@ SIDES: tuple[Side, ...] = ("primary", "secondary")
 
 
 @dataclass(frozen=True, slots=True)
-class Winding:
+class TransformerSide:
     """One side: its system, its volts and the amperes of the rated kVA."""
 
     system: System
@@ -94,8 +94,8 @@ class TransformerOutcome(Outcome):
     heaviest: float
     needed: float
     kva: float
-    one: Winding
-    two: Winding
+    one: TransformerSide
+    two: TransformerSide
     volts: float
     schemes: tuple[tuple[Scheme, Side, Limit | None], ...]
     limits: Mapping[str, Limit]
@@ -117,12 +117,12 @@ class TransformerOutcome(Outcome):
         return 100 * self.heaviest / (self.kva * 1000)
 
 
-def work(entries: TransformerEntries, context: Context) -> TransformerOutcome:
+def calculate(entries: TransformerEntries, context: Context) -> TransformerOutcome:
     """The transformer: size, protection, both sides, bonds."""
     edition, primary = context.edition, context.supply.system
     second = check(entries, primary)
     three = entries.connection != "single-phase"
-    demand = calculate(context.below.pieces, edition) if context.below.pieces else None
+    demand = feeder_load(context.below.pieces, edition) if context.below.pieces else None
     carried = carry(context.below.pieces, demand, second) if demand else None
     load = demand.load if demand else 0.0
     by_winding = _heaviest(carried, second) if carried else 0.0
@@ -193,9 +193,9 @@ def _heaviest(carried: Carried, system: System) -> float:
     return heaviest_va(shares, system)
 
 
-def _winding(system: System, kva: float, three: bool, high: float | None = None) -> Winding:
+def _winding(system: System, kva: float, three: bool, high: float | None = None) -> TransformerSide:
     volts = high or system.line_to_line or system.to_neutral
-    return Winding(system, volts, three, rated_current(kva, volts, three))
+    return TransformerSide(system, volts, three, rated_current(kva, volts, three))
 
 
 def _volts(entries: TransformerEntries, point: SupplyPoint, nominal: float) -> float:
@@ -206,7 +206,9 @@ def _volts(entries: TransformerEntries, point: SupplyPoint, nominal: float) -> f
 Guard = tuple[tuple[tuple[Scheme, Side, Limit | None], ...], Mapping[str, Limit]]
 
 
-def _protection(entries: TransformerEntries, one: Winding, two: Winding, edition: Edition) -> Guard:
+def _protection(
+    entries: TransformerEntries, one: TransformerSide, two: TransformerSide, edition: Edition
+) -> Guard:
     """The table's figures for both schemes, and the limits of the chosen one."""
     found = [
         (scheme, side, protection(winding.current, scheme, side, edition, entries.control))
@@ -222,7 +224,7 @@ def _protection(entries: TransformerEntries, one: Winding, two: Winding, edition
 
 
 def _protection_high(
-    entries: TransformerEntries, one: Winding, two: Winding, edition: Edition
+    entries: TransformerEntries, one: TransformerSide, two: TransformerSide, edition: Edition
 ) -> Guard:
     """450.3(A), for a primary above 1,000 V; its figures depend on the impedance."""
     if entries.impedance is None:
@@ -248,9 +250,11 @@ def _devices(least: float, most: float, edition: Edition) -> tuple[float, ...]:
     return tuple(found)
 
 
-def _primary(entries: TransformerEntries, one: Winding, limit: Limit, context: Context) -> SideRun:
+def _primary(
+    entries: TransformerEntries, one: TransformerSide, limit: Limit, context: Context
+) -> SideRun:
     devices = _devices(one.current, limit.standard, context.edition) or (limit.standard,)
-    need = Need(
+    need = SizingRequest(
         one.current,
         one.current,
         _carries(one.current, one.current, context.edition),
@@ -285,8 +289,8 @@ def _rated_share(rated: float, edition: Edition) -> float:
 
 
 def _side(
-    need: Need,
-    winding: Winding,
+    need: SizingRequest,
+    winding: TransformerSide,
     entries: TransformerEntries,
     context: Context,
     device: float,
@@ -332,7 +336,7 @@ def _side(
 
 def _secondary(
     entries: TransformerEntries,
-    two: Winding,
+    two: TransformerSide,
     limits: Mapping[str, Limit],
     asked: float,
     run: Run,
@@ -353,7 +357,7 @@ def _secondary(
     most = limit.standard if limit else usual
     below = [r for r in ratings if r < two.current and fits(design, r)][-1:]
     devices = (*below, *_devices(two.current, most, edition)) or (most,)
-    need = Need(
+    need = SizingRequest(
         design,
         design,
         design if below_rated else _carries(two.current, design, edition),
@@ -376,7 +380,11 @@ def _secondary(
 
 
 def _run(
-    entries: TransformerEntries, one: Winding, two: Winding, device: float, edition: Edition
+    entries: TransformerEntries,
+    one: TransformerSide,
+    two: TransformerSide,
+    device: float,
+    edition: Edition,
 ) -> Run:
     """240.21(C): length, and the ratio to the primary device."""
     topic = RUN_TOPICS[entries.secondary_run]
@@ -397,7 +405,7 @@ def _run(
 
 
 def _fault(
-    entries: TransformerEntries, point: SupplyPoint, kva: float, two: Winding
+    entries: TransformerEntries, point: SupplyPoint, kva: float, two: TransformerSide
 ) -> FaultCurrent:
     """By its impedance less its tolerance, and the source's own where that is known."""
     volts = point.system.line_to_line or point.system.to_neutral
@@ -468,13 +476,17 @@ def hand_down(entries: TransformerEntries, above: SupplyPoint) -> SupplyPoint:
     )
 
 
-def lost_out(entries: TransformerEntries, outcome: TransformerOutcome, context: Context) -> float:
+def voltage_drop(
+    entries: TransformerEntries, outcome: TransformerOutcome, context: Context
+) -> float:
     """Percent of the volts that the conductors of both sides lose. What the transformer loses in
     itself is left to the volts of the job."""
     return outcome.lost
 
 
-def brings(entries: TransformerEntries, outcome: TransformerOutcome, context: Context) -> Brings:
+def network_contribution(
+    entries: TransformerEntries, outcome: TransformerOutcome, context: Context
+) -> NetworkContribution:
     """The bank with the conductors on both its sides."""
     ahead = behind = None
     if outcome.primary is not None:
@@ -483,4 +495,4 @@ def brings(entries: TransformerEntries, outcome: TransformerOutcome, context: Co
     behind = conductors(sized, "", feet, entries, context) or Piecewise(0j, 0j)
     impedance = entries.impedance or 0.0
     bank = Bank(outcome.kva, impedance, entries.connection, outcome.volts, behind)
-    return Brings((ahead,) if ahead else (), bank)
+    return NetworkContribution((ahead,) if ahead else (), bank)

@@ -8,13 +8,18 @@ from voltaje.core.codes import Edition
 from voltaje.core.kinds.feeder.carried import HEAVIER
 from voltaje.core.kinds.transformer.calculate import TransformerOutcome
 from voltaje.core.kinds.transformer.entries import TransformerEntries
-from voltaje.core.report import Findings, Result, Tape, Text, Worked, figure, fits, say
+from voltaje.core.report import Findings, Report, Result, Text, Worksheet, figure, fits, say
 from voltaje.core.rules.common.loading import judge_loading, percent_of, within_rating
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.conductors import label
 from voltaje.core.rules.north_america.transformers import Limit, standard_kva
-from voltaje.core.rules.north_america.wired import Told, side_results, side_rungs, side_sections
-from voltaje.core.rules.north_america.wired import tell as tell_sizing
+from voltaje.core.rules.north_america.wired import (
+    SizingReport,
+    report_sizing,
+    side_results,
+    side_rungs,
+    side_sections,
+)
 from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG
 
 ANSWER = (
@@ -27,13 +32,13 @@ ANSWER = (
 )
 
 
-def tell(outcome: TransformerOutcome, entries: TransformerEntries, context: Context) -> Worked:
+def report(outcome: TransformerOutcome, entries: TransformerEntries, context: Context) -> Report:
     """The transformer's worksheet."""
     edition, findings = context.edition, Findings()
     one = outcome.primary
-    first = tell_sizing(one.sizing, one.entries, one.context(context)) if one else None
+    first = report_sizing(one.sizing, one.entries, one.context(context)) if one else None
     two = outcome.secondary
-    second = tell_sizing(two.sizing, two.entries, two.context(context))
+    second = report_sizing(two.sizing, two.entries, two.context(context))
     tape = _transformer(outcome, entries, context, findings)
     if outcome.below_rated:
         _below_rated(outcome, entries, findings)
@@ -45,7 +50,7 @@ def tell(outcome: TransformerOutcome, entries: TransformerEntries, context: Cont
         left = outcome.kva * 1000 - outcome.heaviest
         judge_loading(findings, outcome.loading, amount=f"{figure(max(left, 0.0), 0)} VA")
     guard = _schemes if entries.high is None else _high
-    saved = _saved(first, context) if first else Tape()
+    saved = _saved(first, context) if first else Worksheet()
     bonds = _grounding(outcome, edition)
     sections = (
         tape.section("load", say("The transformer")),
@@ -60,7 +65,7 @@ def tell(outcome: TransformerOutcome, entries: TransformerEntries, context: Cont
     results = _results(outcome, entries, first, second)
     if outcome.run.protected:  # no device is asked there: the primary's protects the conductors
         results.pop("secondary_device", None)
-    return Worked(
+    return Report(
         "transformer",
         edition.id,
         sections,
@@ -75,7 +80,10 @@ def tell(outcome: TransformerOutcome, entries: TransformerEntries, context: Cont
 
 
 def _results(
-    outcome: TransformerOutcome, entries: TransformerEntries, first: Told | None, second: Told
+    outcome: TransformerOutcome,
+    entries: TransformerEntries,
+    first: SizingReport | None,
+    second: SizingReport,
 ) -> dict[str, Result]:
     one, two = outcome.one, outcome.two
     device = {"primary_device": Result(outcome.primary_device, "A", say("Primary: device"))}
@@ -118,9 +126,9 @@ def _most(outcome: TransformerOutcome, side: str, words: Text) -> Result:
 
 def _transformer(
     outcome: TransformerOutcome, entries: TransformerEntries, context: Context, findings: Findings
-) -> Tape:
+) -> Worksheet:
     """Its size, the currents of both sides, the secondary's volts, its fault current."""
-    kva, one, two, tape = outcome.kva, outcome.one, outcome.two, Tape()
+    kva, one, two, tape = outcome.kva, outcome.one, outcome.two, Worksheet()
     _size(outcome, entries, context.edition, tape, findings)
     va = figure(kva * 1000)
     words, shown = say("Primary full-load current"), f"{va} ÷ {one.divisor}"
@@ -173,7 +181,7 @@ def _size(
     outcome: TransformerOutcome,
     entries: TransformerEntries,
     edition: Edition,
-    tape: Tape,
+    tape: Worksheet,
     findings: Findings,
 ) -> None:
     load, needed, kva = outcome.load, outcome.needed, outcome.kva
@@ -211,9 +219,11 @@ def _size(
         )
 
 
-def _schemes(outcome: TransformerOutcome, entries: TransformerEntries, edition: Edition) -> Tape:
+def _schemes(
+    outcome: TransformerOutcome, entries: TransformerEntries, edition: Edition
+) -> Worksheet:
     """The table's figures for both schemes side by side."""
-    tape = Tape()
+    tape = Worksheet()
     for scheme, side, limit in outcome.schemes:
         words = say("Primary only") if scheme == "primary only" else say("Both sides")
         name = f"{scheme}_{side}"
@@ -249,9 +259,9 @@ def _limit(current: float, limit: Limit) -> str:
     return f"{figure(current)} × {share} = {exact} → {standard} A"
 
 
-def _high(outcome: TransformerOutcome, entries: TransformerEntries, edition: Edition) -> Tape:
+def _high(outcome: TransformerOutcome, entries: TransformerEntries, edition: Edition) -> Worksheet:
     """450.3(A), for a primary above 1,000 V."""
-    tape, limit = Tape(), outcome.limits["primary"]
+    tape, limit = Worksheet(), outcome.limits["primary"]
     tape.sum(
         "high_primary",
         say(
@@ -368,9 +378,9 @@ def _inrush(outcome: TransformerOutcome, entries: TransformerEntries, findings: 
     )
 
 
-def _grounding(outcome: TransformerOutcome, edition: Edition) -> Tape:
+def _grounding(outcome: TransformerOutcome, edition: Edition) -> Worksheet:
     """The bonds of a separately derived system, copper (250.30)."""
-    pair, tape = outcome.secondary.sizing.pair, Tape("bond")
+    pair, tape = outcome.secondary.sizing.pair, Worksheet("bond")
     metal, mils = pair.option.material, pair.option.mils * pair.sets
     jumper, steel, rod = outcome.jumper, outcome.steel, outcome.rod
     derived = edition.rule("derived_system")
@@ -397,9 +407,9 @@ def _grounding(outcome: TransformerOutcome, edition: Edition) -> Tape:
     return tape
 
 
-def _saved(told: Told, context: Context) -> Tape:
+def _saved(told: SizingReport, context: Context) -> Worksheet:
     """The metal that the chosen pair saves against the largest device that is allowed."""
-    tape, own = Tape(), next((r for r in told.rungs if r.chosen), None)
+    tape, own = Worksheet(), next((r for r in told.rungs if r.chosen), None)
     if own is None:
         return tape
     larger = [r for r in told.rungs if r.passes and r.device > own.device]

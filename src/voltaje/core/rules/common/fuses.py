@@ -18,7 +18,7 @@ SLOW_LEAST, SLOW_MOST, FAST = 10.0, 5.0, 0.1  # no code figures: s that the gate
 
 
 @dataclass(frozen=True, slots=True)
-class Opening:
+class FuseOpening:
     """A of a fuse of that ``rating``: whether it ``carries`` them for good, the earliest and the
     latest s at which it opens (``None``: it need not)."""
 
@@ -30,7 +30,7 @@ class Opening:
     rules: tuple[Rule, ...]
 
 
-def opening(rating: float, amperes: float) -> Opening:
+def opening(rating: float, amperes: float) -> FuseOpening:
     """When a gG fuse opens at a steady current, both in A."""
     book = practice()
     carries, opens = book.limit("fuse_carries"), book.limit("fuse_opens")
@@ -44,10 +44,10 @@ def opening(rating: float, amperes: float) -> Opening:
     least = ((carries.value, hour), (at["least at 10 s"], SLOW_LEAST), (at["least at 0.1 s"], FAST))
     most = ((opens.value, hour), (at["most at 5 s"], SLOW_MOST), (at["most at 0.1 s"], FAST))
     if fits(amperes, rating):
-        return Opening(rating, amperes, True, float("inf"), None, rules)
+        return FuseOpening(rating, amperes, True, float("inf"), None, rules)
     earliest = _between(least, share) if share > carries.value else hour
     latest = _between(most, share) if share >= opens.value else None
-    return Opening(rating, amperes, False, earliest, latest, rules)
+    return FuseOpening(rating, amperes, False, earliest, latest, rules)
 
 
 def _hours(rating: float) -> tuple[str, float]:
@@ -65,7 +65,7 @@ def _between(points: tuple[tuple[float, float], ...], share: float) -> float:
     return points[-1][1]
 
 
-def when(found: Opening) -> Text:
+def when(found: FuseOpening) -> Text:
     """About when it opens, in words."""
     if found.carries:
         return say("carried")

@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 from voltaje.core import units
 from voltaje.core.codes import Cell, practice
 from voltaje.core.entries import Entries, Few, Reads, Row, Temperature, WrongEntryError, entry
-from voltaje.core.report import Tape, figure, say
+from voltaje.core.report import Worksheet, figure, say
 
 Factor = Annotated[float, Reads(units.COUNT, 0.1, 1.5)]
 STANDARDS = {
@@ -99,7 +99,7 @@ def _by_maker(entries: Surroundings) -> float | None:
     return one + (other - one) * (entries.inside - low) / (high - low)
 
 
-def tell_heat(found: Heat, entries: Surroundings, rating: float, tape: Tape) -> None:
+def tell_heat(found: Heat, entries: Surroundings, rating: float, tape: Worksheet) -> None:
     """Both factors, from a rating to what is left of it."""
     warm = rating * found.inside
     note = (

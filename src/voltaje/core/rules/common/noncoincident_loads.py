@@ -9,7 +9,7 @@ from voltaje.core.electrical.systems import Piece
 
 
 @dataclass(frozen=True, slots=True)
-class Apart:
+class NoncoincidentGroup:
     """Loads of one name that never run together: the one that is ``kept``, what is ``left`` out by
     index, and its VA."""
 
@@ -19,7 +19,7 @@ class Apart:
     off: float
 
 
-def noncoincident(pieces: Sequence[Piece], shares: list[float]) -> list[Apart]:
+def noncoincident(pieces: Sequence[Piece], shares: list[float]) -> list[NoncoincidentGroup]:
     """What of each name is left out; its ``shares``, VA by the order of the pieces, become 0."""
     found = []
     for name in dict.fromkeys(p.group for p in pieces if p.group):
@@ -34,5 +34,5 @@ def noncoincident(pieces: Sequence[Piece], shares: list[float]) -> list[Apart]:
             off = sum(shares[i] for i in left)
             for i in left:
                 shares[i] = 0.0
-            found.append(Apart(name, kept[0], left, off))
+            found.append(NoncoincidentGroup(name, kept[0], left, off))
     return found

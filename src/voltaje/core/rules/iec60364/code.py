@@ -11,18 +11,25 @@ from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.panel_layout import Numbering
 from voltaje.core.electrical.systems import METRIC_SYSTEMS, Piece
 from voltaje.core.entries import Document, Entries
-from voltaje.core.report import Tape, figure, say
-from voltaje.core.rules.common.noncoincident_loads import Apart, noncoincident
+from voltaje.core.report import Worksheet, figure, say
+from voltaje.core.rules.common.noncoincident_loads import NoncoincidentGroup, noncoincident
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.iec60364 import tell as telling
-from voltaje.core.rules.iec60364 import work
+from voltaje.core.rules.iec60364 import report as reporting
+from voltaje.core.rules.iec60364 import sizing
 from voltaje.core.rules.iec60364.asnzs3000 import AsAlong, AsCable
 from voltaje.core.rules.iec60364.bs7671 import BsAlong, BsCable, BsFinal
 from voltaje.core.rules.iec60364.dwellings import GUIDE_USES, OWN_USES, TABLE_USES
 from voltaje.core.rules.iec60364.entries import SIZES, CableEntries
 from voltaje.core.rules.iec60364.runs import IecStrand
 from voltaje.core.rules.iec60364.sans10142 import SansAlong, SansCable
-from voltaje.core.rules.interface import Asked, Code, Feed, Lies, Told, Wants
+from voltaje.core.rules.interface import (
+    CircuitLoadRequest,
+    CircuitRequest,
+    Code,
+    Feed,
+    SizingReport,
+    WiringMethod,
+)
 from voltaje.core.units import UnitSystem
 
 
@@ -34,7 +41,7 @@ class Summed:
     connected: float
     load: float
     shares: tuple[float, ...]
-    apart: tuple[Apart, ...] = ()
+    apart: tuple[NoncoincidentGroup, ...] = ()
 
     # no quarter for what is continuous, none for a motor
     quarter: ClassVar[float] = 0.0
@@ -74,19 +81,21 @@ class Iec:
     def strand(self, entries: Any, wires: int, three: bool, context: Context) -> IecStrand:
         return IecStrand(entries, wires, three, context)
 
-    def lies(self, document: Mapping[str, Any]) -> Lies:
+    def lies(self, document: Mapping[str, Any]) -> WiringMethod:
         laying = self.cable
         name = str(document.get(laying.METHOD) or laying.model_fields[laying.METHOD].default)
         cable = str(document.get("cable") or laying.model_fields["cable"].default)
         method = laying.METHODS.get(name)
         degrees = 90 if cable.endswith("90") else int(laying.COOL)  # no code figure
         if method is not None and method.ground:
-            return Lies("ground", degrees)
+            return WiringMethod("ground", degrees)
         if cable.startswith("armoured"):
-            return Lies("armoured", degrees)
-        return Lies("conduit" if method is None or method.grouping == "B" else "cable", degrees)
+            return WiringMethod("armoured", degrees)
+        return WiringMethod(
+            "conduit" if method is None or method.grouping == "B" else "cable", degrees
+        )
 
-    def laid(self, lies: Lies) -> Document:
+    def laid(self, lies: WiringMethod) -> Document:
         laying = self.cable
         wanted = {"conduit": "B", "cable": "C", "armoured": "C", "ground": "D"}[lies.way]
         methods = laying.METHODS.items()
@@ -114,10 +123,12 @@ class Iec:
     ) -> Cell | None:
         return None
 
-    def ask(self, wants: Wants, edition: Edition) -> Asked:
-        return work.ask(wants, edition)
+    def ask(self, wants: CircuitLoadRequest, edition: Edition) -> CircuitRequest:
+        return sizing.ask(wants, edition)
 
-    def tell_design(self, wants: Wants, asked: Asked, edition: Edition, tape: Tape) -> None:
+    def report_design(
+        self, wants: CircuitLoadRequest, asked: CircuitRequest, edition: Edition, tape: Worksheet
+    ) -> None:
         """The design current is the load's, or what usual guidance leaves of a cooker."""
         if not wants.diversity:
             return
@@ -140,13 +151,15 @@ class Iec:
             entries="diversity",
         )
 
-    def size(self, need: Any, feed: Feed, entries: Any, context: Context) -> work.CableSizing:
-        return work.size(need, feed, entries, context)
+    def size(self, need: Any, feed: Feed, entries: Any, context: Context) -> sizing.CableSizing:
+        return sizing.size(need, feed, entries, context)
 
-    def tell(self, sized: work.CableSizing, entries: Any, context: Context) -> Told:
-        return telling.tell(sized, entries, context)
+    def report_sizing(
+        self, sized: sizing.CableSizing, entries: Any, context: Context
+    ) -> SizingReport:
+        return reporting.report_sizing(sized, entries, context)
 
-    def calculate(
+    def calculated_load(
         self, pieces: Sequence[Piece], edition: Edition, occupancies: Sequence[str] = ()
     ) -> Summed:
         shares = [max(piece.calculated, 0.0) for piece in pieces]
@@ -154,8 +167,8 @@ class Iec:
         connected = sum(piece.connected for piece in pieces)
         return Summed(connected, sum(shares), tuple(shares), tuple(apart))
 
-    def tell_demand(self, found: Any, pieces: Sequence[Piece], edition: Edition) -> Tape:
-        tape = Tape()
+    def report_demand(self, found: Any, pieces: Sequence[Piece], edition: Edition) -> Worksheet:
+        tape = Worksheet()
         for one in found.apart:
             words = say(
                 "“{name}” never together: {kept} counts", name=one.name, kept=pieces[one.kept].name

@@ -12,7 +12,7 @@ from voltaje.core.rules.iec60364.entries import BREAKERS, CableEntries
 
 
 @dataclass(frozen=True, slots=True)
-class Opening:
+class Disconnection:
     """What lets the device open: the ``most`` that the loop may be, Ω, by ``how``; within
     ``seconds``; the cells that give it. ``own`` is the limit of the overcurrent device alone
     (0: it clears none), ``times`` its rating at which a breaker is sure to open at once (0: a
@@ -64,7 +64,7 @@ def seconds_of(use: str, device: float, edition: Edition, earthing: str = "TN") 
 
 def opening(
     device: float, entries: CableEntries, volts: float, seconds: float, edition: Edition
-) -> Opening:
+) -> Disconnection:
     """What the loop may be: of a breaker U0 × Cmin ÷ (its multiple × In), of a moulded-case breaker
     by its magnetic setting with the tolerance, of a fuse as tabulated by the volts to earth, with a
     residual-current device 50 V ÷ IΔn. Raises :class:`NotCoveredError` for a fuse that is not
@@ -91,10 +91,10 @@ def opening(
         own = cell.value * volts / edition.value("loop_volts") if cell else 0.0
         cells = (cell,) if cell else ()
     if entries.rcd == "none":
-        return Opening(how, own, seconds, cells, own, at_once)
+        return Disconnection(how, own, seconds, cells, own, at_once)
     touch = edition.limit("touch_volts")
     most = touch.value / (float(entries.rcd) / 1000)
-    return Opening("rcd", most, seconds, (touch,), own, at_once)
+    return Disconnection("rcd", most, seconds, (touch,), own, at_once)
 
 
 def _fuse(kind: str, device: float, seconds: float, edition: Edition) -> Cell | None:

@@ -82,7 +82,7 @@ class Used:
 
 
 @dataclass(frozen=True, slots=True)
-class Counted:
+class UseDemand:
     """A group of uses on one line, A: what is connected, what of it counts, how that is reckoned,
     and the cells."""
 
@@ -105,7 +105,7 @@ def is_guided(edition: Edition) -> bool:
     return edition.has_limit("guide_lighting")
 
 
-def demand(rows: Sequence[Used], units: int, edition: Edition) -> tuple[Counted, ...]:
+def demand(rows: Sequence[Used], units: int, edition: Edition) -> tuple[UseDemand, ...]:
     """What the rows of one line come to. ``units`` living units stand on it, all alike: the rows
     are those of one, but for what is outside the units."""
     by_use: dict[str, list[Used]] = {}
@@ -128,7 +128,7 @@ def _paths(rows: Sequence[Used]) -> tuple[str, ...]:
     return tuple(row.path for row in rows)
 
 
-def _by_table(use: str, rows: Sequence[Used], units: int, edition: Edition) -> Counted:
+def _by_table(use: str, rows: Sequence[Used], units: int, edition: Edition) -> UseDemand:
     connected = sum(row.total for row in rows)
     if use == "communal sockets":
         return _communal(rows, edition)
@@ -150,10 +150,10 @@ def _by_table(use: str, rows: Sequence[Used], units: int, edition: Edition) -> C
             [f"{figure(each.value)} × {units}"] if each.value else []
         )
         rules = (first.rule, each.rule)
-        return Counted(use, connected * units, found, " + ".join(parts), rules, _paths(rows))
+        return UseDemand(use, connected * units, found, " + ".join(parts), rules, _paths(rows))
     points = sum(row.many for row in rows)
     if not cells["1 points"]:
-        return Counted(
+        return UseDemand(
             use, connected, first.value, figure(first.value), (first.rule,), _paths(rows)
         )
     step, more = cell("points"), cell("more")
@@ -162,10 +162,12 @@ def _by_table(use: str, rows: Sequence[Used], units: int, edition: Edition) -> C
     if further:
         shown += f" + {further} × {figure(more.value)}"
     cited = (first.rule, step.rule, more.rule) if further else (first.rule, step.rule)
-    return Counted(use, connected, first.value + further * more.value, shown, cited, _paths(rows))
+    return UseDemand(use, connected, first.value + further * more.value, shown, cited, _paths(rows))
 
 
-def _percent(use: str, rows: Sequence[Used], units: int, share: Cell, edition: Edition) -> Counted:
+def _percent(
+    use: str, rows: Sequence[Used], units: int, share: Cell, edition: Edition
+) -> UseDemand:
     """A percentage of what is connected in all units; of spas and pools of the largest alone."""
     connected = sum(row.total for row in rows) * units
     factor = share.value / 100
@@ -177,12 +179,12 @@ def _percent(use: str, rows: Sequence[Used], units: int, share: Cell, edition: E
         shown = f"{figure(largest)} × {shown_factor}"
         if connected > largest:
             shown += f" + {figure(connected - largest)} × {figure(rest.value / 100, 4)}"
-        return Counted(use, connected, found, shown, (share.rule, rest.rule), _paths(rows))
+        return UseDemand(use, connected, found, shown, (share.rule, rest.rule), _paths(rows))
     shown = figure(connected) if factor == 1 else f"{figure(connected)} × {shown_factor}"
-    return Counted(use, connected, connected * factor, shown, (share.rule,), _paths(rows))
+    return UseDemand(use, connected, connected * factor, shown, (share.rule,), _paths(rows))
 
 
-def _communal(rows: Sequence[Used], edition: Edition) -> Counted:
+def _communal(rows: Sequence[Used], edition: Edition) -> UseDemand:
     each, most = edition.limit("communal_socket"), edition.limit("communal_socket_most")
     points = sum(row.many for row in rows)
     found = min(points * each.value, most.value)
@@ -190,21 +192,21 @@ def _communal(rows: Sequence[Used], edition: Edition) -> Counted:
     if points * each.value > most.value:
         shown += f" → {figure(most.value)}"
     total = sum(row.total for row in rows)
-    return Counted("communal sockets", total, found, shown, (each.rule, most.rule), _paths(rows))
+    return UseDemand("communal sockets", total, found, shown, (each.rule, most.rule), _paths(rows))
 
 
-def _whole(use: str, rows: Sequence[Used], edition: Edition) -> Counted:
+def _whole(use: str, rows: Sequence[Used], edition: Edition) -> UseDemand:
     total = sum(row.total for row in rows)
-    return Counted(use, total, total, figure(total), (edition.rule("diversity"),), _paths(rows))
+    return UseDemand(use, total, total, figure(total), (edition.rule("diversity"),), _paths(rows))
 
 
-def _lighting(use: str, rows: Sequence[Used], edition: Edition) -> Counted:
+def _lighting(use: str, rows: Sequence[Used], edition: Edition) -> UseDemand:
     total, share = sum(row.total for row in rows), edition.limit("guide_lighting")
     shown = f"{figure(total)} × {figure(share.value / 100, 4)}"
-    return Counted(use, total, total * share.value / 100, shown, (share.rule,), _paths(rows))
+    return UseDemand(use, total, total * share.value / 100, shown, (share.rule,), _paths(rows))
 
 
-def _heating(use: str, rows: Sequence[Used], edition: Edition) -> Counted:
+def _heating(use: str, rows: Sequence[Used], edition: Edition) -> UseDemand:
     total = sum(row.total for row in rows)
     first, rest = edition.limit("guide_heating_first"), edition.limit("guide_heating_rest")
     own = min(total, first.value)
@@ -212,10 +214,10 @@ def _heating(use: str, rows: Sequence[Used], edition: Edition) -> Counted:
     if total > own:
         shown += f" + {figure(total - own)} × {figure(rest.value / 100, 4)}"
     found = own + (total - own) * rest.value / 100
-    return Counted(use, total, found, shown, (first.rule, rest.rule), _paths(rows))
+    return UseDemand(use, total, found, shown, (first.rule, rest.rule), _paths(rows))
 
 
-def _cooking(use: str, rows: Sequence[Used], edition: Edition) -> Counted:
+def _cooking(use: str, rows: Sequence[Used], edition: Edition) -> UseDemand:
     total = sum(row.total for row in rows)
     first, share = edition.limit("cooker_first"), edition.limit("cooker_share")
     own = min(total, first.value)
@@ -229,31 +231,31 @@ def _cooking(use: str, rows: Sequence[Used], edition: Edition) -> Counted:
         found += socket.value * sockets
         shown += f" + {figure(socket.value * sockets)}"
         rules.append(socket.rule)
-    return Counted(use, total, found, shown, tuple(rules), _paths(rows))
+    return UseDemand(use, total, found, shown, tuple(rules), _paths(rows))
 
 
 def _largest(
     use: str, rows: Sequence[Used], whole: int, share: Cell, more: tuple[Rule, ...]
-) -> Counted:
+) -> UseDemand:
     """So many of the largest whole, a share of the others."""
     each = sorted((row.amperes for row in rows for _ in range(row.many)), reverse=True)
     first, rest = sum(each[:whole]), sum(each[whole:])
     shown = figure(first) + (f" + {figure(rest)} × {figure(share.value / 100, 4)}" if rest else "")
     found = first + rest * share.value / 100
-    return Counted(use, first + rest, found, shown, (*more, share.rule), _paths(rows))
+    return UseDemand(use, first + rest, found, shown, (*more, share.rule), _paths(rows))
 
 
-def _instantaneous(use: str, rows: Sequence[Used], edition: Edition) -> Counted:
+def _instantaneous(use: str, rows: Sequence[Used], edition: Edition) -> UseDemand:
     whole = edition.limit("guide_instant_whole")
     share = edition.limit("guide_instant_rest")
     return _largest(use, rows, int(whole.value), share, (whole.rule,))
 
 
-def _circuits(use: str, rows: Sequence[Used], edition: Edition) -> Counted:
+def _circuits(use: str, rows: Sequence[Used], edition: Edition) -> UseDemand:
     return _largest(use, rows, 1, edition.limit("guide_circuits_rest"), ())
 
 
-GUIDES: Mapping[str, Callable[[str, Sequence[Used], Edition], Counted]] = {
+GUIDES: Mapping[str, Callable[[str, Sequence[Used], Edition], UseDemand]] = {
     "lighting": _lighting,
     "heating": _heating,
     "cooking": _cooking,
@@ -262,11 +264,11 @@ GUIDES: Mapping[str, Callable[[str, Sequence[Used], Edition], Counted]] = {
 }
 
 
-def _guided(use: str, rows: Sequence[Used], edition: Edition) -> Counted:
+def _guided(use: str, rows: Sequence[Used], edition: Edition) -> UseDemand:
     return GUIDES.get(use, _whole)(use, rows, edition)
 
 
-def _own(use: str, rows: Sequence[Used]) -> Counted:
+def _own(use: str, rows: Sequence[Used]) -> UseDemand:
     """Each row by the percentage that its user has put in."""
     total = sum(row.total for row in rows)
     found = sum(row.total * row.share / 100 for row in rows)
@@ -274,4 +276,4 @@ def _own(use: str, rows: Sequence[Used]) -> Counted:
         figure(row.total) + (f" × {figure(row.share / 100, 4)}" if row.share != 100 else "")
         for row in rows
     )
-    return Counted(use, total, found, " + ".join(parts), (), _paths(rows))
+    return UseDemand(use, total, found, " + ".join(parts), (), _paths(rows))

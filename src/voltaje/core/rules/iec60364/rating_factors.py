@@ -27,7 +27,7 @@ class Factor:
 
 
 @dataclass(frozen=True, slots=True)
-class Laid:
+class RatedCable:
     """A cable as it lies: ``table`` of its capacities with their ``column``, and the factors that
     take part, none that excludes another. ``around`` is the °C around it, ``base`` what the table
     is for, ``ground`` whether it lies in the ground."""
@@ -49,7 +49,7 @@ class Laid:
         return prod(one.value for one in self.factors if one.name != "rewirable")
 
 
-def lay(entries: Laying, feed: Feed, edition: Edition) -> Laid:
+def lay(entries: Laying, feed: Feed, edition: Edition) -> RatedCable:
     """How the cable lies. Raises :class:`WrongEntryError` at what its table does not have."""
     method, third = entries.method, getattr(entries, "third", 0.0)
     three = feed.connection == "three-phase"
@@ -81,7 +81,7 @@ def _lay(
     third: float,
     three: bool,
     edition: Edition,
-) -> Laid:
+) -> RatedCable:
     """The same for what of the entries counts: most circuits of a job lie as another does."""
     topic = f"ampacity_{cable.replace(' ', '_')}"
     if material == "aluminum":
@@ -123,7 +123,7 @@ def _lay(
     if third:
         found += _harmonics(third, edition)
     base = edition.value("base_ground" if method.ground else "base_air")
-    return Laid(topic, column, tuple(found), around[0], base, method.ground)
+    return RatedCable(topic, column, tuple(found), around[0], base, method.ground)
 
 
 def _no_column(table: Table, loaded: str, vocabulary: type[Laying]) -> Text:

@@ -19,7 +19,7 @@ SHORTEST_GATE = 0.1
 
 
 @dataclass(frozen=True, slots=True)
-class Short:
+class ShortCircuit:
     """A conductor at a short: the smallest current at its far ``end`` in A with the ``seconds`` in
     which the device opens (``None``: not within those that it is known for), the largest at its
     ``origin`` with what the device lets through, A²s; 0 where a current is not known. ``least`` is
@@ -51,13 +51,15 @@ def short_of(
     times: float,
     edition: Edition,
     known: bool = True,
-) -> Short:
+) -> ShortCircuit:
     """A conductor of that ``k`` behind a device: ``end`` and ``origin`` in A, ``times`` the
     multiple of its rating at which a breaker is sure to open at once (0: a fuse)."""
     seconds = seconds_at(kind, device, end, times, edition) if end else None
     by_time = end * sqrt(seconds) / k if end and seconds else 0.0
     energy = lets_through(kind, device, origin, bool(times)) if origin else 0.0
-    return Short(end, seconds, origin, energy, max(by_time, sqrt(energy) / k), known and end > 0)
+    return ShortCircuit(
+        end, seconds, origin, energy, max(by_time, sqrt(energy) / k), known and end > 0
+    )
 
 
 @lru_cache(maxsize=1024)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from voltaje.core.codes import Cell, Edition
-from voltaje.core.report import Findings, Result, Section, Tape, figure, fits, say
+from voltaje.core.report import Findings, Result, Section, Worksheet, figure, fits, say
 from voltaje.core.rules.north_america.overcurrent import next_standard_device
 from voltaje.core.rules.north_america.transformers import ratings_with_fuses
 
@@ -43,7 +43,7 @@ def autotransformer_device(full: float, load: float, edition: Edition) -> InputD
 
 def tell_device(device: InputDevice, edition: Edition) -> Section:
     """The device ahead on the tape."""
-    tape, rule = Tape("device"), edition.rule("autotransformer_device")
+    tape, rule = Worksheet("device"), edition.rule("autotransformer_device")
     words = say("Input current at all that it delivers")
     tape.step("rated_input", words, device.input, "A")
     tape.step(

@@ -13,7 +13,7 @@ from voltaje.core.rules.north_america.drop import Holds
 from voltaje.core.rules.north_america.overcurrent import previous_standard_device
 from voltaje.core.rules.north_america.wiring import (
     Installation,
-    Option,
+    SizeAmpacity,
     limit_value,
     terminal_column,
 )
@@ -32,7 +32,7 @@ DROP = say("Loses {percent} %: more than the {limit} % it may")
 
 
 @dataclass(frozen=True, slots=True)
-class Need:
+class SizingRequest:
     """What a circuit asks for, A. ``load`` is the load itself, ``design`` with 125 % of what is
     continuous, ``conductor`` what the conductor must carry at its terminals, ``corrected`` what it
     must carry under its conditions of use too, whatever the load and the device.
@@ -85,9 +85,9 @@ class Verdict:
 
 def judge(
     device: float,
-    option: Option,
+    option: SizeAmpacity,
     sets: int,
-    need: Need,
+    need: SizingRequest,
     installation: Installation,
     edition: Edition,
     rank: Mapping[str, int],
@@ -110,9 +110,9 @@ def judge(
 
 def _by_ampacity(
     device: float,
-    option: Option,
+    option: SizeAmpacity,
     sets: int,
-    need: Need,
+    need: SizingRequest,
     installation: Installation,
     edition: Edition,
     rank: Mapping[str, int],

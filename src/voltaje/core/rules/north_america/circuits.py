@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from voltaje.core.codes import Edition
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.report import Tape, figure, fits, say
-from voltaje.core.rules.interface import Asked, TooMuch, Wants
-from voltaje.core.rules.north_america.choose import Need
+from voltaje.core.report import Worksheet, figure, fits, say
+from voltaje.core.rules.interface import CircuitLimit, CircuitLoadRequest, CircuitRequest
+from voltaje.core.rules.north_america.choose import SizingRequest
 from voltaje.core.rules.north_america.overcurrent import (
     devices_between,
     largest_rating,
@@ -29,7 +29,7 @@ TOPICS = {
 }
 
 
-def ask(wants: Wants, edition: Edition) -> Asked:
+def ask(wants: CircuitLoadRequest, edition: Edition) -> CircuitRequest:
     """125 % of what is continuous, the ratings that such a circuit may have."""
     amperes = wants.amperes
     share = 0.0 if wants.full_rated else wants.share
@@ -37,22 +37,24 @@ def ask(wants: Wants, edition: Edition) -> Asked:
     design = max(design, wants.least_device)
     if wants.largest_device is not None:
         need = _need_of_nameplate(amperes, wants.largest_device, edition)
-        return Asked(design, need, preference="maximum")  # a smaller device may not start it
+        return CircuitRequest(
+            design, need, preference="maximum"
+        )  # a smaller device may not start it
     ratings, most, topic = _allowed(wants.use, amperes, edition)
     found = devices_between(design, most, edition, ratings=ratings)
     over = None
     if not found:
-        over = TooMuch(design, most, topic)
+        over = CircuitLimit(design, most, topic)
         most = largest_rating(edition)
         found = devices_between(design, most, edition, 2)
     several = wants.use == "receptacles"
-    need = Need(
+    need = SizingRequest(
         amperes, design, design, found, next_size=not several, ceiling_topic=topic, ceiling=most
     )
-    return Asked(design, need, over)
+    return CircuitRequest(design, need, over)
 
 
-def _need_of_nameplate(amperes: float, most: float, edition: Edition) -> Need:
+def _need_of_nameplate(amperes: float, most: float, edition: Edition) -> SizingRequest:
     least = previous_standard_device(most * (1 + 1e-6), edition)
     if not least or amperes > most:
         raise WrongEntryError(
@@ -62,7 +64,7 @@ def _need_of_nameplate(amperes: float, most: float, edition: Edition) -> Need:
                 " again."
             ),
         )
-    return Need(
+    return SizingRequest(
         amperes,
         0.0,
         amperes,
@@ -99,7 +101,9 @@ def outlet_ratings(edition: Edition) -> tuple[float, ...]:
     return tuple(edition.table("circuit_ratings").column("A").values())
 
 
-def tell_design(wants: Wants, asked: Asked, edition: Edition, tape: Tape) -> None:
+def report_design(
+    wants: CircuitLoadRequest, asked: CircuitRequest, edition: Edition, tape: Worksheet
+) -> None:
     """The quarter more of what is continuous."""
     share, amperes = wants.share, wants.amperes
     if not share or wants.full_rated:

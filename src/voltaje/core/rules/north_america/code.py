@@ -10,9 +10,17 @@ from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.panel_layout import Numbering
 from voltaje.core.electrical.systems import SYSTEMS, Piece
 from voltaje.core.entries import Document, Entries
-from voltaje.core.report import Tape, say
+from voltaje.core.report import Worksheet, say
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.interface import Asked, Code, Feed, Lies, Told, Wants, WayToLie
+from voltaje.core.rules.interface import (
+    CircuitLoadRequest,
+    CircuitRequest,
+    Code,
+    Feed,
+    SizingReport,
+    WiringMethod,
+    WiringWay,
+)
 from voltaje.core.rules.north_america import circuits, feeder_demand, wired
 from voltaje.core.rules.north_america.cec import FAMILY, CecAlong, CecStrand, CecWiring
 from voltaje.core.rules.north_america.feeder_demand import Calculated
@@ -30,7 +38,7 @@ class Nec:
 
     METHOD, INSULATION = "method", "insulation"
     # what is laid how, and the insulation in a raceway by what it is made for, °C
-    CABLES: ClassVar[Mapping[str, WayToLie]] = {
+    CABLES: ClassVar[Mapping[str, WiringWay]] = {
         "NM-B": "cable",
         "SE": "cable",
         "MC": "armoured",
@@ -54,16 +62,16 @@ class Nec:
     def strand(self, entries: Any, wires: int, three: bool, context: Context) -> NecStrand:
         return NecStrand(entries, wires, three, context)
 
-    def lies(self, document: Mapping[str, Any]) -> Lies:
+    def lies(self, document: Mapping[str, Any]) -> WiringMethod:
         edition = editions(self.family)[-1]
         method = str(document.get(self.METHOD) or "EMT")
         insulation = str(document.get(self.INSULATION) or "")
         known = edition.table("insulations").rows.get(insulation, {})
         if method in RACEWAYS:
-            return Lies("conduit", int(known.get("°C", HOT)))
-        return Lies(self.CABLES.get(method, "cable"), HOT)
+            return WiringMethod("conduit", int(known.get("°C", HOT)))
+        return WiringMethod(self.CABLES.get(method, "cable"), HOT)
 
-    def laid(self, lies: Lies) -> Document:
+    def laid(self, lies: WiringMethod) -> Document:
         found = {self.METHOD: next((c for c, way in self.CABLES.items() if way == lies.way), "EMT")}
         if lies.way == "conduit":
             found[self.INSULATION] = self.COVERS.get(lies.degrees, self.COVERS[HOT])
@@ -87,25 +95,27 @@ class Nec:
     ) -> Cell | None:
         return table_current(horsepower, volts, "squirrel cage", three, edition)
 
-    def ask(self, wants: Wants, edition: Edition) -> Asked:
+    def ask(self, wants: CircuitLoadRequest, edition: Edition) -> CircuitRequest:
         return circuits.ask(wants, edition)
 
-    def tell_design(self, wants: Wants, asked: Asked, edition: Edition, tape: Tape) -> None:
-        circuits.tell_design(wants, asked, edition, tape)
+    def report_design(
+        self, wants: CircuitLoadRequest, asked: CircuitRequest, edition: Edition, tape: Worksheet
+    ) -> None:
+        circuits.report_design(wants, asked, edition, tape)
 
     def size(self, need: Any, feed: Feed, entries: Any, context: Context) -> wired.Sizing:
         return wired.size(need, feed, entries, context)
 
-    def tell(self, sized: wired.Sizing, entries: Any, context: Context) -> Told:
-        return wired.tell(sized, entries, context)
+    def report_sizing(self, sized: wired.Sizing, entries: Any, context: Context) -> SizingReport:
+        return wired.report_sizing(sized, entries, context)
 
-    def calculate(
+    def calculated_load(
         self, pieces: Sequence[Piece], edition: Edition, occupancies: Sequence[str] = ()
     ) -> Calculated:
-        return feeder_demand.calculate(pieces, edition, occupancies)
+        return feeder_demand.feeder_load(pieces, edition, occupancies)
 
-    def tell_demand(self, found: Any, pieces: Sequence[Piece], edition: Edition) -> Tape:
-        return feeder_demand.tell(found, pieces, edition)
+    def report_demand(self, found: Any, pieces: Sequence[Piece], edition: Edition) -> Worksheet:
+        return feeder_demand.report(found, pieces, edition)
 
 
 class Cec(Nec):
@@ -113,7 +123,7 @@ class Cec(Nec):
     device, or 100 % where the equipment is marked so."""
 
     METHOD, INSULATION = "run_in", "cover"
-    CABLES: ClassVar[Mapping[str, WayToLie]] = {
+    CABLES: ClassVar[Mapping[str, WiringWay]] = {
         "NMD90": "cable",
         "TECK90": "armoured",
         "AC90": "armoured",

@@ -10,7 +10,7 @@ from voltaje.core.report import Rule, figure, fits, say
 from voltaje.core.rules.north_america.overcurrent import previous_standard_device
 from voltaje.core.rules.north_america.wiring import (
     Installation,
-    Option,
+    SizeAmpacity,
     options,
     size_ranks,
     smallest_option,
@@ -36,7 +36,7 @@ def label(size: Size, material: str = "", sets: int = 1) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class Conductor:
+class LineConductor:
     """A conductor for one line, ``sets`` in parallel. ``ampacity`` in A is of all sets; ``least``
     is the size that a rule asks for at least."""
 
@@ -54,7 +54,7 @@ class Conductor:
 
 
 def ampacity_rule(
-    option: Option, material: Metal, lies: Installation, column: int, edition: Edition
+    option: SizeAmpacity, material: Metal, lies: Installation, column: int, edition: Edition
 ) -> Rule:
     """The cell that an ampacity comes of: that of its terminals' column, or of its own where heat
     and neighbours leave less."""
@@ -63,7 +63,7 @@ def ampacity_rule(
     return edition.rule("ampacity", option.size, f"{material} {read}")
 
 
-def carried_shown(one: Conductor, lies: Installation, column: int, edition: Edition) -> str:
+def carried_shown(one: LineConductor, lies: Installation, column: int, edition: Edition) -> str:
     """A conductor's ampacity as it comes of its cell: in sets, and with the factors where heat and
     neighbours leave less than the terminals."""
     option = next(o for o in options(one.material, lies, edition) if o.size == one.size)
@@ -88,7 +88,7 @@ def smallest(
     largest: Size = LARGEST_SINGLE,
     lies: Installation = SERVICE,
     column: int = SERVICE_COLUMN,
-) -> Conductor:
+) -> LineConductor:
     """The smallest conductor of ``material`` for ``needed`` A as service conductors lie, not below
     the size ``least`` nor above ``largest``; in parallel from 1/0 AWG up when one does not do.
 
@@ -104,7 +104,7 @@ def smallest(
             rule = ampacity_rule(found, material, lies, column, edition)
             rules = (rule, edition.rule("parallel")) if sets > 1 else (rule,)
             ampacity = found.final(column) * sets
-            return Conductor(material, found.size, sets, ampacity, needed, rules)
+            return LineConductor(material, found.size, sets, ampacity, needed, rules)
     raise NotCoveredError(
         edition.title, say("a conductor for {needed} A", needed=figure(needed, 0))
     )
@@ -117,7 +117,7 @@ def service_conductor(
     edition: Edition,
     dwelling_rule: bool,
     lies: Installation = SERVICE,
-) -> Conductor:
+) -> LineConductor:
     """The ungrounded service conductor of a dwelling behind ``device`` A for ``amperes`` A.
 
     By the dwelling rule, 83 % of the rating from 100 to 400 A; otherwise the calculated load
@@ -127,7 +127,7 @@ def service_conductor(
     if dwelling_rule and fits(low, device) and fits(device, high):
         share = edition.limit("dwelling_share")
         found = smallest(device * share.value / 100, material, edition, lies=lies)
-        return Conductor(
+        return LineConductor(
             material,
             found.size,
             found.sets,
@@ -144,12 +144,12 @@ def service_conductor(
         least = previous_standard_device(device, edition) * (1 + 1e-6)
         found = smallest(max(amperes, least), material, edition, lies=lies)
         extra = edition.rule("next_size_up")
-    return Conductor(
+    return LineConductor(
         material, found.size, found.sets, found.ampacity, found.needed, (*found.rules, extra)
     )
 
 
-def grounded_conductor_least(ungrounded: Conductor, edition: Edition) -> tuple[Size, Rule]:
+def grounded_conductor_least(ungrounded: LineConductor, edition: Edition) -> tuple[Size, Rule]:
     """The least size of the service's grounded conductor (250.102(C)(1)), same material, for one
     set; in parallel not below 1/0. Raises :class:`NotCoveredError` beyond the table."""
     order = sizes(edition)

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from math import floor
 
 from voltaje.core.codes import Edition, NotCoveredError
-from voltaje.core.electrical.loads import Load, paths, total
-from voltaje.core.report import Line, Tape, Text, figure, fits, say
+from voltaje.core.electrical.loads import CountedLoad, paths, total
+from voltaje.core.report import Text, Worksheet, WorksheetLine, figure, fits, say
 
 HALF = 0.5  # no code figure: what rounds up
 
@@ -52,7 +52,7 @@ class ColumnC:
 
 
 @dataclass(frozen=True, slots=True)
-class Way:
+class CookingDemand:
     """One permitted way through the table, its demand in VA: some by a percentage, the rest by
     column C, whose working is told ``whole`` where it stands alone."""
 
@@ -66,7 +66,7 @@ class Way:
         return (*(share.column for share in self.shares), *(("C",) if self.column_c else ()))
 
 
-def in_table(load: Load, edition: Edition) -> bool:
+def in_table(load: CountedLoad, edition: Edition) -> bool:
     """Whether the table speaks of it: over 1¾ kW."""
     return not fits(load.va, edition.value("cooking_over") * 1000)
 
@@ -89,7 +89,7 @@ def column_c(count: int, edition: Edition) -> tuple[float, float, str]:
     return base + each * count, each, row
 
 
-def ways(loads: list[Load], edition: Edition) -> list[Way]:
+def ways(loads: list[CountedLoad], edition: Edition) -> list[CookingDemand]:
     """The permitted ways, cheapest first. ``loads`` are all over 1¾ kW and none over 27 kW.
 
     Raises :class:`NotCoveredError` above 27 kW.
@@ -111,17 +111,19 @@ def ways(loads: list[Load], edition: Edition) -> list[Way]:
     return sorted(found, key=lambda way: way.demand)
 
 
-def demand(loads: list[Load], edition: Edition) -> float:
+def demand(loads: list[CountedLoad], edition: Edition) -> float:
     """The cheapest permitted demand, VA; 0 without loads. Raises :class:`NotCoveredError`."""
     return min((way.demand for way in ways(loads, edition)), default=0.0)
 
 
-def _all_by_column_c(loads: list[Load], edition: Edition) -> Way:
+def _all_by_column_c(loads: list[CountedLoad], edition: Edition) -> CookingDemand:
     found = _by_column_c(loads, edition)
-    return Way("column_c", found.demand * 1000, (), found)
+    return CookingDemand("column_c", found.demand * 1000, (), found)
 
 
-def _small_by_percentage(loads: list[Load], small: list[Load], edition: Edition) -> Way:
+def _small_by_percentage(
+    loads: list[CountedLoad], small: list[CountedLoad], edition: Edition
+) -> CookingDemand:
     from_b = edition.value("cooking_b_from") * 1000
     groups = (
         ("A", [load for load in small if not fits(from_b, load.va)]),
@@ -131,17 +133,17 @@ def _small_by_percentage(loads: list[Load], small: list[Load], edition: Edition)
     large = [load for load in loads if load not in small]
     rest = _by_column_c(large, edition) if large else None
     demand = sum(share.demand for share in shares) + (rest.demand * 1000 if rest else 0.0)
-    return Way("percentage", demand, shares, rest)
+    return CookingDemand("percentage", demand, shares, rest)
 
 
-def _share(column: str, loads: list[Load], edition: Edition) -> Share:
+def _share(column: str, loads: list[CountedLoad], edition: Edition) -> Share:
     count = sum(load.count for load in loads)
     row = edition.table("cooking").span(count)
     percent = edition.cell("cooking", row, f"{column} percent").value
     return Share(column, count, total(loads), percent, row, paths(loads))
 
 
-def _by_column_c(loads: list[Load], edition: Edition) -> ColumnC:
+def _by_column_c(loads: list[CountedLoad], edition: Edition) -> ColumnC:
     count = sum(load.count for load in loads)
     base, each, row = column_c(count, edition)
     to, step = edition.value("cooking_c_to"), edition.value("cooking_step")
@@ -158,7 +160,7 @@ def _by_column_c(loads: list[Load], edition: Edition) -> ColumnC:
     return ColumnC(count, row, base, each, rating, raised, above, percent, demand, paths(loads))
 
 
-def label(way: Way) -> Text:
+def label(way: CookingDemand) -> Text:
     """The way by its columns."""
     if way.name == "column_c":
         return say("Column C")
@@ -167,9 +169,9 @@ def label(way: Way) -> Text:
     return say("Columns {columns}", columns=" + ".join(way.columns))
 
 
-def tell(way: Way, edition: Edition) -> tuple[Line, ...]:
+def report(way: CookingDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
     """The lines that lead to the demand of a way."""
-    tape = Tape("cooking")
+    tape = Worksheet("cooking")
     for share in way.shares:
         tape.step(
             f"cooking_column_{share.column.lower()}",
@@ -193,7 +195,7 @@ def tell(way: Way, edition: Edition) -> tuple[Line, ...]:
     return tuple(tape)
 
 
-def _tell_column_c(found: ColumnC, whole: bool, edition: Edition, tape: Tape) -> None:
+def _tell_column_c(found: ColumnC, whole: bool, edition: Edition, tape: Worksheet) -> None:
     rule = edition.rule("cooking", found.row, "C kW")
     to, step = edition.value("cooking_c_to"), edition.value("cooking_step")
     working = f"{figure(found.base)} kW"

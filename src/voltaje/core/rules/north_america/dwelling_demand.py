@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 
 from voltaje.core import units as unit_table
 from voltaje.core.codes import Edition
-from voltaje.core.electrical.loads import Load, paths, total
-from voltaje.core.report import Line, Tape, figure, fits, say
+from voltaje.core.electrical.loads import CountedLoad, paths, total
+from voltaje.core.report import Worksheet, WorksheetLine, figure, fits, say
 from voltaje.core.rules.north_america.motors import SINGLE_PHASE_VOLTS, single_phase_current
 from voltaje.core.units import UnitSystem
 
@@ -16,21 +16,21 @@ WRITTEN_OUT = 6  # no code figure: how many terms a line holds
 
 
 @dataclass(frozen=True, slots=True)
-class Counted:
+class GroupDemand:
     """A group's demand in VA: its ``loads``, those of them ``below`` a floor, which count whole,
     the ``factor`` of the others, the table's ``row``. ``lowered_by`` is the VA by which the group
     would be larger with one load fewer, because a factor comes with their number."""
 
     demand: float = 0.0
     connected: float = 0.0
-    loads: tuple[Load, ...] = ()
-    below: tuple[Load, ...] = ()
+    loads: tuple[CountedLoad, ...] = ()
+    below: tuple[CountedLoad, ...] = ()
     factor: float = 1.0
     row: str = ""
     lowered_by: float = 0.0
 
     @property
-    def eligible(self) -> tuple[Load, ...]:
+    def eligible(self) -> tuple[CountedLoad, ...]:
         """The loads that the factor is for."""
         return tuple(load for load in self.loads if load not in self.below)
 
@@ -78,9 +78,9 @@ def lighting(area: float, small_appliance: int, laundry: int, edition: Edition) 
     return Lighting(area, small_appliance, laundry, general, small, wash, demand, parts)
 
 
-def tell_lighting(found: Lighting, edition: Edition) -> tuple[Line, ...]:
+def tell_lighting(found: Lighting, edition: Edition) -> tuple[WorksheetLine, ...]:
     """The sum of the three, and its demand by the table."""
-    tape = Tape("lighting")
+    tape = Worksheet("lighting")
     each = (found.general, found.small, found.laundry)
     tape.sum(
         "general_lighting_connected",
@@ -109,9 +109,9 @@ def tell_lighting(found: Lighting, edition: Edition) -> tuple[Line, ...]:
 
 def tell_lighting_connected(
     found: Lighting, edition: Edition, units: UnitSystem = "us"
-) -> tuple[Line, ...]:
+) -> tuple[WorksheetLine, ...]:
     """The three lines at the head of every form, before any demand factor."""
-    tape, each = Tape("lighting"), edition.limit("unit_load")
+    tape, each = Worksheet("lighting"), edition.limit("unit_load")
     small, wash = edition.limit("small_appliance_va"), edition.limit("laundry_va")
     shown = f"{figure(found.area)} ft² × {figure(each.value)} VA"
     if units == "metric":
@@ -135,7 +135,7 @@ def tell_lighting_connected(
     return tuple(tape)
 
 
-def counts_for_fixed(load: Load, edition: Edition) -> bool:
+def counts_for_fixed(load: CountedLoad, edition: Edition) -> bool:
     """Whether an appliance fastened in place may count among the four, by this edition's floor:
     500 W, or 1/4 hp for a motor. A motor entered in horsepower is judged by that, whatever its VA;
     one entered in VA or A by what a 1/4 hp motor draws by the table at its volts."""
@@ -152,22 +152,22 @@ def counts_for_fixed(load: Load, edition: Edition) -> bool:
     return fits(single_phase_current(floor, volts, edition).value, load.amperes)
 
 
-def fixed_factor(loads: Sequence[Load], edition: Edition) -> float:
+def fixed_factor(loads: Sequence[CountedLoad], edition: Edition) -> float:
     """What of them counts: less than 1 from a number on (220.53)."""
     many = fits(edition.value("fixed_count"), sum(load.count for load in loads))
     return edition.value("fixed_factor") / 100 if many else 1.0
 
 
-def fixed(loads: Sequence[Load], edition: Edition) -> Counted:
+def fixed(loads: Sequence[CountedLoad], edition: Edition) -> GroupDemand:
     """Appliances fastened in place, with the 75 % rule as the edition states it."""
     eligible = tuple(load for load in loads if counts_for_fixed(load, edition))
     below = tuple(load for load in loads if load not in eligible)
     factor = fixed_factor(eligible, edition)
 
-    def demand(group: Sequence[Load]) -> float:
+    def demand(group: Sequence[CountedLoad]) -> float:
         return total(group) * fixed_factor(group, edition)
 
-    return Counted(
+    return GroupDemand(
         total(eligible) * factor + total(below),
         total(loads),
         tuple(loads),
@@ -177,9 +177,9 @@ def fixed(loads: Sequence[Load], edition: Edition) -> Counted:
     )
 
 
-def tell_fixed(found: Counted, edition: Edition) -> tuple[Line, ...]:
+def tell_fixed(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
     """Those that count among the number, and those below the floor, whole."""
-    tape, share = Tape("fixed"), edition.limit("fixed_factor")
+    tape, share = Worksheet("fixed"), edition.limit("fixed_factor")
     eligible = found.eligible
     if eligible:
         count = sum(load.count for load in eligible)
@@ -206,14 +206,14 @@ def tell_fixed(found: Counted, edition: Edition) -> tuple[Line, ...]:
     return tuple(tape)
 
 
-def own_circuit(loads: Sequence[Load]) -> Counted:
+def own_circuit(loads: Sequence[CountedLoad]) -> GroupDemand:
     """Cord-connected appliances on a circuit of their own: whole, outside the 75 % rule."""
-    return Counted(total(loads), total(loads), tuple(loads))
+    return GroupDemand(total(loads), total(loads), tuple(loads))
 
 
-def tell_own_circuit(found: Counted) -> tuple[Line, ...]:
+def tell_own_circuit(found: GroupDemand) -> tuple[WorksheetLine, ...]:
     """Their line, where there are any."""
-    tape = Tape("fixed")
+    tape = Worksheet("fixed")
     if found.loads:
         words = say("On a circuit of their own, whole")
         shown = _sum(found.loads)
@@ -221,18 +221,18 @@ def tell_own_circuit(found: Counted) -> tuple[Line, ...]:
     return tuple(tape)
 
 
-def chargers(loads: Sequence[Load], edition: Edition) -> Counted:
+def chargers(loads: Sequence[CountedLoad], edition: Edition) -> GroupDemand:
     """Vehicle charging where the edition gives it a rule of its own: a least value, each."""
     if not loads:
-        return Counted()
+        return GroupDemand()
     least = edition.value("charger_least")
     demand = sum(max(load.va, least) * load.count for load in loads)
-    return Counted(demand, total(loads), tuple(loads))
+    return GroupDemand(demand, total(loads), tuple(loads))
 
 
-def tell_chargers(found: Counted, edition: Edition) -> tuple[Line, ...]:
+def tell_chargers(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
     """Their line, where there are any."""
-    tape = Tape("charging")
+    tape = Worksheet("charging")
     if found.loads:
         least = edition.limit("charger_least")
         words = say("Vehicle charging, {least} VA at least each", least=least.value)
@@ -243,7 +243,7 @@ def tell_chargers(found: Counted, edition: Edition) -> tuple[Line, ...]:
     return tuple(tape)
 
 
-def dryer_demand(loads: Sequence[Load], edition: Edition) -> tuple[float, str, float]:
+def dryer_demand(loads: Sequence[CountedLoad], edition: Edition) -> tuple[float, str, float]:
     """Demand of clothes dryers in VA, the table's row, and its percent."""
     count = sum(load.count for load in loads)
     row = edition.table("dryers").span(count)
@@ -253,20 +253,20 @@ def dryer_demand(loads: Sequence[Load], edition: Edition) -> tuple[float, str, f
     return each * percent / 100, row, percent
 
 
-def dryers(loads: Sequence[Load], edition: Edition) -> Counted:
+def dryers(loads: Sequence[CountedLoad], edition: Edition) -> GroupDemand:
     """Clothes dryers: 5,000 VA at least each, Table 220.54 from the fifth on."""
     if not loads:
-        return Counted()
+        return GroupDemand()
     demand, row, percent = dryer_demand(loads, edition)
     lowered = lowered_by_number(
         loads, lambda group: dryer_demand(group, edition)[0] if group else 0.0
     )
-    return Counted(demand, total(loads), tuple(loads), (), percent / 100, row, lowered)
+    return GroupDemand(demand, total(loads), tuple(loads), (), percent / 100, row, lowered)
 
 
-def tell_dryers(found: Counted, edition: Edition) -> tuple[Line, ...]:
+def tell_dryers(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
     """Their line, where there are any."""
-    tape, loads = Tape("dryers"), found.loads
+    tape, loads = Worksheet("dryers"), found.loads
     if not loads:
         return ()
     count, least = sum(load.count for load in loads), edition.value("dryer_least")
@@ -281,7 +281,9 @@ def tell_dryers(found: Counted, edition: Edition) -> tuple[Line, ...]:
     return tuple(tape)
 
 
-def lowered_by_number(loads: Sequence[Load], demand: Callable[[Sequence[Load]], float]) -> float:
+def lowered_by_number(
+    loads: Sequence[CountedLoad], demand: Callable[[Sequence[CountedLoad]], float]
+) -> float:
     """By how many VA the group would count more without one of its loads or one of its entries:
     a factor that comes with the number of loads can make the last one added lower the whole."""
     now = demand(loads)
@@ -299,7 +301,7 @@ def _times(count: int, va: float) -> str:
     return figure(va) if count == 1 else f"{count} × {figure(va)}"
 
 
-def _sum(loads: Sequence[Load]) -> str:
+def _sum(loads: Sequence[CountedLoad]) -> str:
     if len(loads) > WRITTEN_OUT:
         return str(say("sum of {count} entries", count=len(loads)))
     return " + ".join(_times(load.count, load.va) for load in loads)

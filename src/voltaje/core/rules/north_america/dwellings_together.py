@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from itertools import chain
 
 from voltaje.core.codes import Cell, Edition
-from voltaje.core.electrical.loads import Household, Load, total
-from voltaje.core.report import Rule, Tape, Text, figure, fits, say
+from voltaje.core.electrical.loads import CountedLoad, Household, total
+from voltaje.core.report import Rule, Text, Worksheet, figure, fits, say
 from voltaje.core.rules.north_america import cooking
 from voltaje.core.rules.north_america import dwelling_demand as demand
 
@@ -52,7 +52,7 @@ def together(homes: Sequence[Household], each: float, edition: Edition) -> Toget
     return Together(many, tuple(_standard(homes, edition)), each, False)
 
 
-def _all(homes: Sequence[Household], name: str) -> list[Load]:
+def _all(homes: Sequence[Household], name: str) -> list[CountedLoad]:
     return list(chain.from_iterable(getattr(home, name) for home in homes))
 
 
@@ -121,7 +121,7 @@ def _standard(homes: Sequence[Household], edition: Edition) -> list[Item]:
         found.append(Item("dwellings_dryers", words, dryers.demand, "", (percent.rule,)))
     ways = cooking.ways(_all(homes, "cooking"), edition)
     if ways:
-        lines = cooking.tell(ways[0], edition)
+        lines = cooking.report(ways[0], edition)
         shown = "; ".join(line.expression for line in lines if line.expression)
         words = say("Cooking, {label}", label=cooking.label(ways[0]))
         rules = tuple(dict.fromkeys(rule for line in lines for rule in line.rules))
@@ -139,9 +139,9 @@ def _standard(homes: Sequence[Household], edition: Edition) -> list[Item]:
     return found
 
 
-def tell(found: Together, edition: Edition) -> Tape:
+def report(found: Together, edition: Edition) -> Worksheet:
     """The lines of the sum, and what each dwelling by itself would give."""
-    tape = Tape()
+    tape = Worksheet()
     for item in found.items:
         tape.step(item.name, item.words, item.va, "VA", item.shown, item.rules, flow="dwelling")
     words = say("Calculated separately they come to {each} VA", each=found.each)

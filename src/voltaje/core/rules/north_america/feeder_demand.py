@@ -8,18 +8,18 @@ from typing import get_args
 
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import Category, Piece
-from voltaje.core.report import Tape, Text, figure, say
-from voltaje.core.rules.common.noncoincident_loads import Apart, noncoincident
+from voltaje.core.report import Text, Worksheet, figure, say
+from voltaje.core.rules.common.noncoincident_loads import NoncoincidentGroup, noncoincident
 from voltaje.core.rules.north_america.dwelling_demand import tiered
 from voltaje.core.rules.north_america.dwellings_together import Together, together
-from voltaje.core.rules.north_america.dwellings_together import tell as tell_together
+from voltaje.core.rules.north_america.dwellings_together import report as tell_together
 
 # No code figure: beyond this many, a sum is named by its number and not written out.
 WRITTEN_OUT = 6
 
 
 @dataclass(frozen=True, slots=True)
-class Group:
+class DemandGroup:
     """What is left of the loads of one category, VA: the ``members`` by their index, their
     ``total`` before and their ``demand`` after the rule; the ``parts`` in each step of its table as
     (VA, percent), ``None`` where no table has steps for it, the table's ``row``, the occupancy's
@@ -55,8 +55,8 @@ class Calculated:
     shares: tuple[float, ...]
     largest_motor: float = 0.0
     largest_index: int = -1
-    groups: tuple[Group, ...] = ()
-    apart: tuple[Apart, ...] = ()
+    groups: tuple[DemandGroup, ...] = ()
+    apart: tuple[NoncoincidentGroup, ...] = ()
     whole: bool = False
 
     @property
@@ -85,7 +85,7 @@ def occupancy_of(kind: str) -> str:
     return "other"
 
 
-def calculate(
+def feeder_load(
     pieces: Sequence[Piece], edition: Edition, occupancies: Sequence[str] = ()
 ) -> Calculated:
     """Applies the demand rules to what hangs on a feeder. ``occupancies`` gives each lighting
@@ -112,7 +112,7 @@ def calculate(
         members = tuple(i for i in by_category.get(category, ()) if i not in counted)
         if members:
             value = sum(shares[i] for i in members)
-            groups.append(Group(category, members, value, value))
+            groups.append(DemandGroup(category, members, value, value))
     turning = [i for i in by_category.get("cooling", ()) if pieces[i].motor]
     quarter, largest = _largest_motor(
         [*by_category.get("motor", ()), *turning], pieces, shares, edition
@@ -158,7 +158,7 @@ def _lighting(
     shares: list[float],
     occupancies: Sequence[str],
     edition: Edition,
-) -> Iterator[Group]:
+) -> Iterator[DemandGroup]:
     kinds = list(occupancies) + [""] * (len(pieces) - len(occupancies))
     families = {i: occupancy_of(kinds[i]) for i in members}
     for wanted in dict.fromkeys(families.values()):
@@ -176,7 +176,7 @@ def _lighting(
         # one step takes all of it: its sum says more than its one part
         steps = tuple(parts) if len(rows) > 1 else None
         percent = next(iter(rows.values()))
-        yield Group(
+        yield DemandGroup(
             "lighting",
             group,
             total,
@@ -189,7 +189,9 @@ def _lighting(
         )
 
 
-def _receptacles(members: Sequence[int], shares: list[float], edition: Edition) -> Iterator[Group]:
+def _receptacles(
+    members: Sequence[int], shares: list[float], edition: Edition
+) -> Iterator[DemandGroup]:
     total = sum(shares[i] for i in members)
     if not total:
         return
@@ -199,12 +201,14 @@ def _receptacles(members: Sequence[int], shares: list[float], edition: Edition) 
     for i in members:
         shares[i] *= demand / total
     filled = tuple(column)[: len(parts)]
-    yield Group(
+    yield DemandGroup(
         "receptacles", tuple(members), total, demand, tuple(parts), filled[-1], steps=filled
     )
 
 
-def _kitchen(members: Sequence[int], shares: list[float], edition: Edition) -> Iterator[Group]:
+def _kitchen(
+    members: Sequence[int], shares: list[float], edition: Edition
+) -> Iterator[DemandGroup]:
     if not members:
         return
     total = sum(shares[i] for i in members)
@@ -215,12 +219,12 @@ def _kitchen(members: Sequence[int], shares: list[float], edition: Edition) -> I
     demand = max(by_table, two)
     for i in members:
         shares[i] *= demand / total if total else 1.0
-    yield Group("kitchen", tuple(members), total, demand, ((total, percent),), row, two=two)
+    yield DemandGroup("kitchen", tuple(members), total, demand, ((total, percent),), row, two=two)
 
 
 def _dwellings(
     members: Sequence[int], pieces: Sequence[Piece], shares: list[float], edition: Edition
-) -> Iterator[Group]:
+) -> Iterator[DemandGroup]:
     """Dwellings whose loads are known, counted together from the second on."""
     known = [i for i in members if pieces[i].household is not None]
     if len(known) < 2 or not edition.has_table("dwellings_together"):
@@ -230,7 +234,7 @@ def _dwellings(
     found = together(homes, each, edition)
     for i in known:
         shares[i] *= found.demand / each if each else 1.0
-    yield Group("dwelling", tuple(known), each, found.demand, together=found)
+    yield DemandGroup("dwelling", tuple(known), each, found.demand, together=found)
 
 
 def _largest_motor(
@@ -245,9 +249,9 @@ def _largest_motor(
     return shares[index] * edition.value("largest_motor") / 100, index
 
 
-def tell(found: Calculated, pieces: Sequence[Piece], edition: Edition) -> Tape:
+def report(found: Calculated, pieces: Sequence[Piece], edition: Edition) -> Worksheet:
     """The demand on the tape, rule by rule."""
-    tape = Tape()
+    tape = Worksheet()
     if found.whole:
         if found.largest_index >= 0:
             tape.step("whole", say("All load whole"), sum(found.shares), "VA")
@@ -284,7 +288,11 @@ def tell(found: Calculated, pieces: Sequence[Piece], edition: Edition) -> Tape:
 
 
 def _tell_group(
-    group: Group, found: Calculated, pieces: Sequence[Piece], edition: Edition, tape: Tape
+    group: DemandGroup,
+    found: Calculated,
+    pieces: Sequence[Piece],
+    edition: Edition,
+    tape: Worksheet,
 ) -> None:
     category, value = group.category, group.demand
     if group.together is not None:
@@ -323,7 +331,9 @@ def _tell_group(
         tape.step(category, words, value, "VA", _sum(shares), flow=category)
 
 
-def _tell_motor(found: Calculated, pieces: Sequence[Piece], edition: Edition, tape: Tape) -> None:
+def _tell_motor(
+    found: Calculated, pieces: Sequence[Piece], edition: Edition, tape: Worksheet
+) -> None:
     largest, share = pieces[found.largest_index], found.shares[found.largest_index]
     quarter = edition.limit("largest_motor")
     note = None

@@ -8,15 +8,15 @@ from functools import lru_cache
 
 from voltaje.core.codes import Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Metal, Size
-from voltaje.core.report import Rung, figure, fits, say
-from voltaje.core.rules.north_america.choose import Need, Verdict, judge
+from voltaje.core.report import Alternative, figure, fits, say
+from voltaje.core.rules.north_america.choose import SizingRequest, Verdict, judge
 from voltaje.core.rules.north_america.conductors import LARGEST_SINGLE, MOST_SETS, label
 from voltaje.core.rules.north_america.grounding import equipment_ground
 from voltaje.core.rules.north_america.overcurrent import previous_standard_device
 from voltaje.core.rules.north_america.wiring import (
     METALS,
     Installation,
-    Option,
+    SizeAmpacity,
     options,
     size_ranks,
 )
@@ -42,11 +42,11 @@ class Pin:
 
 
 @dataclass(frozen=True, slots=True)
-class Pair:
+class Candidate:
     """A device and a conductor with their verdict and cost."""
 
     device: float
-    option: Option
+    option: SizeAmpacity
     sets: int
     verdict: Verdict
     mass: float
@@ -71,9 +71,9 @@ class Chosen:
     sets; the shop's own choice, ``free`` of what was fixed by hand; whether it ``holds``: what was
     fixed by hand is taken even where it does not."""
 
-    pair: Pair
-    least: Pair | None
-    free: Pair | None
+    pair: Candidate
+    least: Candidate | None
+    free: Candidate | None
     holds: bool = True
 
 
@@ -81,11 +81,11 @@ class Chosen:
 class Ladder:
     """The pairs, cheapest first, and what was chosen of them."""
 
-    rungs: tuple[Rung, ...]
+    rungs: tuple[Alternative, ...]
     choice: Chosen
 
     @property
-    def chosen(self) -> Pair:
+    def chosen(self) -> Candidate:
         return self.choice.pair
 
 
@@ -93,27 +93,32 @@ class Builder:
     """Builds one ladder. ``order`` ranks sizes; everything else is looked up once."""
 
     def __init__(
-        self, need: Need, installation: Installation, wires: Wires, edition: Edition, shop: Shop
+        self,
+        need: SizingRequest,
+        installation: Installation,
+        wires: Wires,
+        edition: Edition,
+        shop: Shop,
     ) -> None:
         self.need, self.installation, self.wires = need, installation, wires
         self.edition, self.shop = edition, shop
         self.rank = size_ranks(edition)
         self.mils = circular_mils(edition)
-        self._judged: dict[tuple[float, str, str, int], Pair] = {}
+        self._judged: dict[tuple[float, str, str, int], Candidate] = {}
 
-    def pair(self, device: float, option: Option, sets: int) -> Pair:
+    def pair(self, device: float, option: SizeAmpacity, sets: int) -> Candidate:
         """One pair, judged and priced."""
         key = (device, option.size, option.material, sets)
         if key not in self._judged:
             self._judged[key] = self._pair(device, option, sets)
         return self._judged[key]
 
-    def _pair(self, device: float, option: Option, sets: int) -> Pair:
+    def _pair(self, device: float, option: SizeAmpacity, sets: int) -> Candidate:
         verdict = self._judge(device, option, sets)
         mass, price = self._cost(device, option, sets)
-        return Pair(device, option, sets, verdict, mass, price)
+        return Candidate(device, option, sets, verdict, mass, price)
 
-    def _cost(self, device: float, option: Option, sets: int) -> tuple[float, float | None]:
+    def _cost(self, device: float, option: SizeAmpacity, sets: int) -> tuple[float, float | None]:
         mils = option.mils * self.wires.full
         line = self.shop.price(option.material, option.size)
         price = None if line is None else line * self.wires.full * sets
@@ -124,22 +129,22 @@ class Builder:
             price = None if price is None or ground is None else price + ground * sets
         return mils * sets * KG_PER_MIL[option.material], price
 
-    def smallest(self, device: float, material: Metal, sets: int) -> Pair | None:
+    def smallest(self, device: float, material: Metal, sets: int) -> Candidate | None:
         """The smallest conductor that passes behind ``device``, or ``None``."""
         for option in self._sizes(material, sets):
             if self._judge(device, option, sets).passes:
                 return self.pair(device, option, sets)
         return None
 
-    def _judge(self, device: float, option: Option, sets: int) -> Verdict:
+    def _judge(self, device: float, option: SizeAmpacity, sets: int) -> Verdict:
         lies = self.installation.of_sets(sets)
         return judge(device, option, sets, self.need, lies, self.edition, self.rank)
 
-    def options(self, material: Metal, sets: int) -> tuple[Option, ...]:
+    def options(self, material: Metal, sets: int) -> tuple[SizeAmpacity, ...]:
         """Every size as that many sets carry it."""
         return options(material, self.installation.of_sets(sets), self.edition)
 
-    def _sizes(self, material: Metal, sets: int) -> tuple[Option, ...]:
+    def _sizes(self, material: Metal, sets: int) -> tuple[SizeAmpacity, ...]:
         found = self.options(material, sets)
         # of cables there is one: where a larger one is made, it is no worse than none
         most = float("inf") if self.installation.is_cable else self.rank[LARGEST_SINGLE]
@@ -147,10 +152,10 @@ class Builder:
         needed = max(self.need.conductor, self.need.corrected) / sets * (1 - 1e-6)
         return tuple(o for o in found if o.at_75 >= needed and self.rank[o.size] <= most)
 
-    def passing(self, device: float, material: Metal) -> list[Pair]:
+    def passing(self, device: float, material: Metal) -> list[Candidate]:
         """The smallest passing conductor for each sensible number of sets; dominated ones, which
         take more metal with more sets, are left out."""
-        found: list[Pair] = []
+        found: list[Candidate] = []
         most = 1 if self.installation.is_cable else MOST_SETS
         for sets in range(1, most + 1):
             pair = self.smallest(device, material, sets)
@@ -174,7 +179,7 @@ def circular_mils(edition: Edition) -> Mapping[str, float]:
 
 @lru_cache(maxsize=8192)
 def choose(
-    need: Need,
+    need: SizingRequest,
     installation: Installation,
     edition: Edition,
     material: Metal,
@@ -194,12 +199,12 @@ def choose(
     return _choice(builder, passing, material, pin, edition)
 
 
-def _passing(builder: Builder, material: Metal) -> list[Pair]:
+def _passing(builder: Builder, material: Metal) -> list[Candidate]:
     return [p for device in builder.need.devices for p in builder.passing(device, material)]
 
 
 def _choice(
-    builder: Builder, passing: list[Pair], material: Metal, pin: Pin, edition: Edition
+    builder: Builder, passing: list[Candidate], material: Metal, pin: Pin, edition: Edition
 ) -> Chosen:
     free = _choose(passing, builder.shop)
     pair, holds = _pinned(builder, free, passing, material, pin, edition)
@@ -210,7 +215,7 @@ def _choice(
 
 @lru_cache(maxsize=1024)
 def build(
-    need: Need,
+    need: SizingRequest,
     installation: Installation,
     edition: Edition,
     material: Metal = "copper",
@@ -232,8 +237,8 @@ def build(
     return Ladder(tuple(_rung(pair, _same(pair, chosen)) for pair in ordered), choice)
 
 
-def _rung(pair: Pair, chosen: bool) -> Rung:
-    return Rung(
+def _rung(pair: Candidate, chosen: bool) -> Alternative:
+    return Alternative(
         pair.device,
         pair.conductor,
         pair.option.size,
@@ -249,7 +254,7 @@ def _rung(pair: Pair, chosen: bool) -> Rung:
     )
 
 
-def _same(one: Pair, other: Pair) -> bool:
+def _same(one: Candidate, other: Candidate) -> bool:
     return (one.device, one.sets, one.option.size, one.option.material) == (
         other.device,
         other.sets,
@@ -258,7 +263,7 @@ def _same(one: Pair, other: Pair) -> bool:
     )
 
 
-def _rank(pair: Pair, material: str, shop: Shop) -> tuple[object, ...]:
+def _rank(pair: Candidate, material: str, shop: Shop) -> tuple[object, ...]:
     """Cheapest first: by price where both are known, else by metal, the job's material first."""
     if shop.prices:
         unknown = pair.price is None
@@ -272,7 +277,7 @@ def _rank(pair: Pair, material: str, shop: Shop) -> tuple[object, ...]:
     return (pair.option.material != material, round(pair.mass, 9), pair.device)
 
 
-def _choose(passing: list[Pair], shop: Shop) -> Pair | None:
+def _choose(passing: list[Candidate], shop: Shop) -> Candidate | None:
     """The shop's pair. The smallest device comes with the fewest sets and the cheapest conductor
     for it; the other habits take the cheapest conductor first and then its largest device."""
     if not passing:
@@ -287,7 +292,7 @@ def _choose(passing: list[Pair], shop: Shop) -> Pair | None:
     return max(alike, key=lambda p: p.device)
 
 
-def _cost(pair: Pair, shop: Shop) -> float:
+def _cost(pair: Candidate, shop: Shop) -> float:
     # the equipment ground grows with the device; the line conductor is what the choice is about
     price = shop.price(pair.option.material, pair.option.size)
     line = price if price is not None else pair.option.mils
@@ -296,12 +301,12 @@ def _cost(pair: Pair, shop: Shop) -> float:
 
 def _pinned(
     builder: Builder,
-    free: Pair | None,
-    passing: list[Pair],
+    free: Candidate | None,
+    passing: list[Candidate],
     material: Metal,
     pin: Pin,
     edition: Edition,
-) -> tuple[Pair, bool]:
+) -> tuple[Candidate, bool]:
     """The chosen pair, and whether it holds: the shop's, or the user's by hand even where it does
     not."""
     if not pin:
@@ -316,7 +321,7 @@ def _pinned(
             )
         return free, True
     devices = (pin.device,) if pin.device is not None else builder.need.devices
-    tried: list[Pair] = []
+    tried: list[Candidate] = []
     for device in devices:
         if pin.size is None:
             if pin.sets is None:
@@ -350,11 +355,11 @@ def _pinned(
 def _behind(
     builder: Builder,
     device: float,
-    free: Pair | None,
+    free: Candidate | None,
     material: Metal,
     pin: Pin,
     edition: Edition,
-) -> Pair:
+) -> Candidate:
     """A device that does not hold, with the conductor that it would have by its own rating: what
     is wrong is the device, and the conductor of another would only add to it."""
     need = builder.need
@@ -384,11 +389,11 @@ def _behind(
 
 
 def _rejected(
-    builder: Builder, passing: list[Pair], material: Metal, edition: Edition
-) -> list[Pair]:
+    builder: Builder, passing: list[Candidate], material: Metal, edition: Edition
+) -> list[Candidate]:
     """What one would try next and may not: the next smaller conductor behind each device, and
     the next smaller device with the smallest conductor."""
-    found: list[Pair] = []
+    found: list[Candidate] = []
     every = builder.options(material, 1)
     for pair in passing:
         if pair.sets > 1:

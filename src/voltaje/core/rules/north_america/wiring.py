@@ -87,7 +87,7 @@ class Installation:
 
 
 @dataclass(frozen=True, slots=True)
-class Option:
+class SizeAmpacity:
     """One size with its ampacities for one set, A: ``base`` in its own column, ``corrected``
     after ambient and adjustment, ``at_60`` and ``at_75`` in the columns of the terminals (already
     limited by insulation and cable), ``small`` the most it may be protected at (0: no limit)."""
@@ -144,7 +144,9 @@ def terminal_column(device: float, listed_75: bool, edition: Edition) -> int:
 
 
 @lru_cache(maxsize=512)
-def options(material: Metal, installation: Installation, edition: Edition) -> tuple[Option, ...]:
+def options(
+    material: Metal, installation: Installation, edition: Edition
+) -> tuple[SizeAmpacity, ...]:
     """Every size that the wiring method is made in, smallest first."""
     table = edition.table("ampacity")
     order = list(table.rows)
@@ -159,7 +161,7 @@ def options(material: Metal, installation: Installation, edition: Edition) -> tu
     capped = 0
     if made and made.cap:
         capped = order.index(made.cap_to) + 1 if made.cap_to else len(order)
-    found: list[Option] = []
+    found: list[SizeAmpacity] = []
     for size in order[first : last + 1]:
         cells = table.rows[size]
         if not cells[f"{material} 60"] or size not in mils:
@@ -171,7 +173,7 @@ def options(material: Metal, installation: Installation, edition: Edition) -> tu
             at_75 = min(at_75, float(cells[f"{material} {made.cap}"]))
         limit = float(small.get(size, {}).get(material) or 0)
         found.append(
-            Option(
+            SizeAmpacity(
                 Size(size),
                 material,
                 base,
@@ -207,7 +209,7 @@ def smallest_option(
     edition: Edition,
     least: Size | None = None,
     most: Size | None = None,
-) -> Option | None:
+) -> SizeAmpacity | None:
     """The one search for a conductor by what it must carry: the smallest of that metal, run like
     that, that carries ``amperes`` A at terminals of ``column`` °C, not below the size ``least`` nor
     above ``most``. ``None`` where none does."""

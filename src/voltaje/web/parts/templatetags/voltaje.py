@@ -14,7 +14,7 @@ from django.utils.safestring import SafeString, mark_safe
 from django.utils.translation import gettext
 
 from voltaje.core.codes import RuleText
-from voltaje.core.report import Line, Offer, Result, Rule, Section, Text, figure, say, told
+from voltaje.core.report import Offer, Result, Rule, Section, Text, WorksheetLine, figure, say, told
 
 register = template.Library()
 
@@ -25,7 +25,7 @@ DIGITS = {"Ω": 3, "kVA": 2}
 
 
 @register.filter
-def quantity(line: Line | Result) -> str:
+def quantity(line: WorksheetLine | Result) -> str:
     """A line's or a result's value with the decimals that its unit needs; words stay words."""
     return figure(line.value, DIGITS.get(line.unit, 1))
 
@@ -181,7 +181,7 @@ def lines(section: Section) -> SafeString:
     return mark_safe("\n".join(_row(line) for line in section.lines))
 
 
-def _row(line: Line) -> str:
+def _row(line: WorksheetLine) -> str:
     data = f' data-entries="{escape(" ".join(line.entries))}"' if line.entries else ""
     data += f' data-flow="{escape(line.flow)}"' if line.flow else ""
     small = "".join(f'<span class="ex">{escape(text)}</span>' for text in _under(line))
@@ -197,7 +197,7 @@ def _row(line: Line) -> str:
     )
 
 
-def _under(line: Line) -> list[str]:
+def _under(line: WorksheetLine) -> list[str]:
     texts = [line.expression, words(line.rounding), words(line.note)]
     changed = [rule.amended for rule in line.rules if rule.amended]
     texts += [gettext("Amended. %(why)s") % {"why": why} for why in changed]
@@ -205,7 +205,7 @@ def _under(line: Line) -> list[str]:
 
 
 @register.filter
-def under(line: Line) -> str:
+def under(line: WorksheetLine) -> str:
     """What stands under a line's label: its arithmetic, its rounding, its note."""
     return "; ".join(_under(line))
 

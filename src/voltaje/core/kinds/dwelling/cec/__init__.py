@@ -3,12 +3,16 @@ several units (8-202), with the service that follows.
 """
 
 from voltaje.core.electrical.systems import DWELLING_SYSTEMS
-from voltaje.core.kinds.dwelling.cec.calculate import hand_up, work
+from voltaje.core.kinds.dwelling.cec import calculate, report
+from voltaje.core.kinds.dwelling.cec.calculate import hand_up
 from voltaje.core.kinds.dwelling.cec.entries import GROUPS, CecDwelling
-from voltaje.core.kinds.dwelling.cec.report import tell
-from voltaje.core.kinds.dwelling.way import Way
+from voltaje.core.kinds.dwelling.way import DwellingMethod
 
 SYSTEMS = (*DWELLING_SYSTEMS, "3ph-208Y/120")
-WAYS = {"cec": Way(lambda code: CecDwelling, work, tell, hand_up, GROUPS, SYSTEMS)}
+WAYS = {
+    "cec": DwellingMethod(
+        lambda code: CecDwelling, calculate.calculate, report.report, hand_up, GROUPS, SYSTEMS
+    )
+}
 
 __all__ = ["WAYS"]

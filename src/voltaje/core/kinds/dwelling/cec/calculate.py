@@ -14,7 +14,7 @@ from voltaje.core.kinds.dwelling.rows import connection_of, read_load
 from voltaje.core.kinds.interface import Outcome
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.conductors import Conductor, smallest
+from voltaje.core.rules.north_america.conductors import LineConductor, smallest
 from voltaje.core.rules.north_america.overcurrent import (
     next_standard_device,
     previous_standard_device,
@@ -85,7 +85,7 @@ class Air:
 
 
 @dataclass(frozen=True, slots=True)
-class House:
+class DwellingLoads:
     """One dwelling: its basic load, heating and cooling, the range (``None``: there is none) with
     what it counts, loads that count whole, others above the mark and what they count, and what is
     held back."""
@@ -136,7 +136,7 @@ class CecOutcome(Outcome):
     amperes; the device by its cell, or the one that is ``there``; its conductors by metal at the
     terminals' ``column``."""
 
-    house: House | None
+    house: DwellingLoads | None
     several: Several | None
     connected: float
     before: float
@@ -147,10 +147,10 @@ class CecOutcome(Outcome):
     device: Cell
     there: float
     column: int
-    lines: Mapping[Metal, Conductor]
+    lines: Mapping[Metal, LineConductor]
 
 
-def work(entries: CecDwelling, context: Context) -> CecOutcome:
+def calculate(entries: CecDwelling, context: Context) -> CecOutcome:
     """A dwelling. Raises :class:`NotCoveredError` on a supply without a neutral."""
     edition, system = context.edition, context.supply.system
     if not system.has_neutral or not system.line_to_line or system.high_leg:
@@ -208,7 +208,7 @@ def _conductor(
     lies: Installation,
     column: int,
     edition: Edition,
-) -> Conductor:
+) -> LineConductor:
     """For the load where the next rating up may be its device; else for the device."""
     needed = device
     if fits(device, edition.value("next_size_up")):
@@ -246,7 +246,7 @@ def basic(above: float, basement: float, unit: bool, edition: Edition) -> Basic:
     return Basic(above, basement, counted, tuple(steps))
 
 
-def _house(entries: CecDwelling, system: System, edition: Edition) -> House:
+def _house(entries: CecDwelling, system: System, edition: Edition) -> DwellingLoads:
     found = basic(
         square_metres(entries.area),
         square_metres(entries.basement),
@@ -298,7 +298,7 @@ def _house(entries: CecDwelling, system: System, edition: Edition) -> House:
     loads += cooking
     others = [one for one in loads if one.what == "other"]
     large = tuple(one for one in others if one.va > mark * (1 + 1e-9))
-    return House(
+    return DwellingLoads(
         found,
         _air(entries, system, edition),
         stove,

@@ -8,18 +8,25 @@ from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Metal
 from voltaje.core.electrical.systems import System
 from voltaje.core.kinds.dwelling.alternatives import alternatives
-from voltaje.core.kinds.dwelling.cec.calculate import Air, CecOutcome, House, One, Several, lies_of
+from voltaje.core.kinds.dwelling.cec.calculate import (
+    Air,
+    CecOutcome,
+    DwellingLoads,
+    One,
+    Several,
+    lies_of,
+)
 from voltaje.core.kinds.dwelling.cec.entries import CecDwelling
 from voltaje.core.report import (
+    Alternative,
+    AxisMark,
     Findings,
     Flow,
-    Mark,
+    Report,
     Result,
-    Rung,
     Section,
-    Tape,
     Text,
-    Worked,
+    Worksheet,
     conductor_figures,
     figure,
     fits,
@@ -30,7 +37,7 @@ from voltaje.core.rules.north_america.conductors import carried_shown
 from voltaje.core.rules.north_america.overcurrent import next_standard_device
 from voltaje.core.rules.north_america.wiring import (
     METALS,
-    Option,
+    SizeAmpacity,
     adjustment_factor,
     ambient_factor,
     options,
@@ -46,10 +53,10 @@ THERE = ("amperes", "existing_service", "spare_amperes")
 WRITTEN_OUT = 6  # no code figure: beyond it a sum is named by its number
 
 
-def tell(outcome: CecOutcome, entries: CecDwelling, context: Context) -> Worked:
+def report(outcome: CecOutcome, entries: CecDwelling, context: Context) -> Report:
     """A dwelling's worksheet."""
     edition, system = context.edition, context.supply.system
-    tape, findings = Tape(), Findings()
+    tape, findings = Worksheet(), Findings()
     flows: list[Flow] = []
     if outcome.house is not None:
         _house(outcome.house, entries, edition, tape, flows)
@@ -66,7 +73,7 @@ def tell(outcome: CecOutcome, entries: CecDwelling, context: Context) -> Worked:
     }
     found |= _results(outcome, edition)
     device = outcome.there or outcome.device.value
-    return Worked(
+    return Report(
         "dwelling",
         edition.id,
         (tape.section("load", say("Calculated load")), service),
@@ -89,7 +96,7 @@ def _sum(loads: tuple[One, ...]) -> str:
 
 
 def _house(
-    found: House, entries: CecDwelling, edition: Edition, tape: Tape, flows: list[Flow]
+    found: DwellingLoads, entries: CecDwelling, edition: Edition, tape: Worksheet, flows: list[Flow]
 ) -> None:
     _basic(found, entries, edition, tape, flows)
     _air(found.air, edition, tape, flows, "never_together", _air_paths(entries))
@@ -126,7 +133,7 @@ def _house(
         )
 
 
-def _range(one: One, counted: float, edition: Edition, tape: Tape, flows: list[Flow]) -> None:
+def _range(one: One, counted: float, edition: Edition, tape: Worksheet, flows: list[Flow]) -> None:
     mark, base = edition.limit("range_mark"), edition.limit("range_base")
     share, rules = edition.limit("range_share"), [base.rule, mark.rule]
     shown = figure(base.value)
@@ -142,7 +149,7 @@ def _range(one: One, counted: float, edition: Edition, tape: Tape, flows: list[F
 
 
 def _basic(
-    found: House, entries: CecDwelling, edition: Edition, tape: Tape, flows: list[Flow]
+    found: DwellingLoads, entries: CecDwelling, edition: Edition, tape: Worksheet, flows: list[Flow]
 ) -> None:
     area, unit = found.basic, entries.subject == "unit"
     if area.basement:
@@ -188,7 +195,7 @@ def _air_paths(entries: CecDwelling) -> tuple[str, ...]:
 def _air(
     air: Air,
     edition: Edition,
-    tape: Tape,
+    tape: Worksheet,
     flows: list[Flow],
     choice: str,
     paths: tuple[str, ...],
@@ -228,7 +235,7 @@ def _air(
     flows.append(Flow("climate", say("Heating and cooling"), air.connected, air.load, why))
 
 
-def _others(found: House, edition: Edition, tape: Tape, flows: list[Flow]) -> None:
+def _others(found: DwellingLoads, edition: Edition, tape: Worksheet, flows: list[Flow]) -> None:
     if not found.others:
         return
     total = sum(one.total for one in found.others)
@@ -258,7 +265,7 @@ def _others(found: House, edition: Edition, tape: Tape, flows: list[Flow]) -> No
     flows.append(Flow("others", say("Other loads"), total, found.others_counted, why))
 
 
-def _look(found: House, entries: CecDwelling, edition: Edition, findings: Findings) -> None:
+def _look(found: DwellingLoads, entries: CecDwelling, edition: Edition, findings: Findings) -> None:
     _one_only(found.air, "never_together", edition, findings)
     if found.small:
         names = ", ".join(dict.fromkeys(one.name for one in found.small[:4]))
@@ -303,7 +310,7 @@ def _one_only(air: Air, choice: str, edition: Edition, findings: Findings) -> No
     )
 
 
-def _several(found: Several, edition: Edition, tape: Tape, flows: list[Flow]) -> None:
+def _several(found: Several, edition: Edition, tape: Worksheet, flows: list[Flow]) -> None:
     counted = 0.0
     for place, (percent, units, va) in enumerate(found.steps):
         most = edition.table("unit_demand").rows[percent.rule.row]["units"]
@@ -342,7 +349,7 @@ def _several(found: Several, edition: Edition, tape: Tape, flows: list[Flow]) ->
         flows.append(Flow("common", say("Outside the units"), found.common, value, why))
 
 
-def _total(outcome: CecOutcome, edition: Edition, tape: Tape, flows: list[Flow]) -> None:
+def _total(outcome: CecOutcome, edition: Edition, tape: Worksheet, flows: list[Flow]) -> None:
     words, least = say("Calculated load"), outcome.least
     shown = " + ".join(figure(flow.calculated) for flow in flows)
     if least is None or fits(least.value, outcome.before):
@@ -370,7 +377,7 @@ def _service(
     edition: Edition,
     findings: Findings,
 ) -> Section:
-    tape = Tape()
+    tape = Worksheet()
     volts = (
         f"(1.732 × {figure(system.line_to_line)})"
         if system.phases == 3
@@ -431,7 +438,7 @@ def _service(
 
 
 def _conditions(
-    entries: CecDwelling, outcome: CecOutcome, system: System, edition: Edition, tape: Tape
+    entries: CecDwelling, outcome: CecOutcome, system: System, edition: Edition, tape: Worksheet
 ) -> None:
     lies = lies_of(entries, system)
     column = lies.own_column(edition)
@@ -454,7 +461,7 @@ def _conditions(
         tape.note("adjustment", words, rules=rule, entries="others")
 
 
-def _against(outcome: CecOutcome, edition: Edition, tape: Tape, findings: Findings) -> Section:
+def _against(outcome: CecOutcome, edition: Edition, tape: Worksheet, findings: Findings) -> Section:
     """A service that is there: the verdict on it."""
     rating, path = outcome.there, "existing"
     holds = fits(outcome.exact, rating)
@@ -504,7 +511,7 @@ def _results(outcome: CecOutcome, edition: Edition) -> dict[str, Result]:
 
 def _option(
     outcome: CecOutcome, metal: Metal, entries: CecDwelling, system: System, edition: Edition
-) -> tuple[int, tuple[Option, ...]]:
+) -> tuple[int, tuple[SizeAmpacity, ...]]:
     every = options(metal, lies_of(entries, system), edition)
     size = outcome.lines[metal].size
     return next(i for i, o in enumerate(every) if o.size == size), every
@@ -512,7 +519,7 @@ def _option(
 
 def _rungs(
     outcome: CecOutcome, entries: CecDwelling, system: System, edition: Edition
-) -> Iterator[Rung]:
+) -> Iterator[Alternative]:
     """The conductors of both metals, and the next smaller one of each."""
     wires, lies = len(system.lines) + 1, lies_of(entries, system)
     device = outcome.device.value
@@ -521,14 +528,14 @@ def _rungs(
 
 def _marks(
     outcome: CecOutcome, entries: CecDwelling, system: System, edition: Edition
-) -> tuple[Mark, ...]:
+) -> tuple[AxisMark, ...]:
     line = outcome.lines[METALS[0]]
     place, every = _option(outcome, METALS[0], entries, system, edition)
     option = every[place]
     reads = option.terminal(outcome.column) * line.sets
     return (
-        Mark("load", say("Load"), outcome.exact, "load"),
-        Mark("device", say("Device"), outcome.device.value, "device"),
-        Mark("own", say("In its own column"), option.base * line.sets, "conductor"),
-        Mark("terminals", say("At the terminals"), reads, "conductor", True),
+        AxisMark("load", say("Load"), outcome.exact, "load"),
+        AxisMark("device", say("Device"), outcome.device.value, "device"),
+        AxisMark("own", say("In its own column"), option.base * line.sets, "conductor"),
+        AxisMark("terminals", say("At the terminals"), reads, "conductor", True),
     )

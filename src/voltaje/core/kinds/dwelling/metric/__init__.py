@@ -3,12 +3,17 @@ or by factors of one's own; the main switch, the mains, earthing and bonding; on
 """
 
 from voltaje.core.electrical.systems import METRIC_SYSTEMS
-from voltaje.core.kinds.dwelling.metric.calculate import hand_up, work
+from voltaje.core.kinds.dwelling.metric import calculate, report
+from voltaje.core.kinds.dwelling.metric.calculate import hand_up
 from voltaje.core.kinds.dwelling.metric.entries import GROUPS, compose
-from voltaje.core.kinds.dwelling.metric.report import tell
-from voltaje.core.kinds.dwelling.way import Way
+from voltaje.core.kinds.dwelling.way import DwellingMethod
 from voltaje.core.rules.iec60364 import METRIC
 
-WAYS = {family: Way(compose, work, tell, hand_up, GROUPS, METRIC_SYSTEMS) for family in METRIC}
+WAYS = {
+    family: DwellingMethod(
+        compose, calculate.calculate, report.report, hand_up, GROUPS, METRIC_SYSTEMS
+    )
+    for family in METRIC
+}
 
 __all__ = ["WAYS"]

@@ -15,9 +15,9 @@ from voltaje.core.kinds.interface import Outcome
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec60364 import protective_conductors as earth
-from voltaje.core.rules.iec60364.dwellings import Counted, Used, demand, is_communal
-from voltaje.core.rules.iec60364.work import CableSizing
-from voltaje.core.rules.interface import Feed, Wants
+from voltaje.core.rules.iec60364.dwellings import Used, UseDemand, demand, is_communal
+from voltaje.core.rules.iec60364.sizing import CableSizing
+from voltaje.core.rules.interface import CircuitLoadRequest, Feed
 from voltaje.core.units import Nameplate
 
 USE = "distribution"
@@ -31,12 +31,12 @@ class OnLine:
 
     line: str
     rows: tuple[Used, ...]
-    groups: tuple[Counted, ...]
+    groups: tuple[UseDemand, ...]
     amperes: float
 
 
 @dataclass(frozen=True, slots=True)
-class Advice:
+class PhaseAdvice:
     """One phase or three: A if all stood on one line, the most that one may carry, and the loads
     that run on three phases alone."""
 
@@ -65,10 +65,10 @@ class MainsOutcome(Outcome):
     earthing: Size
     bonding: Size
     combined: bool
-    advice: Advice
+    advice: PhaseAdvice
 
 
-def work(entries: MainsEntries, context: Context) -> MainsOutcome:
+def calculate(entries: MainsEntries, context: Context) -> MainsOutcome:
     """Raises :class:`WrongEntryError` for a load on three phases where there is one."""
     edition, system, code = context.edition, context.supply.system, context.code
     volts = system.to_neutral
@@ -95,7 +95,7 @@ def work(entries: MainsEntries, context: Context) -> MainsOutcome:
         entries.power_factor,
         passes_on=True,
     )
-    asked = code.ask(Wants(USE, heaviest), edition)
+    asked = code.ask(CircuitLoadRequest(USE, heaviest), edition)
     try:
         sizing: CableSizing = code.size(asked.need, feed, entries, context)  # type: ignore[assignment]
     except WrongEntryError as error:
@@ -175,7 +175,7 @@ def _spread(entries: MainsEntries, system: System, living: int) -> dict[str, tup
     return {line: tuple(rows) for line, rows in found.items()}
 
 
-def _advice(entries: MainsEntries, system: System, living: int, edition: Edition) -> Advice:
+def _advice(entries: MainsEntries, system: System, living: int, edition: Edition) -> PhaseAdvice:
     """What one line would carry if all single-phase loads stood on it."""
     single = tuple(
         _used(row, _amperes(row, system, entries))
@@ -184,7 +184,7 @@ def _advice(entries: MainsEntries, system: System, living: int, edition: Edition
     )
     together = sum(group.demand for group in demand(single, living, edition))
     limit = None if entries.most_single is not None else practice().limit("service_single")
-    return Advice(
+    return PhaseAdvice(
         together,
         entries.most_single if limit is None else limit.value,  # type: ignore[arg-type]
         limit,

@@ -6,14 +6,14 @@ from voltaje.core.codes import Edition
 from voltaje.core.kinds.dwelling.metric.calculate import MainsOutcome, OnLine
 from voltaje.core.kinds.dwelling.metric.entries import MainsEntries
 from voltaje.core.report import (
-    Alternative,
     Findings,
     Flow,
+    MethodAlternative,
+    Report,
     Result,
     Section,
-    Tape,
     Text,
-    Worked,
+    Worksheet,
     figure,
     fits,
     say,
@@ -26,10 +26,10 @@ from voltaje.core.rules.iec60364.dwellings import by_points, is_guided
 ANSWER = ("device", "conductor", "ground_conductor", "earthing_conductor", "main_bonding")
 
 
-def tell(outcome: MainsOutcome, entries: MainsEntries, context: Context) -> Worked:
+def report(outcome: MainsOutcome, entries: MainsEntries, context: Context) -> Report:
     """A dwelling's worksheet: its lines, the heaviest first, then the mains."""
     edition, code = context.edition, context.code
-    told = code.tell(outcome.sizing, entries, context)
+    told = code.report_sizing(outcome.sizing, entries, context)
     findings = Findings()
     uses = code.dwelling_uses  # type: ignore[attr-defined]
     lines = sorted(outcome.lines, key=lambda line: -line.amperes)
@@ -59,7 +59,7 @@ def tell(outcome: MainsOutcome, entries: MainsEntries, context: Context) -> Work
         for line in outcome.lines:
             key = f"line_{line.line[1:]}_amperes"
             found[key] = Result(line.amperes, "A", say("{line}", line=line.line))
-    return Worked(
+    return Report(
         "dwelling",
         edition.id,
         (*sections, *told.sections, _earth(outcome, edition)),
@@ -84,7 +84,7 @@ def _title(label: str, short: bool = False) -> Text:
 
 
 def _line(line: OnLine, uses: dict[str, str], several: bool, edition: Edition) -> Section:
-    tape = Tape()
+    tape = Worksheet()
     for group in line.groups:
         tape.step(
             f"{line.line.lower()}_{group.use.replace(' ', '_')}",
@@ -124,12 +124,12 @@ def _flows(outcome: MainsOutcome, uses: dict[str, str], volts: float) -> tuple[F
     )
 
 
-def _ways(outcome: MainsOutcome) -> tuple[Alternative, ...]:
+def _ways(outcome: MainsOutcome) -> tuple[MethodAlternative, ...]:
     """One phase and three beside each other."""
     advice = outcome.advice
     now = len(outcome.lines) > 1
     return (
-        Alternative(
+        MethodAlternative(
             "single_phase",
             say("All on one phase"),
             advice.together,
@@ -140,7 +140,7 @@ def _ways(outcome: MainsOutcome) -> tuple[Alternative, ...]:
         ),
         *(
             (
-                Alternative(
+                MethodAlternative(
                     "three_phase",
                     say("Spread over three phases"),
                     outcome.heaviest,
@@ -201,7 +201,7 @@ def _advise(outcome: MainsOutcome, context: Context, findings: Findings) -> None
 
 
 def _earth(outcome: MainsOutcome, edition: Edition) -> Section:
-    tape = Tape()
+    tape = Worksheet()
     line = outcome.sizing.pair.size
     words = say("Main earthing conductor, copper")
     tape.step(

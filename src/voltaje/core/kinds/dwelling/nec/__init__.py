@@ -2,16 +2,25 @@
 
 ``entries`` what is read off on site; ``loads`` turns rows into loads; ``standard`` and
 ``optional`` (also for what exists) are the ways to calculate, ``neutral`` and ``service`` what
-follows, each with its numbers first and its telling after them; ``work`` and ``tell`` put them
-together.
+follows, each with its numbers first and its telling after them; ``calculate`` and ``report`` put
+them together.
 """
 
 from voltaje.core.electrical.systems import DWELLING_SYSTEMS
-from voltaje.core.kinds.dwelling.nec.calculate import hand_up, work
+from voltaje.core.kinds.dwelling.nec import calculate, report
+from voltaje.core.kinds.dwelling.nec.calculate import hand_up
 from voltaje.core.kinds.dwelling.nec.entries import GROUPS, DwellingEntries
-from voltaje.core.kinds.dwelling.nec.report import tell
-from voltaje.core.kinds.dwelling.way import Way
+from voltaje.core.kinds.dwelling.way import DwellingMethod
 
-WAYS = {"nec": Way(lambda code: DwellingEntries, work, tell, hand_up, GROUPS, DWELLING_SYSTEMS)}
+WAYS = {
+    "nec": DwellingMethod(
+        lambda code: DwellingEntries,
+        calculate.calculate,
+        report.report,
+        hand_up,
+        GROUPS,
+        DWELLING_SYSTEMS,
+    )
+}
 
 __all__ = ["WAYS"]

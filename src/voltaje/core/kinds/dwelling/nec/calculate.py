@@ -65,7 +65,7 @@ class DwellingOutcome(Outcome):
     measured: Measured | None = None
 
 
-def work(entries: DwellingEntries, context: Context) -> DwellingOutcome:
+def calculate(entries: DwellingEntries, context: Context) -> DwellingOutcome:
     """A dwelling. Raises :class:`NotCoveredError` where the edition has no answer."""
     system = context.supply.system
     if system.id not in DWELLING_SYSTEMS:

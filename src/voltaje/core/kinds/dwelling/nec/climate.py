@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from voltaje.core.codes import Edition
-from voltaje.core.electrical.loads import Load, total
+from voltaje.core.electrical.loads import CountedLoad, total
 from voltaje.core.kinds.dwelling.nec.loads import Loads
-from voltaje.core.report import Alternative, Text, fits, say, words
+from voltaje.core.report import MethodAlternative, Text, fits, say, words
 from voltaje.core.rules.north_america.dwelling_demand import lowered_by_number
 
 
@@ -18,8 +18,8 @@ class Side:
     the calculation then holds, and ``motor`` that motor; ``share`` that quarter."""
 
     name: str
-    loads: tuple[Load, ...]
-    motor: Load | None
+    loads: tuple[CountedLoad, ...]
+    motor: CountedLoad | None
     share: float
 
     @property
@@ -31,7 +31,7 @@ class Side:
         return self.motor.va * self.share if self.motor else 0.0
 
 
-def dropped_only(side: Side, dropped: Side) -> list[Load]:
+def dropped_only(side: Side, dropped: Side) -> list[CountedLoad]:
     """Loads of the dropped side that do not run on the counted side too."""
     return [load for load in dropped.loads if load not in side.loads]
 
@@ -41,13 +41,13 @@ def motor_share(edition: Edition) -> float:
     return edition.value("largest_motor") / 100
 
 
-def largest_motor(loads: Sequence[Load]) -> Load | None:
+def largest_motor(loads: Sequence[CountedLoad]) -> CountedLoad | None:
     """The motor with the largest load, VA."""
     motors = [load for load in loads if load.motor and load.va > 0]
     return max(motors, key=lambda load: (load.va, load.path), default=None)
 
 
-def sides(loads: Loads, other_motors: Sequence[Load], edition: Edition) -> tuple[Side, Side]:
+def sides(loads: Loads, other_motors: Sequence[CountedLoad], edition: Edition) -> tuple[Side, Side]:
     """Heating and cooling, each with the largest motor it leaves in the calculation."""
     pump = loads.of("heat_pump")
     alone = loads.of("backup_alone")
@@ -63,7 +63,9 @@ def sides(loads: Loads, other_motors: Sequence[Load], edition: Edition) -> tuple
     )
 
 
-def larger_side(loads: Loads, other_motors: Sequence[Load], edition: Edition) -> tuple[Side, Side]:
+def larger_side(
+    loads: Loads, other_motors: Sequence[CountedLoad], edition: Edition
+) -> tuple[Side, Side]:
     """(the side that counts, the side that drops out). Each side is compared with the motor
     adder that it brings, so that dropping one never understates the motor."""
     heating, cooling = sides(loads, other_motors, edition)
@@ -134,7 +136,7 @@ def selection_label(name: str, edition: Edition) -> Text:
     }[name]
 
 
-def tell_selections(found: Sequence[Selection], edition: Edition) -> tuple[Alternative, ...]:
+def tell_selections(found: Sequence[Selection], edition: Edition) -> tuple[MethodAlternative, ...]:
     """The six lines side by side, each with its verdict."""
     told = []
     for item in found:
@@ -142,14 +144,14 @@ def tell_selections(found: Sequence[Selection], edition: Edition) -> tuple[Alter
         if not item.value:
             why = say("none here")
         label = selection_label(item.name, edition)
-        told.append(Alternative(item.name, label, item.value, "VA", item.chosen, True, why))
+        told.append(MethodAlternative(item.name, label, item.value, "VA", item.chosen, True, why))
     return tuple(told)
 
 
 def lowered_by_fourth_unit(loads: Loads, edition: Edition) -> float:
     """VA by which the largest selection falls because space heating has its fourth unit."""
 
-    def demand(heating: Sequence[Load]) -> float:
+    def demand(heating: Sequence[CountedLoad]) -> float:
         changed = replace(loads, climate={**loads.climate, "heating": tuple(heating)})
         return max(item.value for item in selections(changed, edition))
 

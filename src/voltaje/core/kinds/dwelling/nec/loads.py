@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from voltaje.core import units
 from voltaje.core.codes import Edition
-from voltaje.core.electrical.loads import Load
+from voltaje.core.electrical.loads import CountedLoad
 from voltaje.core.electrical.systems import Connection, System
 from voltaje.core.kinds.dwelling.nec.entries import DwellingEntries
 from voltaje.core.kinds.dwelling.rows import CLIMATES, connection_of, read_load
@@ -20,17 +20,17 @@ MOTOR_CLIMATES = ("cooling", "heat_pump", "fan")
 class Loads:
     """A dwelling's loads by where the form puts them."""
 
-    fixed: tuple[Load, ...]
-    own: tuple[Load, ...]
-    anywhere: tuple[Load, ...]
-    chargers: tuple[Load, ...]
-    cooking: tuple[Load, ...]
-    small_cooking: tuple[Load, ...]
-    dryers: tuple[Load, ...]
-    climate: dict[str, tuple[Load, ...]]
+    fixed: tuple[CountedLoad, ...]
+    own: tuple[CountedLoad, ...]
+    anywhere: tuple[CountedLoad, ...]
+    chargers: tuple[CountedLoad, ...]
+    cooking: tuple[CountedLoad, ...]
+    small_cooking: tuple[CountedLoad, ...]
+    dryers: tuple[CountedLoad, ...]
+    climate: dict[str, tuple[CountedLoad, ...]]
     motor_rules: tuple[Rule, ...]
 
-    def of(self, *kinds: str) -> tuple[Load, ...]:
+    def of(self, *kinds: str) -> tuple[CountedLoad, ...]:
         """The climate loads of these kinds."""
         return tuple(load for kind in kinds for load in self.climate.get(kind, ()))
 
@@ -40,12 +40,14 @@ def collect(entries: DwellingEntries, system: System, edition: Edition) -> Loads
     fastened in place; cooking not over 1¾ kW is one too."""
     rules: list[Rule] = []
 
-    def load(row: object, group: str, label: Text, connection: Connection, motor: bool) -> Load:
+    def load(
+        row: object, group: str, label: Text, connection: Connection, motor: bool
+    ) -> CountedLoad:
         plate: units.Nameplate = row.nameplate  # type: ignore[attr-defined]
         va, amperes, rule = read_load(plate, connection, system, edition)
         if rule:
             rules.append(rule)
-        return Load(
+        return CountedLoad(
             f"{group}.{row.id}.nameplate",  # type: ignore[attr-defined]
             row.name or str(label),  # type: ignore[attr-defined]
             va,
@@ -57,13 +59,13 @@ def collect(entries: DwellingEntries, system: System, edition: Edition) -> Loads
             plate.horsepower or 0.0,
         )
 
-    by_place: dict[str, list[Load]] = {"fixed": [], "own": [], "any": [], "charger": []}
+    by_place: dict[str, list[CountedLoad]] = {"fixed": [], "own": [], "any": [], "charger": []}
     for row in entries.appliances:
         by_place[row.place].append(
             load(row, "appliances", say("Appliance"), connection_of(row.connection), row.motor)
         )
     cooking = [load(row, "cooking", say("Range"), "two-line", False) for row in entries.cooking]
-    climate: dict[str, list[Load]] = {}
+    climate: dict[str, list[CountedLoad]] = {}
     for unit in entries.climate:
         motor = unit.what in MOTOR_CLIMATES
         climate.setdefault(unit.what, []).append(

@@ -6,19 +6,19 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from voltaje.core.codes import Edition
-from voltaje.core.electrical.loads import Load, split_lines
+from voltaje.core.electrical.loads import CountedLoad, split_lines
 from voltaje.core.electrical.systems import System
 from voltaje.core.kinds.dwelling.nec.climate import largest_motor, motor_share
 from voltaje.core.kinds.dwelling.nec.loads import Loads
 from voltaje.core.kinds.dwelling.nec.standard import Standard
-from voltaje.core.report import Rule, Section, Tape, Text, figure, say
+from voltaje.core.report import Rule, Section, Text, Worksheet, figure, say
 from voltaje.core.rules.north_america import dwelling_demand as demand
 from voltaje.core.rules.north_america.neutral import cooking_factor, paired, reduced
 from voltaje.core.rules.north_america.overcurrent import rounding_note, whole_amperes
 
 WRITTEN_OUT = 6  # no code figure: how many names a line holds
 SIDES = ("L1", "L2")
-Shares = Sequence[tuple[Load, float]]
+Shares = Sequence[tuple[CountedLoad, float]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,11 +31,11 @@ class Neutral:
     loads: Shares
     cooking: float
     dryers: float
-    cooked: tuple[Load, ...]
-    dried: tuple[Load, ...]
+    cooked: tuple[CountedLoad, ...]
+    dried: tuple[CountedLoad, ...]
     factor: float
     reduction: Rule
-    motor: Load | None
+    motor: CountedLoad | None
     quarter: float
     divisor: float
     unbalanced: float
@@ -89,7 +89,7 @@ class PerLine:
     neutral: float
     assigned: bool
     placed: Mapping[str, str]
-    single: tuple[Load, ...]
+    single: tuple[CountedLoad, ...]
 
     @property
     def l1(self) -> float:
@@ -104,7 +104,9 @@ class PerLine:
         return max(self.l1, self.l2)
 
 
-def _shares(loads: Loads, standard: Standard, edition: Edition) -> Iterable[tuple[Load, float]]:
+def _shares(
+    loads: Loads, standard: Standard, edition: Edition
+) -> Iterable[tuple[CountedLoad, float]]:
     """Each appliance and climate load in the calculation with the factor it is taken at."""
     for load in loads.fixed:
         eligible = demand.counts_for_fixed(load, edition)
@@ -205,10 +207,10 @@ def _placed(single: Shares) -> dict[str, str]:
 
 def _each_side(
     single: Shares, placed: Mapping[str, str]
-) -> tuple[dict[str, list[float]], dict[str, list[Load]]]:
+) -> tuple[dict[str, list[float]], dict[str, list[CountedLoad]]]:
     """Amperes of each load on each line, and the loads that stand there."""
     on: dict[str, list[float]] = {side: [] for side in SIDES}
-    here: dict[str, list[Load]] = {side: [] for side in SIDES}
+    here: dict[str, list[CountedLoad]] = {side: [] for side in SIDES}
     for load, share in single:
         each, rest = load.amperes * share, load.count
         if load.line == "auto":
@@ -223,14 +225,14 @@ def _each_side(
     return on, here
 
 
-def _largest(loads: Sequence[Load]) -> float:
+def _largest(loads: Sequence[CountedLoad]) -> float:
     """Amperes of the largest motor."""
     return max((load.amperes for load in loads if load.motor), default=0.0)
 
 
-def tell(found: Neutral, edition: Edition) -> Section:
+def report(found: Neutral, edition: Edition) -> Section:
     """The neutral load line by line."""
-    tape, rule = Tape(), edition.rule("neutral")
+    tape, rule = Worksheet(), edition.rule("neutral")
     words = say("General lighting, after demand")
     tape.step("neutral_lighting", words, found.lighting, "VA", "", rule, entries="area")
     if found.loads:
@@ -284,7 +286,7 @@ def tell(found: Neutral, edition: Edition) -> Section:
 
 def tell_lines(found: PerLine, edition: Edition) -> Section:
     """The amperes of both lines and of the neutral between them."""
-    tape = Tape()
+    tape = Worksheet()
     for side, line in found.lines.items():
         terms = (
             (line.balanced, say("lighting, cooking, drying")),

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from voltaje.core.codes import Cell, Edition
-from voltaje.core.electrical.loads import Load, paths, total
+from voltaje.core.electrical.loads import CountedLoad, paths, total
 from voltaje.core.kinds.dwelling.nec.climate import (
     Selection,
     Side,
@@ -21,10 +21,10 @@ from voltaje.core.kinds.dwelling.nec.climate import (
 from voltaje.core.kinds.dwelling.nec.entries import DwellingEntries
 from voltaje.core.kinds.dwelling.nec.loads import Loads
 from voltaje.core.kinds.dwelling.nec.standard import lowered
-from voltaje.core.report import Findings, Flow, Rule, Section, Tape, Text, figure, fits, say
+from voltaje.core.report import Findings, Flow, Rule, Section, Text, Worksheet, figure, fits, say
 from voltaje.core.report import words as words_of
 from voltaje.core.rules.north_america import dwelling_demand as demand
-from voltaje.core.rules.north_america.dwelling_demand import Counted, Lighting
+from voltaje.core.rules.north_america.dwelling_demand import GroupDemand, Lighting
 from voltaje.core.units import UnitSystem
 
 Band = Literal["fixed", "cooking", "dryers", "fan", "climate"]
@@ -45,8 +45,8 @@ class General:
     ``first`` VA of it whole, the rest at a percentage."""
 
     lighting: Lighting
-    bands: tuple[tuple[Band, tuple[Load, ...]], ...]
-    chargers: Counted
+    bands: tuple[tuple[Band, tuple[CountedLoad, ...]], ...]
+    chargers: GroupDemand
     first: Cell
     rest_percent: Cell
 
@@ -78,7 +78,7 @@ def _general(
     entries: DwellingEntries,
     loads: Loads,
     edition: Edition,
-    climate: tuple[Band, tuple[Load, ...]],
+    climate: tuple[Band, tuple[CountedLoad, ...]],
     topic: str,
 ) -> General:
     """``climate`` is what of heating and cooling goes in with it, ``topic`` whose limits hold."""
@@ -99,7 +99,7 @@ def _general(
 
 
 def _tell_general(
-    found: General, rule: Rule, edition: Edition, units: UnitSystem, tape: Tape
+    found: General, rule: Rule, edition: Edition, units: UnitSystem, tape: Worksheet
 ) -> list[Flow]:
     """The lines of all other load and of its two shares; the bands of the drawing."""
     tape += demand.tell_lighting_connected(found.lighting, edition, units)
@@ -129,8 +129,8 @@ class Optional:
 
     general: General
     choices: tuple[Selection, ...]
-    climate_loads: tuple[Load, ...]
-    heaters: tuple[Load, ...]
+    climate_loads: tuple[CountedLoad, ...]
+    heaters: tuple[CountedLoad, ...]
     lowered_by: float
     cautious: float = 0.0
 
@@ -171,9 +171,11 @@ def calculate(entries: DwellingEntries, loads: Loads, edition: Edition) -> Optio
     )
 
 
-def tell(found: Optional, edition: Edition, units: UnitSystem) -> tuple[Section, tuple[Flow, ...]]:
+def report(
+    found: Optional, edition: Edition, units: UnitSystem
+) -> tuple[Section, tuple[Flow, ...]]:
     """The section of the optional method, and the bands of its drawing."""
-    tape, rule = Tape(), edition.rule("optional_climate")
+    tape, rule = Worksheet(), edition.rule("optional_climate")
     flows = _tell_general(found.general, edition.rule("optional_general"), edition, units, tape)
     chosen, climate = found.chosen, found.climate
     if chosen:
@@ -200,11 +202,11 @@ class Existing:
 
     general: General
     season: str
-    whole: tuple[Load, ...]
-    out: tuple[Load, ...]
+    whole: tuple[CountedLoad, ...]
+    out: tuple[CountedLoad, ...]
     adds_climate: bool
     cautious: float = 0.0
-    heaters: tuple[Load, ...] = ()
+    heaters: tuple[CountedLoad, ...] = ()
 
     @property
     def climate(self) -> float:
@@ -259,7 +261,7 @@ def _existing(
     edition: Edition,
     side: Side,
     dropped: Side,
-    spread: tuple[Load, ...],
+    spread: tuple[CountedLoad, ...],
 ) -> Existing:
     """``side`` counts and ``dropped`` does not; ``spread`` of it goes in with the other load."""
     extra = entries.adds_climate
@@ -273,7 +275,7 @@ def tell_existing(
     found: Existing, edition: Edition, units: UnitSystem
 ) -> tuple[Section, tuple[Flow, ...]]:
     """The section of the existing dwelling, and the bands of its drawing."""
-    tape, rule = Tape(), edition.rule("existing_b" if found.adds_climate else "existing_a")
+    tape, rule = Worksheet(), edition.rule("existing_b" if found.adds_climate else "existing_a")
     flows = _tell_general(found.general, rule, edition, units, tape)
     climate, general = found.climate, found.general.calculated
     if found.whole:

@@ -12,13 +12,13 @@ from voltaje.core.kinds.dwelling.nec.climate import tell_selections
 from voltaje.core.kinds.dwelling.nec.entries import DwellingEntries
 from voltaje.core.kinds.dwelling.nec.loads import Loads
 from voltaje.core.report import (
-    Alternative,
     Findings,
     Flow,
+    MethodAlternative,
+    Report,
     Result,
     Section,
-    Tape,
-    Worked,
+    Worksheet,
     figure,
     say,
 )
@@ -26,7 +26,7 @@ from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.overcurrent import whole_amperes
 
 
-def tell(outcome: DwellingOutcome, entries: DwellingEntries, context: Context) -> Worked:
+def report(outcome: DwellingOutcome, entries: DwellingEntries, context: Context) -> Report:
     """A dwelling's worksheet."""
     if outcome.measured is not None:
         return _measured(outcome, outcome.measured, entries, context)
@@ -36,18 +36,18 @@ def tell(outcome: DwellingOutcome, entries: DwellingEntries, context: Context) -
 
 def _calculated(
     outcome: DwellingOutcome, found: Methods, entries: DwellingEntries, context: Context
-) -> Worked:
+) -> Report:
     edition, units, system = context.edition, context.units, context.supply.system
     by_standard, by_optional, existing = found.standard, found.optional, found.existing
-    sections = {"standard": standard.tell(by_standard, edition, units)}
+    sections = {"standard": standard.report(by_standard, edition, units)}
     flows = {"standard": standard.flows(by_standard, edition)}
-    sections["optional"], flows["optional"] = optional.tell(by_optional, edition, units)
+    sections["optional"], flows["optional"] = optional.report(by_optional, edition, units)
     if existing is not None:
         told = optional.tell_existing(existing, edition, units)
         sections["existing"], flows["existing"] = told
     main = outcome.main
     feeder = entries.supplied == "feeder" and existing is None
-    sized = service.tell(outcome.service, found.per_line, system, edition, feeder)
+    sized = service.report(outcome.service, found.per_line, system, edition, feeder)
     findings = Findings(sized.findings)
     if existing is not None:
         findings += optional.existing_findings(existing, edition)
@@ -55,13 +55,13 @@ def _calculated(
         findings += standard.findings(by_standard, edition)
     _look(entries, found.loads, by_standard.fixed.factor, system, edition, findings)
     amperes, device = outcome.service.amperes, outcome.service.device
-    return Worked(
+    return Report(
         "dwelling",
         edition.id,
         (
             sections[main],
             sized.section,
-            neutral.tell(found.neutral, edition),
+            neutral.report(found.neutral, edition),
             neutral.tell_lines(found.per_line, edition),
             *(section for name, section in sections.items() if name != main),
             _difference(found, flows["standard"], flows["optional"], edition),
@@ -122,7 +122,7 @@ def _results(
     }
 
 
-def _methods(found: Methods, main: str, system: System) -> tuple[Alternative, ...]:
+def _methods(found: Methods, main: str, system: System) -> tuple[MethodAlternative, ...]:
     ways = [
         ("standard", say("Standard method"), found.standard.calculated),
         ("optional", say("Optional method"), found.optional.calculated),
@@ -131,7 +131,7 @@ def _methods(found: Methods, main: str, system: System) -> tuple[Alternative, ..
         words = say("Existing dwelling, load added")
         ways.append(("existing", words, found.existing.calculated))
     return tuple(
-        Alternative(
+        MethodAlternative(
             f"method_{name}",
             words,
             load,
@@ -148,7 +148,7 @@ def _difference(
     found: Methods, by_standard: Sequence[Flow], by_optional: Sequence[Flow], edition: Edition
 ) -> Section:
     """Why the two methods differ: what each takes off what is connected."""
-    tape, general = Tape(), found.optional.general.calculated
+    tape, general = Worksheet(), found.optional.general.calculated
     gap = found.standard.calculated - found.optional.calculated
     for flow in by_standard:
         off = flow.calculated - flow.connected
@@ -258,9 +258,9 @@ def _names(names: Sequence[str]) -> str:
 
 def _measured(
     outcome: DwellingOutcome, found: Measured, entries: DwellingEntries, context: Context
-) -> Worked:
+) -> Report:
     edition, system = context.edition, context.supply.system
-    plate, tape = entries.measured_demand, Tape()
+    plate, tape = entries.measured_demand, Worksheet()
     margin = edition.limit("measured_margin")
     demand, new, rule = found.demand, found.new, margin.rule
     with_margin, factor = demand * margin.value / 100, figure(margin.value / 100, 4)
@@ -274,7 +274,7 @@ def _measured(
     shown = f"{figure(with_margin)} + {figure(new)}"
     words = say("Calculated load")
     tape.result("calculated_load", words, found.calculated, "VA", shown, rule)
-    judged = service.tell(outcome.service, None, system, edition)
+    judged = service.report(outcome.service, None, system, edition)
     findings = Findings(judged.findings)
     if entries.measured_over == "days30" and not entries.season_covered:
         findings.look(
@@ -297,7 +297,7 @@ def _measured(
         "calculated_load": Result(found.calculated, "VA", say("Calculated load")),
         **judged.results,
     }
-    return Worked(
+    return Report(
         "dwelling",
         edition.id,
         (tape.section("measured", say("By measured demand")), judged.section),

@@ -11,12 +11,12 @@ from voltaje.core.electrical.systems import System
 from voltaje.core.kinds.dwelling.alternatives import alternatives
 from voltaje.core.kinds.dwelling.nec.neutral import PerLine
 from voltaje.core.report import (
+    Alternative,
+    AxisMark,
     Findings,
-    Mark,
     Result,
-    Rung,
     Section,
-    Tape,
+    Worksheet,
     conductor_figures,
     figure,
     fits,
@@ -25,7 +25,7 @@ from voltaje.core.report import (
 from voltaje.core.rules.north_america.conductors import (
     SERVICE,
     SERVICE_COLUMN,
-    Conductor,
+    LineConductor,
     carried_shown,
     grounded_conductor_least,
     label,
@@ -42,7 +42,7 @@ from voltaje.core.rules.north_america.overcurrent import (
 from voltaje.core.rules.north_america.wiring import (
     METALS,
     Installation,
-    Option,
+    SizeAmpacity,
     adjustment_factor,
     ambient_factor,
     options,
@@ -76,8 +76,8 @@ class Service:
     device: float
     device_cell: Cell | None = None
     least: Cell | None = None
-    lines: Mapping[Metal, Conductor] | None = None
-    neutrals: Mapping[Metal, Conductor] | None = None
+    lines: Mapping[Metal, LineConductor] | None = None
+    neutrals: Mapping[Metal, LineConductor] | None = None
     on_neutral: float = 0.0
     dwelling_rule: bool = False
     lies: Installation = SERVICE
@@ -153,13 +153,13 @@ def _least_device(method: str, feeder: bool, edition: Edition) -> Cell | None:
 
 def _neutral_conductor(
     amperes: int,
-    line: Conductor,
+    line: LineConductor,
     device: float,
     feeder: bool,
     system: System,
     edition: Edition,
     lies: Installation,
-) -> Conductor:
+) -> LineConductor:
     """The neutral of each set: for its load, not below the least of the rules, and never larger
     than the lines, whose rule makes both smaller; as large as they on two lines of a wye."""
     if feeder:  # a feeder's neutral is not below its equipment ground (215.2(A)(2))
@@ -173,7 +173,7 @@ def _neutral_conductor(
     if larger or (system.is_wye and line.by_dwelling_rule):
         why = edition.rule("neutral_wye" if system.is_wye else "dwelling_conductors")
         rules = (why, *line.rules)
-        return Conductor(
+        return LineConductor(
             line.material,
             line.size,
             line.sets,
@@ -182,7 +182,7 @@ def _neutral_conductor(
             rules,
             line.by_dwelling_rule,
         )
-    return Conductor(
+    return LineConductor(
         line.material,
         per_set.size,
         line.sets,
@@ -194,22 +194,22 @@ def _neutral_conductor(
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class ServiceReport:
     """A service in words."""
 
     section: Section
     findings: Findings
     results: dict[str, Result]
     answer: tuple[str, ...]
-    rungs: tuple[Rung, ...] = ()
-    marks: tuple[Mark, ...] = ()
+    rungs: tuple[Alternative, ...] = ()
+    marks: tuple[AxisMark, ...] = ()
 
 
-def tell(
+def report(
     found: Service, per_line: PerLine | None, system: System, edition: Edition, feeder: bool = False
-) -> Told:
+) -> ServiceReport:
     """A service that is sized, or one that is there against its load."""
-    tape = Tape()
+    tape = Worksheet()
     volts = system.line_to_line
     tape.step(
         "amperes",
@@ -244,10 +244,12 @@ def tell(
     if per_line is not None and found.spread:
         _heavier_line(found, per_line, findings)
     section = tape.section("service", say("Service"))
-    return Told(section, findings, results, ANSWER, _rungs(found, edition), _marks(found, edition))
+    return ServiceReport(
+        section, findings, results, ANSWER, _rungs(found, edition), _marks(found, edition)
+    )
 
 
-def _conditions(found: Service, edition: Edition, tape: Tape) -> None:
+def _conditions(found: Service, edition: Edition, tape: Worksheet) -> None:
     """What heat and neighbours leave of the conductors, where they take something."""
     lies = found.lies
     column = lies.own_column(edition)
@@ -270,41 +272,45 @@ def _conditions(found: Service, edition: Edition, tape: Tape) -> None:
         tape.note("adjustment", words, rules=rule, entries="others")
 
 
-def _option(found: Service, metal: Metal, size_: str, edition: Edition) -> Option:
+def _option(found: Service, metal: Metal, size_: str, edition: Edition) -> SizeAmpacity:
     """The ampacities of one set of ``size_`` as the service's conductors lie."""
     return next(one for one in options(metal, found.lies, edition) if one.size == size_)
 
 
-def _carried(found: Service, one: Conductor, edition: Edition) -> str:
+def _carried(found: Service, one: LineConductor, edition: Edition) -> str:
     """Its ampacity as it comes of its cell."""
     return f"{carried_shown(one, found.lies, SERVICE_COLUMN, edition)} A"
 
 
-def _rungs(found: Service, edition: Edition) -> tuple[Rung, ...]:
+def _rungs(found: Service, edition: Edition) -> tuple[Alternative, ...]:
     """Copper first, the lighter before the heavier."""
     told = alternatives(found.lines or {}, found.device, WIRES, found.lies, SERVICE_COLUMN, edition)
     return tuple(sorted(told, key=lambda rung: (rung.material != METALS[0], rung.mass)))
 
 
-def _marks(found: Service, edition: Edition) -> tuple[Mark, ...]:
+def _marks(found: Service, edition: Edition) -> tuple[AxisMark, ...]:
     line = (found.lines or {})[METALS[0]]
     option = _option(found, METALS[0], line.size, edition)
     own, reads = option.base * line.sets, option.terminal(SERVICE_COLUMN) * line.sets
     marks = [
-        Mark("load", say("Load"), found.governing, "load"),
-        Mark("device", say("Device"), found.device, "device"),
-        Mark("own", say("In its own column"), own, "conductor"),
+        AxisMark("load", say("Load"), found.governing, "load"),
+        AxisMark("device", say("Device"), found.device, "device"),
+        AxisMark("own", say("In its own column"), own, "conductor"),
     ]
     corrected = option.corrected * line.sets
     if corrected != own:
-        marks.append(Mark("adjusted", say("As it lies"), corrected, "conductor", corrected < reads))
-    marks.append(Mark("terminals", say("At the terminals"), reads, "conductor", reads <= corrected))
+        marks.append(
+            AxisMark("adjusted", say("As it lies"), corrected, "conductor", corrected < reads)
+        )
+    marks.append(
+        AxisMark("terminals", say("At the terminals"), reads, "conductor", reads <= corrected)
+    )
     if line.by_dwelling_rule:
-        marks.append(Mark("needed", say("Dwelling rule"), line.needed, "limit"))
+        marks.append(AxisMark("needed", say("Dwelling rule"), line.needed, "limit"))
     return tuple(marks)
 
 
-def _device(found: Service, feeder: bool, tape: Tape) -> None:
+def _device(found: Service, feeder: bool, tape: Worksheet) -> None:
     least, cell = found.least, found.device_cell
     assert cell is not None  # noqa: S101 - a service that is sized has one
     below = least is not None and not fits(least.value, found.amperes)
@@ -319,7 +325,7 @@ def _device(found: Service, feeder: bool, tape: Tape) -> None:
 
 
 def _conductors(
-    found: Service, metal: Metal, edition: Edition, tape: Tape, results: dict[str, Result]
+    found: Service, metal: Metal, edition: Edition, tape: Worksheet, results: dict[str, Result]
 ) -> None:
     line, neutral = (found.lines or {})[metal], (found.neutrals or {})[metal]
     copper = metal == "copper"
@@ -375,7 +381,7 @@ def _heavier_line(found: Service, per_line: PerLine, findings: Findings) -> None
     findings.look("heavier_line", words, f"{figure(heaviest - found.device)} A", mend=mend)
 
 
-def _against(found: Service, edition: Edition, tape: Tape) -> Told:
+def _against(found: Service, edition: Edition, tape: Worksheet) -> ServiceReport:
     """A service that is there: the verdict on it."""
     rating, amperes, findings = found.there, found.amperes, Findings()
     holds, path = fits(amperes, rating), "existing_service"
@@ -401,7 +407,7 @@ def _against(found: Service, edition: Edition, tape: Tape) -> Told:
         "spare_amperes": Result(rating - amperes, "A", say("To spare")),
     }
     title = say("Against the existing service")
-    return Told(tape.section("service", title), findings, results, AGAINST)
+    return ServiceReport(tape.section("service", title), findings, results, AGAINST)
 
 
 def _wye(feeder: bool, dwelling_rule: bool, edition: Edition, findings: Findings) -> None:

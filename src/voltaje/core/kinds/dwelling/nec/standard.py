@@ -6,14 +6,14 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from voltaje.core.codes import Edition
-from voltaje.core.electrical.loads import Load, paths, total
+from voltaje.core.electrical.loads import CountedLoad, paths, total
 from voltaje.core.kinds.dwelling.nec.climate import Side, dropped_only, larger_side, largest_motor
 from voltaje.core.kinds.dwelling.nec.entries import DwellingEntries
 from voltaje.core.kinds.dwelling.nec.loads import Loads
-from voltaje.core.report import Findings, Flow, Rule, Section, Tape, Text, figure, fits, say
+from voltaje.core.report import Findings, Flow, Rule, Section, Text, Worksheet, figure, fits, say
 from voltaje.core.rules.north_america import cooking
 from voltaje.core.rules.north_america import dwelling_demand as demand
-from voltaje.core.rules.north_america.dwelling_demand import Counted, Lighting
+from voltaje.core.rules.north_america.dwelling_demand import GroupDemand, Lighting
 from voltaje.core.units import UnitSystem
 
 
@@ -24,12 +24,12 @@ class Standard:
     one that drops out."""
 
     lighting: Lighting
-    fixed: Counted
-    own: Counted
-    chargers: Counted
-    dryers: Counted
-    cooked: tuple[Load, ...]
-    ways: tuple[cooking.Way, ...]
+    fixed: GroupDemand
+    own: GroupDemand
+    chargers: GroupDemand
+    dryers: GroupDemand
+    cooked: tuple[CountedLoad, ...]
+    ways: tuple[cooking.CookingDemand, ...]
     cooking_lowered: float
     side: Side
     dropped: Side
@@ -92,9 +92,9 @@ def calculate(entries: DwellingEntries, loads: Loads, edition: Edition) -> Stand
     )
 
 
-def tell(found: Standard, edition: Edition, units: UnitSystem) -> Section:
+def report(found: Standard, edition: Edition, units: UnitSystem) -> Section:
     """The form line by line."""
-    tape = Tape()
+    tape = Worksheet()
     tape += demand.tell_lighting_connected(found.lighting, edition, units)
     tape += demand.tell_lighting(found.lighting, edition)
     tape += demand.tell_fixed(found.fixed, edition)
@@ -125,7 +125,9 @@ def tell(found: Standard, edition: Edition, units: UnitSystem) -> Section:
     return tape.section("standard", say("Standard method"))
 
 
-def lowered(tape: Tape, name: str, by: float, rule: Rule, loads: tuple[Load, ...]) -> None:
+def lowered(
+    tape: Worksheet, name: str, by: float, rule: Rule, loads: tuple[CountedLoad, ...]
+) -> None:
     """The line that says that a factor which comes with the number of loads lowered the sum."""
     if by:
         words = say(
@@ -135,11 +137,11 @@ def lowered(tape: Tape, name: str, by: float, rule: Rule, loads: tuple[Load, ...
         tape.note(f"{name}_lowered", words, rules=rule, entries=paths(loads))
 
 
-def _cooking(found: Standard, edition: Edition, tape: Tape) -> None:
+def _cooking(found: Standard, edition: Edition, tape: Worksheet) -> None:
     if not found.ways:
         return
     first, *others = found.ways
-    lines, entries = cooking.tell(first, edition), paths(found.cooked)
+    lines, entries = cooking.report(first, edition), paths(found.cooked)
     tape += lines
     if len(lines) > 1 and lines[-1].value != found.cooking:
         words = say("Cooking together")
@@ -149,14 +151,14 @@ def _cooking(found: Standard, edition: Edition, tape: Tape) -> None:
         )
     for way in others:
         words = say("{label} would give {demand} VA", label=cooking.label(way), demand=way.demand)
-        told = cooking.tell(way, edition)
+        told = cooking.report(way, edition)
         shown = "; ".join(line.expression for line in told if line.value)
         rule = edition.rule("cooking")
         tape.note(f"cooking_other_{way.name}", words, None, "", shown, rule, entries=entries)
     lowered(tape, "cooking", found.cooking_lowered, edition.rule("cooking"), found.cooked)
 
 
-def _climate(found: Standard, edition: Edition, tape: Tape) -> None:
+def _climate(found: Standard, edition: Edition, tape: Worksheet) -> None:
     side, dropped = found.side, found.dropped
     out = dropped_only(side, dropped)
     heating, rule = side.name == "heating", edition.rule("noncoincident")

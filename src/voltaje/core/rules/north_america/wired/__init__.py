@@ -1,11 +1,11 @@
 """What everything with conductors and a device shares under this code.
 
-``entries`` is how they are run, ``drop`` what they may lose, ``work`` sizes them and ``tell`` puts
-that on the tape; ``sides`` is what has both on either side.
+``entries`` is how they are run, ``drop`` what they may lose, ``sizing`` finds them and
+``report`` puts that on the tape; ``sides`` is what has both on either side.
 """
 
 from voltaje.core.codes.vocabulary import Metal
-from voltaje.core.rules.interface import Feed, Told
+from voltaje.core.rules.interface import Feed, SizingReport
 from voltaje.core.rules.north_america.wired.entries import (
     METHOD_LABELS,
     SIZE_LABELS,
@@ -19,14 +19,14 @@ from voltaje.core.rules.north_america.wired.entries import (
     metal_entry,
     method_entry,
 )
+from voltaje.core.rules.north_america.wired.report import interrupting, report_sizing, spare
 from voltaje.core.rules.north_america.wired.sides import (
     SideRun,
     side_results,
     side_rungs,
     side_sections,
 )
-from voltaje.core.rules.north_america.wired.tell import interrupting, spare, tell
-from voltaje.core.rules.north_america.wired.work import Sizing, size, smallest_neutral
+from voltaje.core.rules.north_america.wired.sizing import Sizing, size, smallest_neutral
 
 __all__ = [
     "METHOD_LABELS",
@@ -40,17 +40,17 @@ __all__ = [
     "SideRun",
     "SizeChoice",
     "Sizing",
-    "Told",
+    "SizingReport",
     "WiringEntries",
     "insulation_entry",
     "interrupting",
     "metal_entry",
     "method_entry",
+    "report_sizing",
     "side_results",
     "side_rungs",
     "side_sections",
     "size",
     "smallest_neutral",
     "spare",
-    "tell",
 ]

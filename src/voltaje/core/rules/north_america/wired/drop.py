@@ -15,14 +15,14 @@ from voltaje.core.rules.common.runs import STEPS_UP, volts_for
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import Feed
 from voltaje.core.rules.north_america import ladder
-from voltaje.core.rules.north_america.choose import Need
+from voltaje.core.rules.north_america.choose import SizingRequest
 from voltaje.core.rules.north_america.drop import Drop, Holds, drop
-from voltaje.core.rules.north_america.ladder import Pair, Pin
+from voltaje.core.rules.north_america.ladder import Candidate, Pin
 from voltaje.core.rules.north_america.wired.feeds import counted, full_wires
 from voltaje.core.units import METRES_PER_FOOT
 
 if TYPE_CHECKING:
-    from voltaje.core.rules.north_america.wired.work import Sizing
+    from voltaje.core.rules.north_america.wired.sizing import Sizing
 
 SIZING = {
     "job": "as the job has it",
@@ -68,7 +68,7 @@ def allowed(feed: Feed, entries: Any, context: Context) -> Allowed:
     return Allowed(own if binds and own.value < left else Cell(left, total.rule), True, lost)
 
 
-def with_drop(need: Need, feed: Feed, entries: Any, context: Context) -> Need:
+def with_drop(need: SizingRequest, feed: Feed, entries: Any, context: Context) -> SizingRequest:
     """The need with the drop that its conductors must hold; as it is where nothing is sized for
     it: no length, a size by hand, or only told."""
     if not entries.length or entries.size != "auto":
@@ -79,7 +79,7 @@ def with_drop(need: Need, feed: Feed, entries: Any, context: Context) -> Need:
     return replace(need, drop=holds(need, feed, entries, limit.limit.value))
 
 
-def holds(need: Need, feed: Feed, entries: Any, percent: float) -> Holds:
+def holds(need: SizingRequest, feed: Feed, entries: Any, percent: float) -> Holds:
     """What a run must hold: its amperes, volts, length and limit."""
     return Holds(
         feed.drop_amperes or need.load,
@@ -92,7 +92,9 @@ def holds(need: Need, feed: Feed, entries: Any, percent: float) -> Holds:
     )
 
 
-def lost_by(pair: Pair, need: Need, feed: Feed, entries: Any, context: Context) -> Drop:
+def lost_by(
+    pair: Candidate, need: SizingRequest, feed: Feed, entries: Any, context: Context
+) -> Drop:
     """The drop of one pair on this run."""
     return drop(
         feed.drop_amperes or need.load,
@@ -109,7 +111,7 @@ def lost_by(pair: Pair, need: Need, feed: Feed, entries: Any, context: Context) 
 
 
 @dataclass(frozen=True, slots=True)
-class Mends:
+class DropRemedies:
     """What else would bring a run within its limit, with the conductor of its ampacity: its
     longest length in ft, higher volts and the percent there, two sets, a booster's volts and kVA.
     ``None`` where that is no way out."""
@@ -117,12 +119,12 @@ class Mends:
     feet: float
     volts: float | None = None
     percent_there: float = 0.0
-    sets: Pair | None = None
+    sets: Candidate | None = None
     boost: float | None = None
     boost_kva: float = 0.0
 
 
-def that_holds(sizing: Sizing, entries: Any, context: Context, most: float) -> Pair | None:
+def that_holds(sizing: Sizing, entries: Any, context: Context, most: float) -> Candidate | None:
     """The pair that the ladder would take behind this device if the run were sized for its drop."""
     if most <= 0:
         return None
@@ -144,8 +146,8 @@ def that_holds(sizing: Sizing, entries: Any, context: Context, most: float) -> P
 
 
 def mends(
-    sizing: Sizing, larger: Pair | None, most: float, entries: Any, context: Context
-) -> Mends | None:
+    sizing: Sizing, larger: Candidate | None, most: float, entries: Any, context: Context
+) -> DropRemedies | None:
     """What else would mend a drop beyond ``most`` percent; ``None`` where it is within it."""
     pair, need, feed = sizing.plain.pair, sizing.need, sizing.feed
     if most <= 0:
@@ -165,12 +167,12 @@ def mends(
         root = sqrt(3) if feed.connection == "three-phase" else 1.0
         boost = lost.volts_lost
         kva = boost * (feed.drop_amperes or need.load) * root / 1000
-    return Mends(feet, volts, there, sets, boost, kva)
+    return DropRemedies(feet, volts, there, sets, boost, kva)
 
 
 def _two_sets(
-    sizing: Sizing, larger: Pair | None, most: float, entries: Any, context: Context
-) -> Pair | None:
+    sizing: Sizing, larger: Candidate | None, most: float, entries: Any, context: Context
+) -> Candidate | None:
     """Two sets in parallel, where they take little more metal than one larger conductor."""
     pair, need, feed = sizing.plain.pair, sizing.need, sizing.feed
     edition = context.edition

@@ -137,7 +137,7 @@ def raceways_entry(method: str) -> Any:
     return entry("each", "Sets in parallel lie", group="run", when=when, choices=labels)
 
 
-class Laid(Entries):
+class CableRunEntries(Entries):
     """What every family with AWG sizes makes of how its conductors are run."""
 
     USES: ClassVar[tuple[str, ...]] = USES
@@ -184,7 +184,7 @@ class Laid(Entries):
         return self.METHODS[self.method]
 
 
-class WiringEntries(Laid):
+class WiringEntries(CableRunEntries):
     """How the conductors are run, and what the user fixes by hand."""
 
     material: Metal = metal_entry("Conductors")

@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from voltaje.core.electrical.systems import SupplyPoint
-from voltaje.core.report import Result, Rung, Section, say
+from voltaje.core.report import Alternative, Result, Section, say
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.interface import Told
-from voltaje.core.rules.north_america.wired.work import Sizing
+from voltaje.core.rules.interface import SizingReport
+from voltaje.core.rules.north_america.wired.sizing import Sizing
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,7 +26,7 @@ class SideRun:
         return replace(context, supply=self.supply)
 
 
-def side_results(told: Told, side: str, title: str) -> dict[str, Result]:
+def side_results(told: SizingReport, side: str, title: str) -> dict[str, Result]:
     """Its figures under the side's name."""
     return {
         f"{side}_{name}": Result(
@@ -36,13 +36,13 @@ def side_results(told: Told, side: str, title: str) -> dict[str, Result]:
     }
 
 
-def side_sections(told: Told, side: str, title: str) -> Iterator[Section]:
+def side_sections(told: SizingReport, side: str, title: str) -> Iterator[Section]:
     """Its sections of the tape under the side's name."""
     for section in told.sections:
         words = say("{side}: {what}", side=say(title), what=section.title)
         yield Section(f"{side}_{section.name}", words, section.lines)
 
 
-def side_rungs(told: Told, title: str) -> Iterator[Rung]:
+def side_rungs(told: SizingReport, title: str) -> Iterator[Alternative]:
     """Its rungs of the ladder, as a group."""
     return (replace(rung, group=title) for rung in told.rungs)

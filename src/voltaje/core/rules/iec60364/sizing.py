@@ -13,11 +13,11 @@ from voltaje.core.entries import WrongEntryError
 from voltaje.core.report import figure, fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec60364 import protective_conductors as earth
-from voltaje.core.rules.iec60364.disconnection import Opening, opening, ratings, seconds_of
+from voltaje.core.rules.iec60364.disconnection import Disconnection, opening, ratings, seconds_of
 from voltaje.core.rules.iec60364.entries import BREAKERS, SIZES, CableEntries
-from voltaje.core.rules.iec60364.rating_factors import Laid, lay
-from voltaje.core.rules.iec60364.short_circuit import Short, short_of
-from voltaje.core.rules.interface import Asked, Feed, Wants
+from voltaje.core.rules.iec60364.rating_factors import RatedCable, lay
+from voltaje.core.rules.iec60364.short_circuit import ShortCircuit, short_of
+from voltaje.core.rules.interface import CircuitLoadRequest, CircuitRequest, Feed
 from voltaje.core.units import METRES_PER_FOOT
 
 SHOWN_DEVICES = 3  # no code figure: how many the ladder shows
@@ -27,7 +27,7 @@ Fault = Literal["", "device", "least", "carries", "drop", "loop", "heat", "short
 
 
 @dataclass(frozen=True, slots=True)
-class Need:
+class CableRequest:
     """What a circuit asks for: its design current, A, the topic of the drop that it may have, and
     its use; the setting of a motor's relay that guards its cable (0: the device does); the least
     device that lets a motor start, or carries its load in a warm place, A."""
@@ -44,7 +44,7 @@ class Need:
 
 
 @dataclass(frozen=True, slots=True)
-class Way:
+class RunLengths:
     """A run's way in metres: ``one`` to its far point; of a ring the ``other`` way round (0: it is
     no ring) and the ``spur`` at its far point."""
 
@@ -79,7 +79,7 @@ class Dropped:
 
 
 @dataclass(frozen=True, slots=True)
-class Pair:
+class CableCandidate:
     """A device and a cable: ``tabulated`` A, ``carries`` A as it lies and what is ``asked`` of it,
     A; percent ``lost``, the loop in Ω (``None``: not known) with R1 + R2 of its own ``run``, and
     what lets it open; ``heat`` of a fault in the protective conductor, ``short`` of the line where
@@ -97,9 +97,9 @@ class Pair:
     lost: float | None
     loop: float | None
     run: complex
-    opening: Opening
-    heat: Short | None
-    short: Short | None
+    opening: Disconnection
+    heat: ShortCircuit | None
+    short: ShortCircuit | None
     mass: float
     price: float | None
     fault: Fault
@@ -125,13 +125,13 @@ class CableSizing:
     not told), ``earth_volts`` U0, ``external`` Ze in Ω (``None``: not known), ``earthing`` TN or
     TT. The ``others`` beside it are judged when somebody looks."""
 
-    pair: Pair
-    laid: Laid
-    need: Need
+    pair: CableCandidate
+    laid: RatedCable
+    need: CableRequest
     feed: Feed
     limit: Cell
     allowed: float
-    way: Way | None
+    way: RunLengths | None
     earth_volts: float
     external: float | None
     earthing: Literal["TN", "TT"]
@@ -139,14 +139,14 @@ class CableSizing:
     devices: tuple[float, ...]
 
     @property
-    def others(self) -> tuple[Pair, ...]:
+    def others(self) -> tuple[CableCandidate, ...]:
         """The pairs behind the next devices, and what one would try and may not."""
         devices = (device for device in self.devices if device != self.pair.device)
         found = [pair for device in devices if (pair := self.sizer.beside(device))]
         return (*found, *self.sizer.rejected(self.pair))
 
     @property
-    def free(self) -> Pair | None:
+    def free(self) -> CableCandidate | None:
         """What would be taken without anything by hand."""
         sizer = self.sizer
         usual = devices_for(self.need, sizer.entries, sizer.edition)
@@ -169,13 +169,13 @@ class CableSizing:
         return self.limit
 
 
-def ask(wants: Wants, edition: Edition) -> Asked:
+def ask(wants: CircuitLoadRequest, edition: Edition) -> CircuitRequest:
     """The design current is the load's: no quarter more of what is continuous."""
     if wants.largest_device is not None:
         raise NotCoveredError(edition.title, say("a nameplate’s minimum circuit ampacity"))
     topic = "drop_lighting" if wants.use in ("lighting", "sign") else "drop_other"
     design = cooker(wants.amperes, wants.diversity, edition) if wants.diversity else wants.amperes
-    return Asked(design, Need(design, topic, wants.use, least=wants.least_device))
+    return CircuitRequest(design, CableRequest(design, topic, wants.use, least=wants.least_device))
 
 
 def cooker(amperes: float, diversity: str, edition: Edition) -> float:
@@ -192,7 +192,7 @@ def is_ring(entries: CableEntries) -> bool:
     return getattr(entries, "layout", "radial") == "ring"
 
 
-def devices_for(need: Need, entries: CableEntries, edition: Edition) -> tuple[float, ...]:
+def devices_for(need: CableRequest, entries: CableEntries, edition: Edition) -> tuple[float, ...]:
     """The smallest ratings of a kind that carry it; of a ring the one that rings have. Raises
     :class:`WrongEntryError`."""
     made = ratings(edition, entries.device_type)
@@ -232,7 +232,7 @@ def devices_for(need: Need, entries: CableEntries, edition: Edition) -> tuple[fl
     raise WrongEntryError("load", words)
 
 
-def size(need: Need, feed: Feed, entries: CableEntries, context: Context) -> CableSizing:
+def size(need: CableRequest, feed: Feed, entries: CableEntries, context: Context) -> CableSizing:
     """The smallest device that carries the design current with the smallest cable that carries it,
     keeps within the drop and lets it open; what is fixed by hand is judged alike."""
     edition = context.edition
@@ -308,7 +308,7 @@ def _settable(entries: CableEntries, edition: Edition) -> None:
         raise WrongEntryError("setting", words)
 
 
-def _but_for_the_drop(sizer: Sizer, devices: Sequence[float]) -> Pair | None:
+def _but_for_the_drop(sizer: Sizer, devices: Sequence[float]) -> CableCandidate | None:
     """The smallest pair that holds all but the drop, its drop's fault told: the way ahead has used
     up what it may have."""
     allowed, sizer.allowed = sizer.allowed, inf
@@ -320,14 +320,16 @@ def _but_for_the_drop(sizer: Sizer, devices: Sequence[float]) -> Pair | None:
 class Sizer:
     """Judges pairs of one circuit."""
 
-    def __init__(self, need: Need, feed: Feed, entries: CableEntries, context: Context) -> None:
+    def __init__(
+        self, need: CableRequest, feed: Feed, entries: CableEntries, context: Context
+    ) -> None:
         self.need, self.feed, self.entries = need, feed, entries
         self.edition, self.shop = context.edition, context.shop
         self.supply = context.supply
         self.laid = lay(entries, feed, context.edition)
         self.metal = entries.material
         self.ring = is_ring(entries)
-        self._opens: dict[float, Opening] = {}
+        self._opens: dict[float, Disconnection] = {}
         self.column = column = context.edition.table(self.laid.table).column(self.laid.column)
         least = context.edition.value("ring_size") if self.ring else 0.0
         self.sizes = tuple(s for s in SIZES if s in column and fits(least, float(s)))
@@ -359,7 +361,7 @@ class Sizer:
         if share is not None:
             self.allowed = min(self.allowed, share)
 
-    def pair(self, device: float, size_: str) -> Pair:
+    def pair(self, device: float, size_: str) -> CableCandidate:
         """One device with one cable, judged."""
         edition, entries, line = self.edition, self.entries, Size(size_)
         protective = self.protective(line)
@@ -400,7 +402,7 @@ class Sizer:
             fault = "heat"
         elif short is not None and not short.holds(float(line)):
             fault = "short"
-        return Pair(
+        return CableCandidate(
             device,
             line,
             protective,
@@ -420,7 +422,7 @@ class Sizer:
             fault,
         )
 
-    def opens(self, device: float) -> Opening:
+    def opens(self, device: float) -> Disconnection:
         """What lets a device open."""
         if device not in self._opens:
             seconds = seconds_of(self.need.use, device, self.edition, self.earthing)
@@ -492,8 +494,8 @@ class Sizer:
         return self.set_to(device)
 
     def heat(
-        self, device: float, protective: Size, opens: Opening, loop: float | None
-    ) -> Short | None:
+        self, device: float, protective: Size, opens: Disconnection, loop: float | None
+    ) -> ShortCircuit | None:
         """The protective conductor at a fault: at the far end within the time that the device
         takes, at the origin by what it lets through. With an electrode of its own too little
         flows."""
@@ -513,7 +515,7 @@ class Sizer:
             return replace(found, seconds=seconds, least=least)
         return found
 
-    def short(self, device: float, line: Size, opens: Opening) -> Short:
+    def short(self, device: float, line: Size, opens: Disconnection) -> ShortCircuit:
         """The line at a short: between line and neutral, or between two lines where no neutral goes
         along, at its far end with conductors warm; at the origin by the highest current there."""
         edition, entries, supply = self.edition, self.entries, self.supply
@@ -557,7 +559,7 @@ class Sizer:
         count = self.feed.lines + self.feed.has_neutral
         return (count * of_line + of_earth) * self.stretch
 
-    def smallest(self, device: float, free: bool = False) -> Pair | None:
+    def smallest(self, device: float, free: bool = False) -> CableCandidate | None:
         """The smallest cable that passes behind a device; ``free`` of the size by hand."""
         by_hand = self.entries.area
         sizes = self.sizes if free or by_hand == "auto" else (by_hand,)
@@ -567,14 +569,14 @@ class Sizer:
         pairs = (self.pair(device, one) for one in large)
         return next((pair for pair in pairs if pair.passes), None)
 
-    def beside(self, device: float, free: bool = False) -> Pair | None:
+    def beside(self, device: float, free: bool = False) -> CableCandidate | None:
         """The same for an alternative: one that the edition does not answer is none."""
         try:
             return self.smallest(device, free)
         except NotCoveredError:
             return None
 
-    def rejected(self, chosen: Pair) -> Iterator[Pair]:
+    def rejected(self, chosen: CableCandidate) -> Iterator[CableCandidate]:
         """What one would try next and may not: the next smaller cable, the next smaller device."""
         place = self.sizes.index(chosen.size)
         if place:
@@ -591,12 +593,12 @@ class Sizer:
                 yield smaller
 
 
-def way_of(entries: CableEntries) -> Way | None:
+def way_of(entries: CableEntries) -> RunLengths | None:
     """Its length in metres (a length is kept in feet, as every entry is)."""
     if not entries.length:
         return None
     one = entries.length * METRES_PER_FOOT
     if not is_ring(entries):
-        return Way(one)
+        return RunLengths(one)
     other = (getattr(entries, "other_leg", None) or entries.length) * METRES_PER_FOOT
-    return Way(one, other, (getattr(entries, "spur", None) or 0.0) * METRES_PER_FOOT)
+    return RunLengths(one, other, (getattr(entries, "spur", None) or 0.0) * METRES_PER_FOOT)

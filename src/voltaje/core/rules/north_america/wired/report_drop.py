@@ -8,27 +8,27 @@ from voltaje.core.report import (
     Findings,
     LineKind,
     Section,
-    Tape,
     Text,
+    Worksheet,
     figure,
     figure_beside,
     fits,
     say,
 )
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.ladder import Ladder, Pair
+from voltaje.core.rules.north_america.ladder import Candidate, Ladder
 from voltaje.core.rules.north_america.wired import drop as drops
-from voltaje.core.rules.north_america.wired.work import Sizing
+from voltaje.core.rules.north_america.wired.sizing import Sizing
 from voltaje.core.units import LENGTH, METRES_PER_FOOT, POUNDS_PER_KG, show
 
 
-def tell_drop(
+def report_drop(
     sizing: Sizing,
     found: Ladder,
     plain: Ladder,
     entries: Any,
     context: Context,
-    beside: Tape,
+    beside: Worksheet,
     findings: Findings,
 ) -> Section | None:
     """Puts the drop among what goes along; a section of its own where it governs or is beyond its
@@ -62,7 +62,7 @@ def tell_drop(
     grown = by_ampacity.option.size != pair.option.size or by_ampacity.sets != pair.sets
     if not over and not grown:
         return None
-    larger: Pair | None = pair
+    larger: Candidate | None = pair
     if over or not grown:
         larger = drops.that_holds(sizing, entries, context, most)
     if over:
@@ -86,7 +86,7 @@ def tell_drop(
             rules=limit.limit.rule,
             entries=("length", "drop_sizing"),
         )
-    tape = Tape("drop")
+    tape = Worksheet("drop")
     _side(tape, "by_ampacity", say("By ampacity"), by_ampacity, sizing, entries, context)
     if larger is not None:
         _side(tape, "by_drop", say("By the drop"), larger, sizing, entries, context)
@@ -95,7 +95,7 @@ def tell_drop(
     return tape.section("drop", say("For the drop"))
 
 
-def _limit(tape: Tape, limit: drops.Allowed, grown: bool, over: bool) -> None:
+def _limit(tape: Worksheet, limit: drops.Allowed, grown: bool, over: bool) -> None:
     words = say("The limit of this part")
     if limit.lost is not None:
         words = say("What the total leaves here, {lost} % lost ahead", lost=figure(limit.lost, 2))
@@ -116,10 +116,10 @@ def _limit(tape: Tape, limit: drops.Allowed, grown: bool, over: bool) -> None:
 
 
 def _side(
-    tape: Tape,
+    tape: Worksheet,
     name: str,
     what: Text,
-    pair: Pair,
+    pair: Candidate,
     sizing: Sizing,
     entries: Any,
     context: Context,
@@ -159,9 +159,9 @@ def _metal(kilograms: float, context: Context) -> str:
 
 
 def _mends(
-    tape: Tape,
-    pair: Pair,
-    larger: Pair | None,
+    tape: Worksheet,
+    pair: Candidate,
+    larger: Candidate | None,
     most: float,
     sizing: Sizing,
     entries: Any,

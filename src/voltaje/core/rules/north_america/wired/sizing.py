@@ -12,11 +12,11 @@ from voltaje.core.report import say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import Feed
 from voltaje.core.rules.north_america import ladder
-from voltaje.core.rules.north_america.choose import Need
+from voltaje.core.rules.north_america.choose import SizingRequest
 from voltaje.core.rules.north_america.conductors import MOST_SETS, label
 from voltaje.core.rules.north_america.drop import Drop
 from voltaje.core.rules.north_america.grounding import EquipmentGround, equipment_ground
-from voltaje.core.rules.north_america.ladder import Chosen, Pair, Pin
+from voltaje.core.rules.north_america.ladder import Candidate, Chosen, Pin
 from voltaje.core.rules.north_america.overcurrent import largest_rating
 from voltaje.core.rules.north_america.raceway import Fill, raceway
 from voltaje.core.rules.north_america.wired import drop as drops
@@ -35,7 +35,7 @@ class Sizing:
     where nothing is sized for its drop. ``fill`` is the raceway, ``unfilled`` the edition's words
     where none is large enough; ``lost`` the drop, where a length is known."""
 
-    need: Need
+    need: SizingRequest
     feed: Feed
     choice: Chosen
     plain: Chosen
@@ -45,7 +45,7 @@ class Sizing:
     lost: Drop | None = None
 
     @property
-    def pair(self) -> Pair:
+    def pair(self) -> Candidate:
         return self.choice.pair
 
     @property
@@ -60,7 +60,7 @@ class Sizing:
     def lost_percent(self) -> float | None:
         return self.lost.percent if self.lost else None
 
-    def choice_need(self, entries: Any, context: Context) -> Need:
+    def choice_need(self, entries: Any, context: Context) -> SizingRequest:
         """The need that the choice was made for: with its drop where that could be held."""
         if self.choice is self.plain:
             return self.need
@@ -74,7 +74,9 @@ class Sizing:
         return self.feed.neutral_size or self.pair.option.size
 
 
-def _choose(need: Need, feed: Feed, entries: Any, context: Context) -> tuple[Chosen, Chosen]:
+def _choose(
+    need: SizingRequest, feed: Feed, entries: Any, context: Context
+) -> tuple[Chosen, Chosen]:
     """What is chosen by all that is asked, and by ampacity alone."""
     _check_pin(entries, entries.installation(counted(feed)), context)
     plain = ladder.choose(need, *rest_of(feed, entries, context))
@@ -95,7 +97,7 @@ def rest_of(feed: Feed, entries: Any, context: Context) -> tuple[Any, ...]:
     return (lies, context.edition, entries.material, full_wires(feed), context.shop, pin)
 
 
-def size(need: Need, feed: Feed, entries: Any, context: Context) -> Sizing:
+def size(need: SizingRequest, feed: Feed, entries: Any, context: Context) -> Sizing:
     """Sizes device, conductors, neutral, ground, raceway and drop. Where no raceway takes what the
     ampacity asks for, and neither sets nor size are fixed by hand, the least sets in parallel that
     do fit are taken (``Feed.sets`` of what comes back). Raises :class:`NotCoveredError` when
@@ -113,7 +115,7 @@ def size(need: Need, feed: Feed, entries: Any, context: Context) -> Sizing:
     return found
 
 
-def _size(need: Need, feed: Feed, entries: Any, context: Context) -> Sizing:
+def _size(need: SizingRequest, feed: Feed, entries: Any, context: Context) -> Sizing:
     choice, plain = _choose(need, feed, entries, context)
     pair = choice.pair
     # what the ampacity alone would ask for: the equipment ground grows in proportion to it
@@ -132,7 +134,9 @@ def _size(need: Need, feed: Feed, entries: Any, context: Context) -> Sizing:
     return Sizing(need, feed, choice, plain, ground, fill, unfilled, lost)
 
 
-def _fill(feed: Feed, pair: Pair, ground: EquipmentGround, entries: Any, edition: Edition) -> Fill:
+def _fill(
+    feed: Feed, pair: Candidate, ground: EquipmentGround, entries: Any, edition: Edition
+) -> Fill:
     line = pair.option.size
     together = pair.sets if entries.raceways == "one" else 1
     sizes = [(line, feed.lines * together + entries.others)]
@@ -166,7 +170,12 @@ def _check_pin(entries: Any, installation: Installation, context: Context) -> No
 
 
 def smallest_neutral(
-    amperes: float, least: Size | None, counted: int, pair: Pair, entries: Any, edition: Edition
+    amperes: float,
+    least: Size | None,
+    counted: int,
+    pair: Candidate,
+    entries: Any,
+    edition: Edition,
 ) -> Size | None:
     """The smallest neutral for ``amperes`` beside those lines, not below ``least``; ``None`` where
     none carries it."""

@@ -5,16 +5,16 @@ from __future__ import annotations
 from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Metal, Size
 from voltaje.core.report import (
+    Alternative,
+    AxisMark,
     Findings,
-    Mark,
     PointKey,
+    PulledConductor,
     Result,
     Rule,
-    Rung,
-    Tape,
     Test,
     Text,
-    Wire,
+    Worksheet,
     conductor_figures,
     figure,
     figure_beside,
@@ -30,9 +30,9 @@ from voltaje.core.rules.iec60364.protective_conductors import (
     protective_rule,
 )
 from voltaje.core.rules.iec60364.rating_factors import Factor
-from voltaje.core.rules.iec60364.short_circuit import Short
-from voltaje.core.rules.iec60364.work import CableSizing, Need, Pair, is_ring
-from voltaje.core.rules.interface import Told
+from voltaje.core.rules.iec60364.short_circuit import ShortCircuit
+from voltaje.core.rules.iec60364.sizing import CableCandidate, CableRequest, CableSizing, is_ring
+from voltaje.core.rules.interface import SizingReport
 from voltaje.core.units import LENGTH, METRES_PER_FOOT, show
 
 OPENED_BY = {"breaker": "loop", "moulded": "moulded", "fuse": "loop_fuse", "rcd": "rcd_loop"}
@@ -44,17 +44,17 @@ def named(size: Size, metal: Metal | None = None) -> str:
     return f"{size} mm² {SIGNS[metal]}" if metal else f"{size} mm²"
 
 
-def cable_of(pair: Pair) -> str:
+def cable_of(pair: CableCandidate) -> str:
     """``"2.5 mm² Cu"``."""
     return named(pair.size, pair.metal)
 
 
-def earth_of(pair: Pair, edition: Edition) -> str:
+def earth_of(pair: CableCandidate, edition: Edition) -> str:
     """The protective conductor, with its metal."""
     return named(pair.protective, protective_metal(pair.metal, edition))
 
 
-def tell(sizing: CableSizing, entries: CableEntries, context: Context) -> Told:
+def report_sizing(sizing: CableSizing, entries: CableEntries, context: Context) -> SizingReport:
     """Words for what is sized."""
     edition, pair, need = context.edition, sizing.pair, sizing.need
     findings = Findings()
@@ -72,7 +72,7 @@ def tell(sizing: CableSizing, entries: CableEntries, context: Context) -> Told:
             "ground_conductor", pair.protective, 1, protective_metal(pair.metal, edition)
         ),
     }
-    device = Tape("device")
+    device = Worksheet("device")
     sign = "≤" if fits(need.design, pair.device) else ">"
     shown = f"Ib {figure(need.design)} {sign} In {figure(pair.device)} A"
     rules = (edition.rule(made_topic(entries.device_type)), edition.rule("design_current"))
@@ -89,7 +89,7 @@ def tell(sizing: CableSizing, entries: CableEntries, context: Context) -> Told:
             edition.rule("moulded"),
             entries="setting",
         )
-    beside = Tape()
+    beside = Worksheet()
     _protective(pair, entries, edition, beside)
     sections = [
         device.section("device", say("Device")),
@@ -105,7 +105,7 @@ def tell(sizing: CableSizing, entries: CableEntries, context: Context) -> Told:
     sections.append(beside.section("beside", say("With it")))
     rungs = [_rung(one, need, edition, one is pair) for one in (pair, *sizing.others)]
     rungs.sort(key=lambda rung: (rung.mass, rung.device))
-    return Told(
+    return SizingReport(
         tuple(rungs),
         tuple(sections),
         findings,
@@ -143,7 +143,7 @@ def _tests(sizing: CableSizing, entries: CableEntries, edition: Edition) -> tupl
     return tuple(found)
 
 
-def _why(pair: Pair, need: Need, edition: Edition) -> tuple[Text, Rule]:
+def _why(pair: CableCandidate, need: CableRequest, edition: Edition) -> tuple[Text, Rule]:
     """Why a pair passes, or what keeps it from passing, with the rule."""
     carries = figure(pair.carries, 1)
     if pair.fault == "device":
@@ -201,9 +201,9 @@ def _why(pair: Pair, need: Need, edition: Edition) -> tuple[Text, Rule]:
     return words, edition.rule("design_current")
 
 
-def _rung(pair: Pair, need: Need, edition: Edition, chosen: bool) -> Rung:
+def _rung(pair: CableCandidate, need: CableRequest, edition: Edition, chosen: bool) -> Alternative:
     why, rule = _why(pair, need, edition)
-    return Rung(
+    return Alternative(
         pair.device,
         cable_of(pair),
         pair.size,
@@ -253,9 +253,9 @@ def _lost(sizing: CableSizing, edition: Edition, findings: Findings) -> None:
     )
 
 
-def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Tape:
+def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Worksheet:
     """It × Ca × Cg = Iz, and Iz ≥ In."""
-    pair, laid, tape = sizing.pair, sizing.laid, Tape("conductor")
+    pair, laid, tape = sizing.pair, sizing.laid, Worksheet("conductor")
     words = say(
         "{cable}, {made}; {method}",
         cable=cable_of(pair),
@@ -311,7 +311,9 @@ def _factor(one: Factor, entries: CableEntries) -> tuple[Text, str]:
     return say("Third harmonic of {percent} %", percent=entries.third), "third"
 
 
-def _protective(pair: Pair, entries: CableEntries, edition: Edition, tape: Tape) -> None:
+def _protective(
+    pair: CableCandidate, entries: CableEntries, edition: Edition, tape: Worksheet
+) -> None:
     text = earth_of(pair, edition)
     by_table, flat = entries.protective == "auto", entries.cable == "flat"
     rule = protective_rule(pair.size, edition)
@@ -332,7 +334,7 @@ def _protective(pair: Pair, entries: CableEntries, edition: Edition, tape: Tape)
     )
 
 
-def _drop(sizing: CableSizing, entries: CableEntries, context: Context, tape: Tape) -> None:
+def _drop(sizing: CableSizing, entries: CableEntries, context: Context, tape: Worksheet) -> None:
     pair, need, feed = sizing.pair, sizing.need, sizing.feed
     if sizing.way is None:
         return
@@ -412,7 +414,7 @@ def _loop(
     sizing: CableSizing,
     entries: CableEntries,
     edition: Edition,
-    tape: Tape,
+    tape: Worksheet,
     results: dict[str, Result],
     findings: Findings,
 ) -> None:
@@ -511,7 +513,7 @@ def _loop(
         )
 
 
-def _heat(sizing: CableSizing, edition: Edition, tape: Tape, findings: Findings) -> None:
+def _heat(sizing: CableSizing, edition: Edition, tape: Worksheet, findings: Findings) -> None:
     """The heat of a fault in a protective conductor below its table, and of a short in a line that
     its device does not guard against overload; what of it cannot be judged is said."""
     pair = sizing.pair
@@ -540,12 +542,12 @@ def _heat(sizing: CableSizing, edition: Edition, tape: Tape, findings: Findings)
 
 def _heated(
     name: str,
-    found: Short,
+    found: ShortCircuit,
     area: Size,
     words: Text,
     entries: tuple[str, ...],
     edition: Edition,
-    tape: Tape,
+    tape: Worksheet,
 ) -> None:
     if not found.known or found.seconds is None:
         return
@@ -570,7 +572,9 @@ def _unknown(
     findings.look(name, words, mend=mend, rules=edition.rule("adiabatic"), entries=entries)
 
 
-def _run_ohms(sizing: CableSizing, entries: CableEntries, edition: Edition, tape: Tape) -> None:
+def _run_ohms(
+    sizing: CableSizing, entries: CableEntries, edition: Edition, tape: Worksheet
+) -> None:
     """R1 + R2 of the run, from the cells of both conductors."""
     pair, way = sizing.pair, sizing.way
     if way is None:
@@ -595,7 +599,7 @@ def _run_ohms(sizing: CableSizing, entries: CableEntries, edition: Edition, tape
     )
 
 
-def _at_most(sizing: CableSizing, entries: CableEntries, edition: Edition, tape: Tape) -> None:
+def _at_most(sizing: CableSizing, entries: CableEntries, edition: Edition, tape: Worksheet) -> None:
     """The most that the loop may be, and where it comes from."""
     pair, opens = sizing.pair, sizing.pair.opening
     rule, volts = edition.rule(OPENED_BY[opens.how]), figure(sizing.earth_volts)
@@ -666,27 +670,27 @@ def _residual(
         )
 
 
-def _marks(sizing: CableSizing) -> tuple[Mark, ...]:
+def _marks(sizing: CableSizing) -> tuple[AxisMark, ...]:
     pair, laid = sizing.pair, sizing.laid
     found = [
-        Mark("load", say("Load"), sizing.need.design, "load"),
-        Mark("device", say("Device"), pair.device, "device"),
-        Mark("own", say("As tabulated"), pair.tabulated.value, "conductor"),
+        AxisMark("load", say("Load"), sizing.need.design, "load"),
+        AxisMark("device", say("Device"), pair.device, "device"),
+        AxisMark("own", say("As tabulated"), pair.tabulated.value, "conductor"),
     ]
     warm = [one for one in laid.factors if one.name in ("ambient", "ground")]
     if warm and len(laid.factors) > 1:
         after = pair.tabulated.value * warm[0].value
-        found.append(Mark("ambient", say("After ambient"), after, "conductor"))
+        found.append(AxisMark("ambient", say("After ambient"), after, "conductor"))
     if laid.factor != 1:
-        found.append(Mark("adjusted", say("As it lies"), pair.carries, "conductor", True))
+        found.append(AxisMark("adjusted", say("As it lies"), pair.carries, "conductor", True))
     return tuple(found)
 
 
-def _wires(sizing: CableSizing, context: Context) -> tuple[Wire, ...]:
+def _wires(sizing: CableSizing, context: Context) -> tuple[PulledConductor, ...]:
     point, pair, feed = context.supply, sizing.pair, sizing.feed
     text = named(pair.size)
     lines = point.system.lines[: feed.lines]
-    found = [Wire(name, point.color(name), text) for name in lines]
+    found = [PulledConductor(name, point.color(name), text) for name in lines]
     if feed.has_neutral:
-        found.append(Wire("N", point.color("N"), text))
-    return (*found, Wire("G", "green-yellow", named(pair.protective)))
+        found.append(PulledConductor("N", point.color("N"), text))
+    return (*found, PulledConductor("G", "green-yellow", named(pair.protective)))

@@ -8,28 +8,28 @@ from typing import Any
 from voltaje.core.codes import NotCoveredError
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.report import (
+    AxisMark,
     Findings,
-    Mark,
+    PulledConductor,
     Result,
     Rule,
     Section,
-    Tape,
-    Wire,
+    Worksheet,
     conductor_figures,
     figure,
     fits,
     say,
 )
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.interface import Told
+from voltaje.core.rules.interface import SizingReport
 from voltaje.core.rules.north_america import ladder
-from voltaje.core.rules.north_america.choose import Need
+from voltaje.core.rules.north_america.choose import SizingRequest
 from voltaje.core.rules.north_america.conductors import label
-from voltaje.core.rules.north_america.ladder import Ladder, Pair, circular_mils
+from voltaje.core.rules.north_america.ladder import Candidate, Ladder, circular_mils
 from voltaje.core.rules.north_america.overcurrent import next_standard_device
 from voltaje.core.rules.north_america.raceway import Fill
-from voltaje.core.rules.north_america.wired.tell_drop import tell_drop
-from voltaje.core.rules.north_america.wired.work import Sizing, rest_of
+from voltaje.core.rules.north_america.wired.report_drop import report_drop
+from voltaje.core.rules.north_america.wired.sizing import Sizing, rest_of
 from voltaje.core.rules.north_america.wiring import (
     COLUMNS,
     Installation,
@@ -39,8 +39,8 @@ from voltaje.core.rules.north_america.wiring import (
 )
 
 
-def tell(sizing: Sizing, entries: Any, context: Context) -> Told:
-    """Words for what :func:`voltaje.core.rules.north_america.wired.work.size` has found."""
+def report_sizing(sizing: Sizing, entries: Any, context: Context) -> SizingReport:
+    """Words for what :func:`voltaje.core.rules.north_america.wired.sizing.size` has found."""
     rest, pair = rest_of(sizing.feed, entries, context), sizing.pair
     found = ladder.build(sizing.choice_need(entries, context), *rest)
     plain = ladder.build(sizing.need, *rest)
@@ -55,7 +55,7 @@ def tell(sizing: Sizing, entries: Any, context: Context) -> Told:
     }
     conductors = _conductors(sizing, installation.of_sets(pair.sets), context)
     _terminals_change(found, sizing, installation, context, conductors)
-    beside = Tape()
+    beside = Worksheet()
     if sizing.feed.has_neutral:
         _neutral(sizing, beside, results)
     _ground(sizing, beside, results)
@@ -68,7 +68,7 @@ def tell(sizing: Sizing, entries: Any, context: Context) -> Told:
     headline = f"{figure(pair.device)} A · {pair.conductor}"
     section: Section | None = None
     if sizing.lost is not None:
-        section = tell_drop(sizing, found, plain, entries, context, beside, findings)
+        section = report_drop(sizing, found, plain, entries, context, beside, findings)
         results["drop_percent"] = Result(sizing.lost.percent, "%", say("Voltage drop"))
         headline += f" · {figure(sizing.lost.percent, 1)} %"
     sections = (
@@ -78,10 +78,12 @@ def tell(sizing: Sizing, entries: Any, context: Context) -> Told:
         beside.section("beside", say("With them")),
     )
     marks, wires = _marks(sizing.need, pair), _wires(sizing, entries, context)
-    return Told(found.rungs, sections, findings, results, marks, headline, wires)
+    return SizingReport(found.rungs, sections, findings, results, marks, headline, wires)
 
 
-def _figures(name: str, size: Size, pair: Pair, ampacity: float | None = None) -> dict[str, Result]:
+def _figures(
+    name: str, size: Size, pair: Candidate, ampacity: float | None = None
+) -> dict[str, Result]:
     return conductor_figures(name, size, pair.sets, pair.option.material, ampacity)
 
 
@@ -103,19 +105,19 @@ def _pinned(sizing: Sizing, findings: Findings) -> None:
     findings.fails("pin", words, mend=mend, rules=bad.verdict.rule, entries=entries)
 
 
-def _wires(sizing: Sizing, entries: Any, context: Context) -> tuple[Wire, ...]:
+def _wires(sizing: Sizing, entries: Any, context: Context) -> tuple[PulledConductor, ...]:
     point = context.supply
     found = []
     line = getattr(entries, "line", "auto")
     for name in sizing.feed.wires(context.supply.system, line):
         size = sizing.neutral_size if name == "N" else sizing.pair.option.size
         color = point.color(name) or ("white" if name == "N" else "")
-        found.append(Wire(name, color, label(Size(size))))
-    return (*found, Wire("G", "green", label(sizing.ground.size)))
+        found.append(PulledConductor(name, color, label(Size(size))))
+    return (*found, PulledConductor("G", "green", label(sizing.ground.size)))
 
 
-def _device(need: Need, pair: Pair, context: Context) -> Tape:
-    edition, tape = context.edition, Tape("device")
+def _device(need: SizingRequest, pair: Candidate, context: Context) -> Worksheet:
+    edition, tape = context.edition, Worksheet("device")
     try:
         rule = next_standard_device(pair.device, edition).rule
         standard = any(r == pair.device for r in need.devices) or rule.row != ""
@@ -135,9 +137,9 @@ def _device(need: Need, pair: Pair, context: Context) -> Tape:
     return tape
 
 
-def _conductors(sizing: Sizing, installation: Installation, context: Context) -> Tape:
+def _conductors(sizing: Sizing, installation: Installation, context: Context) -> Worksheet:
     """Ampacity step by step: its own column, ambient, neighbours, terminals."""
-    need, pair, edition, tape = sizing.need, sizing.pair, context.edition, Tape("conductor")
+    need, pair, edition, tape = sizing.need, sizing.pair, context.edition, Worksheet("conductor")
     option, sets = pair.option, pair.sets
     column = installation.own_column(edition)
     cell = edition.rule("ampacity", option.size, f"{option.material} {column}")
@@ -200,7 +202,7 @@ def _conductors(sizing: Sizing, installation: Installation, context: Context) ->
 
 
 def _terminals_change(
-    found: Ladder, sizing: Sizing, installation: Installation, context: Context, tape: Tape
+    found: Ladder, sizing: Sizing, installation: Installation, context: Context, tape: Worksheet
 ) -> None:
     """Where the terminals change column a larger device may take a smaller wire."""
     pair, edition = sizing.pair, context.edition
@@ -234,7 +236,7 @@ def _cable_rules(installation: Installation, context: Context) -> tuple[Rule, ..
     return (context.edition.rule(made.topic),)
 
 
-def _neutral(sizing: Sizing, tape: Tape, results: dict[str, Result]) -> None:
+def _neutral(sizing: Sizing, tape: Worksheet, results: dict[str, Result]) -> None:
     pair, feed = sizing.pair, sizing.feed
     text = label(Size(sizing.neutral_size), pair.option.material, pair.sets)
     results["neutral_conductor"] = Result(text, "", say("Neutral"))
@@ -248,7 +250,7 @@ def _neutral(sizing: Sizing, tape: Tape, results: dict[str, Result]) -> None:
     )
 
 
-def _ground(sizing: Sizing, tape: Tape, results: dict[str, Result]) -> None:
+def _ground(sizing: Sizing, tape: Worksheet, results: dict[str, Result]) -> None:
     ground, pair = sizing.ground, sizing.pair
     text = label(ground.size, pair.option.material, pair.sets)
     results["ground_conductor"] = Result(text, "", say("Equipment ground"))
@@ -270,7 +272,7 @@ def _ground(sizing: Sizing, tape: Tape, results: dict[str, Result]) -> None:
 
 
 def _raceway(
-    sizing: Sizing, fill: Fill, entries: Any, tape: Tape, results: dict[str, Result]
+    sizing: Sizing, fill: Fill, entries: Any, tape: Worksheet, results: dict[str, Result]
 ) -> None:
     sets, note = sizing.pair.sets, None
     if sets > 1 and entries.raceways != "one":
@@ -300,30 +302,32 @@ def _raceway(
     )
 
 
-def _marks(need: Need, pair: Pair) -> tuple[Mark, ...]:
+def _marks(need: SizingRequest, pair: Candidate) -> tuple[AxisMark, ...]:
     option, sets = pair.option, pair.sets
     final = pair.verdict.ampacity
     terminal = option.terminal(pair.verdict.column) * sets
     found = [
-        Mark("load", say("Load"), need.load, "load"),
-        Mark("device", say("Device"), pair.device, "device"),
-        Mark("own", say("In its own column"), option.base * sets, "conductor"),
+        AxisMark("load", say("Load"), need.load, "load"),
+        AxisMark("device", say("Device"), pair.device, "device"),
+        AxisMark("own", say("In its own column"), option.base * sets, "conductor"),
     ]
     asked = need.conductor if need.elsewhere else need.design
     if abs(asked - need.load) > 1e-9 * need.load:
-        found.insert(1, Mark("design", say("With 125 %"), asked, "load"))
+        found.insert(1, AxisMark("design", say("With 125 %"), asked, "load"))
     if option.ambient != 1:
         after = option.base * option.ambient * sets
-        found.append(Mark("ambient", say("After ambient"), after, "conductor"))
+        found.append(AxisMark("ambient", say("After ambient"), after, "conductor"))
     if option.adjustment != 1:
         found.append(
-            Mark("adjusted", say("After adjustment"), option.corrected * sets, "conductor")
+            AxisMark("adjusted", say("After adjustment"), option.corrected * sets, "conductor")
         )
     governs = abs(terminal - final) < 1e-9 * final
-    found.append(Mark("terminals", say("At the terminals"), terminal, "conductor", governs))
+    found.append(AxisMark("terminals", say("At the terminals"), terminal, "conductor", governs))
     if option.small and not need.elsewhere:
         governs = option.small <= final
-        found.append(Mark("small", say("Small-conductor limit"), option.small, "limit", governs))
+        found.append(
+            AxisMark("small", say("Small-conductor limit"), option.small, "limit", governs)
+        )
     if final < terminal:
         found = [
             replace(
