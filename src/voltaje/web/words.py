@@ -141,8 +141,8 @@ def _of_registry() -> Iterator[Word]:
         yield code.title, "core/rules"
     for edition in (*editions(), practice()):
         for topic in edition.topics():
-            text, place = edition.text(topic), f"core/codes/{edition.id}"
-            yield from ((words, place) for words in (text.number, text.says, text.checked))
+            rule, place = edition.text(topic), f"core/codes/{edition.id}"
+            yield from ((words, place) for words in (rule.number, rule.says, rule.checked))
             if edition.has_table(topic):
                 table = edition.table(topic)
                 told = [table.meta.get(name, "") for name in ("title", "unit", "source")]

@@ -276,13 +276,13 @@ class Evaluated:
         if self.outcome is None or self.of is None or self.context is None:
             return None
         try:
-            return self._told(self.of, self.context)
+            return self._reported(self.of, self.context)
         except Exception as error:
             told = faulty(self.entries, error, f"telling a {self.of.name}")
             object.__setattr__(self, "problems", told.problems)
             return None
 
-    def _told(self, of: Kind, context: Context) -> Report:
+    def _reported(self, of: Kind, context: Context) -> Report:
         worked = of.report(self.outcome, self.entries, context)
         if odd := _odd(self.entries, context.units):
             worked = replace(worked, findings=(*worked.findings, *odd))

@@ -11,7 +11,7 @@ from django.utils.translation import gettext, gettext_lazy
 from voltaje.web.accounts.models import User
 
 
-class SignUpForm(BaseUserCreationForm):
+class SignUpForm(BaseUserCreationForm[User]):
     """A new account: e-mail address and password, twice. Whether the address has an account
     already is for its owner to know: see :func:`voltaje.web.accounts.views.sign_up`."""
 
@@ -30,7 +30,7 @@ class SignUpForm(BaseUserCreationForm):
     def _get_validation_exclusions(self) -> set[str]:
         """Leaves it to the view, and to the database, whether the address is taken: a taken one
         is answered like a free one."""
-        return {*super()._get_validation_exclusions(), "email"}
+        return {*super()._get_validation_exclusions(), "email"}  # type: ignore[misc]  # not public
 
     def validate_unique(self) -> None:
         """Nothing, for the same reason."""
@@ -89,7 +89,7 @@ class LeaveForm(forms.Form):
 
     def clean_sure(self) -> str:
         """Refuses what is not the account's."""
-        given = self.cleaned_data["sure"]
+        given = str(self.cleaned_data["sure"])
         right = (
             self.user.check_password(given)
             if self.user.has_usable_password()

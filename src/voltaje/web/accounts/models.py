@@ -11,7 +11,7 @@ from django.utils import timezone
 from django.utils.translation import gettext, gettext_lazy
 
 
-class UserManager(BaseUserManager):
+class UserManager(BaseUserManager["User"]):
     """Makes accounts by e-mail address."""
 
     use_in_migrations = True
@@ -37,13 +37,13 @@ class UserManager(BaseUserManager):
 class User(AbstractUser):
     """Signs in with an e-mail address."""
 
-    username = None
+    username = None  # type: ignore[assignment]  # an address takes its place
     email = models.EmailField(gettext_lazy("E-mail address"), unique=True)
     # a visitor's own copy of the demo, thrown away after a day
     is_demo = models.BooleanField(default=False)
     USERNAME_FIELD = "email"
     REQUIRED_FIELDS: ClassVar[list[str]] = []
-    objects: ClassVar[UserManager] = UserManager()
+    objects: ClassVar[UserManager] = UserManager()  # type: ignore[assignment]
 
     class Meta:
         constraints = [models.UniqueConstraint(Lower("email"), name="one_account_per_address")]

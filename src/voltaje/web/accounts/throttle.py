@@ -40,7 +40,8 @@ def within(what: str, key: str) -> bool:
     since = timezone.now() - timedelta(minutes=minutes)
     with transaction.atomic():
         Attempt.objects.create(what=what, key=key)
-        return Attempt.objects.filter(what=what, key=key, at__gt=since).count() <= most
+        tries = Attempt.objects.filter(what=what, key=key, at__gt=since).count()
+        return bool(tries <= most)
 
 
 def from_here(request: HttpRequest, what: str) -> bool:

@@ -13,6 +13,7 @@ from django.contrib.auth.decorators import login_required
 from django.core import signing
 from django.core.mail import send_mail
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render, resolve_url
 from django.template.loader import render_to_string
 from django.urls import reverse
@@ -28,6 +29,7 @@ from voltaje.web.accounts.events import note
 from voltaje.web.accounts.forms import ConfirmForm, LeaveForm, SignInForm, SignUpForm
 from voltaje.web.accounts.models import User
 from voltaje.web.http import intake
+from voltaje.web.http.requests import Request
 from voltaje.web.jobs import demo_copies as demo
 
 BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -46,7 +48,7 @@ class SignIn(auth.LoginView):
     redirect_authenticated_user = True
 
     @method_decorator(sensitive_post_parameters())
-    def dispatch(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+    def dispatch(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponseBase:
         """429 for an address that tries too often, whatever the accounts."""
         if request.method == "POST" and not throttle.from_here(request, "sign-in"):
             return throttle.too_many(request)
@@ -86,7 +88,7 @@ class PasswordNew(auth.PasswordResetConfirmView):
 
 @sensitive_post_parameters()
 @require_http_methods(["GET", "POST"])
-def sign_up(request: HttpRequest) -> HttpResponse:
+def sign_up(request: Request) -> HttpResponse:
     """Makes an account; 404 where sign-up is switched off. With letters switched on the account
     begins by the link in one, and an address that has an account gets a letter that says so: the
     page is the same for both. Without, a taken address is answered like a wrong one."""
@@ -112,7 +114,7 @@ def sign_up(request: HttpRequest) -> HttpResponse:
     return render(request, "accounts/sign_up.html", context)
 
 
-def _send_letter(request: HttpRequest, form: SignUpForm, there: User | None) -> None:
+def _send_letter(request: Request, form: SignUpForm, there: User | None) -> None:
     email = form.cleaned_data["email"]
     if not throttle.within("letter to", email):
         return
@@ -135,7 +137,7 @@ def _send_letter(request: HttpRequest, form: SignUpForm, there: User | None) -> 
 
 @sensitive_post_parameters()
 @require_http_methods(["GET", "POST"])
-def confirm(request: HttpRequest, token: str) -> HttpResponse:
+def confirm(request: Request, token: str) -> HttpResponse:
     """The link of a letter: the account begins, with the password that the letter was sent for and
     that whoever opens it knows. Somebody else may have signed up with the same address; their
     letter comes to the same mailbox, and must not open it to their password."""
@@ -167,7 +169,7 @@ def _mark(user: User) -> str:
 
 
 @require_POST
-def open_demo(request: HttpRequest) -> HttpResponse:
+def open_demo(request: Request) -> HttpResponse:
     """Signs in to this visitor's own copy of the demo; exists in demo mode only."""
     if not settings.DEMO:
         raise Http404
@@ -184,7 +186,7 @@ def open_demo(request: HttpRequest) -> HttpResponse:
 
 
 @login_required
-def account(request: HttpRequest) -> HttpResponse:
+def account(request: Request) -> HttpResponse:
     """The account: its address, its password, its tokens, its log."""
     tokens = AuthToken.objects.filter(user=request.user).order_by("-created")
     context = {
@@ -198,7 +200,7 @@ def account(request: HttpRequest) -> HttpResponse:
 
 @login_required
 @require_POST
-def make_token(request: HttpRequest) -> HttpResponse:
+def make_token(request: Request) -> HttpResponse:
     """Makes a token for programs; the account's page shows it once."""
     if AuthToken.objects.filter(user=request.user).count() >= MOST_TOKENS:
         messages.error(
@@ -216,7 +218,7 @@ def make_token(request: HttpRequest) -> HttpResponse:
 
 @login_required
 @require_POST
-def drop_token(request: HttpRequest, key: str) -> HttpResponse:
+def drop_token(request: Request, key: str) -> HttpResponse:
     """Takes a token back."""
     get_object_or_404(AuthToken, user=request.user, token_key=key).delete()
     note(request.user, gettext_noop("token taken back"), key[:8])
@@ -226,7 +228,7 @@ def drop_token(request: HttpRequest, key: str) -> HttpResponse:
 
 @login_required
 @require_http_methods(["GET", "POST"])
-def leave(request: HttpRequest) -> HttpResponse:
+def leave(request: Request) -> HttpResponse:
     """Deletes the account and all that is its own, for good."""
     form = LeaveForm(request.POST or None, user=request.user)
     if request.method == "POST" and form.is_valid():
@@ -239,6 +241,6 @@ def leave(request: HttpRequest) -> HttpResponse:
     return render(request, "accounts/leave.html", context, status=422 if form.errors else 200)
 
 
-def _next(request: HttpRequest) -> str:
+def _next(request: Request) -> str:
     wanted = request.POST.get("next") or request.GET.get("next") or ""
     return intake.here(request, wanted) or resolve_url(settings.LOGIN_REDIRECT_URL)

@@ -20,7 +20,7 @@ from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.rules.interface import Code
 from voltaje.web.board import cells as board_patch
 from voltaje.web.board import table as board_table
-from voltaje.web.board.table import CHARTED, NAME_LIMIT, WORKED, CircuitRow, columns_of, rows_of
+from voltaje.web.board.table import CHARTED, NAME_LIMIT, WORKED, CircuitRow, columns_of
 from voltaje.web.http import intake
 from voltaje.web.http.table_files import (
     UnreadableFileError,
@@ -32,6 +32,7 @@ from voltaje.web.http.table_files import (
     write_xlsx,
 )
 from voltaje.web.jobs.models import Job, Part
+from voltaje.web.kinds import rows_of
 
 MOST_ROWS = 300
 

@@ -40,7 +40,7 @@ def board_of(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part
     return job, board
 
 
-def _rows(job: Job, board: Part) -> list[board_table.Row]:
+def _rows(job: Job, board: Part) -> list[board_table.CircuitRow]:
     return board_table.rows(job, board, work_job(job))
 
 
@@ -78,6 +78,7 @@ def place(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         return JsonResponse({"refused": words})
     schedule: Schedule = outcome.schedule
     key, to = request.POST.get("device", ""), request.POST.get("to", "")
+    spans: Mapping[str, Span | None]
     try:
         if key:
             spans = move(schedule, key, to)

@@ -5,13 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cache
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
 from voltaje.core.codes import Edition, NotCoveredError, RuleText, Table, editions
 from voltaje.core.codes import edition as find_edition
 from voltaje.core.rules.interface import code_of, families
+from voltaje.web.http.requests import Request
 
 BESIDE = 9
 
@@ -24,7 +25,7 @@ def _edition(edition_id: str) -> Edition:
 
 
 @require_GET
-def rule(request: HttpRequest, edition_id: str, topic: str) -> HttpResponse:
+def rule(request: Request, edition_id: str, topic: str) -> HttpResponse:
     """One rule: a page, or what a dialog shows of it."""
     code = _edition(edition_id)
     try:
@@ -64,7 +65,7 @@ def _table(code: Edition, topic: str) -> Table | None:
 
 
 @require_GET
-def rules(request: HttpRequest, edition_id: str) -> HttpResponse:
+def rules(request: Request, edition_id: str) -> HttpResponse:
     """All rules and tables that the edition answers."""
     code = _edition(edition_id)
     texts = [code.text(topic) for topic in code.topics()]
@@ -88,7 +89,7 @@ class Listed:
 
 
 @require_GET
-def tables(request: HttpRequest) -> HttpResponse:
+def tables(request: Request) -> HttpResponse:
     """All code tables, to be searched by number, by words or by what stands in them."""
     words = request.GET.get("q", "").strip()[:80]
     found = []
@@ -149,7 +150,7 @@ def _matches(item: Listed, words: str) -> bool:
 
 
 @require_GET
-def side_by_side(request: HttpRequest, topic: str) -> HttpResponse:
+def side_by_side(request: Request, topic: str) -> HttpResponse:
     """One table in all editions of a family, what differs marked. Topics of several families have
     the same name where they ask the same: the address says which is meant."""
     asked = request.GET.get("family", "")

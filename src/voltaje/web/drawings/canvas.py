@@ -222,7 +222,7 @@ class Canvas:
     ) -> float:
         """Conductors side by side from ``top`` to ``bottom``, centred on ``x``; the last x. Those
         whose amperes are among ``points`` can be clamped."""
-        carried = {p.name: p for p in points if p.role == "conductor"}
+        carried: dict[str, InstrumentPoint] = {p.name: p for p in points if p.role == "conductor"}
         step = 11.0
         first = x - step * (len(wires) - 1) / 2
         at = first

@@ -199,7 +199,7 @@ def _shape(
         device.name,
         short(device.name, NAME_LENGTH),
         rating,
-        _told(seat),
+        _name_of(seat),
         css,
         marks,
         span[0].column,
@@ -213,7 +213,7 @@ def _line(seat: Seat) -> str:
     return str(say("all lines")) if seat.line == "all" else seat.line
 
 
-def _told(seat: Seat) -> str:
+def _name_of(seat: Seat) -> str:
     """A device for a reader of the screen."""
     words = say(
         "{name}, in {place} on {line}", name=seat.device.name, place=seat.name, line=_line(seat)

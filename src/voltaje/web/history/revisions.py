@@ -87,7 +87,8 @@ def check_since(job: Job, number: str, target: str = "") -> None:
 
 def locked(job: Job) -> Job:
     """The job, read anew and held until the transaction ends, so that saves take turns."""
-    return Job.objects.select_for_update().get(pk=job.pk)
+    held: Job = Job.objects.select_for_update().get(pk=job.pk)
+    return held
 
 
 @contextmanager
@@ -135,7 +136,9 @@ def states(job: Job, targets: Mapping[str, Any]) -> dict[str, State]:
             if amendments is None:
                 amendments = {str(item.pk): item for item in job.amendments.all()}
             item = amendments.get(target.removeprefix(AMENDMENT))
-            found[target] = item and {name: getattr(item, name) for name in AMENDMENT_FIELDS}
+            found[target] = None
+            if item is not None:
+                found[target] = {name: getattr(item, name) for name in AMENDMENT_FIELDS}
         else:
             part = by_id.get(target)
             found[target] = part_state(part) if part else None
@@ -360,8 +363,8 @@ def _check_tree(job: Job, wanted: Mapping[str, State]) -> None:
                 raise RefusedError(
                     gettext("The part that this stands under is not there any more.")
                 )
-            chain.append(at)  # type: ignore[arg-type]
-            at = above[at]  # type: ignore[index]
+            chain.append(at)
+            at = above[at]
         for key in reversed(chain):
             depth[key] = depth[at] + 1
             at = key

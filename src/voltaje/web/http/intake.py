@@ -120,7 +120,7 @@ class Intake:
         if not _SESSION.match(request.COOKIES.get(settings.SESSION_COOKIE_NAME, "")):
             request.COOKIES.pop(settings.SESSION_COOKIE_NAME, None)
         try:
-            request.GET = _cleaned(request.GET)  # type: ignore[misc]
+            request.GET = _cleaned(request.GET)  # type: ignore[assignment]
             # programs post JSON, which is read elsewhere
             if request.method == "POST" and not request.path.startswith("/api/"):
                 request.POST = _cleaned(request.POST)  # type: ignore[assignment]

@@ -248,7 +248,8 @@ def posted_rows(text: str, most: int) -> list[dict[str, Any]]:
     known = isinstance(found, list) and len(found) <= most
     if not known or not all(isinstance(row, dict) for row in found):
         raise UnreadableFileError(gettext("The preview is out of date: choose the file again."))
-    return found
+    rows: list[dict[str, Any]] = found
+    return rows
 
 
 def texts_of(row: dict[str, Any], columns: Iterable[str]) -> dict[str, str]:

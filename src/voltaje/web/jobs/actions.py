@@ -269,7 +269,7 @@ def step_held(job: Job, user: Any, part_id: str, step: str) -> Part:
     parent). Raises :class:`MisplacedError` where there is nowhere to go."""
     part = part_of(job, part_id)
     by_id = {p.pk: p for p in job.loaded()}
-    above = by_id.get(part.parent_id)
+    above = by_id.get(part.parent_id) if part.parent_id else None
     siblings = job.under(above)
     index = siblings.index(part)
     above_id = str(above.pk) if above else None
@@ -281,7 +281,7 @@ def step_held(job: Job, user: Any, part_id: str, step: str) -> Part:
     if step == "in" and index:
         return move_held(job, user, part_id, str(siblings[index - 1].pk))
     if step == "out" and above is not None:
-        grand = by_id.get(above.parent_id)
+        grand = by_id.get(above.parent_id) if above.parent_id else None
         uncles = job.under(grand)
         place = uncles.index(above) + 1
         before = str(uncles[place].pk) if place < len(uncles) else None
@@ -326,7 +326,7 @@ def duplicate_held(job: Job, user: Any, part_id: str, copy_id: str = "") -> Part
                 "name": gettext("{name} (copy)").format(name=item.name[:72]),
                 "position": found["0"],
             }
-        else:
+        elif item.parent_id is not None:
             state["parent"] = new_ids[item.parent_id]
         wanted[new_ids[item.pk]] = state
     revisions.write(job, user, wanted)

@@ -27,7 +27,7 @@ MOST_PRICE = 100_000.0
 FIELDS = ("topic", "row", "column", "value", "jurisdiction", "reason")
 
 
-class AmendmentForm(forms.ModelForm):
+class AmendmentForm(forms.ModelForm[Amendment]):
     """One figure: where it stands, what it is here, who says so and why. Sent twice it is recorded
     once: ``made`` is its id from the page."""
 
@@ -107,7 +107,10 @@ class AmendmentForm(forms.ModelForm):
             return data
         taken = self.job.amendments.filter(
             topic=data["topic"], row=data["row"], column=data["column"]
-        ).exclude(pk=intake.key(data["made"]))
+        )
+        made = intake.key(data["made"])
+        if made is not None:
+            taken = taken.exclude(pk=made)
         if taken.exists():
             self.add_error(
                 "column", gettext("This figure is amended already: take that out first.")

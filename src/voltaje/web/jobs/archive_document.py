@@ -97,8 +97,11 @@ def _name(text: str) -> str:
     return intake.one_line(text, 80)
 
 
-def _text(most: int) -> Any:
-    return Annotated[str, AfterValidator(intake.text), Field(max_length=most)]
+Text20 = Annotated[str, AfterValidator(intake.text), Field(max_length=20)]
+Text40 = Annotated[str, AfterValidator(intake.text), Field(max_length=40)]
+Text60 = Annotated[str, AfterValidator(intake.text), Field(max_length=60)]
+Text80 = Annotated[str, AfterValidator(intake.text), Field(max_length=80)]
+Text200 = Annotated[str, AfterValidator(intake.text), Field(max_length=200)]
 
 
 class Doc(BaseModel):
@@ -122,12 +125,12 @@ class AmendmentDoc(Doc):
     """A local amendment."""
 
     id: Key
-    topic: _text(40)
-    row: _text(60)
-    column: _text(40)
-    value: _text(20)
-    jurisdiction: _text(80)
-    reason: _text(200)
+    topic: Text40
+    row: Text60
+    column: Text40
+    value: Text20
+    jurisdiction: Text80
+    reason: Text200
 
 
 class ReadingDoc(Doc):
@@ -135,13 +138,13 @@ class ReadingDoc(Doc):
 
     part: Key | None
     taken_at: Time
-    part_name: _text(80)
-    point: _text(80)
+    part_name: Text80
+    point: Text80
     unit: Annotated[str, _one_of(logbook.DIMENSIONS)]
     value: Annotated[float, Field(ge=0, le=100_000, allow_inf_nan=False)]
-    place: _text(80)
-    who: _text(80)
-    note: _text(200)
+    place: Text80
+    who: Text80
+    note: Text200
 
 
 class ChangeDoc(Doc):
@@ -186,7 +189,7 @@ class JobDoc(Doc):
     second: Annotated[str, AfterValidator(_second)] = ""
     units: Annotated[str, _one_of(key for key, _ in UNIT_CHOICES)]
     preference: Annotated[str, _one_of(PREFERENCES)]
-    prices: dict[_text(40), Price]
+    prices: dict[Text40, Price]
     drop_scheme: Annotated[str, _one_of(SCHEMES)]
     drop_branch: Drop
     drop_total: Drop
@@ -282,7 +285,7 @@ def _replay(job: JobDoc) -> None:
                 raise ValueError(gettext("a change of nothing"))
             try:
                 for side in ("after", "before"):
-                    state = revisions.side_of(now.get(change.target), item, side)  # type: ignore[arg-type]
+                    state = revisions.side_of(now.get(change.target), item, side)
                     _can_be(change.target, state)
             except (KeyError, TypeError, AttributeError, IndexError) as error:
                 raise ValueError(

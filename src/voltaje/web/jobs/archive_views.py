@@ -7,7 +7,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.utils.translation import gettext, gettext_noop
@@ -15,13 +15,15 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from voltaje.web.accounts.events import note
 from voltaje.web.history import revisions
+from voltaje.web.http.requests import Request
 from voltaje.web.jobs import archive
+from voltaje.web.jobs.archive_document import UnreadableArchiveError
 from voltaje.web.jobs.views import own_job
 
 
 @login_required
 @require_GET
-def export(request: HttpRequest) -> HttpResponse:
+def export(request: Request) -> StreamingHttpResponse:
     """Everything of the account as JSON."""
     many = request.user.jobs.count()
     note(request.user, "exported", gettext("{many} jobs").format(many=many))
@@ -33,7 +35,7 @@ def export(request: HttpRequest) -> HttpResponse:
 
 @login_required
 @require_http_methods(["GET", "POST"])
-def bring(request: HttpRequest) -> HttpResponse:
+def bring(request: Request) -> HttpResponse:
     """Brings the jobs of such a file back, beside those that are there."""
     error = ""
     upload = request.FILES.get("file")
@@ -42,12 +44,12 @@ def bring(request: HttpRequest) -> HttpResponse:
     elif upload is not None:
         try:
             if (upload.size or 0) > archive.MOST_BYTES:
-                raise archive.UnreadableArchiveError(
+                raise UnreadableArchiveError(
                     gettext("It is larger than {most} MB.").format(most=archive.MOST_BYTES // 10**6)
                 )
             count = archive.bring(request.user, _json(upload.read()))
-        except (archive.UnreadableArchiveError, ValueError, RecursionError) as problem:
-            known = isinstance(problem, archive.UnreadableArchiveError)
+        except (UnreadableArchiveError, ValueError, RecursionError) as problem:
+            known = isinstance(problem, UnreadableArchiveError)
             why = str(problem) if known else gettext("it is not JSON.")
             error = gettext("This file cannot be read: {why} Nothing was taken from it.").format(
                 why=why
@@ -80,7 +82,7 @@ def _json(raw: bytes) -> Any:
 
 @login_required
 @require_POST
-def delete_job(request: HttpRequest, job_id: Any) -> HttpResponse:
+def delete_job(request: Request, job_id: Any) -> HttpResponse:
     """Deletes a job of the archive with all its revisions, for good."""
     job = own_job(request, job_id)
     if job.archived_at is None:

@@ -24,7 +24,7 @@ NAME_ERRORS = {
 DROP_FIELDS = ("drop_scheme", "drop_branch", "drop_total", "drop_sizing")
 
 
-class BasedForm(forms.ModelForm):
+class BasedForm(forms.ModelForm[Any]):
     """A form that knows what each field held when its page was made (``was-…``): what another tab
     has changed since is not overwritten unseen. What was left alone here stays as it is kept;
     what both have changed comes back with both texts, and sent again it holds."""
@@ -70,7 +70,7 @@ class NameField(forms.CharField):
 
     def to_python(self, value: Any) -> str:
         """Without space around it or doubled within."""
-        return " ".join(super().to_python(value).split())
+        return " ".join((super().to_python(value) or "").split())
 
 
 class JobForm(BasedForm):
@@ -122,7 +122,7 @@ class JobForm(BasedForm):
         _begin_at(self, "name")
         for field in self.fields.values():
             if isinstance(field, forms.ChoiceField):
-                field.choices = _told(field.choices)
+                field.choices = _translated(field.choices)
         for name in DROP_FIELDS:
             if name in self.fields:
                 self.fields[name].required = False
@@ -144,15 +144,17 @@ class JobForm(BasedForm):
         return data
 
 
-def _told(choices: Any) -> list[tuple[Any, Any]]:
+def _translated(choices: Any) -> list[tuple[Any, Any]]:
     """Choices, or groups of them, in the reader's language."""
     return [
-        (told(str(value)), _told(label)) if isinstance(label, list) else (value, told(str(label)))
+        (told(str(value)), _translated(label))
+        if isinstance(label, list)
+        else (value, told(str(label)))
         for value, label in choices
     ]
 
 
-def _begin_at(form: forms.Form, name: str) -> None:
+def _begin_at(form: forms.BaseForm, name: str) -> None:
     """The hand begins in the first field."""
     form.fields[name].widget.attrs["autofocus"] = True
 
@@ -164,7 +166,7 @@ class NewJobForm(JobForm):
     made = forms.CharField(widget=forms.HiddenInput, required=False)
 
     class Meta(JobForm.Meta):
-        fields = ("name", "edition", "units", "preference")
+        fields = ("name", "edition", "units", "preference")  # type: ignore[assignment]
 
     second = None  # type: ignore[assignment]  # waits in the settings
     system = forms.ChoiceField(

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from itertools import groupby
 from typing import Any
 
@@ -171,7 +171,7 @@ def to_csv(job: Job) -> str:
     listed: list[Sequence[str]] = [COLUMNS]
     names = {part.pk: part.name for part in job.loaded()}
     for r in job.readings.all():
-        name = names.get(r.part_id, r.part_name)
+        name = names.get(r.part_id, r.part_name) if r.part_id else r.part_name
         when = timezone.localtime(r.taken_at).strftime("%Y-%m-%d %H:%M")
         listed.append((name, r.point, f"{r.value:g}", r.unit, when, r.place, r.who, r.note))
     return write_csv(listed)
@@ -228,7 +228,7 @@ def _row(
         tests = [t for t in tests_of(found, part) if t.unit == unit]
         at = find(points, point) or find_test(tests, point, unit)
         if at is None:
-            names = [p.name for p in (*points, *tests)]
+            names = [*(p.name for p in points), *(t.name for t in tests)]
             known = ", ".join(names[:8]) or gettext("none yet")
             wrong.append(
                 gettext("There is no point “{point}” for {unit} there: {known}.").format(
@@ -309,7 +309,7 @@ def when(text: str, wrong: list[str]) -> datetime | None:
         return None
     if timezone.is_naive(found):
         found = timezone.make_aware(found)
-    if found > timezone.now() + timezone.timedelta(days=1):
+    if found > timezone.now() + timedelta(days=1):
         wrong.append(gettext("The date lies in the future."))
     return found
 
@@ -318,5 +318,5 @@ def summary(worked: Report | None) -> list[tuple[str, str]]:
     """The points of a part for a choice: address and words."""
     if worked is None:
         return []
-    asked = (*worked.points, *worked.tests)
+    asked: tuple[InstrumentPoint | Test, ...] = (*worked.points, *worked.tests)
     return [(f"{p.unit}|{p.name}", f"{p.label}, {p.unit}") for p in asked]

@@ -15,12 +15,18 @@ from django.utils.translation import gettext_lazy
 from voltaje.core.codes import Amendment as CodeAmendment
 from voltaje.core.codes import Edition, amended, edition, editions
 from voltaje.core.entries import Entries
-from voltaje.core.job.calculate import PartInput
 from voltaje.core.job.code_comparison import merged
-from voltaje.core.kinds import kind
+from voltaje.core.kinds import PartInput, kind
 from voltaje.core.rules.interface import Code, code_of, families
-from voltaje.core.rules.settings import JOB_SIZING, PREFERENCES, SCHEMES, Limits, Shop
-from voltaje.core.units import METRES_PER_FOOT
+from voltaje.core.rules.settings import (
+    JOB_SIZING,
+    PREFERENCES,
+    SCHEMES,
+    Limits,
+    Preference,
+    Shop,
+)
+from voltaje.core.units import METRES_PER_FOOT, UnitSystem
 from voltaje.web.jobs import contents
 
 # the group of entries that only a job's second code asks
@@ -38,7 +44,7 @@ def edition_choices() -> list[tuple[str, list[tuple[str, str]]]]:
     ]
 
 
-class JobQuerySet(models.QuerySet):
+class JobQuerySet(models.QuerySet["Job"]):
     """Jobs as one account may see them."""
 
     def of(self, user: Any) -> JobQuerySet:
@@ -54,8 +60,10 @@ class Job(models.Model):
     name = models.CharField(max_length=80)
     edition = models.CharField("code edition", max_length=20, default="nec-2020")
     second = models.CharField("second code", max_length=20, default="", blank=True)
-    units = models.CharField(max_length=6, choices=UNIT_CHOICES, default="us")
-    preference = models.CharField(
+    units: models.CharField[UnitSystem, UnitSystem] = models.CharField(
+        max_length=6, choices=UNIT_CHOICES, default="us"
+    )
+    preference: models.CharField[Preference, Preference] = models.CharField(
         "devices", max_length=10, choices=list(PREFERENCES.items()), default="smallest"
     )
     prices = models.JSONField(default=dict, blank=True)
@@ -243,10 +251,10 @@ class Amendment(models.Model):
         )
 
 
-class KeptReadings(models.Manager):
+class KeptReadings(models.Manager["Reading"]):
     """Readings that are in the logbook: those taken out wait a while, to be put back."""
 
-    def get_queryset(self) -> models.QuerySet:
+    def get_queryset(self) -> models.QuerySet[Reading]:
         """Without those taken out."""
         return super().get_queryset().filter(out_at__isnull=True)
 

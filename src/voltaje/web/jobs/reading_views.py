@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import uuid
-from typing import Any
+from typing import Any, cast
 from urllib.parse import urlencode
 
 from django import forms
@@ -12,7 +12,7 @@ from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.core.paginator import Paginator
 from django.db import transaction
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils import timezone
@@ -22,6 +22,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from voltaje.core import units
 from voltaje.core.kinds import Evaluated
 from voltaje.web.http import intake
+from voltaje.web.http.requests import Request
 from voltaje.web.http.table_files import UnreadableFileError, posted_rows, texts_of
 from voltaje.web.jobs import logbook
 from voltaje.web.jobs.forms import NameField
@@ -30,6 +31,10 @@ from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import told, tree, work_job
 
 PAGE = 200
+
+
+def _choices(form: forms.BaseForm, name: str) -> forms.ChoiceField:
+    return cast(forms.ChoiceField, form.fields[name])
 
 
 class ReadingForm(forms.Form):
@@ -74,7 +79,7 @@ class ReadingForm(forms.Form):
     ) -> None:
         super().__init__(*args, **kw)
         self.measurable = _measurable(job, found)
-        self.fields["part"].choices = [(str(p.pk), p.name) for p in self.measurable]
+        _choices(self, "part").choices = [(str(p.pk), p.name) for p in self.measurable]
         self.fields["part"].widget.attrs |= {
             "hx-get": reverse("jobs:readings", args=[job.pk]),
             "hx-target": "#reading-form",
@@ -82,7 +87,7 @@ class ReadingForm(forms.Form):
             "hx-trigger": "change",
         }
         worked = found[str(chosen.pk)].worked if chosen else None
-        self.fields["point"].choices = logbook.summary(worked)
+        _choices(self, "point").choices = logbook.summary(worked)
         self.chosen = chosen
         self.fields["value"].widget.attrs["autofocus"] = True
 
@@ -128,7 +133,7 @@ def _chosen(job: Job, found: dict[str, Evaluated], wanted: str) -> Part | None:
 
 @login_required
 @require_http_methods(["GET", "POST"])
-def readings(request: HttpRequest, job_id: Any) -> HttpResponse:
+def readings(request: Request, job_id: Any) -> HttpResponse:
     """The logbook with a form for one more. Once a reading is in, the form stays: the same part,
     the same visit, the next point."""
     job = own_job(request, job_id)
@@ -162,7 +167,7 @@ def readings(request: HttpRequest, job_id: Any) -> HttpResponse:
     return render(request, template, context, status=status)
 
 
-def _begun(request: HttpRequest, given: Any, chosen: Part | None) -> dict[str, str]:
+def _begun(request: Request, given: Any, chosen: Part | None) -> dict[str, str]:
     """What a form begins with: what the page asks for, else who is signed in and now."""
     person = request.user.email.split("@")[0]
     begun = {"who": person, "made": str(uuid.uuid4())}
@@ -172,7 +177,7 @@ def _begun(request: HttpRequest, given: Any, chosen: Part | None) -> dict[str, s
     return begun
 
 
-def _enter(request: HttpRequest, job: Job, form: ReadingForm) -> None:
+def _enter(request: Request, job: Job, form: ReadingForm) -> None:
     """Puts a reading into the logbook; the same form sent twice puts it in once."""
     data = form.cleaned_data
     unit, point = data["point"].split("|", 1)
@@ -191,7 +196,7 @@ def _enter(request: HttpRequest, job: Job, form: ReadingForm) -> None:
             defaults={
                 "job": job,
                 "part": form.chosen,
-                "part_name": form.chosen.name,
+                "part_name": form.chosen.name if form.chosen else "",
                 "point": point,
                 "unit": unit,
                 "value": data["number"],
@@ -212,10 +217,10 @@ def _enter(request: HttpRequest, job: Job, form: ReadingForm) -> None:
 def _next_one(form: ReadingForm) -> dict[str, str]:
     """What the next reading begins with: the same visit, the next point of the part."""
     data = form.cleaned_data
-    points = [value for value, _ in form.fields["point"].choices]
+    points = [value for value, _ in cast(list[tuple[str, str]], _choices(form, "point").choices)]
     after = points[points.index(data["point"]) + 1 :] or points[:1]
     return {
-        "part": str(form.chosen.pk),
+        "part": str(form.chosen.pk) if form.chosen else "",
         "point": after[0],
         "taken_at": f"{timezone.localtime(data['when']):%Y-%m-%d %H:%M}",
         "place": data["place"],
@@ -227,7 +232,7 @@ def _next_one(form: ReadingForm) -> dict[str, str]:
 
 @login_required
 @require_POST
-def drop_reading(request: HttpRequest, job_id: Any, reading_id: uuid.UUID) -> HttpResponse:
+def drop_reading(request: Request, job_id: Any, reading_id: uuid.UUID) -> HttpResponse:
     """Takes a reading out of the logbook, or puts one back that was taken out."""
     job = own_job(request, job_id)
     reading = get_object_or_404(Reading.every, job=job, pk=reading_id)
@@ -242,7 +247,7 @@ def drop_reading(request: HttpRequest, job_id: Any, reading_id: uuid.UUID) -> Ht
 
 @login_required
 @require_GET
-def readings_csv(request: HttpRequest, job_id: Any) -> HttpResponse:
+def readings_csv(request: Request, job_id: Any) -> HttpResponse:
     """The logbook as CSV."""
     job = own_job(request, job_id)
     answer = HttpResponse(logbook.to_csv(job), content_type="text/csv; charset=utf-8")
@@ -252,7 +257,7 @@ def readings_csv(request: HttpRequest, job_id: Any) -> HttpResponse:
 
 @login_required
 @require_http_methods(["GET", "POST"])
-def take_readings(request: HttpRequest, job_id: Any) -> HttpResponse:
+def take_readings(request: Request, job_id: Any) -> HttpResponse:
     """First what a file holds and where it is wrong; then, once agreed, it is kept."""
     job = own_job(request, job_id)
     context: dict[str, Any] = {"job": job, "columns": logbook.COLUMNS}
@@ -287,7 +292,7 @@ def take_readings(request: HttpRequest, job_id: Any) -> HttpResponse:
 
 
 def _keep_file(
-    request: HttpRequest, job: Job, taken: list[logbook.Taken], made: uuid.UUID
+    request: Request, job: Job, taken: list[logbook.Taken], made: uuid.UUID
 ) -> HttpResponse:
     """The good rows of a file; the same preview agreed to twice keeps them once."""
     good = []

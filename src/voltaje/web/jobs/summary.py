@@ -145,7 +145,8 @@ def _of_step(step: Step, before: Mapping[str, Any], after: Mapping[str, Any]) ->
         return [gettext("rows in another order")] if sorted(was) == sorted(now) else []
     if len(path) == 2:
         return [_row_words(was, now)]
-    row = next((r for r in after["entries"][path[0]] if r.get("id") == path[1]), {})
+    rows: list[dict[str, Any]] = after["entries"][path[0]]
+    row = next((r for r in rows if r.get("id") == path[1]), {})
     title = _label(after["kind"], path[0], path[2])
     if path[2] != "name" and row.get("name"):
         title = f"{row['name']}, {title}"

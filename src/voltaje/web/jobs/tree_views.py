@@ -6,7 +6,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest
+from django.http import HttpResponse, HttpResponseBadRequest
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.urls import reverse
@@ -19,6 +19,7 @@ from voltaje.core.kinds import Kind, job_kinds, kind
 from voltaje.web.drawings import riser
 from voltaje.web.history import revisions
 from voltaje.web.http import intake
+from voltaje.web.http.requests import Request
 from voltaje.web.jobs import actions, summary
 from voltaje.web.jobs.models import Job, Part, edition_choices
 from voltaje.web.jobs.views import own_job
@@ -74,7 +75,7 @@ def page_context(job: Job, chosen: str = "") -> dict[str, Any]:
 
 @login_required
 @require_GET
-def job_page(request: HttpRequest, job_id: Any) -> HttpResponse:
+def job_page(request: Request, job_id: Any) -> HttpResponse:
     """The job as a tree, each part with its one-line answer, and all its findings."""
     job = own_job(request, job_id)
     context = page_context(job, request.GET.get("part", ""))
@@ -84,7 +85,7 @@ def job_page(request: HttpRequest, job_id: Any) -> HttpResponse:
 
 @login_required
 @require_POST
-def change_tree(request: HttpRequest, job_id: Any) -> HttpResponse:
+def change_tree(request: Request, job_id: Any) -> HttpResponse:
     """Adds, moves, duplicates or deletes, undoes or redoes; answers with the tree, or the page
     without scripts. What a tab asks twice, its answer having been lost, is done once."""
     job = own_job(request, job_id)
@@ -114,7 +115,7 @@ def change_tree(request: HttpRequest, job_id: Any) -> HttpResponse:
     return redirect(f"{reverse('jobs:job', args=[job.pk])}?part={chosen}")
 
 
-def _do(job: Job, request: HttpRequest, act: str, part_id: str) -> tuple[str, str]:
+def _do(job: Job, request: Request, act: str, part_id: str) -> tuple[str, str]:
     """The part to be chosen next, and what to say. Raises
     :class:`~voltaje.web.history.revisions.RefusedError` and ``NothingToDoError``."""
     user = request.user
@@ -156,7 +157,7 @@ def _do(job: Job, request: HttpRequest, act: str, part_id: str) -> tuple[str, st
 
 @login_required
 @require_GET
-def codes_page(request: HttpRequest, job_id: Any) -> HttpResponse:
+def codes_page(request: Request, job_id: Any) -> HttpResponse:
     """All parts of the job under its code and under another: its second one, or any that is asked
     for, such as the next edition of its own."""
     job = own_job(request, job_id)
@@ -181,7 +182,7 @@ def codes_page(request: HttpRequest, job_id: Any) -> HttpResponse:
     return render(request, "jobs/codes.html", context)
 
 
-def _riser(request: HttpRequest, job: Job) -> tuple[riser.Riser, bool]:
+def _riser(request: Request, job: Job) -> tuple[riser.Riser, bool]:
     found = work_job(job)
     circuits = request.GET.get("circuits", "yes") != "no"
     url = reverse("jobs:job", args=[job.pk])
@@ -190,7 +191,7 @@ def _riser(request: HttpRequest, job: Job) -> tuple[riser.Riser, bool]:
 
 @login_required
 @require_GET
-def riser_page(request: HttpRequest, job_id: Any) -> HttpResponse:
+def riser_page(request: Request, job_id: Any) -> HttpResponse:
     """The whole job as a one-line drawing."""
     job = own_job(request, job_id)
     drawing, circuits = _riser(request, job)
@@ -200,11 +201,11 @@ def riser_page(request: HttpRequest, job_id: Any) -> HttpResponse:
 
 @login_required
 @require_GET
-def riser_svg(request: HttpRequest, job_id: Any) -> HttpResponse:
+def riser_svg(request: Request, job_id: Any) -> HttpResponse:
     """The same as a file of its own."""
     job = own_job(request, job_id)
     drawing, _ = _riser(request, job)
-    text = render_to_string(
+    text: str = render_to_string(
         "sheets/drawings/riser.svg", {"job": job, "riser": drawing, "alone": True}
     )
     text = text.replace("</title>", f"</title><style>{SVG_STYLE}</style>", 1)

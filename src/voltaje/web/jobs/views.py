@@ -18,6 +18,7 @@ from voltaje.core.codes import edition
 from voltaje.core.electrical.advice import advise
 from voltaje.web.history import revisions
 from voltaje.web.http import intake
+from voltaje.web.http.requests import Request
 from voltaje.web.jobs import actions, digest, summary
 from voltaje.web.jobs.forms import AdviserForm, JobForm, NewJobForm, PartForm
 from voltaje.web.jobs.models import Job
@@ -32,12 +33,13 @@ BACK = {
 
 def own_job(request: HttpRequest, job_id: Any) -> Job:
     """The account's job of that id; 404 for anyone else's."""
-    return get_object_or_404(Job.objects.of(request.user), pk=job_id)
+    job: Job = get_object_or_404(Job.objects.of(request.user), pk=job_id)
+    return job
 
 
 @login_required
 @require_GET
-def job_list(request: HttpRequest) -> HttpResponse:
+def job_list(request: Request) -> HttpResponse:
     """The account's jobs, newest first; search by name; the archive apart."""
     archived = request.GET.get("archived") == "1"
     words = request.GET.get("q", "").strip()[:80]
@@ -66,7 +68,7 @@ def _answers(jobs: list[Job]) -> dict[Any, str]:
 
 @login_required
 @require_http_methods(["GET", "POST"])
-def create(request: HttpRequest) -> HttpResponse:
+def create(request: Request) -> HttpResponse:
     """A new job with a supply and what it begins with."""
     asked = {key: request.GET[key] for key in ("system", "begins") if key in request.GET}
     form = NewJobForm(request.POST or None, initial={**asked, "made": str(uuid.uuid4())})
@@ -100,7 +102,7 @@ def create(request: HttpRequest) -> HttpResponse:
 
 @login_required
 @require_GET
-def adviser(request: HttpRequest) -> HttpResponse:
+def adviser(request: Request) -> HttpResponse:
     """Single-phase or three-phase, by two questions."""
     form = AdviserForm(request.GET if "load" in request.GET else None)
     advice = None
@@ -114,7 +116,7 @@ def adviser(request: HttpRequest) -> HttpResponse:
 
 @login_required
 @require_http_methods(["GET", "POST"])
-def job_settings(request: HttpRequest, job_id: Any) -> HttpResponse:
+def job_settings(request: Request, job_id: Any) -> HttpResponse:
     """Name, edition and units."""
     job = own_job(request, job_id)
     with revisions.changing(job) as held:
@@ -131,7 +133,7 @@ def job_settings(request: HttpRequest, job_id: Any) -> HttpResponse:
 
 @login_required
 @require_http_methods(["GET", "POST"])
-def rename_part(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+def rename_part(request: Request, job_id: Any, part_id: Any) -> HttpResponse:
     """A part's name."""
     job = own_job(request, job_id)
     with revisions.changing(job) as held:
@@ -149,7 +151,7 @@ def rename_part(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse
 
 @login_required
 @require_POST
-def duplicate(request: HttpRequest, job_id: Any) -> HttpResponse:
+def duplicate(request: Request, job_id: Any) -> HttpResponse:
     """A copy of the job."""
     made = intake.key(request.POST.get("made"))
     try:
@@ -163,7 +165,7 @@ def duplicate(request: HttpRequest, job_id: Any) -> HttpResponse:
 
 @login_required
 @require_POST
-def archive(request: HttpRequest, job_id: Any) -> HttpResponse:
+def archive(request: Request, job_id: Any) -> HttpResponse:
     """Puts the job into the archive, or takes it out again."""
     job = own_job(request, job_id)
     job.archived_at = None if job.archived_at else timezone.now()
@@ -178,19 +180,19 @@ def archive(request: HttpRequest, job_id: Any) -> HttpResponse:
 
 @login_required
 @require_POST
-def undo(request: HttpRequest, job_id: Any) -> HttpResponse:
+def undo(request: Request, job_id: Any) -> HttpResponse:
     """Takes the last change back."""
     return _step(request, own_job(request, job_id), revisions.undo, "undo")
 
 
 @login_required
 @require_POST
-def redo(request: HttpRequest, job_id: Any) -> HttpResponse:
+def redo(request: Request, job_id: Any) -> HttpResponse:
     """Makes an undone change again."""
     return _step(request, own_job(request, job_id), revisions.redo, "redo")
 
 
-def _step(request: HttpRequest, job: Job, act: Any, word: str) -> HttpResponse:
+def _step(request: Request, job: Job, act: Any, word: str) -> HttpResponse:
     try:
         made = act(job, request.user)
     except revisions.NothingToDoError:
@@ -209,7 +211,7 @@ def _step(request: HttpRequest, job: Job, act: Any, word: str) -> HttpResponse:
 
 @login_required
 @require_GET
-def revision_list(request: HttpRequest, job_id: Any) -> HttpResponse:
+def revision_list(request: Request, job_id: Any) -> HttpResponse:
     """Who changed what, and when."""
     job = own_job(request, job_id)
     found = job.revisions.select_related("author")
@@ -219,7 +221,7 @@ def revision_list(request: HttpRequest, job_id: Any) -> HttpResponse:
 
 @login_required
 @require_POST
-def restore(request: HttpRequest, job_id: Any, number: int) -> HttpResponse:
+def restore(request: Request, job_id: Any, number: int) -> HttpResponse:
     """Puts the job back as it was at a revision."""
     job = own_job(request, job_id)
     get_object_or_404(job.revisions, number=number)

@@ -90,8 +90,16 @@ def work_beside(
     try:
         asked = beside.inputs(parts, job.family, code)
         stand = beside.stand_ins(work_job(job, changed), code)
-        habits = (job.units, job.shop(), job.limits(), kept.memory)
-        found = calculate_job(asked, book, *habits, instead=stand, volts=False)
+        found = calculate_job(
+            asked,
+            book,
+            job.units,
+            job.shop(),
+            job.limits(),
+            kept.memory,
+            instead=stand,
+            volts=False,
+        )
     except Exception as error:
         broken = faulty(None, error, "working a job beside")
         return {item.id: broken for item in parts}

@@ -49,7 +49,7 @@ def _lines(worked: Report) -> Canvas:
     return canvas
 
 
-def detail(outcome: BoardOutcome) -> tuple[str]:
+def detail(outcome: BoardOutcome) -> tuple[str, ...]:
     """Its calculated load."""
     load = outcome.calculated.load if outcome.calculated else 0.0
     return (f"{figure(load / 1000, 1)} kVA",)

@@ -7,7 +7,7 @@ board moves a circuit to the next one.
 from __future__ import annotations
 
 from cmath import phase
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from math import cos, degrees, pi, sin, sqrt
 
 from voltaje.core.report import InstrumentPoint, Report, Text, figure, say
@@ -191,7 +191,7 @@ def _loads(
     canvas: Canvas,
     loads: Sequence[InstrumentPoint],
     rails: Mapping[str, float],
-    x,
+    x: Callable[[float], float],
     points: Mapping[str, InstrumentPoint],
     pitch: float,
 ) -> None:

@@ -135,7 +135,7 @@ class Presentation:
     draws_incomplete: bool = False
     open: tuple[str, ...] = ()
     symbol: str = "load"
-    detail: Callable[[Any], Sequence[Text]] = _no_detail
+    detail: Callable[[Any], Sequence[Text | str]] = _no_detail
     quick: bool = False
     usual_system: str = "1ph-120/240"
     systems: tuple[str, ...] = tuple(SYSTEMS)

@@ -59,7 +59,9 @@ def _side(canvas: Canvas, worked: Report, side: str, x: float) -> None:
     canvas.line(f"M{x} 72V{MIDDLE - RADIUS - 22}", "tapline", side)
     conductor = worked.results.get(f"{side}_conductor")
     # above 1,000 V the conductors are not sized here
-    canvas.text(x + 9, 94, conductor.value if conductor else say("conductor: not sized here"), "s")
+    canvas.text(
+        x + 9, 94, str(conductor.value) if conductor else say("conductor: not sized here"), "s"
+    )
     volts = figure(worked.value(f"{side}_volts"), 1)
     current = figure(worked.value(f"{side}_current"), 1)
     canvas.text(x, MIDDLE + RADIUS + 26, f"{volts} V · {current} A", "b", "middle")

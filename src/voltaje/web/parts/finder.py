@@ -8,7 +8,7 @@ from dataclasses import replace
 from functools import cache, lru_cache
 from math import sqrt
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.translation import gettext_noop
 from django.views.decorators.http import require_GET
@@ -18,6 +18,7 @@ from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import fields
 from voltaje.core.kinds import kind
 from voltaje.core.rules.interface import code_of
+from voltaje.web.http.requests import Request
 from voltaje.web.kinds import presentation, presentations
 from voltaje.web.kinds.presentation import AskedQuantities, Presentation, Question
 from voltaje.web.parts.quick_views import code_for, systems_of
@@ -493,7 +494,7 @@ def usual() -> list[Question]:
 
 
 @require_GET
-def find(request: HttpRequest) -> HttpResponse:
+def find(request: Request) -> HttpResponse:
     """The quick sheets that answer a question."""
     asked = request.GET.get("q", "").strip()[:80]
     # Enter in the question opens what fits best

@@ -90,7 +90,7 @@ class Supplies:
         volts = of.volts(connection) or self.single.volts(connection)
         three = connection == "three-phase"
         cell = code_of(self.book.family).motor_current(horsepower, volts, three, self.book)
-        return cell and Nameplate(amperes=cell.value, volts=volts)
+        return None if cell is None else Nameplate(amperes=cell.value, volts=volts)
 
 
 def read_list(text: str, supplies: Supplies) -> list[ListLine]:

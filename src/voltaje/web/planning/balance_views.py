@@ -12,6 +12,7 @@ from typing import Any
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.utils import timezone
@@ -135,7 +136,7 @@ def balance(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
 
 @login_required
 @require_GET
-def longer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+def longer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponseBase:
     """A longer look, told line by line: seconds, the best so far with its gap, and that part of the
     page with it. Whoever goes away ends it."""
     job, part = part_of(request, job_id, part_id)

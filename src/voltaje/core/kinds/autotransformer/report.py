@@ -30,8 +30,8 @@ from voltaje.core.rules.common.loading import judge_loading
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.autotransformers import (
     device_result,
-    tell_device,
-    tell_isolation,
+    report_device,
+    report_isolation,
 )
 
 ANSWER = (
@@ -79,7 +79,7 @@ def report(
         sections.append(_fault(outcome.faulted, outcome, entries, findings, results))
     if outcome.device is not None:
         results |= device_result(outcome.device)
-        sections.append(tell_device(outcome.device, edition))
+        sections.append(report_device(outcome.device, edition))
     elif outcome.amperes is not None:
         findings.look(
             "no_device",
@@ -88,7 +88,7 @@ def report(
         )
     if outcome.ways:
         sections.append(_ways(outcome, entries))
-    tell_isolation(findings, edition)
+    report_isolation(findings, edition)
     return Report(
         "autotransformer",
         edition.id,

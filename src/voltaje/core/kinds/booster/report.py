@@ -26,8 +26,8 @@ from voltaje.core.report import (
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.autotransformers import (
     device_result,
-    tell_device,
-    tell_isolation,
+    report_device,
+    report_isolation,
 )
 from voltaje.core.rules.north_america.wired import (
     report_sizing,
@@ -73,10 +73,10 @@ def report(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -
         results |= _results(chosen, outcome)
         _say_of(chosen, outcome, entries, findings)
         if outcome.device is not None:
-            sections.append(tell_device(outcome.device, context.edition))
+            sections.append(report_device(outcome.device, context.edition))
             results |= device_result(outcome.device)
         if outcome.sides is not None:
-            told = _tell_sides(outcome, context, results, findings)
+            told = _report_sides(outcome, context, results, findings)
             sections += told[0]
             rungs, wires, marks = told[1:]
         elif outcome.unsized:
@@ -90,7 +90,7 @@ def report(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -
             entries="tolerance",
         )
     sections += [_ways(outcome), _alone(outcome, entries)]
-    tell_isolation(findings, context.edition)
+    report_isolation(findings, context.edition)
     headline = say("no unit fits")
     if chosen is not None:
         headline = say("{volts} V · no size", volts=figure(chosen.out, 1))
@@ -131,7 +131,7 @@ def _results(chosen: Choice, outcome: BoosterOutcome) -> dict[str, Result]:
     }
 
 
-def _tell_sides(
+def _report_sides(
     outcome: BoosterOutcome, context: Context, results: dict[str, Result], findings: Findings
 ) -> tuple[
     list[Section], tuple[Alternative, ...], tuple[PulledConductor, ...], tuple[AxisMark, ...]

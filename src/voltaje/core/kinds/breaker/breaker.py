@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from voltaje.core.entries import Current, WrongEntryError, entry
 from voltaje.core.kinds.interface import Outcome
 from voltaje.core.report import Findings, Report, Result, Worksheet, figure, fits, say
-from voltaje.core.rules.common.heat import Heat, Surroundings, heat, tell_heat
+from voltaje.core.rules.common.heat import Heat, Surroundings, heat, report_heat
 from voltaje.core.rules.context import Context
 
 GROUPS = {
@@ -48,7 +48,7 @@ def report(outcome: BreakerOutcome, entries: BreakerEntries, context: Context) -
     """From the rating to what it carries."""
     tape, findings = Worksheet("breaker"), Findings()
     tape.step("rating", say("Rated"), outcome.rating, "A", entries="rating")
-    tell_heat(outcome.heat, entries, outcome.rating, tape)
+    report_heat(outcome.heat, entries, outcome.rating, tape)
     shown = f"{figure(outcome.rating)} × {figure(outcome.heat.factor, 3)}"
     words = say("Carries where it stands")
     tape.result("carries", words, outcome.carries, "A", shown, entries="rating")

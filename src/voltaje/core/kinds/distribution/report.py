@@ -5,7 +5,7 @@ from __future__ import annotations
 from voltaje.core.kinds.distribution.calculate import DistributionOutcome, fault_current
 from voltaje.core.kinds.distribution.entries import DistributionEntries
 from voltaje.core.report import Findings, Report, Result, Section, Worksheet, figure, fits, say
-from voltaje.core.rules.common.fault_contribution import tell_export
+from voltaje.core.rules.common.fault_contribution import report_export
 from voltaje.core.rules.context import Context
 
 ANSWER = ("device", "conductor", "ground_conductor", "drop_percent", "loop")
@@ -23,7 +23,7 @@ def report(outcome: DistributionOutcome, entries: DistributionEntries, context: 
     shown = f"{figure(max(outcome.by_line.values()))} × {figure(entries.diversity / 100, 4)}"
     words = say("Design current Ib, the heaviest line")
     tape.sum("amperes", words, outcome.amperes, "A", shown, entries="diversity")
-    tell_export(outcome.back, outcome.amperes or 0.0, tape)
+    report_export(outcome.back, outcome.amperes or 0.0, tape)
     findings += told.findings
     behind = max((piece.device for piece in outcome.pieces), default=0.0)
     if not fits(behind, outcome.sizing.device):

@@ -6,7 +6,7 @@
 from voltaje.core.kinds.far_end import fault_at_far_end, lost_at_far_end, network_contribution
 from voltaje.core.kinds.feeder import calculate, report
 from voltaje.core.kinds.feeder.calculate import hand_up
-from voltaje.core.kinds.feeder.carried import Carried, connection_of, tell_amperes
+from voltaje.core.kinds.feeder.carried import Carried, connection_of, report_amperes
 from voltaje.core.kinds.feeder.entries import GROUPS, compose
 from voltaje.core.kinds.interface import Kind, passes_on
 from voltaje.core.rules.interface import code_of
@@ -31,4 +31,4 @@ KIND = Kind(
     compose=compose,
 )
 
-__all__ = ["KIND", "Carried", "connection_of", "tell_amperes"]
+__all__ = ["KIND", "Carried", "connection_of", "report_amperes"]

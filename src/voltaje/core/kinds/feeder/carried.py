@@ -156,7 +156,7 @@ def _on_neutral(piece: Piece, va: float, system: System) -> dict[str, float]:
     return dict.fromkeys(system.lines, found) if found else {}
 
 
-def tell_amperes(carried: Carried, system: System, edition: Edition, tape: Worksheet) -> None:
+def report_amperes(carried: Carried, system: System, edition: Edition, tape: Worksheet) -> None:
     """From VA to amperes: of motors as 430.24 adds them, of all else by the volts."""
     found, balanced = carried.calculated, carried.balanced
     across = current_divisor(system.line_to_line or system.to_neutral, connection_of(system))

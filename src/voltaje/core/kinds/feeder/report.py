@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from voltaje.core.codes import Edition
 from voltaje.core.kinds.feeder.calculate import ByArea, Entered, FeederOutcome, MotorCeiling, Once
-from voltaje.core.kinds.feeder.carried import report_design, tell_amperes
+from voltaje.core.kinds.feeder.carried import report_amperes, report_design
 from voltaje.core.kinds.feeder.entries import FeederEntries
 from voltaje.core.report import Findings, Report, Result, Worksheet, figure, say
-from voltaje.core.rules.common.fault_contribution import tell_export
+from voltaje.core.rules.common.fault_contribution import report_export
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america import feeder_demand
 from voltaje.core.rules.north_america.wired import report_sizing, spare
@@ -37,10 +37,10 @@ def report(outcome: FeederOutcome, entries: FeederEntries, context: Context) -> 
     if outcome.by_area is not None:
         _by_area(outcome.by_area, edition, own)
     tape = feeder_demand.report(found, carried.placed, edition)
-    tell_amperes(carried, system, edition, tape)
+    report_amperes(carried, system, edition, tape)
     if carried.design > carried.load:
         report_design(carried, system, edition, tape)
-    tell_export(outcome.back, carried.design, tape)
+    report_export(outcome.back, carried.design, tape)
     told = report_sizing(outcome.sizing, entries, context)
     findings = Findings(told.findings)
     ceiling, device = outcome.ceiling, outcome.sizing.pair.device

@@ -16,7 +16,7 @@ from voltaje.core.report import (
     fits,
     say,
 )
-from voltaje.core.rules.common.heat import tell_heat
+from voltaje.core.rules.common.heat import report_heat
 from voltaje.core.rules.context import Context
 
 ANSWER = ("device", "conductor", "ground_conductor", "carries", "rise")
@@ -36,7 +36,7 @@ def report(outcome: InverterOutcome, entries: InverterLoad, context: Context) ->
     findings += (f for f in told.findings if f.name != "drop")
     load, heat, bus = _output(outcome, entries), Worksheet("breaker"), Worksheet("bus")
     device = outcome.sizing.device
-    tell_heat(outcome.heat, entries, device, heat)
+    report_heat(outcome.heat, entries, device, heat)
     shown = f"{figure(outcome.output, 1)} ÷ {figure(outcome.heat.factor, 3)}"
     words = say("Least rating that carries its output there")
     heat.step("least", words, outcome.least, "A", shown, entries="inside")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from voltaje.core.codes import Edition
-from voltaje.core.kinds.feeder.carried import report_design, tell_amperes
+from voltaje.core.kinds.feeder.carried import report_amperes, report_design
 from voltaje.core.kinds.service.calculate import Grounded, ServiceOutcome
 from voltaje.core.kinds.service.entries import ServiceEntries
 from voltaje.core.report import (
@@ -19,7 +19,7 @@ from voltaje.core.report import (
     figure,
     say,
 )
-from voltaje.core.rules.common.fault_contribution import tell_export
+from voltaje.core.rules.common.fault_contribution import report_export
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america import feeder_demand
 from voltaje.core.rules.north_america.conductors import label
@@ -60,10 +60,10 @@ def report(outcome: ServiceOutcome, entries: ServiceEntries, context: Context) -
     carried, found = outcome.carried, outcome.carried.calculated
     told = report_sizing(outcome.sizing, entries, context)
     tape = feeder_demand.report(found, carried.placed, edition)
-    tell_amperes(carried, system, edition, tape)
+    report_amperes(carried, system, edition, tape)
     if carried.design > carried.load:
         report_design(carried, system, edition, tape)
-    tell_export(outcome.back, carried.design, tape)
+    report_export(outcome.back, carried.design, tape)
     results = {
         "connected_load": Result(found.connected, "VA", say("Connected load")),
         "calculated_load": Result(found.load, "VA", say("Calculated load")),

@@ -43,7 +43,7 @@ def export(below: Demand, system: System, edition: Edition) -> Export | None:
     return Export(amperes, amperes * (more.value / 100 if more else 1.0), more)
 
 
-def tell_export(found: Export | None, load: float, tape: Worksheet) -> None:
+def report_export(found: Export | None, load: float, tape: Worksheet) -> None:
     """What flows back beside the load that the conductors are sized for, A."""
     if found is None:
         return

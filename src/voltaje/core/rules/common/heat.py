@@ -99,7 +99,7 @@ def _by_maker(entries: Surroundings) -> float | None:
     return one + (other - one) * (entries.inside - low) / (high - low)
 
 
-def tell_heat(found: Heat, entries: Surroundings, rating: float, tape: Worksheet) -> None:
+def report_heat(found: Heat, entries: Surroundings, rating: float, tape: Worksheet) -> None:
     """Both factors, from a rating to what is left of it."""
     warm = rating * found.inside
     note = (

@@ -41,7 +41,7 @@ def autotransformer_device(full: float, load: float, edition: Edition) -> InputD
     return InputDevice(full, percent, exact, exact, False, max(below, default=None), nine)
 
 
-def tell_device(device: InputDevice, edition: Edition) -> Section:
+def report_device(device: InputDevice, edition: Edition) -> Section:
     """The device ahead on the tape."""
     tape, rule = Worksheet("device"), edition.rule("autotransformer_device")
     words = say("Input current at all that it delivers")
@@ -76,7 +76,7 @@ def device_result(device: InputDevice) -> dict[str, Result]:
     return {"device": Result(device.size, "A", say("Device ahead"))}
 
 
-def tell_isolation(findings: Findings, edition: Edition) -> None:
+def report_isolation(findings: Findings, edition: Edition) -> None:
     """What an autotransformer never does, and where it may stand at all (210.9, 215.11)."""
     findings.look(
         "isolates",

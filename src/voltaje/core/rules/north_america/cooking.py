@@ -191,11 +191,11 @@ def report(way: CookingDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
             entries=share.paths,
         )
     if way.column_c is not None:
-        _tell_column_c(way.column_c, not way.shares, edition, tape)
+        _report_column_c(way.column_c, not way.shares, edition, tape)
     return tuple(tape)
 
 
-def _tell_column_c(found: ColumnC, whole: bool, edition: Edition, tape: Worksheet) -> None:
+def _report_column_c(found: ColumnC, whole: bool, edition: Edition, tape: Worksheet) -> None:
     rule = edition.rule("cooking", found.row, "C kW")
     to, step = edition.value("cooking_c_to"), edition.value("cooking_step")
     working = f"{figure(found.base)} kW"

@@ -78,7 +78,7 @@ def lighting(area: float, small_appliance: int, laundry: int, edition: Edition) 
     return Lighting(area, small_appliance, laundry, general, small, wash, demand, parts)
 
 
-def tell_lighting(found: Lighting, edition: Edition) -> tuple[WorksheetLine, ...]:
+def report_lighting(found: Lighting, edition: Edition) -> tuple[WorksheetLine, ...]:
     """The sum of the three, and its demand by the table."""
     tape = Worksheet("lighting")
     each = (found.general, found.small, found.laundry)
@@ -107,7 +107,7 @@ def tell_lighting(found: Lighting, edition: Edition) -> tuple[WorksheetLine, ...
     return tuple(tape)
 
 
-def tell_lighting_connected(
+def report_lighting_connected(
     found: Lighting, edition: Edition, units: UnitSystem = "us"
 ) -> tuple[WorksheetLine, ...]:
     """The three lines at the head of every form, before any demand factor."""
@@ -177,7 +177,7 @@ def fixed(loads: Sequence[CountedLoad], edition: Edition) -> GroupDemand:
     )
 
 
-def tell_fixed(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
+def report_fixed(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
     """Those that count among the number, and those below the floor, whole."""
     tape, share = Worksheet("fixed"), edition.limit("fixed_factor")
     eligible = found.eligible
@@ -211,7 +211,7 @@ def own_circuit(loads: Sequence[CountedLoad]) -> GroupDemand:
     return GroupDemand(total(loads), total(loads), tuple(loads))
 
 
-def tell_own_circuit(found: GroupDemand) -> tuple[WorksheetLine, ...]:
+def report_own_circuit(found: GroupDemand) -> tuple[WorksheetLine, ...]:
     """Their line, where there are any."""
     tape = Worksheet("fixed")
     if found.loads:
@@ -230,7 +230,7 @@ def chargers(loads: Sequence[CountedLoad], edition: Edition) -> GroupDemand:
     return GroupDemand(demand, total(loads), tuple(loads))
 
 
-def tell_chargers(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
+def report_chargers(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
     """Their line, where there are any."""
     tape = Worksheet("charging")
     if found.loads:
@@ -264,7 +264,7 @@ def dryers(loads: Sequence[CountedLoad], edition: Edition) -> GroupDemand:
     return GroupDemand(demand, total(loads), tuple(loads), (), percent / 100, row, lowered)
 
 
-def tell_dryers(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
+def report_dryers(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
     """Their line, where there are any."""
     tape, loads = Worksheet("dryers"), found.loads
     if not loads:

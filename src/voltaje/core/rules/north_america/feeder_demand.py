@@ -12,7 +12,7 @@ from voltaje.core.report import Text, Worksheet, figure, say
 from voltaje.core.rules.common.noncoincident_loads import NoncoincidentGroup, noncoincident
 from voltaje.core.rules.north_america.dwelling_demand import tiered
 from voltaje.core.rules.north_america.dwellings_together import Together, together
-from voltaje.core.rules.north_america.dwellings_together import report as tell_together
+from voltaje.core.rules.north_america.dwellings_together import report as report_together
 
 # No code figure: beyond this many, a sum is named by its number and not written out.
 WRITTEN_OUT = 6
@@ -255,7 +255,7 @@ def report(found: Calculated, pieces: Sequence[Piece], edition: Edition) -> Work
     if found.whole:
         if found.largest_index >= 0:
             tape.step("whole", say("All load whole"), sum(found.shares), "VA")
-            _tell_motor(found, pieces, edition, tape)
+            _report_motor(found, pieces, edition, tape)
         tape.sum("calculated_load", say("All load whole"), found.load, "VA")
         return tape
     for apart in found.apart:
@@ -267,9 +267,9 @@ def report(found: Calculated, pieces: Sequence[Piece], edition: Edition) -> Work
         shown = _sum(left)
         tape.note("noncoincident", words, -apart.off, "VA", shown, rule, flow="noncoincident")
     for group in found.groups:
-        _tell_group(group, found, pieces, edition, tape)
+        _report_group(group, found, pieces, edition, tape)
     if found.largest_index >= 0:
-        _tell_motor(found, pieces, edition, tape)
+        _report_motor(found, pieces, edition, tape)
     shown = " + ".join(figure(line.value) for line in tape if line.kind == "step")
     tape.sum("calculated_load", say("Calculated load"), found.load, "VA", shown)
     if found.continuous:
@@ -287,7 +287,7 @@ def report(found: Calculated, pieces: Sequence[Piece], edition: Edition) -> Work
     return tape
 
 
-def _tell_group(
+def _report_group(
     group: DemandGroup,
     found: Calculated,
     pieces: Sequence[Piece],
@@ -296,7 +296,7 @@ def _tell_group(
 ) -> None:
     category, value = group.category, group.demand
     if group.together is not None:
-        tape += tell_together(group.together, edition)
+        tape += report_together(group.together, edition)
         return
     shares = [found.shares[i] for i in group.members]
     tiers = " + ".join(f"{figure(part)} × {figure(pc / 100, 4)}" for part, pc in group.parts or ())
@@ -331,7 +331,7 @@ def _tell_group(
         tape.step(category, words, value, "VA", _sum(shares), flow=category)
 
 
-def _tell_motor(
+def _report_motor(
     found: Calculated, pieces: Sequence[Piece], edition: Edition, tape: Worksheet
 ) -> None:
     largest, share = pieces[found.largest_index], found.shares[found.largest_index]

@@ -136,7 +136,9 @@ def selection_label(name: str, edition: Edition) -> Text:
     }[name]
 
 
-def tell_selections(found: Sequence[Selection], edition: Edition) -> tuple[MethodAlternative, ...]:
+def report_selections(
+    found: Sequence[Selection], edition: Edition
+) -> tuple[MethodAlternative, ...]:
     """The six lines side by side, each with its verdict."""
     told = []
     for item in found:

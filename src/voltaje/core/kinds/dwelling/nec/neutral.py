@@ -284,7 +284,7 @@ def report(found: Neutral, edition: Edition) -> Section:
     return tape.section("neutral", say("Neutral"))
 
 
-def tell_lines(found: PerLine, edition: Edition) -> Section:
+def report_lines(found: PerLine, edition: Edition) -> Section:
     """The amperes of both lines and of the neutral between them."""
     tape = Worksheet()
     for side, line in found.lines.items():

@@ -98,17 +98,17 @@ def _general(
     )
 
 
-def _tell_general(
+def _report_general(
     found: General, rule: Rule, edition: Edition, units: UnitSystem, tape: Worksheet
 ) -> list[Flow]:
     """The lines of all other load and of its two shares; the bands of the drawing."""
-    tape += demand.tell_lighting_connected(found.lighting, edition, units)
+    tape += demand.report_lighting_connected(found.lighting, edition, units)
     for band, loads in found.bands:
         for load in loads:
             shown = f"{load.count} × {figure(load.va)}" if load.count > 1 else ""
             words, name = say("{name}", name=load.name), f"nameplate_{load.path}"
             tape.step(name, words, load.total, "VA", shown, entries=load.path, flow=band)
-    tape += demand.tell_chargers(found.chargers, edition)
+    tape += demand.report_chargers(found.chargers, edition)
     connected, first, percent = found.connected, found.first.value, found.rest_percent.value
     shown = " + ".join(figure(va) for _, va in found.amounts)
     tape.sum("general_connected", say("All other load"), connected, "VA", shown)
@@ -176,7 +176,7 @@ def report(
 ) -> tuple[Section, tuple[Flow, ...]]:
     """The section of the optional method, and the bands of its drawing."""
     tape, rule = Worksheet(), edition.rule("optional_climate")
-    flows = _tell_general(found.general, edition.rule("optional_general"), edition, units, tape)
+    flows = _report_general(found.general, edition.rule("optional_general"), edition, units, tape)
     chosen, climate = found.chosen, found.climate
     if chosen:
         label = selection_label(chosen.name, edition)
@@ -271,12 +271,12 @@ def _existing(
     return Existing(general, side.name, whole, tuple(dropped_only(side, dropped)), extra)
 
 
-def tell_existing(
+def report_existing(
     found: Existing, edition: Edition, units: UnitSystem
 ) -> tuple[Section, tuple[Flow, ...]]:
     """The section of the existing dwelling, and the bands of its drawing."""
     tape, rule = Worksheet(), edition.rule("existing_b" if found.adds_climate else "existing_a")
-    flows = _tell_general(found.general, rule, edition, units, tape)
+    flows = _report_general(found.general, rule, edition, units, tape)
     climate, general = found.climate, found.general.calculated
     if found.whole:
         label: Text = say("Cooling whole")

@@ -8,7 +8,7 @@ from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import System
 from voltaje.core.kinds.dwelling.nec import neutral, optional, service, standard
 from voltaje.core.kinds.dwelling.nec.calculate import DwellingOutcome, Measured, Methods
-from voltaje.core.kinds.dwelling.nec.climate import tell_selections
+from voltaje.core.kinds.dwelling.nec.climate import report_selections
 from voltaje.core.kinds.dwelling.nec.entries import DwellingEntries
 from voltaje.core.kinds.dwelling.nec.loads import Loads
 from voltaje.core.report import (
@@ -43,7 +43,7 @@ def _calculated(
     flows = {"standard": standard.flows(by_standard, edition)}
     sections["optional"], flows["optional"] = optional.report(by_optional, edition, units)
     if existing is not None:
-        told = optional.tell_existing(existing, edition, units)
+        told = optional.report_existing(existing, edition, units)
         sections["existing"], flows["existing"] = told
     main = outcome.main
     feeder = entries.supplied == "feeder" and existing is None
@@ -62,13 +62,13 @@ def _calculated(
             sections[main],
             sized.section,
             neutral.report(found.neutral, edition),
-            neutral.tell_lines(found.per_line, edition),
+            neutral.report_lines(found.per_line, edition),
             *(section for name, section in sections.items() if name != main),
             _difference(found, flows["standard"], flows["optional"], edition),
         ),
         _results(outcome, found, sized.results, system),
         tuple(findings),
-        (*_methods(found, main, system), *tell_selections(by_optional.choices, edition)),
+        (*_methods(found, main, system), *report_selections(by_optional.choices, edition)),
         {**flows, "shown": flows[main]},
         sized.answer,
         f"{figure(amperes)} A · {figure(device)} A",

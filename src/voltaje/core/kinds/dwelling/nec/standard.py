@@ -95,15 +95,15 @@ def calculate(entries: DwellingEntries, loads: Loads, edition: Edition) -> Stand
 def report(found: Standard, edition: Edition, units: UnitSystem) -> Section:
     """The form line by line."""
     tape = Worksheet()
-    tape += demand.tell_lighting_connected(found.lighting, edition, units)
-    tape += demand.tell_lighting(found.lighting, edition)
-    tape += demand.tell_fixed(found.fixed, edition)
+    tape += demand.report_lighting_connected(found.lighting, edition, units)
+    tape += demand.report_lighting(found.lighting, edition)
+    tape += demand.report_fixed(found.fixed, edition)
     lowered(
         tape, "fixed", found.fixed.lowered_by, edition.rule("fixed_appliances"), found.fixed.loads
     )
-    tape += demand.tell_own_circuit(found.own)
-    tape += demand.tell_chargers(found.chargers, edition)
-    tape += demand.tell_dryers(found.dryers, edition)
+    tape += demand.report_own_circuit(found.own)
+    tape += demand.report_chargers(found.chargers, edition)
+    tape += demand.report_dryers(found.dryers, edition)
     lowered(tape, "dryers", found.dryers.lowered_by, edition.rule("dryers"), found.dryers.loads)
     _cooking(found, edition, tape)
     _climate(found, edition, tape)

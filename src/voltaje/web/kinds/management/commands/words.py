@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from argparse import ArgumentParser
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -36,7 +37,7 @@ class Command(BaseCommand):
             made.update(fresh, no_fuzzy_matching=True)
         with path.open("wb") as out:
             write_po(out, made, width=100, sort_output=True)
-        lacking = sum(not _told(message.string) for message in made if message.id)
+        lacking = sum(not _translated(message.string) for message in made if message.id)
         self.stdout.write(f"{path}: {len(made):,} texts, {lacking:,} without a translation")
 
 
@@ -45,5 +46,5 @@ def _place(place: str) -> tuple[str, int]:
     return name, int(line) if line else 0
 
 
-def _told(string: str | tuple[str, ...] | None) -> bool:
+def _translated(string: str | Sequence[str] | None) -> bool:
     return all(string) if isinstance(string, tuple | list) else bool(string)
