@@ -8,12 +8,19 @@ from urllib.parse import urlsplit
 
 import pytest
 from browser.weather import LINE
-from django.conf import settings
+from django.conf import settings as django
 from django.core.management import call_command
+from django.test import Client
+from django.urls import reverse
 from playwright.sync_api import expect, sync_playwright
 
+from voltaje.web.jobs.demo_copies import copy
+from voltaje.web.jobs.models import Job
+
 # the live server takes its middleware when it starts, once for all tests
-settings.MIDDLEWARE = ["browser.weather.Weather", *settings.MIDDLEWARE]
+django.MIDDLEWARE = ["browser.weather.Weather", *django.MIDDLEWARE]
+
+SIGNED_IN_BY = "django.contrib.auth.backends.ModelBackend"
 
 # Playwright's own loop runs in this thread; the ORM is used by the fixtures in it all the same.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -30,11 +37,13 @@ ARGUMENTS = [
 
 @pytest.hookimpl(tryfirst=True)  # before the workers read the groups
 def pytest_collection_modifyitems(items):
-    """All tests of the interface by one worker, one after the other: two browsers side by side
-    would only wait for each other."""
+    """Each file stays with one worker and its browser, and every other file goes to the second:
+    half of the time is waiting for a page, so that two share two processors well."""
+    files = sorted({item.path for item in items if "browser" in item.path.parts})
     for item in items:
         if "browser" in item.path.parts:
-            item.add_marker(pytest.mark.xdist_group("browser"))
+            group = files.index(item.path) % 2
+            item.add_marker(pytest.mark.xdist_group(f"browser {group + 1}"))
 
 
 @pytest.fixture(scope="session")
@@ -56,10 +65,11 @@ def demo_server(transactional_db, live_server, settings):
 
 @pytest.fixture
 def window(chromium, demo_server):
-    """``window(width=1280, scheme="light")`` opens a fresh browser window."""
+    """``window(width=1280, scheme="light")`` opens a fresh browser window on the front page, or
+    with ``at=None`` on none yet."""
     opened, faults = [], []
 
-    def open_window(width=1280, scheme="light"):
+    def open_window(width=1280, scheme="light", at="/"):
         context = chromium.new_context(
             viewport={"width": width, "height": 800 if width > 900 else 844}
         )
@@ -74,7 +84,8 @@ def window(chromium, demo_server):
                 ("localhost", "127.0.0.1", None) else None)  # fmt: skip
         page.faults = faults
         opened.append(context)
-        page.goto(demo_server)
+        if at is not None:
+            page.goto(demo_server + at)
         return page
 
     yield open_window
@@ -85,18 +96,24 @@ def window(chromium, demo_server):
 
 
 @pytest.fixture
-def demo(window):
-    """``demo(part, …)``: a window signed in through the demo's button, on a part's sheet (the
-    cottage's), or with ``part=None`` on the job's page."""
+def demo(window, demo_server):
+    """``demo(part, …)``: a window of a visitor with an own copy of the demo, signed in by the
+    session's cookie, on a part's sheet (the cottage's), or with ``part=None`` on the job's page."""
 
     def open_demo(part="Keeper’s cottage", **kwargs):
-        page = window(**kwargs)
-        page.get_by_role("button", name="Open the demo").click()
-        page.get_by_role("link", name="Alder Mill", exact=True).click()
-        page.wait_for_selector(".job-tree")
+        visitor = copy()
+        client = Client()
+        client.force_login(visitor, SIGNED_IN_BY)
+        session = client.cookies[django.SESSION_COOKIE_NAME].value
+        mill = Job.objects.get(owner=visitor, name="Alder Mill")
+        address = reverse("jobs:job", args=[mill.pk])
         if part is not None:
-            page.locator(".job-tree").get_by_role("link", name=part, exact=True).click()
-            page.wait_for_selector("#entries")
+            address = reverse("jobs:part", args=[mill.pk, mill.parts.get(name=part).pk])
+        page = window(at=None, **kwargs)
+        cookie = {"name": django.SESSION_COOKIE_NAME, "value": session, "url": demo_server}
+        page.context.add_cookies([cookie])
+        page.goto(f"{demo_server}{address}")
+        page.wait_for_selector("#entries" if part else ".job-tree")
         page.wait_for_load_state("load")  # keys before the scripts have run would go astray
         return page
 

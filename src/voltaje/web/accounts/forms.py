@@ -11,7 +11,7 @@ from django.utils.translation import gettext, gettext_lazy
 from voltaje.web.accounts.models import User
 
 
-class SignUpForm(BaseUserCreationForm[User]):
+class SignUpForm(BaseUserCreationForm):  # type: ignore[type-arg]
     """A new account: e-mail address and password, twice. Whether the address has an account
     already is for its owner to know: see :func:`voltaje.web.accounts.views.sign_up`."""
 

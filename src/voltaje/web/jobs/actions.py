@@ -15,6 +15,7 @@ from voltaje.core.entries import Document
 from voltaje.core.kinds import kind
 from voltaje.core.report import Offer, told
 from voltaje.core.rules.interface import code_of
+from voltaje.core.units import UnitSystem
 from voltaje.web.history import revisions
 from voltaje.web.history.revisions import GoneError, RefusedError, State
 from voltaje.web.jobs.models import Job, Part, Reading
@@ -37,7 +38,7 @@ def create_job(
     user: Any,
     name: str,
     edition: str,
-    units: str,
+    units: UnitSystem,
     entries: dict[str, Any] | None = None,
     system: str = "1ph-120/240",
     part: str = "",

@@ -27,7 +27,7 @@ MOST_PRICE = 100_000.0
 FIELDS = ("topic", "row", "column", "value", "jurisdiction", "reason")
 
 
-class AmendmentForm(forms.ModelForm[Amendment]):
+class AmendmentForm(forms.ModelForm):  # type: ignore[type-arg]
     """One figure: where it stands, what it is here, who says so and why. Sent twice it is recorded
     once: ``made`` is its id from the page."""
 

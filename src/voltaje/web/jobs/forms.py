@@ -24,7 +24,7 @@ NAME_ERRORS = {
 DROP_FIELDS = ("drop_scheme", "drop_branch", "drop_total", "drop_sizing")
 
 
-class BasedForm(forms.ModelForm[Any]):
+class BasedForm(forms.ModelForm):  # type: ignore[type-arg]
     """A form that knows what each field held when its page was made (``was-…``): what another tab
     has changed since is not overwritten unseen. What was left alone here stays as it is kept;
     what both have changed comes back with both texts, and sent again it holds."""
