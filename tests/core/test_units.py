@@ -45,12 +45,12 @@ DIMENSIONS = [units.POWER, units.AREA, units.LENGTH, units.VOLTAGE, units.CURREN
         ("4.5kW", units.POWER, 4500), (" 1300 w ", units.POWER, 1300), ("1.2 MVA", units.POWER, 1.2e6),
         ("7-1/2 hp", units.HORSEPOWER, 7.5), ("7 1/2hp", units.HORSEPOWER, 7.5),
         ("1/2hp", units.HORSEPOWER, 0.5), ("½ hp", units.HORSEPOWER, 0.5),
-        ("7½ hp", units.HORSEPOWER, 7.5), ("82 ft", units.LENGTH, 82), ("82'", units.LENGTH, 82),
-        ("82' 6\"", units.LENGTH, 82.5), ("25 m", units.LENGTH, 25 / 0.3048),
-        ("1500 sq ft", units.AREA, 1500), ("1500ft2", units.AREA, 1500), ("1,500 ft²", units.AREA, 1500),
-        ("140 m²", units.AREA, 140 / 0.3048**2), ("140m2", units.AREA, 140 / 0.3048**2),
+        ("7½ hp", units.HORSEPOWER, 7.5), ("82 ft", units.LENGTH, 82 * 0.3048), ("82'", units.LENGTH, 82 * 0.3048),
+        ("82' 6\"", units.LENGTH, 82.5 * 0.3048), ("25 m", units.LENGTH, 25),
+        ("1500 sq ft", units.AREA, 1500 * 0.3048**2), ("1500ft2", units.AREA, 1500 * 0.3048**2), ("1,500 ft²", units.AREA, 1500 * 0.3048**2),
+        ("140 m²", units.AREA, 140), ("140m2", units.AREA, 140),
         ("12 A", units.CURRENT, 12), ("240V", units.VOLTAGE, 240), ("1e3 W", units.POWER, 1000),
-        ("1 480 sq ft", units.AREA, 1480), ("-5 W", units.POWER, -5),
+        ("1 480 sq ft", units.AREA, 1480 * 0.3048**2), ("-5 W", units.POWER, -5),
     ],
 )  # fmt: skip
 def test_reads(typed, dimension, value):
@@ -115,5 +115,14 @@ def test_refuses_what_is_no_nameplate(typed):
 
 
 def test_metric_bare_figures_are_metres():
-    assert units.read("140", units.AREA, "metric") == pytest.approx(1506.95, abs=0.01)
-    assert units.show(1506.9475, units.AREA, "metric") == "140 m²"
+    assert units.read("140", units.AREA, "metric") == 140
+    assert units.show(140, units.AREA, "metric") == "140 m²"
+
+
+@pytest.mark.parametrize("typed", [*range(1, 400), 0.5, 12.25, 1480, 29_999, 30_000])
+def test_feet_that_were_typed_come_back_as_they_were(typed):
+    """Lengths and areas are kept in m and m²: 45 ft stays 45 ft, in figures and in print."""
+    metres = units.read(f"{typed} ft", units.LENGTH)
+    assert units.feet(metres) == typed and units.show(metres, units.LENGTH) == f"{typed:,} ft"
+    area = units.read(f"{typed} ft²", units.AREA)
+    assert units.square_feet(area) == typed and units.show(area, units.AREA) == f"{typed:,} ft²"

@@ -25,6 +25,7 @@ Document = dict[str, Any]
 MAX_ROWS = 200
 MOST_STRANGE = 50  # no code figure: so many unknown entries are told one by one
 NAME_LENGTH = 60
+SLACK = 1e-9  # so that a limit in another unit than the base is met as it was typed
 
 
 def wrong(kind: str, words: Text | str) -> PydanticCustomError:
@@ -52,7 +53,11 @@ class Reads:
         kind = "integer" if self.whole else "number"
         return {
             "anyOf": [
-                {"type": kind, "minimum": self.low / one, "maximum": self.high / one},
+                {
+                    "type": kind,
+                    "minimum": round(self.low / one, 6),
+                    "maximum": round(self.high / one, 6),
+                },
                 {"type": "string", "maxLength": 60},
             ],
             "description": f"A bare figure is {'in ' + unit if unit else 'a number'}; or text with"
@@ -76,7 +81,8 @@ class Reads:
         if self.whole and not float(value).is_integer():
             like = told(self.dimension.example)
             raise wrong("whole", say("Give a whole number, like {like}.", like=like))
-        if not self.low <= value <= self.high:
+        slack = SLACK * abs(value)
+        if not self.low - slack <= value <= self.high + slack:
             low = units.show(self.low, self.dimension, system)
             high = units.show(self.high, self.dimension, system)
             raise wrong("limits", say("Out of range: give {low} to {high}.", low=low, high=high))
@@ -131,11 +137,11 @@ class ReadsNameplate:
         return wrong("kind", say("Give a nameplate, like {like}.", like=like))
 
 
-Area = Annotated[float, Reads(units.AREA, 1.0, 100_000.0)]
+Area = Annotated[float, Reads(units.AREA, 0.09290304, 9_290.304)]  # 1 to 100,000 ft²
 Current = Annotated[float, Reads(units.CURRENT, 1.0, 6000.0)]
 Power = Annotated[float, Reads(units.POWER, 0.0, 1e6)]
 Nameplate = Annotated[units.Nameplate, ReadsNameplate()]
-Length = Annotated[float, Reads(units.LENGTH, 0.0, 30_000.0)]
+Length = Annotated[float, Reads(units.LENGTH, 0.0, 9_144.0)]  # to 30,000 ft
 Voltage = Annotated[float, Reads(units.VOLTAGE, 50.0, 1000.0)]
 Temperature = Annotated[float, Reads(units.TEMPERATURE, -40.0, 85.0)]
 PowerFactor = Annotated[float, Reads(units.COUNT, 0.1, 1.0)]
@@ -553,7 +559,7 @@ def _odd(spec: FieldSpec, value: Any, entries: Any, system: UnitSystem) -> tuple
     if spec.usual is None or value is None or not value:
         return None
     low, high, what = spec.usual.span(entries)
-    if low <= value <= high:
+    if low * (1 - SLACK) <= value <= high * (1 + SLACK):
         return None
     shown = units.show(value, dimension, system)
     given = {"figure": shown, "what": say(what)}

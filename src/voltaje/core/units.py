@@ -16,6 +16,7 @@ from voltaje.core.report import Text, say
 
 UnitSystem = Literal["us", "metric"]
 METRES_PER_FOOT = 0.3048  # by definition, since 1959
+_EXACT = 9  # decimals within which feet that were typed come back as they were
 POUNDS_PER_KG = 2.204623
 
 # The few units of the trade, each in the base of its kind. A units library would know them too, but
@@ -87,7 +88,7 @@ SIZE = replace(
 )
 AREA = Dimension(
     "a floor area",
-    "square_foot",
+    "square_metre",
     {"us": "square_foot", "metric": "square_metre"},
     _words(
         "square_foot",
@@ -119,7 +120,7 @@ AREA = Dimension(
 )
 LENGTH = Dimension(
     "a length",
-    "foot",
+    "metre",
     {"us": "foot", "metric": "metre"},
     _words("foot", "ft", "ft.", "'", "′", "’", "foot", "feet")
     | _words("inch", "in", "in.", '"', "″", "”", "inch", "inches")
@@ -212,6 +213,16 @@ def factor(unit: str, base: str) -> float:
     if kind != other:
         raise ValueError(f"{unit} is no {base}")
     return one / whole
+
+
+def feet(metres: float) -> float:
+    """A length in ft: 45 ft that were typed are 45."""
+    return round(metres / METRES_PER_FOOT, _EXACT)
+
+
+def square_feet(square_metres: float) -> float:
+    """An area in ft²: 1,480 ft² that were typed are 1,480."""
+    return round(square_metres / METRES_PER_FOOT**2, _EXACT)
 
 
 def read_number(text: str) -> float:

@@ -17,7 +17,6 @@ from voltaje.core.electrical.systems import Missing, each_once
 from voltaje.core.entries import fields
 from voltaje.core.kinds import Evaluated, PartInput, evaluate
 from voltaje.core.report import fits
-from voltaje.core.units import METRES_PER_FOOT as METRES
 
 Aim = Literal["metal", "money"]
 ROUNDS = 6  # no code figure: how often the network is asked
@@ -171,7 +170,7 @@ def _option(value: str, tried: Evaluated, item: Evaluated) -> PlanOption | None:
     rung = next((r for r in worked.ladder if r.chosen), None) if worked else None
     if rung is None or not rung.passes or lost is None:
         return None
-    metres = float(item.entries.length) * METRES
+    metres = float(item.entries.length)
     money = None if rung.price is None else rung.price * metres
     return PlanOption(value, rung.conductor, rung.mass * metres, money, lost)
 

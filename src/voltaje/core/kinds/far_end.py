@@ -11,6 +11,7 @@ from voltaje.core.kinds.interface import NetworkContribution, Piecewise, WiredOu
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.drop import FEET, impedance, table_degrees
 from voltaje.core.rules.north_america.wired.sizing import Sizing
+from voltaje.core.units import feet
 
 
 def fault_at_far_end(entries: Any, outcome: WiredOutcome, context: Context) -> FaultCurrent:
@@ -23,7 +24,7 @@ def fault_at_far_end(entries: Any, outcome: WiredOutcome, context: Context) -> F
     edition, metal = context.edition, pair.option.material
     r, x, _ = impedance(pair.option.size, metal, entries.method, edition)
     r = cold(r, metal, table_degrees(edition))
-    one = complex(r, x) * entries.length / FEET / pair.sets
+    one = complex(r, x) * feet(entries.length) / FEET / pair.sets
     volts = system.line_to_line or system.to_neutral
     # a three-phase fault has one conductor in its way, one of a single phase has two
     if system.phases == 3:
@@ -46,15 +47,15 @@ def network_contribution(
 
 
 def conductors(
-    sizing: Sizing, neutral: str, feet: float | None, entries: Any, context: Context
+    sizing: Sizing, neutral: str, metres: float | None, entries: Any, context: Context
 ) -> Piecewise | None:
     """Ω of the chosen conductors of a run; the neutral's by its own size where it has one."""
-    if not feet:
+    if not metres:
         return None
     pair = sizing.pair
 
     def ohms(size: Size) -> complex:
         r, x, _ = impedance(size, pair.option.material, entries.method, context.edition)
-        return complex(r, x) * feet / FEET / pair.sets
+        return complex(r, x) * feet(metres) / FEET / pair.sets
 
     return Piecewise(ohms(pair.option.size), ohms(Size(neutral or pair.option.size)))

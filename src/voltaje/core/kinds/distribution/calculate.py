@@ -20,7 +20,6 @@ from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec60364.protective_conductors import ohms_per_km
 from voltaje.core.rules.iec60364.sizing import CableSizing
 from voltaje.core.rules.interface import CircuitLoadRequest, Feed
-from voltaje.core.units import METRES_PER_FOOT
 
 USE = "distribution"
 
@@ -128,7 +127,7 @@ def ohms_of(
 ) -> complex:
     """R + jX of one of its conductors, Ω, at the temperature of its insulation or at 20 °C."""
     pair = outcome.sizing.pair
-    metres = (entries.length or 0.0) * METRES_PER_FOOT
+    metres = entries.length or 0.0
     cold = ohms_per_km(pair.size, edition, pair.metal).value * metres / 1000
     warm = cold * edition.value(f"hot_factor_{entries.insulation}")
     # what the drop's figure has beyond the resistance is reactance

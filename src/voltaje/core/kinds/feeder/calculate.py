@@ -27,6 +27,7 @@ from voltaje.core.rules.north_america.overcurrent import (
 )
 from voltaje.core.rules.north_america.wired import Feed, Sizing, size, smallest_neutral
 from voltaje.core.rules.north_america.wiring import size_ranks
+from voltaje.core.units import square_feet
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,7 +164,7 @@ def _floor(floor: Floor, system: System, edition: Edition) -> Entered:
     if floor.area is None:
         raise WrongEntryError(f"{path}.area", say("Needed: the floor area, like 3000 sq ft."))
     each = edition.cell("occupancy_load", row, "VA/ft²")
-    va = floor.area * each.value
+    va = square_feet(floor.area) * each.value
     # where the unit loads hold the continuous quarter it is not added again
     continuous = 0.0 if edition.says("unit_loads_continuous") else 1.0
     piece = _piece(row, "lighting", va, system, connection_of(system), continuous, by_area=True)
@@ -272,7 +273,8 @@ def office_receptacles(
     for floor in entries.floors:
         row = occupancy(floor.name, edition)
         if row and floor.area and table.rows[row]["receptacles VA/ft²"]:
-            floors.append((floor.area, edition.cell("occupancy_load", row, "receptacles VA/ft²")))
+            area = square_feet(floor.area)
+            floors.append((area, edition.cell("occupancy_load", row, "receptacles VA/ft²")))
     least = sum(area * cell.value for area, cell in floors)
     if not least:
         return (), None

@@ -24,7 +24,7 @@ from voltaje.core.kinds.placing import InBoard
 from voltaje.core.rules.interface import Code
 from voltaje.core.rules.north_america.wired import WIRING_GROUPS, WiringEntries
 
-FloorArea = Annotated[float, Reads(units.AREA, 1.0, 2_000_000.0)]
+FloorArea = Annotated[float, Reads(units.AREA, 0.09290304, 185_806.08)]  # 1 to 2,000,000 ft²
 Outlets = Annotated[int, Reads(units.COUNT, 0, 10_000, whole=True)]
 EACH = "{figure} VA each"
 CATEGORIES = {
@@ -56,7 +56,7 @@ class Floor(Row):
 
     name: Annotated[str, Name] = entry("", "Occupancy", suggestions=_occupancies(), example="Store")
     area: FloorArea | None = entry(
-        None, "Area", example="3000 sq ft", usual=Usual(50.0, 500_000.0, "an occupancy’s floor")
+        None, "Area", example="3000 sq ft", usual=Usual(4.645152, 46_451.52, "an occupancy’s floor")
     )
 
 

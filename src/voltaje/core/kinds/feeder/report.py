@@ -11,7 +11,7 @@ from voltaje.core.rules.common.fault_contribution import report_export
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america import feeder_demand
 from voltaje.core.rules.north_america.wired import report_sizing, spare
-from voltaje.core.units import AREA, UnitSystem
+from voltaje.core.units import AREA, UnitSystem, square_feet
 from voltaje.core.units import show as show_unit
 
 ANSWER = (
@@ -107,7 +107,7 @@ def _entered(one: Entered, edition: Edition, units: UnitSystem, tape: Worksheet)
         if one.as_other:
             note = say("“{name}” is taken as this", name=one.as_other)
         words = say("{name}, {area}", name=one.name, area=show_unit(one.count, AREA, units))
-        shown = f"{figure(one.count)} ft² × {figure(one.each)}"
+        shown = f"{figure(square_feet(one.count))} ft² × {figure(one.each)}"
         paths = (f"{one.path}.name", f"{one.path}.area")
         tape.step(
             "floor", words, one.va, "VA", shown, one.rule, note=note, entries=paths, flow=flow

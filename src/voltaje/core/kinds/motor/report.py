@@ -15,6 +15,7 @@ from voltaje.core.kinds.motor.entries import DUTY, MotorEntries
 from voltaje.core.report import Findings, Report, Result, Section, Worksheet, figure, fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.wired import report_sizing
+from voltaje.core.units import feet
 
 # common practice: the drop, percent, above which contactors fall out and lamps dim, and volts
 # that are far enough off to deserve a word
@@ -241,7 +242,7 @@ def _start(
         "{amperes} A × {ohms} Ω × {feet} ft: {lost} V, {there} V there",
         amperes=locked,
         ohms=figure(lost.ohms, 4),
-        feet=entries.length,
+        feet=feet(entries.length or 0.0),
         lost=figure(lost.volts_lost, 1),
         there=figure(feed.volts - lost.volts_lost, 1),
     )

@@ -30,7 +30,6 @@ from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america import runs
 from voltaje.core.rules.north_america.motors import MOTOR_POWER_FACTOR, single_phase_current
 from voltaje.core.rules.north_america.runs import SIZE_NAMES
-from voltaje.core.units import METRES_PER_FOOT as METRES
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
@@ -133,7 +132,7 @@ def lay_out(entries: NeutralEntries, context: Context, size: Size) -> MultiwireR
     for row in entries.loads:
         path = f"loads.{row.id}"
         if row.length or len(joints) == 1:  # at the board's own terminals it flows all the same
-            joints.append(joints[-1] + (row.length or 0.0) * METRES)
+            joints.append(joints[-1] + (row.length or 0.0))
         ends = (row.circuit, "N") if len(row.circuit) == 1 else tuple(row.circuit.split("-"))
         for wire in ends:
             if wire != "N" and wire not in legs:

@@ -32,7 +32,6 @@ from voltaje.core.rules.common import runs
 from voltaje.core.rules.common.runs import Carries, Lost, Segment, Strand
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.motors import MOTOR_POWER_FACTOR
-from voltaje.core.units import METRES_PER_FOOT as METRES
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
@@ -107,7 +106,7 @@ def joints_of(entries: RunEntries, context: Context, volts: float, strand: Stran
                 own,
                 factor,
                 -current.conjugate() if va < 0 else current,
-                row.length * METRES,
+                row.length,
                 Size(row.size),
                 row.mv or 0.0,
                 rules,

@@ -35,7 +35,7 @@ class RunSegment(Row):
         None, "Load there", usual=Usual(1.0, 1_000_000.0, "a load on a run")
     )
     length: Length | None = entry(
-        None, "Length", example="80 ft", usual=Usual(1.0, 15_000.0, "a piece of a run")
+        None, "Length", example="80 ft", usual=Usual(0.3048, 4_572.0, "a piece of a run")
     )
     size: str = entry("auto", "Conductor")
     power_factor: PowerFactor | None = entry(None, "Power factor", example="1")

@@ -22,7 +22,7 @@ from voltaje.core.report import (
     say,
 )
 from voltaje.core.rules.context import Context
-from voltaje.core.units import LENGTH, UnitSystem, show
+from voltaje.core.units import LENGTH, UnitSystem, feet, show
 from voltaje.core.units import METRES_PER_FOOT as METRES
 
 NOTHING = 1e-6  # no code figure: a sum that is so much smaller than its terms is none
@@ -126,7 +126,7 @@ def _drops(outcome: RunOutcome, context: Context) -> Worksheet:
         per, unit, length = 1.0, "Ω/km", f"{figure(segment.metres, 1)} m"
         if us:
             per, unit = METRES, "Ω/1,000 ft"
-            length = f"{figure(segment.metres / METRES, 1)} ft"
+            length = f"{figure(feet(segment.metres), 1)} ft"
         ohms = figure(one.ohms.r * per, 3)
         if abs(sin) >= 1e-9:
             x = figure(one.ohms.x * per, 3)
@@ -286,8 +286,8 @@ def _mends(outcome: RunOutcome, context: Context) -> Worksheet:
 
 def _length(metres: float, units: UnitSystem) -> str:
     """A length to a tenth of the unit that is shown."""
-    feet = metres / METRES
-    return show(round(feet, 1) if units == "us" else round(metres, 1) / METRES, LENGTH, units)
+    shown = round(feet(metres), 1) * METRES if units == "us" else round(metres, 1)
+    return show(shown, LENGTH, units)
 
 
 def _findings(outcome: RunOutcome, entries: RunEntries, context: Context) -> Findings:

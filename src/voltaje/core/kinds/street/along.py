@@ -26,7 +26,6 @@ from voltaje.core.kinds.street.entries import Consumer, StreetEntries
 from voltaje.core.report import figure, fits, say
 from voltaje.core.rules.common.runs import Strand
 from voltaje.core.rules.context import Context
-from voltaje.core.units import METRES_PER_FOOT as METRES
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
@@ -98,12 +97,12 @@ def houses_of(entries: StreetEntries, context: Context) -> tuple[StreetConsumer,
                 say("This supply has {lines}: choose one.", lines=" ".join(system.lines)),
             )
         check_line(row.line, row.connection, system, f"{path}.line")
-        at += row.length * METRES
+        at += row.length
         name = row.name or str(say("consumer {n}", n=len(found) + 1))
         pieces = below.pop(row.name, ()) if row.nameplate is None else ()
         va, factor = _load(row, path, system, pieces)
         line = "all" if three else row.line
-        place = (row.length * METRES, at, three, line, line != "auto", row.stays, pieces)
+        place = (row.length, at, three, line, line != "auto", row.stays, pieces)
         found.append(StreetConsumer(name, path, va, factor, *place))
     if below:
         raise WrongEntryError(

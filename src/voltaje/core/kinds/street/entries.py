@@ -41,7 +41,7 @@ class Consumer(Row):
 
     name: Name = entry("", "Name", example="No. 4")
     length: Length | None = entry(
-        None, "From the one before", example="30 m", usual=Usual(1.0, 5000.0, "a piece of a street")
+        None, "From the one before", example="30 m", usual=Usual(0.3048, 1_524.0, "a piece of a street")
     )
     nameplate: BigNameplate | None = entry(
         None,

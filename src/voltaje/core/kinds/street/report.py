@@ -23,7 +23,7 @@ from voltaje.core.report import (
 )
 from voltaje.core.rules.common.fuses import when
 from voltaje.core.rules.context import Context
-from voltaje.core.units import METRES_PER_FOOT as METRES
+from voltaje.core.units import feet
 
 ANSWER = ("lowest_volts", "lowest_at", "conductor", "neutral_amperes")
 SHOWN = 4  # no code figure: names that are told before they are counted
@@ -94,7 +94,7 @@ def _moments(outcome: StreetOutcome, context: Context) -> Worksheet:
     tape = Worksheet()
     unit = "ft" if context.units == "us" else "m"
     for house in outcome.street.houses:
-        far = house.at / METRES if unit == "ft" else house.at
+        far = feet(house.at) if unit == "ft" else house.at
         note = None if house.told or house.three else say("put there by VA × distance")
         tape.step(
             "consumer",

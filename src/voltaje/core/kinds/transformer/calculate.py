@@ -491,8 +491,8 @@ def network_contribution(
     ahead = behind = None
     if outcome.primary is not None:
         ahead = conductors(outcome.primary.sizing, "", entries.length, entries, context)
-    sized, feet = outcome.secondary.sizing, entries.secondary_length
-    behind = conductors(sized, "", feet, entries, context) or Piecewise(0j, 0j)
+    sized, length = outcome.secondary.sizing, entries.secondary_length
+    behind = conductors(sized, "", length, entries, context) or Piecewise(0j, 0j)
     impedance = entries.impedance or 0.0
     bank = Bank(outcome.kva, impedance, entries.connection, outcome.volts, behind)
     return NetworkContribution((ahead,) if ahead else (), bank)

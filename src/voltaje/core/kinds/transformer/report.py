@@ -20,7 +20,7 @@ from voltaje.core.rules.north_america.wired import (
     side_rungs,
     side_sections,
 )
-from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG
+from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG, feet
 
 ANSWER = (
     "kva",
@@ -307,7 +307,9 @@ def _below_rated(
 def _run_rules(
     outcome: TransformerOutcome, entries: TransformerEntries, edition: Edition, findings: Findings
 ) -> None:
-    run, length = outcome.run, entries.secondary_length
+    run, length = outcome.run, None
+    if entries.secondary_length is not None:
+        length = feet(entries.secondary_length)
     rule = edition.rule(run.topic)
     if length is not None and run.feet is not None and not fits(length, run.feet):
         findings.fails(

@@ -200,7 +200,7 @@ class CableEntries(Laying):
         "Length, one way",
         group="run",
         help="for the drop",
-        usual=Usual(1.0, 5000.0, "a run inside or between buildings"),
+        usual=Usual(0.3048, 1_524.0, "a run inside or between buildings"),
     )
     drop_by: Literal["table", "finer"] = entry(
         "table",

@@ -33,7 +33,7 @@ from voltaje.core.rules.iec60364.rating_factors import Factor
 from voltaje.core.rules.iec60364.short_circuit import ShortCircuit
 from voltaje.core.rules.iec60364.sizing import CableCandidate, CableRequest, CableSizing, is_ring
 from voltaje.core.rules.interface import SizingReport
-from voltaje.core.units import LENGTH, METRES_PER_FOOT, show
+from voltaje.core.units import LENGTH, show
 
 OPENED_BY = {"breaker": "loop", "moulded": "moulded", "fuse": "loop_fuse", "rcd": "rcd_loop"}
 SIGNS: dict[Metal, str] = {"copper": "Cu", "aluminum": "Al"}
@@ -398,7 +398,7 @@ def _drop(sizing: CableSizing, entries: CableEntries, context: Context, tape: Wo
         "drop",
         say(
             "Voltage drop over {length}",
-            length=show(way.one / METRES_PER_FOOT, LENGTH, context.units),
+            length=show(way.one, LENGTH, context.units),
         ),
         pair.lost,
         "%",

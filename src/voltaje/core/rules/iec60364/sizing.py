@@ -18,7 +18,6 @@ from voltaje.core.rules.iec60364.entries import BREAKERS, SIZES, CableEntries
 from voltaje.core.rules.iec60364.rating_factors import RatedCable, lay
 from voltaje.core.rules.iec60364.short_circuit import ShortCircuit, short_of
 from voltaje.core.rules.interface import CircuitLoadRequest, CircuitRequest, Feed
-from voltaje.core.units import METRES_PER_FOOT
 
 SHOWN_DEVICES = 3  # no code figure: how many the ladder shows
 KG_PER_MM2 = {"copper": 8.89e-3, "aluminum": 2.70e-3}  # physics: kg for each metre and mm²
@@ -594,11 +593,11 @@ class Sizer:
 
 
 def way_of(entries: CableEntries) -> RunLengths | None:
-    """Its length in metres (a length is kept in feet, as every entry is)."""
+    """Its length in metres."""
     if not entries.length:
         return None
-    one = entries.length * METRES_PER_FOOT
+    one = entries.length
     if not is_ring(entries):
         return RunLengths(one)
-    other = (getattr(entries, "other_leg", None) or entries.length) * METRES_PER_FOOT
-    return RunLengths(one, other, (getattr(entries, "spur", None) or 0.0) * METRES_PER_FOOT)
+    other = getattr(entries, "other_leg", None) or entries.length
+    return RunLengths(one, other, getattr(entries, "spur", None) or 0.0)

@@ -10,6 +10,7 @@ from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.report import Rule, figure
 from voltaje.core.rules.north_america.wiring import STEEL
+from voltaje.core.units import feet
 
 FEET = 1000.0
 
@@ -58,7 +59,7 @@ def impedance(
 def drop(
     amperes: float,
     volts: float,
-    feet: float,
+    metres: float,
     size: Size,
     material: str,
     method: str,
@@ -67,23 +68,23 @@ def drop(
     power_factor: float = 1.0,
     sets: int = 1,
 ) -> Drop:
-    """Drop of a run of ``feet`` one way: k × I × (R cos φ + X sin φ) × length, with k = 2 for two
+    """Drop of a run of ``metres`` one way: k × I × (R cos φ + X sin φ) × length, with k = 2 for two
     wires and √3 for three-phase (chapter 9, Table 9, note 2; annex D)."""
     resistance, reactance, rule = impedance(size, material, method, edition)
     ohms = resistance * power_factor + reactance * sqrt(max(0.0, 1 - power_factor**2))
     factor = sqrt(3) if three_phase else 2.0
-    lost = factor * amperes / sets * ohms * feet / FEET
+    lost = factor * amperes / sets * ohms * feet(metres) / FEET
     return Drop(lost, 100 * lost / volts, ohms, resistance, reactance, factor, rule, power_factor)
 
 
 @dataclass(frozen=True, slots=True)
 class Holds:
-    """A drop that conductors must hold: ``amperes`` over ``feet`` one way at ``volts``, at most
+    """A drop that conductors must hold: ``amperes`` over ``metres`` one way at ``volts``, at most
     ``limit`` percent."""
 
     amperes: float
     volts: float
-    feet: float
+    metres: float
     method: str
     three_phase: bool
     power_factor: float
@@ -94,7 +95,7 @@ class Holds:
         return drop(
             self.amperes,
             self.volts,
-            self.feet,
+            self.metres,
             size,
             material,
             self.method,
@@ -106,11 +107,11 @@ class Holds:
 
 
 def run_ohms(
-    feet: float, size: Size, material: str, method: str, edition: Edition, sets: int = 1
+    metres: float, size: Size, material: str, method: str, edition: Edition, sets: int = 1
 ) -> float:
-    """Impedance of a run of ``feet`` one way, Ω: √(R² + X²) of Table 9, sets in parallel."""
+    """Impedance of a run of ``metres`` one way, Ω: √(R² + X²) of Table 9, sets in parallel."""
     resistance, reactance, _ = impedance(size, material, method, edition)
-    return sqrt(resistance**2 + reactance**2) * feet / FEET / sets
+    return sqrt(resistance**2 + reactance**2) * feet(metres) / FEET / sets
 
 
 def table_degrees(edition: Edition) -> float:

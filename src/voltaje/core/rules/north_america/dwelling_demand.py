@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
-from voltaje.core import units as unit_table
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.loads import CountedLoad, paths, total
 from voltaje.core.report import Worksheet, WorksheetLine, figure, fits, say
 from voltaje.core.rules.north_america.motors import SINGLE_PHASE_VOLTS, single_phase_current
-from voltaje.core.units import UnitSystem
+from voltaje.core.units import UnitSystem, square_feet
 
 WRITTEN_OUT = 6  # no code figure: how many terms a line holds
 
@@ -68,7 +67,7 @@ def tiered(load: float, steps: Sequence[tuple[float, float]]) -> list[tuple[floa
 
 def lighting(area: float, small_appliance: int, laundry: int, edition: Edition) -> Lighting:
     """General lighting and receptacles, small-appliance and laundry circuits. ``area`` in ft²."""
-    general = area * edition.value("unit_load")
+    general = square_feet(area) * edition.value("unit_load")
     small = small_appliance * edition.value("small_appliance_va")
     wash = laundry * edition.value("laundry_va")
     column = edition.table("lighting_demand").column("percent")
@@ -113,11 +112,10 @@ def report_lighting_connected(
     """The three lines at the head of every form, before any demand factor."""
     tape, each = Worksheet("lighting"), edition.limit("unit_load")
     small, wash = edition.limit("small_appliance_va"), edition.limit("laundry_va")
-    shown = f"{figure(found.area)} ft² × {figure(each.value)} VA"
+    shown = f"{figure(square_feet(found.area))} ft² × {figure(each.value)} VA"
     if units == "metric":
         # the code's 33 VA/m² is this figure rounded up; 3 VA/ft² is taken in both systems
-        metres = found.area * unit_table.factor("square_foot", "square_metre")
-        shown = f"{figure(metres)} m² = {shown}"
+        shown = f"{figure(round(found.area, 6))} m² = {shown}"
     words = say("General lighting and receptacles")
     tape.step("general_lighting", words, found.general, "VA", shown, each.rule, entries="area")
     for name, words, va, count, cell in (

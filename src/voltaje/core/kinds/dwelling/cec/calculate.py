@@ -25,9 +25,12 @@ from voltaje.core.rules.north_america.wiring import (
     counted_conductors,
     terminal_column,
 )
-from voltaje.core.units import METRES_PER_FOOT, Nameplate
+from voltaje.core.units import Nameplate
 
 WHOLE = ("tankless", "steam", "pool", "spa", "vehicle")
+
+# decimals of m² within which an area is what was typed, whatever its unit
+AREA_DECIMALS = 6
 
 
 @dataclass(frozen=True, slots=True)
@@ -223,11 +226,6 @@ def lies_of(entries: CecDwelling, system: System) -> Installation:
     return Installation("EMT", entries.cover, entries.ambient, counted)
 
 
-def square_metres(feet: float | None) -> float:
-    """ft² as m², so that 90 m² as typed are 90."""
-    return round((feet or 0.0) * METRES_PER_FOOT**2, 6)
-
-
 def basic(above: float, basement: float, unit: bool, edition: Edition) -> Basic:
     """The basic load of so many m² above ground and of basement."""
     counted = above + basement * edition.value("basement_share") / 100
@@ -248,8 +246,8 @@ def basic(above: float, basement: float, unit: bool, edition: Edition) -> Basic:
 
 def _house(entries: CecDwelling, system: System, edition: Edition) -> DwellingLoads:
     found = basic(
-        square_metres(entries.area),
-        square_metres(entries.basement),
+        round(entries.area or 0.0, AREA_DECIMALS),
+        round(entries.basement or 0.0, AREA_DECIMALS),
         entries.subject == "unit",
         edition,
     )

@@ -143,7 +143,7 @@ class CecDwelling(LoadInBoard):
         group="house",
         needed=True,
         when=ONE,
-        usual=Usual(200.0, 20_000.0, "a dwelling’s floor"),
+        usual=Usual(18.580608, 1_858.0608, "a dwelling’s floor"),
     )
     basement: Area | None = entry(None, "Basement", group="house", when=ONE, example="60 m²")
     appliances: tuple[CecApplianceRow, ...] = entry(

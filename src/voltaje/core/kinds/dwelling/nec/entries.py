@@ -190,7 +190,7 @@ class DwellingEntries(LoadInBoard):
         group="house",
         needed=True,
         when=NOT_MEASURED,
-        usual=Usual(200.0, 20_000.0, "a dwelling’s floor"),
+        usual=Usual(18.580608, 1_858.0608, "a dwelling’s floor"),
     )
     small_appliance_circuits: Annotated[int, Reads(units.COUNT, 2, 100, whole=True)] = entry(
         2, "Small-appliance circuits", group="house", when=NOT_MEASURED

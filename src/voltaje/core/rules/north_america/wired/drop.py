@@ -113,10 +113,10 @@ def lost_by(
 @dataclass(frozen=True, slots=True)
 class DropRemedies:
     """What else would bring a run within its limit, with the conductor of its ampacity: its
-    longest length in ft, higher volts and the percent there, two sets, a booster's volts and kVA.
+    longest length in m, higher volts and the percent there, two sets, a booster's volts and kVA.
     ``None`` where that is no way out."""
 
-    feet: float
+    metres: float
     volts: float | None = None
     percent_there: float = 0.0
     sets: Candidate | None = None
@@ -156,8 +156,8 @@ def mends(
     if fits(lost.percent, most):
         return None
     # whole feet or metres, rounded down: what is shown must hold
-    step = 1.0 if context.units == "us" else 1 / METRES_PER_FOOT
-    feet = floor(entries.length * most / lost.percent / step) * step
+    step = METRES_PER_FOOT if context.units == "us" else 1.0
+    metres = floor(round(entries.length * most / lost.percent / step, 9)) * step
     needed = volts_for(feed.volts, lost.percent, most)
     volts = next((v for v in STEPS_UP if fits(needed, v)), None)
     there = lost.percent * (feed.volts / volts) ** 2 if volts else 0.0
@@ -167,7 +167,7 @@ def mends(
         root = sqrt(3) if feed.connection == "three-phase" else 1.0
         boost = lost.volts_lost
         kva = boost * (feed.drop_amperes or need.load) * root / 1000
-    return DropRemedies(feet, volts, there, sets, boost, kva)
+    return DropRemedies(metres, volts, there, sets, boost, kva)
 
 
 def _two_sets(

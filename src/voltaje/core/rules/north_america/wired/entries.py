@@ -106,7 +106,7 @@ def others_entry() -> Any:
 
 def length_entry() -> Any:
     """How long the run is."""
-    usual = Usual(1.0, 5000.0, "a run inside or between buildings")
+    usual = Usual(0.3048, 1_524.0, "a run inside or between buildings")
     return entry(None, "Length, one way", group="run", help="for the drop", usual=usual)
 
 

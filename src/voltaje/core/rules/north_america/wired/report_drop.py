@@ -19,7 +19,7 @@ from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.ladder import Candidate, Ladder
 from voltaje.core.rules.north_america.wired import drop as drops
 from voltaje.core.rules.north_america.wired.sizing import Sizing
-from voltaje.core.units import LENGTH, METRES_PER_FOOT, POUNDS_PER_KG, show
+from voltaje.core.units import LENGTH, POUNDS_PER_KG, feet, show
 
 
 def report_drop(
@@ -50,7 +50,7 @@ def report_drop(
             root=root,
             amperes=amperes,
             ohms=lost.ohms_shown,
-            feet=entries.length,
+            feet=feet(entries.length),
             lost=lost.volts_lost,
             volts=feed.volts,
         ),
@@ -128,7 +128,6 @@ def _side(
     """One of the two conductors: amperes, volts there, metal, price, and its percent."""
     feed = sizing.feed
     lost = drops.lost_by(pair, sizing.need, feed, entries, context)
-    metres = entries.length * METRES_PER_FOOT
     left = feed.volts - lost.volts_lost
     there = (
         say("{volts} V there", volts=figure(left, 1)) if left > 0 else say("no volts left there")
@@ -136,12 +135,12 @@ def _side(
     given = {
         "amperes": pair.verdict.ampacity,
         "there": there,
-        "metal": _metal(pair.mass * metres, context),
+        "metal": _metal(pair.mass * entries.length, context),
     }
     given["ohms"] = lost.ohms_shown
     shown = say("{amperes} A, {ohms} per 1,000 ft, {there}, {metal} of metal", **given)
     if pair.price is not None:
-        price = figure(pair.price * metres, 2)
+        price = figure(pair.price * entries.length, 2)
         shown = say(
             "{amperes} A, {ohms} per 1,000 ft, {there}, {metal} of metal, at a price of {price}",
             price=price,
@@ -179,11 +178,11 @@ def _mends(
         say(
             "Shorter: {conductor} holds it up to {length}",
             conductor=pair.conductor,
-            length=show(found.feet, LENGTH, context.units),
+            length=show(found.metres, LENGTH, context.units),
         ),
         most,
         "%",
-        f"{figure(entries.length)} ft × {figure(most, 1)} ÷ {figure(lost.percent)}",
+        f"{figure(feet(entries.length))} ft × {figure(most, 1)} ÷ {figure(lost.percent)}",
     )
     if found.volts is not None:
         tape.note(
