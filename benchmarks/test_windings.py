@@ -7,7 +7,7 @@ Budgets of processor time: twelve coils 5 ms, a list 30 ms, a recalculation thro
 import pytest
 from django.urls import reverse
 
-from voltaje.core.kinds.joints.benches import LIBRARY
+from voltaje.core.kinds.winding_connections.benches import LIBRARY
 from voltaje.web.kinds.presentation import Example
 
 
@@ -35,7 +35,7 @@ def test_every_booster_for_a_load(benchmark):
 
     def act():
         entries = {"measured": f"{next(volts) / 1000} V", "wanted": "240 V", "load": "9.6 kVA"}
-        assert evaluate(kind("booster"), entries, Context()).worked
+        assert evaluate(kind("buck_boost"), entries, Context()).worked
 
     benchmark(act)
 

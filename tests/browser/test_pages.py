@@ -10,7 +10,7 @@ from axe_playwright_python.sync_playwright import Axe
 from browser.hands import typed
 from playwright.sync_api import expect
 
-from voltaje.core.kinds.joints.benches import LIBRARY
+from voltaje.core.kinds.winding_connections.benches import LIBRARY
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.kinds.presentation import Example
 
@@ -131,11 +131,11 @@ def test_pages_of_circuits_are_accessible_and_fit(demo, demo_server, scheme, wid
         "find": f"{demo_server}/quick/?q=range",
         "quick motor": f"{demo_server}/quick/motor/?horsepower=10+hp",
         "quick feeder": f"{demo_server}/quick/feeder/",
-        "quick neutral": f"{demo_server}/quick/neutral/",
-        "booster": f"{demo_server}/quick/booster/?measured=208+V&wanted=240+V&load=9.6+kVA",
+        "quick neutral": f"{demo_server}/quick/multiwire_circuit/",
+        "booster": f"{demo_server}/quick/buck_boost/?measured=208+V&wanted=240+V&load=9.6+kVA",
         "autotransformer": f"{demo_server}/quick/autotransformer/?one=240&other=24&kva=1&fed=240",
-        "joints": f"{demo_server}/quick/joints/?{BENCHES['old-bank']}",
-        "midpoint": f"{demo_server}/quick/joints/?{BENCHES['midpoint']}",
+        "joints": f"{demo_server}/quick/winding_connections/?{BENCHES['old-bank']}",
+        "midpoint": f"{demo_server}/quick/winding_connections/?{BENCHES['midpoint']}",
         "main": f"{demo_server}/quick/distribution/?load=20+kW&length=40+m&external_loop=0.3",
         "bank": f"{demo_server}/quick/bank/?primary=480&secondary=240&kva=15&supply=480&wanted=240",
         "a cable table": f"{demo_server}/codes/cables/metric_cables/",

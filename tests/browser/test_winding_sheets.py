@@ -48,7 +48,7 @@ def test_a_booster_for_a_kiln_by_keyboard_alone(window, demo_server):
     expect(link).to_be_visible()
     link.focus()
     hands.press("Enter")
-    page.wait_for_url("**/quick/booster/**")
+    page.wait_for_url("**/quick/buck_boost/**")
     page.wait_for_load_state("load")
     for name, text in (("measured", "208 V"), ("wanted", "240 V"), ("load", "9.6 kVA")):
         typed(page.locator(f"[name={name}]"), text)
@@ -77,7 +77,7 @@ def texts_of(page):
 
 def stand(page, server, joints):
     """Three units on the bench, and joints typed row by row."""
-    open_sheet(page, server, "joints")
+    open_sheet(page, server, "winding_connections")
     hands = Hands(page, 15)
     for index, (name, first, second) in enumerate(DELTA_STAR):
         if index:  # a sheet begins with an empty row
@@ -172,7 +172,7 @@ def test_a_joint_is_dragged_and_what_is_typed_is_drawn(window, demo_server):
 
 def test_the_old_bank_of_the_library_says_what_is_wrong(window, demo_server):
     page = window()
-    open_sheet(page, demo_server, "joints")
+    open_sheet(page, demo_server, "winding_connections")
     page.get_by_text("Worked examples to begin with").click()
     page.get_by_role("link", name="The old bank without labels").click()
     page.wait_for_load_state("load")

@@ -17,7 +17,7 @@ CONTEXT = Context(CODE)
 
 
 def worked(**entries):
-    found = evaluate(kind("booster"), entries, CONTEXT)
+    found = evaluate(kind("buck_boost"), entries, CONTEXT)
     assert found.outcome is not None, found.problems
     return found.outcome
 
@@ -161,13 +161,13 @@ BAD = [({}, "measured"), ({"measured": "208 V"}, "wanted"),
 
 @pytest.mark.parametrize(("entries", "path"), BAD)
 def test_what_is_missing_is_said_at_its_field(entries, path):
-    found = evaluate(kind("booster"), entries, CONTEXT)
+    found = evaluate(kind("buck_boost"), entries, CONTEXT)
     assert found.outcome is None and [p.path for p in found.problems] == [path]
 
 
 def test_no_unit_for_volts_too_far_apart():
     found = evaluate(
-        kind("booster"), {"measured": "120 V", "wanted": "240 V", "load": "1 kVA"}, CONTEXT
+        kind("buck_boost"), {"measured": "120 V", "wanted": "240 V", "load": "1 kVA"}, CONTEXT
     )
     assert found.outcome.chosen is None
     assert [f.severity for f in found.worked.findings if f.name == "none"] == ["fails"]

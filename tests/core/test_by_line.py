@@ -155,7 +155,7 @@ def test_a_booster_lets_a_motor_start_and_carries_its_quarter(load, phases) -> N
         "load": load,
         "what": "motor",
     }
-    worked = evaluate(kind("booster"), document, Context(edition("nec-2020"))).worked
+    worked = evaluate(kind("buck_boost"), document, Context(edition("nec-2020"))).worked
     amperes = worked.value("load_amperes")
     assert (
         worked.value(

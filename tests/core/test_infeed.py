@@ -21,7 +21,7 @@ WYE = SYSTEMS["3ph-208Y/120"]
 def run(*rows, code="nec-2020", system="3ph-208Y/120", **entries):
     segments = [{"id": f"r{i}", **row} for i, row in enumerate(rows)]
     context = Context(edition(code), supply=SupplyPoint(SYSTEMS[system]))
-    return evaluate(kind("run"), {"segments": segments, **entries}, context).worked
+    return evaluate(kind("cable_run"), {"segments": segments, **entries}, context).worked
 
 
 def amperes_of(size):

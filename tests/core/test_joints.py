@@ -9,9 +9,9 @@ from core.test_windings import PLAIN
 from voltaje.core.codes import edition
 from voltaje.core.electrical.windings.groups import USUAL
 from voltaje.core.kinds import Context, evaluate, kind
-from voltaje.core.kinds.joints.bench import nets, tokens, windings
-from voltaje.core.kinds.joints.benches import LIBRARY
-from voltaje.core.kinds.joints.entries import JointsEntries
+from voltaje.core.kinds.winding_connections.bench import nets, tokens, windings
+from voltaje.core.kinds.winding_connections.benches import LIBRARY
+from voltaje.core.kinds.winding_connections.entries import WindingConnectionsEntries
 
 CONTEXT = Context(edition("nec-2020"))
 UNITS = "xyz"
@@ -28,7 +28,7 @@ def document(joints: str, units=None, **entries):
 
 
 def worked(joints: str, units=None, **entries):
-    found = evaluate(kind("joints"), document(joints, units, **entries), CONTEXT)
+    found = evaluate(kind("winding_connections"), document(joints, units, **entries), CONTEXT)
     assert found.worked is not None, found.problems
     return found
 
@@ -90,7 +90,7 @@ BENCHES = {
 
 @pytest.mark.parametrize("bench", LIBRARY, ids=lambda bench: bench.name)
 def test_the_library_by_hand(bench):
-    found = evaluate(kind("joints"), bench.document, CONTEXT)
+    found = evaluate(kind("winding_connections"), bench.document, CONTEXT)
     assert found.worked is not None, found.problems
     results = found.worked.results
     if bench.name == "two-phase":  # 115 V and 115 V at right angles
@@ -110,7 +110,7 @@ def test_the_library_by_hand(bench):
 
 def test_the_old_bank_says_which_coil_is_wrong():
     bench = next(one for one in LIBRARY if one.name == "old-bank")
-    found = evaluate(kind("joints"), bench.document, CONTEXT).worked
+    found = evaluate(kind("winding_connections"), bench.document, CONTEXT).worked
     (look,) = [one for one in found.findings if one.name == "group"]
     assert str(look.remedy) == "Coil y3 turned round would make it Dz6."
 
@@ -168,7 +168,7 @@ def test_sources_of_any_phasor():
 
 
 def test_a_list_is_read_as_it_is_written():
-    entries = JointsEntries(
+    entries = WindingConnectionsEntries(
         units=document("")["units"],
         joints=[{"id": "a", "ends": "x2- y2-; x2+, a"}, {"id": "b", "ends": "z2− y2-"}],
     )
@@ -207,7 +207,7 @@ BAD = [
 
 @pytest.mark.parametrize(("typed", "path", "words"), BAD)
 def test_what_is_wrong_is_said_at_its_field(typed, path, words):
-    found = evaluate(kind("joints"), typed, CONTEXT)
+    found = evaluate(kind("winding_connections"), typed, CONTEXT)
     assert found.outcome is None
     assert [p.path for p in found.problems] == [path] and found.problems[0].words.startswith(words)
 
@@ -215,7 +215,7 @@ def test_what_is_wrong_is_said_at_its_field(typed, path, words):
 @pytest.mark.parametrize("joints", ["x1+ x1-", "A x1+/N x1-/x2+ x2-", "A x1+/B x1+"])
 def test_what_closes_on_volts_is_refused_and_never_raised(joints):
     """A coil shorted on itself, the secondary shorted, two lines on one end."""
-    found = evaluate(kind("joints"), document(joints, X), CONTEXT)
+    found = evaluate(kind("winding_connections"), document(joints, X), CONTEXT)
     if found.outcome is None:
         assert found.problems[0].words.startswith("A and B are two lines")
     else:

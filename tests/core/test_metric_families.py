@@ -305,7 +305,7 @@ def test_a_run_of_segments_in_the_codes_own_cables():
 
     def run(**entries):
         document = {k: v for k, v in {**given, **way, **entries}.items() if v != ""}
-        return evaluate(kind("run"), document, context)
+        return evaluate(kind("cable_run"), document, context)
 
     found = run(size="6 mm²").worked
     volts = 6.4 * (20 * 40 + 8 * 30) / 1000

@@ -28,7 +28,7 @@ def segments(*rows: dict[str, str]) -> list[dict[str, str]]:
 
 
 def worked(*rows, system=SPLIT, units="us", **entries):
-    return worked_in("run", {"segments": segments(*rows), **entries}, system, units=units)
+    return worked_in("cable_run", {"segments": segments(*rows), **entries}, system, units=units)
 
 
 @pytest.mark.parametrize(("amperes", "feet", "mils", "material", "three", "volts"), [
@@ -187,7 +187,7 @@ BAD = [
 
 @pytest.mark.parametrize(("entries", "rows", "path", "words"), BAD)
 def test_what_is_refused_says_why_at_its_field(entries, rows, path, words) -> None:
-    found = evaluate_in("run", {"segments": segments(*rows), **entries}, SPLIT)
+    found = evaluate_in("cable_run", {"segments": segments(*rows), **entries}, SPLIT)
     assert found.worked is None
     assert found.problems[0].path == path
     assert words in found.problems[0].words
@@ -196,13 +196,17 @@ def test_what_is_refused_says_why_at_its_field(entries, rows, path, words) -> No
 def test_the_most_that_can_be_carried_is_right() -> None:
     """The refusal names the largest load; just below it there is a solution, just above none."""
     rows = {"length": "9000 ft", "nameplate": "9 kW"}
-    words = evaluate_in("run", {"segments": segments(rows), "size": "14"}, SPLIT).problems[0].words
+    words = (
+        evaluate_in("cable_run", {"segments": segments(rows), "size": "14"}, SPLIT)
+        .problems[0]
+        .words
+    )
     most = float(words.split("At most ")[1].split(" VA")[0].replace(",", ""))
     loop = 2 * 3.1 * 9
     assert most == pytest.approx(240**2 / (4 * loop), rel=5e-3)  # V² ÷ 4R, reactance nearly nothing
     for share, there in ((0.99, True), (1.01, False)):
         again = {"length": "9000 ft", "nameplate": f"{most * share:.1f} VA"}
-        found = evaluate_in("run", {"segments": segments(again), "size": "14"}, SPLIT)
+        found = evaluate_in("cable_run", {"segments": segments(again), "size": "14"}, SPLIT)
         assert (found.worked is not None) is there
 
 
@@ -226,7 +230,9 @@ def test_limits_come_from_the_job_with_their_source() -> None:
 )  # fmt: skip
 def test_a_motor_on_a_run_is_taken_by_the_codes_table(connection, system, hp, amperes) -> None:
     segments = [{"id": "s1", "name": "Pump", "length": "80 ft", "nameplate": hp}]
-    found = worked_in("run", {"segments": segments, "connection": connection, "size": "6"}, system)
+    found = worked_in(
+        "cable_run", {"segments": segments, "connection": connection, "size": "6"}, system
+    )
     line = found.section("load").lines[0]
     assert line.value == pytest.approx(amperes)
     assert line.rules[0].topic in ("motor_current", "motor_current_3ph")
@@ -243,7 +249,7 @@ def test_a_run_whose_segments_have_sizes_of_their_own_is_worked_beyond_its_limit
         {"id": f"s{i}", "name": "Post", "length": "400 ft", "nameplate": "12 A", "size": own}
         for i, own in enumerate(sizes)
     ]
-    found = worked_in("run", {"segments": segments, "size": size}, "1ph-120/240")
+    found = worked_in("cable_run", {"segments": segments, "size": size}, "1ph-120/240")
     assert found.results["conductor"].value == words and found.headline.startswith(words)
     assert found.value("drop_percent") > 3
     assert any(f.name.startswith("drop") and f.severity != "holds" for f in found.findings)

@@ -13,8 +13,8 @@ from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.meter import CLAMP, VOLTMETER
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.kinds import Context, evaluate, kind
-from voltaje.core.kinds.neutral.circuit import lay_out, network
-from voltaje.core.kinds.neutral.entries import NeutralEntries
+from voltaje.core.kinds.multiwire_circuit.circuit import lay_out, network
+from voltaje.core.kinds.multiwire_circuit.entries import MultiwireEntries
 
 SPLIT, WYE = "1ph-120/240", "3ph-208Y/120"
 FOUR = [
@@ -26,7 +26,7 @@ FOUR = [
 
 
 def worked(loads=FOUR, system=SPLIT, **entries):
-    return worked_in("neutral", {"loads": loads, **entries}, system)
+    return worked_in("multiwire_circuit", {"loads": loads, **entries}, system)
 
 
 def volts(found) -> dict[str, float]:
@@ -63,7 +63,7 @@ def test_the_sheet_solves_what_ngspice_solves(tmp_path) -> None:
             {"id": "f", "name": "Fan", "nameplate": "300 VA", "circuit": "B", "power_factor": "0.7"}]  # fmt: skip
     for opened in ("", "N:1", "N:3", "A:2"):
         found = worked(more, open=opened)
-        entries = NeutralEntries.model_validate({"loads": more, "open": opened},
+        entries = MultiwireEntries.model_validate({"loads": more, "open": opened},
                                                 context={"system": "us"})  # fmt: skip
         layout = lay_out(entries, Context(), Size("12"))
         other = ngspice(network(layout), tmp_path)
@@ -154,8 +154,8 @@ def test_separate_handles_fail() -> None:
 
 
 def test_it_hands_up_each_circuit_on_its_leg() -> None:
-    of = kind("neutral")
-    found = evaluate_in("neutral", {"loads": FOUR, "b": "L3"}, WYE)
+    of = kind("multiwire_circuit")
+    found = evaluate_in("multiwire_circuit", {"loads": FOUR, "b": "L3"}, WYE)
     context = Context(supply=Context().supply)
     up = of.hand_up(found.entries, found.outcome, replace_system(context, WYE))
     assert [(p.line, round(p.calculated)) for p in up.pieces] == [("L1", 1360), ("L3", 2400)]
@@ -190,7 +190,7 @@ BAD = [
 
 @pytest.mark.parametrize(("loads", "entries", "system", "path", "words"), BAD)
 def test_what_is_refused_says_why_at_its_field(loads, entries, system, path, words) -> None:
-    found = evaluate_in("neutral", {"loads": loads, **entries}, system)
+    found = evaluate_in("multiwire_circuit", {"loads": loads, **entries}, system)
     assert found.worked is None
     assert (found.problems[0].path, words in found.problems[0].words) == (path, True)
 
@@ -212,7 +212,7 @@ def plain(loads, system=SPLIT, **entries):
         for i, (plate, c, more) in enumerate(loads)
     ]
     context = Context(supply=SupplyPoint(SYSTEMS[system]))
-    return evaluate(kind("neutral"), {"loads": rows, **entries}, context).worked
+    return evaluate(kind("multiwire_circuit"), {"loads": rows, **entries}, context).worked
 
 
 @pytest.mark.parametrize(("loads", "system", "entries", "name"), [

@@ -69,7 +69,7 @@ def test_wrong_readings_are_told_at_the_field_and_nothing_typed_is_lost(
 
 
 def test_choosing_another_part_brings_its_points(owner, mill, url):
-    counter = mill.parts.get(kind="neutral")
+    counter = mill.parts.get(kind="multiwire_circuit")
     answer = owner.get(url, {"part": str(counter.pk), "value": "8.4"}, HTTP_HX_REQUEST="true")
     text = answer.content.decode()
     assert "Neutral, piece 1, A" in text and "Kettle, V" in text

@@ -14,6 +14,7 @@ from voltaje.web.drawings import scale
 from voltaje.web.jobs import actions
 from voltaje.web.jobs.demo import MILL
 from voltaje.web.jobs.worked import work_job
+from voltaje.web.kinds import multiwire_circuit
 from voltaje.web.parts.part_views import below
 from voltaje.web.parts.respond import result_context
 
@@ -120,7 +121,7 @@ def test_drawings_stay_inside_their_frame(mill):
         for view in [view for _, _, view in drawing.views] or [drawing]:
             within(view, part.name)
     assert seen >= {"circuit", "motor", "cooking", "feeder", "board", "transformer", "service",
-                    "run", "neutral"}  # fmt: skip
+                    "cable_run", "multiwire_circuit"}  # fmt: skip
 
 
 def within(drawing, name):
@@ -164,13 +165,12 @@ def test_the_ladder_holds_few_and_many_loads(mill, count, circuits):
 def test_arrows_are_to_scale_and_turn_with_the_neutral(mill):
     """120/240 V: the neutral's arrows point away from the board on one piece and towards it on the
     next; each is as long and as thick as its amperes ask for."""
-    from voltaje.web.kinds import neutral
 
     loads = [{"id": "a", "name": "A", "nameplate": "1.3 kW", "circuit": "A", "length": "20 ft"},
              {"id": "b", "name": "B", "nameplate": "2 kW", "circuit": "B", "length": "20 ft"},
              {"id": "c", "name": "C", "nameplate": "1.6 kW", "circuit": "A", "length": "20 ft"}]  # fmt: skip
-    found = evaluate(kind("neutral"), {"loads": loads}, Context())
-    ladder = neutral.draw(found.worked).views[0][2]
+    found = evaluate(kind("multiwire_circuit"), {"loads": loads}, Context())
+    ladder = multiwire_circuit.draw(found.worked).views[0][2]
     heads = {s.flow: s.d for s in ladder.strokes if s.css == "ampshead"}
     pieces = {p.name: p for p in found.worked.points if p.role == "conductor"}
     ways = {name: float(d.split("l")[1].split(" ")[0]) for name, d in heads.items()}

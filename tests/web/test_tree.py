@@ -243,7 +243,9 @@ def test_a_finding_offers_a_booster_and_puts_it_in(owner, mill):
         answer = owner.post(url, posted)
         assert answer.status_code == 302
     mill.refresh_from_db()
-    booster = mill.parts.get(kind="booster", name="Buck-boost transformer for Kiln 2, top loading")
+    booster = mill.parts.get(
+        kind="buck_boost", name="Buck-boost transformer for Kiln 2, top loading"
+    )
     kiln.refresh_from_db()
     assert kiln.parent == booster and booster.parent == room
     assert booster.entries["wanted"] == "240 V" and revisions_of(mill) == before + 1
@@ -252,7 +254,7 @@ def test_a_finding_offers_a_booster_and_puts_it_in(owner, mill):
     assert "Put a buck-boost transformer ahead of it" not in found
     # nothing of that name is found any more: nothing is done
     assert owner.post(url, {"finding": "rated_volts"}).status_code == 302
-    assert mill.parts.filter(kind="booster").count() == 2
+    assert mill.parts.filter(kind="buck_boost").count() == 2
     owner.post(reverse("jobs:undo", args=[mill.pk]))
     kiln.refresh_from_db()
     assert kiln.parent == room and names(mill, room) == order
@@ -268,7 +270,7 @@ def test_nobody_takes_up_an_offer_in_another_job(client, mill, people):
     url = reverse("jobs:offer", args=[mill.pk, kiln.pk])
     assert client.post(url, {"finding": "rated_volts"}).status_code == 404
     assert (
-        not mill.parts.filter(parent=kiln.parent, kind="booster")
+        not mill.parts.filter(parent=kiln.parent, kind="buck_boost")
         .exclude(name="Booster of kiln 1")
         .exists()
     )

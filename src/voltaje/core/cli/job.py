@@ -19,7 +19,7 @@ from voltaje.core.entries import schema
 from voltaje.core.files import UnreadableFileError, read_json, write_json
 from voltaje.core.job.calculate import calculate_job
 from voltaje.core.job.readings import causes, compare
-from voltaje.core.kinds import Evaluated, PartInput, job_kinds, kind
+from voltaje.core.kinds import Evaluated, PartInput, current_name, job_kinds, kind
 from voltaje.core.rules.interface import code_of
 from voltaje.core.rules.settings import Limits, Shop
 
@@ -100,7 +100,7 @@ def flat(
     """Every part with its place as its id: ``"1.3.2"``."""
     for number, part in enumerate(parts, 1):
         place = f"{path}{number}"
-        yield PartInput(place, part.kind, parent, part.entries, part.name), part
+        yield PartInput(place, current_name(part.kind), parent, part.entries, part.name), part
         yield from flat(part.parts, place, f"{place}.")
 
 

@@ -61,8 +61,8 @@ def main(arguments: list[str] | None = None) -> int:
         return OK
     if given.list:
         for item in kinds():
-            print(f"{item.name:12} {item.label}: {item.subtitle}")
-        print("codes        " + ", ".join(e.id for e in editions()))
+            print(f"{item.name:20} {item.label}: {item.subtitle}")
+        print("codes                " + ", ".join(e.id for e in editions()))
         return OK
     try:
         of = kind(given.kind or "")

@@ -7,7 +7,14 @@ the module of the same name in ``web/kinds``.
 """
 
 from voltaje.core.kinds.interface import Evaluated, Kind, Outcome, PartInput, evaluate, faulty
-from voltaje.core.kinds.registry import forget, job_kinds, kind, kinds, register
+from voltaje.core.kinds.registry import (
+    current_name,
+    forget,
+    job_kinds,
+    kind,
+    kinds,
+    register,
+)
 from voltaje.core.rules.context import Context
 
 __all__ = [
@@ -16,6 +23,7 @@ __all__ = [
     "Kind",
     "Outcome",
     "PartInput",
+    "current_name",
     "evaluate",
     "faulty",
     "forget",

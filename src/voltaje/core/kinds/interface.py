@@ -172,7 +172,8 @@ class Kind:
     entries of what a family asks for there: its way of running conductors, its dwellings.
     ``counterpart`` tells another family in its own choices what a document says to one;
     ``stands_on`` gives the systems that it can stand on under a family (``None``: all).
-    ``known`` is what stands of its worksheet where a load below it is missing.
+    ``known`` is what stands of its worksheet where a load below it is missing. ``formerly`` are ids
+    that it had in earlier versions: documents, files and addresses that hold one are still read.
     """
 
     name: str
@@ -200,6 +201,7 @@ class Kind:
     counterpart: Callable[[Document, Code, Code], Document] | None = None
     stands_on: Callable[[Code], tuple[str, ...]] | None = None
     known: Known = USUAL
+    formerly: tuple[str, ...] = ()
 
     @property
     def has_load(self) -> bool:

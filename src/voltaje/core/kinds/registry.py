@@ -23,20 +23,33 @@ def register(added: Kind) -> None:
         raise ValueError(f"there is a kind named {added.name} already")
     _added[added.name] = added
     kinds.cache_clear()
+    _renamed.cache_clear()
 
 
 def forget(name: str) -> None:
     """Takes an added kind away again."""
     _added.pop(name, None)
     kinds.cache_clear()
+    _renamed.cache_clear()
 
 
 def kind(name: str) -> Kind:
-    """The kind of that name. Raises ``KeyError``."""
+    """The kind of that name, or the one that had it once. Raises ``KeyError``."""
     found = _added.get(name) or _known(name)
     if found is None:
-        raise KeyError(name)
+        return next(item for item in kinds() if item.name == _renamed()[name])
     return found
+
+
+def current_name(name: str) -> str:
+    """The id of a kind in this version; what is no kind's stays as it is."""
+    return _renamed().get(name, name)
+
+
+@cache
+def _renamed() -> dict[str, str]:
+    """The ids of earlier versions, each with the one of today."""
+    return {old: item.name for item in kinds() for old in item.formerly}
 
 
 @cache

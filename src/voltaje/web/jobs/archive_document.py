@@ -15,7 +15,7 @@ from django.utils.translation import gettext
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 
 from voltaje.core.codes import editions
-from voltaje.core.kinds import job_kinds
+from voltaje.core.kinds import current_name, job_kinds
 from voltaje.core.rules.settings import JOB_SIZING, PREFERENCES, SCHEMES
 from voltaje.web.history import revisions
 from voltaje.web.history.revisions import AMENDMENT, AMENDMENT_FIELDS, JOB, JOB_FIELDS, PART_FIELDS
@@ -110,11 +110,23 @@ class Doc(BaseModel):
     model_config = ConfigDict(extra="ignore", strict=False)
 
 
+def _present(kind: Any) -> Any:
+    """A kind's id of an earlier version as it is now."""
+    return current_name(kind) if isinstance(kind, str) else kind
+
+
+def _of_today(state: Any) -> Any:
+    """A part's state with its kind as it is named now."""
+    if isinstance(state, dict) and "kind" in state:
+        return {**state, "kind": _present(state["kind"])}
+    return state
+
+
 class PartDoc(Doc):
     """A part: its id in this document, its kind, the part above it."""
 
     id: Key
-    kind: Annotated[str, _one_of(item.name for item in job_kinds())]
+    kind: Annotated[str, BeforeValidator(_present), _one_of(item.name for item in job_kinds())]
     name: Annotated[str, AfterValidator(_name)]
     parent: Key | None
     position: Number
@@ -151,8 +163,8 @@ class ChangeDoc(Doc):
     """What a revision changed of one target."""
 
     target: Annotated[str, Field(min_length=1, max_length=80)]
-    before: State | None
-    after: State | None
+    before: Annotated[State | None, BeforeValidator(_of_today)]
+    after: Annotated[State | None, BeforeValidator(_of_today)]
     entries: Annotated[list[tuple[Path, Any, Any]], Cleaned] | None = None
 
 

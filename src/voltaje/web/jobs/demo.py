@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from voltaje.core.kinds.joints.benches import OLD_BANK
+from voltaje.core.kinds.winding_connections.benches import OLD_BANK
 
 COTTAGE: dict[str, Any] = {
     "area": "1480 sq ft",
@@ -41,7 +41,7 @@ KILNS: Planted = (
     "feeder", "Kiln room feeder", {"terminals": "75", "length": "96 ft"},
     [("board", "Kiln room", {"rating": "225 A", "main": "225 A", "spaces": "30",
                              "interrupting": "10 kA"}, [
-        ("booster", "Booster of kiln 1", {
+        ("buck_boost", "Booster of kiln 1", {
             "phases": "open delta", "measured": "199.1 V", "wanted": "240 V", "what": "heater",
             "length": "6 ft", "output_length": "4 ft", "terminals": "75",
         }, [_circuit("Kiln 1, front loading", "kiln", load="11.5 kW", connection="three-phase",
@@ -88,7 +88,7 @@ KITCHEN: Planted = (
         }, []),
         _circuit("Dishwasher", "general", load="1.4 kW", length="40 ft"),
         _circuit("Refrigerators", "general", load="9.6 A", length="44 ft"),
-        ("neutral", "Counter, one neutral for two circuits", {
+        ("multiwire_circuit", "Counter, one neutral for two circuits", {
             "a": "L1", "b": "L2", "device": "20 A", "loads": [
                 {"id": "k1", "name": "Microwave oven", "nameplate": "1.3 kW", "circuit": "A",
                  "length": "42 ft"},
@@ -104,7 +104,7 @@ KITCHEN: Planted = (
     ],
 )  # fmt: skip
 GATEHOUSE: Planted = (
-    "run", "Gatehouse run", {
+    "cable_run", "Gatehouse run", {
         "connection": "three-phase", "method": "PVC 40", "insulation": "THWN-2", "size": "8",
         "segments": [
             {"id": "g1", "name": "Bridge lamps", "length": "140 ft", "nameplate": "320 W",
@@ -137,7 +137,7 @@ SHOP: Planted = (
 )  # fmt: skip
 # the old plant of the mill wheel, on the bench
 WHEEL_HOUSE: list[Planted] = [
-    ("joints", "Old bank of the wheel house", OLD_BANK.document, []),
+    ("winding_connections", "Old bank of the wheel house", OLD_BANK.document, []),
     ("inverter", "Wheel inverter", {
         "power": "18 kW", "reference": "40", "inside": "45 °C", "beside": "1", "length": "50 ft",
         "bus": "400 A", "main": "200 A", "place": "opposite",

@@ -12,7 +12,7 @@ from functools import lru_cache
 from importlib import import_module
 from importlib.util import find_spec
 
-from voltaje.core.kinds import kind, kinds
+from voltaje.core.kinds import current_name, kind, kinds
 from voltaje.core.rules.interface import Code
 from voltaje.web.kinds.presentation import BoardColumns, Presentation
 
@@ -35,7 +35,7 @@ def forget(name: str) -> None:
 
 def presentation(name: str) -> Presentation:
     """How a kind is shown. Raises :class:`MissingHalfError`."""
-    found = _added.get(name) or _known(name)
+    found = _added.get(name) or _known(name) or _known(current_name(name))
     if found is None:
         raise MissingHalfError(
             f"The kind of part “{name}” has no presentation: put PRESENTATION into"

@@ -123,6 +123,10 @@ def _more(chosen: dict[str, str]) -> dict[str, str]:
 def quick(request: HttpRequest, name: str) -> HttpResponse:
     """An empty sheet. What is typed stays in the browser until it is filed."""
     of = _kind(name)
+    if of.name != name:  # an address of an earlier version
+        query = request.GET.urlencode()
+        address = reverse("sheets:quick", args=[of.name])
+        return redirect(f"{address}?{query}" if query else address, permanent=True)
     chosen = _settings(name, request.GET)
     model, book = _model(of, chosen), edition(chosen["code"])
     document = read_form(request.GET.dict(), model)
@@ -148,7 +152,7 @@ def quick(request: HttpRequest, name: str) -> HttpResponse:
 def quick_work(request: HttpRequest, name: str) -> HttpResponse:
     """Recalculates what is being typed; keeps nothing."""
     of = _kind(name)
-    chosen = _settings(name, request.POST)
+    chosen = _settings(of.name, request.POST)
     if not chosen["system"]:
         found = Evaluated(None, None, (Problem("system", gettext(SUPPLY_OPEN)),))
         return result_response(request, found, answer_state(request, found))
@@ -166,13 +170,13 @@ def quick_file(request: HttpRequest, name: str) -> HttpResponse:
     of = _kind(name)
     if of.quick_only:
         raise Http404
-    chosen = _settings(name, request.POST)
+    chosen = _settings(of.name, request.POST)
     if not chosen["system"]:  # back to the sheet, which says at its supply what is asked for
         asked = [(key, text) for key, text in request.POST.items() if key != "csrfmiddlewaretoken"]
         return redirect(f"{reverse('sheets:quick', args=[name])}?{urlencode(asked)}")
     model = _model(of, chosen)
     document = name_units(model, read_form(request.POST.dict(), model), _context(chosen).units)
-    request.session[PENDING] = {"kind": name, "document": document, **chosen}
+    request.session[PENDING] = {"kind": of.name, "document": document, **chosen}
     return redirect("sheets:file")
 
 

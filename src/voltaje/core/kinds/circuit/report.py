@@ -188,7 +188,7 @@ def _booster(
         ("what", "heater" if entries.use in HEATS else "other"),
     )
     return Offer(
-        "booster",
+        "buck_boost",
         say("Put a buck-boost transformer ahead of it"),
         (*asked, *((("line", line),) if phases == "1" else ())),
         (("line", "auto"),),

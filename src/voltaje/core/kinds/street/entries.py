@@ -20,9 +20,9 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
+from voltaje.core.kinds.cable_run.entries import size_entry
 from voltaje.core.kinds.circuit.entries import LINE_LABELS
 from voltaje.core.kinds.placing import LoadInBoard
-from voltaje.core.kinds.run.entries import size_entry
 from voltaje.core.rules.interface import Code
 
 Behind = Annotated[int, Reads(units.COUNT, 0, 200, whole=True)]
@@ -41,7 +41,10 @@ class Consumer(Row):
 
     name: Name = entry("", "Name", example="No. 4")
     length: Length | None = entry(
-        None, "From the one before", example="30 m", usual=Usual(0.3048, 1_524.0, "a piece of a street")
+        None,
+        "From the one before",
+        example="30 m",
+        usual=Usual(0.3048, 1_524.0, "a piece of a street"),
     )
     nameplate: BigNameplate | None = entry(
         None,

@@ -17,8 +17,8 @@ from voltaje.core.rules.north_america.conductors import label
 from voltaje.core.rules.north_america.runs import AWG, AwgAlong, NecStrand, celsius_entry
 from voltaje.core.rules.north_america.wired.entries import (
     USES,
-    CableRunEntries,
     DropSizing,
+    InstalledEntries,
     Raceways,
     SizeChoice,
     Terminals,
@@ -62,7 +62,7 @@ def _cover_entry(usual: str) -> Any:
     return entry(usual, "Insulation", group="run", when=("run_in", IN_RACEWAY), choices=labels)
 
 
-class CecWiring(CableRunEntries):
+class CecWiring(InstalledEntries):
     """How the conductors are run, and what the user fixes by hand."""
 
     USES: ClassVar[tuple[str, ...]] = CEC_USES

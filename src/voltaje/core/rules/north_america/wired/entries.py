@@ -137,7 +137,7 @@ def raceways_entry(method: str) -> Any:
     return entry("each", "Sets in parallel lie", group="run", when=when, choices=labels)
 
 
-class CableRunEntries(Entries):
+class InstalledEntries(Entries):
     """What every family with AWG sizes makes of how its conductors are run."""
 
     USES: ClassVar[tuple[str, ...]] = USES
@@ -184,7 +184,7 @@ class CableRunEntries(Entries):
         return self.METHODS[self.method]
 
 
-class WiringEntries(CableRunEntries):
+class WiringEntries(InstalledEntries):
     """How the conductors are run, and what the user fixes by hand."""
 
     material: Metal = metal_entry("Conductors")

@@ -13,8 +13,8 @@ from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.off_volts import OffVolts
 from voltaje.core.electrical.systems import LINES, Connection, Demand, Piece, SupplyPoint, System
 from voltaje.core.entries import NothingBelowError, WrongEntryError, ask_needed
-from voltaje.core.kinds.booster.entries import BoosterEntries
-from voltaje.core.kinds.booster.ways import BoostRequest, Choice, every_way, nearest
+from voltaje.core.kinds.buck_boost.entries import BuckBoostEntries
+from voltaje.core.kinds.buck_boost.ways import BoostRequest, Choice, every_way, nearest
 from voltaje.core.kinds.far_end import conductors
 from voltaje.core.kinds.feeder.carried import carry
 from voltaje.core.kinds.interface import Boost, NetworkContribution, Outcome, Piecewise
@@ -51,7 +51,7 @@ class BoostedLoad:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class BoosterOutcome(Outcome):
+class BuckBoostOutcome(Outcome):
     """Fed at V ``measured`` on ``connection`` (``nominal``: none are measured); all ways, the
     nearest first; the one taken; the ``load``; what it does without one; kVA of an isolating unit
     for it; units that make the bank; the device ahead; input and output sized, or the words why
@@ -76,7 +76,7 @@ class BoosterOutcome(Outcome):
         return self.load.va
 
 
-def connection_of(entries: BoosterEntries, system: System) -> Connection:
+def connection_of(entries: BuckBoostEntries, system: System) -> Connection:
     """How it is fed: three lines, two, or a line and the neutral."""
     if entries.phases != "1":
         return "three-phase"
@@ -85,7 +85,7 @@ def connection_of(entries: BoosterEntries, system: System) -> Connection:
     return "two-line" if "-" in entries.line else "line-neutral"
 
 
-def lines_fed(entries: BoosterEntries, system: System) -> tuple[str, ...]:
+def lines_fed(entries: BuckBoostEntries, system: System) -> tuple[str, ...]:
     """The lines that feed it, by name."""
     if entries.phases != "1":
         return LINES
@@ -94,7 +94,7 @@ def lines_fed(entries: BoosterEntries, system: System) -> tuple[str, ...]:
     return tuple(entries.line.split("-"))
 
 
-def calculate(entries: BoosterEntries, context: Context) -> BoosterOutcome:
+def calculate(entries: BuckBoostEntries, context: Context) -> BuckBoostOutcome:
     """Raises :class:`WrongEntryError` at what is missing."""
     pieces = context.below.pieces
     there = _there(entries, context.supply) if context.in_job else 0.0
@@ -129,7 +129,7 @@ def calculate(entries: BoosterEntries, context: Context) -> BoosterOutcome:
             unsized = str(error)
     output = sides[1] if sides else None
     lost = [side.sizing.lost for side in sides or ()]
-    return BoosterOutcome(
+    return BuckBoostOutcome(
         amperes=chosen.source if chosen else load.amperes,
         wires=output.sizing.feed.wires(output.context(context).supply.system) if output else (),
         poles=line_count(connection),
@@ -151,7 +151,7 @@ def calculate(entries: BoosterEntries, context: Context) -> BoosterOutcome:
     )
 
 
-def _there(entries: BoosterEntries, above: SupplyPoint) -> float:
+def _there(entries: BuckBoostEntries, above: SupplyPoint) -> float:
     """V of the lines of the job that feed it. Raises :class:`WrongEntryError` for lines that it
     has not."""
     connection = connection_of(entries, above.system)
@@ -168,7 +168,7 @@ def _there(entries: BoosterEntries, above: SupplyPoint) -> float:
 
 
 def _load(
-    entries: BoosterEntries, asked: BoostRequest, connection: Connection, context: Context
+    entries: BuckBoostEntries, asked: BoostRequest, connection: Connection, context: Context
 ) -> BoostedLoad:
     """Line amperes of the load at the volts wanted; a motor's by the code's table. In a job what
     hangs below counts, or what is entered where that is more."""
@@ -209,7 +209,7 @@ def _load(
 
 
 def _sides(
-    entries: BoosterEntries,
+    entries: BuckBoostEntries,
     asked: BoostRequest,
     chosen: Choice,
     device: InputDevice,
@@ -252,7 +252,7 @@ def _sides(
 
 
 def _output(
-    entries: BoosterEntries,
+    entries: BuckBoostEntries,
     asked: BoostRequest,
     chosen: Choice,
     into: SideRun,
@@ -303,7 +303,7 @@ def _output(
     return SideRun(size(need, feed, run, replace(context, supply=point)), run, point), let_through
 
 
-def _starting_device(load: float, entries: BoosterEntries, edition: Edition) -> float:
+def _starting_device(load: float, entries: BuckBoostEntries, edition: Edition) -> float:
     """The usual breaker of a motor: it lets the motor start (430.52)."""
     kind = "single-phase" if entries.phases == "1" else "squirrel cage"
     percent = edition.cell("motor_devices", kind, FEEDER_DEVICE).value
@@ -336,7 +336,7 @@ def _fault(above: float, chosen: Choice | None) -> float:
     return above / chosen.stacked.ratio if chosen else 0.0
 
 
-def hand_down(entries: BoosterEntries, above: SupplyPoint) -> SupplyPoint:
+def hand_down(entries: BuckBoostEntries, above: SupplyPoint) -> SupplyPoint:
     """The volts wanted as the nominal ones, those of the nearest way as they are."""
     connection = connection_of(entries, above.system)
     measured = entries.measured or above.at(connection)
@@ -361,7 +361,7 @@ def hand_down(entries: BoosterEntries, above: SupplyPoint) -> SupplyPoint:
     )
 
 
-def hand_up(entries: BoosterEntries, outcome: BoosterOutcome, context: Context) -> Demand:
+def hand_up(entries: BuckBoostEntries, outcome: BuckBoostOutcome, context: Context) -> Demand:
     """The load as its input sees it: the same VA, the amperes by the ratio, on the lines that feed
     it. What is entered beyond what hangs below is a piece of its own."""
     ratio = outcome.chosen.stacked.ratio if outcome.chosen else 1.0
@@ -390,7 +390,11 @@ def _above(piece: Piece, ratio: float, connection: Connection, line: str) -> Pie
 
 
 def _own_piece(
-    entries: BoosterEntries, outcome: BoosterOutcome, va: float, connection: Connection, line: str
+    entries: BuckBoostEntries,
+    outcome: BuckBoostOutcome,
+    va: float,
+    connection: Connection,
+    line: str,
 ) -> Piece:
     root = sqrt(3) if connection == "three-phase" else 1.0
     amperes = va / (outcome.measured * root)
@@ -410,20 +414,20 @@ def _own_piece(
     )
 
 
-def voltage_drop(entries: BoosterEntries, outcome: BoosterOutcome, context: Context) -> float:
+def voltage_drop(entries: BuckBoostEntries, outcome: BuckBoostOutcome, context: Context) -> float:
     """Percent of the volts that the conductors of both sides lose."""
     return outcome.drop or 0.0
 
 
 def fault_current(
-    entries: BoosterEntries, outcome: BoosterOutcome, context: Context
+    entries: BuckBoostEntries, outcome: BuckBoostOutcome, context: Context
 ) -> FaultCurrent:
     """At the output, with nothing of its own impedance counted."""
     return FaultCurrent(outcome.fault, context.supply.xr)
 
 
 def network_contribution(
-    entries: BoosterEntries, outcome: BoosterOutcome, context: Context
+    entries: BuckBoostEntries, outcome: BuckBoostOutcome, context: Context
 ) -> NetworkContribution:
     """Its windings with the conductors on both sides. Without a way that gives the volts it leaves
     them as they are."""

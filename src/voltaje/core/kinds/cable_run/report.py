@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from voltaje.core.codes import practice
 from voltaje.core.electrical.connection import current_divisor
-from voltaje.core.kinds.run.calculate import Other, RunOutcome
-from voltaje.core.kinds.run.entries import RunEntries
+from voltaje.core.kinds.cable_run.calculate import CableRunOutcome, Other
+from voltaje.core.kinds.cable_run.entries import CableRunEntries
 from voltaje.core.report import (
     Findings,
     InstrumentPoint,
@@ -30,7 +30,7 @@ RISE = 0.005  # no code figure: a rise, in percent, that is worth a word
 ANSWER = ("end_volts", "drop_percent", "conductor", "drop_by_table")
 
 
-def report(outcome: RunOutcome, entries: RunEntries, context: Context) -> Report:
+def report(outcome: CableRunOutcome, entries: CableRunEntries, context: Context) -> Report:
     """The run's worksheet: amperes and volts of each segment three ways, the solved volts at each
     joint, and what would mend a drop beyond the limit."""
     sections = (
@@ -48,7 +48,7 @@ def report(outcome: RunOutcome, entries: RunEntries, context: Context) -> Report
     _ampacity(outcome, context, findings)
     _wires(entries, context, findings)
     return Report(
-        "run",
+        "cable_run",
         context.edition.id,
         sections,
         _results(outcome),
@@ -60,7 +60,7 @@ def report(outcome: RunOutcome, entries: RunEntries, context: Context) -> Report
     )
 
 
-def _results(outcome: RunOutcome) -> dict[str, Result]:
+def _results(outcome: CableRunOutcome) -> dict[str, Result]:
     along, ends, volts = outcome.along, outcome.ends, outcome.along.volts
     several = str(say(" × {sets} sets", sets=along.sets)) if along.sets > 1 else ""
     by_table = 100 * outcome.by_table / volts
@@ -85,13 +85,13 @@ def _results(outcome: RunOutcome) -> dict[str, Result]:
     return results
 
 
-def _sizes(outcome: RunOutcome) -> str:
+def _sizes(outcome: CableRunOutcome) -> str:
     """The sizes that the segments have, in their order; never one that none of them has."""
     sizes = dict.fromkeys(s.size for s in outcome.segments)
     return ", ".join(outcome.along.strand.name(size) for size in sizes)
 
 
-def _amounts(outcome: RunOutcome) -> Worksheet:
+def _amounts(outcome: CableRunOutcome) -> Worksheet:
     along, tape = outcome.along, Worksheet()
     for index, (segment, joint) in enumerate(zip(outcome.segments, along.joints, strict=True)):
         behind = along.joints[index:]
@@ -115,7 +115,7 @@ def _amounts(outcome: RunOutcome) -> Worksheet:
     return tape
 
 
-def _drops(outcome: RunOutcome, context: Context) -> Worksheet:
+def _drops(outcome: CableRunOutcome, context: Context) -> Worksheet:
     along, total, tape = outcome.along, outcome.by_impedance, Worksheet()
     factor, us = "1.732" if along.three else "2", context.units == "us"
     for index, (segment, one) in enumerate(zip(outcome.segments, outcome.lost, strict=True)):
@@ -162,7 +162,7 @@ def _drops(outcome: RunOutcome, context: Context) -> Worksheet:
     return tape
 
 
-def _table(outcome: RunOutcome) -> Worksheet:
+def _table(outcome: CableRunOutcome) -> Worksheet:
     volts, tape = outcome.along.volts, Worksheet()
     strand = outcome.along.strand
     if strand.lies is not None:
@@ -196,7 +196,7 @@ def _table(outcome: RunOutcome) -> Worksheet:
     return tape
 
 
-def _methods(outcome: RunOutcome) -> tuple[MethodAlternative, ...]:
+def _methods(outcome: CableRunOutcome) -> tuple[MethodAlternative, ...]:
     """The ways side by side, each with its volts."""
     ways = [
         ("impedance", say("By impedance"), outcome.by_impedance),
@@ -219,7 +219,7 @@ def _methods(outcome: RunOutcome) -> tuple[MethodAlternative, ...]:
     )
 
 
-def _k_section(outcome: RunOutcome) -> tuple[Section, ...]:
+def _k_section(outcome: CableRunOutcome) -> tuple[Section, ...]:
     if not all(one.by_k for one in outcome.lost):
         return ()
     volts, tape = outcome.along.volts, Worksheet()
@@ -232,7 +232,7 @@ def _k_section(outcome: RunOutcome) -> tuple[Section, ...]:
     return (tape.section("k", say("Quick check with the K factor")),)
 
 
-def _volts(outcome: RunOutcome) -> Worksheet:
+def _volts(outcome: CableRunOutcome) -> Worksheet:
     ends, tape = outcome.ends, Worksheet()
     tape.step("joint_volts", say("At the beginning"), ends[0], "V", flow="start")
     for index, joint in enumerate(outcome.along.joints, 1):
@@ -244,7 +244,7 @@ def _volts(outcome: RunOutcome) -> Worksheet:
     return tape
 
 
-def _other(outcome: RunOutcome, other: Other) -> Section:
+def _other(outcome: CableRunOutcome, other: Other) -> Section:
     """The run in another case: what flows, and the volts at each joint."""
     tape, volts = Worksheet(), outcome.along.volts
     for index, joint in enumerate(other.case.joints):
@@ -256,7 +256,7 @@ def _other(outcome: RunOutcome, other: Other) -> Section:
     return tape.section(f"case_{other.case.name}", title)
 
 
-def _mends(outcome: RunOutcome, context: Context) -> Worksheet:
+def _mends(outcome: CableRunOutcome, context: Context) -> Worksheet:
     """A larger conductor, a shorter run, higher volts; the longest run with this conductor."""
     lost = 100 * outcome.by_impedance / outcome.along.volts
     found = outcome.along.mends(outcome.size, lost, outcome.limit)
@@ -290,7 +290,7 @@ def _length(metres: float, units: UnitSystem) -> str:
     return show(shown, LENGTH, units)
 
 
-def _findings(outcome: RunOutcome, entries: RunEntries, context: Context) -> Findings:
+def _findings(outcome: CableRunOutcome, entries: CableRunEntries, context: Context) -> Findings:
     findings, ends, joints = Findings(), outcome.ends, outcome.along.joints
     percent, limit, rise = outcome.percent, outcome.limit, outcome.rise
     worst = joints[min(range(len(joints)), key=lambda i: ends[i + 1])]
@@ -345,7 +345,7 @@ def _findings(outcome: RunOutcome, entries: RunEntries, context: Context) -> Fin
     return findings
 
 
-def _ampacity(outcome: RunOutcome, context: Context, findings: Findings) -> None:
+def _ampacity(outcome: CableRunOutcome, context: Context, findings: Findings) -> None:
     """Whether each size carries its amperes, without any 125 %."""
     along = outcome.along
     for index, (segment, joint) in enumerate(zip(outcome.segments, along.joints, strict=True)):
@@ -372,7 +372,7 @@ def _ampacity(outcome: RunOutcome, context: Context, findings: Findings) -> None
             )
 
 
-def _wires(entries: RunEntries, context: Context, findings: Findings) -> None:
+def _wires(entries: CableRunEntries, context: Context, findings: Findings) -> None:
     """Whether what hangs on the run finds its lines and its neutral in it."""
     if entries.connection == "three-phase":
         return
@@ -391,7 +391,7 @@ def _wires(entries: RunEntries, context: Context, findings: Findings) -> None:
             return
 
 
-def _points(outcome: RunOutcome, context: Context) -> tuple[InstrumentPoint, ...]:
+def _points(outcome: CableRunOutcome, context: Context) -> tuple[InstrumentPoint, ...]:
     along, ends, answer = outcome.along, outcome.ends, outcome.solution
     volts, other = along.volts, "1" if along.three else "r"
     phasor = answer.phasor("0.0", f"{other}.0")

@@ -4,9 +4,9 @@ costs to leave the volts alone."""
 from __future__ import annotations
 
 from voltaje.core.codes import Edition, practice
-from voltaje.core.kinds.booster.calculate import BoosterOutcome
-from voltaje.core.kinds.booster.entries import BoosterEntries
-from voltaje.core.kinds.booster.ways import Choice
+from voltaje.core.kinds.buck_boost.calculate import BuckBoostOutcome
+from voltaje.core.kinds.buck_boost.entries import BuckBoostEntries
+from voltaje.core.kinds.buck_boost.ways import Choice
 from voltaje.core.report import (
     Alternative,
     AxisMark,
@@ -55,7 +55,7 @@ UNITS_BETWEEN = {
 HALVES = {"series": say("series"), "parallel": say("parallel")}
 
 
-def report(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -> Report:
+def report(outcome: BuckBoostOutcome, entries: BuckBoostEntries, context: Context) -> Report:
     """The sheet of a booster."""
     chosen, findings = outcome.chosen, Findings()
     sections = [_load(outcome, entries, context.edition).section("load", say("The load"))]
@@ -97,7 +97,7 @@ def report(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -
     if chosen is not None and chosen.kva is not None:
         headline = say("{volts} V · {kva} kVA", volts=figure(chosen.out, 1), kva=chosen.kva)
     return Report(
-        "booster",
+        "buck_boost",
         context.edition.id,
         tuple(sections),
         results,
@@ -110,7 +110,7 @@ def report(outcome: BoosterOutcome, entries: BoosterEntries, context: Context) -
     )
 
 
-def _results(chosen: Choice, outcome: BoosterOutcome) -> dict[str, Result]:
+def _results(chosen: Choice, outcome: BuckBoostOutcome) -> dict[str, Result]:
     return {
         "output": Result(chosen.out, "V", say("Output")),
         "kva": Result(chosen.kva or 0.0, "kVA", say("Each unit")),
@@ -132,7 +132,7 @@ def _results(chosen: Choice, outcome: BoosterOutcome) -> dict[str, Result]:
 
 
 def _report_sides(
-    outcome: BoosterOutcome, context: Context, results: dict[str, Result], findings: Findings
+    outcome: BuckBoostOutcome, context: Context, results: dict[str, Result], findings: Findings
 ) -> tuple[
     list[Section], tuple[Alternative, ...], tuple[PulledConductor, ...], tuple[AxisMark, ...]
 ]:
@@ -157,7 +157,7 @@ def _report_sides(
     return sections, tuple(rungs), wires, marks
 
 
-def _let_through(outcome: BoosterOutcome, context: Context) -> Section:
+def _let_through(outcome: BuckBoostOutcome, context: Context) -> Section:
     """What the input device lets pass to the output."""
     tape, chosen = Worksheet("output"), outcome.chosen
     assert chosen is not None and outcome.sides is not None  # noqa: S101 - it is sized
@@ -175,7 +175,7 @@ def _let_through(outcome: BoosterOutcome, context: Context) -> Section:
     return tape.section("output_through", say("Output: what comes through"))
 
 
-def _load(outcome: BoosterOutcome, entries: BoosterEntries, edition: Edition) -> Worksheet:
+def _load(outcome: BuckBoostOutcome, entries: BuckBoostEntries, edition: Edition) -> Worksheet:
     tape, root = Worksheet("load"), "" if entries.phases == "1" else "1.732 × "
     wanted = figure(entries.wanted)
     if outcome.load.below:
@@ -207,7 +207,7 @@ def _load(outcome: BoosterOutcome, entries: BoosterEntries, edition: Edition) ->
     return tape
 
 
-def _chosen(chosen: Choice, outcome: BoosterOutcome, entries: BoosterEntries) -> Section:
+def _chosen(chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostEntries) -> Section:
     tape, way = Worksheet("unit"), chosen.stacked
     sign = "+" if way.aiding else "−"
     ratio = f"(1 {sign} {figure(way.series)} ÷ {figure(way.common)})"
@@ -271,7 +271,7 @@ def _named(chosen: Choice) -> Text:
     )
 
 
-def _ways(outcome: BoosterOutcome) -> Section:
+def _ways(outcome: BuckBoostOutcome) -> Section:
     tape = Worksheet()
     for index, one in enumerate(outcome.choices):
         way = one.stacked
@@ -304,7 +304,7 @@ def _verdict(one: Choice) -> Text:
     return say("{kva} kVA each would do", kva=one.kva)
 
 
-def _alone(outcome: BoosterOutcome, entries: BoosterEntries) -> Section:
+def _alone(outcome: BuckBoostOutcome, entries: BuckBoostEntries) -> Section:
     """What the load does at the volts that are there."""
     tape, alone = Worksheet(), outcome.alone
     shown = f"{figure(outcome.measured)} ÷ {figure(entries.wanted)}"
@@ -321,7 +321,7 @@ def _alone(outcome: BoosterOutcome, entries: BoosterEntries) -> Section:
     return tape.section("alone", say("Left alone, and beside it"))
 
 
-def _more_below(outcome: BoosterOutcome, entries: BoosterEntries, findings: Findings) -> None:
+def _more_below(outcome: BuckBoostOutcome, entries: BuckBoostEntries, findings: Findings) -> None:
     """More hangs on it than was entered by hand."""
     if not fits(outcome.load.va, outcome.load.below):
         return
@@ -333,7 +333,7 @@ def _more_below(outcome: BoosterOutcome, entries: BoosterEntries, findings: Find
 
 
 def _say_of(
-    chosen: Choice, outcome: BoosterOutcome, entries: BoosterEntries, findings: Findings
+    chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostEntries, findings: Findings
 ) -> None:
     findings.holds(
         "output",

@@ -7,10 +7,14 @@ import cmath
 from collections.abc import Mapping, Sequence
 from math import cos, degrees, pi, sin
 
-from voltaje.core.kinds.joints.bench import BenchCoil, Net, by_token
-from voltaje.core.kinds.joints.benches import LIBRARY
-from voltaje.core.kinds.joints.calculate import JointsOutcome, fed_side, open_ends
-from voltaje.core.kinds.joints.report import angle
+from voltaje.core.kinds.winding_connections.bench import BenchCoil, Net, by_token
+from voltaje.core.kinds.winding_connections.benches import LIBRARY
+from voltaje.core.kinds.winding_connections.calculate import (
+    WindingConnectionsOutcome,
+    fed_side,
+    open_ends,
+)
+from voltaje.core.kinds.winding_connections.report import angle
 from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
 from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
@@ -26,7 +30,7 @@ LINES = {"A": "L1", "B": "L2", "C": "L3", "N": "N"}
 def draw(worked: Report, below: object = ()) -> Canvas:
     """All views; the coils are the first."""
     outcome = worked.drawn
-    assert isinstance(outcome, JointsOutcome)  # noqa: S101 - what this kind tells
+    assert isinstance(outcome, WindingConnectionsOutcome)  # noqa: S101 - what this kind tells
     canvas = Canvas(say("A bench of windings"))
     colors = _colors(worked, outcome)
     canvas.views = [
@@ -38,7 +42,7 @@ def draw(worked: Report, below: object = ()) -> Canvas:
     return canvas
 
 
-def _colors(worked: Report, outcome: JointsOutcome) -> dict[str, str]:
+def _colors(worked: Report, outcome: WindingConnectionsOutcome) -> dict[str, str]:
     """The class of a rail by a line that stands on it."""
     known = {wire.role: wire.color for wire in worked.wires}
     names = dict(LINES)
@@ -52,7 +56,7 @@ def _color(net: Net, colors: Mapping[str, str]) -> str:
     return next((colors[point] for point in net.points if point in colors), "ink")
 
 
-def _volts(outcome: JointsOutcome, net: Net) -> str:
+def _volts(outcome: WindingConnectionsOutcome, net: Net) -> str:
     phasor = outcome.at.get(net.members[0])
     if phasor is None:
         return ""
@@ -61,7 +65,7 @@ def _volts(outcome: JointsOutcome, net: Net) -> str:
     return f"{figure(abs(phasor), 0)} V {angle(phasor)}"
 
 
-def _faulty(outcome: JointsOutcome) -> set[str]:
+def _faulty(outcome: WindingConnectionsOutcome) -> set[str]:
     """The ends of the joint that cannot be closed."""
     return set(outcome.short.joint.split("–")) if outcome.short else set()
 
@@ -69,7 +73,7 @@ def _faulty(outcome: JointsOutcome) -> set[str]:
 # coils and their rails ------------------------------------------------------------------------
 
 
-def _coils(outcome: JointsOutcome, colors: Mapping[str, str]) -> Canvas:
+def _coils(outcome: WindingConnectionsOutcome, colors: Mapping[str, str]) -> Canvas:
     """Each coil stands in a column; each conductor is a rail below, with a dot where an end meets
     it."""
     canvas = Canvas(say("Coils in columns, their joints as rails"))
@@ -127,7 +131,7 @@ def _units(
 
 def _rail(
     canvas: Canvas,
-    outcome: JointsOutcome,
+    outcome: WindingConnectionsOutcome,
     net: Net,
     y: float,
     right: float,
@@ -156,7 +160,7 @@ def _end(canvas: Canvas, x: float, y: float, end: str, net: Net | None) -> None:
 # from above -----------------------------------------------------------------------------------
 
 
-def _above(outcome: JointsOutcome, colors: Mapping[str, str]) -> Canvas:
+def _above(outcome: WindingConnectionsOutcome, colors: Mapping[str, str]) -> Canvas:
     """The units as boxes with their bushings: coil 1 on the upper side, the others below."""
     canvas = Canvas(say("Units from above, with bushings and jumpers"))
     units = list(dict.fromkeys(coil.unit for coil in outcome.coils))
@@ -191,7 +195,7 @@ def _above(outcome: JointsOutcome, colors: Mapping[str, str]) -> Canvas:
 
 def _jumpers(
     canvas: Canvas,
-    outcome: JointsOutcome,
+    outcome: WindingConnectionsOutcome,
     place: Mapping[str, tuple[float, float, bool]],
     colors: Mapping[str, str],
     top: float,
@@ -225,7 +229,7 @@ MIDDLE = (WIDTH / 2, 168.0)
 REACH = 128.0
 
 
-def _phasors(outcome: JointsOutcome) -> Canvas:
+def _phasors(outcome: WindingConnectionsOutcome) -> Canvas:
     """Coils of the fed side in ink, those of the other over them, each parallel to the first coil
     of its unit."""
     canvas = Canvas(say("Phasors, low over high"))
@@ -262,7 +266,7 @@ def _place(phasor: complex, scale: float) -> tuple[float, float]:
 
 
 def _arrow(
-    canvas: Canvas, outcome: JointsOutcome, coil: BenchCoil, scale: float, high: bool
+    canvas: Canvas, outcome: WindingConnectionsOutcome, coil: BenchCoil, scale: float, high: bool
 ) -> None:
     """From the end without the dot to the one with it."""
     head, foot = (outcome.at.get(end) for end in coil.ends)
@@ -282,7 +286,7 @@ def _arrow(
 
 def _names(
     canvas: Canvas,
-    outcome: JointsOutcome,
+    outcome: WindingConnectionsOutcome,
     coils: Sequence[BenchCoil],
     scale: float,
     high: bool,
@@ -307,7 +311,7 @@ def _names(
 # the clock ------------------------------------------------------------------------------------
 
 
-def _clock(outcome: JointsOutcome) -> Canvas:
+def _clock(outcome: WindingConnectionsOutcome) -> Canvas:
     """High’s first line at twelve, low’s at its hour."""
     canvas = Canvas(say("The clock of the group"))
     canvas.height = 336

@@ -2,15 +2,15 @@
 kind."""
 
 from voltaje.core.kinds.interface import Kind, passes_on
-from voltaje.core.kinds.neutral import calculate, report
-from voltaje.core.kinds.neutral.calculate import hand_up
-from voltaje.core.kinds.neutral.entries import GROUPS, NeutralEntries
+from voltaje.core.kinds.multiwire_circuit import calculate, report
+from voltaje.core.kinds.multiwire_circuit.calculate import hand_up
+from voltaje.core.kinds.multiwire_circuit.entries import GROUPS, MultiwireEntries
 
 KIND = Kind(
-    "neutral",
+    "multiwire_circuit",
     "Shared neutral",
     "Volts and amperes of circuits on one neutral",
-    NeutralEntries,
+    MultiwireEntries,
     calculate.calculate,
     report.report,
     hand_up,
@@ -18,6 +18,7 @@ KIND = Kind(
     GROUPS,
     own_network=True,
     order=80,
+    formerly=("neutral",),
 )
 
 __all__ = ["KIND"]

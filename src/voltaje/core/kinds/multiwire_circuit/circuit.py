@@ -23,7 +23,7 @@ from voltaje.core.electrical.network import (
 from voltaje.core.entries import (
     WrongEntryError,
 )
-from voltaje.core.kinds.neutral.entries import NeutralEntries, SharedLoad
+from voltaje.core.kinds.multiwire_circuit.entries import MultiwireEntries, SharedLoad
 from voltaje.core.kinds.placing import check_line
 from voltaje.core.report import figure, say
 from voltaje.core.rules.context import Context
@@ -93,7 +93,7 @@ class MultiwireRun:
         return self.emf[one] - (0j if other == "N" else self.emf[other])
 
 
-def lay_out(entries: NeutralEntries, context: Context, size: Size) -> MultiwireRun:
+def lay_out(entries: MultiwireEntries, context: Context, size: Size) -> MultiwireRun:
     """Reads the entries as a layout, with conductors of that size. Raises
     :class:`WrongEntryError`."""
     system = context.supply.system
@@ -178,7 +178,7 @@ def lay_out(entries: NeutralEntries, context: Context, size: Size) -> MultiwireR
     )
 
 
-def _ohms(size: Size, path: str, entries: NeutralEntries, context: Context) -> complex:
+def _ohms(size: Size, path: str, entries: MultiwireEntries, context: Context) -> complex:
     found = runs.conductor_ohms(
         size, entries.material, entries.method, entries.celsius, context.edition
     )

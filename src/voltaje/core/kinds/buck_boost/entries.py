@@ -20,7 +20,7 @@ PHASES = {
 }
 
 
-class BoosterEntries(InBoard, WiringEntries):
+class BuckBoostEntries(InBoard, WiringEntries):
     """Volts there and wanted, the load and what it bears, the runs on both sides."""
 
     phases: Literal["1", "wye", "open delta"] = entry("1", "Phases", group="volts", choices=PHASES)

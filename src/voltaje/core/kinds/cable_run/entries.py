@@ -72,7 +72,7 @@ class RunLoad(LoadInBoard):
     ahead: Percent = entry(0.0, "Lost ahead of it, %", help="from the supply", group="limit")
 
 
-class RunEntries(RunLoad):
+class CableRunEntries(RunLoad):
     """A run's entries, as its work knows them under every family."""
 
 

@@ -1,14 +1,14 @@
 """A run of several segments: ``along`` is the run between its joints, the rest as in every kind."""
 
+from voltaje.core.kinds.cable_run import calculate, report
+from voltaje.core.kinds.cable_run.calculate import hand_up, network_contribution
+from voltaje.core.kinds.cable_run.entries import GROUPS, compose
 from voltaje.core.kinds.incomplete import Known
 from voltaje.core.kinds.interface import Kind, passes_on
-from voltaje.core.kinds.run import calculate, report
-from voltaje.core.kinds.run.calculate import hand_up, network_contribution
-from voltaje.core.kinds.run.entries import GROUPS, compose
 from voltaje.core.rules.interface import code_of
 
 KIND = Kind(
-    "run",
+    "cable_run",
     "Run",
     "Volts along several segments",
     compose(code_of("nec")),
@@ -24,6 +24,7 @@ KIND = Kind(
     order=60,
     families=None,
     compose=compose,
+    formerly=("run",),
 )
 
 __all__ = ["KIND"]

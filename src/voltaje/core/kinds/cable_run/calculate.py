@@ -9,9 +9,7 @@ from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.connection import load_current
 from voltaje.core.electrical.systems import Demand, Infeed, Piece
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.kinds.interface import NetworkContribution, Outcome, Piecewise
-from voltaje.core.kinds.placing import load_voltage
-from voltaje.core.kinds.run.along import (
+from voltaje.core.kinds.cable_run.along import (
     RunCase,
     RunSolution,
     across,
@@ -19,7 +17,9 @@ from voltaje.core.kinds.run.along import (
     joints_of,
     strand_of,
 )
-from voltaje.core.kinds.run.entries import RunEntries
+from voltaje.core.kinds.cable_run.entries import CableRunEntries
+from voltaje.core.kinds.interface import NetworkContribution, Outcome, Piecewise
+from voltaje.core.kinds.placing import load_voltage
 from voltaje.core.report import Rule, say
 from voltaje.core.rules.common.runs import Lost, Segment
 from voltaje.core.rules.context import Context
@@ -38,7 +38,7 @@ class Other:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class RunOutcome(Outcome):
+class CableRunOutcome(Outcome):
     """The run ``along`` its joints with what each segment carries and has ``lost``; volts at its
     ``ends``, the beginning first; the ``limit`` in percent with its rule where the job gives it;
     the run's ``size`` and whether it was ``found`` here; percent lost to the lowest joint and the
@@ -69,7 +69,7 @@ class RunOutcome(Outcome):
         return sum(one.by_table for one in self.lost)
 
 
-def calculate(entries: RunEntries, context: Context) -> RunOutcome:
+def calculate(entries: CableRunEntries, context: Context) -> CableRunOutcome:
     """The run: its size, what each segment carries and loses, the solved volts at each joint."""
     volts = load_voltage(context.supply.system, entries.connection, "connection")
     strand = strand_of(entries, context)
@@ -91,7 +91,7 @@ def calculate(entries: RunEntries, context: Context) -> RunOutcome:
     others = tuple(_other(along, case, Size(size)) for case in cases[1:])
     every = (ends, *(other.ends for other in others))
     percent = max(100 * (at[0] - min(at[1:])) / volts for at in every)
-    return RunOutcome(
+    return CableRunOutcome(
         amperes=max(along.amperes(index) for index in range(len(joints))),
         drop=percent,
         along=along,
@@ -116,7 +116,7 @@ def _other(along: RunSolution, case: RunCase, size: Size) -> Other:
     return Other(case, tuple(abs(s.amperes) for s in segments), ends)
 
 
-def hand_up(entries: RunEntries, outcome: RunOutcome, context: Context) -> Demand:
+def hand_up(entries: CableRunEntries, outcome: CableRunOutcome, context: Context) -> Demand:
     """What hangs on the run: its own loads and the parts at its end."""
     volts, connection = outcome.along.volts, entries.connection
     pieces = [
@@ -141,7 +141,7 @@ def hand_up(entries: RunEntries, outcome: RunOutcome, context: Context) -> Deman
 
 
 def network_contribution(
-    entries: RunEntries, outcome: RunOutcome, context: Context
+    entries: CableRunEntries, outcome: CableRunOutcome, context: Context
 ) -> NetworkContribution:
     """Segment by segment, with the loads where they stand."""
     ohms = outcome.along.ohms(outcome.segments)

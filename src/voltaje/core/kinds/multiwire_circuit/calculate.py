@@ -10,8 +10,8 @@ from voltaje.core.codes import NotCoveredError
 from voltaje.core.codes.vocabulary import NO_SIZE, Size
 from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.kinds.interface import Outcome
-from voltaje.core.kinds.neutral.circuit import MultiwireRun, Placed, lay_out, solve
-from voltaje.core.kinds.neutral.entries import NeutralEntries
+from voltaje.core.kinds.multiwire_circuit.circuit import MultiwireRun, Placed, lay_out, solve
+from voltaje.core.kinds.multiwire_circuit.entries import MultiwireEntries
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.choose import SizingRequest, Verdict, judge
@@ -34,7 +34,7 @@ class Over:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class NeutralOutcome(Outcome):
+class MultiwireOutcome(Outcome):
     """The circuit's ``layout``, its ``solution``, the ``volts`` at each load by its path, amperes
     of each conductor's ``first`` piece, percent lost by the worst load, the
     conductors that carry ``over`` their device or ampacity; the ``size`` and why the device may not
@@ -54,7 +54,7 @@ class NeutralOutcome(Outcome):
         return self.volts[load.path] / load.rated
 
 
-def calculate(entries: NeutralEntries, context: Context) -> NeutralOutcome:
+def calculate(entries: MultiwireEntries, context: Context) -> MultiwireOutcome:
     """The circuit laid out and solved. Sizes that are left open are the smallest that stand behind
     the device and carry what flows."""
     if entries.size != "auto":
@@ -71,7 +71,7 @@ def calculate(entries: NeutralEntries, context: Context) -> NeutralOutcome:
     )
 
 
-def _with(entries: NeutralEntries, context: Context, size: Size) -> NeutralOutcome:
+def _with(entries: MultiwireEntries, context: Context, size: Size) -> MultiwireOutcome:
     layout = lay_out(entries, context, size)
     answer = solve(layout)
     volts = {
@@ -80,7 +80,7 @@ def _with(entries: NeutralEntries, context: Context, size: Size) -> NeutralOutco
     }
     first = {wire: answer.amperes(f"{wire}:1") for wire in layout.wires}
     lost = [100 * (load.rated - volts[load.path]) / load.rated for load in layout.loads]
-    return NeutralOutcome(
+    return MultiwireOutcome(
         wires=layout.wires,
         drop=max(lost) if layout.is_long else None,
         opened=bool(layout.opened),
@@ -96,7 +96,7 @@ def _with(entries: NeutralEntries, context: Context, size: Size) -> NeutralOutco
     )
 
 
-def _lies(entries: NeutralEntries) -> Installation:
+def _lies(entries: MultiwireEntries) -> Installation:
     legs = [leg for leg in (entries.a, entries.b, entries.c) if leg != "none"]
     nonlinear = any(row.third for row in entries.loads)
     doubled = len(set(legs)) < len(legs)
@@ -104,7 +104,7 @@ def _lies(entries: NeutralEntries) -> Installation:
     return Installation(entries.method, entries.insulation, counted=max(count, 2))
 
 
-def _unprotected(entries: NeutralEntries, size: Size, context: Context) -> Verdict | None:
+def _unprotected(entries: MultiwireEntries, size: Size, context: Context) -> Verdict | None:
     """Why the device may not stand ahead of a conductor (240.4); ``None`` where it may, or where
     the code does not rate it."""
     edition, lies = context.edition, _lies(entries)
@@ -117,7 +117,7 @@ def _unprotected(entries: NeutralEntries, size: Size, context: Context) -> Verdi
 
 
 def _over(
-    entries: NeutralEntries, layout: MultiwireRun, answer: Solution, size: Size, context: Context
+    entries: MultiwireEntries, layout: MultiwireRun, answer: Solution, size: Size, context: Context
 ) -> Iterator[Over]:
     """Each circuit against its device, and every conductor, the neutral too, against its
     ampacity."""
@@ -135,7 +135,7 @@ def _over(
                 yield Over(wire, most, carries, Size(own))
 
 
-def hand_up(entries: NeutralEntries, outcome: NeutralOutcome, context: Context) -> Demand:
+def hand_up(entries: MultiwireEntries, outcome: MultiwireOutcome, context: Context) -> Demand:
     """One piece for each circuit and each pair of them, with the leg it stands on."""
     layout = outcome.layout
     found: dict[tuple[str, str], list[Placed]] = {}

@@ -2,23 +2,23 @@
 the volts wanted. ``ways`` has every unit and joining, ``calculate`` the one taken with its device
 and conductors, ``report`` all of it. In a job circuits hang on it."""
 
-from voltaje.core.kinds.booster import calculate, report
-from voltaje.core.kinds.booster.calculate import (
+from voltaje.core.kinds.buck_boost import calculate, report
+from voltaje.core.kinds.buck_boost.calculate import (
     fault_current,
     hand_down,
     hand_up,
     network_contribution,
     voltage_drop,
 )
-from voltaje.core.kinds.booster.entries import GROUPS, BoosterEntries
+from voltaje.core.kinds.buck_boost.entries import GROUPS, BuckBoostEntries
 from voltaje.core.kinds.incomplete import Known
 from voltaje.core.kinds.interface import Kind
 
 KIND = Kind(
-    "booster",
+    "buck_boost",
     "Buck-boost transformer",
     "The volts there to the volts wanted",
-    BoosterEntries,
+    BuckBoostEntries,
     calculate.calculate,
     report.report,
     hand_up,
@@ -31,6 +31,7 @@ KIND = Kind(
     voltage_drop=voltage_drop,
     network_contribution=network_contribution,
     order=35,
+    formerly=("booster",),
 )
 
 __all__ = ["KIND"]

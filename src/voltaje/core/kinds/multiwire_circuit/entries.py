@@ -56,7 +56,7 @@ class SharedLoad(Row):
     third: Percent | None = entry(None, "Third harmonic, %", example="3rd %")
 
 
-class NeutralEntries(LoadInBoard):
+class MultiwireEntries(LoadInBoard):
     """Loads in their order from the board, the legs their circuits stand on, the conductors."""
 
     loads: tuple[SharedLoad, ...] = entry((), "Loads", group="loads", add="Add a load")

@@ -51,7 +51,7 @@ class OtherSource(Row):
     other: UnitName = entry("", "From", example="N")
 
 
-class JointsEntries(Entries):
+class WindingConnectionsEntries(Entries):
     """Units, joints, and what feeds them."""
 
     units: tuple[WindingUnit, ...] = entry((), "Units", group="units", add="Add a unit")

@@ -33,7 +33,7 @@ from voltaje.core.electrical.windings import (
 )
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.kinds.interface import Outcome
-from voltaje.core.kinds.joints.bench import (
+from voltaje.core.kinds.winding_connections.bench import (
     GROUND,
     NEUTRAL,
     SUPPLY,
@@ -45,7 +45,7 @@ from voltaje.core.kinds.joints.bench import (
     tokens,
     windings,
 )
-from voltaje.core.kinds.joints.entries import JointsEntries
+from voltaje.core.kinds.winding_connections.entries import WindingConnectionsEntries
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
 
@@ -84,7 +84,7 @@ class MeterReading:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class JointsOutcome(Outcome):
+class WindingConnectionsOutcome(Outcome):
     """The ``coils`` and ``nets`` on the bench; solved: the phasor of every end and point (V,
     counted from the neutral, or from the middle of what floats), those that ``float`` and those
     that nothing feeds (``dead``), volts and amperes of each coil (rated 0: no size told), the
@@ -113,7 +113,7 @@ class JointsOutcome(Outcome):
         return len(self.taken) == 3 and all(line in self.at for line in self.taken)
 
 
-def calculate(entries: JointsEntries, context: Context) -> JointsOutcome:
+def calculate(entries: WindingConnectionsEntries, context: Context) -> WindingConnectionsOutcome:
     """Raises :class:`WrongEntryError` at what is missing or cannot be read."""
     coils = windings(entries)
     found = nets(entries, coils)
@@ -128,7 +128,7 @@ def calculate(entries: JointsEntries, context: Context) -> JointsOutcome:
         solution, place = _solved(network)
     except ElementError as error:
         short = ClosedJoint(error.name, abs(error.volts)) if isinstance(error, ShortError) else None
-        return JointsOutcome(
+        return WindingConnectionsOutcome(
             coils=coils,
             nets=found,
             fed=fed,
@@ -146,7 +146,7 @@ def calculate(entries: JointsEntries, context: Context) -> JointsOutcome:
     rated = {}
     if entries.kva:
         rated = {coil.name: entries.kva / coil.volts for coil in coils}
-    return JointsOutcome(
+    return WindingConnectionsOutcome(
         coils=coils,
         nets=found,
         fed=fed,
@@ -187,7 +187,7 @@ def _lines(text: str, path: str) -> tuple[str, ...]:
     return tuple(found)
 
 
-def _network(entries: JointsEntries, coils: Sequence[BenchCoil]) -> Network:
+def _network(entries: WindingConnectionsEntries, coils: Sequence[BenchCoil]) -> Network:
     """Units, joints and sources as elements."""
     va = entries.kva or USUAL_VA
     percent = (entries.impedance or 0.0) if entries.kva else 0.0
@@ -207,7 +207,7 @@ def _network(entries: JointsEntries, coils: Sequence[BenchCoil]) -> Network:
     return joined(cores, joints, sources)
 
 
-def _others(entries: JointsEntries) -> list[Source]:
+def _others(entries: WindingConnectionsEntries) -> list[Source]:
     found = []
     for row in entries.sources:
         path = f"sources.{row.id}"
@@ -269,7 +269,7 @@ def _group(solution: Solution, high: Sequence[str], low: Sequence[str]) -> Vecto
         return None
 
 
-def mend_of(outcome: JointsOutcome) -> Mend | None:
+def mend_of(outcome: WindingConnectionsOutcome) -> Mend | None:
     """The single change that makes it a standard group: a coil turned round, else two lines changed
     over; ``None`` where none does. Asked only when somebody looks: each change is solved."""
     group = outcome.group
@@ -305,7 +305,7 @@ def _mended(network: Network, high: tuple[str, ...], low: tuple[str, ...]) -> Me
 
 
 def _reading(
-    entries: JointsEntries, solution: Solution, place: Mapping[str, str]
+    entries: WindingConnectionsEntries, solution: Solution, place: Mapping[str, str]
 ) -> MeterReading | None:
     """The meter between two points, as typed. Raises :class:`WrongEntryError`."""
     asked = [token for group in tokens(entries.meter) for token in group]
@@ -321,12 +321,12 @@ def _reading(
     return MeterReading(one, other, across(solution, place[one], place[other]))
 
 
-def over(outcome: JointsOutcome, coil: BenchCoil) -> float:
+def over(outcome: WindingConnectionsOutcome, coil: BenchCoil) -> float:
     """Percent of its rated volts that a coil stands at."""
     return 100 * abs(outcome.across.get(coil.name, 0j)) / coil.volts
 
 
-def overfluxed(outcome: JointsOutcome) -> list[BenchCoil]:
+def overfluxed(outcome: WindingConnectionsOutcome) -> list[BenchCoil]:
     """The first coil of each unit that stands above its volts."""
     most = practice().limit("overflux").value
     found: dict[str, BenchCoil] = {}
@@ -336,13 +336,13 @@ def overfluxed(outcome: JointsOutcome) -> list[BenchCoil]:
     return list(found.values())
 
 
-def net_of(outcome: JointsOutcome, token: str) -> Net | None:
+def net_of(outcome: WindingConnectionsOutcome, token: str) -> Net | None:
     """The conductor on which an end or a point stands; ``None`` for one that is joined to
     nothing."""
     return by_token(outcome.nets).get(token)
 
 
-def open_ends(outcome: JointsOutcome) -> list[str]:
+def open_ends(outcome: WindingConnectionsOutcome) -> list[str]:
     """Ends that are joined to nothing."""
     joined_ = by_token(outcome.nets)
     return [
@@ -350,7 +350,7 @@ def open_ends(outcome: JointsOutcome) -> list[str]:
     ]
 
 
-def fed_side(outcome: JointsOutcome) -> frozenset[str]:
+def fed_side(outcome: WindingConnectionsOutcome) -> frozenset[str]:
     """Coils that hang on the lines fed, directly or through others of them."""
     rail = by_token(outcome.nets)
 

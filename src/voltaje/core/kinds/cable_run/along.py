@@ -26,7 +26,7 @@ from voltaje.core.entries import (
     NothingBelowError,
     WrongEntryError,
 )
-from voltaje.core.kinds.run.entries import RunEntries
+from voltaje.core.kinds.cable_run.entries import CableRunEntries
 from voltaje.core.report import Rule, Text, figure, fits, say
 from voltaje.core.rules.common import runs
 from voltaje.core.rules.common.runs import Carries, Lost, Segment, Strand
@@ -54,14 +54,16 @@ class Joint:
     rules: tuple[Rule, ...] = ()
 
 
-def strand_of(entries: RunEntries, context: Context) -> Strand:
+def strand_of(entries: CableRunEntries, context: Context) -> Strand:
     """The conductors of the job's family, as they lie."""
     wires = line_count(entries.connection) + (entries.connection == "line-neutral")
     three = entries.connection == "three-phase"
     return context.code.strand(entries, wires, three, context)
 
 
-def joints_of(entries: RunEntries, context: Context, volts: float, strand: Strand) -> list[Joint]:
+def joints_of(
+    entries: CableRunEntries, context: Context, volts: float, strand: Strand
+) -> list[Joint]:
     found: list[Joint] = []
     if not entries.segments:
         raise WrongEntryError(
@@ -170,7 +172,7 @@ def _with(joint: Joint, va: float, volts: float, connection: Connection) -> Join
 class RunSolution:
     """The run with what its sums need: the ``joints`` of the first case, and all ``cases``."""
 
-    entries: RunEntries
+    entries: CableRunEntries
     context: Context
     volts: float
     three: bool

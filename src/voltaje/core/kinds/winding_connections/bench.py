@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.kinds.joints.entries import JointsEntries, WindingUnit
+from voltaje.core.kinds.winding_connections.entries import WindingConnectionsEntries, WindingUnit
 from voltaje.core.report import say
 
 MOST_UNITS = 12  # no code figure: what a drawing still shows
@@ -65,7 +65,7 @@ def is_end(token: str) -> bool:
     return END.fullmatch(token) is not None
 
 
-def windings(entries: JointsEntries) -> tuple[BenchCoil, ...]:
+def windings(entries: WindingConnectionsEntries) -> tuple[BenchCoil, ...]:
     """All coils, unit by unit. Raises :class:`WrongEntryError` at the entry that is wrong."""
     if not entries.units:
         raise WrongEntryError("units", say("Needed: a unit, like x of 400 V and 231 V."))
@@ -118,7 +118,7 @@ def tokens(text: str) -> list[list[str]]:
     return [found for part in parts if (found := [one for one in part if one])]
 
 
-def nets(entries: JointsEntries, coils: Sequence[BenchCoil]) -> tuple[Net, ...]:
+def nets(entries: WindingConnectionsEntries, coils: Sequence[BenchCoil]) -> tuple[Net, ...]:
     """What stands on one conductor, joints that share an end put together. Raises
     :class:`WrongEntryError` at the row that is wrong."""
     known = {end for coil in coils for end in coil.ends}
@@ -163,7 +163,9 @@ def _merged(groups: Sequence[list[str]], more: Sequence[str]) -> list[list[str]]
     ]
 
 
-def _two_lines(groups: Sequence[Sequence[str]], entries: JointsEntries, path: str) -> None:
+def _two_lines(
+    groups: Sequence[Sequence[str]], entries: WindingConnectionsEntries, path: str
+) -> None:
     """Raises where two points that a source holds apart come together."""
     held = [*SUPPLY, NEUTRAL] if entries.supply else []
     for group in groups:

@@ -3,14 +3,14 @@ is typed. ``bench`` reads the list, ``calculate`` solves it, ``report`` puts vol
 is wrong on the tape, ``benches`` are worked ones to begin with."""
 
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
-from voltaje.core.kinds.joints import calculate, report
-from voltaje.core.kinds.joints.entries import GROUPS, JointsEntries
+from voltaje.core.kinds.winding_connections import calculate, report
+from voltaje.core.kinds.winding_connections.entries import GROUPS, WindingConnectionsEntries
 
 KIND = Kind(
-    "joints",
+    "winding_connections",
     "Windings and joints",
     "Any list of joints: volts, phasors, group and clock",
-    JointsEntries,
+    WindingConnectionsEntries,
     calculate.calculate,
     report.report,
     no_load,
@@ -18,6 +18,7 @@ KIND = Kind(
     GROUPS,
     order=145,
     families=None,
+    formerly=("joints",),
 )
 
 __all__ = ["KIND"]

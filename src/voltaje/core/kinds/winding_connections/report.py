@@ -7,17 +7,17 @@ from math import degrees
 
 from voltaje.core.codes import practice
 from voltaje.core.electrical.windings import VectorGroup
-from voltaje.core.kinds.joints.calculate import (
+from voltaje.core.kinds.winding_connections.calculate import (
     NOTHING,
-    JointsOutcome,
     Mend,
+    WindingConnectionsOutcome,
     mend_of,
     net_of,
     open_ends,
     over,
     overfluxed,
 )
-from voltaje.core.kinds.joints.entries import JointsEntries
+from voltaje.core.kinds.winding_connections.entries import WindingConnectionsEntries
 from voltaje.core.report import (
     Findings,
     PulledConductor,
@@ -45,7 +45,9 @@ def angle(phasor: complex) -> str:
     return f"∠ {figure(found, 1).replace('-', '−')}°"
 
 
-def report(outcome: JointsOutcome, entries: JointsEntries, context: Context) -> Report:
+def report(
+    outcome: WindingConnectionsOutcome, entries: WindingConnectionsEntries, context: Context
+) -> Report:
     """The sheet of a bench."""
     findings = Findings()
     sections: list[Section] = []
@@ -68,7 +70,7 @@ def report(outcome: JointsOutcome, entries: JointsEntries, context: Context) -> 
         _findings(outcome, entries, findings)
         headline = _headline(outcome)
     return Report(
-        "joints",
+        "winding_connections",
         context.edition.id,
         tuple(sections),
         results,
@@ -83,7 +85,7 @@ def report(outcome: JointsOutcome, entries: JointsEntries, context: Context) -> 
     )
 
 
-def _headline(outcome: JointsOutcome) -> Text:
+def _headline(outcome: WindingConnectionsOutcome) -> Text:
     group = outcome.group
     if group is None or not outcome.lines_brought:
         return say("no three lines taken")
@@ -93,11 +95,13 @@ def _headline(outcome: JointsOutcome) -> Text:
     return say("no standard group · {volts} V", volts=volts)
 
 
-def _between(outcome: JointsOutcome, one: str, other: str) -> float:
+def _between(outcome: WindingConnectionsOutcome, one: str, other: str) -> float:
     return abs(outcome.at[one] - outcome.at[other])
 
 
-def _short(outcome: JointsOutcome, entries: JointsEntries, findings: Findings) -> None:
+def _short(
+    outcome: WindingConnectionsOutcome, entries: WindingConnectionsEntries, findings: Findings
+) -> None:
     short = outcome.short
     assert short is not None  # noqa: S101 - asked by the caller
     if short.volts is None:
@@ -127,7 +131,9 @@ def _mended(mend: Mend) -> Text:
     return say("Coil {coil} turned round would make it {group}.", coil=mend.what[0], group=name)
 
 
-def _group(outcome: JointsOutcome, findings: Findings, results: dict[str, Result]) -> Section:
+def _group(
+    outcome: WindingConnectionsOutcome, findings: Findings, results: dict[str, Result]
+) -> Section:
     tape, group = Worksheet("group"), outcome.group
     title = say("Group")
     results["group"] = Result("–", "", title)
@@ -167,7 +173,7 @@ def _group(outcome: JointsOutcome, findings: Findings, results: dict[str, Result
     return tape.section("group", title)
 
 
-def _way_out(outcome: JointsOutcome, group: VectorGroup) -> Text | None:
+def _way_out(outcome: WindingConnectionsOutcome, group: VectorGroup) -> Text | None:
     """The change that mends it, where there can be one."""
     if group.letters == "??":
         return None
@@ -204,7 +210,7 @@ def _alike(phasors: tuple[complex, ...]) -> bool:
     return size > 0 and all(abs(p) > ALIKE * size for p in phasors)
 
 
-def _lines(outcome: JointsOutcome, results: dict[str, Result]) -> Section:
+def _lines(outcome: WindingConnectionsOutcome, results: dict[str, Result]) -> Section:
     """Line to line, on both sides."""
     tape = Worksheet("low")
     for lines, first in ((outcome.fed, False), (outcome.taken, True)):
@@ -220,7 +226,7 @@ def _lines(outcome: JointsOutcome, results: dict[str, Result]) -> Section:
     return tape.section("lines", say("Line volts"))
 
 
-def _meter(outcome: JointsOutcome, results: dict[str, Result]) -> Section:
+def _meter(outcome: WindingConnectionsOutcome, results: dict[str, Result]) -> Section:
     tape, reading = Worksheet(), outcome.reading
     if reading is not None:
         words = say("Meter from {one} to {other}", one=reading.one, other=reading.other)
@@ -233,7 +239,7 @@ def _meter(outcome: JointsOutcome, results: dict[str, Result]) -> Section:
     return tape.section("meter", say("The meter"))
 
 
-def _coils(outcome: JointsOutcome) -> Section:
+def _coils(outcome: WindingConnectionsOutcome) -> Section:
     """Each coil's phasor: those of one unit are parallel."""
     tape = Worksheet()
     for coil in outcome.coils:
@@ -255,7 +261,7 @@ def _coils(outcome: JointsOutcome) -> Section:
 MAGNETIZING_SHOWN = 0.05  # no code figure: what magnetizes a unit is not told
 
 
-def _points(outcome: JointsOutcome) -> Section:
+def _points(outcome: WindingConnectionsOutcome) -> Section:
     tape = Worksheet()
     for name in sorted(
         {token for token in outcome.at if token[-1] not in "+-"},
@@ -274,7 +280,7 @@ def _points(outcome: JointsOutcome) -> Section:
     return tape.section("points", say("Points, from the neutral"))
 
 
-def _joints(outcome: JointsOutcome) -> Section:
+def _joints(outcome: WindingConnectionsOutcome) -> Section:
     tape = Worksheet()
     for index, net in enumerate(outcome.nets):
         words = say("{ends}", ends=net.text)
@@ -289,7 +295,9 @@ def _joints(outcome: JointsOutcome) -> Section:
     return tape.section("joints", say("Joints, as they stand"))
 
 
-def _findings(outcome: JointsOutcome, entries: JointsEntries, findings: Findings) -> None:
+def _findings(
+    outcome: WindingConnectionsOutcome, entries: WindingConnectionsEntries, findings: Findings
+) -> None:
     for coil in overfluxed(outcome):
         percent = over(outcome, coil)
         findings.fails(
@@ -317,7 +325,7 @@ def _findings(outcome: JointsOutcome, entries: JointsEntries, findings: Findings
     _circulating(outcome, findings)
 
 
-def _circulating(outcome: JointsOutcome, findings: Findings) -> None:
+def _circulating(outcome: WindingConnectionsOutcome, findings: Findings) -> None:
     """What flows around in the coils with nothing connected."""
     if not outcome.rated:
         return

@@ -7,9 +7,13 @@ from collections.abc import Mapping
 from itertools import combinations
 
 from voltaje.core.codes import Edition
-from voltaje.core.kinds.neutral.calculate import NeutralOutcome, Over
-from voltaje.core.kinds.neutral.circuit import MultiwireRun, nominal_currents, replace_open
-from voltaje.core.kinds.neutral.entries import CIRCUITS, NeutralEntries
+from voltaje.core.kinds.multiwire_circuit.calculate import MultiwireOutcome, Over
+from voltaje.core.kinds.multiwire_circuit.circuit import (
+    MultiwireRun,
+    nominal_currents,
+    replace_open,
+)
+from voltaje.core.kinds.multiwire_circuit.entries import CIRCUITS, MultiwireEntries
 from voltaje.core.report import (
     Findings,
     InstrumentPoint,
@@ -34,7 +38,7 @@ ANSWER = ("neutral_amperes", "lowest_volts", "highest_volts", "losses")
 Hand = Mapping[tuple[str, int], complex]
 
 
-def report(outcome: NeutralOutcome, entries: NeutralEntries, context: Context) -> Report:
+def report(outcome: MultiwireOutcome, entries: MultiwireEntries, context: Context) -> Report:
     """The worksheet: junction by junction and loop by loop as by hand, then the solved circuit."""
     layout, edition = outcome.layout, context.edition
     whole = replace_open(layout) if layout.opened else layout
@@ -54,7 +58,7 @@ def report(outcome: NeutralOutcome, entries: NeutralEntries, context: Context) -
     if layout.opened:
         head = say("opened · neutral {amperes} A · {percent} %", **given)
     return Report(
-        "neutral",
+        "multiwire_circuit",
         edition.id,
         tuple(sections),
         _results(outcome, context),
@@ -71,7 +75,7 @@ def report(outcome: NeutralOutcome, entries: NeutralEntries, context: Context) -
     )
 
 
-def _results(outcome: NeutralOutcome, context: Context) -> dict[str, Result]:
+def _results(outcome: MultiwireOutcome, context: Context) -> dict[str, Result]:
     loads, volts, answer = outcome.layout.loads, outcome.volts, outcome.solution
     low, high = min(loads, key=outcome.ratio), max(loads, key=outcome.ratio)
     first = outcome.first
@@ -97,7 +101,7 @@ def _results(outcome: NeutralOutcome, context: Context) -> dict[str, Result]:
     }
 
 
-def _findings(outcome: NeutralOutcome, entries: NeutralEntries, context: Context) -> Findings:
+def _findings(outcome: MultiwireOutcome, entries: MultiwireEntries, context: Context) -> Findings:
     findings, edition, layout = Findings(), context.edition, outcome.layout
     _same_leg(outcome, entries, edition, findings)
     if layout.opened:
@@ -172,7 +176,7 @@ def _neutral_sum(layout: MultiwireRun, joint: int) -> str:
     return f"√({squares} − {products})"
 
 
-def _loops(outcome: NeutralOutcome, hand: Hand) -> Worksheet:
+def _loops(outcome: MultiwireOutcome, hand: Hand) -> Worksheet:
     """The second step by hand: round each load's loop, adding and subtracting the drops."""
     layout, tape = outcome.layout, Worksheet()
     for load in layout.loads:
@@ -225,7 +229,7 @@ def _series(layout: MultiwireRun) -> Section:
     return tape.section("series", say("With the conductor open"))
 
 
-def _volts(outcome: NeutralOutcome) -> Worksheet:
+def _volts(outcome: MultiwireOutcome) -> Worksheet:
     layout, answer, tape = outcome.layout, outcome.solution, Worksheet()
     for load in layout.loads:
         volts = outcome.volts[load.path]
@@ -256,7 +260,7 @@ def _volts(outcome: NeutralOutcome) -> Worksheet:
 
 
 def _same_leg(
-    outcome: NeutralOutcome, entries: NeutralEntries, edition: Edition, findings: Findings
+    outcome: MultiwireOutcome, entries: MultiwireEntries, edition: Edition, findings: Findings
 ) -> None:
     layout = outcome.layout
     legs = list(layout.legs.values())
@@ -283,7 +287,7 @@ def _same_leg(
     )
 
 
-def _opened(outcome: NeutralOutcome, edition: Edition, findings: Findings) -> None:
+def _opened(outcome: MultiwireOutcome, edition: Edition, findings: Findings) -> None:
     layout = outcome.layout
     where = ", ".join(sorted(layout.opened))
     words = say(
@@ -316,7 +320,7 @@ def _opened(outcome: NeutralOutcome, edition: Edition, findings: Findings) -> No
             findings.look("under", words, f"{figure(load.rated - volts, 1)} V", entries=path)
 
 
-def _drop(outcome: NeutralOutcome, context: Context, findings: Findings) -> None:
+def _drop(outcome: MultiwireOutcome, context: Context, findings: Findings) -> None:
     layout, volts = outcome.layout, outcome.volts
     if not layout.is_long:
         words = say("No length is told: the drop is not judged, everything else is.")
@@ -357,7 +361,7 @@ def _drop(outcome: NeutralOutcome, context: Context, findings: Findings) -> None
 
 
 def _unprotected(
-    outcome: NeutralOutcome, why: Verdict, entries: NeutralEntries, findings: Findings
+    outcome: MultiwireOutcome, why: Verdict, entries: MultiwireEntries, findings: Findings
 ) -> None:
     findings.fails(
         "protection",
@@ -413,7 +417,7 @@ def _ampacity(over: Over, edition: Edition, findings: Findings) -> None:
     findings.fails("ampacity", words, amount, mend=mend, rules=rule, entries="size")
 
 
-def _points(outcome: NeutralOutcome) -> tuple[InstrumentPoint, ...]:
+def _points(outcome: MultiwireOutcome) -> tuple[InstrumentPoint, ...]:
     layout, answer, found = outcome.layout, outcome.solution, []
     for joint in range(1, len(layout.joints)):
         for wire in layout.wires:
