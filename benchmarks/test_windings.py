@@ -58,11 +58,11 @@ def test_every_connection_of_a_bank(benchmark):
 @pytest.mark.parametrize("bench", LIBRARY, ids=lambda bench: bench.name)
 def test_a_bench_through_the_view(benchmark, client, bench):
     """Each round with other volts, so that nothing is remembered."""
-    _through_the_view(benchmark, client, "joints", bench.document, "supply", 400)
+    _through_the_view(benchmark, client, "winding_connections", bench.document, "supply", 400)
 
 
 SHEETS = {
-    "booster": ({"wanted": "240 V", "load": "9.6 kVA"}, "measured", 208),
+    "buck_boost": ({"wanted": "240 V", "load": "9.6 kVA"}, "measured", 208),
     "bank": ({"primary": "480 V", "secondary": "240 V", "kva": "15 kVA", "wanted": "240 V",
               "tap_side": "primary", "tolerance": "9"}, "supply", 480),
     "autotransformer": ({"one": "240 V", "other": "32 V", "kva": "1.5 kVA", "wanted": "208 V",

@@ -135,7 +135,7 @@ def test_a_place_typed_into_the_table_is_drawn(demo):
     expect(seat(page, "Packing bench")).to_have_attribute("data-place", "17")
     typed(row.locator('[data-col="space"] input'), "7")
     page.keyboard.press("Enter")
-    expect(page.locator("#result .find.fails")).to_contain_text("Gallery track 3")
+    expect(page.locator("#result .find.fail")).to_contain_text("Gallery track 3")
     typed(row.locator('[data-col="space"] input'), "bench")
     page.keyboard.press("Enter")
     expect(row.locator('[data-col="space"] input')).to_have_attribute("aria-invalid", "true")

@@ -212,7 +212,7 @@ def test_the_question_changes_the_form(demo):
     typed(entry(page, "existing_service"), "100")
     typed(entry(page, "measured_demand"), "58 A")
     typed(entry(page, "new_load"), "7.2 kW")
-    expect(page.locator(".find.fails")).to_contain_text("3 A more than the existing 100 A")
+    expect(page.locator(".find.fail")).to_contain_text("3 A more than the existing 100 A")
     entry(page, "calculation").select_option("new")
     expect(answer(page)).to_have_text("150 A")
 

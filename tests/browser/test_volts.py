@@ -18,11 +18,11 @@ def test_the_profile_follows_what_is_typed(demo):
     before = profile.get_attribute("d")
     expect(page.locator("#drawing")).to_contain_text("3 % lost")
     typed(page.locator('[name="segments.g3.length"]'), "420 ft")
-    expect(page.locator("#result .find.look").first).to_contain_text("above the 3 %")
+    expect(page.locator("#result .find.check").first).to_contain_text("above the 3 %")
     expect(page.locator("#drawing")).to_contain_text("To Gatehouse, 420 ft")
     assert profile.get_attribute("d") != before
     page.locator('[name="size"]').select_option("4")
-    expect(page.locator("#result .find.holds").first).to_contain_text("within 3 %")
+    expect(page.locator("#result .find.pass").first).to_contain_text("within 3 %")
     typed(page.locator('[name="segments.g3.length"]'), "0")
     expect(page.locator("#e-segments-g3-length-why")).to_contain_text("without length")
     expect(page.locator('[name="segments.g3.length"]')).to_have_value("0")
@@ -32,7 +32,7 @@ def test_the_neutral_is_opened_and_closed_in_the_drawing(demo):
     page = demo(COUNTER)
     expect(page.locator("#drawing .contact")).to_have_count(12)
     press(page, "open=N:1")
-    expect(page.locator("#result .find.fails").first).to_contain_text("Open at N:1")
+    expect(page.locator("#result .find.fail").first).to_contain_text("Open at N:1")
     expect(page.locator('[name="open"]')).to_have_value("N:1")
     expect(page.locator("#drawing .contact.open")).to_have_count(1)
     expect(page.locator("#drawing .load.under")).to_have_count(2)
@@ -41,7 +41,7 @@ def test_the_neutral_is_opened_and_closed_in_the_drawing(demo):
     expect(page.locator("#drawing")).to_contain_text("dead")
     press(page, "open=N:1")
     press(page, "open=")
-    expect(page.locator("#result .find.fails")).to_have_count(0)
+    expect(page.locator("#result .find.fail")).to_have_count(0)
     expect(page.locator("#drawing .contact.open")).to_have_count(0)
 
 
@@ -50,7 +50,7 @@ def test_both_circuits_on_one_leg_show_the_doubled_neutral(demo):
     for leg in ("L3", "L1"):
         press(page, f"b={leg}")
         expect(page.locator('[name="b"]')).to_have_value(leg)
-    expect(page.locator("#result .find.fails").first).to_contain_text("no device sees it")
+    expect(page.locator("#result .find.fail").first).to_contain_text("no device sees it")
     expect(page.locator(".answer .big")).to_have_text("29.5 A")
     expect(page.locator("#result")).to_contain_text("fire hazard")
 

@@ -26,7 +26,7 @@ def canadian(code):
                     yield circuit(size=size, material=metal, terminals="75", cover=cover,
                                   run_in=run_in, length="10 ft")  # fmt: skip
             for celsius in ("75", "40"):
-                yield "run", {"segments": [{"nameplate": "10 A", "length": "100 ft"}], "size": size,
+                yield "cable_run", {"segments": [{"nameplate": "10 A", "length": "100 ft"}], "size": size,
                               "material": metal, "celsius": celsius}, WYE, ()  # fmt: skip
     for size in tables("impedance").rows:
         for run_in in ("EMT", "PVC 40"):

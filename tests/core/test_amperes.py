@@ -71,7 +71,7 @@ def test_what_cannot_be_solved(document, path, words):
 
 def test_a_motor_that_the_table_does_not_have_goes_by_the_formula_with_a_word():
     sheet = worked(power="10 hp", volts="400 V", phases="3")
-    assert sheet.status == "look" and sheet.value("amperes") == pytest.approx(
+    assert sheet.status == "check" and sheet.value("amperes") == pytest.approx(
         7460 / (400 * sqrt(3))
     )
 

@@ -213,7 +213,7 @@ def test_what_the_load_sees_and_whether_anything_opens(fault, entries, load, ope
     assert found.outcome.faulted.opens == opens
     assert found.worked.results["opens"].value == opens
     (said,) = [one for one in found.worked.findings if one.name == "fault"]
-    assert said.severity == "fails" and said.remedy is not None
+    assert said.severity == "fail" and said.remedy is not None
 
 
 def test_a_shorted_load_by_hand():

@@ -103,7 +103,7 @@ def test_the_current_of_a_wrong_corner():
     outcome = worked(**DELTA, turned="2", impedance="3")
     assert outcome.corner.closed_amperes == pytest.approx(480 / (3 * 0.03 * 240**2 / 15_000))
     found = evaluate(kind("bank"), {**DELTA, "turned": "2", "impedance": "3"}, CONTEXT).worked
-    assert found.status == "fails" and "1,389 A" in str(found.findings[0].words)
+    assert found.status == "fail" and "1,389 A" in str(found.findings[0].words)
 
 
 def test_a_wrong_corner_of_coils_below_their_volts():
@@ -123,7 +123,7 @@ def test_a_star_with_a_coil_turned_is_uneven():
     assert turned.corner.group == ""
     assert sorted(turned.corner.lines) == pytest.approx([120, 120, 120 * sqrt(3)])
     found = evaluate(kind("bank"), {**entries, "turned": "1"}, CONTEXT).worked
-    assert [f.name for f in found.findings if f.severity == "fails"] == ["turned"]
+    assert [f.name for f in found.findings if f.severity == "fail"] == ["turned"]
 
 
 BAD = [({}, "primary"), ({**DELTA, "kva": ""}, "kva"), ({**DELTA, "wanted": ""}, "wanted"),
@@ -144,4 +144,4 @@ def test_what_is_wrong_is_said_at_its_field(entries, path):
 
 def test_no_connection_for_volts_that_none_gives():
     found = evaluate(kind("bank"), {**DELTA, "wanted": "300 V"}, CONTEXT)
-    assert found.outcome.chosen is None and found.worked.status == "fails"
+    assert found.outcome.chosen is None and found.worked.status == "fail"

@@ -131,7 +131,7 @@ def test_a_board_puts_its_circuits_on_lines_and_checks_itself():
     lines = [found.results[f"line_of_c{i}"].value for i in range(7)]
     assert sorted(lines) == ["L1", "L1", "L1", "L2", "L2", "L3", "L3"]
     assert found.value("va_l1") == 3600 and found.value("poles") == 7
-    failing = {f.name for f in found.findings if f.severity == "fails"}
+    failing = {f.name for f in found.findings if f.severity == "fail"}
     assert failing == {"spaces", "main"}
     assert any(f.name == "imbalance" for f in found.findings)
 
@@ -140,7 +140,7 @@ def test_a_shared_neutral_on_one_line_carries_the_sum_and_says_so():
     first = {"load": "10 A", "multiwire": "K1", "line": "L1"}
     parts = [("b", "board", None, {}), ("c1", "circuit", "b", first)]
     wrong = job("1ph-120/240", *parts, ("c2", "circuit", "b", first))["b"]
-    one = next(f for f in wrong.findings if f.severity == "fails")
+    one = next(f for f in wrong.findings if f.severity == "fail")
     assert one.name == "multiwire_line" and one.amount == "20 A"
     right = job("1ph-120/240", *parts,
                 ("c2", "circuit", "b", {**first, "line": "L2", "load": "7 A"}))["b"]  # fmt: skip
@@ -149,7 +149,7 @@ def test_a_shared_neutral_on_one_line_carries_the_sum_and_says_so():
     free = job("1ph-120/240", *parts, ("c2", "circuit", "b", {**first, "line": "auto"}))["b"]
     assert free.results["line_of_c2"].value == "L2"
     alone = job("1ph-120/240", *parts)["b"]
-    assert alone.status == "look"
+    assert alone.status == "check"
 
 
 @pytest.mark.parametrize(
@@ -263,9 +263,9 @@ def test_usual_identification(system, colors):
 @pytest.mark.parametrize(
     ("supply", "finding", "severity"),
     [
-        ({"system": "3ph-208Y/120", "rating": "5 A"}, "rating", "fails"),
-        ({"system": "3ph-208Y/120", "rating": "100 A"}, "rating", "holds"),
-        ({"system": "3ph-208Y/120", "volts": "190"}, "volts", "look"),
+        ({"system": "3ph-208Y/120", "rating": "5 A"}, "rating", "fail"),
+        ({"system": "3ph-208Y/120", "rating": "100 A"}, "rating", "pass"),
+        ({"system": "3ph-208Y/120", "volts": "190"}, "volts", "check"),
         ({"system": "3ph-240/120"}, "high_leg", "remark"),
     ],
 )

@@ -125,7 +125,7 @@ def test_a_transformer_is_chosen_by_its_heaviest_winding() -> None:
     by_hand = [PartInput(p.id, p.kind, p.parent, {**p.document, "kva": "30 kVA"} if p.id == "t" else p.document, p.name)
                for p in parts]  # fmt: skip
     worked = calculate_job(by_hand, edition("nec-2020"))["t"].worked
-    assert any(f.name == "overloaded" and f.severity == "fails" for f in worked.findings)
+    assert any(f.name == "overloaded" and f.severity == "fail" for f in worked.findings)
 
 
 def test_a_single_load_in_a_closed_delta_asks_two_thirds_of_its_own_winding() -> None:

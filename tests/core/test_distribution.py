@@ -138,7 +138,7 @@ def test_where_nothing_is_left_it_says_so():
     found = chain(main, [("c", "L1", light), ("h", "L1", heavy)])
     assert found["d"].worked.value("drop_percent") > 3
     (fails,) = [one for one in found["c"].worked.findings if one.name == "drop"]
-    assert fails.severity == "fails" and "0 % are left here" in str(fails.words)
+    assert fails.severity == "fail" and "0 % are left here" in str(fails.words)
 
 
 @pytest.mark.parametrize(("diversity", "look"), [("100", False), ("60", True)])

@@ -120,7 +120,7 @@ def test_a_size_by_hand_stays():
         "circuit", {"load": "16 A", "length": "400 ft", "size": "10", "drop_sizing": "part"}
     )
     assert found.results["conductor"].value == "10 AWG Cu"
-    assert any(f.name == "drop" and f.severity == "look" for f in found.findings)
+    assert any(f.name == "drop" and f.severity == "check" for f in found.findings)
 
 
 def test_what_no_conductor_holds_is_said():

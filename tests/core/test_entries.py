@@ -137,7 +137,7 @@ def test_a_figure_that_is_absurd_for_its_use_is_asked_about(kind_name, document,
     found = evaluate(kind(kind_name), document, Context(supply=SupplyPoint(SYSTEMS["1ph-120/240"])))
     assert found.worked is not None, found.problems
     asked = next(f for f in found.worked.findings if f.name == "unusual")
-    assert (asked.severity, asked.entries) == ("look", (path,))
+    assert (asked.severity, asked.entries) == ("check", (path,))
     assert odd in str(asked.words) and meant in str(asked.remedy)
 
 
@@ -151,7 +151,7 @@ def test_a_figure_that_is_absurd_for_its_use_is_asked_about(kind_name, document,
         ("dwelling", {"area": 900, "appliances": [{"place": "own"}]}, "appliances.r0.nameplate"),
         ("dwelling", {"area": 900, "appliances": [{"motor": "yes"}]}, "appliances.r0.nameplate"),
         ("dwelling", {"area": 900, "cooking": [{"count": "2"}]}, "cooking.r0.nameplate"),
-        ("run", {"segments": [{"mv": "5"}]}, "segments.r0.length"),
+        ("cable_run", {"segments": [{"mv": "5"}]}, "segments.r0.length"),
         # what it begins with counts too, once it is told
         ("dwelling", {"area": 900, "appliances": [{"place": "fixed", "connection": "120", "count": "1",
                                                   "motor": "", "line": "auto", "name": "", "nameplate": " "}]}, "appliances.r0.nameplate"),

@@ -148,9 +148,9 @@ def sheets(code):
     yield from transformers(tables)
     for size in (*tables("conductor_properties").rows,):
         for metal in metals:
-            yield "run", {"segments": [{"nameplate": "10 A", "length": "100 ft"}], "size": size,
+            yield "cable_run", {"segments": [{"nameplate": "10 A", "length": "100 ft"}], "size": size,
                           "material": metal}, "3ph-208Y/120", ()  # fmt: skip
-            yield "run", {"segments": [{"nameplate": "10 A", "length": "100 ft"}], "size": size,
+            yield "cable_run", {"segments": [{"nameplate": "10 A", "length": "100 ft"}], "size": size,
                           "material": metal, "celsius": "40"}, "3ph-208Y/120", ()  # fmt: skip
     for size in tables("impedance").rows:
         for method in ("EMT", "PVC 40"):
@@ -367,7 +367,7 @@ def transformers(tables):
                                           "scheme": scheme, "control": control, "secondary_run": run,
                                           "secondary_length": "9.9 ft"}, "3ph-480Y/277", ()  # fmt: skip
     for load in ("0.3 kVA", "0.5 kVA", "0.9 kVA", "1.1 kVA", "5 kVA"):
-        yield "booster", {"measured": "120 V", "wanted": "132 V", "load": load}, "1ph-120", ()
+        yield "buck_boost", {"measured": "120 V", "wanted": "132 V", "load": load}, "1ph-120", ()
     yield "autotransformer", {"one": "1000 V", "other": "100 V", "kva": "5 kVA", "fed": "1000 V",
                               "wanted": "900 V"}, "1ph-120", ()  # fmt: skip
     for impedance in ("5", "8"):
@@ -562,7 +562,7 @@ KINDS = {
     "motor_voltages": ("motor",), "motor_devices": ("motor",), "motor_devices_larger": ("motor",),
     "adjustment": ("circuit",), "ambient": ("circuit",), "grouping": ("circuit",), "circuit_ratings": ("circuit",),
     "ambient_ground": ("circuit",), "soil": ("circuit",), "depth": ("circuit",),
-    "conductor_properties": ("run", "circuit"), "cooking": ("dwelling",), "electrode_caps": ("service",),
+    "conductor_properties": ("cable_run", "circuit"), "cooking": ("dwelling",), "electrode_caps": ("service",),
     "electrode_conductor": ("service",), "fuse_ratings": ("transformer",), "lighting_demand": ("dwelling",),
     "lighting_demand_others": ("feeder",), "raceway_fill": ("circuit",), "receptacle_demand": ("feeder",),
     "transformer_sizes": ("transformer",),

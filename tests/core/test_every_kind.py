@@ -40,10 +40,10 @@ GOOD = {
     "board": {"rating": "225 A", "main": "200 A", "spaces": "42", "interrupting": "10 kA"},
     "circuit": {"use": "kiln", "load": "9.6 kW", "connection": "two-line", "rated_volts": "240",
                 "length": "80 ft", "ambient": "44", "others": "5", "size": "3", "multiwire": ""},
-    "run": {"connection": "two-line", "size": "6", "limit": "4", "ahead": "1", "segments": [
+    "cable_run": {"connection": "two-line", "size": "6", "limit": "4", "ahead": "1", "segments": [
         {"id": "a", "name": "Post", "length": "120 ft", "nameplate": "600 W", "power_factor": "0.9"},
         {"id": "b", "name": "House", "length": "90 ft", "nameplate": "14 A", "mv": "5"}]},
-    "neutral": {"size": "10", "open": "N:2", "loads": [
+    "multiwire_circuit": {"size": "10", "open": "N:2", "loads": [
         {"id": "a", "name": "Kettle", "nameplate": "1.4 kW", "circuit": "A", "length": "40 ft"},
         {"id": "b", "name": "Lamp", "nameplate": "60 W", "circuit": "B", "length": "9 ft",
          "third": "30"}]},
@@ -51,7 +51,7 @@ GOOD = {
     "motor": {"horsepower": "10", "nameplate": "28 A", "service_factor": "1.15",
               "actual_volts": "196 V", "length": "90 ft", "duty": "continuous"},
     "dwelling": {"area": "1500", "cooking": [{"name": "Range", "nameplate": "12 kW"}]},
-    "joints": {"units": [{"id": u, "name": u, "first": "400 V", "second": "231 V"} for u in "xyz"],
+    "winding_connections": {"units": [{"id": u, "name": u, "first": "400 V", "second": "231 V"} for u in "xyz"],
                "joints": [{"id": "h", "ends": "A x1+ z1-; B y1+ x1-; C z1+ y1-"},
                           {"id": "l", "ends": "a x2+; b y2+; c z2+; n N x2- y2- z2-"}],
                "supply": "400 V", "meter": "x2+ y2-"},
@@ -65,7 +65,7 @@ GOOD = {
     "breaker": {"rating": "63 A", "inside": "50", "beside": "2", "load": "40 A",
                 "makers": [{"id": "a", "inside": "40", "factor": "0.98"},
                            {"id": "b", "inside": "60", "factor": "0.85"}]},
-    "booster": {"measured": "204 V", "wanted": "240 V", "load": "9.6 kVA", "what": "heater"},
+    "buck_boost": {"measured": "204 V", "wanted": "240 V", "load": "9.6 kVA", "what": "heater"},
     "bank": {"primary": "480 V", "secondary": "240 V", "kva": "15 kVA", "supply": "480 V",
              "wanted": "240 V", "turned": "2", "impedance": "3", "load": "30 kVA"},
     "autotransformer": {"one": "2400 V", "other": "240 V", "kva": "50 kVA", "fed": "2640 V",
@@ -100,7 +100,7 @@ METRIC = {
     "distribution": {**GOOD["distribution"], "reference_method": "D", "installation_method": "11",
                      "installed": "buried", "ambient": "40"},
     "street": {**GOOD["street"], "size": "10 mm²", "cable": "multi", "reference_method": "C"},
-    "run": {"connection": "three-phase", "size": "6 mm²", "cable": "multi", "reference_method": "C",
+    "cable_run": {"connection": "three-phase", "size": "6 mm²", "cable": "multi", "reference_method": "C",
             "installation_method": "1", "installed": "touching", "segments": [
                 {"id": "a", "name": "Post", "length": "30 m", "nameplate": "6 kW", "power_factor": "0.9"},
                 {"id": "b", "name": "Shed", "length": "25 m", "nameplate": "14 A"}]},

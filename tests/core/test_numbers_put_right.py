@@ -317,7 +317,7 @@ def test_many_heaters_in_an_existing_dwelling(heaters, adds, letter, cautious):
     assert ("cautious_load" in found.results) == (cautious is not None)
     if cautious:
         assert found.value("cautious_load") == pytest.approx(cautious)
-        assert any(f.name == "existing_heaters" and f.severity == "look" for f in found.findings)
+        assert any(f.name == "existing_heaters" and f.severity == "check" for f in found.findings)
 
 
 def test_cooling_that_asks_for_more_than_many_heaters_governs():
@@ -348,7 +348,7 @@ def test_the_dwelling_rule_from_a_wye(code, supplied, by_rule):
     if by_rule:  # 220.61(C)(1): no smaller neutral on two lines of a wye
         assert found.results["neutral_conductor_copper"].value == "2/0 AWG Cu"
     doubt = next(f for f in found.findings if f.name == "dwelling_208")
-    assert (doubt.severity == "look") == (code == "nec-2017" and supplied == "feeder")
+    assert (doubt.severity == "check") == (code == "nec-2017" and supplied == "feeder")
 
 
 def test_a_neutral_is_never_larger_than_lines_that_have_the_dwelling_rule():
@@ -413,8 +413,8 @@ def test_loads_entered_in_a_feeder_may_never_run_together(loads, load):
     [
         # 150 kVA at 208Y/120 V: 416 A. 400 A is below that: with no load known only a look, and
         # its conductor is that of 400 A carried whole, 600 kcmil at 420 A
-        ("400 A", 0, "look", "600 kcmil Cu"), ("400 A", 100_000, "holds", "600 kcmil Cu"),
-        ("400 A", 150_000, "fails", "600 kcmil Cu"), ("450 A", 0, "holds", "2 × 4/0 AWG Cu"),
+        ("400 A", 0, "check", "600 kcmil Cu"), ("400 A", 100_000, "pass", "600 kcmil Cu"),
+        ("400 A", 150_000, "fail", "600 kcmil Cu"), ("450 A", 0, "pass", "2 × 4/0 AWG Cu"),
     ],
 )  # fmt: skip
 def test_a_secondary_device_below_the_full_load_current(device, below, status, conductor):

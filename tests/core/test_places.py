@@ -273,7 +273,7 @@ def test_a_line_beyond_the_main_says_when_and_who_goes_dark():
     ]
     found = worked("3ph-208Y/120", {"spaces": "30", "main": "60 A"}, parts)["board"].worked
     (over,) = (f for f in found.findings if f.name.startswith("line_over"))
-    assert over.severity == "look" and over.name == "line_over_l1"
+    assert over.severity == "check" and over.name == "line_over_l1"
     words = str(over.words)
     assert "90 A on the 60 A main" in words and "h0, h1, h2" in words and "far" not in words
     assert "20 min" in words or " h" in words or "min" in words

@@ -140,7 +140,7 @@ def test_a_feeders_demand_a_second_time(
 def test_the_k_factor_gives_about_the_same_drop(material, factor, size, three):
     mils = CODE.table("conductor_properties").column("circular mils")[size]
     by_factor = (sqrt(3) if three else 2) * factor * 20 * 150 / mils
-    found = drop(20, 240, 150, size, material, "PVC 40", CODE, three)
+    found = drop(20, 240, 150 * 0.3048, size, material, "PVC 40", CODE, three)
     assert found.volts_lost == pytest.approx(by_factor, rel=0.06)
 
 
@@ -155,7 +155,7 @@ def test_the_k_factor_gives_about_the_same_drop(material, factor, size, three):
     ],
 )  # fmt: skip
 def test_drops_by_hand(amperes, volts, feet, size, method, pf, three, lost):
-    found = drop(amperes, volts, feet, size, "copper", method, CODE, three, pf)
+    found = drop(amperes, volts, feet * 0.3048, size, "copper", method, CODE, three, pf)
     assert found.volts_lost == pytest.approx(lost, rel=1e-4)
     assert found.percent == pytest.approx(100 * lost / volts, rel=1e-4)
 

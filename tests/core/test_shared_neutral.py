@@ -88,7 +88,7 @@ def test_equal_loads_need_no_neutral(watts) -> None:
 def test_an_open_neutral_says_who_burns() -> None:
     found = worked(open="N:1")
     by_name = {f.name: f for f in found.findings}
-    assert found.status == "fails"
+    assert found.status == "fail"
     assert "burn" in str(by_name["over"].words)
     assert volts(found)["d"] > 150 and volts(found)["c"] < 90
     series = [line.value for line in found.section("series").lines if line.value]
@@ -108,7 +108,7 @@ def test_two_circuits_on_one_leg_double_the_neutral() -> None:
     total = amperes(found)["A:1"] + amperes(found)["B:1"]
     assert found.value("neutral_amperes") == pytest.approx(total, rel=1e-6)
     assert found.value("neutral_amperes") > 3 * apart.value("neutral_amperes")
-    words = " ".join(str(f.words) for f in found.findings if f.severity == "fails")
+    words = " ".join(str(f.words) for f in found.findings if f.severity == "fail")
     assert "no device sees it" in words and "fire hazard" in words
     assert "good for 20 A" in words
 
@@ -232,7 +232,7 @@ def test_neutral_leg_device_and_conductor_are_judged_without_a_length(
     """Only the drop needs one."""
     rows = [(plate, c, {**more, "length": length if c == "A" else ""}) for plate, c, more in loads]
     found = plain(rows, system, **entries)
-    assert any(f.name == name and f.severity == "fails" for f in found.findings), [
+    assert any(f.name == name and f.severity == "fail" for f in found.findings), [
         str(f.words) for f in found.findings
     ]
     assert found.value("neutral_amperes") > 0 or name == "protection"
@@ -242,6 +242,6 @@ def test_neutral_leg_device_and_conductor_are_judged_without_a_length(
 @pytest.mark.parametrize("device", ["15 A", "20 A", "30 A", "50 A"])
 def test_an_open_size_is_the_smallest_that_stands_behind_the_device(device) -> None:
     found = plain([("12 A", "A", {}), ("9 A", "B", {})], device=device, size="auto")
-    assert not [f for f in found.findings if f.severity == "fails"]
+    assert not [f for f in found.findings if f.severity == "fail"]
     smaller = plain([("12 A", "A", {}), ("9 A", "B", {})], device=device, size="14")
     assert bool([f for f in smaller.findings if f.name == "protection"]) == (device != "15 A")

@@ -104,7 +104,7 @@ def test_who_goes_dark_behind_an_opening():
     assert [at.dark for at in found.outcome.there] == [False, False, True, False]
     assert found.outcome.there[3].on_two
     names = {f.name: f for f in found.worked.findings}
-    assert names["two_lines"].severity == "fails" and "No. 3" in str(names["opened"].words)
+    assert names["two_lines"].severity == "fail" and "No. 3" in str(names["opened"].words)
 
 
 @pytest.mark.parametrize("code", FAMILIES)

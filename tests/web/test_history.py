@@ -59,7 +59,7 @@ class Acts:
         return self.chance.choice(found) if found else None
 
     def do_add(self, job):
-        of = self.chance.choice(["supply", "feeder", "board", "circuit", "dwelling", "run"])
+        of = self.chance.choice(["supply", "feeder", "board", "circuit", "dwelling", "cable_run"])
         above = self.part(job, "supply", "feeder", "board", "transformer")
         parent = None if of == "supply" or above is None else str(above.pk)
         actions.add_held(job, self.user, of, parent, part_id=str(uuid.uuid4()))

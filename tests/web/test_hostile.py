@@ -94,7 +94,7 @@ def test_forged_headers(client, db, url, headers):
      b'{"segments": [' + b'{"length": 1},' * 5000 + b"{}]}", b'{"' + b"a" * 5000 + b'": {"b": [[[[]]]]}}',
      b"null", b"7", b'"x"', b'{"version": 99999999999999999999}', b'{"load": true, "length": [1]}'],
 )  # fmt: skip
-@pytest.mark.parametrize("kind", ["circuit", "run", "dwelling"])
+@pytest.mark.parametrize("kind", ["circuit", "cable_run", "dwelling"])
 def test_hostile_json(owner, kind, body):
     answer = owner.post(f"/api/v1/sheets/{kind}/", body, content_type="application/json")
     assert answer.status_code in (200, 400, 422)

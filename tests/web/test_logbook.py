@@ -234,7 +234,7 @@ def test_a_jobs_limits_are_set_judged_and_undone(owner, mill):
 
     def looks():
         found = work_job(Job.objects.get(pk=mill.pk))
-        return sum(f.name in ("drop", "drop_total") and f.severity == "look"
+        return sum(f.name in ("drop", "drop_total") and f.severity == "check"
                    for e in found.values() if e.worked for f in e.worked.findings)  # fmt: skip
 
     before = looks()

@@ -75,7 +75,7 @@ def test_the_job_names_cables_in_mm2_and_finds_no_fault(owner, quay):
     page = owner.get(reverse("jobs:job", args=[quay.pk])).content.decode()
     assert "mm² Cu" in page and "AWG" not in page
     # but the lane's, whose far cottages all hang on one line
-    (found,) = page.split('class="find fails"')[1:]
+    (found,) = page.split('class="find fail"')[1:]
     assert "Ropewalk Lane" in found.partition("</a>")[0]
     riser = owner.get(reverse("jobs:riser", args=[quay.pk])).content.decode()
     assert "Pontoon main" in riser and "Chandlery" in riser

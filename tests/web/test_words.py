@@ -310,7 +310,7 @@ CANADIAN = [
     ("circuit", {"load": "20 A", "continuous": "yes", "marked": "100"}),
     ("motor", {"horsepower": "10 hp", "nameplate": "28 A"}), ("motor", {"horsepower": "5 hp"}),
     ("transformer", {"kva": "45 kVA", "secondary_length": "9 m", "impedance": "4"}),
-    ("run", {"segments": [{"length": "90 m", "nameplate": "20 A"}]}),
+    ("cable_run", {"segments": [{"length": "90 m", "nameplate": "20 A"}]}),
     ("inverter", {"power": "20 kW", "bus": "100 A", "main": "90 A", "place": "center"}),
     ("feeder", {"receptacles": "40", "length": "20 m"}), ("cooking", {}),
 ]  # fmt: skip

@@ -15,7 +15,7 @@ from typing import Literal
 from voltaje.core.electrical.meter import meter_for
 from voltaje.core.report import InstrumentPoint, Test, Text, figure, fits, say
 
-Verdict = Literal["agrees", "look", "differs", "unknown"]
+Verdict = Literal["agrees", "check", "differs", "unknown"]
 LOADS_SWING = 10.0  # percent; loads are seldom at their nameplate
 APART = 0.03
 # a cable tested cold, its joints and the tester's own leads: a fifth and some hundredths
@@ -105,7 +105,7 @@ def compare(
     if verdict == "differs" and unit == "V":
         nominal = point.nominal or expected
         within = band[0] <= 100 * value / nominal <= band[1]
-        verdict = "look" if within else "differs"
+        verdict = "check" if within else "differs"
     pair = point.name.endswith("-N") or (
         point.role == "volts" and len(point.line) == 1 and "-" not in point.name
     )
@@ -129,7 +129,7 @@ def compare_test(test: Test, value: float) -> Compared:
     allowed = TEST_SHARE * test.value + TEST_OHMS if test.value else 0.0
     verdict: Verdict = "agrees" if holds else "differs"
     if holds and test.value and value > test.value + allowed:
-        verdict = "look"
+        verdict = "check"
     return Compared(
         test.name,
         str(test.label),
@@ -153,7 +153,7 @@ def find_test(tests: Sequence[Test], address: str, unit: str) -> Test | None:
 def causes(found: Sequence[Compared], loads: Sequence[LoadHere] = ()) -> list[Cause]:
     """Likely causes of what does not agree, the likeliest first. ``found`` are the readings of one
     visit at one part."""
-    off = [c for c in found if c.verdict in ("look", "differs")]
+    off = [c for c in found if c.verdict in ("check", "differs")]
     apart = _unequal(found)  # each for itself may agree with what was calculated
     if not off:
         return apart

@@ -61,7 +61,7 @@ def incomplete(worked: Report, missing: Sequence[Missing], known: Known) -> Repo
         "",
         say("Put the entries of what is named right: nothing is chosen here until then."),
     )
-    fails = tuple(one for one in worked.findings if one.severity == "fails")
+    fails = tuple(one for one in worked.findings if one.severity == "fail")
     return replace(
         worked,
         sections=tuple(s for s in worked.sections if s.name in known.sections),

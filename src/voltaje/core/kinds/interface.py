@@ -300,7 +300,7 @@ def _odd(entries: Any, system: UnitSystem) -> tuple[Finding, ...]:
     """A look for every figure outside its usual span."""
     return tuple(
         Finding(
-            "look",
+            "check",
             "unusual",
             odd,
             "",

@@ -12,7 +12,7 @@ from voltaje.core.report.text import Text, say
 
 # a remark tells something and asks nothing: it leaves the part's status alone
 # ``incomplete``: a result that it needs is missing, so nothing is decided
-Severity = Literal["fails", "incomplete", "look", "remark", "holds"]
+Severity = Literal["fail", "incomplete", "check", "remark", "pass"]
 LineKind = Literal["step", "sum", "result", "note"]
 # where an instrument is put: ``N:2`` the neutral's second piece, ``b1`` a load's volts, ``L1-N``
 PointKey = NewType("PointKey", str)
@@ -301,8 +301,8 @@ class Report:
 
 
 def worst(severities: Iterable[Severity]) -> Severity:
-    """``fails`` before ``incomplete`` before ``look`` before ``holds``; ``holds`` when there is
-    none. A remark holds."""
-    order: tuple[Severity, ...] = ("fails", "incomplete", "look", "holds")
-    given = ("holds" if severity == "remark" else severity for severity in severities)
-    return min(given, key=order.index, default="holds")
+    """``fail`` before ``incomplete`` before ``check`` before ``pass``; ``pass`` when there is
+    none. A remark is a pass."""
+    order: tuple[Severity, ...] = ("fail", "incomplete", "check", "pass")
+    given = ("pass" if severity == "remark" else severity for severity in severities)
+    return min(given, key=order.index, default="pass")

@@ -139,7 +139,7 @@ class Worksheet:
 
 
 class Findings:
-    """Findings in their order: ``found.fails(name, words, amount, mend=..., rules=...)``."""
+    """Findings in their order: ``found.fail(name, words, amount, mend=..., rules=...)``."""
 
     def __init__(self, found: Iterable[Finding] = ()) -> None:
         self.found = list(found)
@@ -154,7 +154,7 @@ class Findings:
     @property
     def failed(self) -> bool:
         """Whether anything fails so far."""
-        return any(one.severity == "fails" for one in self.found)
+        return any(one.severity == "fail" for one in self.found)
 
     def add(
         self,
@@ -172,7 +172,7 @@ class Findings:
         told, under, at = str(amount), _rules(rules), _paths(entries)
         self.found.append(Finding(severity, name, words, told, mend, under, at, offer))
 
-    def fails(
+    def fail(
         self,
         name: str,
         words: Text,
@@ -184,9 +184,9 @@ class Findings:
         offer: Offer | None = None,
     ) -> None:
         """What may not be."""
-        self.add("fails", name, words, amount, mend=mend, rules=rules, entries=entries, offer=offer)
+        self.add("fail", name, words, amount, mend=mend, rules=rules, entries=entries, offer=offer)
 
-    def look(
+    def check(
         self,
         name: str,
         words: Text,
@@ -198,7 +198,7 @@ class Findings:
         offer: Offer | None = None,
     ) -> None:
         """What asks for a look."""
-        self.add("look", name, words, amount, mend=mend, rules=rules, entries=entries, offer=offer)
+        self.add("check", name, words, amount, mend=mend, rules=rules, entries=entries, offer=offer)
 
     def remark(
         self,
@@ -213,7 +213,7 @@ class Findings:
         """What is worth telling and asks nothing."""
         self.add("remark", name, words, amount, mend=mend, rules=rules, entries=entries)
 
-    def holds(
+    def passes(
         self,
         name: str,
         words: Text,
@@ -224,7 +224,7 @@ class Findings:
         entries: Paths = (),
     ) -> None:
         """What is in order."""
-        self.add("holds", name, words, amount, mend=mend, rules=rules, entries=entries)
+        self.add("pass", name, words, amount, mend=mend, rules=rules, entries=entries)
 
     def judged(
         self,
@@ -239,7 +239,7 @@ class Findings:
     ) -> None:
         """What holds or fails; what mends it is told only where it fails."""
         self.add(
-            "holds" if holds else "fails",
+            "pass" if holds else "fail",
             name,
             words,
             amount,

@@ -221,7 +221,7 @@ def answer(row: CircuitRow) -> dict[str, str]:
             "volts_at_load",
         )
     }
-    bad = [str(f.words) for f in worked.findings if f.severity == worked.status != "holds"]
+    bad = [str(f.words) for f in worked.findings if f.severity == worked.status != "pass"]
     return {
         "status": worked.status,
         **texts,

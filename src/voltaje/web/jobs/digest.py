@@ -19,7 +19,7 @@ from voltaje.core.report import Text
 from voltaje.web.jobs.models import Digest, Job
 
 # ``missing``: the part itself has no result; ``incomplete``: it needs one that is missing
-ORDER = {"fails": 0, "missing": 1, "incomplete": 2, "look": 3}
+ORDER = {"fail": 0, "missing": 1, "incomplete": 2, "check": 3}
 
 
 @cache
@@ -79,7 +79,7 @@ def make(job: Job, found: Mapping[str, Evaluated]) -> dict[str, Any]:
         findings += [
             {"part": key, "severity": f.severity, "words": _text(f.words)}
             for f in worked.findings
-            if f.severity not in ("holds", "remark")
+            if f.severity not in ("pass", "remark")
         ]
     return {"parts": parts, "findings": findings, "answer": _answer(job, parts)}
 

@@ -75,7 +75,7 @@ class Visit:
     def off(self) -> int:
         """How many do not agree."""
         return sum(
-            row.compared.verdict in ("look", "differs") for at in self.parts for row in at.rows
+            row.compared.verdict in ("check", "differs") for at in self.parts for row in at.rows
         )
 
 

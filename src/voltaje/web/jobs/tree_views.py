@@ -38,8 +38,8 @@ from voltaje.web.kinds import plain_kind
 SVG_STYLE = (
     "text{font:12px B612,DejaVu Sans,sans-serif;fill:#12201f}.b{font-weight:700}"
     ".s{fill:#475654;font-size:10.5px}.run,.sym{fill:none;stroke:#12201f;stroke-width:1.6}"
-    ".fill{fill:#fff}.holds{fill:#17695b}.look{fill:none;stroke:#7d5206;stroke-width:2}"
-    ".fails{fill:none;stroke:#a3261c;stroke-width:2}"
+    ".fill{fill:#fff}.pass{fill:#17695b}.check{fill:none;stroke:#7d5206;stroke-width:2}"
+    ".fail{fill:none;stroke:#a3261c;stroke-width:2}"
 )
 STEPS = ("up", "down", "in", "out")
 PARTLESS = ("add", "undo", "redo")

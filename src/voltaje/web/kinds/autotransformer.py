@@ -122,7 +122,7 @@ def _switches(canvas: Canvas, worked: Report) -> float:
     if now != "none":
         volts = figure(worked.value("fault_load"), 1)
         opens = OPENS[str(worked.results["opens"].value)]
-        canvas.text(0, y + 108, say("{volts} V on the load.", volts=volts), "b fails")
+        canvas.text(0, y + 108, say("{volts} V on the load.", volts=volts), "b fail")
         canvas.text(0, y + 125, opens, "s")
         canvas.row(say(FAULT_LABELS[now]), f"{volts} V")
         return y + 134

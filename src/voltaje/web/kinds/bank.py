@@ -40,7 +40,7 @@ def draw(worked: Report, below: object = ()) -> Canvas:
     if "corner" in worked.results:
         volts = figure(worked.value("corner"), 0)
         reading = say("across the last corner, open: {volts} V", volts=volts)
-        css = "s" if worked.results["may_close"].value == "yes" else "b fails"
+        css = "s" if worked.results["may_close"].value == "yes" else "b fail"
         canvas.text(0, y + 18, reading, css)
     canvas.text(0, y + 36, say("Press a secondary coil to turn it round."), "s")
     for joint in str(worked.results["joints"].value).split(", "):

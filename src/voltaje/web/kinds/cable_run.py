@@ -55,7 +55,7 @@ def draw(worked: Report, below: object = ()) -> Canvas:
             y(point.value) - 5,
             10,
             10,
-            f"dot {'holds' if inside else 'look'}",
+            f"dot {'pass' if inside else 'check'}",
             f"s{index - 1}" if index else "start",
         )
         last = index == len(joints) - 1

@@ -32,7 +32,7 @@ def feed(canvas: Canvas, worked: Report, top: float, length: float = 118.0) -> f
     """Bus, device and conductors; the y where they end."""
     limits = limiting(worked)
     device = worked.value("device")
-    fails = any(f.severity == "fails" for f in worked.findings)
+    fails = any(f.severity == "fail" for f in worked.findings)
     volts = worked.results.get("volts")
     canvas.text(0, top, say("FROM THE BOARD"), "h")
     canvas.line(f"M20 {top + 16}H{WIDTH - 20}", "bus")
@@ -40,7 +40,7 @@ def feed(canvas: Canvas, worked: Report, top: float, length: float = 118.0) -> f
         canvas.text(WIDTH - 20, top + 10, f"{figure(volts.value)} V", "s", "end")
     canvas.line(f"M{X} {top + 16}V{top + 34}")
     y = top + 34
-    css = "device" + (" limits" if limits == "device" else "") + (" fails" if fails else "")
+    css = "device" + (" limits" if limits == "device" else "") + (" fail" if fails else "")
     canvas.box(X - 38, y, 76, 34, css, "device")
     canvas.text(X, y + 22, f"{figure(device)} A", "b", "middle")
     canvas.text(RIGHT, y + 14, say("Overcurrent device"), "b")

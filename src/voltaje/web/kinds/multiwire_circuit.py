@@ -158,7 +158,7 @@ def _piece(
             f"open={', '.join(left)}",
             say("Close {piece}", piece=point.label),
         )
-        canvas.text(middle, y - 12, say("open"), "b fails", "middle")
+        canvas.text(middle, y - 12, say("open"), "b fail", "middle")
         return
     canvas.step(
         middle - 5,
@@ -236,7 +236,7 @@ def _list(
         canvas.text(272, y, f"{figure(load.value, 1)} V", "b", "end")
         canvas.text(326, y, f"{figure(amperes, 2)} A", "", "end")
         if state:
-            canvas.text(WIDTH - 4, y, state, "b fails" if ratio > 1.1 else "b look", "end")
+            canvas.text(WIDTH - 4, y, state, "b fail" if ratio > 1.1 else "b check", "end")
         words = f"{figure(load.value, 1)} V, {figure(amperes, 2)} A"
         canvas.row(
             say("{load}, circuit {circuit}", load=load.label, circuit=load.line),

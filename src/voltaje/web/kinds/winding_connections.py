@@ -138,7 +138,7 @@ def _rail(
     colors: Mapping[str, str],
     bad: set[str],
 ) -> None:
-    css = "rail fails" if bad and bad <= set(net.members) else f"wire rail {_color(net, colors)}"
+    css = "rail fail" if bad and bad <= set(net.members) else f"wire rail {_color(net, colors)}"
     if bad.isdisjoint(net.members):
         canvas.line(f"M{LABELS} {y}H{right}", "wire edge")
     canvas.line(f"M{LABELS} {y}H{right}", css)

@@ -20,7 +20,7 @@ class ShownAlternative:
 
     @property
     def status(self) -> str:
-        return "holds" if self.rung.passes else "fails"
+        return "pass" if self.rung.passes else "fail"
 
 
 @dataclass(frozen=True, slots=True)

@@ -108,14 +108,14 @@ class Found:
                 "From the supply on the drop is {percent} %, above the {limit} % that is advised.",
                 **given,
             )
-            tells = findings.look
+            tells = findings.check
             if self.limits.binds(self.edition):
                 words = say(
                     "From the supply on the drop is {percent} %, above the {limit} % that it may"
                     " be.",
                     **given,
                 )
-                tells = findings.fails
+                tells = findings.fail
             tells(
                 "drop_total",
                 words,
@@ -301,10 +301,10 @@ class FedVolts:
         )
         over = f"{figure(abs(limit.value - total), 2)} %"
         if fits(total, limit.value):
-            findings.holds("rise_total", said, over, rules=limit.rule)
+            findings.passes("rise_total", said, over, rules=limit.rule)
         else:
             mend = say("Enlarge the lines ahead, or its cable, whichever raises more.")
-            findings.look("rise_total", said, over, mend=mend, rules=limit.rule, entries="length")
+            findings.check("rise_total", said, over, mend=mend, rules=limit.rule, entries="length")
         results = {
             **worked.results,
             "rise_total": Result(total, "%", words),
@@ -400,7 +400,7 @@ class Collapse:
             share=figure(100 * self.share, 0),
         )
         mend = say("Look for a run that is far too long or too thin.")
-        finding = Finding("fails", "collapse", words, "", mend)
+        finding = Finding("fail", "collapse", words, "", mend)
         return replace(worked, findings=(*worked.findings, finding))
 
 
@@ -414,7 +414,7 @@ class Unsolved:
     def report(self, worked: Report, outcome: Outcome) -> Report:
         """The supply's worksheet with that finding."""
         words = say("The volts of this job could not be solved: {words}.", words=self.words)
-        finding = Finding("look", "unsolved", words, "")
+        finding = Finding("check", "unsolved", words, "")
         return replace(worked, findings=(*worked.findings, finding))
 
 

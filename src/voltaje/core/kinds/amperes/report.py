@@ -125,11 +125,11 @@ def _no_table(
     rule = context.edition.cites("motor_table_current")
     if outcome.no_table == "formula":
         words = say("By the formula: conductors and devices of a motor go by the code’s table.")
-        findings.look("formula", words, rules=rule, entries="motor")
+        findings.check("formula", words, rules=rule, entries="motor")
     elif outcome.no_table == "not there":
         words = say(
             "The code’s table has no {hp} hp motor at {volts} V: only the formula is left.",
             hp=entries.power.horsepower if entries.power else 0.0,
             volts=outcome.volts,
         )
-        findings.look("no_table", words, rules=rule, entries="volts")
+        findings.check("no_table", words, rules=rule, entries="volts")

@@ -67,7 +67,7 @@ def report(
             kva=figure(outcome.chosen.delivers / 1000),
         )
     else:
-        findings.fails(
+        findings.fail(
             "none",
             say("In every way its windings would stand above their volts."),
             mend=say("Take a unit of more volts."),
@@ -81,7 +81,7 @@ def report(
         results |= device_result(outcome.device)
         sections.append(report_device(outcome.device, edition))
     elif outcome.amperes is not None:
-        findings.look(
+        findings.check(
             "no_device",
             say("The device ahead is not sized here: the rule and the standard sizes end below."),
             rules=(edition.limit("autotransformer_volts").rule,),
@@ -214,7 +214,7 @@ def _fault(
     results["fault_load"] = Result(found.load, "V", say("At the load, with the fault"))
     results["fault_source"] = Result(found.source, "A", say("From the source, with it"))
     results["opens"] = Result(found.opens, "", say("The device ahead"))
-    findings.fails("fault", SEEN[found.fault], mend=OPENS[found.opens], entries="fault")
+    findings.fail("fault", SEEN[found.fault], mend=OPENS[found.opens], entries="fault")
     return tape.section("fault", say("With the fault, one unit"))
 
 

@@ -42,7 +42,7 @@ def report(outcome: BankOutcome, entries: BankEntries, context: Context) -> Repo
     sections = [_elimination(outcome, entries)]
     results = {"wanted": Result(entries.wanted or 0.0, "V", say("Wanted"))}
     if chosen is None or outcome.currents is None or outcome.corner is None:
-        findings.fails(
+        findings.fail(
             "none",
             say(
                 "No connection and no tap gives {volts} V within ± {percent} %.",
@@ -61,13 +61,13 @@ def report(outcome: BankOutcome, entries: BankEntries, context: Context) -> Repo
         ]
         results |= _results(outcome, chosen, outcome.currents, outcome.corner, entries)
         if chosen.low == "star":
-            findings.look(
+            findings.check(
                 "earth",
                 say("The star point of the secondary is earthed, and bonded once."),
                 rules=context.edition.rule("derived_system"),
             )
         if (chosen.high, chosen.low) == ("star", "star"):
-            findings.look(
+            findings.check(
                 "star_point",
                 say("Star–star needs the source’s neutral on its primary’s star point."),
                 mend=say("Without it the star point wanders with the load: take a delta."),
@@ -198,7 +198,7 @@ def _corner(found: Corner, row: BankOption, entries: BankEntries, findings: Find
     uneven = [v for v in found.lines if v is not None and abs(v / row.out - 1) > NOTHING]
     if found.open_volts is None:
         if uneven:
-            findings.fails(
+            findings.fail(
                 "turned",
                 say("One coil stands the other way round: the lines are uneven."),
                 mend=say("Turn it round: change over its two ends."),
@@ -207,9 +207,9 @@ def _corner(found: Corner, row: BankOption, entries: BankEntries, findings: Find
         return tape.section("corner", say("What a meter reads"))
     tape.result("corner", say("Across the last corner, open"), found.open_volts, "V")
     if found.may_close:
-        findings.holds("corner", say("About nothing across the last corner: it may be closed."))
+        findings.passes("corner", say("About nothing across the last corner: it may be closed."))
     elif found.closed_amperes is None:
-        findings.fails(
+        findings.fail(
             "corner",
             say(
                 "{volts} V across the last corner: closed, nothing but the windings’ own impedance"
@@ -220,7 +220,7 @@ def _corner(found: Corner, row: BankOption, entries: BankEntries, findings: Find
             entries="turned",
         )
     else:
-        findings.fails(
+        findings.fail(
             "corner",
             say(
                 "{volts} V across the last corner: closed, {amperes} A would flow around in the"

@@ -151,7 +151,7 @@ def _rated(entries: BoardEntries, load: int, edition: Edition, findings: Finding
             entries="rating",
         )
         if main is not None and not fits(main, rating):
-            findings.fails(
+            findings.fail(
                 "main",
                 say("The {main} A main is above the {rating} A bus.", main=main, rating=rating),
                 f"{figure(main - rating)} A",
@@ -160,7 +160,7 @@ def _rated(entries: BoardEntries, load: int, edition: Edition, findings: Finding
                 entries="main",
             )
     if main is not None and not fits(load, main):
-        findings.fails(
+        findings.fail(
             "main_load",
             say("{load} A is more than the {main} A main.", load=load, main=main),
             f"{figure(load - main)} A",
@@ -197,14 +197,14 @@ def _places(schedule: Schedule, findings: Findings) -> None:
         if trouble.code == "no_room" and schedule.poles > schedule.layout.count:
             continue  # more than the board holds: told once for all
         mend = mends.get(trouble.code, usual)
-        findings.fails(f"place_{trouble.code}", trouble.words, mend=mend)
+        findings.fail(f"place_{trouble.code}", trouble.words, mend=mend)
 
 
 def _imbalance(outcome: BoardOutcome, entries: BoardEntries, findings: Findings) -> None:
     if outcome.percent <= entries.imbalance or len(outcome.va) < 2:
         return
     shown = figure(outcome.percent, 0)
-    findings.look(
+    findings.check(
         "imbalance",
         say(
             "The lines differ by {percent} % from their mean; {line} is the heaviest.",
@@ -228,7 +228,7 @@ def _line_over(outcome: BoardOutcome, main: float, findings: Findings) -> None:
             for seat in outcome.schedule.seats
             if seat.device.what == "circuit" and line in _behind(seat.line, outcome)
         ]
-        findings.look(
+        findings.check(
             f"line_over_{line.lower()}",
             say(
                 "{line} carries {amperes} A on the {main} A main with all of it on: a gG fuse of"
@@ -259,7 +259,7 @@ def _shared(shared: Shared, edition: Edition, findings: Findings) -> None:
             circuit=shared.circuits[0] or "one circuit",
         )
         mend = say("Give its partner the same name.")
-        findings.look("multiwire_alone", words, mend=mend, rules=rule)
+        findings.check("multiwire_alone", words, mend=mend, rules=rule)
     elif shared.twice:
         amperes = figure(shared.by_line[shared.twice], 1)
         words = say(
@@ -270,7 +270,7 @@ def _shared(shared: Shared, edition: Edition, findings: Findings) -> None:
             amperes=amperes,
         )
         mend = say("Put each on a line of its own.")
-        findings.fails("multiwire_line", words, f"{amperes} A", mend=mend, rules=rule)
+        findings.fail("multiwire_line", words, f"{amperes} A", mend=mend, rules=rule)
     else:
         amperes = figure(shared.neutral, 1)
         words = say(
@@ -279,14 +279,14 @@ def _shared(shared: Shared, edition: Edition, findings: Findings) -> None:
             lines=", ".join(sorted(shared.lines)),
             amperes=amperes,
         )
-        findings.holds("multiwire", words, f"{amperes} A", rules=rule)
+        findings.passes("multiwire", words, f"{amperes} A", rules=rule)
 
 
 def _on_high_leg(outcome: BoardOutcome, context: Context, findings: Findings) -> None:
     high = context.supply.system.high_leg
     for piece in outcome.placed:
         if high and piece.connection == "line-neutral" and piece.line == high:
-            findings.fails(
+            findings.fail(
                 "high_leg",
                 say(
                     "{name} stands on the high leg: about 208 V to neutral.",

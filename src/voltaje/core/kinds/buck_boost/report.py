@@ -81,9 +81,9 @@ def report(outcome: BuckBoostOutcome, entries: BuckBoostEntries, context: Contex
             rungs, wires, marks = told[1:]
         elif outcome.unsized:
             words = say("{words}", words=outcome.unsized)
-            findings.fails("unsized", words, entries=("load", "size"))
+            findings.fail("unsized", words, entries=("load", "size"))
     else:
-        findings.fails(
+        findings.fail(
             "none",
             say("No usual unit gives these volts within ± {percent} %.", percent=entries.tolerance),
             mend=say("Allow more, or take an isolating transformer with taps."),
@@ -325,7 +325,7 @@ def _more_below(outcome: BuckBoostOutcome, entries: BuckBoostEntries, findings: 
     """More hangs on it than was entered by hand."""
     if not fits(outcome.load.va, outcome.load.below):
         return
-    findings.look(
+    findings.check(
         "below",
         say("What hangs on it is more than the load entered: it is worked for that."),
         entries="load",
@@ -335,7 +335,7 @@ def _more_below(outcome: BuckBoostOutcome, entries: BuckBoostEntries, findings: 
 def _say_of(
     chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostEntries, findings: Findings
 ) -> None:
-    findings.holds(
+    findings.passes(
         "output",
         say(
             "{volts} V from {measured} V: {percent} % off the {wanted} V wanted.",
@@ -346,14 +346,14 @@ def _say_of(
         ),
     )
     if chosen.fault == "size":
-        findings.fails(
+        findings.fail(
             "size",
             say("Needs units of {kva} kVA: more than the usual ones.", kva=chosen.needs / 1000),
             mend=say("Split the load, or have units made."),
             entries="load",
         )
     if outcome.nominal:
-        findings.look(
+        findings.check(
             "nominal",
             say(
                 "Worked from the nominal {volts} V: a booster gives a ratio of what is there.",
@@ -365,14 +365,14 @@ def _say_of(
     if outcome.load.below and outcome.load.table is None and entries.load is not None:
         _more_below(outcome, entries, findings)
     if entries.phases == "wye":
-        findings.look(
+        findings.check(
             "star",
             say("Three units in wye need the source’s neutral or its grounded star point."),
             mend=say("Where there is none, take two in open delta."),
             entries="phases",
         )
     if 100 * abs(outcome.alone.ratio - 1) <= entries.tolerance:
-        findings.look(
+        findings.check(
             "needless",
             say("The volts there are within what the load bears: it may need none."),
             entries="tolerance",

@@ -300,14 +300,14 @@ def _findings(outcome: CableRunOutcome, entries: CableRunEntries, context: Conte
             "{percent} % at {name}, within {limit} %.", percent=shown, name=worst.name, limit=most
         )
         rule = outcome.limit_rule
-        findings.holds("drop", words, f"{figure(limit - percent, 1)} %", rules=rule)
+        findings.passes("drop", words, f"{figure(limit - percent, 1)} %", rules=rule)
     else:
         given = {"percent": shown, "name": worst.name, "limit": most}
         words = say("{percent} % at {name}, above the {limit} % that is advised.", **given)
-        tells = findings.look
+        tells = findings.check
         if entries.limit is None and context.limits.binds(context.edition):
             words = say("{percent} % at {name}, above the {limit} % that it may be.", **given)
-            tells = findings.fails
+            tells = findings.fail
         tells(
             "drop",
             words,
@@ -321,7 +321,7 @@ def _findings(outcome: CableRunOutcome, entries: CableRunEntries, context: Conte
     total = context.limits.total(context.edition)
     whole = percent + entries.ahead
     if entries.ahead and not fits(whole, total.value):
-        findings.look(
+        findings.check(
             "drop_ahead",
             say(
                 "With the {ahead} % ahead of it: {sum} %, above {limit} % in all.",
@@ -339,9 +339,9 @@ def _findings(outcome: CableRunOutcome, entries: CableRunEntries, context: Conte
         amount, rule = f"{figure(rise, 1)} %", allowed.rule
         if not fits(rise, allowed.value) or rise > limit:
             mend = say("A larger conductor: an inverter switches off on high volts.")
-            findings.look("rise", words, amount, mend=mend, rules=rule)
+            findings.check("rise", words, amount, mend=mend, rules=rule)
         else:
-            findings.holds("rise", words, amount, rules=rule)
+            findings.passes("rise", words, amount, rules=rule)
     return findings
 
 
@@ -353,10 +353,10 @@ def _ampacity(outcome: CableRunOutcome, context: Context, findings: Findings) ->
         if carries.amperes is None:
             if carries.unrated is not None:
                 mend = say("Take the ampacity from the code that governs the cable.")
-                findings.look("ampacity", carries.unrated, mend=mend)
+                findings.check("ampacity", carries.unrated, mend=mend)
             return
         if not fits(amperes, carries.amperes):
-            findings.fails(
+            findings.fail(
                 "ampacity",
                 say(
                     "To {name}: {amperes} A on {size}, good for {carries} A.",
@@ -379,7 +379,7 @@ def _wires(entries: CableRunEntries, context: Context, findings: Findings) -> No
     two = entries.connection == "two-line"
     for piece in context.below.pieces:
         if piece.connection != entries.connection or (piece.neutral and two):
-            findings.fails(
+            findings.fail(
                 "wires",
                 say(
                     "{name} needs wires that this run does not have.",

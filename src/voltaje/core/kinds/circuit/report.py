@@ -138,7 +138,7 @@ def _other_volts(
     rated, ratio = load.unlike, volts / load.unlike
     offer = _booster(load, volts, entries, context)
     if rated > volts:
-        findings.look(
+        findings.check(
             "rated_volts",
             say(
                 "Rated {rated} V on {volts} V: a heater gives {percent} % of its power, {va} VA.",
@@ -155,7 +155,7 @@ def _other_volts(
             offer=offer,
         )
         return
-    findings.fails(
+    findings.fail(
         "rated_volts",
         say("Rated {rated} V on {volts} V: too high for it.", rated=rated, volts=volts),
         f"{figure(volts - rated)} V",
@@ -202,7 +202,7 @@ def _too_many(entries: Any, edition: Edition, findings: Findings) -> None:
         return
     most = edition.limit("outlets_most")
     if entries.outlets > most.value:
-        findings.fails(
+        findings.fail(
             "outlets_most",
             say(
                 "{count} outlets: a circuit may have {most}.",
@@ -218,7 +218,7 @@ def _too_many(entries: Any, edition: Edition, findings: Findings) -> None:
 
 def _too_much(over: CircuitLimit, edition: Edition, findings: Findings) -> None:
     count = max(2, int(-(-over.design // over.most)))
-    findings.fails(
+    findings.fail(
         "too_much",
         say(
             "{design} A is more than the {most} A that such a circuit may have.",
@@ -249,7 +249,7 @@ def _multiwire(entries: CircuitLoad, edition: Edition, tape: Worksheet) -> None:
 def _high_leg(entries: CircuitLoad, context: Context, findings: Findings) -> None:
     high = context.supply.system.high_leg
     if entries.connection == "line-neutral" and high and entries.line == high:
-        findings.fails(
+        findings.fail(
             "high_leg",
             say("{line} is the high leg: about 208 V to neutral.", line=high),
             mend=say("Put it on L1 or L3."),

@@ -112,7 +112,7 @@ def _rated(outcome: CookingOutcome, edition: Edition, tape: Worksheet, findings:
         tape.note("tap_circuit", words, amperes, "A", rules=rated.taps.rule, flow="device")
     if rated.over is not None:
         amperes = outcome.amperes or 0.0
-        findings.fails(
+        findings.fail(
             "taps",
             say(
                 "{amperes} A is more than the {most} A circuit that taps may leave.",

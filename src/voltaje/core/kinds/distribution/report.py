@@ -27,7 +27,7 @@ def report(outcome: DistributionOutcome, entries: DistributionEntries, context: 
     findings += told.findings
     behind = max((piece.device for piece in outcome.pieces), default=0.0)
     if not fits(behind, outcome.sizing.device):
-        findings.look(
+        findings.check(
             "larger_behind",
             say(
                 "A device behind it, {behind} A, is above its own {own} A: this one opens first.",
@@ -92,9 +92,9 @@ def _selective(
                 times=share.value,
             )
         if holds:
-            findings.holds("selective", words, rules=share.rule)
+            findings.passes("selective", words, rules=share.rule)
             return
-        findings.look(
+        findings.check(
             "selective",
             words,
             mend=say("A larger fuse here, or the makers’ tables."),

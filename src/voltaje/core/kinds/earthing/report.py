@@ -73,7 +73,7 @@ def report(outcome: EarthingOutcome, entries: EarthingEntries, context: Context)
         entries=("neutral", "earthing"),
     )
     if not outcome.holds:
-        findings.fails(
+        findings.fail(
             "heat",
             say(
                 "The heat of a fault asks {least} mm²: more than the {size} mm² that is made.",
@@ -93,7 +93,7 @@ def report(outcome: EarthingOutcome, entries: EarthingEntries, context: Context)
             entries=("fault", "seconds"),
         )
     if outcome.system == "TT":
-        findings.look(
+        findings.check(
             "electrode",
             say("The electrode is the installation’s own: a residual-current device is wanted."),
             rules=edition.rule("tt"),

@@ -27,7 +27,7 @@ from voltaje.core.rules.north_america.overcurrent import (
 )
 from voltaje.core.rules.north_america.wired import Feed, Sizing, size, smallest_neutral
 from voltaje.core.rules.north_america.wiring import size_ranks
-from voltaje.core.units import square_feet
+from voltaje.core.units import feet, square_feet
 
 
 @dataclass(frozen=True, slots=True)
@@ -188,7 +188,7 @@ def _floor(floor: Floor, system: System, edition: Edition) -> Entered:
 def _outlets(entries: FeederEntries, system: System, edition: Edition) -> Iterator[Entered]:
     rows: tuple[tuple[float, str, str, Category, float], ...] = (
         (entries.receptacles, "receptacle_load", "Receptacles", "receptacles", 0.0),
-        (entries.show_window or 0.0, "show_window", "Show window", "lighting", 1.0),
+        (feet(entries.show_window or 0.0), "show_window", "Show window", "lighting", 1.0),
         (entries.signs, "sign_circuit", "Sign circuits", "lighting", 1.0),
     )
     for count, topic, name, category, continuous in rows:

@@ -135,10 +135,10 @@ def _rise(outcome: InverterOutcome, findings: Findings) -> None:
     words = say("Its volts rise {rise} % above the board’s; it may be {most} % at most.", **given)
     shown = f"{figure(abs(most - outcome.rise))} %"
     if fits(outcome.rise, most):
-        findings.holds("rise", words, shown, rules=rules)
+        findings.passes("rise", words, shown, rules=rules)
         return
     mend = say("A larger cable: an inverter switches off on high volts.")
-    findings.look("rise", words, shown, mend=mend, rules=rules, entries=("length", "may_rise"))
+    findings.check("rise", words, shown, mend=mend, rules=rules, entries=("length", "may_rise"))
 
 
 def _bus(

@@ -115,7 +115,7 @@ def _start(outcome: MachineOutcome, entries: MachineEntries, findings: Findings)
             flow="drop",
         )
         if not fits(percent, outcome.start_most.value):
-            findings.look(
+            findings.check(
                 "start_drop",
                 say(
                     "Its cable loses {percent} % while it starts; {most} % are usual.",
@@ -134,7 +134,7 @@ def _relay(
 ) -> None:
     amperes, pair = outcome.rated.amperes, outcome.sizing.pair
     if entries.relay == "no":
-        findings.look(
+        findings.check(
             "relay",
             say("No relay guards the motor itself: its device guards the cable alone."),
             mend=say("An overload relay, or thermistors in the winding."),

@@ -180,7 +180,7 @@ def _overload(
     found, tape = outcome.overload, Worksheet("overload")
     plate = figure(found.plate)
     if not found.read:
-        findings.look(
+        findings.check(
             "nameplate",
             say("Without the nameplate’s amperes the overload is taken from the table."),
             mend=say("Read the nameplate: the overload goes by it and nothing else does."),
@@ -257,7 +257,7 @@ def _start(
         flow="drop",
     )
     if not fits(lost.percent, START_DROP):
-        findings.look(
+        findings.check(
             "start_drop",
             say(
                 "While it starts {percent} % is lost: above {most} % contactors fall out"
@@ -279,7 +279,7 @@ def _volts(actual: float, outcome: MotorOutcome, findings: Findings) -> Workshee
     amperes, heat, torque = current / ratio, (1 / ratio**2 - 1) * 100, ratio**2 * 100
     if abs(ratio - 1) > VOLTS_OFF:
         percent = figure((ratio - 1) * 100, 1)
-        findings.look(
+        findings.check(
             "actual_volts",
             say(
                 "{volts} V is {percent} % off: about {amperes} A, {heat} % in temperature"
@@ -308,7 +308,7 @@ def _device_above(outcome: MotorOutcome, edition: Edition, findings: Findings) -
     device, wire = outcome.sizing.pair.device, outcome.sizing.pair.verdict.ampacity
     if device <= wire or findings.failed:
         return
-    findings.holds(
+    findings.passes(
         "device_above_ampacity",
         say(
             "The {device} A device stands above the conductor’s {wire} A, and may: the"

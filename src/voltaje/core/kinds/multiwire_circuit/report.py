@@ -116,7 +116,7 @@ def _findings(outcome: MultiwireOutcome, entries: MultiwireEntries, context: Con
         else:
             _device(over, edition, findings)
     if entries.trip == "separate" and len(layout.legs) > 1:
-        findings.fails(
+        findings.fail(
             "disconnect",
             say(
                 "The circuits of one neutral are switched each by itself: someone who opens"
@@ -269,7 +269,7 @@ def _same_leg(
     twice = next(leg for leg in legs if legs.count(leg) > 1)
     circuits = [name for name, leg in layout.legs.items() if leg == twice]
     amperes = figure(outcome.solution.amperes("N:1"), 1)
-    findings.fails(
+    findings.fail(
         "same_leg",
         say(
             "Circuits {names} stand on {leg} together: the neutral carries their sum,"
@@ -300,7 +300,7 @@ def _opened(outcome: MultiwireOutcome, edition: Edition, findings: Findings) -> 
         )
     mend = say("De-energize before the joint is touched; close it, then measure again.")
     rule = edition.rule("multiwire")
-    findings.fails("opened", words, mend=mend, rules=rule, entries="open")
+    findings.fail("opened", words, mend=mend, rules=rule, entries="open")
     for load in layout.loads:
         volts, ratio = outcome.volts[load.path], outcome.ratio(load)
         given = {"name": load.name, "volts": figure(volts, 1), "rated": figure(load.rated)}
@@ -309,7 +309,7 @@ def _opened(outcome: MultiwireOutcome, edition: Edition, findings: Findings) -> 
             words = say("{name} gets {volts} V on its {rated} V: it can burn.", **given)
             if ratio > BURNS:
                 words = say("{name} gets {volts} V on its {rated} V: it burns.", **given)
-            findings.fails("over", words, f"{figure(volts - load.rated, 1)} V", entries=path)
+            findings.fail("over", words, f"{figure(volts - load.rated, 1)} V", entries=path)
         elif ratio < LOW:
             words = say(
                 "{name} gets {volts} V on its {rated} V: weak; a motor may stall and overheat.",
@@ -317,7 +317,7 @@ def _opened(outcome: MultiwireOutcome, edition: Edition, findings: Findings) -> 
             )
             if ratio < DEAD:
                 words = say("{name} gets {volts} V on its {rated} V: it is dead.", **given)
-            findings.look("under", words, f"{figure(load.rated - volts, 1)} V", entries=path)
+            findings.check("under", words, f"{figure(load.rated - volts, 1)} V", entries=path)
 
 
 def _drop(outcome: MultiwireOutcome, context: Context, findings: Findings) -> None:
@@ -332,7 +332,7 @@ def _drop(outcome: MultiwireOutcome, context: Context, findings: Findings) -> No
     holds = fits(percent, limit.value)
     mend = say("Larger conductors, or the loads spread over both legs.")
     findings.add(
-        "holds" if holds else "look",
+        "pass" if holds else "check",
         "drop",
         say(
             "{name} gets {volts} V, {percent} % below its {rated} V.",
@@ -357,13 +357,13 @@ def _drop(outcome: MultiwireOutcome, context: Context, findings: Findings) -> No
             name=top.name,
             percent=shown,
         )
-        findings.holds("raised", words, f"{shown} %")
+        findings.passes("raised", words, f"{shown} %")
 
 
 def _unprotected(
     outcome: MultiwireOutcome, why: Verdict, entries: MultiwireEntries, findings: Findings
 ) -> None:
-    findings.fails(
+    findings.fail(
         "protection",
         say(
             "{size} may not stand behind a {device} A device. {why}.",
@@ -378,7 +378,7 @@ def _unprotected(
 
 
 def _device(over: Over, edition: Edition, findings: Findings) -> None:
-    findings.fails(
+    findings.fail(
         "device",
         say(
             "Circuit {name} draws {amperes} A on its {device} A device.",
@@ -406,7 +406,7 @@ def _ampacity(over: Over, edition: Edition, findings: Findings) -> None:
             **given,
         )
         mend = say("A larger neutral, a neutral for each circuit, or legs of their own.")
-        findings.fails("ampacity", words, amount, mend=mend, rules=rule, entries="neutral_size")
+        findings.fail("ampacity", words, amount, mend=mend, rules=rule, entries="neutral_size")
         return
     words = say(
         "Circuit {name} carries {amperes} A on {size}, good for {carries} A.",
@@ -414,7 +414,7 @@ def _ampacity(over: Over, edition: Edition, findings: Findings) -> None:
         **given,
     )
     mend = say("Larger conductors.")
-    findings.fails("ampacity", words, amount, mend=mend, rules=rule, entries="size")
+    findings.fail("ampacity", words, amount, mend=mend, rules=rule, entries="size")
 
 
 def _points(outcome: MultiwireOutcome) -> tuple[InstrumentPoint, ...]:

@@ -189,7 +189,7 @@ def _electrodes(
         words = say("{electrode}: {size}", electrode=where, size=text)
         tape.step(key, words, shown=jumper.shown or "", rules=jumper.rules, entries=name, flow=key)
     if outcome.electrode is None:
-        findings.fails(
+        findings.fail(
             "electrode",
             say("No grounding electrode is entered."),
             mend=say("Choose those that are there; drive rods if there are none."),
@@ -201,7 +201,7 @@ def _electrodes(
     results["electrode_conductor"] = Result(text, "", say("Grounding electrode conductor"))
     present = [name for name, _ in outcome.electrodes]
     if present == ["rod"]:
-        findings.look(
+        findings.check(
             "rod_two",
             say("A single rod needs a second one beside it unless it measures 25 Ω or less."),
             mend=say("Drive two, 6 ft apart at least."),
@@ -209,7 +209,7 @@ def _electrodes(
             entries="rod",
         )
     if present == ["water_pipe"]:
-        findings.look(
+        findings.check(
             "water_pipe",
             say("A water pipe is supplemented by another electrode."),
             mend=say("Add a rod or the concrete-encased electrode."),

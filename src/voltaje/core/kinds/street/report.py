@@ -169,7 +169,7 @@ def _tolerance(outcome: StreetOutcome, findings: Findings) -> None:
     bright = [at for at in outcome.there if not at.dark and not fits(at.highest, top)]
     if dim:
         worst = min(dim, key=lambda at: at.lowest)
-        findings.fails(
+        findings.fail(
             "low_volts",
             say(
                 "{names}: below {limit} V, at the lowest {volts} V at {name}.",
@@ -181,7 +181,7 @@ def _tolerance(outcome: StreetOutcome, findings: Findings) -> None:
         )
     if bright:
         worst = max(bright, key=lambda at: at.highest)
-        findings.fails(
+        findings.fail(
             "high_volts",
             say(
                 "{names}: above {limit} V, at the highest {volts} V at {name}.",
@@ -192,7 +192,7 @@ def _tolerance(outcome: StreetOutcome, findings: Findings) -> None:
             rules=high.rule,
         )
     if not dim and not bright:
-        findings.holds(
+        findings.passes(
             "tolerance",
             say(
                 "Every consumer stands within {floor} to {top} V.",
@@ -233,7 +233,7 @@ def _opened(outcome: StreetOutcome, entries: StreetEntries, findings: Findings) 
             volts=figure(worst.highest, 0),
             name=worst.house.name,
         )
-        report = findings.fails if worst.highest > HIGH_SHARE * nominal else findings.look
+        report = findings.fail if worst.highest > HIGH_SHARE * nominal else findings.check
         report("open_neutral", words, mend=say("Switch the street off and mend it at once."))
         return
     three = [at.house.name for at in outcome.there if at.on_two]
@@ -242,14 +242,14 @@ def _opened(outcome: StreetOutcome, entries: StreetEntries, findings: Findings) 
         line=entries.opened,
         names=", ".join(dark) or str(say("none")),
     )
-    findings.look("opened", words, entries="opened")
+    findings.check("opened", words, entries="opened")
     if three:
         words = say(
             "{names}: three-phase with one line open. Motors run hot on two lines: switch them"
             " off.",
             names=_names(three),
         )
-        findings.fails("two_lines", words)
+        findings.fail("two_lines", words)
 
 
 def _fuses(outcome: StreetOutcome, findings: Findings) -> None:
@@ -258,7 +258,7 @@ def _fuses(outcome: StreetOutcome, findings: Findings) -> None:
         if fuse.carries:
             continue
         names = [at.house.name for at in outcome.there if at.house.line in (line, "all")]
-        findings.fails(
+        findings.fail(
             f"fuse_{line.lower()}",
             say(
                 "{line} carries {amperes} A on a {rating} A fuse: it {when}. Dark are then"
@@ -280,7 +280,7 @@ def _ampacity(outcome: StreetOutcome, findings: Findings) -> None:
     most, heaviest = outcome.carries.amperes, outcome.amperes or 0.0
     if most is None:
         if outcome.carries.unrated is not None:
-            findings.look("ampacity", outcome.carries.unrated)
+            findings.check("ampacity", outcome.carries.unrated)
         return
     words = say(
         "{size} carries {most} A; the most loaded line has {amperes} A.",
@@ -334,7 +334,7 @@ def _at_the_end(outcome: StreetOutcome, findings: Findings) -> None:
     rules = practice().limit("fuse_opens").rule
     mend = say("A larger conductor, a smaller fuse, or a fuse farther along.")
     if found.opens.latest is None:
-        findings.fails("end_fault", words, mend=mend, rules=rules, entries=("fuse", "size"))
+        findings.fail("end_fault", words, mend=mend, rules=rules, entries=("fuse", "size"))
     elif found.within is not None:
         rule = found.within.rule
         findings.judged(found.holds, "end_fault", words, mend=mend, rules=rule, entries="fuse")
@@ -345,7 +345,7 @@ def _at_the_end(outcome: StreetOutcome, findings: Findings) -> None:
             "The source’s own impedance is not told: the fault current is at most that, and the"
             " fuse opens later."
         )
-        findings.look("end_fault_source", words)
+        findings.check("end_fault_source", words)
 
 
 def _points(outcome: StreetOutcome) -> tuple[InstrumentPoint, ...]:

@@ -62,7 +62,7 @@ def _findings(
 ) -> Findings:
     findings = Findings()
     if outcome.declared is not None:
-        findings.look(
+        findings.check(
             "declared",
             say(
                 "The external loop is taken as usually declared, {ohms} Ω.",
@@ -73,7 +73,7 @@ def _findings(
             entries=("external_loop", "earthing"),
         )
     if entries.earthing == "IT":
-        findings.look(
+        findings.check(
             "earthing_it",
             say("Circuits of a supply that is earthed nowhere are not covered here."),
             entries="earthing",
@@ -93,7 +93,7 @@ def _findings(
     mend = say("Ask the utility, or change the transformer’s taps.")
     high, low = edition.limit("tolerance_high"), edition.limit("tolerance_low")
     if not (fits(off, high.value) and fits(-off, low.value)):
-        tells = findings.fails if edition.says("tolerance_binds") else findings.look
+        tells = findings.fail if edition.says("tolerance_binds") else findings.check
         tells("volts", words, mend=mend, rules=(high.rule, low.rule), entries="volts")
     if system.high_leg:
         findings.remark(

@@ -210,7 +210,7 @@ def _size(
     tape.result("kva", say("Size, by hand"), kva, "kVA", entries="kva")
     if not within_rating(outcome.loading):
         larger = standard_kva(needed, outcome.two.three_phase, edition)
-        findings.fails(
+        findings.fail(
             "overloaded",
             say("{load} kVA of load on {kva} kVA.", load=figure(heaviest / 1000, 1), kva=kva),
             f"{figure((heaviest - entries.kva) / 1000, 1)} kVA",
@@ -289,7 +289,7 @@ def _below_rated(
 ) -> None:
     two, device = outcome.two, entries.secondary_device or 0.0
     va = device * two.volts * (sqrt(3) if two.three_phase else 1.0)
-    findings.look(
+    findings.check(
         "secondary_below",
         say(
             "{device} A is below the full-load current of {current} A, and no load is known below:"
@@ -312,7 +312,7 @@ def _run_rules(
         length = feet(entries.secondary_length)
     rule = edition.rule(run.topic)
     if length is not None and run.feet is not None and not fits(length, run.feet):
-        findings.fails(
+        findings.fail(
             "secondary_length",
             say(
                 "The secondary conductors are {length} ft long, at most {feet} ft by this rule.",
@@ -326,7 +326,7 @@ def _run_rules(
         )
     ampacity = outcome.secondary.sizing.pair.verdict.ampacity
     if not fits(run.needed, ampacity):
-        findings.fails(
+        findings.fail(
             "secondary_ratio",
             say(
                 "The secondary conductors carry {ampacity} A; against the primary device"
@@ -340,7 +340,7 @@ def _run_rules(
             entries="secondary_size",
         )
     if run.protected:
-        findings.holds(
+        findings.passes(
             "secondary_protection",
             say(
                 "No device is asked at the secondary: the primary’s protects conductors that carry"
@@ -351,7 +351,7 @@ def _run_rules(
             entries=("scheme", "connection"),
         )
     if not run.by_primary:
-        findings.holds(
+        findings.passes(
             "secondary_protection",
             say(
                 "The primary device does not protect these secondary conductors: they end"
@@ -365,7 +365,7 @@ def _inrush(outcome: TransformerOutcome, entries: TransformerEntries, findings: 
     inrush, let = outcome.inrush, outcome.lets_pass
     if fits(inrush, let):
         return
-    findings.look(
+    findings.check(
         "inrush",
         say(
             "Inrush of {inrush} A, {times} times rated; the device lets {let} A pass"

@@ -117,7 +117,7 @@ def _short(
     change = mend_of(outcome)
     if change is not None:
         mend = _mended(change)
-    findings.fails("short", words, mend=mend, entries="joints")
+    findings.fail("short", words, mend=mend, entries="joints")
 
 
 def _mended(mend: Mend) -> Text:
@@ -145,7 +145,7 @@ def _group(
                 "No joint brings {lines} out: a group needs three lines taken.",
                 lines=", ".join(missing),
             )
-        findings.look("lines", words, entries=("taken", "joints"))
+        findings.check("lines", words, entries=("taken", "joints"))
         return tape.section("group", title)
     results["group"] = Result(group.name or str(say("none")), "", title)
     if outcome.turned:
@@ -164,12 +164,12 @@ def _group(
     letters = say("How both sides are joined: {letters}", letters=group.letters)
     tape.note("letters", letters, rules=practice().rule("connection_groups"))
     if group.name:
-        findings.holds(
+        findings.passes(
             "group",
             say("A standard group: {group}, its lines in the supply’s sequence.", group=group.name),
         )
         return tape.section("group", title)
-    findings.look("group", _why(group), mend=_way_out(outcome, group), entries="joints")
+    findings.check("group", _why(group), mend=_way_out(outcome, group), entries="joints")
     return tape.section("group", title)
 
 
@@ -300,7 +300,7 @@ def _findings(
 ) -> None:
     for coil in overfluxed(outcome):
         percent = over(outcome, coil)
-        findings.fails(
+        findings.fail(
             f"flux_{coil.name}",
             say(
                 "Coil {name} stands at {percent} % of its {volts} V: its core saturates.",
@@ -317,7 +317,7 @@ def _findings(
         if abs(outcome.across[coil.name]) <= NOTHING * coil.volts and coil.number == 1
     ]
     if idle:
-        findings.look(
+        findings.check(
             "idle",
             say("No volts stand on {units}: nothing feeds it.", units=", ".join(idle)),
             entries="joints",
@@ -341,4 +341,4 @@ def _circulating(outcome: WindingConnectionsOutcome, findings: Findings) -> None
     )
     change = mend_of(outcome)
     mend = _mended(change) if change else say("Open the loop and read across it.")
-    findings.fails("circulating", words, mend=mend, entries="joints")
+    findings.fail("circulating", words, mend=mend, entries="joints")

@@ -234,12 +234,12 @@ def _by_hand(sizing: CableSizing, edition: Edition, findings: Findings) -> None:
             device=sizing.free.device,
             cable=cable_of(sizing.free),
         )
-    findings.fails("pin", words, mend=mend, rules=rule, entries=("device", "area"))
+    findings.fail("pin", words, mend=mend, rules=rule, entries=("device", "area"))
 
 
 def _lost(sizing: CableSizing, edition: Edition, findings: Findings) -> None:
     """No cable holds what is left of the drop."""
-    findings.fails(
+    findings.fail(
         "drop",
         say(
             "Loses {lost} %: of the {limit} % from the origin {allowed} % are left here.",
@@ -423,7 +423,7 @@ def _loop(
     rule = edition.rule(OPENED_BY[opens.how])
     results["loop_most"] = Result(pair.most_loop, "Ω", say("Earth-fault loop, at most"))
     if sizing.earthing == "TT" and entries.rcd == "none":
-        findings.fails(
+        findings.fail(
             "tt",
             say("Earthed by an electrode of its own: a residual-current device clears its faults."),
             mend=say("Put in one of 30 mA, or 100 mA and more upstream."),
@@ -434,7 +434,7 @@ def _loop(
         results["loop_own"] = Result(opens.own, "Ω", say("By its overcurrent device, at most"))
     if pair.loop is None:
         _heat(sizing, edition, tape, findings)
-        findings.look(
+        findings.check(
             "loop",
             say(
                 "Whether the device opens in time is not known: its loop may be {most} Ω at most.",
@@ -484,7 +484,7 @@ def _loop(
             loop=figure(pair.loop, 2),
             most=figure(pair.most_loop, 0),
         )
-    findings.holds("loop", words, f"{spare} Ω", rules=rule)
+    findings.passes("loop", words, f"{spare} Ω", rules=rule)
     cold = external + pair.run.real / edition.value(f"hot_factor_{entries.insulation}")
     share = edition.limit("cold_share")
     if opens.how != "rcd" and not fits(cold, share.value * opens.own):
@@ -501,7 +501,7 @@ def _loop(
             entries=("external_loop", "length"),
         )
     if opens.how == "rcd" and not fits(pair.loop, opens.own) and sizing.earthing == "TN":
-        findings.look(
+        findings.check(
             "loop_own",
             say(
                 "Only the residual-current device clears a fault to earth: the loop is above the"
@@ -569,7 +569,7 @@ def _unknown(
     name: str, words: Text, entries: tuple[str, ...], edition: Edition, findings: Findings
 ) -> None:
     mend = say("Enter the length, the external loop and the fault current of the supply.")
-    findings.look(name, words, mend=mend, rules=edition.rule("adiabatic"), entries=entries)
+    findings.check(name, words, mend=mend, rules=edition.rule("adiabatic"), entries=entries)
 
 
 def _run_ohms(
@@ -641,14 +641,14 @@ def _residual(
             entries="rcd",
         )
     if use == "vehicle charging" and (rule := edition.cites("rcd_vehicle")):
-        findings.look(
+        findings.check(
             "rcd_vehicle",
             say("A charging point has a residual-current device of 30 mA of its own."),
             rules=rule,
             entries="rcd",
         )
     if use == "shower" and (rule := edition.cites("rcd_bath")):
-        findings.look(
+        findings.check(
             "rcd_bath",
             say("A circuit of a bathroom has a residual-current device of 30 mA."),
             rules=rule,
@@ -662,7 +662,7 @@ def _residual(
         words = say("If it feeds sockets, a residual-current device of 30 mA is asked for.")
         findings.remark("rcd_sockets", words, rules=edition.rule("rcd_sockets"), entries="rcd")
     if entries.lies in ("A", "102", "103") and (rule := edition.cites("rcd_walls")):
-        findings.look(
+        findings.check(
             "rcd_walls",
             say("In a wall less than 50 mm deep it has a residual-current device of 30 mA."),
             rules=rule,

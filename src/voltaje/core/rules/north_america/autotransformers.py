@@ -78,7 +78,7 @@ def device_result(device: InputDevice) -> dict[str, Result]:
 
 def report_isolation(findings: Findings, edition: Edition) -> None:
     """What an autotransformer never does, and where it may stand at all (210.9, 215.11)."""
-    findings.look(
+    findings.check(
         "isolates",
         say(
             "An autotransformer does not isolate: earth on one side is earth on the other, and an"

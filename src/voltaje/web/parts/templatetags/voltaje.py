@@ -68,17 +68,18 @@ def cite(rule: Rule | RuleText) -> str:
 
 
 _SHAPES = {
-    "holds": '<svg class="shape holds" width="22" height="14" viewBox="0 0 22 14"'
+    "pass": '<svg class="shape pass" width="22" height="14" viewBox="0 0 22 14"'
     ' aria-hidden="true"><path d="M0 8h22" stroke="currentColor" stroke-width="2.2"/>'
     '<circle cx="6" cy="8" r="2.4" fill="currentColor"/>'
     '<circle cx="16" cy="8" r="2.4" fill="currentColor"/></svg>',
-    "fails": '<svg class="shape fails" width="22" height="14" viewBox="0 0 22 14"'
+    "fail": '<svg class="shape fail" width="22" height="14" viewBox="0 0 22 14"'
     ' aria-hidden="true"><path d="M0 10h6M16 10h6M6 10l9-8" fill="none" stroke="currentColor"'
     ' stroke-width="2.2"/>'
     '<circle cx="6" cy="10" r="2.4" fill="currentColor"/><circle cx="16" cy="10" r="2.4"'
     ' fill="currentColor"/></svg>',
-    "look": '<svg class="shape look" width="22" height="16" viewBox="0 0 22 16" aria-hidden="true">'
-    '<path d="M11 2 20 14.5H2z" fill="none" stroke="currentColor" stroke-width="2.2"/></svg>',
+    "check": '<svg class="shape check" width="22" height="16" viewBox="0 0 22 16"'
+    ' aria-hidden="true"><path d="M11 2 20 14.5H2z" fill="none" stroke="currentColor"'
+    ' stroke-width="2.2"/></svg>',
     "remark": '<svg class="shape remark" width="22" height="14" viewBox="0 0 22 14"'
     ' aria-hidden="true"><path d="M4 5h14M4 10h9" stroke="currentColor" stroke-width="1.8"/></svg>',
     # a line that is broken: what is asked does not arrive
@@ -90,10 +91,10 @@ _SHAPES = {
     ' stroke-width="1.6"/></svg>',
 }
 STATUS_WORDS = {
-    "holds": say("holds"),
+    "pass": say("pass"),
     "remark": say("a remark"),
-    "fails": say("fails"),
-    "look": say("look"),
+    "fail": say("fail"),
+    "check": say("check"),
     "incomplete": say("incomplete"),
     "empty": say("no result yet"),
 }

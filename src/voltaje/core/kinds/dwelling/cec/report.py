@@ -288,7 +288,7 @@ def _look(found: DwellingLoads, entries: CecDwelling, edition: Edition, findings
             entries=[one.path for one in more],
         )
     if found.managed:
-        findings.look(
+        findings.check(
             "managed",
             say("Managed charging is left out: the system must hold the service to its rating."),
             mend=say("Let the maker’s papers and the authority confirm it."),
@@ -300,7 +300,7 @@ def _look(found: DwellingLoads, entries: CecDwelling, edition: Edition, findings
 def _one_only(air: Air, choice: str, edition: Edition, findings: Findings) -> None:
     if air.larger or not (air.heating and air.cooling):
         return
-    findings.look(
+    findings.check(
         "climate_both",
         say("Heating and cooling both count."),
         f"{figure(min(air.heating, air.cooling))} VA",
@@ -404,7 +404,7 @@ def _service(
         rules.append(least.rule)
     words = say("Service device, next standard size")
     tape.result("service_device", words, device.value, "A", shown, rules)
-    findings.holds(
+    findings.passes(
         "service_device",
         say(
             "{spare} A to spare on the {device} A device.",
@@ -470,12 +470,12 @@ def _against(outcome: CecOutcome, edition: Edition, tape: Worksheet, findings: F
     tape.result("existing_service", say("Existing service"), rating, "A", shown, entries=path)
     if holds:
         words = say("{spare} A to spare on the existing {rating} A.", spare=-over, rating=rating)
-        findings.holds("existing_service", words, f"{figure(-over)} A", entries=path)
+        findings.passes("existing_service", words, f"{figure(-over)} A", entries=path)
     else:
         larger = next_standard_device(outcome.exact, edition).value
         words = say("{over} A more than the existing {rating} A.", over=over, rating=rating)
         mend = say("A service of {next} A would carry it; or shed or manage load.", next=larger)
-        findings.fails(
+        findings.fail(
             "existing_service",
             words,
             f"{figure(over)} A",

@@ -161,7 +161,7 @@ def _advise(outcome: MainsOutcome, context: Context, findings: Findings) -> None
     advice, three = outcome.advice, len(outcome.lines) > 1
     rule = advice.rule.rule if advice.rule is not None else None
     if not three and not fits(advice.together, advice.most):
-        findings.look(
+        findings.check(
             "three_phase",
             say(
                 "{amperes} A is more than the {most} A that one phase gives.",
@@ -175,7 +175,7 @@ def _advise(outcome: MainsOutcome, context: Context, findings: Findings) -> None
         )
     elif three and advice.only_three:
         names = ", ".join(dict.fromkeys(advice.only_three[:4]))
-        findings.holds("three_phase", say("Three phases are needed: {names}.", names=names))
+        findings.passes("three_phase", say("Three phases are needed: {names}.", names=names))
     elif three and not advice.three:
         findings.remark(
             "three_phase",
@@ -188,7 +188,7 @@ def _advise(outcome: MainsOutcome, context: Context, findings: Findings) -> None
             entries="most_single",
         )
     elif three:
-        findings.holds(
+        findings.passes(
             "three_phase",
             say(
                 "On one phase it would be {amperes} A: more than the {most} A that it gives.",

@@ -319,7 +319,7 @@ def existing_findings(found: Existing, edition: Edition) -> Findings:
         cautious=found.cautious,
     )
     told.add(
-        "look" if more > 0 else "remark",
+        "check" if more > 0 else "remark",
         "existing_heaters",
         words,
         f"{figure(more)} VA",

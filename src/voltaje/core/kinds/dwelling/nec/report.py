@@ -181,7 +181,7 @@ def _look(
     findings: Findings,
 ) -> None:
     if loads.small_cooking:
-        findings.look(
+        findings.check(
             "small_cooking",
             say(
                 "Not over 1¾ kW: the cooking table does not speak of {names}, which is"
@@ -204,7 +204,7 @@ def _look(
             entries=[load.path for load in loads.anywhere],
         )
     if entries.laundry_circuits == 0:
-        findings.look(
+        findings.check(
             "no_laundry",
             say(
                 "No laundry circuit is counted: a dwelling needs one"
@@ -224,7 +224,7 @@ def _look(
         findings.remark("volts_208", words, mend=mend)
     if loads.motor_rules:
         words = say("Horsepower is taken by the code's full-load current, not converted.")
-        findings.holds("motor_table", words, rules=dict.fromkeys(loads.motor_rules))
+        findings.passes("motor_table", words, rules=dict.fromkeys(loads.motor_rules))
 
 
 def _chargers(
@@ -236,7 +236,7 @@ def _chargers(
         return
     ids = sorted(f"appliances.{row.id}.nameplate" for row in chargers)
     va = sum(load.total for load in loads.fixed if load.path in ids)
-    findings.look(
+    findings.check(
         "charger_at_75",
         say(
             "This edition does not leave vehicle charging out of the {percent} %, though it"
@@ -277,7 +277,7 @@ def _measured(
     judged = service.report(outcome.service, None, system, edition)
     findings = Findings(judged.findings)
     if entries.measured_over == "days30" and not entries.season_covered:
-        findings.look(
+        findings.check(
             "season",
             say(
                 "A 30-day recording must hold the heating or cooling at its highest, or their"

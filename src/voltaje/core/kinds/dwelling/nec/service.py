@@ -230,7 +230,7 @@ def report(
     _device(found, feeder, tape)
     spare = found.device - found.amperes
     words = say("{spare} A to spare on the {device} A device.", spare=spare, device=found.device)
-    findings.holds("service_device", words, f"{figure(spare)} A")
+    findings.passes("service_device", words, f"{figure(spare)} A")
     if system.is_wye:
         _wye(feeder, found.dwelling_rule, edition, findings)
     results = {
@@ -378,7 +378,7 @@ def _heavier_line(found: Service, per_line: PerLine, findings: Findings) -> None
         device=found.device,
     )
     mend = say("Take the next size, or choose lines for the 120 V loads.")
-    findings.look("heavier_line", words, f"{figure(heaviest - found.device)} A", mend=mend)
+    findings.check("heavier_line", words, f"{figure(heaviest - found.device)} A", mend=mend)
 
 
 def _against(found: Service, edition: Edition, tape: Worksheet) -> ServiceReport:
@@ -392,14 +392,14 @@ def _against(found: Service, edition: Edition, tape: Worksheet) -> ServiceReport
         words = say(
             "{spare} A to spare on the existing {rating} A.", spare=rating - amperes, rating=rating
         )
-        findings.holds(path, words, f"{figure(rating - amperes)} A", entries=path)
+        findings.passes(path, words, f"{figure(rating - amperes)} A", entries=path)
     else:
         larger = next_standard_device(amperes, edition).value
         words = say(
             "{over} A more than the existing {rating} A.", over=amperes - rating, rating=rating
         )
         mend = say("A service of {next} A would carry it; or shed or manage load.", next=larger)
-        findings.fails(path, words, f"{figure(amperes - rating)} A", mend=mend, entries=path)
+        findings.fail(path, words, f"{figure(amperes - rating)} A", mend=mend, entries=path)
     results = {
         "amperes": Result(amperes, "A", say("Amperes")),
         "amperes_exact": Result(found.exact, "A", say("Amperes, not rounded")),
@@ -425,7 +425,7 @@ def _wye(feeder: bool, dwelling_rule: bool, edition: Edition, findings: Findings
             " it is sized without it."
         )
         mend = say("Ask the authority: later editions let it.")
-        findings.look(name, words, mend=mend, rules=rule, entries=path)
+        findings.check(name, words, mend=mend, rules=rule, entries=path)
     else:
         words = say(
             "A service from a wye has no dwelling rule: its conductors are sized as any others."

@@ -64,7 +64,7 @@ def report_sizing(sizing: Sizing, entries: Any, context: Context) -> SizingRepor
     elif sizing.unfilled:
         mend = say("Take sets in parallel or another raceway.")
         words = say("{words}", words=sizing.unfilled)
-        findings.fails("raceway", words, mend=mend, entries="method")
+        findings.fail("raceway", words, mend=mend, entries="method")
     headline = f"{figure(pair.device)} A · {pair.conductor}"
     section: Section | None = None
     if sizing.lost is not None:
@@ -102,7 +102,7 @@ def _pinned(sizing: Sizing, findings: Findings) -> None:
             "{device} A with {conductor} would hold.", device=free.device, conductor=free.conductor
         )
     entries = ("device", "size", "sets")
-    findings.fails("pin", words, mend=mend, rules=bad.verdict.rule, entries=entries)
+    findings.fail("pin", words, mend=mend, rules=bad.verdict.rule, entries=entries)
 
 
 def _wires(sizing: Sizing, entries: Any, context: Context) -> tuple[PulledConductor, ...]:
@@ -344,7 +344,7 @@ def spare(amperes: float, findings: Findings) -> None:
     """What is to spare on the device, where nothing fails."""
     if not findings.failed:
         shown = figure(amperes, 1)
-        findings.holds(
+        findings.passes(
             "device", say("{spare} A to spare on the device.", spare=shown), f"{shown} A"
         )
 
@@ -355,7 +355,7 @@ def interrupting(fault: float, rating: float | None, context: Context, findings:
         return
     rule, shown = context.edition.cites("interrupting"), figure(fault, 0)
     if rating is None:
-        findings.look(
+        findings.check(
             "interrupting",
             say("{fault} A can flow here at a fault.", fault=shown),
             mend=say("Enter the interrupting rating of its devices."),

@@ -74,10 +74,10 @@ def report_drop(
             )
         given = {"percent": figure_beside(lost.percent, most, 1), "limit": figure(most, 2)}
         words = say("The drop is {percent} %, above the {limit} % that is advised.", **given)
-        tells = findings.look
+        tells = findings.check
         if context.limits.binds(context.edition):
             words = say("The drop is {percent} %, above the {limit} % that it may be.", **given)
-            tells = findings.fails
+            tells = findings.fail
         tells(
             "drop",
             words,
