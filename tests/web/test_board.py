@@ -306,5 +306,5 @@ def test_a_row_becomes_another_kind_by_its_use_and_back(
 
 
 def test_a_name_with_quotes_stays_a_name_in_every_cell():
-    inside = board_table.control("k", board_table.Cell("use", "motor", None), '"><img src=x>')
+    inside = board_table.control("k", board_table.TableCell("use", "motor", None), '"><img src=x>')
     assert "<img" not in inside and "&gt;&lt;img" in inside

@@ -85,7 +85,7 @@ def test_the_demos_loose_neutral_is_found(owner, mill, url):
     newest, first, second = page.split('<article class="visit">')[1:]
     assert "its fuse blew twice" in newest and "Loose or open neutral" not in newest
     assert "Loose or open neutral: L1 to neutral" in first and 'class="first"' in first
-    assert "read-differs" not in second and "read-look" not in second
+    assert "read-differs" not in second and "read-check" not in second
 
 
 def upload(owner, mill, text, name="readings.csv"):

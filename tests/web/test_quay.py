@@ -100,7 +100,7 @@ def test_the_readings_tell_the_hidden_fault(owner, quay):
     page = owner.get(reverse("jobs:readings", args=[quay.pk])).content.decode()
     assert "A poor joint in its line or its protective conductor" in page
     assert (
-        page.count("read-look") == 2 and "read-differs" not in page and "read-unknown" not in page
+        page.count("read-check") == 2 and "read-differs" not in page and "read-unknown" not in page
     )
     assert "≤ 0.55" in page and "≥ 1" in page and "2.31 Ω" in page
     lines = owner.get(reverse("jobs:readings_csv", args=[quay.pk])).content.decode()
