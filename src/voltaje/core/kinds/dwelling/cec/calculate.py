@@ -30,7 +30,7 @@ from voltaje.core.units import Nameplate
 WHOLE = ("tankless", "steam", "pool", "spa", "vehicle")
 
 # decimals of m² within which an area is what was typed, whatever its unit
-AREA_DECIMALS = 6
+AREA_DECIMALS = 6  # no code figure
 
 
 @dataclass(frozen=True, slots=True)
