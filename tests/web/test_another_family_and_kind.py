@@ -206,7 +206,8 @@ def test_a_kind_is_worked_in_a_job_beside_the_others(lamp):
 
 def test_a_kind_is_known_to_the_command(lamp, capsys):
     assert (
-        headless.main(["--list"]) == 0 and "lamp                 Lamp: One lamp" in capsys.readouterr().out
+        headless.main(["--list"]) == 0
+        and "lamp                 Lamp: One lamp" in capsys.readouterr().out
     )
     assert headless.main(["lamp", "--schema"]) == 0 and "Lamp amperes" in capsys.readouterr().out
     with pytest.raises(ValueError, match="lamp already"):

@@ -81,8 +81,8 @@ class Reads:
         if self.whole and not float(value).is_integer():
             like = told(self.dimension.example)
             raise wrong("whole", say("Give a whole number, like {like}.", like=like))
-        slack = SLACK * abs(value)
-        if not self.low - slack <= value <= self.high + slack:
+        least, most = self.low - SLACK * abs(self.low), self.high + SLACK * abs(self.high)
+        if not least <= value <= most:
             low = units.show(self.low, self.dimension, system)
             high = units.show(self.high, self.dimension, system)
             raise wrong("limits", say("Out of range: give {low} to {high}.", low=low, high=high))
