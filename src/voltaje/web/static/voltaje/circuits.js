@@ -19,7 +19,7 @@ export const here = Boolean(table);
 const cells = (root = body) => [...root.querySelectorAll("input[name], select[name]")];
 const byName = (name) => body.querySelector(`[name="${CSS.escape(name)}"]`);
 const column = (f) => f.name.split(":")[1];
-const title = (f) => document.querySelector(`#circuits th[data-col="${column(f)}"]`)?.textContent || column(f);
+const title = (f) => document.querySelector(`#circuits th[data-col="${column(f)}"]`)?.textContent.trim() || column(f);
 const rowOf = (f) => f.closest("tr");
 const rowAt = (key) => body.querySelector(`tr[data-part="${CSS.escape(key)}"]`);
 const isBlank = (row) => row.dataset.part === "new";

@@ -109,7 +109,7 @@ export function takeBack(f) {
 /** A text as the page shows it. @param {Field} f @param {string} text */
 export function label(f, text) {
   const option = f.tagName === "SELECT" && [.../** @type {HTMLSelectElement} */ (f).options].find((o) => o.value === text);
-  return option ? option.textContent : text || "nothing";
+  return option ? option.textContent.trim() : text || "nothing";
 }
 
 /** Two buttons and a sentence: two texts for one thing, and the user chooses.

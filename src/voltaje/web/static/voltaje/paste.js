@@ -53,7 +53,7 @@ function preview(table, titles, lines, columns, headed, then) {
   const dialog = document.getElementById("paste");
   const head = dialog.querySelector("thead tr");
   const body = dialog.querySelector("tbody");
-  const names = [...titles].map(([, column]) => [column, table.tHead.querySelector(`th[data-col="${column}"]`).textContent]);
+  const names = [...titles].map(([, column]) => [column, table.tHead.querySelector(`th[data-col="${column}"]`).textContent.trim()]);
   const widest = Math.max(...lines.map((line) => line.length));
   head.replaceChildren(...Array.from({ length: widest }, (_, index) => {
     const th = document.createElement("th");
@@ -111,7 +111,7 @@ function put(body, row, lines, columns, hands) {
 }
 
 /** The title of the column that a cell stands in. */
-const titleOf = (f) => f.closest("table").tHead.querySelector(`th[data-col="${f.closest("td").dataset.col}"]`).textContent;
+const titleOf = (f) => f.closest("table").tHead.querySelector(`th[data-col="${f.closest("td").dataset.col}"]`).textContent.trim();
 
 /** A text that is none of a cell's choices: the user says which. */
 function askUnknown(f, text, hands) {
