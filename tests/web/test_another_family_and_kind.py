@@ -25,7 +25,7 @@ from voltaje.core.report import (
     say,
 )
 from voltaje.core.rules import interface as codes
-from voltaje.core.rules.interface import CircuitRequest, SizingReport
+from voltaje.core.rules.interface import CircuitRequest, SizingReport, Wiring
 from voltaje.core.units import CURRENT
 from voltaje.web import kinds as shown
 from voltaje.web.drawings.canvas import Canvas
@@ -38,7 +38,7 @@ from voltaje.web.parts.finder import find_tasks, tasks
 # a family whose conductors are ropes ---------------------------------------------------------------
 
 
-class Ropes(Entries):
+class Ropes(Wiring):
     """How ropes are run."""
 
     rope: Literal["thin", "thick"] = entry(
@@ -57,7 +57,7 @@ class Rope:
 class RopeCode:
     """Every load gets a device of its own amperes."""
 
-    family, title, wiring = "ropes", "Code of ropes", Ropes
+    family, title, wiring, cable = "ropes", "Code of ropes", Ropes, Ropes
     design_label = say("Pull")
     systems, units = ("1ph-120/240",), "us"
 

@@ -16,6 +16,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from voltaje.core.capabilities import HasLength, SizedForDrop, can
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Missing, SupplyPoint, each_once
@@ -52,11 +53,13 @@ class ItemState:
     @property
     def is_long(self) -> bool:
         """Whether conductors of its own have a length: only then drop and loop are judged."""
-        return bool(getattr(self.parsed.entries, "length", None)) or self.of.own_network
+        entries = self.parsed.entries
+        return self.of.own_network or (can(entries, HasLength) and bool(entries.length))
 
     def wants_lost(self, limits: Limits, edition: Edition) -> bool:
         """Whether it may be sized within what the total leaves: then it asks what is lost ahead."""
-        own = getattr(self.parsed.entries, "drop_sizing", "")
+        entries = self.parsed.entries
+        own = entries.drop_sizing if can(entries, SizedForDrop) else ""
         if own == "job":
             return limits.sizing == "total" or limits.binds(edition)
         return bool(own == "total")

@@ -13,10 +13,12 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
+from voltaje.core.capabilities import HasLength, can
 from voltaje.core.electrical.systems import Missing, each_once
 from voltaje.core.entries import fields
 from voltaje.core.kinds import Evaluated, PartInput, evaluate
 from voltaje.core.report import fits
+from voltaje.core.rules.interface import Wiring
 
 Aim = Literal["metal", "money"]
 ROUNDS = 6  # no code figure: how often the network is asked
@@ -108,7 +110,7 @@ def gather(parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str)
         item = found[part.id]
         if item.outcome is None or not _is_wired(item):
             continue
-        if not getattr(item.entries, "length", None):
+        if not can(item.entries, HasLength) or not item.entries.length:
             without.append(part.name)
             continue
         member = _member(part, item)
@@ -132,7 +134,8 @@ def _below(parts: Sequence[PartInput], top: str) -> Iterator[str]:
 
 
 def _is_wired(item: Evaluated) -> bool:
-    return bool(getattr(type(item.entries), "CONDUCTOR", "")) and hasattr(item.outcome, "sizing")
+    wiring = item.entries
+    return isinstance(wiring, Wiring) and bool(wiring.CONDUCTOR and item.outcome.device_rating)
 
 
 def _member(part: PartInput, item: Evaluated) -> Member | None:

@@ -10,13 +10,14 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
+from voltaje.core.capabilities import Fused, InCases, MainDevice, can
 from voltaje.core.electrical.balance import BalanceTask, OperatingCase, task_of
 from voltaje.core.electrical.balance.measure import value
 from voltaje.core.electrical.lines import place
 from voltaje.core.electrical.panel_layout import Schedule
 from voltaje.core.electrical.systems import Piece, System
 from voltaje.core.job.voltages.report import Across, HolderVolts, LeafVolts
-from voltaje.core.kinds import Evaluated, PartInput
+from voltaje.core.kinds import Evaluated, Outcome, PartInput
 from voltaje.core.report import say
 
 
@@ -95,7 +96,7 @@ def gather(parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str)
     by_id = {part.id: part for part in parts}
     rows = mine.outcome.rows_to_spread()
     if rows is not None:
-        fuse = float(getattr(mine.entries, "fuse", None) or 0.0)
+        fuse = (mine.entries.fuse or 0.0) if can(mine.entries, Fused) else 0.0
         return Spread(rows.system, (), {}, {}, (), fuse, rows)
     system = _system(mine)
     if system is None:
@@ -152,7 +153,7 @@ def _cases(found: Mapping[str, Evaluated], pieces: Sequence[Piece]) -> tuple[Ope
     shares: dict[str, dict[str, float]] = {}
     for key in dict.fromkeys(piece.part for piece in pieces if piece.part in found):
         entries: Any = found[key].entries
-        for row in getattr(entries, "cases", ()):
+        for row in entries.cases if can(entries, InCases) else ():
             if row.name:
                 shares.setdefault(row.name, {})[key] = row.share / 100
     return (
@@ -164,19 +165,17 @@ def _cases(found: Mapping[str, Evaluated], pieces: Sequence[Piece]) -> tuple[Ope
 def _device(found: Mapping[str, Evaluated], by_id: Mapping[str, PartInput], top: str) -> float:
     """What protects the lines: a board's main, else the device that feeds the part."""
     entries: Any = found[top].entries
-    if main := getattr(entries, "main", None):
-        return float(main)
+    if can(entries, MainDevice) and entries.main:
+        return float(entries.main)
     if _winds(found[top]):
-        behind = getattr(found[top].outcome, "secondary", None)
-        return float(behind.sizing.device) if behind is not None else 0.0
+        return float(found[top].outcome.device_behind or 0.0)
     at: str | None = top
     if found[top].missing:  # no device is chosen there
         return 0.0
     while at is not None and not (at != top and _winds(found[at])):
-        sizing = getattr(found[at].outcome, "sizing", None)
-        device = float(getattr(sizing, "device", None) or 0.0)
-        if device:
-            return device
+        outcome: Outcome | None = found[at].outcome
+        if outcome is not None and outcome.device_rating:
+            return outcome.device_rating
         at = by_id[at].parent
     return 0.0
 

@@ -27,7 +27,7 @@ from voltaje.core.entries import (
 from voltaje.core.kinds.incomplete import NOTHING, USUAL, Known, bounded, incomplete, without
 from voltaje.core.report import Finding, Report, say
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.interface import Code, families
+from voltaje.core.rules.interface import Code, Sized, families
 from voltaje.core.rules.north_america.wired.sizing import Sizing
 from voltaje.core.units import UnitSystem
 
@@ -105,6 +105,16 @@ class Outcome:
     poles: int = 0
 
     @property
+    def device_rating(self) -> float:
+        """The rating of the overcurrent device that was sized, A (0: it has none, or two)."""
+        return 0.0
+
+    @property
+    def device_behind(self) -> float | None:
+        """The rating of the device behind windings of its own, A; ``None`` where it has none."""
+        return None
+
+    @property
     def schedule(self) -> Schedule | None:
         """What stands in its places, where it has any."""
         return None
@@ -119,8 +129,19 @@ class Outcome:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class WiredOutcome(Outcome):
-    """The outcome of whatever has one device and one run of conductors."""
+class SizedOutcome(Outcome):
+    """The outcome of whatever has one device and conductors behind it, by its family's sizing."""
+
+    sizing: Sized
+
+    @property
+    def device_rating(self) -> float:
+        return self.sizing.device
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WiredOutcome(SizedOutcome):
+    """The same with the sizing of the North American codes."""
 
     sizing: Sizing
 

@@ -8,6 +8,7 @@ from typing import Annotated, Any
 
 from pydantic import AfterValidator, Field
 
+from voltaje.core.capabilities import Connected, OnLine, can
 from voltaje.core.electrical.connection import no_voltage
 from voltaje.core.electrical.lines import contradiction
 from voltaje.core.electrical.panel_layout import Device
@@ -79,7 +80,7 @@ def device_of(part: str, name: str, entries: Any, outcome: Any, up: Demand, syst
     legs = dict.fromkeys(line for _, line in outcome.legs)
     lines = [wire for wire in (legs or outcome.wires) if wire in system.lines]
     first = up.pieces[0] if len(up.pieces) == 1 else None
-    asked = getattr(entries, "line", None)
+    asked = can(entries, OnLine)
     poles = min(_poles(entries, outcome, lines, first, system), 3)
     if first is not None and POLES[first.connection] != poles:
         first = None  # one load on a board of its own, behind a device for all of its lines
@@ -91,18 +92,17 @@ def device_of(part: str, name: str, entries: Any, outcome: Any, up: Demand, syst
         elif first is not None:
             line = first.line
     to_neutral = first is not None and first.connection == "line-neutral"
-    rating = getattr(getattr(outcome, "sizing", None), "device", 0.0)
     return Device(
         part,
         name,
         poles,
         entries.space,
         line,
-        asked is None and line != "auto",
+        not asked and line != "auto",
         entries.stays,
         to_neutral,
         first.multiwire if first is not None else "",
-        float(rating or 0.0),
+        outcome.device_rating,
         len(up.pieces),
         first is not None,
     )
@@ -116,7 +116,6 @@ def _poles(
         return int(outcome.poles)
     if lines:
         return len(lines)
-    connection = getattr(entries, "connection", None)
-    if connection in POLES:
-        return POLES[connection]
+    if can(entries, Connected) and entries.connection in POLES:
+        return POLES[entries.connection]
     return POLES[first.connection] if first is not None else len(system.lines)

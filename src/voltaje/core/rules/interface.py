@@ -13,7 +13,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib import import_module
-from typing import TYPE_CHECKING, Any, Literal, Protocol
+from typing import TYPE_CHECKING, Any, ClassVar, Literal, Protocol
 
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.codes.vocabulary import NO_SIZE, Size
@@ -151,6 +151,20 @@ class WiringMethod:
     degrees: int
 
 
+class Wiring(Entries):
+    """How conductors are run, in a family's own vocabulary, and what the family says of it: the
+    ``USES`` of a circuit that it knows (none: all), the usual ``DIVERSITY`` that can be asked for,
+    whether its devices depend on a motor's starting, what stands on the ``CHART`` beside the door,
+    the entry that names the ``METHOD``, and the one that fixes the ``CONDUCTOR`` by hand."""
+
+    USES: ClassVar[tuple[str, ...]] = ()
+    DIVERSITY: ClassVar[Mapping[str, str]] = {}
+    MOTOR_STARTING: ClassVar[bool] = False
+    CHART: ClassVar[tuple[str, ...]] = ()
+    METHOD: ClassVar[str] = ""
+    CONDUCTOR: ClassVar[str] = ""
+
+
 class Code(Protocol):
     """One family. A plain sheet offers its ``systems``, the usual one first, and begins in its
     ``units``; ``marking`` are the colors of L1, L2, L3 and N where they are not the system's usual
@@ -160,12 +174,13 @@ class Code(Protocol):
     family: str
     title: str
     design_label: Text
-    wiring: type[Entries]
+    wiring: type[Wiring]
     systems: tuple[str, ...]
     units: UnitSystem
     marking: tuple[str, ...]
     numbering: Numbering
     along: type[Entries]
+    cable: type[Wiring]
 
     def __hash__(self) -> int:
         """A family stands once."""

@@ -42,7 +42,7 @@ def ways(job: Job, rows: Sequence[CircuitRow]) -> list[ChartCircuit]:
         reading.part_id: figure(reading.value, 2)
         for reading in job.readings.filter(point="Zs", unit="Ω").order_by("taken_at")
     }
-    method = getattr(job.family.wiring, "METHOD", "")
+    method = job.family.wiring.METHOD
     found = []
     for number, row in enumerate(sorted(rows, key=_stands), 1):
         texts = {cell.column: cell.text for cell in (*row.cells, *row.more)}

@@ -58,7 +58,7 @@ def load_entry(of: str, document: Mapping[str, Any]) -> str | None:
 
 def charted(code: Code) -> dict[str, str]:
     """The entries of a family that its circuit charts and files have too, with their titles."""
-    names = getattr(code.wiring, "CHART", ())
+    names = code.wiring.CHART
     return {spec.name: spec.label for spec in fields(code.wiring) if spec.name in names}
 
 

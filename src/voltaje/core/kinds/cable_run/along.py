@@ -9,6 +9,7 @@ from itertools import accumulate
 from math import acos, pi, sqrt
 from typing import TYPE_CHECKING
 
+from voltaje.core.capabilities import OfMetal, can
 from voltaje.core.codes import Cell, NotCoveredError
 from voltaje.core.codes.vocabulary import NO_SIZE, Size
 from voltaje.core.electrical.connection import line_count, load_current
@@ -264,7 +265,7 @@ class RunSolution:
                     say(
                         "{size_names} is not made of {material}: choose a larger size, or copper.",
                         size_names=self.strand.name(Size(own)),
-                        material=getattr(e, "material", "copper"),
+                        material=e.material if can(e, OfMetal) else "copper",
                     ),
                 )
 

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from voltaje.core.capabilities import Diversified, FullyRated, can
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.connection import line_count, load_current
 from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.kinds.circuit.entries import USES, CircuitLoad, Usage
-from voltaje.core.kinds.interface import Outcome
+from voltaje.core.kinds.interface import SizedOutcome
 from voltaje.core.kinds.placing import check_line, load_voltage
 from voltaje.core.report import say
 from voltaje.core.rules.context import Context
@@ -36,7 +37,7 @@ class CircuitAmperes:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class CircuitOutcome(Outcome):
+class CircuitOutcome(SizedOutcome):
     """The load, what it ``wants`` of its code and what that ``asked`` for, its sizing."""
 
     load: CircuitAmperes
@@ -60,9 +61,9 @@ def calculate(entries: CircuitLoad, context: Context) -> CircuitOutcome:
         share,
         entries.minimum_ampacity if plated else None,
         entries.maximum_device if plated else None,
-        getattr(entries, "diversity", ""),
+        entries.diversity if can(entries, Diversified) else "",
         least_device=_least_of_sign(entries, edition),
-        full_rated=getattr(entries, "marked", "") == "100",
+        full_rated=can(entries, FullyRated) and entries.marked == "100",
     )
     asked = code.ask(wants, edition)
     feed = _feed(entries, volts, system)

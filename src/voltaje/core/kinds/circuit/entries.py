@@ -213,7 +213,7 @@ def compose(code: Code) -> type[Entries]:
     """A circuit's entries under a family of codes: its load, the uses that the family knows, and
     its way of running it."""
     wiring = code.wiring
-    names: tuple[str, ...] = getattr(wiring, "USES", tuple(USES))
+    names = wiring.USES or tuple(USES)
     types: dict[str, Any] = {"use": Literal[names], "load": BigNameplate | None}
     own = {
         "__doc__": CircuitLoad.__doc__,
@@ -221,7 +221,7 @@ def compose(code: Code) -> type[Entries]:
         "use": use_entry(names),
         "load": load_entry(names),
     }
-    if usual := getattr(wiring, "DIVERSITY", None):
+    if usual := wiring.DIVERSITY:
         types["diversity"] = Literal[("", *usual)]
         own["diversity"] = entry(
             "",
@@ -247,7 +247,7 @@ ALIKE = {
 def counterpart(document: Document, mine: Code, other: Code) -> Document:
     """The use by the name that the other family has for it."""
     use = str(document.get("use") or "")
-    known: tuple[str, ...] = getattr(other.wiring, "USES", tuple(USES))
+    known = other.wiring.USES or tuple(USES)
     if not use or use in known:
         return document
     named = next((name for name in ALIKE.get(use, ()) if name in known), "general")

@@ -12,7 +12,7 @@ from voltaje.core.electrical.lines import currents, place
 from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import NothingBelowError, WrongEntryError
 from voltaje.core.kinds.distribution.entries import DistributionEntries
-from voltaje.core.kinds.interface import NetworkContribution, Outcome, Piecewise
+from voltaje.core.kinds.interface import NetworkContribution, Piecewise, SizedOutcome
 from voltaje.core.report import say
 from voltaje.core.rules.common.fault_contribution import Export, export, with_fed
 from voltaje.core.rules.common.noncoincident_loads import noncoincident
@@ -25,7 +25,7 @@ USE = "distribution"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class DistributionOutcome(Outcome):
+class DistributionOutcome(SizedOutcome):
     """All ``pieces`` on their lines and their VA; A ``by_line`` with all of it on, the heaviest
     one's share or what flows ``back`` as the ``design`` current; the sizing."""
 

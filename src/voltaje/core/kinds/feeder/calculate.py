@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
+from voltaje.core.capabilities import FullyRated, can
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.connection import load_current
@@ -313,7 +314,7 @@ def calculate(entries: FeederEntries, context: Context) -> FeederOutcome:
     carried = carry(pieces, found, system)
     neutral = carried.neutral(system, edition, entries.nonlinear)
     # equipment marked for it carries its rating continuously
-    full = getattr(entries, "marked", "") == "100"
+    full = can(entries, FullyRated) and entries.marked == "100"
     design = carried.load if full else carried.design
     back = export(context.below, system, edition)
     design = max(design, back.design) if back else design

@@ -10,7 +10,7 @@ from voltaje.core.codes import practice
 from voltaje.core.electrical.connection import line_count
 from voltaje.core.electrical.systems import Demand, Infeed
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.kinds.interface import Outcome
+from voltaje.core.kinds.interface import SizedOutcome
 from voltaje.core.kinds.inverter.entries import InverterLoad
 from voltaje.core.kinds.placing import load_voltage
 from voltaje.core.report import Rule, fits, say
@@ -49,7 +49,7 @@ class Bus:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class InverterOutcome(Outcome):
+class InverterOutcome(SizedOutcome):
     """A by its power and by its data sheet, the larger counting; the breaker's ``heat`` and the
     ``least`` rating for it, A; what its device ``carries`` there; percent of ``rise`` (``None``:
     no length) and what it may be, with the rule where nothing is told; the bus (``None``: not

@@ -87,7 +87,7 @@ class InverterLoad(InBoard, Surroundings):
 def compose(code: Code) -> type[Entries]:
     """Its entries under the family that runs its final circuits so."""
     wiring = code.wiring
-    cable = getattr(code, "cable", wiring)
+    cable = code.cable
     own: dict[str, object] = {"__doc__": InverterLoad.__doc__}
     if cable is not wiring or "drop_sizing" not in wiring.model_fields:
         own["drop_sizing"] = ""  # what loads lose ahead of it is nothing that its rise adds to

@@ -10,7 +10,7 @@ from voltaje.core.codes import Cell, Edition
 from voltaje.core.electrical.connection import line_count
 from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.kinds.interface import Outcome
+from voltaje.core.kinds.interface import SizedOutcome
 from voltaje.core.kinds.machine.entries import MachineEntries
 from voltaje.core.kinds.placing import check_line, load_voltage
 from voltaje.core.report import say
@@ -33,7 +33,7 @@ class RatedCurrent:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class MachineOutcome(Outcome):
+class MachineOutcome(SizedOutcome):
     """Its rated amperes, ``times`` and A at its ``start``; the cell of the times where they are
     usual ones, that of what the device ``stands`` and the ``least`` device for it, A; percent that
     it loses while it starts (``None``: no length is known) by the cell that asks for a look."""

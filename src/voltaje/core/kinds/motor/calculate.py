@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from voltaje.core.capabilities import Starting, can
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.electrical.connection import line_count, load_current
 from voltaje.core.electrical.systems import Connection, Demand, Piece
@@ -203,7 +204,7 @@ def _conductor(entries: MotorEntries, current: float, edition: Edition) -> tuple
 
 def device_row(entries: MotorEntries, current: float, edition: Edition) -> str:
     """The row of the table of devices: its kind, or where a code asks for it how it starts."""
-    starting = getattr(entries, "starting", "full voltage")
+    starting = entries.starting if can(entries, Starting) else "full voltage"
     if starting == "full voltage" or entries.motor not in CAGES:
         return entries.motor
     mark = edition.value("motor_reduced_small")

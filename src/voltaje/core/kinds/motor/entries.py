@@ -185,7 +185,7 @@ class MotorEntries(MotorLoad, WiringEntries):
 def compose(code: Code) -> type[Entries]:
     """A motor's entries under a family: its own way of running conductors."""
     own: dict[str, Any] = {"__doc__": MotorLoad.__doc__}
-    if getattr(code.wiring, "MOTOR_STARTING", False):
+    if code.wiring.MOTOR_STARTING:
         own |= {
             "__annotations__": {"starting": Literal[tuple(STARTING)]},
             "starting": entry(

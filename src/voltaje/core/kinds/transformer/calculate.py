@@ -116,6 +116,10 @@ class TransformerOutcome(Outcome):
         """Percent of the kVA that the load takes, its heaviest winding taken for all."""
         return 100 * self.heaviest / (self.kva * 1000)
 
+    @property
+    def device_behind(self) -> float | None:
+        return self.secondary.sizing.device
+
 
 def calculate(entries: TransformerEntries, context: Context) -> TransformerOutcome:
     """The transformer: size, protection, both sides, bonds."""

@@ -28,6 +28,7 @@ from voltaje.core.rules.interface import (
     Code,
     Feed,
     SizingReport,
+    Wiring,
     WiringMethod,
 )
 from voltaje.core.units import UnitSystem
@@ -73,8 +74,10 @@ class Iec:
         marking: tuple[str, ...] = (),
         uses: Mapping[str, str] = OWN_USES,
     ) -> None:
-        self.family, self.title, self.along, self.cable = family, title, along, cable
-        self.wiring: type[Entries] = wiring or cable
+        self.family, self.title, self.along = family, title, along
+        self.cable: type[Wiring] = cable
+        self.laying = cable
+        self.wiring: type[Wiring] = wiring or cable
         self.marking = marking
         self.dwelling_uses = uses  # what a dwelling's loads are for, with the words for it
 
@@ -82,7 +85,7 @@ class Iec:
         return IecStrand(entries, wires, three, context)
 
     def lies(self, document: Mapping[str, Any]) -> WiringMethod:
-        laying = self.cable
+        laying = self.laying
         name = str(document.get(laying.METHOD) or laying.model_fields[laying.METHOD].default)
         cable = str(document.get("cable") or laying.model_fields["cable"].default)
         method = laying.METHODS.get(name)
@@ -96,7 +99,7 @@ class Iec:
         )
 
     def laid(self, lies: WiringMethod) -> Document:
-        laying = self.cable
+        laying = self.laying
         wanted = {"conduit": "B", "cable": "C", "armoured": "C", "ground": "D"}[lies.way]
         methods = laying.METHODS.items()
         found = (n for n, m in methods if m.grouping == wanted and not m.insulated)

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
 
 from voltaje.core import units
+from voltaje.core.capabilities import InInsulation, can
 from voltaje.core.codes.vocabulary import Metal
 from voltaje.core.entries import (
     Current,
@@ -23,7 +24,7 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
-from voltaje.core.rules.interface import Code
+from voltaje.core.rules.interface import Code, Wiring
 
 Ohms = Annotated[float, Reads(units.RESISTANCE, 0.0, 2000.0)]
 Millimetres = Annotated[float, Reads(units.COUNT, 0.0, 100_000.0)]
@@ -59,7 +60,7 @@ class Method:
     insulated: bool = False
 
 
-class Laying(Entries):
+class Laying(Wiring):
     """The face of a family's vocabulary: cable, metal, method, surroundings, kind of device.
 
     ``METHODS`` are its ways to lay a cable by name, ``METHOD`` the entry that chooses one,
@@ -101,7 +102,7 @@ class Laying(Entries):
     @property
     def in_insulation(self) -> float:
         """mm of the cable that are surrounded by thermal insulation, where it is asked."""
-        return float(getattr(self, "insulated", 0.0))
+        return float(self.insulated) if can(self, InInsulation) else 0.0
 
 
 def labels(methods: Mapping[str, Method]) -> dict[str, str]:
@@ -261,7 +262,7 @@ class CableEntries(Laying):
 def beside(load: type[Entries], code: Code) -> type[Entries]:
     """What is told of a load, and a cable of the family, without what only final circuits
     may be."""
-    cable = getattr(code, "cable", CableEntries)
+    cable = code.cable
     name = load.__name__.replace("Load", "Entries")
     return type(name, (load, cable), {"__doc__": load.__doc__})
 

@@ -7,6 +7,7 @@ from functools import lru_cache
 from math import prod
 from typing import Any, Literal
 
+from voltaje.core.capabilities import Harmonics, ProtectedBy, can
 from voltaje.core.codes import Cell, Edition, NotCoveredError, Table
 from voltaje.core.codes.vocabulary import Metal
 from voltaje.core.entries import WrongEntryError
@@ -51,7 +52,8 @@ class RatedCable:
 
 def lay(entries: Laying, feed: Feed, edition: Edition) -> RatedCable:
     """How the cable lies. Raises :class:`WrongEntryError` at what its table does not have."""
-    method, third = entries.method, getattr(entries, "third", 0.0)
+    method = entries.method
+    third = entries.third if can(entries, Harmonics) else 0.0
     three = feed.connection == "three-phase"
     return _lay(
         type(entries),
@@ -61,7 +63,7 @@ def lay(entries: Laying, feed: Feed, edition: Edition) -> RatedCable:
         (entries.ground, entries.soil, entries.depth) if method.ground else (entries.ambient,),
         entries.grouped,
         0.0 if method.insulated else entries.in_insulation,
-        getattr(entries, "device_type", "") == "BS 3036",
+        can(entries, ProtectedBy) and entries.device_type == "BS 3036",
         third if three else 0.0,
         three,
         edition,

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from math import hypot, inf, sqrt
 from typing import Literal
 
+from voltaje.core.capabilities import LimitsDrop, can
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Metal, Size
 from voltaje.core.entries import WrongEntryError
@@ -14,7 +15,7 @@ from voltaje.core.report import figure, fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec60364 import protective_conductors as earth
 from voltaje.core.rules.iec60364.disconnection import Disconnection, opening, ratings, seconds_of
-from voltaje.core.rules.iec60364.entries import BREAKERS, SIZES, CableEntries
+from voltaje.core.rules.iec60364.entries import BREAKERS, SIZES, CableEntries, RingEntries
 from voltaje.core.rules.iec60364.rating_factors import RatedCable, lay
 from voltaje.core.rules.iec60364.short_circuit import ShortCircuit, short_of
 from voltaje.core.rules.interface import CircuitLoadRequest, CircuitRequest, Feed
@@ -188,7 +189,7 @@ def cooker(amperes: float, diversity: str, edition: Edition) -> float:
 
 def is_ring(entries: CableEntries) -> bool:
     """Whether it is a ring final circuit."""
-    return getattr(entries, "layout", "radial") == "ring"
+    return isinstance(entries, RingEntries) and entries.layout == "ring"
 
 
 def devices_for(need: CableRequest, entries: CableEntries, edition: Edition) -> tuple[float, ...]:
@@ -356,9 +357,8 @@ class Sizer:
         self.limit = own if context.limits.scheme == "code" else scheme_limit
         # what the way here has left of it; a distribution circuit leaves the rest to what follows
         self.allowed = self.limit.value - context.supply.lost
-        share = getattr(entries, "may_lose", None)
-        if share is not None:
-            self.allowed = min(self.allowed, share)
+        if can(entries, LimitsDrop):
+            self.allowed = min(self.allowed, entries.may_lose)
 
     def pair(self, device: float, size_: str) -> CableCandidate:
         """One device with one cable, judged."""
@@ -597,7 +597,6 @@ def way_of(entries: CableEntries) -> RunLengths | None:
     if not entries.length:
         return None
     one = entries.length
-    if not is_ring(entries):
+    if not isinstance(entries, RingEntries) or not is_ring(entries):
         return RunLengths(one)
-    other = getattr(entries, "other_leg", None) or entries.length
-    return RunLengths(one, other, getattr(entries, "spur", None) or 0.0)
+    return RunLengths(one, entries.other_leg or one, entries.spur or 0.0)

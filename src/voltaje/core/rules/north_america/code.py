@@ -18,6 +18,7 @@ from voltaje.core.rules.interface import (
     Code,
     Feed,
     SizingReport,
+    Wiring,
     WiringMethod,
     WiringWay,
 )
@@ -50,7 +51,8 @@ class Nec:
     family = "nec"
     title = "National Electrical Code"
     design_label = say("With 125 % of continuous")
-    wiring: type[Entries] = wired.WiringEntries
+    wiring: type[Wiring] = wired.WiringEntries
+    cable: type[Wiring] = wired.WiringEntries
     systems: tuple[str, ...] = tuple(
         name for name, system in SYSTEMS.items() if not system.metric or name == "3ph-400Y/230"
     )
@@ -134,7 +136,8 @@ class Cec(Nec):
 
     family = FAMILY
     title = "Canadian Electrical Code"
-    wiring: type[Entries] = CecWiring
+    wiring: type[Wiring] = CecWiring
+    cable: type[Wiring] = CecWiring
     systems: tuple[str, ...] = (
         "1ph-120/240",
         "1ph-120",

@@ -5,13 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import ceil, sqrt
 
+from voltaje.core.capabilities import SeveralDwellings, Shared, can
 from voltaje.core.codes import Cell, Edition, practice
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.lines import place
 from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.kinds.dwelling.metric.entries import LoadRow, MainsEntries
-from voltaje.core.kinds.interface import Outcome
+from voltaje.core.kinds.interface import SizedOutcome
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec60364 import protective_conductors as earth
@@ -51,7 +52,7 @@ class PhaseAdvice:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class MainsOutcome(Outcome):
+class MainsOutcome(SizedOutcome):
     """Every line, the heaviest of them in A; living units on it; VA connected and calculated; the
     mains' sizing, the main earthing conductor and the main bonding, mm²; one phase or three."""
 
@@ -77,7 +78,7 @@ def calculate(entries: MainsEntries, context: Context) -> MainsOutcome:
             "A dwelling needs a supply with a neutral: {label} has none.", label=say(system.label)
         )
         raise WrongEntryError("", words)
-    living = int(getattr(entries, "living_units", 1))
+    living = entries.living_units if can(entries, SeveralDwellings) else 1
     units = ceil(living / len(system.lines))
     on = _spread(entries, system, living)
     lines = tuple(
@@ -141,7 +142,7 @@ def _amperes(row: LoadRow, system: System, entries: MainsEntries) -> float:
 
 def _used(row: LoadRow, amperes: float) -> Used:
     name = row.name or str(say("Load"))
-    share = float(getattr(row, "share", 100.0))
+    share = float(row.share) if can(row, Shared) else 100.0
     return Used(f"uses.{row.id}.load", name, row.use, amperes, row.count, share)
 
 

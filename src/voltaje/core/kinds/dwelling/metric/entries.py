@@ -147,8 +147,7 @@ def compose(code: Code) -> type[Entries]:
         found["living_units"] = entry(
             1, "Living units", group="question", help="all alike: the loads below are those of one"
         )
-    cable: type[Entries] = code.cable  # type: ignore[attr-defined]
-    return type("DwellingEntries", (DwellingLoad, cable), found)
+    return type("DwellingEntries", (DwellingLoad, code.cable), found)
 
 
 GROUPS = {

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Protocol
 
 from voltaje.core import units
+from voltaje.core.capabilities import can
 from voltaje.core.codes import Edition
-from voltaje.core.electrical.loads import CountedLoad
+from voltaje.core.electrical.loads import CountedLoad, LineChoice
 from voltaje.core.electrical.systems import Connection, System
 from voltaje.core.kinds.dwelling.nec.entries import DwellingEntries
 from voltaje.core.kinds.dwelling.rows import CLIMATES, connection_of, read_load
@@ -14,6 +16,12 @@ from voltaje.core.report import Rule, Text, say
 from voltaje.core.rules.north_america.cooking import in_table
 
 MOTOR_CLIMATES = ("cooling", "heat_pump", "fan")
+
+
+class OnOneLine(Protocol):
+    """A row whose load is put on a line of the dwelling."""
+
+    line: LineChoice
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +63,7 @@ def collect(entries: DwellingEntries, system: System, edition: Edition) -> Loads
             connection,
             row.count,  # type: ignore[attr-defined]
             motor or plate.horsepower is not None,
-            getattr(row, "line", "auto"),
+            row.line if can(row, OnOneLine) else "auto",
             plate.horsepower or 0.0,
         )
 

@@ -10,7 +10,6 @@ from voltaje.core.codes import editions
 from voltaje.core.codes.vocabulary import Metal, Size
 from voltaje.core.entries import (
     Current,
-    Entries,
     Few,
     Length,
     Reads,
@@ -19,6 +18,7 @@ from voltaje.core.entries import (
     Usual,
     entry,
 )
+from voltaje.core.rules.interface import Wiring
 from voltaje.core.rules.north_america.conductors import label
 from voltaje.core.rules.north_america.ladder import Pin
 from voltaje.core.rules.north_america.wired.drop import SIZING
@@ -137,7 +137,7 @@ def raceways_entry(method: str) -> Any:
     return entry("each", "Sets in parallel lie", group="run", when=when, choices=labels)
 
 
-class InstalledEntries(Entries):
+class InstalledEntries(Wiring):
     """What every family with AWG sizes makes of how its conductors are run."""
 
     USES: ClassVar[tuple[str, ...]] = USES

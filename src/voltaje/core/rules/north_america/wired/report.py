@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
+from voltaje.core.capabilities import OnLine, can
 from voltaje.core.codes import NotCoveredError
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.report import (
@@ -108,7 +109,7 @@ def _pinned(sizing: Sizing, findings: Findings) -> None:
 def _wires(sizing: Sizing, entries: Any, context: Context) -> tuple[PulledConductor, ...]:
     point = context.supply
     found = []
-    line = getattr(entries, "line", "auto")
+    line = entries.line if can(entries, OnLine) else "auto"
     for name in sizing.feed.wires(context.supply.system, line):
         size = sizing.neutral_size if name == "N" else sizing.pair.option.size
         color = point.color(name) or ("white" if name == "N" else "")
