@@ -9,12 +9,13 @@ from urllib.parse import urlsplit
 import pytest
 from browser.weather import LINE
 from django.conf import settings as django
+from django.core import signing
 from django.core.management import call_command
 from django.test import Client
 from django.urls import reverse
 from playwright.sync_api import expect, sync_playwright
 
-from voltaje.web.jobs.demo_copies import copy
+from voltaje.web.jobs.demo_copies import COOKIE, copy
 from voltaje.web.jobs.models import Job
 
 # the live server takes its middleware when it starts, once for all tests
@@ -110,8 +111,11 @@ def demo(window, demo_server):
         if part is not None:
             address = reverse("jobs:part", args=[mill.pk, mill.parts.get(name=part).pk])
         page = window(at=None, **kwargs)
-        cookie = {"name": django.SESSION_COOKIE_NAME, "value": session, "url": demo_server}
-        page.context.add_cookies([cookie])
+        known = signing.dumps(visitor.pk, salt=COOKIE)  # so that the button leads back to this copy
+        cookies = {django.SESSION_COOKIE_NAME: session, COOKIE: known}
+        page.context.add_cookies(
+            [{"name": name, "value": text, "url": demo_server} for name, text in cookies.items()]
+        )
         page.goto(f"{demo_server}{address}")
         page.wait_for_selector("#entries" if part else ".job-tree")
         page.wait_for_load_state("load")  # keys before the scripts have run would go astray
