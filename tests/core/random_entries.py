@@ -126,7 +126,7 @@ def context(of: Kind, book: Edition, rng: Random) -> Context:
     point = replace(
         supplied(system, book),
         fault=rng.choice([0.0, 3000.0, 10_000.0]),
-        loop=rng.choice([0.0, 0.1, 0.4]) if system.metric else 0.0,
+        loop_impedance=rng.choice([0.0, 0.1, 0.4]) if system.metric else 0.0,
         earthing=rng.choice(["", "TN-S", "TN-C-S", "TT"]) if system.metric else "",
     )
     below = Demand.of(loads(system, rng)) if of.holds_parts else Demand()

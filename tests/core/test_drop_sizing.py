@@ -18,7 +18,7 @@ SIZES = list(CODE.table("ampacity").rows)
 
 
 def worked(name, document, system="1ph-120/240", limits=None, lost=0.0):
-    point = SupplyPoint(SYSTEMS[system], lost=lost)
+    point = SupplyPoint(SYSTEMS[system], upstream_drop=lost)
     found = evaluate(kind(name), document, Context(supply=point, limits=limits or Limits()))
     assert found.worked, found.problems
     return found.worked

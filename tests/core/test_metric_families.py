@@ -566,7 +566,9 @@ def test_any_choices_and_odd_figures_are_worked_or_answered(family, name, data):
         elif spec.kind == "quantity" and data.draw(st.integers(0, 14)) == 0:
             document[spec.name] = data.draw(st.sampled_from(ODD))
     system = data.draw(st.sampled_from([*METRIC_SYSTEMS, "3ph-208Y/120", "3ph-240"]))
-    point = replace(supplied(SYSTEMS[system], book), fault=9000.0, loop=0.2, lost=1.5)
+    point = replace(
+        supplied(SYSTEMS[system], book), fault=9000.0, loop_impedance=0.2, upstream_drop=1.5
+    )
     found = evaluate(of, document, Context(book, "metric", point))
     if found.worked is None:
         assert found.problems and all(p.words for p in found.problems)

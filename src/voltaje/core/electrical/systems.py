@@ -146,8 +146,8 @@ def each_once(*groups: Iterable[Missing]) -> tuple[Missing, ...]:
 class SupplyPoint:
     """What a part is handed from above: the system, its measured line-to-line volts (0: as
     nominal), Hz, available fault current in A (0: not known), the owner's marking by line, and the
-    percent of the volts that is ``lost`` ahead (0 where nobody asks); where it is told, how it is
-    earthed (TN-S, TN-C-S, TT) and the earth-fault ``loop`` up to it, Ω (0: not known).
+    ``upstream_drop`` in percent of the volts (0 where nobody asks); where it is told, how it is
+    earthed (TN-S, TN-C-S, TT) and the earth-fault ``loop_impedance`` up to it, Ω (0: not known).
     ``private`` is a source of the installation's own.
     ``unknown`` are the parts above without whose result nothing can be said here (of the system,
     the loop or the loss ahead), ``bounded`` those without which fault current and loop are at most
@@ -159,9 +159,9 @@ class SupplyPoint:
     hertz: float = 60.0
     fault: float = 0.0
     marking: tuple[str, ...] = ()
-    lost: float = 0.0
+    upstream_drop: float = 0.0
     earthing: str = ""
-    loop: float = 0.0
+    loop_impedance: float = 0.0
     private: bool = False
     unknown: tuple[Missing, ...] = ()
     bounded: tuple[Missing, ...] = ()
@@ -186,9 +186,11 @@ class SupplyPoint:
 
     def ahead(self, fault: FaultCurrent, lost: float, loop: float) -> SupplyPoint:
         """The same with that fault current, that percent lost ahead, and that loop, Ω."""
-        if (fault, lost, loop) == (self.fault_current, self.lost, self.loop):
+        if (fault, lost, loop) == (self.fault_current, self.upstream_drop, self.loop_impedance):
             return self
-        return replace(self, fault=fault.amperes, xr=fault.xr, lost=lost, loop=loop)
+        return replace(
+            self, fault=fault.amperes, xr=fault.xr, upstream_drop=lost, loop_impedance=loop
+        )
 
     def color(self, line: str) -> str:
         """The identification color of a line or ``"N"``."""
@@ -282,7 +284,7 @@ class Infeed:
 @dataclass(frozen=True, slots=True)
 class Demand:
     """What a part hands up: connected and calculated load, VA; neutral and line currents, A;
-    the pieces that the demand rules of a feeder are applied to, and what is ``fed`` in;
+    the pieces that the demand rules of a feeder are applied to, and what is ``infeed`` in;
     ``devices`` are those that stand directly on the part above, in the order of their pieces;
     ``missing`` are the parts whose load is not in it, because their result is missing."""
 
@@ -291,7 +293,7 @@ class Demand:
     neutral: float = 0.0
     lines: tuple[float, ...] = ()
     pieces: tuple[Piece, ...] = ()
-    fed: tuple[Infeed, ...] = ()
+    infeed: tuple[Infeed, ...] = ()
     devices: tuple[Device, ...] = ()
     missing: tuple[Missing, ...] = ()
 
@@ -305,7 +307,7 @@ class Demand:
             self.neutral + other.neutral,
             tuple(a + b for a, b in zip(mine, theirs, strict=True)),
             self.pieces + other.pieces,
-            self.fed + other.fed,
+            self.infeed + other.infeed,
             self.devices + other.devices,
             self.missing + other.missing,
         )
@@ -320,5 +322,5 @@ class Demand:
         """The same with the part's id and name on the pieces that have none yet; a neutral that is
         shared within the part, ``"*"``, gets the part's name."""
         pieces = tuple(piece.of(part, name) for piece in self.pieces)
-        fed = tuple(f if f.part else replace(f, part=part, name=name) for f in self.fed)
-        return replace(self, pieces=pieces, fed=fed, devices=())
+        fed = tuple(f if f.part else replace(f, part=part, name=name) for f in self.infeed)
+        return replace(self, pieces=pieces, infeed=fed, devices=())

@@ -116,7 +116,7 @@ def calculate_job(
             fault, lost, loop = mine.ahead
             fault = fault if mine.of.uses_fault else point.fault_current
             lost = lost if mine.wants_lost(base.limits, base.edition) else 0.0
-            loop = loop if mine.of.uses_loop else point.loop
+            loop = loop if mine.of.uses_loop else point.loop_impedance
             point = point.ahead(fault, lost, loop)
         context = base.at(point, demands.get(part.id, Demand()))
         found[part.id] = result = mine.calculate(context)
@@ -155,7 +155,7 @@ def _up(part: PartInput, of: Kind, result: Evaluated, context: Context) -> Deman
     device = device_of(part.id, part.name, result.entries, result.outcome, up, system)
     return replace(
         up,
-        fed=up.fed + below.fed,
+        infeed=up.infeed + below.infeed,
         devices=(device,) if device is not None else (),
         missing=below.missing,
     )
@@ -243,7 +243,7 @@ def _ahead(
         of = mine.of
         here = points[part.id]
         fault, lost, loop = (
-            out[part.parent] if part.parent else (here.fault_current, 0.0, here.loop)
+            out[part.parent] if part.parent else (here.fault_current, 0.0, here.loop_impedance)
         )
         way = open_way[part.parent] if part.parent else ()
         own_gap: tuple[Missing, ...] = ()
@@ -252,7 +252,7 @@ def _ahead(
         open_way[part.id] = each_once(way, own_gap)
         wants = mine.wants_lost(base.limits, base.edition)
         # what was never told another loop than the one handed down need not be looked at again
-        loops = of.uses_loop and (loop != here.loop or mine.ahead is not None)
+        loops = of.uses_loop and (loop != here.loop_impedance or mine.ahead is not None)
         judges = of.uses_fault or wants or loops
         if not (judges or way or of.fault_current or of.voltage_drop or of.loop_impedance):
             out[part.id] = (fault, lost, loop)
@@ -262,18 +262,20 @@ def _ahead(
             needs = mine.is_long and (wants or (of.uses_loop and part.parent in loop_gone))
             unknown = each_once(here.unknown, way) if needs else here.unknown
             here = replace(here, unknown=unknown, bounded=way)
-        loop_here = round(loop, 9) if of.uses_loop else here.loop
+        loop_here = round(loop, 9) if of.uses_loop else here.loop_impedance
         point = here.ahead(fault, round(lost, 9) if wants else 0.0, loop_here)
         context = base.at(point, demands.get(part.id, Demand()))
         if judges:
             # what does not judge the fault was worked without it
             own = (
-                point if of.uses_fault else point.ahead(here.fault_current, point.lost, point.loop)
+                point
+                if of.uses_fault
+                else point.ahead(here.fault_current, point.upstream_drop, point.loop_impedance)
             )
             before = mine.context.supply if mine.context else None
             if before is not None and own != before:
                 found[part.id] = mine.calculate(base.at(own, context.below))
-            mine.ahead = (fault, own.lost, own.loop)
+            mine.ahead = (fault, own.upstream_drop, own.loop_impedance)
         result = found[part.id]
         if part.parent in loop_gone:
             loop_gone.add(part.id)

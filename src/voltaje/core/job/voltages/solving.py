@@ -199,6 +199,6 @@ def _load(
                 b.pieces.setdefault(piece.part, piece)
                 va = piece.calculated * factors.get(piece.part, 1.0)
                 put_load(b, f"{piece.part}/{index}", piece, va, end, system)
-        for index, fed in enumerate(demands.get(holder, Demand()).fed):
+        for index, fed in enumerate(demands.get(holder, Demand()).infeed):
             if fed.part in children:
                 put_fed(b, f"{fed.part}/fed{index}", fed, end, system)

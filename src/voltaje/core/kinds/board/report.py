@@ -83,7 +83,7 @@ def _results(outcome: BoardOutcome, context: Context) -> dict[str, Result]:
         results[f"place_of_{seat.device.key}"] = Result(seat.name, "", words)
     if outcome.fault:
         results["fault"] = Result(outcome.fault, "A", say("Available fault current"))
-    loop, edition = context.supply.loop, context.edition
+    loop, edition = context.supply.loop_impedance, context.edition
     if loop and edition.has_limit("loop_least"):
         least = edition.value("loop_least") * context.supply.system.to_neutral / loop
         results["loop"] = Result(loop, "Ω", say("Earth-fault loop here"))

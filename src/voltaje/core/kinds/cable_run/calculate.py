@@ -137,7 +137,7 @@ def hand_up(entries: CableRunEntries, outcome: CableRunOutcome, context: Context
         for joint in outcome.along.cases[-1].joints
         if joint.own < 0
     )
-    return replace(Demand.of([*pieces, *context.below.pieces]), fed=fed)
+    return replace(Demand.of([*pieces, *context.below.pieces]), infeed=fed)
 
 
 def network_contribution(

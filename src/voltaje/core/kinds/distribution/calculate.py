@@ -59,7 +59,7 @@ def calculate(entries: DistributionEntries, context: Context) -> DistributionOut
         )
         raise WrongEntryError("", words)
     pieces = (*_own(entries, connection, volts), *context.below.pieces)
-    if not pieces and not context.below.fed:
+    if not pieces and not context.below.infeed:
         words = say("Nothing hangs on it yet: add boards and circuits below it, or a load here.")
         raise NothingBelowError("load", words)
     placed = place(pieces, system)

@@ -40,8 +40,8 @@ def calculate(entries: EarthingEntries, context: Context) -> EarthingOutcome:
     line = Size(entries.line)
     neutral = line if entries.neutral == "auto" else Size(entries.neutral)
     current = entries.fault or 0.0
-    if not current and supply.loop and supply.system.to_neutral:
-        current = supply.system.to_neutral / supply.loop
+    if not current and supply.loop_impedance and supply.system.to_neutral:
+        current = supply.system.to_neutral / supply.loop_impedance
     cool = context.code.wiring.COOL  # type: ignore[attr-defined]
     by_table = earth.main_earthing(line, bare(entries), edition)
     size, least = by_table, None

@@ -300,7 +300,7 @@ def calculate(entries: FeederEntries, context: Context) -> FeederOutcome:
     pieces, once = pieces_of(own, context.below.pieces)
     extra, by_area = office_receptacles(entries, pieces, system, edition)
     pieces = (*pieces, *extra)
-    if not pieces and not context.below.fed:
+    if not pieces and not context.below.infeed:
         raise NothingBelowError(
             "",
             say(

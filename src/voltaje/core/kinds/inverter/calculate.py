@@ -149,4 +149,4 @@ def bus_of(entries: InverterLoad, output: float, device: float, context: Context
 def hand_up(entries: InverterLoad, outcome: InverterOutcome, context: Context) -> Demand:
     """No load, for it may stand still when the load is highest: a source that feeds in."""
     va = outcome.output * outcome.across
-    return Demand(fed=(Infeed(va, entries.connection, "auto", entries.power_factor),))
+    return Demand(infeed=(Infeed(va, entries.connection, "auto", entries.power_factor),))

@@ -61,7 +61,7 @@ def calculate(entries: ServiceEntries, context: Context) -> ServiceOutcome:
     """The service: load, device, conductors, what is grounded and bonded."""
     system, edition = context.supply.system, context.edition
     pieces = context.below.pieces
-    if not pieces and not context.below.fed:
+    if not pieces and not context.below.infeed:
         raise NothingBelowError(
             "", say("Nothing hangs on this service yet: add feeders, boards or loads below it.")
         )

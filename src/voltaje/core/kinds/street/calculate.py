@@ -222,7 +222,7 @@ def _end_fault(entries: StreetEntries, street: Street, context: Context) -> EndF
     if not entries.fuse:
         return None
     supply = context.supply
-    source = supply.loop
+    source = supply.loop_impedance
     if not source and supply.fault:
         source = supply.system.to_neutral / supply.fault
     # there and back through the line and the neutral, warm

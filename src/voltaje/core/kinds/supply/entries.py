@@ -127,7 +127,7 @@ def point(entries: SupplyEntries, above: SupplyPoint) -> SupplyPoint:
         entries.fault or 0.0,
         marking,
         earthing=entries.earthing,
-        loop=entries.external_loop or 0.0,
+        loop_impedance=entries.external_loop or 0.0,
         private=entries.private,
         motor_times=entries.motor_fault or 0.0,
     )

@@ -25,10 +25,10 @@ def export(below: Demand, system: System, edition: Edition) -> Export | None:
     """What feeds in from below flows in every conductor above it while the loads are off; it is
     continuous. Single-phase sources whose line is open stand on the lightest. ``None`` where
     nothing feeds in."""
-    if not below.fed:
+    if not below.infeed:
         return None
     lines = dict.fromkeys(system.lines, 0.0)
-    for fed in sorted(below.fed, key=lambda one: -one.va):
+    for fed in sorted(below.infeed, key=lambda one: -one.va):
         each = fed.amperes(system)
         own = [name for name in fed.line.split("-") if name in lines]
         if fed.connection == "three-phase" or len(lines) == 1:
@@ -63,8 +63,8 @@ def at_fault(below: Demand, supply: SupplyPoint) -> float:
     rating, motors several times their full-load current for the first cycles."""
     book, system = practice(), supply.system
     found = 0.0
-    if below.fed:
-        found += book.value("inverter_fault") * sum(fed.amperes(system) for fed in below.fed)
+    if below.infeed:
+        found += book.value("inverter_fault") * sum(fed.amperes(system) for fed in below.infeed)
     motors = sum(piece.motor for piece in below.pieces if piece.category in ("motor", "cooling"))
     return found + (supply.motor_times or book.value("motor_fault")) * motors
 

@@ -338,8 +338,8 @@ class Sizer:
             words = say("This cable is tabulated from {made} mm²: choose one.", made=made)
             raise WrongEntryError("area", words)
         self.external = entries.external_loop
-        if self.external is None and context.supply.loop:
-            self.external = context.supply.loop
+        if self.external is None and context.supply.loop_impedance:
+            self.external = context.supply.loop_impedance
         told = entries.earthing if entries.earthing != "supply" else context.supply.earthing
         if told == "IT":
             raise NotCoveredError(self.edition.title, say("a supply whose neutral is not earthed"))
@@ -356,7 +356,7 @@ class Sizer:
         own = context.edition.limit(topic)
         self.limit = own if context.limits.scheme == "code" else scheme_limit
         # what the way here has left of it; a distribution circuit leaves the rest to what follows
-        self.allowed = self.limit.value - context.supply.lost
+        self.allowed = self.limit.value - context.supply.upstream_drop
         if can(entries, LimitsDrop):
             self.allowed = min(self.allowed, entries.may_lose)
 

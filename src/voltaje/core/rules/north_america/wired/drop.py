@@ -61,7 +61,7 @@ def allowed(feed: Feed, entries: Any, context: Context) -> Allowed:
         return Allowed(own, sizing == "part")
     total = context.limits.total(context.edition)
     reserve = context.limits.branch(context.edition).value if feed.passes_on else 0.0
-    lost = context.supply.lost
+    lost = context.supply.upstream_drop
     left = total.value - lost - reserve
     if left <= 0:
         return Allowed(own, binds, lost)
