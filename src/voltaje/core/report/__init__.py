@@ -27,7 +27,6 @@ from voltaje.core.report.sheet import (
     conductor_figures,
     worst,
 )
-from voltaje.core.report.tape import Findings, Worksheet
 from voltaje.core.report.text import (
     NUMBERS,
     REL_TOLERANCE,
@@ -41,6 +40,7 @@ from voltaje.core.report.text import (
     translated_by,
     words,
 )
+from voltaje.core.report.worksheet import Findings, Worksheet
 
 __all__ = [
     "NUMBERS",

@@ -17,7 +17,7 @@ from voltaje.core.report import Report
 from voltaje.core.units import UnitSystem
 from voltaje.web.drawings import incomplete, scale
 from voltaje.web.kinds import presentation
-from voltaje.web.parts import ladder, tape
+from voltaje.web.parts import ladder, worksheet
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +45,7 @@ def result_context(
     if worked is None:
         return {"tape": None, "drawing": None}
     shown = presentation(worked.kind)
-    context: dict[str, Any] = {"tape": tape.lay_out(worked, shown.open)}
+    context: dict[str, Any] = {"tape": worksheet.lay_out(worked, shown.open)}
     try:
         whole = not worked.missing or shown.draws_incomplete
         context["drawing"] = (shown.draw if whole else incomplete.draw)(worked, below)
