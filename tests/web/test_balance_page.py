@@ -32,7 +32,7 @@ def address(job):
 
 
 def hidden(page, name):
-    return re.findall(rf'name="{name}" value="([^"]+)"', page)
+    return re.findall(rf'name="{name}"\s+value="([^"]+)"', page)
 
 
 def test_the_best_beside_the_hand_rule_and_its_work(client, job):

@@ -10,6 +10,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
 from django.urls import reverse
+from pages import flat
 
 from voltaje.web.jobs.models import Job
 
@@ -97,7 +98,7 @@ def test_the_loop_of_a_pedestal_comes_down_the_tree(owner, quay):
 
 def test_the_readings_tell_the_hidden_fault(owner, quay):
     """R1 + R2 of the slip lights is twice what it should be: within its limit, and found out."""
-    page = owner.get(reverse("jobs:readings", args=[quay.pk])).content.decode()
+    page = flat(owner.get(reverse("jobs:readings", args=[quay.pk])).content.decode())
     assert "A poor joint in its line or its protective conductor" in page
     assert (
         page.count("read-check") == 2 and "read-differs" not in page and "read-unknown" not in page
