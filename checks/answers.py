@@ -138,7 +138,9 @@ def _demo() -> None:
                         "document": {"system": system, "fault": "22 kA"},
                     }
                 ]
-                put(tree, "s", found)
+                if tree[0] == "supply":  # it brings its own and stands under nothing
+                    found = []
+                put(tree, "s" if found else None, found)
                 for code in editions():
                     for units in ("us", "metric"):
                         for sizing in ("told", "total"):
