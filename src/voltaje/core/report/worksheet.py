@@ -197,7 +197,7 @@ class Findings:
         entries: Paths = (),
         offer: Offer | None = None,
     ) -> None:
-        """What asks for a look."""
+        """What is to be checked."""
         self.add("check", name, words, amount, mend=mend, rules=rules, entries=entries, offer=offer)
 
     def remark(

@@ -232,7 +232,7 @@ def _apply(request: HttpRequest, job: Job, part: Part) -> HttpResponse:
         if not (task and spread and wanted and same and known and set(wanted) == set(was)):
             messages.error(
                 request,
-                gettext("The board has changed since: look at it again, nothing was moved."),
+                gettext("The board has changed since. Check it again: nothing was moved."),
             )
             return redirect("jobs:balance", job.pk, part.pk)
         entries = balance_page.states(held, held_part, task, spread, {**task.now(), **wanted})

@@ -183,7 +183,7 @@ def _apply(request: HttpRequest, job: Job, part: Part) -> HttpResponse:
         if not wanted or not good:
             messages.error(
                 request,
-                gettext("The job has changed since: look at it again, nothing was changed."),
+                gettext("The job has changed since. Check it again: nothing was changed."),
             )
             return redirect("jobs:metal", job.pk, part.pk)
         by_id = {str(one.pk): one for one in held.loaded()}
