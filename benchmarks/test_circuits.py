@@ -14,7 +14,7 @@ from voltaje.core.job.code_comparison import inputs, stand_ins
 from voltaje.core.job.voltages import solving
 from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.rules.interface import code_of
-from voltaje.core.rules.north_america import ladder
+from voltaje.core.rules.north_america import alternatives
 from voltaje.web.jobs.actions import create_job, plant
 
 CODE = edition("nec-2020")
@@ -71,8 +71,8 @@ def test_500_parts_from_nothing(benchmark):
     parts = job_of_500()
 
     def forget():
-        ladder.choose.cache_clear()
-        ladder.build.cache_clear()
+        alternatives.chosen_pair.cache_clear()
+        alternatives.alternatives.cache_clear()
         solving._without_load.cache_clear()
 
     benchmark.pedantic(calculate_job, (parts, CODE), setup=forget, rounds=7)

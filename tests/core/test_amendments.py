@@ -4,8 +4,8 @@ import pytest
 
 from voltaje.core.codes import Amendment, NotCoveredError, amended, edition
 from voltaje.core.kinds import Context, evaluate, kind
-from voltaje.core.rules.north_america.choose import SizingRequest
-from voltaje.core.rules.north_america.ladder import build
+from voltaje.core.rules.north_america.alternatives import alternatives
+from voltaje.core.rules.north_america.checks import SizingRequest
 from voltaje.core.rules.north_america.wiring import Installation
 
 WHO = ("Mill County", "Ordinance 7")
@@ -27,9 +27,9 @@ def test_a_cell_is_overridden_and_its_rule_says_so():
 def test_it_turns_the_choice_and_shows_on_the_line():
     need = SizingRequest(24, 24, 24, (25.0, 30.0))
     where = Installation(counted=2)
-    assert build(need, where, edition("nec-2020")).chosen.option.size == "10"
+    assert alternatives(need, where, edition("nec-2020")).chosen.option.size == "10"
     found = code(("ampacity", "10", "copper 60", "20"))
-    assert build(need, where, found).chosen.option.size == "8"
+    assert alternatives(need, where, found).chosen.option.size == "8"
     worked = evaluate(kind("circuit"), {"load": "2.9 kW"}, Context(found)).worked
     shown = code(("ampacity", worked.ladder[0].size, "copper 60", "44"))
     again = evaluate(kind("circuit"), {"load": "2.9 kW"}, Context(shown)).worked

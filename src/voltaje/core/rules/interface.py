@@ -34,11 +34,11 @@ from voltaje.core.report import (
     Worksheet,
 )
 from voltaje.core.rules.common.runs import Strand
+from voltaje.core.sizing import Preference
 from voltaje.core.units import UnitSystem
 
 if TYPE_CHECKING:
     from voltaje.core.rules.context import Context
-    from voltaje.core.rules.settings import Preference
 
 PACKAGES = ("north_america", "iec60364")
 

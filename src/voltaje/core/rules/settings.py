@@ -7,8 +7,8 @@ from typing import Literal
 
 from voltaje.core.codes import Cell, Edition, practice
 from voltaje.core.codes.vocabulary import Size
+from voltaje.core.sizing import Preference
 
-Preference = Literal["smallest", "maximum", "ampacity"]
 PREFERENCES: dict[str, str] = {
     "smallest": "smallest device that carries the load",
     "maximum": "largest device allowed on the cheapest conductor",

@@ -23,9 +23,9 @@ from voltaje.core.rules.settings import (
     PREFERENCES,
     SCHEMES,
     Limits,
-    Preference,
     Shop,
 )
+from voltaje.core.sizing import Preference
 from voltaje.core.units import METRES_PER_FOOT, UnitSystem
 from voltaje.web.jobs import contents
 

@@ -21,7 +21,7 @@ from voltaje.core.kinds.interface import Boost, NetworkContribution, Outcome, Pi
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.autotransformers import InputDevice, autotransformer_device
-from voltaje.core.rules.north_america.choose import SizingRequest
+from voltaje.core.rules.north_america.checks import SizingRequest
 from voltaje.core.rules.north_america.feeder_demand import feeder_load
 from voltaje.core.rules.north_america.motors import FEEDER_DEVICE, table_current
 from voltaje.core.rules.north_america.overcurrent import next_standard_device

@@ -15,7 +15,7 @@ from voltaje.core.kinds.interface import WiredOutcome
 from voltaje.core.kinds.placing import check_line, load_voltage
 from voltaje.core.report import figure, fits, say
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.choose import SizingRequest
+from voltaje.core.rules.north_america.checks import SizingRequest
 from voltaje.core.rules.north_america.cooking import CookingDemand, in_table, ways
 from voltaje.core.rules.north_america.overcurrent import (
     devices_between,

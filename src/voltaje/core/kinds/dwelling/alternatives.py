@@ -8,8 +8,8 @@ from collections.abc import Iterator, Mapping
 from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Metal
 from voltaje.core.report import Alternative, figure, figure_beside, say
+from voltaje.core.rules.north_america.alternatives import KG_PER_MIL
 from voltaje.core.rules.north_america.conductors import LineConductor, ampacity_rule, label
-from voltaje.core.rules.north_america.ladder import KG_PER_MIL
 from voltaje.core.rules.north_america.wiring import METALS, Installation, options
 
 

@@ -17,7 +17,7 @@ from voltaje.core.kinds.interface import WiredOutcome
 from voltaje.core.report import Rule, fits, say
 from voltaje.core.rules.common.fault_contribution import Export, export
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.choose import SizingRequest
+from voltaje.core.rules.north_america.checks import SizingRequest
 from voltaje.core.rules.north_america.feeder_demand import feeder_load, taken_whole
 from voltaje.core.rules.north_america.grounding import equipment_ground
 from voltaje.core.rules.north_america.overcurrent import (

@@ -143,6 +143,6 @@ def _relay(
         return
     words = say("Overload relay, set to")
     note = None
-    if not fits(pair.device, pair.carries):
+    if not fits(pair.device, pair.ampacity):
         note = say("it guards the cable too: the device clears shorts alone")
     tape.step("overload", words, amperes, "A", note=note, entries="relay")

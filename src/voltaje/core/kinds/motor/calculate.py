@@ -14,7 +14,7 @@ from voltaje.core.kinds.motor.entries import CAGES, MotorEntries
 from voltaje.core.kinds.placing import check_line, load_voltage
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.choose import SizingRequest
+from voltaje.core.rules.north_america.checks import SizingRequest
 from voltaje.core.rules.north_america.drop import Drop, drop
 from voltaje.core.rules.north_america.motors import (
     FEEDER_DEVICE,

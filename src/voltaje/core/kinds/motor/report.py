@@ -305,7 +305,7 @@ def _volts(actual: float, outcome: MotorOutcome, findings: Findings) -> Workshee
 
 
 def _device_above(outcome: MotorOutcome, edition: Edition, findings: Findings) -> None:
-    device, wire = outcome.sizing.pair.device, outcome.sizing.pair.verdict.ampacity
+    device, wire = outcome.sizing.pair.device, outcome.sizing.pair.ampacity
     if device <= wire or findings.failed:
         return
     findings.passes(

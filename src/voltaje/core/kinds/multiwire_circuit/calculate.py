@@ -14,9 +14,10 @@ from voltaje.core.kinds.multiwire_circuit.circuit import MultiwireRun, Placed, l
 from voltaje.core.kinds.multiwire_circuit.entries import MultiwireEntries
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.choose import SizingRequest, Verdict, judge
+from voltaje.core.rules.north_america.checks import SizingRequest, judge
 from voltaje.core.rules.north_america.runs import is_metric
 from voltaje.core.rules.north_america.wiring import COLUMNS, Installation, options, size_ranks
+from voltaje.core.sizing import Verdict
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution

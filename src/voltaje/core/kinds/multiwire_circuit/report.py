@@ -28,8 +28,8 @@ from voltaje.core.report import (
     say,
 )
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.choose import Verdict
 from voltaje.core.rules.north_america.runs import SIZE_NAMES
+from voltaje.core.sizing import Verdict
 
 # common practice: shares of the rated volts at which equipment suffers, burns, is weak or is dead
 HIGH, BURNS, LOW, DEAD = 1.10, 1.25, 0.90, 0.05

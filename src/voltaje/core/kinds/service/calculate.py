@@ -15,11 +15,11 @@ from voltaje.core.kinds.service.entries import ELECTRODES, ServiceEntries
 from voltaje.core.report import Rule, Text, figure, fits, say
 from voltaje.core.rules.common.fault_contribution import Export, export, with_fed
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.choose import SizingRequest
+from voltaje.core.rules.north_america.alternatives import Candidate
+from voltaje.core.rules.north_america.checks import SizingRequest
 from voltaje.core.rules.north_america.conductors import label
 from voltaje.core.rules.north_america.feeder_demand import feeder_load
 from voltaje.core.rules.north_america.grounding import Jumper, bonding_size, electrode_size
-from voltaje.core.rules.north_america.ladder import Candidate
 from voltaje.core.rules.north_america.overcurrent import devices_between, largest_rating
 from voltaje.core.rules.north_america.wired import Feed, size, smallest_neutral
 

@@ -21,10 +21,10 @@ from voltaje.core.kinds.transformer.entries import RUN_TOPICS, TransformerEntrie
 from voltaje.core.report import figure, fits, say
 from voltaje.core.rules.common.fault_contribution import export
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.choose import SizingRequest
+from voltaje.core.rules.north_america.alternatives import Pin
+from voltaje.core.rules.north_america.checks import SizingRequest
 from voltaje.core.rules.north_america.feeder_demand import feeder_load
 from voltaje.core.rules.north_america.grounding import Jumper, bonding_size, electrode_size
-from voltaje.core.rules.north_america.ladder import Pin
 from voltaje.core.rules.north_america.overcurrent import standard_ratings
 from voltaje.core.rules.north_america.transformers import (
     Limit,

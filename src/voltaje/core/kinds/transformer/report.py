@@ -324,7 +324,7 @@ def _run_rules(
             rules=rule,
             entries="secondary_length",
         )
-    ampacity = outcome.secondary.sizing.pair.verdict.ampacity
+    ampacity = outcome.secondary.sizing.pair.ampacity
     if not fits(run.needed, ampacity):
         findings.fail(
             "secondary_ratio",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from voltaje.core.codes import Edition
-from voltaje.core.codes.vocabulary import Metal, Size
+from voltaje.core.codes.vocabulary import Size
 from voltaje.core.report import (
     Alternative,
     AxisMark,
@@ -17,11 +17,15 @@ from voltaje.core.report import (
     Worksheet,
     conductor_figures,
     figure,
-    figure_beside,
     fits,
     say,
 )
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.iec60364.checks import (
+    OPENED_BY,
+    CableCandidate,
+    named,
+)
 from voltaje.core.rules.iec60364.disconnection import made_topic
 from voltaje.core.rules.iec60364.entries import CableEntries
 from voltaje.core.rules.iec60364.protective_conductors import (
@@ -31,17 +35,9 @@ from voltaje.core.rules.iec60364.protective_conductors import (
 )
 from voltaje.core.rules.iec60364.rating_factors import Factor
 from voltaje.core.rules.iec60364.short_circuit import ShortCircuit
-from voltaje.core.rules.iec60364.sizing import CableCandidate, CableRequest, CableSizing, is_ring
+from voltaje.core.rules.iec60364.sizing import CableSizing, is_ring
 from voltaje.core.rules.interface import SizingReport
 from voltaje.core.units import LENGTH, show
-
-OPENED_BY = {"breaker": "loop", "moulded": "moulded", "fuse": "loop_fuse", "rcd": "rcd_loop"}
-SIGNS: dict[Metal, str] = {"copper": "Cu", "aluminum": "Al"}
-
-
-def named(size: Size, metal: Metal | None = None) -> str:
-    """``"2.5 mm²"``, ``"2.5 mm² Cu"``."""
-    return f"{size} mm² {SIGNS[metal]}" if metal else f"{size} mm²"
 
 
 def cable_of(pair: CableCandidate) -> str:
@@ -59,14 +55,14 @@ def report_sizing(sizing: CableSizing, entries: CableEntries, context: Context) 
     edition, pair, need = context.edition, sizing.pair, sizing.need
     findings = Findings()
     by_hand = entries.device is not None or entries.area != "auto"
-    if pair.fault == "drop" and not by_hand:
+    if pair.verdict.check == "voltage_drop" and not by_hand:
         _lost(sizing, edition, findings)
     elif not pair.passes:
         _by_hand(sizing, edition, findings)
     results = {
         "device": Result(pair.device, "A", say("Device")),
         "conductor": Result(cable_of(pair), "", say("Conductors")),
-        **conductor_figures("conductor", pair.size, 1, pair.metal, pair.carries),
+        **conductor_figures("conductor", pair.size, 1, pair.metal, pair.ampacity),
         "ground_conductor": Result(earth_of(pair, edition), "", say("Protective conductor")),
         **conductor_figures(
             "ground_conductor", pair.protective, 1, protective_metal(pair.metal, edition)
@@ -103,10 +99,10 @@ def report_sizing(sizing: CableSizing, entries: CableEntries, context: Context) 
     _loop(sizing, entries, edition, beside, results, findings)
     _residual(sizing, entries, edition, findings)
     sections.append(beside.section("beside", say("With it")))
-    rungs = [_rung(one, need, edition, one is pair) for one in (pair, *sizing.others)]
-    rungs.sort(key=lambda rung: (rung.mass, rung.device))
+    found = [_alternative(one, one is pair) for one in (pair, *sizing.others)]
+    found.sort(key=lambda one: (one.mass, one.device))
     return SizingReport(
-        tuple(rungs),
+        tuple(found),
         tuple(sections),
         findings,
         results,
@@ -143,89 +139,30 @@ def _tests(sizing: CableSizing, entries: CableEntries, edition: Edition) -> tupl
     return tuple(found)
 
 
-def _why(pair: CableCandidate, need: CableRequest, edition: Edition) -> tuple[Text, Rule]:
-    """Why a pair passes, or what keeps it from passing, with the rule."""
-    carries = figure(pair.carries, 1)
-    if pair.fault == "device":
-        words = say("The device is below the design current")
-        return words, edition.rule("design_current")
-    if pair.fault == "least":
-        if need.relay or need.use == "motor":
-            words = say("The device may open while the motor starts")
-            return words, edition.rule("motor_start")
-        words = say("The device carries less than its load where it stands")
-        return words, edition.rule("design_current")
-    if pair.fault == "carries":
-        words = say(
-            "Carries {carries} A as it lies: less than the {asked} A asked of it",
-            carries=figure_beside(pair.carries, pair.asked, 1),
-            asked=figure(pair.asked, 1),
-        )
-        return words, pair.tabulated.rule
-    if pair.fault == "drop":
-        words = say("Loses {percent} %: more than it may", percent=figure(pair.lost))
-        return words, pair.mv.rule
-    if pair.fault == "loop":
-        words = say(
-            "The loop of {ohms} Ω is above {most} Ω: the device may not open in time",
-            ohms=figure(pair.loop, 3),
-            most=figure(pair.most_loop),
-        )
-        return words, edition.rule(OPENED_BY[pair.opening.how])
-    if pair.fault == "heat" and pair.heat is not None:
-        words = say(
-            "The protective conductor of {size} wants {least} mm² by the heat of a fault",
-            size=named(pair.protective),
-            least=figure(pair.heat.least),
-        )
-        if not pair.heat.opens:
-            words = say(
-                "{end} A at a fault do not open the device in a time that it is known for",
-                end=figure(pair.heat.end, 0),
-            )
-        return words, edition.rule("adiabatic")
-    if pair.fault == "short" and pair.short is not None:
-        words = say(
-            "The line of {size} wants {least} mm² by the heat of a short",
-            size=named(pair.size),
-            least=figure(pair.short.least),
-        )
-        if not pair.short.opens:
-            words = say(
-                "{end} A at a short at the far end do not open the device in a time that it is"
-                " known for",
-                end=figure(pair.short.end, 0),
-            )
-        return words, edition.rule("adiabatic")
-    words = say("Carries {carries} A as it lies", carries=carries)
-    return words, edition.rule("design_current")
-
-
-def _rung(pair: CableCandidate, need: CableRequest, edition: Edition, chosen: bool) -> Alternative:
-    why, rule = _why(pair, need, edition)
+def _alternative(pair: CableCandidate, chosen: bool) -> Alternative:
     return Alternative(
         pair.device,
         cable_of(pair),
         pair.size,
         1,
         pair.metal,
-        pair.carries,
+        pair.ampacity,
         pair.passes,
         chosen,
-        why,
-        (rule,),
+        pair.verdict.why,
+        (pair.verdict.rule,),
         pair.mass,
         pair.price,
     )
 
 
 def _by_hand(sizing: CableSizing, edition: Edition, findings: Findings) -> None:
-    why, rule = _why(sizing.pair, sizing.need, edition)
+    verdict = sizing.pair.verdict
     words = say(
         "Chosen by hand: {device} A with {cable} does not hold. {why}.",
         device=sizing.pair.device,
         cable=cable_of(sizing.pair),
-        why=str(why),
+        why=str(verdict.why),
     )
     mend = say("No pair passes: shorten, split the load, or run it otherwise.")
     if sizing.free:
@@ -234,7 +171,7 @@ def _by_hand(sizing: CableSizing, edition: Edition, findings: Findings) -> None:
             device=sizing.free.device,
             cable=cable_of(sizing.free),
         )
-    findings.fail("pin", words, mend=mend, rules=rule, entries=("device", "area"))
+    findings.fail("pin", words, mend=mend, rules=verdict.rule, entries=("device", "area"))
 
 
 def _lost(sizing: CableSizing, edition: Edition, findings: Findings) -> None:
@@ -274,21 +211,21 @@ def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Work
         words, path = _factor(one, entries)
         rules = tuple(cell.rule for cell in one.cells)
         tape.step(one.name, words, after, "A", shown, rules, entries=path)
-    sign = "≤" if fits(pair.asked, pair.carries) else ">"
-    shown = f"In {figure(pair.device)} {sign} Iz {figure(pair.carries)} A"
+    sign = "≤" if fits(pair.asked, pair.ampacity) else ">"
+    shown = f"In {figure(pair.device)} {sign} Iz {figure(pair.ampacity)} A"
     held: tuple[Rule, ...] = (edition.rule("design_current"),)
     note = None
     if is_ring(entries):
-        shown = f"{figure(pair.asked, 1)} {sign} Iz {figure(pair.carries)} A"
+        shown = f"{figure(pair.asked, 1)} {sign} Iz {figure(pair.ampacity)} A"
         held, note = (edition.rule("ring"),), say("each leg of a ring, whatever its device")
     elif pair.opening.times == 0 and edition.has_limit("fuse_carries"):
         share = edition.limit("fuse_carries")
-        shown = f"{figure(pair.device)} ÷ {figure(share.value)} {sign} Iz {figure(pair.carries)} A"
+        shown = f"{figure(pair.device)} ÷ {figure(share.value)} {sign} Iz {figure(pair.ampacity)} A"
         held = (*held, share.rule)
     elif pair.asked != pair.device:  # a breaker's setting
-        shown = f"{figure(pair.asked, 1)} {sign} Iz {figure(pair.carries)} A"
+        shown = f"{figure(pair.asked, 1)} {sign} Iz {figure(pair.ampacity)} A"
     words = say("Carries as it lies, Iz")
-    tape.result("ampacity", words, pair.carries, "A", shown, held, note=note, entries="area")
+    tape.result("ampacity", words, pair.ampacity, "A", shown, held, note=note, entries="area")
     return tape
 
 
@@ -682,7 +619,7 @@ def _marks(sizing: CableSizing) -> tuple[AxisMark, ...]:
         after = pair.tabulated.value * warm[0].value
         found.append(AxisMark("ambient", say("After ambient"), after, "conductor"))
     if laid.factor != 1:
-        found.append(AxisMark("adjusted", say("As it lies"), pair.carries, "conductor", True))
+        found.append(AxisMark("adjusted", say("As it lies"), pair.ampacity, "conductor", True))
     return tuple(found)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from copy import copy
 from dataclasses import dataclass, field, replace
 from math import hypot, inf, sqrt
 from typing import Literal
@@ -14,33 +15,21 @@ from voltaje.core.entries import WrongEntryError
 from voltaje.core.report import figure, fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec60364 import protective_conductors as earth
+from voltaje.core.rules.iec60364.checks import (
+    LEAST_WRONG,
+    CableCandidate,
+    CableRequest,
+    Dropped,
+)
 from voltaje.core.rules.iec60364.disconnection import Disconnection, opening, ratings, seconds_of
 from voltaje.core.rules.iec60364.entries import BREAKERS, SIZES, CableEntries, RingEntries
 from voltaje.core.rules.iec60364.rating_factors import RatedCable, lay
 from voltaje.core.rules.iec60364.short_circuit import ShortCircuit, short_of
 from voltaje.core.rules.interface import CircuitLoadRequest, CircuitRequest, Feed
+from voltaje.core.sizing import Verdict, first_passing, rejected, smallest
 
-SHOWN_DEVICES = 3  # no code figure: how many the ladder shows
+SHOWN_DEVICES = 3  # no code figure: how many alternatives are shown
 KG_PER_MM2 = {"copper": 8.89e-3, "aluminum": 2.70e-3}  # physics: kg for each metre and mm²
-# why a pair is not taken; empty where it is
-Fault = Literal["", "device", "least", "carries", "drop", "loop", "heat", "short"]
-
-
-@dataclass(frozen=True, slots=True)
-class CableRequest:
-    """What a circuit asks for: its design current, A, the topic of the drop that it may have, and
-    its use; the setting of a motor's relay that guards its cable (0: the device does); the least
-    device that lets a motor start, or carries its load in a warm place, A."""
-
-    design: float
-    drop_topic: str
-    use: str
-    relay: float = 0.0
-    least: float = 0.0
-
-    @property
-    def least_device(self) -> float:
-        return max(self.design, self.least)
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,57 +57,6 @@ class RunLengths:
 
 
 @dataclass(frozen=True, slots=True)
-class Dropped:
-    """What a run loses: the tabulated mV/A/m cell, what of it is ``taken`` (1: all), the ``volts``
-    and how warm its conductor is, °C (0: not asked)."""
-
-    mv: Cell
-    taken: float
-    volts: float
-    degrees: float = 0.0
-
-
-@dataclass(frozen=True, slots=True)
-class CableCandidate:
-    """A device and a cable: ``tabulated`` A, ``carries`` A as it lies and what is ``asked`` of it,
-    A; percent ``lost``, the loop in Ω (``None``: not known) with R1 + R2 of its own ``run``, and
-    what lets it open; ``heat`` of a fault in the protective conductor, ``short`` of the line where
-    a relay guards it against overload (``None``: not asked); kg and price
-    for each metre; why it is not taken."""
-
-    device: float
-    size: Size
-    protective: Size
-    metal: Metal
-    tabulated: Cell
-    carries: float
-    asked: float
-    dropped: Dropped
-    lost: float | None
-    loop: float | None
-    run: complex
-    opening: Disconnection
-    heat: ShortCircuit | None
-    short: ShortCircuit | None
-    mass: float
-    price: float | None
-    fault: Fault
-
-    @property
-    def mv(self) -> Cell:
-        """mV for each A and m."""
-        return self.dropped.mv
-
-    @property
-    def most_loop(self) -> float:
-        return self.opening.most
-
-    @property
-    def passes(self) -> bool:
-        return not self.fault
-
-
-@dataclass(frozen=True, slots=True)
 class CableSizing:
     """The pair that is taken, how the cable lies, what it was sized for. ``limit`` the drop from
     the origin on and ``allowed`` what is left of it here, percent; ``way`` its length (``None``:
@@ -142,15 +80,15 @@ class CableSizing:
     def others(self) -> tuple[CableCandidate, ...]:
         """The pairs behind the next devices, and what one would try and may not."""
         devices = (device for device in self.devices if device != self.pair.device)
-        found = [pair for device in devices if (pair := self.sizer.beside(device))]
-        return (*found, *self.sizer.rejected(self.pair))
+        found = [pair for device in devices if (pair := _beside(self.sizer, device))]
+        return (*found, *rejected(self.sizer, (self.pair,), self.pair.metal))
 
     @property
     def free(self) -> CableCandidate | None:
         """What would be taken without anything by hand."""
-        sizer = self.sizer
-        usual = devices_for(self.need, sizer.entries, sizer.edition)
-        return next((p for p in (sizer.beside(d, True) for d in usual) if p), None)
+        usual = devices_for(self.need, self.sizer.entries, self.sizer.edition)
+        sizer = self.sizer.of_any_size()
+        return next((pair for device in usual if (pair := _beside(sizer, device))), None)
 
     @property
     def metres(self) -> float | None:
@@ -167,6 +105,14 @@ class CableSizing:
     @property
     def total_limit(self) -> Cell | None:
         return self.limit
+
+
+def _beside(sizer: Sizer, device: float) -> CableCandidate | None:
+    """The smallest cable behind another device: one that the edition does not answer is none."""
+    try:
+        return smallest(sizer, device, sizer.metal)
+    except NotCoveredError:
+        return None
 
 
 def ask(wants: CircuitLoadRequest, edition: Edition) -> CircuitRequest:
@@ -250,14 +196,15 @@ def size(need: CableRequest, feed: Feed, entries: CableEntries, context: Context
     free = sizer
     if entries.protective != "auto":
         free = Sizer(need, feed, entries.model_copy(update={"protective": "auto"}), context)
-    found = next((p for p in (free.smallest(device) for device in devices) if p), None)
+    passes = first_passing(free, devices, entries.material)
+    found = passes[0] if passes else None
     by_hand = entries.device is not None or entries.area != "auto"
     chosen = found
     if found is None and not by_hand:
         chosen = _but_for_the_drop(free, devices)
     if found is None and by_hand:
         area = entries.area if entries.area != "auto" else _least_wrong(free, devices[0])
-        chosen = sizer.pair(devices[0], area) if area else None
+        chosen = sizer.pair(devices[0], Size(area)) if area else None
     if chosen is None:
         raise NotCoveredError(
             edition.title,
@@ -281,16 +228,11 @@ def size(need: CableRequest, feed: Feed, entries: CableEntries, context: Context
     )
 
 
-# what may be wrong with a cable behind a device by hand, the least first; one that carries too
-# little is no answer
-WRONG: tuple[Fault, ...] = ("short", "heat", "loop", "drop", "least", "device")
-
-
 def _least_wrong(sizer: Sizer, device: float) -> str:
     """The cable for a device by hand that none holds behind: the smallest of those that are the
     least wrong; none where none carries it."""
-    tried = [(sizer.pair(device, size).fault, size) for size in sizer.sizes]
-    ranked = [(WRONG.index(fault), size) for fault, size in tried if fault in WRONG]
+    tried = [(sizer.judge(device, size).check, size) for size in sizer.sizes]
+    ranked = [(LEAST_WRONG.index(check), size) for check, size in tried if check in LEAST_WRONG]
     return min(ranked, key=lambda one: one[0], default=(0, ""))[1]
 
 
@@ -311,14 +253,14 @@ def _settable(entries: CableEntries, edition: Edition) -> None:
 def _but_for_the_drop(sizer: Sizer, devices: Sequence[float]) -> CableCandidate | None:
     """The smallest pair that holds all but the drop, its drop's fault told: the way ahead has used
     up what it may have."""
-    allowed, sizer.allowed = sizer.allowed, inf
-    found = next((p for p in (sizer.smallest(device) for device in devices) if p), None)
-    sizer.allowed = allowed
-    return found and sizer.pair(found.device, found.size)
+    found = first_passing(sizer.without_drop(), devices, sizer.metal)
+    return sizer.pair(found[0].device, found[0].size) if found else None
 
 
 class Sizer:
-    """Judges pairs of one circuit."""
+    """The candidates of one circuit, for the search. Cables are pulled as one set."""
+
+    most_sets = 1
 
     def __init__(
         self, need: CableRequest, feed: Feed, entries: CableEntries, context: Context
@@ -330,9 +272,11 @@ class Sizer:
         self.metal = entries.material
         self.ring = is_ring(entries)
         self._opens: dict[float, Disconnection] = {}
+        self._judged: dict[tuple[float, str], CableCandidate] = {}
         self.column = column = context.edition.table(self.laid.table).column(self.laid.column)
+        self.any_size = entries.area == "auto"
         least = context.edition.value("ring_size") if self.ring else 0.0
-        self.sizes = tuple(s for s in SIZES if s in column and fits(least, float(s)))
+        self.sizes = tuple(Size(s) for s in SIZES if s in column and fits(least, float(s)))
         if entries.area != "auto" and entries.area not in self.sizes:
             made = f"{self.sizes[0]} … {self.sizes[-1]}"
             words = say("This cable is tabulated from {made} mm²: choose one.", made=made)
@@ -360,9 +304,46 @@ class Sizer:
         if can(entries, LimitsDrop):
             self.allowed = min(self.allowed, entries.may_lose)
 
-    def pair(self, device: float, size_: str) -> CableCandidate:
+    def of_any_size(self) -> Sizer:
+        """The same, free of the size by hand."""
+        found = copy(self)
+        found.any_size = True
+        return found
+
+    def without_drop(self) -> Sizer:
+        """The same, with no limit to the drop."""
+        found = copy(self)
+        found.allowed, found._judged = inf, {}
+        return found
+
+    def made(self, metal: Metal, sets: int) -> tuple[Size, ...]:
+        """The sizes that the table of this cable gives."""
+        return self.sizes
+
+    def large(self, device: float, metal: Metal, sets: int) -> Iterator[Size]:
+        """Those that carry what is asked of them: the others need not be judged further."""
+        sizes = self.sizes if self.any_size else (Size(self.entries.area),)
+        asked, factor = self.asked_of(device), self.laid.factor
+        return (one for one in sizes if fits(asked, self.column[one] * factor))
+
+    def judge(self, device: float, conductor: Size, sets: int = 1) -> Verdict:
+        """The verdict of all checks on one pair."""
+        return self.pair(device, conductor).verdict
+
+    def device_below(self, device: float) -> float:
+        """The next smaller rating; 0 where there is none."""
+        made = ratings(self.edition, self.entries.device_type)
+        return max((r for r in made if r < device), default=0.0)
+
+    def pair(self, device: float, conductor: Size, sets: int = 1) -> CableCandidate:
         """One device with one cable, judged."""
-        edition, entries, line = self.edition, self.entries, Size(size_)
+        key = (device, conductor)
+        if key not in self._judged:
+            self._judged[key] = self._pair(device, conductor)
+        return self._judged[key]
+
+    def _pair(self, device: float, line: Size) -> CableCandidate:
+        edition, entries = self.edition, self.entries
         protective = self.protective(line)
         tabulated = edition.cell(self.laid.table, line, self.laid.column)
         carries = tabulated.value * self.laid.factor
@@ -381,44 +362,29 @@ class Sizer:
         opens = self.opens(device)
         # by the table it need not be worked out
         reduced = float(protective) < float(earth.protective_size(line, edition))
-        asked = self.asked_of(device)
-        heat = self.heat(device, protective, opens, loop) if reduced else None
-        # a device above what the cable carries guards it against a short alone
-        short = self.short(device, line, opens) if not fits(device, carries) else None
-        cleared = self.earthing == "TN" or opens.how == "rcd"
-        fault: Fault = ""
-        if not fits(self.need.design, self.set_to(device)):
-            fault = "device"
-        elif not fits(self.need.least, device):
-            fault = "least"
-        elif not fits(asked, carries):
-            fault = "carries"
-        elif lost is not None and not fits(lost, self.allowed):
-            fault = "drop"
-        elif loop is not None and cleared and not fits(loop, opens.most):
-            fault = "loop"
-        elif heat is not None and not heat.holds(float(protective)):
-            fault = "heat"
-        elif short is not None and not short.holds(float(line)):
-            fault = "short"
         return CableCandidate(
-            device,
-            line,
-            protective,
-            self.metal,
-            tabulated,
-            carries,
-            asked,
-            dropped,
-            lost,
-            loop,
-            run,
-            opens,
-            heat,
-            short,
-            self.mass(line, protective),
-            self.price(line, protective),
-            fault,
+            edition=edition,
+            need=self.need,
+            device=device,
+            setting=self.set_to(device),
+            size=line,
+            protective=protective,
+            metal=self.metal,
+            tabulated=tabulated,
+            ampacity=carries,
+            asked=self.asked_of(device),
+            dropped=dropped,
+            lost=lost,
+            allowed=self.allowed,
+            loop=loop,
+            run=run,
+            earthing=self.earthing,
+            opening=opens,
+            heat=self.heat(device, protective, opens, loop) if reduced else None,
+            # a device above what the cable carries guards it against a short alone
+            short=None if fits(device, carries) else self.short(device, line, opens),
+            mass=self.mass(line, protective),
+            price=self.price(line, protective),
         )
 
     def opens(self, device: float) -> Disconnection:
@@ -557,39 +523,6 @@ class Sizer:
             return None
         count = self.feed.lines + self.feed.has_neutral
         return (count * of_line + of_earth) * self.stretch
-
-    def smallest(self, device: float, free: bool = False) -> CableCandidate | None:
-        """The smallest cable that passes behind a device; ``free`` of the size by hand."""
-        by_hand = self.entries.area
-        sizes = self.sizes if free or by_hand == "auto" else (by_hand,)
-        # most of them are too small: these need not be judged further
-        asked, factor = self.asked_of(device), self.laid.factor
-        large = (one for one in sizes if fits(asked, self.column[one] * factor))
-        pairs = (self.pair(device, one) for one in large)
-        return next((pair for pair in pairs if pair.passes), None)
-
-    def beside(self, device: float, free: bool = False) -> CableCandidate | None:
-        """The same for an alternative: one that the edition does not answer is none."""
-        try:
-            return self.smallest(device, free)
-        except NotCoveredError:
-            return None
-
-    def rejected(self, chosen: CableCandidate) -> Iterator[CableCandidate]:
-        """What one would try next and may not: the next smaller cable, the next smaller device."""
-        place = self.sizes.index(chosen.size)
-        if place:
-            below = self.pair(chosen.device, self.sizes[place - 1])
-            if not below.passes:
-                yield below
-        made = [r for r in ratings(self.edition, self.entries.device_type) if r < chosen.device]
-        if made:
-            try:
-                smaller = self.pair(made[-1], chosen.size)
-            except NotCoveredError:  # of what the edition does not answer nothing is said
-                return
-            if not smaller.passes:
-                yield smaller
 
 
 def way_of(entries: CableEntries) -> RunLengths | None:

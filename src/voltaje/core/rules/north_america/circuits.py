@@ -6,7 +6,7 @@ from voltaje.core.codes import Edition
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.report import Worksheet, figure, fits, say
 from voltaje.core.rules.interface import CircuitLimit, CircuitLoadRequest, CircuitRequest
-from voltaje.core.rules.north_america.choose import SizingRequest
+from voltaje.core.rules.north_america.checks import SizingRequest
 from voltaje.core.rules.north_america.overcurrent import (
     devices_between,
     largest_rating,

@@ -8,7 +8,7 @@ from math import floor
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.report import Text, figure, fits, say
 
-# no code figures: what rounds up, what a rounding must change to be told, what a ladder shows
+# no code figures: what rounds up, what a rounding must change to be told, how many are shown
 HALF, SHOWN, SHOWN_DEVICES = 0.5, 0.005, 4
 
 

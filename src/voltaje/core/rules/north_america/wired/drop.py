@@ -1,6 +1,6 @@
 """Voltage drop of a run, in numbers: what it loses, what it may lose, and what would mend it.
 
-Told, or made the second thing that conductors are sized for: the ladder then goes on upward.
+Told, or made the second thing that conductors are sized for: the search then goes on upward.
 """
 
 from __future__ import annotations
@@ -14,11 +14,12 @@ from voltaje.core.report import fits
 from voltaje.core.rules.common.runs import STEPS_UP, volts_for
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import Feed
-from voltaje.core.rules.north_america import ladder
-from voltaje.core.rules.north_america.choose import SizingRequest
+from voltaje.core.rules.north_america import alternatives
+from voltaje.core.rules.north_america.alternatives import Candidate, Pin
+from voltaje.core.rules.north_america.checks import SizingRequest
 from voltaje.core.rules.north_america.drop import Drop, Holds, drop
-from voltaje.core.rules.north_america.ladder import Candidate, Pin
 from voltaje.core.rules.north_america.wired.feeds import counted, full_wires
+from voltaje.core.sizing import smallest
 from voltaje.core.units import METRES_PER_FOOT
 
 if TYPE_CHECKING:
@@ -125,14 +126,14 @@ class DropRemedies:
 
 
 def that_holds(sizing: Sizing, entries: Any, context: Context, most: float) -> Candidate | None:
-    """The pair that the ladder would take behind this device if the run were sized for its drop."""
+    """The pair that would be taken behind this device if the run were sized for its drop."""
     if most <= 0:
         return None
     need, feed = sizing.need, sizing.feed
     sized = replace(need, drop=holds(need, feed, entries, most), devices=(sizing.pair.device,))
     lies = entries.installation(counted(feed))
     try:
-        return ladder.choose(
+        return alternatives.chosen_pair(
             sized,
             lies,
             context.edition,
@@ -177,13 +178,13 @@ def _two_sets(
     pair, need, feed = sizing.plain.pair, sizing.need, sizing.feed
     edition = context.edition
     lies = entries.installation(counted(feed))
-    mils = ladder.circular_mils(edition)
+    mils = alternatives.circular_mils(edition)
     thick = larger is None or larger.option.mils >= mils[edition.limit_size("parallel")]
     if lies.is_cable or pair.sets != 1 or not thick:
         return None
     sized = replace(need, drop=holds(need, feed, entries, most))
-    builder = ladder.Builder(sized, lies, full_wires(feed), edition, context.shop)
-    two = builder.smallest(pair.device, pair.option.material, 2)
+    pairs = alternatives.Pairs(sized, lies, full_wires(feed), edition, context.shop)
+    two = smallest(pairs, pair.device, pair.option.material, 2)
     if two is None or (larger is not None and two.mass >= larger.mass * METAL_MORE):
         return None
     return two

@@ -19,8 +19,8 @@ from voltaje.core.entries import (
     entry,
 )
 from voltaje.core.rules.interface import Wiring
+from voltaje.core.rules.north_america.alternatives import Pin
 from voltaje.core.rules.north_america.conductors import label
-from voltaje.core.rules.north_america.ladder import Pin
 from voltaje.core.rules.north_america.wired.drop import SIZING
 from voltaje.core.rules.north_america.wiring import RACEWAYS, Installation
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from voltaje.core.rules.interface import Feed
-from voltaje.core.rules.north_america.ladder import Wires
+from voltaje.core.rules.north_america.alternatives import Wires
 from voltaje.core.rules.north_america.wiring import counted_conductors
 
 

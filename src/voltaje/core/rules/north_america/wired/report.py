@@ -23,10 +23,10 @@ from voltaje.core.report import (
 )
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import SizingReport
-from voltaje.core.rules.north_america import ladder
-from voltaje.core.rules.north_america.choose import SizingRequest
+from voltaje.core.rules.north_america import alternatives
+from voltaje.core.rules.north_america.alternatives import Alternatives, Candidate, circular_mils
+from voltaje.core.rules.north_america.checks import SizingRequest
 from voltaje.core.rules.north_america.conductors import label
-from voltaje.core.rules.north_america.ladder import Candidate, Ladder, circular_mils
 from voltaje.core.rules.north_america.overcurrent import next_standard_device
 from voltaje.core.rules.north_america.raceway import Fill
 from voltaje.core.rules.north_america.wired.report_drop import report_drop
@@ -43,8 +43,8 @@ from voltaje.core.rules.north_america.wiring import (
 def report_sizing(sizing: Sizing, entries: Any, context: Context) -> SizingReport:
     """Words for what :func:`voltaje.core.rules.north_america.wired.sizing.size` has found."""
     rest, pair = rest_of(sizing.feed, entries, context), sizing.pair
-    found = ladder.build(sizing.choice_need(entries, context), *rest)
-    plain = ladder.build(sizing.need, *rest)
+    found = alternatives.alternatives(sizing.choice_need(entries, context), *rest)
+    plain = alternatives.alternatives(sizing.need, *rest)
     installation: Installation = rest[0]
     findings = Findings()
     if not sizing.choice.holds:
@@ -52,7 +52,7 @@ def report_sizing(sizing: Sizing, entries: Any, context: Context) -> SizingRepor
     results = {
         "device": Result(pair.device, "A", say("Device")),
         "conductor": Result(pair.conductor, "", say("Conductors")),
-        **_figures("conductor", pair.option.size, pair, pair.verdict.ampacity),
+        **_figures("conductor", pair.option.size, pair, pair.ampacity),
     }
     conductors = _conductors(sizing, installation.of_sets(pair.sets), context)
     _terminals_change(found, sizing, installation, context, conductors)
@@ -79,7 +79,7 @@ def report_sizing(sizing: Sizing, entries: Any, context: Context) -> SizingRepor
         beside.section("beside", say("With them")),
     )
     marks, wires = _marks(sizing.need, pair), _wires(sizing, entries, context)
-    return SizingReport(found.rungs, sections, findings, results, marks, headline, wires)
+    return SizingReport(found.all, sections, findings, results, marks, headline, wires)
 
 
 def _figures(
@@ -166,7 +166,7 @@ def _conductors(sizing: Sizing, installation: Installation, context: Context) ->
         shown = f"{figure(before)} × {figure(option.adjustment)}"
         after = option.corrected * sets
         tape.step("adjustment", words, after, "A", shown, rule, entries="others")
-    at = pair.verdict.column
+    at = pair.column
     reads = option.terminal(at) * sets
     rules = (
         edition.rule("terminations"),
@@ -192,7 +192,7 @@ def _conductors(sizing: Sizing, installation: Installation, context: Context) ->
     tape.result(
         "ampacity",
         say("Ampacity"),
-        pair.verdict.ampacity,
+        pair.ampacity,
         "A",
         "",
         pair.verdict.rule,
@@ -203,15 +203,19 @@ def _conductors(sizing: Sizing, installation: Installation, context: Context) ->
 
 
 def _terminals_change(
-    found: Ladder, sizing: Sizing, installation: Installation, context: Context, tape: Worksheet
+    found: Alternatives,
+    sizing: Sizing,
+    installation: Installation,
+    context: Context,
+    tape: Worksheet,
 ) -> None:
     """Where the terminals change column a larger device may take a smaller wire."""
     pair, edition = sizing.pair, context.edition
-    if installation.listed_75 or pair.verdict.column != COLUMNS[0]:
+    if installation.listed_75 or pair.column != COLUMNS[0]:
         return
     mils = circular_mils(edition)
     own = pair.option.mils * pair.sets * (1 - 1e-9)
-    larger = (r for r in found.rungs if r.passes and r.device > pair.device)
+    larger = (r for r in found.all if r.passes and r.device > pair.device)
     alike = (r for r in larger if r.material == pair.option.material)
     other = next((r for r in alike if mils[r.size] * r.sets < own), None)
     if other is None:
@@ -305,8 +309,8 @@ def _raceway(
 
 def _marks(need: SizingRequest, pair: Candidate) -> tuple[AxisMark, ...]:
     option, sets = pair.option, pair.sets
-    final = pair.verdict.ampacity
-    terminal = option.terminal(pair.verdict.column) * sets
+    final = pair.ampacity
+    terminal = option.terminal(pair.column) * sets
     found = [
         AxisMark("load", say("Load"), need.load, "load"),
         AxisMark("device", say("Device"), pair.device, "device"),

@@ -16,7 +16,7 @@ from voltaje.core.report import (
     say,
 )
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.ladder import Candidate, Ladder
+from voltaje.core.rules.north_america.alternatives import Alternatives, Candidate
 from voltaje.core.rules.north_america.wired import drop as drops
 from voltaje.core.rules.north_america.wired.sizing import Sizing
 from voltaje.core.units import LENGTH, POUNDS_PER_KG, feet, show
@@ -24,15 +24,15 @@ from voltaje.core.units import LENGTH, POUNDS_PER_KG, feet, show
 
 def report_drop(
     sizing: Sizing,
-    found: Ladder,
-    plain: Ladder,
+    found: Alternatives,
+    plain: Alternatives,
     entries: Any,
     context: Context,
     beside: Worksheet,
     findings: Findings,
 ) -> Section | None:
     """Puts the drop among what goes along; a section of its own where it governs or is beyond its
-    limit. ``plain`` is the ladder by ampacity."""
+    limit. ``plain`` are the alternatives by ampacity."""
     need, feed, lost = sizing.need, sizing.feed, sizing.lost
     assert lost is not None  # noqa: S101 - called where a length is known
     pair, by_ampacity = found.chosen, plain.chosen
@@ -133,7 +133,7 @@ def _side(
         say("{volts} V there", volts=figure(left, 1)) if left > 0 else say("no volts left there")
     )
     given = {
-        "amperes": pair.verdict.ampacity,
+        "amperes": pair.ampacity,
         "there": there,
         "metal": _metal(pair.mass * entries.length, context),
     }
@@ -151,7 +151,7 @@ def _side(
 
 
 def _metal(kilograms: float, context: Context) -> str:
-    """A mass in the units of the job, as the ladder has it."""
+    """A mass in the units of the job, as the alternatives have it."""
     if context.units == "us":
         return f"{figure(kilograms * POUNDS_PER_KG, 1)} lb"
     return f"{figure(kilograms, 1)} kg"

@@ -44,5 +44,5 @@ def side_sections(told: SizingReport, side: str, title: str) -> Iterator[Section
 
 
 def side_rungs(told: SizingReport, title: str) -> Iterator[Alternative]:
-    """Its rungs of the ladder, as a group."""
+    """Its alternatives, as a group."""
     return (replace(rung, group=title) for rung in told.rungs)

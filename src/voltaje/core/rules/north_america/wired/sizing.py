@@ -11,12 +11,12 @@ from voltaje.core.entries import WrongEntryError
 from voltaje.core.report import say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import Feed
-from voltaje.core.rules.north_america import ladder
-from voltaje.core.rules.north_america.choose import SizingRequest
+from voltaje.core.rules.north_america import alternatives
+from voltaje.core.rules.north_america.alternatives import Candidate, Chosen, Pin
+from voltaje.core.rules.north_america.checks import SizingRequest
 from voltaje.core.rules.north_america.conductors import MOST_SETS, label
 from voltaje.core.rules.north_america.drop import Drop
 from voltaje.core.rules.north_america.grounding import EquipmentGround, equipment_ground
-from voltaje.core.rules.north_america.ladder import Candidate, Chosen, Pin
 from voltaje.core.rules.north_america.overcurrent import largest_rating
 from voltaje.core.rules.north_america.raceway import Fill, raceway
 from voltaje.core.rules.north_america.wired import drop as drops
@@ -79,18 +79,18 @@ def _choose(
 ) -> tuple[Chosen, Chosen]:
     """What is chosen by all that is asked, and by ampacity alone."""
     _check_pin(entries, entries.installation(counted(feed)), context)
-    plain = ladder.choose(need, *rest_of(feed, entries, context))
+    plain = alternatives.chosen_pair(need, *rest_of(feed, entries, context))
     sized = drops.with_drop(need, feed, entries, context)
     if sized is need:
         return plain, plain
     try:
-        return ladder.choose(sized, *rest_of(feed, entries, context)), plain
+        return alternatives.chosen_pair(sized, *rest_of(feed, entries, context)), plain
     except NotCoveredError:  # no conductor holds it: sized by ampacity, and told
         return plain, plain
 
 
 def rest_of(feed: Feed, entries: Any, context: Context) -> tuple[Any, ...]:
-    """What a ladder takes besides the need."""
+    """What the search takes besides the need."""
     lies, pin = entries.installation(counted(feed)), entries.pin()
     if pin.sets is None and pin.size is None:
         pin = replace(pin, sets=feed.sets)

@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 from profiles import examples
 
 from voltaje.core.codes import NotCoveredError, edition
-from voltaje.core.rules.north_america.choose import SizingRequest
+from voltaje.core.rules.north_america.alternatives import Pin, alternatives
+from voltaje.core.rules.north_america.checks import SizingRequest
 from voltaje.core.rules.north_america.conductors import LARGEST_SINGLE
 from voltaje.core.rules.north_america.grounding import equipment_ground
-from voltaje.core.rules.north_america.ladder import Pin, build
 from voltaje.core.rules.north_america.overcurrent import devices_between
 from voltaje.core.rules.north_america.wiring import (
     Installation,
@@ -37,7 +37,7 @@ def need(load, continuous=0.0, **more):
 
 
 def chosen(load, where=None, **more):
-    pair = build(need(load), where or Installation(counted=2), CODE, **more).chosen
+    pair = alternatives(need(load), where or Installation(counted=2), CODE, **more).chosen
     return pair.device, pair.option.size
 
 
@@ -80,43 +80,43 @@ def test_the_shops_preference(preference, load, wanted):
 def test_no_next_size_up_for_several_receptacles():
     # twelve conductors at 40 °C: 14 AWG 25 × 0.5 × 0.91 = 11.4 A, 12 AWG 13.7 A, 10 AWG 18.2 A
     where = Installation(counted=12, ambient_c=40)
-    general = build(need(10.0), where, CODE).chosen
-    several = build(need(10.0, next_size=False), where, CODE).chosen
+    general = alternatives(need(10.0), where, CODE).chosen
+    several = alternatives(need(10.0, next_size=False), where, CODE).chosen
     assert general.option.size == "14" and general.verdict.address[0] == "next_size_up"
-    assert several.option.size == "10" and several.verdict.ampacity >= several.device
+    assert several.option.size == "10" and several.ampacity >= several.device
 
 
 @pytest.mark.parametrize("device", [1000.0, 1200.0])
 def test_above_800_the_conductor_carries_the_rating(device):
     one = SizingRequest(820, 820, 820, (device,))
-    found = build(one, Installation(counted=3), CODE)
-    for rung in found.rungs:
+    found = alternatives(one, Installation(counted=3), CODE)
+    for rung in found.all:
         if rung.passes:
             assert rung.ampacity >= device and rung.sets > 1
 
 
 def test_a_pin_is_kept_and_judged():
-    holds = build(need(33.0), Installation(counted=2), CODE, pin=Pin(40.0, "8"))
+    holds = alternatives(need(33.0), Installation(counted=2), CODE, pin=Pin(40.0, "8"))
     assert (holds.chosen.device, holds.chosen.option.size) == (40.0, "8") and holds.choice.holds
-    fails = build(need(45.0), Installation(counted=2), CODE, pin=Pin(40.0, "8"))
+    fails = alternatives(need(45.0), Installation(counted=2), CODE, pin=Pin(40.0, "8"))
     assert (fails.chosen.device, fails.chosen.option.size) == (40.0, "8")
     assert not fails.choice.holds and "below the 45 A" in str(fails.chosen.verdict.why)
     assert (fails.choice.free.device, fails.choice.free.conductor) == (45, "6 AWG Cu")
-    larger = build(need(15.0), Installation(counted=2), CODE, pin=Pin(size="6"))
+    larger = alternatives(need(15.0), Installation(counted=2), CODE, pin=Pin(size="6"))
     assert larger.chosen.option.size == "6" and larger.choice.least.option.size == "14"
 
 
-def test_prices_order_the_ladder():
+def test_prices_order_the_alternatives():
     prices = (("aluminum 8", 0.1), ("aluminum 6", 0.12), ("copper 8", 5.0), ("copper 10", 4.0),
               ("aluminum 10", 0.1), ("copper 6", 6.0))  # fmt: skip
-    found = build(need(33.0), Installation(counted=2), CODE, shop=Shop("smallest", prices))
-    priced = [r.price for r in found.rungs if r.price is not None]
-    assert priced == sorted(priced) and found.rungs[0].material == "aluminum"
+    found = alternatives(need(33.0), Installation(counted=2), CODE, shop=Shop("smallest", prices))
+    priced = [r.price for r in found.all if r.price is not None]
+    assert priced == sorted(priced) and found.all[0].material == "aluminum"
 
 
 def test_sets_start_at_1_0_and_dominated_pairs_are_left_out():
-    found = build(need(500.0), Installation(counted=3), CODE)
-    passing = [r for r in found.rungs if r.passes]
+    found = alternatives(need(500.0), Installation(counted=3), CODE)
+    passing = [r for r in found.all if r.passes]
     assert all(r.sets == 1 or ORDER.index(r.size) >= ORDER.index("1/0") for r in passing)
     for device, material in product({r.device for r in passing}, ("copper", "aluminum")):
         same = [r for r in passing if r.device == device and r.material == material]
@@ -125,8 +125,8 @@ def test_sets_start_at_1_0_and_dominated_pairs_are_left_out():
 
 
 def test_every_rejected_rung_has_a_reason_and_a_rule():
-    found = build(need(33.0), Installation(counted=2), CODE)
-    rejected = [r for r in found.rungs if not r.passes]
+    found = alternatives(need(33.0), Installation(counted=2), CODE)
+    rejected = [r for r in found.all if not r.passes]
     assert rejected and all(str(r.why) and r.rules for r in rejected)
     assert any(r.rules[0].number == "240.4(B)" for r in rejected)
 
@@ -169,7 +169,7 @@ GRID = list(product(
 
 
 @pytest.mark.parametrize("part", range(12))
-def test_the_ladder_agrees_with_brute_force(part):
+def test_the_search_agrees_with_brute_force(part):
     """6,000 circuits with up to four devices each: the same conductor, or none, behind each."""
     checked = 0
     for load, continuous, ambient, count, listed, material in GRID[part::12]:
@@ -179,7 +179,7 @@ def test_the_ladder_agrees_with_brute_force(part):
         one = SizingRequest(load, design, design, devices)
         wanted = {d: slow(load, design, d, material, where) for d in devices}
         try:
-            rungs = build(one, Installation(**where), CODE, material).rungs
+            rungs = alternatives(one, Installation(**where), CODE, material).all
         except NotCoveredError:
             rungs = ()
         for device, size in wanted.items():
@@ -207,12 +207,12 @@ def test_it_never_offers_a_pair_that_fails_and_grows_with_the_load(load, more, w
     """A bigger load never gets a smaller wire, save where the terminations change column at
     100 A. Sets in parallel are compared with as many: smaller wires carry more for their metal."""
     try:
-        small, large = (build(need(x), where, CODE).chosen for x in (load, load * more))
+        small, large = (alternatives(need(x), where, CODE).chosen for x in (load, load * more))
     except NotCoveredError:
         return
     for pair in (small, large):
         assert pair.verdict.passes
-        assert pair.option.final(pair.verdict.column) * pair.sets == pair.verdict.ampacity
+        assert pair.option.final(pair.column) * pair.sets == pair.ampacity
     crosses = terminal_column(small.device, where.listed_75, CODE) != terminal_column(
         large.device, where.listed_75, CODE
     )
