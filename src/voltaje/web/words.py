@@ -31,7 +31,6 @@ SCRIPTS = Path(__file__).parent / "static" / "voltaje"
 CALLS = {
     "say": 1,
     "Text": 1,
-    "verdict": 1,
     "gettext": 1,
     "gettext_lazy": 1,
     "gettext_noop": 1,

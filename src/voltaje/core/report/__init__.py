@@ -1,8 +1,8 @@
 """A calculation that shows itself: lines, the rules they follow, findings, results.
 
-``text`` has words and figures, ``sheet`` what a worksheet is made of, ``tape`` the builders that
-make a line read like the tape that it prints, ``as_json`` the same for programs. Beneath it is
-nothing; everything above it speaks through it.
+``text`` has words and figures, ``sheet`` what a worksheet is made of, ``worksheet`` the builders
+that make a line read like the tape that it prints, ``as_json`` the same for programs. Beneath it
+is nothing; everything above it speaks through it.
 """
 
 from voltaje.core.report.as_json import to_json
@@ -30,6 +30,7 @@ from voltaje.core.report.sheet import (
 from voltaje.core.report.text import (
     NUMBERS,
     REL_TOLERANCE,
+    Rounded,
     Text,
     figure,
     figure_beside,
@@ -58,6 +59,7 @@ __all__ = [
     "PulledConductor",
     "Report",
     "Result",
+    "Rounded",
     "Rule",
     "Section",
     "Severity",

@@ -83,6 +83,21 @@ def figure_beside(value: float, limit: float, digits: int = 2) -> str:
     return told
 
 
+@dataclass(frozen=True, slots=True)
+class Rounded:
+    """A figure with so many ``digits`` in a :class:`Text`, printed when it is read. ``limit`` is
+    what it stands beside, and is told apart from."""
+
+    value: float
+    digits: int
+    limit: float | None = None
+
+    def __str__(self) -> str:
+        if self.limit is None:
+            return figure(self.value, self.digits)
+        return figure_beside(self.value, self.limit, self.digits)
+
+
 def figure(value: object, digits: int = 2) -> str:
     """A number as the trade writes it: ``18600.0`` → ``18,600``; ``0.75`` → ``0.75``."""
     if isinstance(value, bool) or not isinstance(value, int | float):

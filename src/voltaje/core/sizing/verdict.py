@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import TypeVar
 
 from voltaje.core.codes import Edition
-from voltaje.core.report import Rule, Text, say
+from voltaje.core.report import Rule, Text
 
 Case = TypeVar("Case")
 
@@ -16,20 +16,15 @@ Case = TypeVar("Case")
 class Verdict:
     """Whether a pair passes, the stable name of the ``check`` that decided it, and why.
 
-    Words and rule are made when they are asked for: a search judges many pairs and shows few.
-    ``address`` is the rule's topic, and its row and column where a cell decides.
+    The rule is looked up when it is asked for: a search judges many pairs and shows few.
+    ``address`` is its topic, and its row and column where a cell decides.
     """
 
     passes: bool
     check: str
     edition: Edition
-    template: str
-    params: Mapping[str, object]
+    why: Text
     address: tuple[str, ...]
-
-    @property
-    def why(self) -> Text:
-        return say(self.template, **self.params)
 
     @property
     def rule(self) -> Rule:

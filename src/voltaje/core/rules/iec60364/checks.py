@@ -14,7 +14,7 @@ from typing import Literal
 
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.codes.vocabulary import Metal, Size
-from voltaje.core.report import figure, figure_beside, fits
+from voltaje.core.report import Rounded, Text, fits, say
 from voltaje.core.rules.iec60364.disconnection import Disconnection
 from voltaje.core.rules.iec60364.short_circuit import ShortCircuit
 from voltaje.core.sizing import Verdict, decide
@@ -112,17 +112,17 @@ class CableCandidate:
     def passes(self) -> bool:
         return self.verdict.passes
 
-    def fails(self, check: str, template: str, *address: str, **params: object) -> Verdict:
-        """That it does not pass, by which check, in words, under which rule."""
-        return Verdict(False, check, self.edition, template, params, address)
+    def fails(self, check: str, why: Text, *address: str) -> Verdict:
+        """That it does not pass, by which check, why, under which rule."""
+        return Verdict(False, check, self.edition, why, address)
 
 
 def device_carries_load(pair: CableCandidate) -> Verdict | None:
     """433.1.1: the design current is within what the device lets through, Ib ≤ In."""
     if fits(pair.need.design, pair.setting):
         return None
-    words = "The device is below the design current"
-    return pair.fails("device_below_load", words, "design_current")
+    why = say("The device is below the design current")
+    return pair.fails("device_below_load", why, "design_current")
 
 
 def least_device(pair: CableCandidate) -> Verdict | None:
@@ -132,27 +132,23 @@ def least_device(pair: CableCandidate) -> Verdict | None:
     if fits(need.least, pair.device):
         return None
     if need.relay or need.use == "motor":
-        words = "The device may open while the motor starts"
-        return pair.fails("least_device", words, "motor_start")
-    words = "The device carries less than its load where it stands"
-    return pair.fails("least_device", words, "design_current")
+        why = say("The device may open while the motor starts")
+        return pair.fails("least_device", why, "motor_start")
+    why = say("The device carries less than its load where it stands")
+    return pair.fails("least_device", why, "design_current")
 
 
 def cable_carries_device(pair: CableCandidate) -> Verdict | None:
     """433.1.1 and Appendix 4: the cable carries what the device lets through, In ≤ Iz."""
     if fits(pair.asked, pair.ampacity):
         return None
-    return Verdict(
-        False,
-        "ampacity",
-        pair.edition,
+    why = say(
         "Carries {carries} A as it lies: less than the {asked} A asked of it",
-        {
-            "carries": figure_beside(pair.ampacity, pair.asked, 1),
-            "asked": figure(pair.asked, 1),
-        },
-        (pair.tabulated.rule.topic, pair.tabulated.rule.row, pair.tabulated.rule.column),
+        carries=Rounded(pair.ampacity, 1, pair.asked),
+        asked=Rounded(pair.asked, 1),
     )
+    rule = pair.tabulated.rule
+    return pair.fails("ampacity", why, rule.topic, rule.row, rule.column)
 
 
 def voltage_drop(pair: CableCandidate) -> Verdict | None:
@@ -160,8 +156,8 @@ def voltage_drop(pair: CableCandidate) -> Verdict | None:
     if pair.lost is None or fits(pair.lost, pair.allowed):
         return None
     rule = pair.mv.rule
-    words, percent = "Loses {percent} %: more than it may", figure(pair.lost)
-    return pair.fails("voltage_drop", words, rule.topic, rule.row, rule.column, percent=percent)
+    why = say("Loses {percent} %: more than it may", percent=pair.lost)
+    return pair.fails("voltage_drop", why, rule.topic, rule.row, rule.column)
 
 
 def earth_fault_loop(pair: CableCandidate) -> Verdict | None:
@@ -170,13 +166,12 @@ def earth_fault_loop(pair: CableCandidate) -> Verdict | None:
     cleared = pair.earthing == "TN" or pair.opening.how == "rcd"
     if pair.loop is None or not cleared or fits(pair.loop, pair.opening.most):
         return None
-    return pair.fails(
-        "earth_fault_loop",
+    why = say(
         "The loop of {ohms} Ω is above {most} Ω: the device may not open in time",
-        OPENED_BY[pair.opening.how],
-        ohms=figure(pair.loop, 3),
-        most=figure(pair.most_loop),
+        ohms=Rounded(pair.loop, 3),
+        most=pair.most_loop,
     )
+    return pair.fails("earth_fault_loop", why, OPENED_BY[pair.opening.how])
 
 
 def protective_conductor_heat(pair: CableCandidate) -> Verdict | None:
@@ -184,16 +179,17 @@ def protective_conductor_heat(pair: CableCandidate) -> Verdict | None:
     heat = pair.heat
     if heat is None or heat.holds(float(pair.protective)):
         return None
-    if heat.opens:
-        return pair.fails(
-            "protective_conductor_heat",
-            "The protective conductor of {size} wants {least} mm² by the heat of a fault",
-            "adiabatic",
-            size=named(pair.protective),
-            least=figure(heat.least),
+    why = say(
+        "The protective conductor of {size} wants {least} mm² by the heat of a fault",
+        size=named(pair.protective),
+        least=heat.least,
+    )
+    if not heat.opens:
+        why = say(
+            "{end} A at a fault do not open the device in a time that it is known for",
+            end=Rounded(heat.end, 0),
         )
-    words = "{end} A at a fault do not open the device in a time that it is known for"
-    return pair.fails("protective_conductor_heat", words, "adiabatic", end=figure(heat.end, 0))
+    return pair.fails("protective_conductor_heat", why, "adiabatic")
 
 
 def line_short_circuit(pair: CableCandidate) -> Verdict | None:
@@ -201,25 +197,24 @@ def line_short_circuit(pair: CableCandidate) -> Verdict | None:
     short = pair.short
     if short is None or short.holds(float(pair.size)):
         return None
-    if short.opens:
-        return pair.fails(
-            "line_short_circuit",
-            "The line of {size} wants {least} mm² by the heat of a short",
-            "adiabatic",
-            size=named(pair.size),
-            least=figure(short.least),
-        )
-    words = (
-        "{end} A at a short at the far end do not open the device in a time that it is known for"
+    why = say(
+        "The line of {size} wants {least} mm² by the heat of a short",
+        size=named(pair.size),
+        least=short.least,
     )
-    return pair.fails("line_short_circuit", words, "adiabatic", end=figure(short.end, 0))
+    if not short.opens:
+        why = say(
+            "{end} A at a short at the far end do not open the device in a time that it is known"
+            " for",
+            end=Rounded(short.end, 0),
+        )
+    return pair.fails("line_short_circuit", why, "adiabatic")
 
 
 def all_hold(pair: CableCandidate) -> Verdict:
     """433.1.1: nothing keeps the pair from passing."""
-    carries = {"carries": figure(pair.ampacity, 1)}
-    words = "Carries {carries} A as it lies"
-    return Verdict(True, "ampacity", pair.edition, words, carries, ("design_current",))
+    why = say("Carries {carries} A as it lies", carries=Rounded(pair.ampacity, 1))
+    return Verdict(True, "ampacity", pair.edition, why, ("design_current",))
 
 
 CHECKS: tuple[Callable[[CableCandidate], Verdict | None], ...] = (

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 
 from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import NO_SIZE, Size
-from voltaje.core.report import fits, say
+from voltaje.core.report import Text, fits, say
 from voltaje.core.rules.north_america.conductors import label
 from voltaje.core.rules.north_america.drop import Holds
 from voltaje.core.rules.north_america.overcurrent import previous_standard_device
@@ -113,13 +113,13 @@ class Case:
         """The place of the conductor's size among all sizes."""
         return self.rank[self.option.size]
 
-    def fails(self, check: str, template: str, *address: str, **params: object) -> Verdict:
-        """That it does not pass, by which check, in words, under which rule."""
-        return Verdict(False, check, self.edition, template, params, address)
+    def fails(self, check: str, why: Text, *address: str) -> Verdict:
+        """That it does not pass, by which check, why, under which rule."""
+        return Verdict(False, check, self.edition, why, address)
 
-    def passes(self, check: str, template: str, *address: str, **params: object) -> Verdict:
+    def passes(self, check: str, why: Text, *address: str) -> Verdict:
         """That it passes by that check, unless the drop is more than it may be."""
-        return voltage_drop(self) or Verdict(True, check, self.edition, template, params, address)
+        return voltage_drop(self) or Verdict(True, check, self.edition, why, address)
 
 
 def device_carries_load(case: Case) -> Verdict | None:
@@ -127,8 +127,8 @@ def device_carries_load(case: Case) -> Verdict | None:
     need = case.need
     if need.elsewhere or fits(need.design, case.device):
         return None
-    words = "The device is below the {design} A needed"
-    return case.fails("device_below_load", words, need.device_topic, design=need.design)
+    why = say("The device is below the {design} A needed", design=need.design)
+    return case.fails("device_below_load", why, need.device_topic)
 
 
 def device_within_ceiling(case: Case) -> Verdict | None:
@@ -136,8 +136,8 @@ def device_within_ceiling(case: Case) -> Verdict | None:
     need = case.need
     if fits(case.device, need.ceiling):
         return None
-    words = "The device is above the {most} A allowed"
-    return case.fails("device_above_most", words, need.ceiling_topic, most=need.ceiling)
+    why = say("The device is above the {most} A allowed", most=need.ceiling)
+    return case.fails("device_above_most", why, need.ceiling_topic)
 
 
 def parallel_sets(case: Case) -> Verdict | None:
@@ -147,8 +147,8 @@ def parallel_sets(case: Case) -> Verdict | None:
     least = case.edition.limit_size("parallel")
     if case.place >= case.rank[least]:
         return None
-    words = "Sets in parallel start at {least} AWG"
-    return case.fails("parallel", words, "parallel", least=least)
+    why = say("Sets in parallel start at {least} AWG", least=least)
+    return case.fails("parallel", why, "parallel")
 
 
 def least_size(case: Case) -> Verdict | None:
@@ -156,17 +156,16 @@ def least_size(case: Case) -> Verdict | None:
     least = case.need.least_size
     if not least or case.place >= case.rank[least]:
         return None
-    return case.fails(
-        "least_size", "Not below {least}", case.need.conductor_topic, least=label(least)
-    )
+    why = say("Not below {least}", least=label(least))
+    return case.fails("least_size", why, case.need.conductor_topic)
 
 
 def usable_at_ambient(case: Case) -> Verdict | None:
     """310.15(B): an insulation has no factor where it may not be used so hot."""
     if case.option.corrected > 0:
         return None
-    words = "This insulation may not be used at this ambient"
-    return case.fails("ambient", words, "ambient")
+    why = say("This insulation may not be used at this ambient")
+    return case.fails("ambient", why, "ambient")
 
 
 def carries_at_terminals(case: Case) -> Verdict | None:
@@ -176,14 +175,14 @@ def carries_at_terminals(case: Case) -> Verdict | None:
     if fits(needed, case.terminal):
         return None
     by_terminals = fits(needed, case.option.base * case.sets)
-    return case.fails(
-        "terminals",
+    why = say(
         "Reads {ampacity} A at {column} °C: less than {needed} A",
-        "terminations" if by_terminals else case.need.conductor_topic,
         ampacity=case.terminal,
         column=case.column,
         needed=needed,
     )
+    topic = "terminations" if by_terminals else case.need.conductor_topic
+    return case.fails("terminals", why, topic)
 
 
 def carries_once_corrected(case: Case) -> Verdict | None:
@@ -193,21 +192,20 @@ def carries_once_corrected(case: Case) -> Verdict | None:
     after = max(need.conductor if need.elsewhere else need.load, need.corrected)
     if fits(after, case.corrected):
         return None
-    return case.fails(
-        "corrected",
+    why = say(
         "Carries {ampacity} A once corrected: less than {load} A",
-        "ambient" if case.option.ambient < 1 else "adjustment",
         ampacity=case.corrected,
         load=after,
     )
+    return case.fails("corrected", why, "ambient" if case.option.ambient < 1 else "adjustment")
 
 
 def protected_elsewhere(case: Case) -> Verdict | None:
     """240.4(G): motors, air conditioning and others may have a larger device."""
     if not case.need.elsewhere:
         return None
-    words = "Carries {needed} A; the device may be larger here"
-    return case.passes("elsewhere", words, "protected_elsewhere", needed=case.need.conductor)
+    why = say("Carries {needed} A; the device may be larger here", needed=case.need.conductor)
+    return case.passes("elsewhere", why, "protected_elsewhere")
 
 
 def small_conductor(case: Case) -> Verdict | None:
@@ -215,28 +213,24 @@ def small_conductor(case: Case) -> Verdict | None:
     option = case.option
     if not option.small or fits(case.device, option.small):
         return None
-    return case.fails(
-        "small_conductor",
+    why = say(
         "Reads {ampacity} A, yet may not sit behind more than {limit} A",
-        "small_conductors",
-        option.size,
-        option.material,
         ampacity=case.terminal,
         limit=option.small,
     )
+    return case.fails("small_conductor", why, "small_conductors", option.size, option.material)
 
 
 def carries_device(case: Case) -> Verdict | None:
     """240.4: a conductor is protected at its ampacity."""
     if not fits(case.device, case.final):
         return None
-    return case.passes(
-        "ampacity",
+    why = say(
         "{ampacity} A at {column} °C carries the device’s rating",
-        case.need.conductor_topic,
         ampacity=case.final,
         column=case.column,
     )
+    return case.passes("ampacity", why, case.need.conductor_topic)
 
 
 def above_800(case: Case) -> Verdict | None:
@@ -244,27 +238,26 @@ def above_800(case: Case) -> Verdict | None:
     most = limit_value("next_size_up", case.edition)
     if fits(case.device, most):
         return None
-    words = "Above {most} A the conductor must carry the rating"
-    return case.fails("above_800", words, "over_800", most=most)
+    why = say("Above {most} A the conductor must carry the rating", most=most)
+    return case.fails("above_800", why, "over_800")
 
 
 def next_size_up(case: Case) -> Verdict:
     """240.4(B): up to 800 A the next standard rating above the ampacity may protect a conductor,
     where its ampacity is none itself and the circuit is not of several receptacles."""
     below, ampacity = previous_standard_device(case.device, case.edition), case.final
-    words = ""
     if abs(below - ampacity) <= 1e-9 * ampacity:
-        words = "{ampacity} A is a standard rating: no next size up"
-    elif below > ampacity:
-        words = "{ampacity} A is more than one size below the device"
-    if words:
-        return case.fails("next_size_up", words, "next_size_up", ampacity=ampacity)
+        why = say("{ampacity} A is a standard rating: no next size up", ampacity=ampacity)
+        return case.fails("next_size_up", why, "next_size_up")
+    if below > ampacity:
+        why = say("{ampacity} A is more than one size below the device", ampacity=ampacity)
+        return case.fails("next_size_up", why, "next_size_up")
     if not case.need.next_size:
         topic = case.need.no_next_topic
-        return case.fails("no_next_size", NO_NEXT[topic].template, topic, ampacity=ampacity)
-    return case.passes(
-        "next_size_up", "Next size up from {ampacity} A", "next_size_up", ampacity=ampacity
-    )
+        why = say(NO_NEXT[topic].template, ampacity=ampacity)
+        return case.fails("no_next_size", why, topic)
+    why = say("Next size up from {ampacity} A", ampacity=ampacity)
+    return case.passes("next_size_up", why, "next_size_up")
 
 
 def voltage_drop(case: Case) -> Verdict | None:
@@ -275,8 +268,10 @@ def voltage_drop(case: Case) -> Verdict | None:
     percent = drop.percent(case.option.size, case.option.material, case.sets, case.edition)
     if fits(percent, drop.limit):
         return None
-    words = "Loses {percent} %: more than the {limit} % it may"
-    return case.fails("voltage_drop", words, "impedance", percent=percent, limit=drop.limit)
+    why = say(
+        "Loses {percent} %: more than the {limit} % it may", percent=percent, limit=drop.limit
+    )
+    return case.fails("voltage_drop", why, "impedance")
 
 
 CHECKS: tuple[Callable[[Case], Verdict | None], ...] = (
