@@ -234,10 +234,10 @@ def _differences(one: Any, other: Any, path: str = "") -> list[str]:
         found = []
         for key in [*one, *(k for k in other if k not in one)]:
             at = f"{path}.{key}"
-            if key in NAMES and _renamed().get(str(one[key])) == other.get(key):
-                continue  # the same under the name it has now
             if key not in one or key not in other:
                 found.append(f"{at}: only in the {'first' if key in one else 'second'}")
+            elif key in NAMES and _renamed().get(str(one[key])) == other[key]:
+                continue  # the same under the name it has now
             else:
                 found += _differences(one[key], other[key], at)
         return found

@@ -370,13 +370,26 @@ def parse(
 
 def _strange(model: type[Entries], document: Document) -> list[str]:
     """The entries that are known neither to the model nor to its rows."""
-    found = [name for name in document if name not in model.model_fields]
+    known = names_of(model)
+    found = [name for name in document if name not in known]
     for name, row in row_models(model).items():
-        rows = document.get(name)
+        rows, known = document.get(name), names_of(row)
         for index, item in enumerate(rows if isinstance(rows, list) else ()):
             if isinstance(item, Mapping):
-                found += [f"{name}.{index}.{k}" for k in item if k not in row.model_fields]
+                found += [f"{name}.{index}.{k}" for k in item if k not in known]
     return found
+
+
+@cache
+def _ticks(model: type[BaseModel]) -> frozenset[str]:
+    """The entries that are ticked or not."""
+    return frozenset(n for n, info in model.model_fields.items() if info.annotation is bool)
+
+
+@cache
+def names_of(model: type[BaseModel]) -> frozenset[str]:
+    """The names of all entries of a model."""
+    return frozenset(model.model_fields)
 
 
 def _too_strange(names: Sequence[str]) -> Problem:
@@ -404,7 +417,8 @@ def _own(document: Document, elsewhere: frozenset[str]) -> Document:
     return found
 
 
-def row_models(model: type[Entries]) -> dict[str, type[Row]]:
+@cache
+def row_models(model: type[BaseModel]) -> Mapping[str, type[Row]]:
     """The rows that a model has, by the name of their list."""
     found = ((name, _row_model(info.annotation)) for name, info in model.model_fields.items())
     return {name: row for name, row in found if row is not None}
@@ -425,9 +439,9 @@ def upgrade(model: type[Entries], document: Mapping[str, Any]) -> Document:
 
 def _clean(model: type[BaseModel], document: Mapping[str, Any]) -> Document:
     found: Document = {}
+    rows, ticks = row_models(model), _ticks(model)
     for name, value in document.items():
-        info = model.model_fields.get(name)
-        row = _row_model(info.annotation) if info else None
+        row = rows.get(name)
         if row and isinstance(value, list):
             found[name] = [
                 cleaned
@@ -438,7 +452,7 @@ def _clean(model: type[BaseModel], document: Mapping[str, Any]) -> Document:
             text = value.strip()
             if not text.isascii():  # half of a surrogate pair is no text
                 text = text.encode("utf-8", "replace").decode("utf-8")
-            if info is not None and info.annotation is bool:
+            if name in ticks:
                 found[name] = text.lower() in ("yes", "true", "on", "1")
             elif text:
                 found[name] = text

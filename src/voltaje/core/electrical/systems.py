@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, fields, replace
 from math import sqrt
 from operator import attrgetter
@@ -313,6 +313,24 @@ class Demand:
         )
 
     @classmethod
+    def total(cls, demands: Sequence[Demand]) -> Demand:
+        """All of them together, in their order."""
+        if not demands:
+            return cls()
+        width = max(len(one.lines) for one in demands)
+        lines = [one.lines + (0.0,) * (width - len(one.lines)) for one in demands]
+        return cls(
+            sum(one.connected for one in demands),
+            sum(one.calculated for one in demands),
+            sum(one.neutral for one in demands),
+            tuple(map(sum, zip(*lines, strict=True))),
+            tuple(piece for one in demands for piece in one.pieces),
+            tuple(source for one in demands for source in one.infeed),
+            tuple(device for one in demands for device in one.devices),
+            tuple(gap for one in demands for gap in one.missing),
+        )
+
+    @classmethod
     def of(cls, pieces: Iterable[Piece]) -> Demand:
         """The demand of pieces, before any rule of a feeder."""
         found = tuple(pieces)
@@ -323,4 +341,5 @@ class Demand:
         shared within the part, ``"*"``, gets the part's name."""
         pieces = tuple(piece.of(part, name) for piece in self.pieces)
         fed = tuple(f if f.part else replace(f, part=part, name=name) for f in self.infeed)
-        return replace(self, pieces=pieces, infeed=fed, devices=())
+        own = (self.connected, self.calculated, self.neutral, self.lines)
+        return Demand(*own, pieces, fed, (), self.missing)

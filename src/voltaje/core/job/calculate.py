@@ -34,7 +34,7 @@ from voltaje.core.units import UnitSystem
 class ItemState:
     """A part with its document read, and what it was worked to under its last context; ``ahead``
     are fault current, percent lost and loop where it stands: a guess, so that it is seldom worked
-    twice."""
+    twice. What it ``handed_up`` by that work is kept as well."""
 
     part: PartInput
     of: Kind
@@ -42,12 +42,19 @@ class ItemState:
     context: Context | None = None
     evaluated: Evaluated | None = None
     ahead: tuple[FaultCurrent, float, float] | None = None
+    handed_up: Demand | None = None
+
+    def of_part(self, part: PartInput) -> ItemState:
+        """The same as read before, of the part as it is now: another reader may hold this one."""
+        up = self.handed_up if part.name == self.part.name else None
+        own = (self.context, self.evaluated, self.ahead)
+        return ItemState(part, self.of, self.parsed, *own, up)
 
     def calculate(self, context: Context) -> Evaluated:
         """The part under that context; what it was worked to, where that was the last one."""
         if self.evaluated is None or self.context != context:
             self.evaluated = calculate(self.of, self.parsed, context)
-            self.context = context
+            self.context, self.handed_up = context, None
         return self.evaluated
 
     @property
@@ -106,18 +113,22 @@ def calculate_job(
     read = _read(order, base, memory)
     instead = instead or {}
     points, below_points = _hand_down(order, read, base, instead)
+    from_below: dict[str, list[Demand]] = {}
     demands: dict[str, Demand] = {}
     found: dict[str, Evaluated] = {}
+    at = _PointsAhead()
     for part in reversed(order):
         mine = read[part.id]
         point = points[part.id]
+        if part.id in from_below:
+            demands[part.id] = Demand.total(from_below[part.id])
         if mine.ahead is not None:
             # most often it is what it was the last time; where it is not, it is worked again
             fault, lost, loop = mine.ahead
             fault = fault if mine.of.uses_fault else point.fault_current
             lost = lost if mine.wants_lost(base.limits, base.edition) else 0.0
             loop = loop if mine.of.uses_loop else point.loop_impedance
-            point = point.ahead(fault, lost, loop)
+            point = at.ahead(point, fault, lost, loop)
         context = base.at(point, demands.get(part.id, Demand()))
         found[part.id] = result = mine.calculate(context)
         if not part.parent:
@@ -125,7 +136,7 @@ def calculate_job(
         up: Demand | None = None
         if result.outcome is not None:
             try:
-                up = _up(part, mine.of, result, context)
+                up = mine.handed_up = mine.handed_up or _up(part, mine.of, result, context)
             except Exception as error:
                 found[part.id] = faulty(result.entries, error, f"handing up a {part.kind}'s load")
         elif part.id in instead:
@@ -134,10 +145,10 @@ def calculate_job(
             up = replace(up, devices=instead[part.id].up.devices, missing=up.missing + below)
         if up is None:
             up = _missing(part, mine.of, found[part.id], context.below)
-        demands[part.parent] = demands.get(part.parent, Demand()) + up
+        from_below.setdefault(part.parent, []).append(up)
     kept: Mapping[str, SolvedItems] = memory.solved if memory else {}
     try:
-        _ahead(order, read, points, demands, found, base, instead)
+        _ahead(order, read, points, demands, found, base, instead, at)
         if volts:
             kept = put_volts(order, points, below_points, demands, found, base, kept)
     except Exception as error:  # the parts stand as they were worked, without the job's volts
@@ -145,6 +156,23 @@ def calculate_job(
     if memory is not None:
         memory.parts, memory.solved = read, kept
     return found
+
+
+class _PointsAhead:
+    """Supply points with what comes down to them, each made once: neighbours share theirs."""
+
+    def __init__(self) -> None:
+        self._made: dict[tuple[int, FaultCurrent, float, float], SupplyPoint] = {}
+        self._held: list[SupplyPoint] = []  # so that no other takes the number of one that is gone
+
+    def ahead(self, of: SupplyPoint, fault: FaultCurrent, lost: float, loop: float) -> SupplyPoint:
+        """:meth:`SupplyPoint.ahead`, the same object for the same figures at one point."""
+        key = (id(of), fault, lost, loop)
+        found = self._made.get(key)
+        if found is None:
+            found = self._made[key] = of.ahead(fault, lost, loop)
+            self._held.append(of)
+        return found
 
 
 def _up(part: PartInput, of: Kind, result: Evaluated, context: Context) -> Demand:
@@ -183,8 +211,7 @@ def _read(order: Sequence[PartInput], base: Context, memory: Memory | None) -> d
     for part in order:
         was = before.get(part.id)
         if was and was.part.kind == part.kind and was.part.document == part.document:
-            # a new one beside it: another reader may hold the old one
-            read[part.id] = replace(was, part=part)
+            read[part.id] = was.of_part(part)
         else:
             of = kind(part.kind)
             ahead = was.ahead if was and was.part.kind == part.kind else None
@@ -230,11 +257,13 @@ def _ahead(
     found: dict[str, Evaluated],
     base: Context,
     instead: Mapping[str, StandIn],
+    at: _PointsAhead,
 ) -> None:
     """Follows fault current, percent lost and earth-fault loop down: they need the sizes of the
     conductors on their way, so they come last. Parts that judge them are worked again where they
     differ from what they were worked with."""
     out: dict[str, tuple[FaultCurrent, float, float]] = {}
+    parents = {part.parent for part in order}
     # parts on the way whose conductors are not known
     open_way: dict[str, tuple[Missing, ...]] = {}
     loop_gone: set[str | None] = set()
@@ -263,19 +292,19 @@ def _ahead(
             unknown = each_once(here.unknown, way) if needs else here.unknown
             here = replace(here, unknown=unknown, bounded=way)
         loop_here = round(loop, 9) if of.uses_loop else here.loop_impedance
-        point = here.ahead(fault, round(lost, 9) if wants else 0.0, loop_here)
-        context = base.at(point, demands.get(part.id, Demand()))
+        lost_here, below = round(lost, 9) if wants else 0.0, demands.get(part.id, Demand())
         if judges:
             # what does not judge the fault was worked without it
-            own = (
-                point
-                if of.uses_fault
-                else point.ahead(here.fault_current, point.upstream_drop, point.loop_impedance)
-            )
+            fault_here = fault if of.uses_fault else here.fault_current
+            own = at.ahead(here, fault_here, lost_here, loop_here)
             before = mine.context.supply if mine.context else None
             if before is not None and own != before:
-                found[part.id] = mine.calculate(base.at(own, context.below))
+                found[part.id] = mine.calculate(base.at(own, below))
             mine.ahead = (fault, own.upstream_drop, own.loop_impedance)
+        if part.id not in parents:  # nothing goes on from here
+            continue
+        point = at.ahead(here, fault, lost_here, loop_here)
+        context = base.at(point, below)
         result = found[part.id]
         if part.parent in loop_gone:
             loop_gone.add(part.id)

@@ -48,6 +48,13 @@ class PanelLayout:
     lines: tuple[str, ...]
     columns: tuple[Span, ...]
     names: Mapping[str, Place] = field(compare=False, repr=False)
+    # by poles, once they were asked for: to hash all places each time costs more than to find them
+    _spans: dict[int, Sequence[Span]] = field(
+        default_factory=dict, init=False, compare=False, repr=False
+    )
+    _behind: dict[int, frozenset[str]] = field(
+        default_factory=dict, init=False, compare=False, repr=False
+    )
 
     @property
     def count(self) -> int:
@@ -83,29 +90,31 @@ class PanelLayout:
 
     def spans(self, poles: int) -> Sequence[Span]:
         """All neighbouring places for so many poles, from the top down, left before right."""
-        return _spans(self.columns, self.numbering == "ways", poles)
+        if poles not in self._spans:
+            self._spans[poles] = tuple(self._neighbours(poles))
+        return self._spans[poles]
+
+    def _neighbours(self, poles: int) -> Sequence[Span]:
+        found = []
+        for column in self.columns:
+            for row in range(len(column) - poles + 1):
+                span = column[row : row + poles]
+                if self.numbering != "ways" or span[-1].way == span[0].way:
+                    found.append(span)
+        return sorted(found, key=lambda span: (span[0].row, span[0].column))
 
     def behind(self, poles: int) -> frozenset[str]:
         """The lines, or pairs of lines, behind neighbouring positions for so many poles. In a way
         that holds L1, L2 and L3 no two neighbours stand behind L1 and L3."""
-        return frozenset(line_of(span) for span in self.spans(poles))
+        if poles not in self._behind:
+            self._behind[poles] = frozenset(line_of(span) for span in self.spans(poles))
+        return self._behind[poles]
 
 
 def _name(number: int, line: str, layout: PanelLayout) -> str:
     if layout.numbering == "ways" and len(layout.lines) > 1:
         return f"{number} {line}"
     return str(number)
-
-
-@lru_cache(maxsize=256)
-def _spans(columns: tuple[Span, ...], ways: bool, poles: int) -> tuple[Span, ...]:
-    found = []
-    for column in columns:
-        for row in range(len(column) - poles + 1):
-            span = column[row : row + poles]
-            if not ways or span[-1].way == span[0].way:
-                found.append(span)
-    return tuple(sorted(found, key=lambda span: (span[0].row, span[0].column)))
 
 
 def number_of(typed: str) -> int:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from copy import copy
 from dataclasses import dataclass, field, replace
+from functools import lru_cache
+from itertools import islice
 from math import hypot, inf, sqrt
 from typing import Literal
 
@@ -167,7 +169,7 @@ def devices_for(need: CableRequest, entries: CableEntries, edition: Edition) -> 
                 design=figure(need.design, 1),
             )
             raise WrongEntryError("setting", words)
-    found = tuple(r for r in made if fits(need.least_device, r))[:SHOWN_DEVICES]
+    found = tuple(islice((r for r in made if fits(need.least_device, r)), SHOWN_DEVICES))
     if found:
         return found
     words = say(
@@ -257,6 +259,14 @@ def _but_for_the_drop(sizer: Sizer, devices: Sequence[float]) -> CableCandidate 
     return sizer.pair(found[0].device, found[0].size) if found else None
 
 
+@lru_cache(maxsize=256)
+def _sizes(edition: Edition, table: str, column: str, ring: bool) -> tuple[Size, ...]:
+    """The sizes that a column of ampacities gives, of a ring not below its own."""
+    made = edition.table(table).column(column)
+    least = edition.value("ring_size") if ring else 0.0
+    return tuple(Size(size) for size in SIZES if size in made and fits(least, float(size)))
+
+
 class Sizer:
     """The candidates of one circuit, for the search. Cables are pulled as one set."""
 
@@ -273,10 +283,9 @@ class Sizer:
         self.ring = is_ring(entries)
         self._opens: dict[float, Disconnection] = {}
         self._judged: dict[tuple[float, str], CableCandidate] = {}
-        self.column = column = context.edition.table(self.laid.table).column(self.laid.column)
+        self.column = context.edition.table(self.laid.table).column(self.laid.column)
         self.any_size = entries.area == "auto"
-        least = context.edition.value("ring_size") if self.ring else 0.0
-        self.sizes = tuple(Size(s) for s in SIZES if s in column and fits(least, float(s)))
+        self.sizes = _sizes(self.edition, self.laid.table, self.laid.column, self.ring)
         if entries.area != "auto" and entries.area not in self.sizes:
             made = f"{self.sizes[0]} … {self.sizes[-1]}"
             words = say("This cable is tabulated from {made} mm²: choose one.", made=made)
