@@ -181,11 +181,15 @@ def _up(part: PartInput, of: Kind, result: Evaluated, context: Context) -> Deman
     up = of.hand_up(result.entries, result.outcome, context).named(part.id, part.name)
     system = context.supply.system
     device = device_of(part.id, part.name, result.entries, result.outcome, up, system)
-    return replace(
-        up,
-        infeed=up.infeed + below.infeed,
-        devices=(device,) if device is not None else (),
-        missing=below.missing,
+    return Demand(
+        up.connected,
+        up.calculated,
+        up.neutral,
+        up.lines,
+        up.pieces,
+        up.infeed + below.infeed,
+        (device,) if device is not None else (),
+        below.missing,
     )
 
 

@@ -286,6 +286,11 @@ class Evaluated:
     volts: Volts | None = None
     wrong: bool = True
 
+    def with_volts(self, volts: Volts) -> Evaluated:
+        """The same with what the job's network says of it."""
+        own = (self.entries, self.outcome, self.problems, self.of, self.context)
+        return Evaluated(*own, volts, self.wrong)
+
     @property
     def missing(self) -> tuple[Missing, ...]:
         """The parts without whose result nothing is decided here."""

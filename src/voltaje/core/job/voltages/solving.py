@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, MutableMapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
@@ -62,7 +62,7 @@ def put_volts(
         if missing:
             for part in parts:
                 if found[part.id].outcome is not None:
-                    found[part.id] = replace(found[part.id], volts=NotSolved(missing))
+                    found[part.id] = found[part.id].with_volts(NotSolved(missing))
             continue
         if len(parts) < 2 or found[root].outcome is None:
             continue
@@ -73,7 +73,7 @@ def put_volts(
         if was is None or was.key != key:
             volts = _one_supply(root, parts, points, below_points, demands, found, base)
             after = tuple(
-                replace(e, volts=volts[p.id]) if p.id in volts else e
+                e.with_volts(volts[p.id]) if p.id in volts else e
                 for p, e in zip(parts, before, strict=True)
             )
             was = SolvedItems(key, before, after)

@@ -92,7 +92,7 @@ def _choose(
 def rest_of(feed: Feed, entries: Any, context: Context) -> tuple[Any, ...]:
     """What the search takes besides the need."""
     lies, pin = entries.installation(counted(feed)), entries.pin()
-    if pin.sets is None and pin.size is None:
+    if feed.sets is not None and pin.sets is None and pin.size is None:
         pin = replace(pin, sets=feed.sets)
     return (lies, context.edition, entries.material, full_wires(feed), context.shop, pin)
 
