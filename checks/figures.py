@@ -3,7 +3,8 @@
 Reads the rules and the parts and names every number that is neither arithmetic (0 to 3, 100,
 1,000, tolerances), nor what an entry reads or shows, nor a constant whose comment says that it is
 common practice, physics or no code figure. A figure in an entry's help is one too: ``counts`` tells
-it from its cell. Run by ``./voltaje check``.
+it from its cell. A figure leaves ``codes`` as a cell, which knows its address: nothing else reads a
+table, and no address of a cell is spelled a second time. Run by ``./voltaje check``.
 """
 
 import ast
@@ -82,16 +83,31 @@ class Figures(ast.NodeVisitor):
             self.found.append(node.lineno)
 
 
+def parted(tree: ast.Module) -> list[int]:
+    """The lines that read a table as text, or spell the address of a cell."""
+    found = []
+    for node in ast.walk(tree):
+        if not isinstance(node, ast.Call) or not isinstance(node.func, ast.Attribute):
+            continue
+        name, spelled = node.func.attr, len(node.args)
+        if name == "table" or (name in ("rule", "cites") and spelled > 2):
+            found.append(node.lineno)
+    return found
+
+
 def main() -> int:
     """Prints what it finds; 1 where there is anything."""
     failed = 0
     for path in sorted([*(HOME / "rules").rglob("*.py"), *(HOME / "kinds").rglob("*.py")]):
         figures = Figures(path.read_text(encoding="utf-8"))
-        figures.visit(ast.parse("\n".join(figures.lines)))
-        for line in sorted(set(figures.found)):
-            failed = 1
-            where = path.relative_to(HOME.parent.parent.parent)
-            print(f"{where}:{line}: a figure without a source: {figures.lines[line - 1].strip()}")
+        tree = ast.parse("\n".join(figures.lines))
+        figures.visit(tree)
+        where = path.relative_to(HOME.parent.parent.parent)
+        told = {"a figure without a source": figures.found, "a cell without itself": parted(tree)}
+        for what, lines in told.items():
+            for line in sorted(set(lines)):
+                failed = 1
+                print(f"{where}:{line}: {what}: {figures.lines[line - 1].strip()}")
     return failed
 
 

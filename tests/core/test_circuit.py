@@ -346,3 +346,20 @@ def test_other_duties_go_by_the_nameplate():
 def test_wrong_motor_entries(document, path, words):
     (problem,) = run("motor", document).problems
     assert problem.path == path and words in problem.words
+
+
+@pytest.mark.parametrize("method", ["EMT", "NM-B", "UF-B", "MC", "SE"])
+@pytest.mark.parametrize("terminals", ["rule", "75"])
+@pytest.mark.parametrize("load", ["12 A", "40 A", "90 A"])
+def test_the_terminals_cite_the_cell_that_they_read(method, terminals, load):
+    """A cable that another rule caps at 60 °C reads the 60 °C column whatever its terminals are
+    listed for (334.80 of the NEC, for NM): the cell of that column is cited."""
+    book = edition("nec-2020")
+    found = worked("circuit", {"load": load, "connection": "two-line", "method": method,
+                               "terminals": terminals, "length": "10 ft"}, SPLIT)  # fmt: skip
+    for name in ("ampacity_terminals", "ampacity_own"):
+        line = found.line(name)
+        cell = next(rule for rule in line.rules if rule.topic == "ampacity")
+        sets = round(line.value / book.cell("ampacity", cell.row, cell.column).value)
+        read = book.cell("ampacity", cell.row, cell.column).value
+        assert sets and line.value == read * sets, (name, cell)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import csv
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cache, cached_property, lru_cache
 from pathlib import Path
@@ -40,10 +40,23 @@ class RuleText:
 
 @dataclass(frozen=True, slots=True)
 class Cell:
-    """A value looked up, with its address."""
+    """A figure looked up, with its address and its amendment: they cannot part."""
 
     value: float
     rule: Rule
+
+
+@dataclass(frozen=True, slots=True)
+class SizeCell:
+    """A conductor size looked up, with its address and its amendment."""
+
+    size: Size
+    rule: Rule
+
+    @property
+    def rules(self) -> tuple[Rule, ...]:
+        """The rule as what else it takes is added to."""
+        return (self.rule,)
 
 
 class Edition:
@@ -55,6 +68,7 @@ class Edition:
         self._known: dict[str, Table] = {}
         self._values: dict[str, float] = {}
         self._cells: dict[tuple[str, str, str], Cell] = {}
+        self._columns: dict[tuple[str, str], Mapping[str, Cell]] = {}
         with (folder / "edition.csv").open(encoding="utf-8", newline="") as file:
             row = next(csv.DictReader(file))
         self.title = row["title"]
@@ -153,6 +167,55 @@ class Edition:
         found = self._cells[key] = Cell(float(text), self.rule(topic, row, column))
         return found
 
+    def cell_or_none(self, topic: str, row: str, column: str) -> Cell | None:
+        """Like :meth:`cell`; ``None`` where the table leaves it empty or has no such row or column.
+        Raises :class:`NotCoveredError` where there is no such table."""
+        if not self.table(topic).rows.get(row, {}).get(column):
+            return None
+        return self.cell(topic, row, column)
+
+    def cells(self, topic: str, column: str) -> Mapping[str, Cell]:
+        """The filled cells of a column in the order of the rows, by row; none where the table has
+        no such column. Raises :class:`NotCoveredError`."""
+        key = (topic, column)
+        if key not in self._columns:
+            found = ((row, self.cell_or_none(topic, row, column)) for row in self.rows(topic))
+            self._columns[key] = {row: cell for row, cell in found if cell is not None}
+        return self._columns[key]
+
+    def size_cell(self, topic: str, row: str, column: str) -> SizeCell | None:
+        """A cell that holds a conductor size; ``None`` where it is empty. Raises like
+        :meth:`cell_or_none`."""
+        text = self.table(topic).rows.get(row, {}).get(column, "")
+        return SizeCell(Size(text), self.rule(topic, row, column)) if text else None
+
+    def word(self, topic: str, row: str, column: str) -> str:
+        """A cell that holds no figure: yes or no, the name of a column or of a rule; ``""`` where
+        it is empty or there is no such row. Raises :class:`NotCoveredError`."""
+        return self.table(topic).rows.get(row, {}).get(column, "")
+
+    def rows(self, topic: str) -> tuple[str, ...]:
+        """The keys of a table's rows in their order. Raises :class:`NotCoveredError`."""
+        return tuple(self.table(topic).rows)
+
+    def columns(self, topic: str) -> tuple[str, ...]:
+        """The names of a table's columns. Raises :class:`NotCoveredError`."""
+        return self.table(topic).columns
+
+    def header(self, topic: str, name: str) -> str:
+        """A line of a table's header; ``""`` where it has none. Raises :class:`NotCoveredError`."""
+        return self.table(topic).meta.get(name, "")
+
+    def row_for(self, topic: str, number: int) -> str:
+        """The row of a count: one that is it, or a range that holds it. Raises ``KeyError`` when no
+        row does, :class:`NotCoveredError`."""
+        return self.table(topic).span(number)
+
+    def column_at(self, topic: str, **by: str) -> str:
+        """The column of those places on a table's axes. Raises ``KeyError`` where it has none,
+        :class:`NotCoveredError`."""
+        return self.table(topic).at(**by)
+
     def limit(self, topic: str) -> Cell:
         """A limit or factor that stands in the text of a rule, with that rule.
 
@@ -230,7 +293,7 @@ class Amended(Edition):
         self._rules, self._folder, self._base = base._rules, base._folder, base
         self.amendments = amendments
         self._changed: dict[str, Table] = {}
-        self._values, self._cells = {}, {}
+        self._values, self._cells, self._columns = {}, {}, {}
         self._why: dict[tuple[str, str, str], str] = {}
         self._limits_of: dict[str, str] = {}
         self._of: dict[str, list[tuple[str, str, str]]] = {}

@@ -115,10 +115,10 @@ def every_way(asked: BoostRequest, va: float) -> tuple[Choice, ...]:
     """All ways whose volts are not far off for a load of ``va`` at the volts wanted: those that
     hold first, the nearest first. Which is the nearest does not hang on the load."""
     book = practice()
-    sizes = tuple(book.table("booster_sizes").column("kVA").values())
+    sizes = tuple(cell.value for cell in book.cells("booster_sizes", "kVA").values())
     found = []
-    for windings, cells in book.table("booster_units").rows.items():
-        one, other = float(cells["primary half"]), float(cells["secondary half"])
+    for windings, half in book.cells("booster_units", "primary half").items():
+        one, other = half.value, book.cell("booster_units", windings, "secondary half").value
         for primary in ("series", "parallel"):
             for secondary in ("series", "parallel"):
                 volts = one * (2 if primary == "series" else 1)

@@ -9,7 +9,7 @@ from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Metal
 from voltaje.core.report import Alternative, figure, figure_beside, say
 from voltaje.core.rules.north_america.alternatives import KG_PER_MIL
-from voltaje.core.rules.north_america.conductors import LineConductor, ampacity_rule, label
+from voltaje.core.rules.north_america.conductors import LineConductor, label
 from voltaje.core.rules.north_america.wiring import METALS, Installation, options
 
 
@@ -30,7 +30,7 @@ def alternatives(
             option, passes = every[index], index == place
             carries = option.final(column) * line.sets
             why = line.rules[-1]  # what asks for more than the smaller one carries
-            cell = ampacity_rule(option, metal, lies, column, edition)
+            cell = option.decisive(column).rule
             yield Alternative(
                 device,
                 label(option.size, metal, line.sets),

@@ -103,11 +103,9 @@ def occupancy(name: str, edition: Edition) -> str | None:
     """The row of the occupancy table that a name stands for, by itself or as the table's notes
     take it; ``None`` where neither knows it."""
     wanted = " ".join(name.lower().split())
-    rows = edition.table("occupancy_load").rows
-    found = next((r for r in rows if r.lower() == wanted), None)
-    others = edition.table("occupancy_names").rows
-    known = next((cells["row"] for r, cells in others.items() if r.lower() == wanted), None)
-    return found or known
+    own = next((row for row in edition.rows("occupancy_load") if row.lower() == wanted), None)
+    noted = (row for row in edition.rows("occupancy_names") if row.lower() == wanted)
+    return own or next((edition.word("occupancy_names", row, "row") for row in noted), None)
 
 
 def entered(entries: FeederEntries, system: System, edition: Edition) -> tuple[Entered, ...]:
@@ -153,7 +151,7 @@ def _floor(floor: Floor, system: System, edition: Edition) -> Entered:
     path = f"floors.{floor.id}"
     row = occupancy(floor.name, edition)
     if row is None:
-        near = ", ".join(sorted(edition.table("occupancy_load").rows)[:6])
+        near = ", ".join(sorted(edition.rows("occupancy_load"))[:6])
         raise WrongEntryError(
             f"{path}.name",
             say(
@@ -269,13 +267,12 @@ def office_receptacles(
     the demand factor (220.14(K)), as a piece of its own."""
     if not entries.floors:
         return (), None
-    table = edition.table("occupancy_load")
-    floors = []
-    for floor in entries.floors:
-        row = occupancy(floor.name, edition)
-        if row and floor.area and table.rows[row]["receptacles VA/ft²"]:
-            area = square_feet(floor.area)
-            floors.append((area, edition.cell("occupancy_load", row, "receptacles VA/ft²")))
+    each = edition.cells("occupancy_load", "receptacles VA/ft²")
+    floors = [
+        (square_feet(floor.area), cell)
+        for floor in entries.floors
+        if floor.area and (cell := each.get(occupancy(floor.name, edition) or ""))
+    ]
     least = sum(area * cell.value for area, cell in floors)
     if not least:
         return (), None

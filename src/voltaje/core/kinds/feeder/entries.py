@@ -46,8 +46,8 @@ CONNECTIONS = {
 def _occupancies() -> list[dict[str, str]]:
     names: dict[str, None] = {}
     for code in editions("nec"):
-        names.update(dict.fromkeys(code.table("occupancy_load").rows))
-        names.update(dict.fromkeys(code.table("occupancy_names").rows))
+        names.update(dict.fromkeys(code.rows("occupancy_load")))
+        names.update(dict.fromkeys(code.rows("occupancy_names")))
     return [{"name": name} for name in sorted(names)]
 
 

@@ -106,10 +106,8 @@ def rated_of(entries: MachineEntries, volts: float, edition: Edition) -> RatedCu
     if plate is None:
         raise WrongEntryError("power", say("Needed: its rated power, like 7.5 kW, or its amperes."))
     watts = plate.watts if plate.watts is not None else WATTS_PER_HP * (plate.horsepower or 0.0)
-    table = edition.table("motor_current")
-    row = f"{watts / 1000:g}"
-    if entries.connection == "three-phase" and row in table.rows:
-        cell = edition.cell("motor_current", row, "400 V")
+    cell = edition.cell_or_none("motor_current", f"{watts / 1000:g}", "400 V")
+    if entries.connection == "three-phase" and cell is not None:
         return RatedCurrent(cell.value * TABLE_VOLTS / volts, "table", cell)
     across = sqrt(3) if entries.connection == "three-phase" else 1.0
     share = entries.efficiency / 100 * entries.power_factor

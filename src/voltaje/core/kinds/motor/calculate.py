@@ -33,7 +33,7 @@ from voltaje.core.rules.settings import Shop
 # common practice: the power factor of a motor with its rotor locked
 START_POWER_FACTOR = 0.35
 # the device of a feeder, as it is chosen here, no code figure
-SHOWN_DEVICES = 4  # no code figure: how many the ladder shows
+SHOWN_DEVICES = 4  # no code figure: how many alternatives are shown
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +43,7 @@ class Larger:
 
     percent: Cell
     limit: float
-    ends: float = 0.0
+    ends: Cell | None = None
     above: Cell | None = None
     higher: float = 0.0
 
@@ -193,12 +193,12 @@ def _conductor(entries: MotorEntries, current: float, edition: Edition) -> tuple
         raise WrongEntryError(
             "nameplate", say("Needed for this duty: the amperes on the nameplate, like 13.2 A.")
         )
-    if not edition.table("motor_duty").rows[entries.duty][entries.rated_time]:
+    duty = edition.cell_or_none("motor_duty", entries.duty, entries.rated_time)
+    if duty is None:
         raise WrongEntryError(
             "rated_time",
             say("This duty has no figure for a continuous rated time: choose another."),
         )
-    duty = edition.cell("motor_duty", entries.duty, entries.rated_time)
     return entries.nameplate * duty.value / 100, duty
 
 
@@ -250,10 +250,13 @@ def _larger(
     ceiling, not a next size up."""
     cell = larger_percent(entries.protection, entries.motor, current, edition)
     limit = current * cell.value / 100
-    ends, above = largest_fuse(entries.protection, current, edition)
-    ratings = standard_ratings(edition)
-    allowed = [r for r in ratings if fits(r, limit) and (not ends or fits(r, ends))]
-    if above is None or fits(limit, ends):
+    ratings, step = standard_ratings(edition), largest_fuse(entries.protection, current, edition)
+    allowed = [r for r in ratings if fits(r, limit)]
+    if step is None:
+        return max([*allowed, usual]), Larger(cell, limit)
+    ends, above = step
+    allowed = [r for r in allowed if fits(r, ends.value)]
+    if fits(limit, ends.value):
         return max([*allowed, usual]), Larger(cell, limit)
     higher = current * above.value / 100
     allowed += [r for r in ratings if fits(r, higher)]

@@ -164,13 +164,12 @@ def _larger(found: Devices, current: float, edition: Edition, tape: Worksheet) -
         entries="starts",
     )
     above = larger.above
-    if above is not None:
+    if above is not None and larger.ends is not None:
         words = say(
-            "Fuses above {ends} A: up to {percent} %", ends=larger.ends, percent=above.value
+            "Fuses above {ends} A: up to {percent} %", ends=larger.ends.value, percent=above.value
         )
         shown = f"{figure(current)} × {figure(above.value / 100, 4)}"
-        topic, row = larger.percent.rule.topic, larger.percent.rule.row
-        rules = (rule, above.rule, edition.rule(topic, row, "class"))
+        rules = (rule, above.rule, larger.ends.rule)
         tape.step("device_larger_class", words, larger.higher, "A", shown, rules)
 
 

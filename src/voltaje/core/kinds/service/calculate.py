@@ -22,6 +22,7 @@ from voltaje.core.rules.north_america.feeder_demand import feeder_load
 from voltaje.core.rules.north_america.grounding import Jumper, bonding_size, electrode_size
 from voltaje.core.rules.north_america.overcurrent import devices_between, largest_rating
 from voltaje.core.rules.north_america.wired import Feed, size, smallest_neutral
+from voltaje.core.rules.north_america.wiring import circular_mils
 
 By = Literal["table", "share", "parallel", "unbalanced"]
 
@@ -98,7 +99,7 @@ def calculate(entries: ServiceEntries, context: Context) -> ServiceOutcome:
         main = bonding_size(total, metal, edition, pair.device)
     in_one = total if entries.raceways == "one" else pair.option.mils
     electrodes = _electrodes(entries, total, metal, edition)
-    areas = edition.table("conductor_properties").column("circular mils")
+    areas = circular_mils(edition)
     return ServiceOutcome(
         amperes=carried.load,
         wires=feed.wires(context.supply.system),
@@ -126,8 +127,7 @@ def grounded_conductor(
     ``neutral`` in A for the whole service.
     """
     edition = context.edition
-    order = list(edition.table("conductor_properties").rows)
-    areas = edition.table("conductor_properties").column("circular mils")
+    order, areas = edition.rows("conductor_properties"), circular_mils(edition)
     together = entries.raceways == "one" or pair.sets == 1
     mils = pair.option.mils * (pair.sets if together else 1)
     jumper = bonding_size(mils, pair.option.material, edition, pair.device)
@@ -169,7 +169,7 @@ def _check_ring(size_: str, edition: Edition) -> None:
         if size_ == "auto":
             raise WrongEntryError("ring_size", say("Needed: the size of the ring’s conductor."))
         return
-    order = list(edition.table("conductor_properties").rows)
+    order = edition.rows("conductor_properties")
     least = edition.limit_size("ring_least")
     if size_ == "auto" or order.index(size_) < order.index(least):
         words = say("A ring is {least} at least: choose its size.", least=label(Size(least)))
@@ -192,14 +192,15 @@ def _electrodes(
 
 def _as_copper(mils: float, edition: Edition) -> float:
     """Copper circular mils of the same row of Table 250.66 as aluminum ones."""
-    areas = edition.table("conductor_properties").column("circular mils")
+    areas, topic = circular_mils(edition), "electrode_conductor"
 
-    def area(text: str) -> float:
-        return areas.get(text) or float(text) * 1000
+    def area(row: str, metal: str) -> float:
+        upper = edition.word(topic, row, f"{metal} to")
+        return areas.get(upper) or float(upper) * 1000
 
-    rows = list(edition.table("electrode_conductor").rows.values())
-    row = next((r for r in rows if fits(mils, area(r["aluminum to"]))), rows[-1])
-    return area(row["copper to"])
+    rows = edition.rows(topic)
+    reached = (row for row in rows if fits(mils, area(row, "aluminum")))
+    return area(next(reached, rows[-1]), "copper")
 
 
 def hand_up(entries: ServiceEntries, outcome: ServiceOutcome, context: Context) -> Demand:

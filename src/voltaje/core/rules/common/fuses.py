@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 from math import exp, log
 
-from voltaje.core.codes import practice
+from voltaje.core.codes import Cell, practice
 from voltaje.core.report import Rule, Text, figure, fits, say
 
 HOUR, MINUTE = 3600.0, 60.0  # no code figures: s
@@ -35,12 +35,12 @@ def opening(rating: float, amperes: float) -> FuseOpening:
     book = practice()
     carries, opens = book.limit("fuse_carries"), book.limit("fuse_opens")
     hours = _hours(rating)
-    gates = book.table("fuse_gates")
-    below = [row for row in gates.rows if float(row) <= rating]
-    row = below[-1] if below else next(iter(gates.rows))
-    at = {name: book.cell("fuse_gates", row, name).value / float(row) for name in gates.columns}
-    rules = (carries.rule, book.cell("fuse_hours", hours[0], "hours").rule)
-    share, hour = amperes / rating, hours[1] * HOUR
+    topic = "fuse_gates"
+    rows = book.rows(topic)
+    row = next((row for row in reversed(rows) if float(row) <= rating), rows[0])
+    at = {name: book.cell(topic, row, name).value / float(row) for name in book.columns(topic)}
+    rules = (carries.rule, hours.rule)
+    share, hour = amperes / rating, hours.value * HOUR
     least = ((carries.value, hour), (at["least at 10 s"], SLOW_LEAST), (at["least at 0.1 s"], FAST))
     most = ((opens.value, hour), (at["most at 5 s"], SLOW_MOST), (at["most at 0.1 s"], FAST))
     if fits(amperes, rating):
@@ -50,10 +50,10 @@ def opening(rating: float, amperes: float) -> FuseOpening:
     return FuseOpening(rating, amperes, False, earliest, latest, rules)
 
 
-def _hours(rating: float) -> tuple[str, float]:
-    rows = practice().table("fuse_hours").rows
-    row = next((r for r in rows if rating <= float(r)), list(rows)[-1])
-    return row, float(rows[row]["hours"])
+def _hours(rating: float) -> Cell:
+    book, topic = practice(), "fuse_hours"
+    rows = book.rows(topic)
+    return book.cell(topic, next((r for r in rows if rating <= float(r)), rows[-1]), "hours")
 
 
 def _between(points: tuple[tuple[float, float], ...], share: float) -> float:

@@ -60,14 +60,14 @@ class Heat:
 def heat(entries: Surroundings) -> Heat:
     """The factors of a breaker where it stands. Raises :class:`WrongEntryError` beyond a table."""
     book = practice()
-    row = book.table("breaker_neighbours").span(entries.beside + 1)
+    row = book.row_for("breaker_neighbours", entries.beside + 1)
     beside = book.cell("breaker_neighbours", row, "factor")
     own = _by_maker(entries)
     if own is not None:
         return Heat(own, None, beside.value, beside)
-    at = next((r for r in book.table("breaker_heat").rows if entries.inside <= float(r)), None)
+    at = next((r for r in book.rows("breaker_heat") if entries.inside <= float(r)), None)
     if at is None:
-        most = list(book.table("breaker_heat").rows)[-1]
+        most = book.rows("breaker_heat")[-1]
         words = say("The generic factors end at {most} °C: enter the maker’s table.", most=most)
         raise WrongEntryError("inside", words)
     cell = book.cell("breaker_heat", at, entries.reference)

@@ -14,7 +14,7 @@ from typing import Literal
 
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.codes.vocabulary import Metal, Size
-from voltaje.core.report import Rounded, Text, fits, say
+from voltaje.core.report import Rounded, Rule, Text, fits, say
 from voltaje.core.rules.iec60364.disconnection import Disconnection
 from voltaje.core.rules.iec60364.short_circuit import ShortCircuit
 from voltaje.core.sizing import Verdict, decide
@@ -70,6 +70,7 @@ class CableCandidate:
     setting: float
     size: Size
     protective: Size
+    protective_rule: Rule
     metal: Metal
     tabulated: Cell
     ampacity: float

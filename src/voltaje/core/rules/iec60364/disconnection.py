@@ -31,10 +31,9 @@ def ratings(edition: Edition, device: str = "B") -> tuple[float, ...]:
     """The ratings that a kind of device is made in, A, rising."""
     if device in (*BREAKERS, "MCCB"):
         topic = "moulded_devices" if device == "MCCB" else "standard_devices"
-        return tuple(edition.table(topic).column("A").values())
-    table = edition.table("fuse_loops")
-    column = table.at(fuse=device, seconds="5")
-    return tuple(float(row) for row, cells in table.rows.items() if cells[column])
+        return tuple(cell.value for cell in edition.cells(topic, "A").values())
+    column = edition.column_at("fuse_loops", fuse=device, seconds="5")
+    return tuple(float(row) for row in edition.cells("fuse_loops", column))
 
 
 def made_topic(device: str) -> str:
@@ -99,14 +98,10 @@ def opening(
 
 def _fuse(kind: str, device: float, seconds: float, edition: Edition) -> Cell | None:
     """The loop of a fuse as tabulated; ``None`` where it is not."""
-    table = edition.table("fuse_loops")
-    split = [(name, *name.split(" | ")) for name in table.columns]
+    split = [(name, *name.split(" | ")) for name in edition.columns("fuse_loops")]
     columns = {float(time): name for name, fuse, time in split if fuse == kind}
     column = columns.get(max((one for one in columns if fits(one, seconds)), default=0.0), "")
-    row = f"{device:g}"
-    if row not in table.rows or not table.rows[row].get(column):
-        return None
-    return edition.cell("fuse_loops", row, column)
+    return edition.cell_or_none("fuse_loops", f"{device:g}", column)
 
 
 def loop_limit(device: float, volts: float, edition: Edition, kind: str = "B") -> float:

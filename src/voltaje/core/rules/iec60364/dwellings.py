@@ -135,13 +135,12 @@ def _by_table(use: str, rows: Sequence[Used], units: int, edition: Edition) -> U
     of = next(str(first) for first in CLASSES if units >= first)
     if is_communal(use):
         units = 1  # outside the units there is one of it
-    cells = edition.table("dwelling_demand").rows[use]
 
     def cell(column: str) -> Cell:
         return edition.cell("dwelling_demand", use, f"{of} {column}")
 
-    if cells[f"{of} percent"]:
-        return _percent(use, rows, units, cell("percent"), edition)
+    if (share := edition.cell_or_none("dwelling_demand", use, f"{of} percent")) is not None:
+        return _percent(use, rows, units, share, edition)
     first = cell("A")
     if of != "1":
         each = cell("each")
@@ -152,7 +151,7 @@ def _by_table(use: str, rows: Sequence[Used], units: int, edition: Edition) -> U
         rules = (first.rule, each.rule)
         return UseDemand(use, connected * units, found, " + ".join(parts), rules, _paths(rows))
     points = sum(row.many for row in rows)
-    if not cells["1 points"]:
+    if edition.cell_or_none("dwelling_demand", use, "1 points") is None:
         return UseDemand(
             use, connected, first.value, figure(first.value), (first.rule,), _paths(rows)
         )

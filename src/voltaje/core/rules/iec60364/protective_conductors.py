@@ -73,12 +73,11 @@ def reactance(size: Size, edition: Edition, insulation: str, metal: Metal = "cop
     if float(size) < REACTIVE_FROM:
         return 0.0
     hot = " 90" if insulation == "90" else ""
-    cells = edition.table("volt_drop").rows[size]
-    text = cells.get(f"two-wire{hot}{ENDS[metal]}")
-    if not text:
+    mv = edition.cell_or_none("volt_drop", size, f"two-wire{hot}{ENDS[metal]}")
+    if mv is None:
         return 0.0
     r = ohms_per_km(size, edition, metal).value * edition.value(f"hot_factor_{insulation}")
-    return sqrt(max(0.0, (float(text) / 2) ** 2 - r * r))
+    return sqrt(max(0.0, (mv.value / 2) ** 2 - r * r))
 
 
 def conductor_ohms(
@@ -155,7 +154,7 @@ def main_bonding(earthing: Size, neutral: Size, combined: bool, edition: Edition
 
 def bonding_cell(neutral: Size, edition: Edition) -> Cell:
     """The bonding by a combined neutral, as the edition's table has it."""
-    rows = list(edition.table("bonding").rows)
+    rows = edition.rows("bonding")
     within = (row for row in rows if not row.endswith("+") and fits(float(neutral), float(row)))
     return edition.cell("bonding", next(within, rows[-1]), "mm²")
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from math import prod
 from typing import Any, Literal
 
 from voltaje.core.capabilities import Harmonics, ProtectedBy, can
-from voltaje.core.codes import Cell, Edition, NotCoveredError, Table
+from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Metal
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.report import Text, fits, say
@@ -93,11 +94,10 @@ def _lay(
             raise WrongEntryError("material", words)
     loaded, method = "3" if three else "2", vocabulary.METHODS[lies]
     insulation = "90" if cable.endswith("90") else vocabulary.COOL
-    table = edition.table(topic)
     try:
-        column = table.at(method=lies, insulation=insulation, loaded=loaded)
+        column = edition.column_at(topic, method=lies, insulation=insulation, loaded=loaded)
     except KeyError:
-        words = _no_column(table, loaded, vocabulary)
+        words = _no_column(edition.columns(topic), loaded, vocabulary)
         raise WrongEntryError(vocabulary.METHOD, words) from None
     found: list[Factor] = []
 
@@ -114,10 +114,10 @@ def _lay(
         )
     for (of, path, at), value in zip(warm, around, strict=True):
         add(path, edition.cell(of, _up_to(of, value, path, at, edition), at))
-    row = edition.table("grouping").span(grouped + 1)
+    row = edition.row_for("grouping", grouped + 1)
     add("grouping", edition.cell("grouping", row, method.grouping))
     if in_insulation:
-        spans = list(edition.table("insulation_length").rows)
+        spans = edition.rows("insulation_length")
         within = (r for r in spans if not r.endswith("+") and in_insulation <= float(r))
         add("insulation", edition.cell("insulation_length", next(within, spans[-1]), "factor"))
     if rewirable:
@@ -128,9 +128,9 @@ def _lay(
     return RatedCable(topic, column, tuple(found), around[0], base, method.ground)
 
 
-def _no_column(table: Table, loaded: str, vocabulary: type[Laying]) -> Text:
-    columns = [name.split(" | ") for name in table.columns]
-    names = dict.fromkeys(method for method, _, count in columns if count == loaded)
+def _no_column(columns: Sequence[str], loaded: str, vocabulary: type[Laying]) -> Text:
+    axes = [name.split(" | ") for name in columns]
+    names = dict.fromkeys(method for method, _, count in axes if count == loaded)
     if not names:
         return say("This cable is not tabulated for three loaded conductors: choose multicore.")
     listed = [name for name in vocabulary.METHODS if name in names]
@@ -139,7 +139,7 @@ def _no_column(table: Table, loaded: str, vocabulary: type[Laying]) -> Text:
 
 def _up_to(topic: str, value: float, path: str, column: str, edition: Edition) -> str:
     """The first row that is not below ``value``. Raises :class:`WrongEntryError` beyond all."""
-    rows = [row for row, cells in edition.table(topic).rows.items() if cells[column]]
+    rows = list(edition.cells(topic, column))
     found = next((row for row in rows if value <= float(row)), None)
     if found is None:
         words = say("The factors end at {most}: give one below.", most=rows[-1])

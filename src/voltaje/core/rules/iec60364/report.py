@@ -31,7 +31,6 @@ from voltaje.core.rules.iec60364.entries import CableEntries
 from voltaje.core.rules.iec60364.protective_conductors import (
     ohms_per_km,
     protective_metal,
-    protective_rule,
 )
 from voltaje.core.rules.iec60364.rating_factors import Factor
 from voltaje.core.rules.iec60364.short_circuit import ShortCircuit
@@ -252,10 +251,7 @@ def _protective(
     pair: CableCandidate, entries: CableEntries, edition: Edition, tape: Worksheet
 ) -> None:
     text = earth_of(pair, edition)
-    by_table, flat = entries.protective == "auto", entries.cable == "flat"
-    rule = protective_rule(pair.size, edition)
-    if flat:
-        rule = edition.rule("flat_protective", pair.size, "mm²")
+    by_table = entries.protective == "auto"
     tape.step(
         "ground_conductor",
         say("Protective conductor: {size}", size=text),
@@ -264,7 +260,7 @@ def _protective(
         )
         if by_table
         else "",
-        rules=rule if by_table else None,
+        rules=pair.protective_rule if by_table else None,
         note=None if by_table else say("by hand: judged by its loop and by the heat of a fault"),
         entries="protective",
         flow="ground",

@@ -39,7 +39,7 @@ class IecStrand:
         self.entries, self.three, self.edition = entries, three, context.edition
         connection: Connection = "three-phase" if three else "line-neutral"
         self.laid = lay(entries, Feed(connection, 0.0, wires, True), context.edition)
-        self.column = context.edition.table(self.laid.table).column(self.laid.column)
+        self.column = context.edition.cells(self.laid.table, self.laid.column)
         self.sizes = tuple(Size(f"{size}{MM2}") for size in SIZES if size in self.column)
         cable, method = say(entries.CABLES[entries.cable]), say(entries.method.label)
         self.lies = say("{cable}; {method}", cable=cable, method=method)
@@ -69,10 +69,8 @@ class IecStrand:
         wires = "three-phase" if self.three else "two-wire"
         column = f"{wires}{hot}{earth.ENDS[self.entries.material]}"
         bare = self._bare(size)
-        if not self.edition.table("volt_drop").rows.get(bare, {}).get(column):
-            return None
-        cell = self.edition.cell("volt_drop", bare, column)
-        return cell.value, cell.rule, ""
+        cell = self.edition.cell_or_none("volt_drop", bare, column)
+        return (cell.value, cell.rule, "") if cell else None
 
     def k_volts(self, size: Size, amperes: float, metres: float) -> float:
         return 0.0
@@ -81,7 +79,7 @@ class IecStrand:
         bare = self._bare(size)
         if bare not in self.column:
             return Carries(0.0, (self.edition.rule(self.laid.table),))
-        tabulated = self.edition.cell(self.laid.table, bare, self.laid.column)
+        tabulated = self.column[bare]
         rules = (tabulated.rule, *(cell.rule for f in self.laid.factors for cell in f.cells))
         return Carries(tabulated.value * self.laid.factor * sets, rules)
 

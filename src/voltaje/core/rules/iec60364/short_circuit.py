@@ -79,12 +79,12 @@ def seconds_at(
 
 
 def _tabulated(kind: str, device: float, amperes: float, edition: Edition) -> float | None:
-    table = edition.table("fuse_loops")
-    row = table.rows.get(f"{device:g}", {})
+    topic, row = "fuse_loops", f"{device:g}"
     volts = edition.value("loop_volts") * edition.value("loop_least")
-    for column in sorted(table.columns, key=lambda name: float(name.split(" | ")[1])):
+    for column in sorted(edition.columns(topic), key=lambda name: float(name.split(" | ")[1])):
         fuse, seconds = column.split(" | ")
-        if fuse == kind and row.get(column) and fits(volts / float(row[column]), amperes):
+        loop = edition.cell_or_none(topic, row, column) if fuse == kind else None
+        if loop is not None and fits(volts / loop.value, amperes):
             return float(seconds)
     return None
 
@@ -95,15 +95,15 @@ def lets_through(kind: str, device: float, amperes: float, breaker: bool) -> flo
     at its latest 0.1 s; a breaker of the limiting class as tabulated, above that a half cycle."""
     book = practice()
     if not breaker:
-        gates = book.table("fuse_gates")
-        row = next((r for r in gates.rows if fits(device, float(r))), list(gates.rows)[-1])
+        rows = book.rows("fuse_gates")
+        row = next((r for r in rows if fits(device, float(r))), rows[-1])
         most = book.cell("fuse_gates", row, "most at 0.1 s").value * max(1.0, device / float(row))
         seconds = band(device, amperes).latest
         # slower than that it is judged by its time
         return min(most**2, amperes**2) * SHORTEST_GATE if seconds is not None else 0.0
-    table = book.table("breaker_energy")
-    row = next((r for r in table.rows if fits(device, float(r))), "")
-    column = next((c for c in table.columns if fits(amperes, float(c))), "")
+    topic = "breaker_energy"
+    row = next((r for r in book.rows(topic) if fits(device, float(r))), "")
+    column = next((c for c in book.columns(topic) if fits(amperes, float(c))), "")
     if kind in BREAKERS[:2] and row and column:
-        return min(book.cell("breaker_energy", row, column).value, amperes**2 * HALF_CYCLE)
+        return min(book.cell(topic, row, column).value, amperes**2 * HALF_CYCLE)
     return amperes**2 * HALF_CYCLE

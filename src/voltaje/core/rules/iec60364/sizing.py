@@ -14,7 +14,7 @@ from voltaje.core.capabilities import LimitsDrop, can
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Metal, Size
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.report import figure, fits, say
+from voltaje.core.report import Rule, figure, fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec60364 import protective_conductors as earth
 from voltaje.core.rules.iec60364.checks import (
@@ -262,7 +262,7 @@ def _but_for_the_drop(sizer: Sizer, devices: Sequence[float]) -> CableCandidate 
 @lru_cache(maxsize=256)
 def _sizes(edition: Edition, table: str, column: str, ring: bool) -> tuple[Size, ...]:
     """The sizes that a column of ampacities gives, of a ring not below its own."""
-    made = edition.table(table).column(column)
+    made = edition.cells(table, column)
     least = edition.value("ring_size") if ring else 0.0
     return tuple(Size(size) for size in SIZES if size in made and fits(least, float(size)))
 
@@ -283,7 +283,7 @@ class Sizer:
         self.ring = is_ring(entries)
         self._opens: dict[float, Disconnection] = {}
         self._judged: dict[tuple[float, str], CableCandidate] = {}
-        self.column = context.edition.table(self.laid.table).column(self.laid.column)
+        self.column = context.edition.cells(self.laid.table, self.laid.column)
         self.any_size = entries.area == "auto"
         self.sizes = _sizes(self.edition, self.laid.table, self.laid.column, self.ring)
         if entries.area != "auto" and entries.area not in self.sizes:
@@ -333,7 +333,7 @@ class Sizer:
         """Those that carry what is asked of them: the others need not be judged further."""
         sizes = self.sizes if self.any_size else (Size(self.entries.area),)
         asked, factor = self.asked_of(device), self.laid.factor
-        return (one for one in sizes if fits(asked, self.column[one] * factor))
+        return (one for one in sizes if fits(asked, self.column[one].value * factor))
 
     def judge(self, device: float, conductor: Size, sets: int = 1) -> Verdict:
         """The verdict of all checks on one pair."""
@@ -353,8 +353,8 @@ class Sizer:
 
     def _pair(self, device: float, line: Size) -> CableCandidate:
         edition, entries = self.edition, self.entries
-        protective = self.protective(line)
-        tabulated = edition.cell(self.laid.table, line, self.laid.column)
+        protective, protective_rule = self.protective(line)
+        tabulated = self.column[line]
         carries = tabulated.value * self.laid.factor
         dropped = self.drop(line, tabulated.value)
         lost = loop = None
@@ -378,6 +378,7 @@ class Sizer:
             setting=self.set_to(device),
             size=line,
             protective=protective,
+            protective_rule=protective_rule,
             metal=self.metal,
             tabulated=tabulated,
             ampacity=carries,
@@ -404,19 +405,22 @@ class Sizer:
             self._opens[device] = found
         return self._opens[device]
 
-    def protective(self, line: Size) -> Size:
-        """The protective conductor: by hand, as flat cable is made, or by the table."""
+    def protective(self, line: Size) -> tuple[Size, Rule]:
+        """The protective conductor and its rule: by hand, as flat cable is made, or by the
+        table."""
         metal = earth.protective_metal(self.metal, self.edition)
         if self.entries.protective != "auto":
             found = Size(self.entries.protective)
-            if not self.edition.table("resistance").rows[found].get(f"R20{earth.ENDS[metal]}"):
+            column = f"R20{earth.ENDS[metal]}"
+            if self.edition.cell_or_none("resistance", found, column) is None:
                 words = say("Aluminum conductors are made from 16 mm² up: choose one.")
                 raise WrongEntryError("protective", words)
-            return found
+            return found, earth.protective_rule(line, self.edition)
         if self.entries.cable == "flat":  # as it is made
-            made = self.edition.cell("flat_protective", line, "mm²").value
-            return Size(f"{made:g}")
-        return earth.protective_size(line, self.edition)
+            made = self.edition.cell("flat_protective", line, "mm²")
+            return Size(f"{made.value:g}"), made.rule
+        size = earth.protective_size(line, self.edition)
+        return size, earth.protective_rule(line, self.edition)
 
     def drop(self, line: Size, tabulated: float) -> Dropped:
         """mV/A/m of the table; where it is asked, for the conductor's own temperature and the

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -17,6 +17,7 @@ from voltaje.core.rules.north_america.wiring import (
     METALS,
     Installation,
     SizeAmpacity,
+    circular_mils,
     options,
     size_ranks,
 )
@@ -179,12 +180,6 @@ class Pairs:
 @lru_cache(maxsize=4096)
 def _ground_size(device: float, material: str, line: str, edition: Edition) -> str:
     return equipment_ground(device, material, edition, line).size
-
-
-@lru_cache(maxsize=64)
-def circular_mils(edition: Edition) -> Mapping[str, float]:
-    """Circular mils by size."""
-    return edition.table("conductor_properties").column("circular mils")
 
 
 @lru_cache(maxsize=8192)

@@ -57,8 +57,8 @@ def _run_in_entry(usual: str) -> Any:
 
 
 def _cover_entry(usual: str) -> Any:
-    table = editions(FAMILY)[-1].table("insulations")
-    labels = {name: f"{name}, {cells['°C']} °C" for name, cells in table.rows.items()}
+    degrees = editions(FAMILY)[-1].cells("insulations", "°C")
+    labels = {name: f"{name}, {cell.value:g} °C" for name, cell in degrees.items()}
     return entry(usual, "Insulation", group="run", when=("run_in", IN_RACEWAY), choices=labels)
 
 

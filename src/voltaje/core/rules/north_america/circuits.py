@@ -98,7 +98,7 @@ def _allowed(use: str, amperes: float, edition: Edition) -> tuple[tuple[float, .
 
 def outlet_ratings(edition: Edition) -> tuple[float, ...]:
     """The ratings of circuits with more than one outlet, A (210.18)."""
-    return tuple(edition.table("circuit_ratings").column("A").values())
+    return tuple(cell.value for cell in edition.cells("circuit_ratings", "A").values())
 
 
 def report_design(

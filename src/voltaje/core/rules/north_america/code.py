@@ -27,7 +27,7 @@ from voltaje.core.rules.north_america.cec import FAMILY, CecAlong, CecStrand, Ce
 from voltaje.core.rules.north_america.feeder_demand import Calculated
 from voltaje.core.rules.north_america.motors import table_current
 from voltaje.core.rules.north_america.runs import NecAlong, NecStrand
-from voltaje.core.rules.north_america.wiring import RACEWAYS
+from voltaje.core.rules.north_america.wiring import RACEWAYS, circular_mils
 from voltaje.core.units import UnitSystem
 
 MM2_PER_MIL = 5.06707e-4  # physics: mm² of a circular mil
@@ -68,9 +68,9 @@ class Nec:
         edition = editions(self.family)[-1]
         method = str(document.get(self.METHOD) or "EMT")
         insulation = str(document.get(self.INSULATION) or "")
-        known = edition.table("insulations").rows.get(insulation, {})
+        known = edition.cell_or_none("insulations", insulation, "°C")
         if method in RACEWAYS:
-            return WiringMethod("conduit", int(known.get("°C", HOT)))
+            return WiringMethod("conduit", int(known.value) if known else HOT)
         return WiringMethod(self.CABLES.get(method, "cable"), HOT)
 
     def laid(self, lies: WiringMethod) -> Document:
@@ -80,10 +80,10 @@ class Nec:
         return found
 
     def sizes(self, edition: Edition) -> Sequence[Size]:
-        return [Size(row) for row in edition.table("ampacity").rows]
+        return [Size(row) for row in edition.rows("ampacity")]
 
     def square_mm(self, size: Size, edition: Edition) -> float:
-        mils = edition.table("conductor_properties").column("circular mils")
+        mils = circular_mils(edition)
         return (mils.get(size) or float(size) * 1000) * MM2_PER_MIL
 
     def outlet(self, edition: Edition) -> Cell:

@@ -10,7 +10,6 @@ from voltaje.core.report import Rule, figure, fits, say
 from voltaje.core.rules.north_america.overcurrent import previous_standard_device
 from voltaje.core.rules.north_america.wiring import (
     Installation,
-    SizeAmpacity,
     options,
     size_ranks,
     smallest_option,
@@ -53,16 +52,6 @@ class LineConductor:
         return label(self.size, self.material, self.sets)
 
 
-def ampacity_rule(
-    option: SizeAmpacity, material: Metal, lies: Installation, column: int, edition: Edition
-) -> Rule:
-    """The cell that an ampacity comes of: that of its terminals' column, or of its own where heat
-    and neighbours leave less."""
-    hot = option.corrected < option.terminal(column)
-    read = lies.own_column(edition) if hot else column
-    return edition.rule("ampacity", option.size, f"{material} {read}")
-
-
 def carried_shown(one: LineConductor, lies: Installation, column: int, edition: Edition) -> str:
     """A conductor's ampacity as it comes of its cell: in sets, and with the factors where heat and
     neighbours leave less than the terminals."""
@@ -77,7 +66,7 @@ def carried_shown(one: LineConductor, lies: Installation, column: int, edition: 
 
 def sizes(edition: Edition) -> list[Size]:
     """All sizes of the ampacity table, smallest first."""
-    return [Size(size) for size in edition.table("ampacity").rows]
+    return [Size(size) for size in edition.rows("ampacity")]
 
 
 def smallest(
@@ -101,7 +90,7 @@ def smallest(
             floor = parallel
         found = smallest_option(needed / sets, material, lies, column, edition, floor, largest)
         if found is not None:
-            rule = ampacity_rule(found, material, lies, column, edition)
+            rule = found.decisive(column).rule
             rules = (rule, edition.rule("parallel")) if sets > 1 else (rule,)
             ampacity = found.final(column) * sets
             return LineConductor(material, found.size, sets, ampacity, needed, rules)
@@ -152,16 +141,18 @@ def service_conductor(
 def grounded_conductor_least(ungrounded: LineConductor, edition: Edition) -> tuple[Size, Rule]:
     """The least size of the service's grounded conductor (250.102(C)(1)), same material, for one
     set; in parallel not below 1/0. Raises :class:`NotCoveredError` beyond the table."""
-    order = sizes(edition)
-    for row, cells in edition.table("grounded_conductor").rows.items():
-        upper = Size(cells[f"{ungrounded.material} to"])
-        position = order.index(upper) if upper in order else _between(upper, order)
+    order, topic, metal = sizes(edition), "grounded_conductor", ungrounded.material
+    for row in edition.rows(topic):
+        upper, found = (edition.size_cell(topic, row, of) for of in (f"{metal} to", metal))
+        if upper is None or found is None:
+            continue
+        position = order.index(upper.size) if upper.size in order else _between(upper.size, order)
         if order.index(ungrounded.size) <= position:
-            least = Size(cells[ungrounded.material])
+            least = found.size
             parallel = edition.limit_size("parallel")
             if ungrounded.sets > 1 and order.index(least) < order.index(parallel):
                 least = parallel
-            return least, edition.rule("grounded_conductor", row, ungrounded.material)
+            return least, found.rule
     raise NotCoveredError(
         edition.title, say("a grounded conductor for {ungrounded}", ungrounded=ungrounded)
     )

@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import floor
 
-from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.electrical.loads import CountedLoad, paths, total
 from voltaje.core.report import Text, Worksheet, WorksheetLine, figure, fits, say
 
@@ -18,29 +18,28 @@ HALF = 0.5  # no code figure: what rounds up
 
 @dataclass(frozen=True, slots=True)
 class Share:
-    """Loads that count a percentage of their nameplates: the column, their number, VA connected
-    and after it, the table's row."""
+    """Loads that count a percentage of their nameplates: the column, their number, VA connected,
+    the table's percent."""
 
     column: str
     count: int
     connected: float
-    percent: float
-    row: str
+    percent: Cell
     paths: tuple[str, ...]
 
     @property
     def demand(self) -> float:
-        return self.connected * self.percent / 100
+        return self.connected * self.percent.value / 100
 
 
 @dataclass(frozen=True, slots=True)
 class ColumnC:
-    """``count`` appliances by column C: ``base`` kW of the ``row``, ``each`` of it for each of them
-    (0: none). Above 12 kW it grows by ``percent``, for ``above`` whole kilowatts of the ``rating``
-    that counts, the largest or an average of ``raised`` kW (0: all are alike)."""
+    """``count`` appliances by column C: ``base`` kW, ``each`` of it for each of them (0: none), by
+    the ``cell`` of their row. Above 12 kW it grows by ``percent``, for ``above`` whole kilowatts of
+    the ``rating`` that counts, the largest or an average of ``raised`` kW (0: all are alike)."""
 
     count: int
-    row: str
+    cell: Cell
     base: float
     each: float
     rating: float
@@ -79,14 +78,14 @@ def major_fraction_kw(excess: float) -> int:
     return floor(excess + HALF + 1e-9) if excess > 0 else 0
 
 
-def column_c(count: int, edition: Edition) -> tuple[float, float, str]:
+def column_c(count: int, edition: Edition) -> tuple[float, float, Cell]:
     """Demand in kW for ``count`` appliances not over 12 kW, what of it comes with each of them
-    (0: none), and the table's row."""
-    table = edition.table("cooking")
-    row = table.span(count)
-    base = edition.cell("cooking", row, "C kW").value
-    each = float(table.rows[row]["C kW each"] or 0)
-    return base + each * count, each, row
+    (0: none), and the table's cell."""
+    row = edition.row_for("cooking", count)
+    base = edition.cell("cooking", row, "C kW")
+    more = edition.cell_or_none("cooking", row, "C kW each")
+    each = more.value if more else 0.0
+    return base.value + each * count, each, base
 
 
 def ways(loads: list[CountedLoad], edition: Edition) -> list[CookingDemand]:
@@ -138,14 +137,13 @@ def _small_by_percentage(
 
 def _share(column: str, loads: list[CountedLoad], edition: Edition) -> Share:
     count = sum(load.count for load in loads)
-    row = edition.table("cooking").span(count)
-    percent = edition.cell("cooking", row, f"{column} percent").value
-    return Share(column, count, total(loads), percent, row, paths(loads))
+    percent = edition.cell("cooking", edition.row_for("cooking", count), f"{column} percent")
+    return Share(column, count, total(loads), percent, paths(loads))
 
 
 def _by_column_c(loads: list[CountedLoad], edition: Edition) -> ColumnC:
     count = sum(load.count for load in loads)
-    base, each, row = column_c(count, edition)
+    base, each, cell = column_c(count, edition)
     to, step = edition.value("cooking_c_to"), edition.value("cooking_step")
     rating, raised, above, percent = max(load.va for load in loads) / 1000, 0.0, 0, 0.0
     if not fits(rating, to):
@@ -157,7 +155,7 @@ def _by_column_c(loads: list[CountedLoad], edition: Edition) -> ColumnC:
     else:
         rating = 0.0
     demand = base * (1 + percent / 100)
-    return ColumnC(count, row, base, each, rating, raised, above, percent, demand, paths(loads))
+    return ColumnC(count, cell, base, each, rating, raised, above, percent, demand, paths(loads))
 
 
 def label(way: CookingDemand) -> Text:
@@ -179,15 +177,12 @@ def report(way: CookingDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
                 "Column {column}: {count} at {percent} %",
                 column=share.column,
                 count=share.count,
-                percent=share.percent,
+                percent=share.percent.value,
             ),
             share.demand,
             "VA",
-            f"{figure(share.connected)} × {figure(share.percent / 100, 4)}",
-            (
-                edition.rule("cooking", share.row, f"{share.column} percent"),
-                edition.rule("cooking_note_3"),
-            ),
+            f"{figure(share.connected)} × {figure(share.percent.value / 100, 4)}",
+            (share.percent.rule, edition.rule("cooking_note_3")),
             entries=share.paths,
         )
     if way.column_c is not None:
@@ -196,7 +191,7 @@ def report(way: CookingDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
 
 
 def _report_column_c(found: ColumnC, whole: bool, edition: Edition, tape: Worksheet) -> None:
-    rule = edition.rule("cooking", found.row, "C kW")
+    rule = found.cell.rule
     to, step = edition.value("cooking_c_to"), edition.value("cooking_step")
     working = f"{figure(found.base)} kW"
     if found.each:

@@ -9,7 +9,7 @@ from math import sqrt
 from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.report import Rule, figure
-from voltaje.core.rules.north_america.wiring import STEEL
+from voltaje.core.rules.north_america.wiring import STEEL, circular_mils
 from voltaje.core.units import feet
 
 FEET = 1000.0
@@ -45,15 +45,15 @@ def impedance(
 ) -> tuple[float, float, Rule]:
     """R and X, Ω for each 1,000 ft, and the cell. A size between rows takes the smaller size's
     figures, which are never less."""
-    table = edition.table("impedance")
-    if size not in table.rows:
-        mils = edition.table("conductor_properties").column("circular mils")
-        size = Size(max((s for s in table.rows if mils[s] <= mils[size]), key=lambda s: mils[s]))
+    rows = edition.rows("impedance")
+    if size not in rows:
+        mils = circular_mils(edition)
+        size = Size(max((s for s in rows if mils[s] <= mils[size]), key=lambda s: mils[s]))
     conduit = "steel" if method in STEEL else "PVC"
     column = f"{material} R {conduit}"
     ohms = edition.cell("impedance", size, column)
-    reactance = float(table.rows[size]["X steel" if method in STEEL else "X nonmagnetic"])
-    return ohms.value, reactance, ohms.rule
+    reactance = edition.cell("impedance", size, "X steel" if method in STEEL else "X nonmagnetic")
+    return ohms.value, reactance.value, ohms.rule
 
 
 def drop(
@@ -116,4 +116,4 @@ def run_ohms(
 
 def table_degrees(edition: Edition) -> float:
     """°C of the conductors that the impedances are tabulated for, by the table's own header."""
-    return float(edition.table("impedance").meta["degrees"])
+    return float(edition.header("impedance", "degrees"))

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
+from typing import TypeVar
 
-from voltaje.core.codes import Edition
+from voltaje.core.codes import Cell, Edition
 from voltaje.core.electrical.loads import CountedLoad, paths, total
 from voltaje.core.report import Worksheet, WorksheetLine, figure, fits, say
 from voltaje.core.rules.north_america.motors import SINGLE_PHASE_VOLTS, single_phase_current
@@ -17,15 +18,15 @@ WRITTEN_OUT = 6  # no code figure: how many terms a line holds
 @dataclass(frozen=True, slots=True)
 class GroupDemand:
     """A group's demand in VA: its ``loads``, those of them ``below`` a floor, which count whole,
-    the ``factor`` of the others, the table's ``row``. ``lowered_by`` is the VA by which the group
-    would be larger with one load fewer, because a factor comes with their number."""
+    the ``factor`` of the others, the table's ``percent``. ``lowered_by`` is the VA by which the
+    group would be larger with one load fewer, because a factor comes with their number."""
 
     demand: float = 0.0
     connected: float = 0.0
     loads: tuple[CountedLoad, ...] = ()
     below: tuple[CountedLoad, ...] = ()
     factor: float = 1.0
-    row: str = ""
+    percent: Cell | None = None
     lowered_by: float = 0.0
 
     @property
@@ -37,7 +38,7 @@ class GroupDemand:
 @dataclass(frozen=True, slots=True)
 class Lighting:
     """General lighting and receptacles, small-appliance and laundry circuits, VA: each of them,
-    ``connected`` in all, their ``demand`` and its ``parts`` as (VA in the step, percent)."""
+    ``connected`` in all, their ``demand`` and its ``parts`` as (VA in the step, its percent)."""
 
     area: float
     small_circuits: int
@@ -46,15 +47,18 @@ class Lighting:
     small: float
     laundry: float
     demand: float
-    parts: tuple[tuple[float, float], ...]
+    parts: tuple[tuple[float, Cell], ...]
 
     @property
     def connected(self) -> float:
         return self.general + self.small + self.laundry
 
 
-def tiered(load: float, steps: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
-    """The parts of a load in each step, as (VA in the step, percent). ``steps`` are (above VA,
+Step = TypeVar("Step")
+
+
+def tiered(load: float, steps: Sequence[tuple[float, Step]]) -> list[tuple[float, Step]]:
+    """The parts of a load in each step, as (VA in the step, its percent). ``steps`` are (above VA,
     percent), rising."""
     found = []
     for index, (above, percent) in enumerate(steps):
@@ -70,11 +74,16 @@ def lighting(area: float, small_appliance: int, laundry: int, edition: Edition) 
     general = square_feet(area) * edition.value("unit_load")
     small = small_appliance * edition.value("small_appliance_va")
     wash = laundry * edition.value("laundry_va")
-    column = edition.table("lighting_demand").column("percent")
-    steps = [(float(above), percent) for above, percent in column.items()]
-    parts = tuple(tiered(general + small + wash, steps))
-    demand = sum(part * percent / 100 for part, percent in parts)
+    parts = lighting_parts(general + small + wash, edition)
+    demand = sum(part * percent.value / 100 for part, percent in parts)
     return Lighting(area, small_appliance, laundry, general, small, wash, demand, parts)
+
+
+def lighting_parts(load: float, edition: Edition) -> tuple[tuple[float, Cell], ...]:
+    """A dwelling's lighting by the steps of Table 220.45 (220.42 before 2023): VA in each step and
+    its percent."""
+    column = edition.cells("lighting_demand", "percent")
+    return tuple(tiered(load, [(float(above), cell) for above, cell in column.items()]))
 
 
 def report_lighting(found: Lighting, edition: Edition) -> tuple[WorksheetLine, ...]:
@@ -88,22 +97,25 @@ def report_lighting(found: Lighting, edition: Edition) -> tuple[WorksheetLine, .
         "VA",
         " + ".join(figure(va) for va in each),
     )
-    column = edition.table("lighting_demand").column("percent")
-    steps = [float(above) for above in column]
+    steps = [float(above) for above in edition.rows("lighting_demand")]
     words = say("By the table")
     if len(steps) > 1:
         words = say("First {first} whole, the rest by the table", first=figure(steps[1]))
-    filled = list(column)[: len(found.parts)]
     tape.sum(
         "general_lighting_demand",
         words,
         found.demand,
         "VA",
-        " + ".join(f"{figure(part)} × {figure(percent / 100, 4)}" for part, percent in found.parts),
-        tuple(edition.rule("lighting_demand", row, "percent") for row in filled),
+        parts_shown(found.parts),
+        tuple(percent.rule for _, percent in found.parts),
         entries=("area", "small_appliance_circuits", "laundry_circuits"),
     )
     return tuple(tape)
+
+
+def parts_shown(parts: Iterable[tuple[float, Cell]]) -> str:
+    """``3,000 × 1 + 4,650 × 0.35``."""
+    return " + ".join(f"{figure(va)} × {figure(cell.value / 100, 4)}" for va, cell in parts)
 
 
 def report_lighting_connected(
@@ -241,25 +253,26 @@ def report_chargers(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine
     return tuple(tape)
 
 
-def dryer_demand(loads: Sequence[CountedLoad], edition: Edition) -> tuple[float, str, float]:
-    """Demand of clothes dryers in VA, the table's row, and its percent."""
+def dryer_demand(loads: Sequence[CountedLoad], edition: Edition) -> tuple[float, Cell]:
+    """Demand of clothes dryers in VA, and the table's percent (Table 220.54)."""
     count = sum(load.count for load in loads)
-    row = edition.table("dryers").span(count)
-    percent = edition.cell("dryers", row, "percent").value
+    percent = edition.cell("dryers", edition.row_for("dryers", count), "percent")
     least = edition.value("dryer_least")
     each = sum(sorted(max(load.va, least) * load.count for load in loads))
-    return each * percent / 100, row, percent
+    return each * percent.value / 100, percent
 
 
 def dryers(loads: Sequence[CountedLoad], edition: Edition) -> GroupDemand:
     """Clothes dryers: 5,000 VA at least each, Table 220.54 from the fifth on."""
     if not loads:
         return GroupDemand()
-    demand, row, percent = dryer_demand(loads, edition)
+    demand, percent = dryer_demand(loads, edition)
     lowered = lowered_by_number(
         loads, lambda group: dryer_demand(group, edition)[0] if group else 0.0
     )
-    return GroupDemand(demand, total(loads), tuple(loads), (), percent / 100, row, lowered)
+    return GroupDemand(
+        demand, total(loads), tuple(loads), (), percent.value / 100, percent, lowered
+    )
 
 
 def report_dryers(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
@@ -268,7 +281,7 @@ def report_dryers(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, 
     if not loads:
         return ()
     count, least = sum(load.count for load in loads), edition.value("dryer_least")
-    percent = edition.cell("dryers", found.row, "percent")
+    percent = found.percent or dryer_demand(loads, edition)[1]
     words = say("Clothes dryer, {least} VA at least", least=least)
     if count > 1:
         words = say("Clothes dryers, {count} at {percent} %", count=count, percent=percent.value)

@@ -73,25 +73,21 @@ def _optional(homes: Sequence[Household], edition: Edition) -> Item:
 
 
 def _percent(many: int, edition: Edition) -> Cell:
-    table = edition.table("dwellings_together")
-    return edition.cell("dwellings_together", table.span(many), "percent")
+    row = edition.row_for("dwellings_together", many)
+    return edition.cell("dwellings_together", row, "percent")
 
 
 def _standard(homes: Sequence[Household], edition: Edition) -> list[Item]:
     """Each group of all dwellings by its own table; the largest motor of all."""
     many = len(homes)
-    column = edition.table("lighting_demand").column("percent")
-    steps = [(float(above), percent) for above, percent in column.items()]
-    parts = demand.tiered(sum(home.lighting for home in homes), steps)
-    rules = tuple(
-        edition.rule("lighting_demand", row, "percent") for row in list(column)[: len(parts)]
-    )
+    parts = demand.lighting_parts(sum(home.lighting for home in homes), edition)
+    rules = tuple(percent.rule for _, percent in parts)
     found = [
         Item(
             "dwellings_lighting",
             say("Lighting, small appliances, laundry of {many} dwellings", many=many),
-            sum(part * percent / 100 for part, percent in parts),
-            " + ".join(f"{figure(part)} × {figure(percent / 100, 4)}" for part, percent in parts),
+            sum(part * percent.value / 100 for part, percent in parts),
+            demand.parts_shown(parts),
             rules,
         )
     ]
@@ -115,7 +111,7 @@ def _standard(homes: Sequence[Household], edition: Edition) -> list[Item]:
         found.append(Item("dwellings_charging", words, chargers.demand, "", (least.rule,)))
     dryers = demand.dryers(_all(homes, "dryers"), edition)
     if dryers.loads:
-        percent = edition.cell("dryers", dryers.row, "percent")
+        percent = dryers.percent or demand.dryer_demand(dryers.loads, edition)[1]
         count = sum(load.count for load in dryers.loads)
         words = say("Clothes dryers, {count} at {percent} %", count=count, percent=percent.value)
         found.append(Item("dwellings_dryers", words, dryers.demand, "", (percent.rule,)))

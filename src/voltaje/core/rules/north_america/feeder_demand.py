@@ -6,11 +6,11 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import get_args
 
-from voltaje.core.codes import Edition
+from voltaje.core.codes import Cell, Edition
 from voltaje.core.electrical.systems import Category, Piece
 from voltaje.core.report import Text, Worksheet, figure, say
 from voltaje.core.rules.common.noncoincident_loads import NoncoincidentGroup, noncoincident
-from voltaje.core.rules.north_america.dwelling_demand import tiered
+from voltaje.core.rules.north_america.dwelling_demand import parts_shown, tiered
 from voltaje.core.rules.north_america.dwellings_together import Together, together
 from voltaje.core.rules.north_america.dwellings_together import report as report_together
 
@@ -22,21 +22,17 @@ WRITTEN_OUT = 6
 class DemandGroup:
     """What is left of the loads of one category, VA: the ``members`` by their index, their
     ``total`` before and their ``demand`` after the rule; the ``parts`` in each step of its table as
-    (VA, percent), ``None`` where no table has steps for it, the table's ``row``, the occupancy's
-    ``family``, and of kitchen equipment the ``two`` largest."""
+    (VA, percent), ``None`` where no table has steps for it, the occupancy's ``family``, of kitchen
+    equipment the ``two`` largest; the percents of the ``steps`` that it fills."""
 
     category: Category
     members: tuple[int, ...]
     total: float
     demand: float
-    parts: tuple[tuple[float, float], ...] | None = None
-    row: str = ""
+    parts: tuple[tuple[float, Cell], ...] | None = None
     family: str = ""
     two: float = 0.0
-    # the rows of the steps that it fills, the last of them is ``row``
-    steps: tuple[str, ...] = ()
-    # the percent of a table with one step
-    percent: float = 0.0
+    steps: tuple[Cell, ...] = ()
     # dwellings that are counted together
     together: Together | None = None
 
@@ -164,29 +160,18 @@ def _lighting(
     for wanted in dict.fromkeys(families.values()):
         group = tuple(i for i in members if families[i] == wanted)
         total, family = sum(shares[i] for i in group), wanted
-        column = edition.table("lighting_demand_others").column("percent")
+        column = edition.cells("lighting_demand_others", "percent")
         rows = {r: v for r, v in column.items() if r.startswith(f"{family} ")}
         if not rows:
             family, rows = "other", {"other 0": column["other 0"]}
         parts = tiered(total, [(float(r.split()[-1]), v) for r, v in rows.items()])
-        demand = sum(part * percent / 100 for part, percent in parts)
+        demand = sum(part * percent.value / 100 for part, percent in parts)
         for i in group:
             shares[i] *= demand / total if total else 1.0
-        filled = tuple(rows)[: max(1, len(parts))]
+        steps = tuple(rows.values())[: max(1, len(parts))]
         # one step takes all of it: its sum says more than its one part
-        steps = tuple(parts) if len(rows) > 1 else None
-        percent = next(iter(rows.values()))
-        yield DemandGroup(
-            "lighting",
-            group,
-            total,
-            demand,
-            steps,
-            filled[-1],
-            family,
-            steps=filled,
-            percent=percent,
-        )
+        told = tuple(parts) if len(rows) > 1 else None
+        yield DemandGroup("lighting", group, total, demand, told, family, steps=steps)
 
 
 def _receptacles(
@@ -195,15 +180,13 @@ def _receptacles(
     total = sum(shares[i] for i in members)
     if not total:
         return
-    column = edition.table("receptacle_demand").column("percent")
+    column = edition.cells("receptacle_demand", "percent")
     parts = tiered(total, [(float(above), percent) for above, percent in column.items()])
-    demand = sum(part * percent / 100 for part, percent in parts)
+    demand = sum(part * percent.value / 100 for part, percent in parts)
     for i in members:
         shares[i] *= demand / total
-    filled = tuple(column)[: len(parts)]
-    yield DemandGroup(
-        "receptacles", tuple(members), total, demand, tuple(parts), filled[-1], steps=filled
-    )
+    steps = tuple(column.values())[: len(parts)]
+    yield DemandGroup("receptacles", tuple(members), total, demand, tuple(parts), steps=steps)
 
 
 def _kitchen(
@@ -212,14 +195,14 @@ def _kitchen(
     if not members:
         return
     total = sum(shares[i] for i in members)
-    row = edition.table("kitchen_equipment").span(len(members))
-    percent = edition.cell("kitchen_equipment", row, "percent").value
+    row = edition.row_for("kitchen_equipment", len(members))
+    percent = edition.cell("kitchen_equipment", row, "percent")
     two = sum(sorted((shares[i] for i in members), reverse=True)[:2])
-    by_table = total * percent / 100
+    by_table = total * percent.value / 100
     demand = max(by_table, two)
     for i in members:
         shares[i] *= demand / total if total else 1.0
-    yield DemandGroup("kitchen", tuple(members), total, demand, ((total, percent),), row, two=two)
+    yield DemandGroup("kitchen", tuple(members), total, demand, ((total, percent),), two=two)
 
 
 def _dwellings(
@@ -299,7 +282,7 @@ def _report_group(
         tape += report_together(group.together, edition)
         return
     shares = [found.shares[i] for i in group.members]
-    tiers = " + ".join(f"{figure(part)} × {figure(pc / 100, 4)}" for part, pc in group.parts or ())
+    tiers, rules = parts_shown(group.parts or ()), tuple(step.rule for step in group.steps)
     if category == "lighting":
         words = say("General lighting")
         if group.family != "other":
@@ -307,18 +290,18 @@ def _report_group(
         shown = tiers
         if group.parts is None:
             shown = _sum([pieces[i].calculated for i in group.members])
-            shown = str(say("{sum}, at {percent} %", sum=shown, percent=group.percent))
-        rules = [edition.rule("lighting_demand_others", row, "percent") for row in group.steps]
-        tape.step("lighting", words, value, "VA", shown, tuple(rules), flow="lighting")
+            shown = str(say("{sum}, at {percent} %", sum=shown, percent=group.steps[0].value))
+        tape.step("lighting", words, value, "VA", shown, rules, flow="lighting")
     elif category == "receptacles":
-        rules = [edition.rule("receptacle_demand", row, "percent") for row in group.steps]
-        tape.step(category, say("Receptacles"), value, "VA", tiers, tuple(rules), flow=category)
+        tape.step(category, say("Receptacles"), value, "VA", tiers, rules, flow=category)
     elif category == "kitchen":
         percent = (group.parts or ())[0][1]
         count = len(group.members)
-        words = say("Kitchen equipment, {count} units at {percent} %", count=count, percent=percent)
-        rule = edition.rule("kitchen_equipment", group.row, "percent")
-        more = group.two > group.total * percent / 100
+        words = say(
+            "Kitchen equipment, {count} units at {percent} %", count=count, percent=percent.value
+        )
+        rule = percent.rule
+        more = group.two > group.total * percent.value / 100
         # where the two largest are more, they take the place of what is rounded
         note = say("the two largest, {two} VA, are more", two=group.two) if more else None
         tape.step(category, words, value, "VA", tiers, rule, rounding=note, flow=category)

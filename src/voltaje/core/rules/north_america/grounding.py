@@ -6,10 +6,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
-from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.codes import Edition, NotCoveredError, SizeCell
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.report import Rule, Text, figure, fits, say
 from voltaje.core.rules.north_america.conductors import label
+from voltaje.core.rules.north_america.wiring import circular_mils
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,25 +36,23 @@ def equipment_ground(
 
     Raises :class:`NotCoveredError` above 6,000 A.
     """
-    table = edition.table("equipment_grounding")
-    for row, cells in table.rows.items():
-        if fits(device, float(row)):
-            size = cells[material]
-            rules: tuple[Rule, ...] = (edition.rule("equipment_grounding", row, material),)
-            break
-    else:
+    topic = "equipment_grounding"
+    row = next((row for row in edition.rows(topic) if fits(device, float(row))), None)
+    cell = edition.size_cell(topic, row, material) if row is not None else None
+    if cell is None:
         raise NotCoveredError(
             edition.title, say("an equipment ground behind {device} A", device=figure(device, 0))
         )
-    mils = edition.table("conductor_properties").column("circular mils")
-    found, wanted = size, 0.0
+    size, rules = cell.size, cell.rules
+    mils = circular_mils(edition)
+    found, wanted = str(size), 0.0
     if line and least_line and mils[line] > mils[least_line] * (1 + 1e-9):
         wanted = mils[size] * mils[line] / mils[least_line]
         found = next((s for s, area in mils.items() if fits(wanted, area)), line)
         rules = (*rules, edition.rule("equipment_grounding_larger"))
     if line and mils[found] > mils[line]:
         found = line
-    return EquipmentGround(Size(found), Size(size), rules, wanted)
+    return EquipmentGround(Size(found), size, rules, wanted)
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,13 +72,10 @@ def bonding_size(mils: float, material: str, edition: Edition, device: float = 0
     if not edition.has_table("grounded_conductor"):
         bond = equipment_ground(device, material, edition)
         return Jumper(bond.size, bond.rules, mils)
-    areas = edition.table("conductor_properties").column("circular mils")
-    rows = edition.table("grounded_conductor").rows
-    for row, cells in rows.items():
-        if fits(mils, _area(Size(cells[f"{material} to"]), areas)):
-            return Jumper(
-                Size(cells[material]), (edition.rule("grounded_conductor", row, material),), mils
-            )
+    areas, steps = circular_mils(edition), sizes_up_to("grounded_conductor", material, edition)
+    for upper, cell in steps:
+        if fits(mils, _area(upper.size, areas)):
+            return Jumper(cell.size, (cell.rule,), mils)
     share = edition.limit("over_1100_share")
     wanted = mils * share.value / 100
     size = next((s for s, area in areas.items() if fits(wanted, area)), None)
@@ -88,18 +84,16 @@ def bonding_size(mils: float, material: str, edition: Edition, device: float = 0
             edition.title, say("a bonding jumper for {mils} circular mils", mils=figure(mils, 0))
         )
     # the table's end sends it here, so an amendment of that end is told
-    row, cells = list(rows.items())[-1]
-    end = edition.rule("grounded_conductor", row, material)
-    rules = (share.rule, end, edition.rule("conductor_properties"))
-    upper, last = cells[f"{material} to"], cells[material]
+    upper, last = steps[-1]
+    rules = (share.rule, last.rule, edition.rule("conductor_properties"))
     shown = say(
         "{share} % of {mils} circular mils = {wanted} (the table ends at {upper} kcmil with"
         " {last})",
         share=share.value,
         mils=figure(mils, 0),
         wanted=figure(wanted, 0),
-        upper=upper,
-        last=label(Size(last), material),
+        upper=upper.size,
+        last=label(last.size, material),
     )
     return Jumper(Size(size), rules, mils, shown)
 
@@ -112,26 +106,31 @@ def electrode_size(
     if not edition.has_table("electrode_conductor"):
         topic = "grounding_conductor"
         return Jumper(edition.limit_size(topic), (edition.limit_rule(topic),), mils)
-    areas = edition.table("conductor_properties").column("circular mils")
-    rows = edition.table("electrode_conductor").rows
-    row, cells = next(
-        ((r, c) for r, c in rows.items() if fits(mils, _area(Size(c[f"{material} to"]), areas))),
-        list(rows.items())[-1],
-    )
-    size = cells[material]
-    rules: tuple[Rule, ...] = (edition.rule("electrode_conductor", row, material),)
-    cap = edition.table("electrode_caps").rows[electrode][material]
-    if electrode == "ring" and ring:
-        cap = ring
-    shown: Text | None = None
+    areas, steps = circular_mils(edition), sizes_up_to("electrode_conductor", material, edition)
+    reached = (cell for upper, cell in steps if fits(mils, _area(upper.size, areas)))
+    cell = next(reached, steps[-1][1])
+    size, rules, shown = cell.size, cell.rules, None
+    enough = edition.size_cell("electrode_caps", electrode, material)
+    cap = Size(ring) if electrode == "ring" and ring else enough and enough.size
     if cap and areas[size] > areas[cap]:
         shown = say(
             "{size} by the table; {cap} is enough for this electrode",
-            size=label(Size(size), material),
-            cap=label(Size(cap), material),
+            size=label(size, material),
+            cap=label(cap, material),
         )
-        size, rules = cap, (*rules, edition.rule("electrode_caps", electrode, material))
-    return Jumper(Size(size), rules, mils, shown)
+        capped = enough.rule if enough else edition.rule("electrode_caps", electrode)
+        size, rules = cap, (*rules, capped)
+    return Jumper(size, rules, mils, shown)
+
+
+def sizes_up_to(topic: str, metal: str, edition: Edition) -> list[tuple[SizeCell, SizeCell]]:
+    """The steps of a table that gives a size of that metal up to a size of the same: how far each
+    goes, and what it gives."""
+    found = (
+        (edition.size_cell(topic, row, f"{metal} to"), edition.size_cell(topic, row, metal))
+        for row in edition.rows(topic)
+    )
+    return [(upper, cell) for upper, cell in found if upper is not None and cell is not None]
 
 
 def _area(size: Size, areas: Mapping[str, float]) -> float:

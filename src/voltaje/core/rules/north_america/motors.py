@@ -27,8 +27,11 @@ def horsepower_of(row: str) -> float:
 def column_of(volts: float, edition: Edition) -> str:
     """The column of the motor tables that a system of those volts uses: 230 V for 220 to 240 V.
     Empty where none does."""
-    for column, cells in edition.table("motor_voltages").rows.items():
-        if fits(float(cells["from"]), volts) and fits(volts, float(cells["to"])):
+    # how far a column goes stands in its heading, so it has no cell of its own
+    topic = "motor_voltages"
+    for column in edition.rows(topic):
+        low, high = (float(edition.word(topic, column, end)) for end in ("from", "to"))
+        if fits(low, volts) and fits(volts, high):
             return column
     return ""
 
@@ -39,10 +42,9 @@ def single_phase_current(horsepower: float, volts: float, edition: Edition) -> C
     A rating between two rows takes the larger row. Raises :class:`NotCoveredError` beyond it.
     """
     column = column_of(volts, edition)
-    if column in edition.table("motor_current").columns:
-        for row in edition.table("motor_current").rows:
-            if fits(horsepower, horsepower_of(row)):
-                return edition.cell("motor_current", row, column)
+    for row, cell in edition.cells("motor_current", column).items():
+        if fits(horsepower, horsepower_of(row)):
+            return cell
     raise NotCoveredError(
         edition.title,
         say(
@@ -71,11 +73,9 @@ def table_current(
             column = f"sync {column}"
     else:
         topic, column = "motor_current", column_of(volts, edition)
-    table = edition.table(topic)
-    if column in table.columns:
-        for row, cells in table.rows.items():
-            if fits(horsepower, horsepower_of(row)) and cells[column]:
-                return edition.cell(topic, row, column)
+    for row, cell in edition.cells(topic, column).items():
+        if fits(horsepower, horsepower_of(row)):
+            return cell
     given = {"horsepower": horsepower, "volts": volts}
     if kind == "direct current":
         what = say("a direct-current motor of {horsepower} hp at {volts} V", **given)
@@ -104,11 +104,12 @@ def _larger_column(current: float, edition: Edition) -> str:
     return MARKED[0] if fits(current, edition.value("motor_larger_mark")) else MARKED[1]
 
 
-def largest_fuse(device: str, current: float, edition: Edition) -> tuple[float, Cell | None]:
-    """The rating at which a letter of the exception ends, A (0: nowhere), and what holds for the
-    fuses above it: 400 % for nontime-delay fuses ends at 600 A, larger ones go to 300 %."""
-    text = edition.table("motor_devices_larger").rows[device]["class"]
-    if not text:
-        return 0.0, None
+def largest_fuse(device: str, current: float, edition: Edition) -> tuple[Cell, Cell] | None:
+    """The rating at which a letter of the exception ends, A, and what holds for the fuses above it:
+    400 % for nontime-delay fuses ends at 600 A, larger ones go to 300 %. ``None`` where it ends
+    nowhere."""
+    ends = edition.cell_or_none("motor_devices_larger", device, "class")
+    if ends is None:
+        return None
     column = _larger_column(current, edition)
-    return float(text), edition.cell("motor_devices_larger", ABOVE_CLASS, column)
+    return ends, edition.cell("motor_devices_larger", ABOVE_CLASS, column)

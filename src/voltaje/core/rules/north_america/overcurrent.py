@@ -30,9 +30,9 @@ def next_standard_device(amperes: float, edition: Edition) -> Cell:
 
     Raises :class:`NotCoveredError` above the largest standard rating.
     """
-    for position, rating in edition.table("standard_devices").column("A").items():
-        if fits(amperes, rating):
-            return Cell(rating, edition.rule("standard_devices", position, "A"))
+    for rating in edition.cells("standard_devices", "A").values():
+        if fits(amperes, rating.value):
+            return rating
     raise NotCoveredError(
         edition.title, say("a standard device for {amperes} A", amperes=figure(amperes, 0))
     )
@@ -46,7 +46,7 @@ def previous_standard_device(rating: float, edition: Edition) -> float:
 @lru_cache(maxsize=64)
 def standard_ratings(edition: Edition) -> tuple[float, ...]:
     """The standard ratings of fuses and inverse-time breakers, A, rising."""
-    return tuple(edition.table("standard_devices").column("A").values())
+    return tuple(cell.value for cell in edition.cells("standard_devices", "A").values())
 
 
 def largest_rating(edition: Edition) -> float:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
-from voltaje.core.codes import Edition, NotCoveredError
+from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.report import Rule, fits, say
 
@@ -40,15 +40,15 @@ class Fill:
 @lru_cache(maxsize=2048)
 def conductor_area(size: Size, insulation: str, compact: bool, edition: Edition) -> float:
     """Area of one insulated conductor, in². Raises :class:`NotCoveredError`."""
-    rule = _dimension(size, insulation, compact, edition)
-    return edition.cell(rule.topic, rule.row, rule.column).value
+    return _dimension(size, insulation, compact, edition).value
 
 
-def _dimension(size: Size, insulation: str, compact: bool, edition: Edition) -> Rule:
-    """The cell of the area of one insulated conductor; of a compact one where it is made so."""
-    column = f"{edition.table('insulations').rows[insulation]['dimensions']} in²"
-    made = compact and edition.table("compact_areas").rows.get(size, {}).get(column, "")
-    return edition.rule("compact_areas" if made else "conductor_areas", size, column)
+@lru_cache(maxsize=2048)
+def _dimension(size: Size, insulation: str, compact: bool, edition: Edition) -> Cell:
+    """The area of one insulated conductor, in²; of a compact one where it is made so."""
+    column = f"{edition.word('insulations', insulation, 'dimensions')} in²"
+    made = edition.cell_or_none("compact_areas", size, column) if compact else None
+    return made or edition.cell("conductor_areas", size, column)
 
 
 def raceway(
@@ -74,20 +74,18 @@ def _raceway(
     count = sum(number for _, number in sizes)
     each = tuple((n, conductor_area(s, insulation, compact, edition)) for s, n in sizes if n)
     area = sum(one * n for n, one in each)
-    row = edition.table("raceway_fill").span(count)
-    allowed = edition.cell("raceway_fill", row, "percent")
-    for trade_size, cells in edition.table("raceways").rows.items():
-        text = cells[f"{method} in²"]
-        if text and fits(area, float(text) * allowed.value / 100):
+    allowed = edition.cell("raceway_fill", edition.row_for("raceway_fill", count), "percent")
+    for trade_size, inside in edition.cells("raceways", f"{method} in²").items():
+        if fits(area, inside.value * allowed.value / 100):
             rules = (
                 allowed.rule,
-                edition.rule("raceways", trade_size, f"{method} in²"),
+                inside.rule,
                 *(
-                    _dimension(Size(size), insulation, compact, edition)
+                    _dimension(Size(size), insulation, compact, edition).rule
                     for size in dict.fromkeys(size for size, number in sizes if number)
                 ),
             )
-            return Fill(trade_size, area, float(text), allowed.value, rules, each)
+            return Fill(trade_size, area, inside.value, allowed.value, rules, each)
     raise NotCoveredError(
         edition.title, say("a {method} raceway for {count} conductors", method=method, count=count)
     )

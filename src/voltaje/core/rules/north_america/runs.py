@@ -24,12 +24,17 @@ from voltaje.core.rules.north_america.wired.entries import (
     metal_entry,
     method_entry,
 )
-from voltaje.core.rules.north_america.wiring import Installation, options, terminal_column
+from voltaje.core.rules.north_america.wiring import (
+    Installation,
+    circular_mils,
+    options,
+    terminal_column,
+)
 from voltaje.core.units import METRES_PER_FOOT as METRES
 
 # no code figures: the temperatures, °C, that the ohms of a table are given at
 AT_NEC, AT_IEC, AT_CABLE_TABLE = 75.0, 20.0, 70.0
-METRIC = tuple(practice().table("metric_cables").rows)
+METRIC = practice().rows("metric_cables")
 MM2 = tuple(f"{size} mm²" for size in METRIC)
 RunSize = Literal[
     "auto",
@@ -93,15 +98,15 @@ def conductor_ohms(
     that metal."""
     if is_metric(size):
         book = practice()
-        cells = book.table("metric_cables").rows[bare(size)]
-        column = f"{material} R20"
-        if not cells[column]:
+        topic, row = "metric_cables", bare(size)
+        cold = book.cell_or_none(topic, row, f"{material} R20")
+        if cold is None:
             return None
-        cold = float(cells[column])
         hotter = 1 + book.value(f"alpha_{material}") * (celsius - AT_IEC)
-        rule = book.rule("metric_cables", bare(size), column)
-        return Ohms(cold * hotter, float(cells["X"]), rule, cold, hotter)
-    if not edition.table("impedance").rows.get(size, {}).get(f"{material} R PVC", "x"):
+        x = book.cell(topic, row, "X").value
+        return Ohms(cold.value * hotter, x, cold.rule, cold.value, hotter)
+    made = edition.cells("impedance", f"{material} R PVC")
+    if size in edition.rows("impedance") and size not in made:
         return None
     r, x, rule = impedance(size, material, method, edition)
     per_km = 1 / METRES
@@ -119,24 +124,25 @@ def table_mv(
     factor = sqrt(3) if three_phase else 2.0
     if is_metric(size):
         book, row = practice(), bare(size)
-        cells = book.table("metric_cables").rows[row]
         if material == "copper":
             column = "mV three-phase" if three_phase else "mV two-wire"
-            return float(cells[column]), book.rule("metric_cables", row, column), ""
-        if not cells[f"{material} R20"]:
+            mv = book.cell("metric_cables", row, column)
+            return mv.value, mv.rule, ""
+        cold = book.cell_or_none("metric_cables", row, f"{material} R20")
+        if cold is None:
             return None
         hotter = book.value(f"alpha_{material}") * (AT_CABLE_TABLE - AT_IEC)
-        r = float(cells[f"{material} R20"]) * (1 + hotter)
-        rule = book.rule("metric_cables", row, f"{material} R20")
-        shown = f"{figure(factor, 3)} × {cells[f'{material} R20']} Ω × {figure(1 + hotter, 3)}"
-        return factor * r, rule, shown
-    cells = edition.table("conductor_properties").rows.get(size, {})
-    column = f"{material} stranded" if cells.get(f"{material} stranded") else material
-    if not cells.get(column):
+        printed = book.word("metric_cables", row, f"{material} R20")
+        shown = f"{figure(factor, 3)} × {printed} Ω × {figure(1 + hotter, 3)}"
+        return factor * cold.value * (1 + hotter), cold.rule, shown
+    topic = "conductor_properties"
+    ohms = edition.cell_or_none(topic, size, f"{material} stranded")
+    ohms = ohms or edition.cell_or_none(topic, size, material)
+    if ohms is None:
         return None
-    ohms = float(cells[column])
-    rule = edition.rule("conductor_properties", size, column)
-    return factor * ohms / METRES, rule, f"{figure(factor, 3)} × {cells[column]} Ω ÷ {METRES}"
+    printed = edition.word(topic, size, ohms.rule.column)
+    shown = f"{figure(factor, 3)} × {printed} Ω ÷ {METRES}"
+    return factor * ohms.value / METRES, ohms.rule, shown
 
 
 def k_volts(
@@ -202,7 +208,7 @@ class NecStrand:
     def k_volts(self, size: Size, amperes: float, metres: float) -> float:
         if is_metric(size):
             return 0.0
-        mils = self.edition.table("conductor_properties").column("circular mils")[size]
+        mils = circular_mils(self.edition)[size]
         return k_volts(amperes, metres, mils, self.entries.material, self.three)[0]
 
     def carries(self, size: Size, heaviest: float, sets: int) -> Carries:

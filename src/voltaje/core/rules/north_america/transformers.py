@@ -35,8 +35,8 @@ def rated_current(kva: float, volts: float, three_phase: bool) -> float:
 
 def ratings_with_fuses(edition: Edition) -> list[float]:
     """All standard ratings, the small ones and 601 A that only fuses have among them, A."""
-    fuses = edition.table("fuse_ratings").column("A").values()
-    return sorted({*standard_ratings(edition), *fuses})
+    fuses = edition.cells("fuse_ratings", "A").values()
+    return sorted({*standard_ratings(edition), *(cell.value for cell in fuses)})
 
 
 def protection(
@@ -48,14 +48,12 @@ def protection(
     above the figure. ``control`` is a motor control-circuit transformer.
     Raises :class:`NotCoveredError` where no standard rating is small enough.
     """
-    table = edition.table("transformer_protection")
-    row = _row(current, scheme, side, edition)
-    text = table.rows[row][side]
-    if not text:
+    topic, row = "transformer_protection", _row(current, scheme, side, edition)
+    cell = edition.cell_or_none(topic, row, side)
+    if cell is None:
         return None
-    percent = float(text)
-    may = table.rows[row][f"{side} next"] == "yes"
-    rules: tuple[Rule, ...] = (edition.rule("transformer_protection", row, side),)
+    percent, rules = cell.value, (cell.rule,)
+    may = edition.word(topic, row, f"{side} next") == "yes"
     if control and side == "primary" and not fits(edition.value("transformer_two"), current):
         most = edition.limit("transformer_control")
         percent, may = most.value, False
@@ -112,7 +110,7 @@ def protection_high(
         row = "supervised primary only"
     else:
         place = "supervised" if supervised else "any location"
-        rows = edition.table("transformer_protection_high").rows
+        rows = edition.rows("transformer_protection_high")
         # the rows of a place end in the impedance that they go to, in percent
         marks = sorted(
             float(r.split()[-1]) for r in rows if r.startswith(place) and r.split()[-1].isdigit()
@@ -124,13 +122,12 @@ def protection_high(
             )
         row = f"{place} {mark:g}"
     column = "primary fuse" if fuse else "primary breaker"
-    cell = edition.cell("transformer_protection_high", row, column)
-    cells = edition.table("transformer_protection_high").rows[row]
-    limit = _standard(current, cell.value, cells["primary next"] == "yes", (cell.rule,), edition)
-    second = None
-    if cells["secondary"]:
-        second = edition.cell("transformer_protection_high", row, "secondary")
-    return limit, second, cells["secondary next"] == "yes"
+    topic = "transformer_protection_high"
+    cell = edition.cell(topic, row, column)
+    may = edition.word(topic, row, "primary next") == "yes"
+    limit = _standard(current, cell.value, may, (cell.rule,), edition)
+    second = edition.cell_or_none(topic, row, "secondary")
+    return limit, second, edition.word(topic, row, "secondary next") == "yes"
 
 
 def limit_at(current: float, percent: Cell, next_size: bool, edition: Edition) -> Limit:
@@ -141,9 +138,9 @@ def limit_at(current: float, percent: Cell, next_size: bool, edition: Edition) -
 def standard_kva(needed: float, three_phase: bool, edition: Edition) -> float:
     """The smallest usual size that carries ``needed`` kVA. Raises :class:`NotCoveredError`."""
     column = "three-phase" if three_phase else "single-phase"
-    for size in edition.table("transformer_sizes").column(column).values():
-        if fits(needed, size):
-            return size
+    for size in edition.cells("transformer_sizes", column).values():
+        if fits(needed, size.value):
+            return size.value
     raise NotCoveredError(
         edition.title,
         say("a usual {column} size for {needed} kVA", column=column, needed=figure(needed, 0)),

@@ -5,10 +5,11 @@ Gives, for each size, the ampacity step by step: its own column, ambient, adjust
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
-from voltaje.core.codes import Edition
+from voltaje.core.codes import Cell, Edition
 from voltaje.core.codes.vocabulary import Metal, Size
 from voltaje.core.report import Rule, fits
 
@@ -37,22 +38,23 @@ class Cable:
 @lru_cache(maxsize=256)
 def cable(method: str, edition: Edition) -> Cable | None:
     """The cable of that name; ``None`` for a raceway."""
-    cells = edition.table("cable_types").rows.get(method)
-    if cells is None:
+    topic = "cable_types"
+    if method not in edition.rows(topic):
         return None
+    cap = edition.cell_or_none(topic, method, "cap")
     return Cable(
-        int(cells["own"]),
-        int(cells["cap"] or 0),
-        cells["cap to"],
-        cells["rule"],
-        {m: cells[f"{m} least"] for m in METALS},
-        {m: cells[f"{m} most"] for m in METALS},
+        int(edition.cell(topic, method, "own").value),
+        int(cap.value) if cap else 0,
+        edition.word(topic, method, "cap to"),
+        edition.word(topic, method, "rule"),
+        {m: edition.word(topic, method, f"{m} least") for m in METALS},
+        {m: edition.word(topic, method, f"{m} most") for m in METALS},
     )
 
 
 def insulation_degrees(insulation: str, edition: Edition) -> int:
     """The temperature of an insulation, °C (310.4(A))."""
-    return int(edition.table("insulations").rows[insulation]["°C"])
+    return int(edition.cell("insulations", insulation, "°C").value)
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,7 +92,8 @@ class Installation:
 class SizeAmpacity:
     """One size with its ampacities for one set, A: ``base`` in its own column, ``corrected``
     after ambient and adjustment, ``at_60`` and ``at_75`` in the columns of the terminals (already
-    limited by insulation and cable), ``small`` the most it may be protected at (0: no limit)."""
+    limited by insulation and cable), ``small`` the most it may be protected at (0: no limit); each
+    with the cell that it was read from."""
 
     size: Size
     material: Metal
@@ -102,6 +105,20 @@ class SizeAmpacity:
     at_75: float
     small: float
     mils: float
+    base_cell: Cell
+    cell_60: Cell
+    cell_75: Cell
+    small_cell: Cell | None
+
+    def at_terminals(self, column: int) -> Cell:
+        """The cell of the terminals of that column."""
+        return self.cell_75 if column >= COLUMNS[1] else self.cell_60
+
+    def decisive(self, column: int) -> Cell:
+        """The cell that :meth:`final` comes of: that of the terminals, or of its own column where
+        heat and neighbours leave less."""
+        hot = self.corrected < self.terminal(column)
+        return self.base_cell if hot else self.at_terminals(column)
 
     def terminal(self, column: int) -> float:
         """Ampacity at terminals of that column."""
@@ -115,20 +132,20 @@ class SizeAmpacity:
 @lru_cache(maxsize=256)
 def ambient_factor(column: int, ambient_c: float, edition: Edition) -> tuple[float, Rule]:
     """The factor for an insulation of ``column`` °C; 0 where it may not be used so hot."""
-    table = edition.table("ambient")
-    for row, cells in table.rows.items():
+    for row in edition.rows("ambient"):
         if ambient_c <= float(row):
-            return float(cells[str(column)] or 0), edition.rule("ambient", row, str(column))
+            cell = edition.cell_or_none("ambient", row, str(column))
+            if cell is None:  # so hot it may not be used
+                return 0.0, edition.rule("ambient", row)
+            return cell.value, cell.rule
     return 0.0, edition.rule("ambient")
 
 
 @lru_cache(maxsize=256)
 def adjustment_factor(counted: int, edition: Edition) -> tuple[float, Rule]:
     """The factor for a number of current-carrying conductors."""
-    table = edition.table("adjustment")
-    row = table.span(counted)
-    percent = float(table.rows[row]["percent"])
-    return percent / 100, edition.rule("adjustment", row, "percent")
+    percent = edition.cell("adjustment", edition.row_for("adjustment", counted), "percent")
+    return percent.value / 100, percent.rule
 
 
 @lru_cache(maxsize=256)
@@ -148,10 +165,9 @@ def options(
     material: Metal, installation: Installation, edition: Edition
 ) -> tuple[SizeAmpacity, ...]:
     """Every size that the wiring method is made in, smallest first."""
-    table = edition.table("ampacity")
-    order = list(table.rows)
-    small = edition.table("small_conductors").rows
-    mils = edition.table("conductor_properties").column("circular mils")
+    order = edition.rows("ampacity")
+    mils = circular_mils(edition)
+    small = edition.cells("small_conductors", material)
     column = installation.own_column(edition)
     ambient, _ = ambient_factor(column, installation.ambient_c, edition)
     adjustment, _ = adjustment_factor(installation.counted, edition)
@@ -163,27 +179,31 @@ def options(
         capped = order.index(made.cap_to) + 1 if made.cap_to else len(order)
     found: list[SizeAmpacity] = []
     for size in order[first : last + 1]:
-        cells = table.rows[size]
-        if not cells[f"{material} 60"] or size not in mils:
+        at_60 = edition.cell_or_none("ampacity", size, f"{material} 60")
+        if at_60 is None or size not in mils:
             continue
-        base = float(cells[f"{material} {column}"])
-        at_60 = float(cells[f"{material} 60"])
-        at_75 = float(cells[f"{material} {min(COLUMNS[1], column)}"])
+        base = edition.cell("ampacity", size, f"{material} {column}")
+        at_75 = edition.cell("ampacity", size, f"{material} {min(COLUMNS[1], column)}")
         if made and order.index(size) < capped:
-            at_75 = min(at_75, float(cells[f"{material} {made.cap}"]))
-        limit = float(small.get(size, {}).get(material) or 0)
+            cap = edition.cell("ampacity", size, f"{material} {made.cap}")
+            at_75 = min(at_75, cap, key=lambda cell: cell.value)
+        limit = small.get(size)
         found.append(
             SizeAmpacity(
                 Size(size),
                 material,
-                base,
+                base.value,
                 ambient,
                 adjustment,
-                base * ambient * adjustment,
+                base.value * ambient * adjustment,
+                at_60.value,
+                at_75.value,
+                limit.value if limit else 0.0,
+                mils[size],
+                base,
                 at_60,
                 at_75,
                 limit,
-                mils[size],
             )
         )
     return tuple(found)
@@ -225,4 +245,11 @@ def smallest_option(
 @lru_cache(maxsize=64)
 def size_ranks(edition: Edition) -> dict[str, int]:
     """The place of each size of the ampacity table, the smallest first."""
-    return {size: place for place, size in enumerate(edition.table("ampacity").rows)}
+    return {size: place for place, size in enumerate(edition.rows("ampacity"))}
+
+
+@lru_cache(maxsize=64)
+def circular_mils(edition: Edition) -> Mapping[str, float]:
+    """Circular mils by size (chapter 9, Table 8): what sizes are compared by."""
+    column = edition.cells("conductor_properties", "circular mils")
+    return {size: cell.value for size, cell in column.items()}

@@ -33,6 +33,11 @@ WHOLE = ("tankless", "steam", "pool", "spa", "vehicle")
 AREA_DECIMALS = 6  # no code figure
 
 
+# a step of the demand of several units: its percent, how many units fill it and their W, and how
+# many it takes at most (``None``: all that are left)
+UnitStep = tuple[Cell, int, float, Cell | None]
+
+
 @dataclass(frozen=True, slots=True)
 class One:
     """One load: the path of its entry, its name, VA each, how many, and what it counts as."""
@@ -125,7 +130,7 @@ class Several:
     """Several units, VA: each step as (percent, units, VA before), heating and cooling of all,
     what stands outside the units."""
 
-    steps: tuple[tuple[Cell, int, float], ...]
+    steps: tuple[UnitStep, ...]
     loads: float
     air: Air
     vehicles: float
@@ -378,19 +383,20 @@ def _several(entries: CecDwelling, edition: Edition) -> Several:
     )
 
 
-def _steps(loads: Sequence[float], edition: Edition) -> tuple[tuple[Cell, int, float], ...]:
+def _steps(loads: Sequence[float], edition: Edition) -> tuple[UnitStep, ...]:
     found, at = [], 0
-    for row, cells in edition.table("unit_demand").rows.items():
-        most = int(float(cells["units"] or len(loads)))  # the last step takes all that are left
-        mine = loads[at : at + most]
+    for row, percent in edition.cells("unit_demand", "percent").items():
+        most = edition.cell_or_none("unit_demand", row, "units")
+        count = int(most.value) if most else len(loads)  # the last step takes all that are left
+        mine = loads[at : at + count]
         if mine:
-            found.append((edition.cell("unit_demand", row, "percent"), len(mine), sum(mine)))
-        at += most
+            found.append((percent, len(mine), sum(mine), most))
+        at += count
     return tuple(found)
 
 
 def _sum(found: Several) -> float:
-    units = sum(va * percent.value / 100 for percent, _, va in found.steps)
+    units = sum(va * percent.value / 100 for percent, _, va, _ in found.steps)
     return units + found.air.load + found.vehicles + found.common_counted
 
 

@@ -119,8 +119,8 @@ SEVERAL = ("subject", ("building",))
 
 
 def _covers() -> dict[str, str]:
-    rows = editions("cec")[-1].table("insulations").rows
-    return {name: f"{name}, {cells['°C']} °C" for name, cells in rows.items()}
+    degrees = editions("cec")[-1].cells("insulations", "°C")
+    return {name: f"{name}, {cell.value:g} °C" for name, cell in degrees.items()}
 
 
 class CecDwelling(LoadInBoard):

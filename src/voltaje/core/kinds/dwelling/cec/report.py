@@ -312,14 +312,13 @@ def _one_only(air: Air, choice: str, edition: Edition, findings: Findings) -> No
 
 def _several(found: Several, edition: Edition, tape: Worksheet, flows: list[Flow]) -> None:
     counted = 0.0
-    for place, (percent, units, va) in enumerate(found.steps):
-        most = edition.table("unit_demand").rows[percent.rule.row]["units"]
+    for place, (percent, units, va, most) in enumerate(found.steps):
         words = say("Further units, {count} at {percent} %", count=units, percent=percent.value)
         if most:
             words = say(
                 "Further units, {count} of at most {most} at {percent} %",
                 count=units,
-                most=most,
+                most=most.value,
                 percent=percent.value,
             )
         if not place:
@@ -327,7 +326,7 @@ def _several(found: Several, edition: Edition, tape: Worksheet, flows: list[Flow
         value = va * percent.value / 100
         counted += value
         shown = f"{figure(va)} × {figure(percent.value / 100, 4)}"
-        rules = (percent.rule, edition.rule("unit_demand", percent.rule.row, "units"))
+        rules = (percent.rule, most.rule if most else edition.rule("unit_demand", percent.rule.row))
         tape.step(f"units_{place + 1}", words, value, "VA", shown, rules, entries="units")
     flows.append(Flow("units", say("Units"), found.loads, counted, say("by their number")))
     paths = ("units_heating", "units_cooling")

@@ -19,6 +19,7 @@ from voltaje.core.rules.north_america.alternatives import Candidate, Pin
 from voltaje.core.rules.north_america.checks import SizingRequest
 from voltaje.core.rules.north_america.drop import Drop, Holds, drop
 from voltaje.core.rules.north_america.wired.feeds import counted, full_wires
+from voltaje.core.rules.north_america.wiring import circular_mils
 from voltaje.core.sizing import smallest
 from voltaje.core.units import METRES_PER_FOOT
 
@@ -178,7 +179,7 @@ def _two_sets(
     pair, need, feed = sizing.plain.pair, sizing.need, sizing.feed
     edition = context.edition
     lies = entries.installation(counted(feed))
-    mils = alternatives.circular_mils(edition)
+    mils = circular_mils(edition)
     thick = larger is None or larger.option.mils >= mils[edition.limit_size("parallel")]
     if lies.is_cable or pair.sets != 1 or not thick:
         return None

@@ -57,8 +57,8 @@ def method_entry(usual: Method) -> Any:
 
 def insulation_entry(usual: Insulation) -> Any:
     """The insulation of conductors in a raceway."""
-    table = editions("nec")[-1].table("insulations")
-    labels = {name: f"{name}, {cells['°C']} °C" for name, cells in table.rows.items()}
+    degrees = editions("nec")[-1].cells("insulations", "°C")
+    labels = {name: f"{name}, {cell.value:g} °C" for name, cell in degrees.items()}
     return entry(usual, "Insulation", group="run", when=("method", RACEWAYS), choices=labels)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import replace
 from typing import Any
 
@@ -24,7 +25,7 @@ from voltaje.core.report import (
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import SizingReport
 from voltaje.core.rules.north_america import alternatives
-from voltaje.core.rules.north_america.alternatives import Alternatives, Candidate, circular_mils
+from voltaje.core.rules.north_america.alternatives import Alternatives, Candidate
 from voltaje.core.rules.north_america.checks import SizingRequest
 from voltaje.core.rules.north_america.conductors import label
 from voltaje.core.rules.north_america.overcurrent import next_standard_device
@@ -37,6 +38,7 @@ from voltaje.core.rules.north_america.wiring import (
     adjustment_factor,
     ambient_factor,
     cable,
+    circular_mils,
 )
 
 
@@ -119,19 +121,18 @@ def _wires(sizing: Sizing, entries: Any, context: Context) -> tuple[PulledConduc
 
 def _device(need: SizingRequest, pair: Candidate, context: Context) -> Worksheet:
     edition, tape = context.edition, Worksheet("device")
-    try:
-        rule = next_standard_device(pair.device, edition).rule
-        standard = any(r == pair.device for r in need.devices) or rule.row != ""
-    except NotCoveredError:
-        rule, standard = edition.rule("standard_devices"), False
+    rule, standard = edition.rule("standard_devices"), False
+    with suppress(NotCoveredError):
+        next_ = next_standard_device(pair.device, edition)
+        standard = True
+        if next_.value == pair.device:  # a rating beside the list has no cell of its own
+            rule = next_.rule
     most = max(need.devices, default=pair.device)
     if need.elsewhere:
         shown = str(say("at most {amperes} A", amperes=min(most, need.ceiling)))
     else:
         sign = "≤" if fits(need.design, pair.device) else ">"
         shown = f"{figure(need.design)} {sign} {figure(pair.device)} A"
-    if rule.row and edition.cell(rule.topic, rule.row, rule.column).value != pair.device:
-        rule = edition.rule(rule.topic)  # a rating beside the list has no cell of its own
     rules = (rule, edition.rule(need.device_topic))
     shown = shown if standard else ""
     tape.result("device", say("Device"), pair.device, "A", shown, rules, entries="device")
@@ -143,7 +144,6 @@ def _conductors(sizing: Sizing, installation: Installation, context: Context) ->
     need, pair, edition, tape = sizing.need, sizing.pair, context.edition, Worksheet("conductor")
     option, sets = pair.option, pair.sets
     column = installation.own_column(edition)
-    cell = edition.rule("ampacity", option.size, f"{option.material} {column}")
     base = option.base * sets
     words = say(
         "{conductor}: the {column} °C column of its insulation",
@@ -152,7 +152,7 @@ def _conductors(sizing: Sizing, installation: Installation, context: Context) ->
     )
     shown = f"{sets} × {figure(option.base)} A" if sets > 1 else ""
     from_ = ("material", "insulation", "method")
-    tape.step("ampacity_own", words, base, "A", shown, cell, entries=from_)
+    tape.step("ampacity_own", words, base, "A", shown, option.base_cell.rule, entries=from_)
     if option.ambient != 1:
         _, rule = ambient_factor(column, installation.ambient_c, edition)
         words = say("At {degrees} °C ambient", degrees=installation.ambient_c)
@@ -170,7 +170,7 @@ def _conductors(sizing: Sizing, installation: Installation, context: Context) ->
     reads = option.terminal(at) * sets
     rules = (
         edition.rule("terminations"),
-        edition.rule("ampacity", option.size, f"{option.material} {min(at, column)}"),
+        option.at_terminals(at).rule,
         *_cable_rules(installation, context),
     )
     sign = "≤" if need.conductor <= reads * (1 + 1e-9) else ">"
@@ -185,9 +185,8 @@ def _conductors(sizing: Sizing, installation: Installation, context: Context) ->
         entries="terminals",
         flow="terminals",
     )
-    if option.small and not need.elsewhere:
-        rule = edition.rule("small_conductors", option.size, option.material)
-        words = say("Most it may be protected at")
+    if option.small_cell and not need.elsewhere:
+        rule, words = option.small_cell.rule, say("Most it may be protected at")
         tape.note("small_conductor", words, option.small, "A", "", rule, flow="small")
     tape.result(
         "ampacity",
