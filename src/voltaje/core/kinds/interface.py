@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cache, cached_property
-from typing import Any, Literal, Protocol
+from typing import Any, Generic, Protocol, TypeVar
 
 from voltaje.core import faults
 from voltaje.core.codes import Cell, NotCoveredError
 from voltaje.core.electrical.balance import BalanceTask
 from voltaje.core.electrical.fault import FaultCurrent
+from voltaje.core.electrical.network.contribution import NetworkContribution
 from voltaje.core.electrical.panel_layout import Schedule
 from voltaje.core.electrical.systems import Demand, Missing, Piece, SupplyPoint, each_once
 from voltaje.core.entries import (
@@ -28,57 +29,7 @@ from voltaje.core.kinds.incomplete import NOTHING, USUAL, Known, bounded, incomp
 from voltaje.core.report import Finding, Report, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import Code, Sized, families
-from voltaje.core.rules.north_america.wired.sizing import Sizing
 from voltaje.core.units import UnitSystem
-
-
-@dataclass(frozen=True, slots=True)
-class Piecewise:
-    """Conductors up to a joint: Ω of each line and of the neutral; ``loads`` is how many of the
-    part's own pieces, in their order, stand at the joint."""
-
-    line: complex
-    neutral: complex
-    loads: int = 0
-
-
-@dataclass(frozen=True, slots=True)
-class Bank:
-    """A transformer: its kVA, impedance in percent (0: not known), connection, secondary volts at
-    no load, and the conductors behind it."""
-
-    kva: float
-    percent: float
-    connection: str
-    volts: float
-    behind: Piecewise
-
-
-@dataclass(frozen=True, slots=True)
-class Boost:
-    """Single-phase units as autotransformers: one between two ``lines`` (or a line and the
-    neutral), three in wye, or two in open delta. Rated V of the ``common`` and the ``series``
-    winding, ``aiding`` or opposing, fed at the common winding's end or at the series winding's far
-    one; kVA of each unit, its impedance in percent (0: not known), and the conductors behind."""
-
-    lines: tuple[str, ...]
-    connection: Literal["1", "wye", "open delta"]
-    common: float
-    series: float
-    aiding: bool
-    fed_at_common: bool
-    kva: float
-    percent: float
-    behind: Piecewise
-
-
-@dataclass(frozen=True, slots=True)
-class NetworkContribution:
-    """What a part puts between its supply point and those below it: conductors, and then windings
-    that change the volts."""
-
-    joints: tuple[Piecewise, ...] = ()
-    windings: Bank | Boost | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -128,22 +79,18 @@ class Outcome:
         return None
 
 
+FamilySizing = TypeVar("FamilySizing", bound=Sized)
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
-class SizedOutcome(Outcome):
+class SizedOutcome(Outcome, Generic[FamilySizing]):
     """The outcome of whatever has one device and conductors behind it, by its family's sizing."""
 
-    sizing: Sized
+    sizing: FamilySizing
 
     @property
     def device_rating(self) -> float:
         return self.sizing.device
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class WiredOutcome(SizedOutcome):
-    """The same with the sizing of the North American codes."""
-
-    sizing: Sizing
 
 
 @cache
@@ -164,6 +111,12 @@ def passes_on(entries: Any, above: SupplyPoint) -> SupplyPoint:
     """``hand_down`` of a kind that leaves system and volts as they are: what hangs below such a
     part has its supply even where the part itself cannot be worked."""
     return above
+
+
+def lost_in_conductors(entries: Any, outcome: Outcome, context: Context) -> float:
+    """``voltage_drop`` of a kind that has conductors: the percent that they lose; 0 where no length
+    is known."""
+    return outcome.drop or 0.0
 
 
 def no_load(entries: Any, outcome: Any, context: Context) -> Demand:

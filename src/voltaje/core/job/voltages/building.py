@@ -20,9 +20,9 @@ from voltaje.core.electrical.network import (
     NetworkLoad,
     transformer,
 )
+from voltaje.core.electrical.network.contribution import Bank, Boost, NetworkSegment
 from voltaje.core.electrical.systems import Demand, Infeed, Piece, SupplyPoint, System
 from voltaje.core.kinds import PartInput
-from voltaje.core.kinds.interface import Bank, Boost, Piecewise
 from voltaje.core.rules.context import Context
 
 # common practice for dry types of usual size where the nameplate gives no losses
@@ -90,7 +90,7 @@ def demand_factors(demand: Demand, context: Context) -> dict[str, float]:
     return {part: after[part] / va if va else 1.0 for part, va in before.items()}
 
 
-def put_run(b: Building, part: PartInput, joints: Sequence[Piecewise]) -> list[dict[str, str]]:
+def put_run(b: Building, part: PartInput, joints: Sequence[NetworkSegment]) -> list[dict[str, str]]:
     """The part's conductors from its parent's nodes; the nodes at each joint, its end last."""
     parent = part.parent or ""
     here = {wire: b.ends[parent, wire] for wire in b.wires(parent)}
@@ -152,7 +152,7 @@ def put_bank(
 
 
 def _put_behind(
-    b: Building, part: PartInput, terminals: Mapping[str, str], behind: Piecewise
+    b: Building, part: PartInput, terminals: Mapping[str, str], behind: NetworkSegment
 ) -> None:
     """The conductors from the output's terminals on."""
     for wire, terminal in terminals.items():

@@ -8,6 +8,7 @@ from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
 from voltaje.core.electrical.network import ElementError, Network, NoSolutionError, solved, sources
+from voltaje.core.electrical.network.contribution import Bank, Boost, NetworkSegment
 from voltaje.core.electrical.systems import Demand, Missing, SupplyPoint, each_once
 from voltaje.core.job.voltages.building import (
     Building,
@@ -22,7 +23,7 @@ from voltaje.core.job.voltages.building import (
 from voltaje.core.job.voltages.report import ByBand, Collapse, NotSolved, Unsolved
 from voltaje.core.job.voltages.volts import volts_of
 from voltaje.core.kinds import Context, Evaluated, PartInput, kind
-from voltaje.core.kinds.interface import Bank, Boost, Piecewise, Volts
+from voltaje.core.kinds.interface import Volts
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
@@ -159,7 +160,7 @@ def _bring(
         if not of.holds_parts or mine.outcome is None:
             continue
         context = base.at(points[part.id], demands.get(part.id, Demand()))
-        joints: Sequence[Piecewise] = ()
+        joints: Sequence[NetworkSegment] = ()
         windings: Bank | Boost | None = None
         if of.network_contribution is not None:
             brought = of.network_contribution(mine.entries, mine.outcome, context)

@@ -10,14 +10,14 @@ from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.connection import line_count
 from voltaje.core.electrical.fault import FaultCurrent
+from voltaje.core.electrical.network.contribution import Boost, NetworkContribution, NetworkSegment
 from voltaje.core.electrical.off_volts import OffVolts
 from voltaje.core.electrical.systems import LINES, Connection, Demand, Piece, SupplyPoint, System
 from voltaje.core.entries import NothingBelowError, WrongEntryError, ask_needed
 from voltaje.core.kinds.buck_boost.entries import BuckBoostEntries
 from voltaje.core.kinds.buck_boost.ways import BoostRequest, Choice, every_way, nearest
-from voltaje.core.kinds.far_end import conductors
 from voltaje.core.kinds.feeder.carried import carry
-from voltaje.core.kinds.interface import Boost, NetworkContribution, Outcome, Piecewise
+from voltaje.core.kinds.interface import Outcome
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.autotransformers import InputDevice, autotransformer_device
@@ -27,6 +27,7 @@ from voltaje.core.rules.north_america.motors import FEEDER_DEVICE, table_current
 from voltaje.core.rules.north_america.overcurrent import next_standard_device
 from voltaje.core.rules.north_america.transformers import ratings_with_fuses, standard_kva
 from voltaje.core.rules.north_america.wired import Feed, SideRun, size
+from voltaje.core.rules.north_america.wired.far_end import conductors
 
 BEHIND = {
     "three-phase": say("three lines behind a buck-boost transformer"),
@@ -448,6 +449,6 @@ def network_contribution(
         chosen.fed_at_common,
         chosen.kva or 1.0,
         entries.impedance or 0.0,
-        behind or Piecewise(0j, 0j),
+        behind or NetworkSegment(0j, 0j),
     )
     return NetworkContribution((ahead,) if ahead else (), windings)

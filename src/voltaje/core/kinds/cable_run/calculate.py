@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.connection import load_current
+from voltaje.core.electrical.network.contribution import NetworkContribution, NetworkSegment
 from voltaje.core.electrical.systems import Demand, Infeed, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.kinds.cable_run.along import (
@@ -18,7 +19,7 @@ from voltaje.core.kinds.cable_run.along import (
     strand_of,
 )
 from voltaje.core.kinds.cable_run.entries import CableRunEntries
-from voltaje.core.kinds.interface import NetworkContribution, Outcome, Piecewise
+from voltaje.core.kinds.interface import Outcome
 from voltaje.core.kinds.placing import load_voltage
 from voltaje.core.report import Rule, say
 from voltaje.core.rules.common.runs import Lost, Segment
@@ -147,7 +148,7 @@ def network_contribution(
     ohms = outcome.along.ohms(outcome.segments)
     return NetworkContribution(
         tuple(
-            Piecewise(z, z, int(joint.own > 0))
+            NetworkSegment(z, z, int(joint.own > 0))
             for z, joint in zip(ohms, outcome.along.joints, strict=True)
         )
     )

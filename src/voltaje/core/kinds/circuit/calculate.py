@@ -37,7 +37,7 @@ class CircuitAmperes:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class CircuitOutcome(SizedOutcome):
+class CircuitOutcome(SizedOutcome[Sized]):
     """The load, what it ``wants`` of its code and what that ``asked`` for, its sizing."""
 
     load: CircuitAmperes

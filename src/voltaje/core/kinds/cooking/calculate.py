@@ -11,7 +11,7 @@ from voltaje.core.electrical.loads import CountedLoad
 from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.kinds.cooking.entries import CookingEntries
-from voltaje.core.kinds.interface import WiredOutcome
+from voltaje.core.kinds.interface import SizedOutcome
 from voltaje.core.kinds.placing import check_line, load_voltage
 from voltaje.core.report import figure, fits, say
 from voltaje.core.rules.context import Context
@@ -22,7 +22,7 @@ from voltaje.core.rules.north_america.overcurrent import (
     largest_rating,
     next_standard_device,
 )
-from voltaje.core.rules.north_america.wired import Feed, size, smallest_neutral
+from voltaje.core.rules.north_america.wired import Feed, Sizing, size, smallest_neutral
 from voltaje.core.rules.north_america.wiring import size_ranks, smallest_option, terminal_column
 from voltaje.core.units import Nameplate as Plate
 
@@ -55,7 +55,7 @@ class CookingCircuit:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class CookingOutcome(WiredOutcome):
+class CookingOutcome(SizedOutcome[Sizing]):
     """``units`` with their nameplates in VA, ``total`` of them; the ``demand`` in VA, how it was
     found, and the table's way; the taps."""
 

@@ -9,8 +9,7 @@ from voltaje.core.kinds.distribution.calculate import (
     network_contribution,
 )
 from voltaje.core.kinds.distribution.entries import GROUPS, compose
-from voltaje.core.kinds.far_end import lost_at_far_end
-from voltaje.core.kinds.interface import Kind, passes_on
+from voltaje.core.kinds.interface import Kind, lost_in_conductors, passes_on
 from voltaje.core.rules.iec60364 import METRIC
 from voltaje.core.rules.interface import code_of
 
@@ -25,7 +24,7 @@ KIND = Kind(
     passes_on,
     GROUPS,
     holds_parts=True,
-    voltage_drop=lost_at_far_end,
+    voltage_drop=lost_in_conductors,
     loop_impedance=loop_impedance,
     uses_loop=True,
     network_contribution=network_contribution,

@@ -9,10 +9,11 @@ from math import sqrt
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.lines import currents, place
+from voltaje.core.electrical.network.contribution import NetworkContribution, NetworkSegment
 from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import NothingBelowError, WrongEntryError
 from voltaje.core.kinds.distribution.entries import DistributionEntries
-from voltaje.core.kinds.interface import NetworkContribution, Piecewise, SizedOutcome
+from voltaje.core.kinds.interface import SizedOutcome
 from voltaje.core.report import say
 from voltaje.core.rules.common.fault_contribution import Export, export, with_fed
 from voltaje.core.rules.common.noncoincident_loads import noncoincident
@@ -25,7 +26,7 @@ USE = "distribution"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class DistributionOutcome(SizedOutcome):
+class DistributionOutcome(SizedOutcome[CableSizing]):
     """All ``pieces`` on their lines and their VA; A ``by_line`` with all of it on, the heaviest
     one's share or what flows ``back`` as the ``design`` current; the sizing."""
 
@@ -35,7 +36,6 @@ class DistributionOutcome(SizedOutcome):
     design: float
     back: Export | None
     feed: Feed
-    sizing: CableSizing
 
     @property
     def loop(self) -> float:
@@ -119,7 +119,7 @@ def network_contribution(
     if not entries.length:
         return NetworkContribution()
     each = ohms_of(entries, outcome, context.edition)
-    return NetworkContribution((Piecewise(each, each),))
+    return NetworkContribution((NetworkSegment(each, each),))
 
 
 def ohms_of(

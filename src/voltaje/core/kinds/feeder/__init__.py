@@ -3,14 +3,14 @@
 ``carried`` is what services and transformers share with it: amperes on each line and the neutral.
 """
 
-from voltaje.core.kinds.far_end import fault_at_far_end, lost_at_far_end, network_contribution
 from voltaje.core.kinds.feeder import calculate, report
 from voltaje.core.kinds.feeder.calculate import hand_up
 from voltaje.core.kinds.feeder.carried import Carried, connection_of, report_amperes
 from voltaje.core.kinds.feeder.entries import GROUPS, compose
-from voltaje.core.kinds.interface import Kind, passes_on
+from voltaje.core.kinds.interface import Kind, lost_in_conductors, passes_on
 from voltaje.core.rules.interface import code_of
 from voltaje.core.rules.north_america import AWG
+from voltaje.core.rules.north_america.wired.far_end import fault_at_far_end, network_contribution
 
 KIND = Kind(
     "feeder",
@@ -24,7 +24,7 @@ KIND = Kind(
     GROUPS,
     holds_parts=True,
     fault_current=fault_at_far_end,
-    voltage_drop=lost_at_far_end,
+    voltage_drop=lost_in_conductors,
     network_contribution=network_contribution,
     order=40,
     families=AWG,

@@ -13,7 +13,7 @@ from voltaje.core.electrical.systems import Category, Connection, Demand, Piece,
 from voltaje.core.entries import NothingBelowError, WrongEntryError
 from voltaje.core.kinds.feeder.carried import Carried, carry, connection_of
 from voltaje.core.kinds.feeder.entries import FeederEntries, FeederLoad, Floor
-from voltaje.core.kinds.interface import WiredOutcome
+from voltaje.core.kinds.interface import SizedOutcome
 from voltaje.core.report import Rule, fits, say
 from voltaje.core.rules.common.fault_contribution import Export, export
 from voltaje.core.rules.context import Context
@@ -83,7 +83,7 @@ class MotorCeiling:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class FeederOutcome(WiredOutcome):
+class FeederOutcome(SizedOutcome[Sizing]):
     """``entered`` here and what of all is counted, its amperes by line, the ``neutral`` in A; the
     devices ahead of its motors: the ``ceiling``, and the ``largest`` of them in A; the ``design``
     amperes, those that flow ``back`` included."""

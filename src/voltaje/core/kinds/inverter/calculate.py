@@ -49,7 +49,7 @@ class Bus:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class InverterOutcome(SizedOutcome):
+class InverterOutcome(SizedOutcome[Sized]):
     """A by its power and by its data sheet, the larger counting; the breaker's ``heat`` and the
     ``least`` rating for it, A; what its device ``carries`` there; percent of ``rise`` (``None``:
     no length) and what it may be, with the rule where nothing is told; the bus (``None``: not

@@ -33,7 +33,7 @@ class RatedCurrent:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class MachineOutcome(SizedOutcome):
+class MachineOutcome(SizedOutcome[CableSizing]):
     """Its rated amperes, ``times`` and A at its ``start``; the cell of the times where they are
     usual ones, that of what the device ``stands`` and the ``least`` device for it, A; percent that
     it loses while it starts (``None``: no length is known) by the cell that asks for a look."""
@@ -48,7 +48,6 @@ class MachineOutcome(SizedOutcome):
     start_lost: float | None
     start_most: Cell
     feed: Feed
-    sizing: CableSizing
 
 
 def calculate(entries: MachineEntries, context: Context) -> MachineOutcome:

@@ -9,7 +9,7 @@ from voltaje.core.codes import Cell, Edition
 from voltaje.core.electrical.connection import line_count, load_current
 from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.kinds.interface import WiredOutcome
+from voltaje.core.kinds.interface import SizedOutcome
 from voltaje.core.kinds.motor.entries import CAGES, MotorEntries
 from voltaje.core.kinds.placing import check_line, load_voltage
 from voltaje.core.report import fits, say
@@ -90,7 +90,7 @@ class Start:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class MotorOutcome(WiredOutcome):
+class MotorOutcome(SizedOutcome[Sizing]):
     """``current`` by the table's cell, or the nameplate's where the code goes by that, A; what its
     ``conductor`` carries, by a duty's cell or by 125 %; the load in VA at ``volts``."""
 

@@ -10,7 +10,7 @@ from voltaje.core.codes.vocabulary import NO_SIZE, Size
 from voltaje.core.electrical.systems import Demand
 from voltaje.core.entries import NothingBelowError, WrongEntryError
 from voltaje.core.kinds.feeder.carried import Carried, carry, connection_of
-from voltaje.core.kinds.interface import WiredOutcome
+from voltaje.core.kinds.interface import SizedOutcome
 from voltaje.core.kinds.service.entries import ELECTRODES, ServiceEntries
 from voltaje.core.report import Rule, Text, figure, fits, say
 from voltaje.core.rules.common.fault_contribution import Export, export, with_fed
@@ -21,7 +21,7 @@ from voltaje.core.rules.north_america.conductors import label
 from voltaje.core.rules.north_america.feeder_demand import feeder_load
 from voltaje.core.rules.north_america.grounding import Jumper, bonding_size, electrode_size
 from voltaje.core.rules.north_america.overcurrent import devices_between, largest_rating
-from voltaje.core.rules.north_america.wired import Feed, size, smallest_neutral
+from voltaje.core.rules.north_america.wired import Feed, Sizing, size, smallest_neutral
 from voltaje.core.rules.north_america.wiring import circular_mils
 
 By = Literal["table", "share", "parallel", "unbalanced"]
@@ -42,7 +42,7 @@ class Grounded:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class ServiceOutcome(WiredOutcome):
+class ServiceOutcome(SizedOutcome[Sizing]):
     """Its load on the lines, the ``design`` amperes, those that flow ``back`` included, the
     ``neutral`` in A; its grounded conductor and main bonding jumper
     where the system has a neutral, the supply-side jumper, and the conductor to each electrode."""

@@ -11,9 +11,10 @@ from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.balance import BalanceTask, LineLoads, Movable
 from voltaje.core.electrical.connection import load_current
 from voltaje.core.electrical.lines import to_neutral
+from voltaje.core.electrical.network.contribution import NetworkContribution, NetworkSegment
 from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.kinds.interface import NetworkContribution, Outcome, Piecewise
+from voltaje.core.kinds.interface import Outcome
 from voltaje.core.kinds.street.along import At, Street, StreetConsumer, houses_of, sized, strand_of
 from voltaje.core.kinds.street.entries import StreetEntries
 from voltaje.core.report import fits, say
@@ -280,7 +281,7 @@ def network_contribution(
     """Piece by piece, with the loads where they stand; parts below hang at the far end."""
     return NetworkContribution(
         tuple(
-            Piecewise(z, z, int(bool(house.va) and not house.pieces))
+            NetworkSegment(z, z, int(bool(house.va) and not house.pieces))
             for z, house in zip(outcome.street.ohms, outcome.street.houses, strict=True)
         )
     )

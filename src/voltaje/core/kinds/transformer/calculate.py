@@ -12,11 +12,11 @@ from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.connection import current_divisor
 from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.lines import heaviest_va
+from voltaje.core.electrical.network.contribution import Bank, NetworkContribution, NetworkSegment
 from voltaje.core.electrical.systems import SYSTEMS, Connection, Demand, SupplyPoint, System
 from voltaje.core.entries import NothingBelowError, WrongEntryError
-from voltaje.core.kinds.far_end import conductors
 from voltaje.core.kinds.feeder.carried import Carried, carry, connection_of
-from voltaje.core.kinds.interface import Bank, NetworkContribution, Outcome, Piecewise
+from voltaje.core.kinds.interface import Outcome
 from voltaje.core.kinds.transformer.entries import RUN_TOPICS, TransformerEntries, check
 from voltaje.core.report import figure, fits, say
 from voltaje.core.rules.common.fault_contribution import export
@@ -40,6 +40,7 @@ from voltaje.core.rules.north_america.transformers import (
     standard_kva,
 )
 from voltaje.core.rules.north_america.wired import Feed, SideRun, size
+from voltaje.core.rules.north_america.wired.far_end import conductors
 
 SHOWN_DEVICES = 8  # no code figure: how many the ladder shows
 USUAL_AIM = 1.25  # common practice: a primary device of about 125 %
@@ -496,7 +497,7 @@ def network_contribution(
     if outcome.primary is not None:
         ahead = conductors(outcome.primary.sizing, "", entries.length, entries, context)
     sized, length = outcome.secondary.sizing, entries.secondary_length
-    behind = conductors(sized, "", length, entries, context) or Piecewise(0j, 0j)
+    behind = conductors(sized, "", length, entries, context) or NetworkSegment(0j, 0j)
     impedance = entries.impedance or 0.0
     bank = Bank(outcome.kva, impedance, entries.connection, outcome.volts, behind)
     return NetworkContribution((ahead,) if ahead else (), bank)

@@ -52,7 +52,7 @@ class PhaseAdvice:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class MainsOutcome(SizedOutcome):
+class MainsOutcome(SizedOutcome[CableSizing]):
     """Every line, the heaviest of them in A; living units on it; VA connected and calculated; the
     mains' sizing, the main earthing conductor and the main bonding, mm²; one phase or three."""
 
@@ -62,7 +62,6 @@ class MainsOutcome(SizedOutcome):
     connected: float
     calculated: float
     feed: Feed
-    sizing: CableSizing
     earthing: Size
     bonding: Size
     combined: bool

@@ -1,20 +1,27 @@
-"""What arrives at the far end of conductors: fault current, and their impedance for the volts."""
+"""What arrives at the far end of conductors: fault current, and their impedance for the network."""
 
 from __future__ import annotations
 
 from math import sqrt
-from typing import Any
+from typing import Any, Protocol
 
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.fault import FaultCurrent, cold
-from voltaje.core.kinds.interface import NetworkContribution, Piecewise, WiredOutcome
+from voltaje.core.electrical.network.contribution import NetworkContribution, NetworkSegment
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.drop import FEET, impedance, table_degrees
 from voltaje.core.rules.north_america.wired.sizing import Sizing
 from voltaje.core.units import feet
 
 
-def fault_at_far_end(entries: Any, outcome: WiredOutcome, context: Context) -> FaultCurrent:
+class HasSizing(Protocol):
+    """An outcome with conductors of its own."""
+
+    @property
+    def sizing(self) -> Sizing: ...
+
+
+def fault_at_far_end(entries: Any, outcome: HasSizing, context: Context) -> FaultCurrent:
     """Fault current at the end of the conductors of a feeder or service, cold as they may be; what
     comes in where their length is not known."""
     system, fault = context.supply.system, context.supply.fault_current
@@ -32,14 +39,7 @@ def fault_at_far_end(entries: Any, outcome: WiredOutcome, context: Context) -> F
     return fault.through(volts, 2 * one)
 
 
-def lost_at_far_end(entries: Any, outcome: WiredOutcome, context: Context) -> float:
-    """Percent of the volts that its conductors lose; 0 where no length is known."""
-    return outcome.drop or 0.0
-
-
-def network_contribution(
-    entries: Any, outcome: WiredOutcome, context: Context
-) -> NetworkContribution:
+def network_contribution(entries: Any, outcome: HasSizing, context: Context) -> NetworkContribution:
     """The conductors of a feeder or service; none where their length is not known."""
     sizing = outcome.sizing
     found = conductors(sizing, sizing.neutral_size, entries.length, entries, context)
@@ -48,7 +48,7 @@ def network_contribution(
 
 def conductors(
     sizing: Sizing, neutral: str, metres: float | None, entries: Any, context: Context
-) -> Piecewise | None:
+) -> NetworkSegment | None:
     """Ω of the chosen conductors of a run; the neutral's by its own size where it has one."""
     if not metres:
         return None
@@ -58,4 +58,4 @@ def conductors(
         r, x, _ = impedance(size, pair.option.material, entries.method, context.edition)
         return complex(r, x) * feet(metres) / FEET / pair.sets
 
-    return Piecewise(ohms(pair.option.size), ohms(Size(neutral or pair.option.size)))
+    return NetworkSegment(ohms(pair.option.size), ohms(Size(neutral or pair.option.size)))
