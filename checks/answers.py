@@ -202,7 +202,7 @@ def _answer(case: dict[str, Any]) -> Any:
     from voltaje.core.kinds import PartInput, evaluate, kind
 
     def shown(found: Any) -> Any:
-        head = found.worked.headline if found.worked else ""
+        head = found.report.headline if found.report else ""
         return {**report(found), "headline": head}
 
     context = _context(case["context"])

@@ -23,7 +23,7 @@ def test_typing_resizes_the_circuit_at_once(demo):
     typed(page.locator('[name="load"]'), "14 kW")
     expect(page.locator(".answer .big")).to_have_text("80 A")
     expect(page.locator("#drawing")).to_contain_text("80 A")
-    expect(page.locator(".ladder")).to_contain_text("chosen")
+    expect(page.locator(".alternatives")).to_contain_text("chosen")
     typed(page.locator('[name="device"]'), "50")
     expect(page.locator("#result .find.fail")).to_contain_text("does not hold")
     expect(page.locator(".part-link.on .shape.fail")).to_be_visible()

@@ -108,7 +108,7 @@ def test_by_keyboard_alone(demo):
     page.keyboard.press("ArrowDown")
     expect(entry(page, "appliances.a2.nameplate")).to_be_focused()
     page.keyboard.press("Alt+3")
-    expect(page.locator("#zone-tape")).to_be_focused()
+    expect(page.locator("#zone-worksheet")).to_be_focused()
     page.keyboard.press("?")
     expect(page.locator("#keys")).to_be_visible()
     page.keyboard.press("Escape")
@@ -163,7 +163,7 @@ def test_signed_out_in_the_middle(demo):
     typed(entry(page, "area"), "1700")
     entry(page, "area").press("Tab")
     expect(page.locator("#trouble-keeping")).to_contain_text("signed out")
-    expect(answer(page)).to_have_text("150 A")  # no sign-in page in the tape
+    expect(answer(page)).to_have_text("150 A")  # no sign-in page in the worksheet
     page.get_by_role("link", name="Sign in again").click()
     page.get_by_role("button", name="Open the demo").click()
     page.wait_for_selector("#entries")
@@ -220,14 +220,14 @@ def test_the_question_changes_the_form(demo):
 def test_the_last_good_tape_keeps_its_words_when_a_wrong_entry_is_kept(demo):
     """What is kept renames nothing but the part's own plates."""
     page = demo("House feeder")
-    labels = page.locator("#result .tape .lab").all_text_contents()
+    labels = page.locator("#result .worksheet .lab").all_text_contents()
     page.get_by_role("button", name="Add a floor area").click()
     hands = Hands(page)
     hands.type("Store")
     hands.press("Tab")
     settled(page)
     expect(page.locator("#stale")).to_contain_text("Last good result")
-    assert page.locator("#result .tape .lab").all_text_contents() == labels
+    assert page.locator("#result .worksheet .lab").all_text_contents() == labels
     # Enter in a row's last field opens the next row, and nothing throws on the way
     page.locator("[name$='.area']").last.press("Enter")
     hands.type("Office")

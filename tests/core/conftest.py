@@ -30,6 +30,6 @@ def work(found):
     def run(*args, **kwargs):
         result = found(*args, **kwargs)
         assert result.problems == ()
-        return result.worked
+        return result.report
 
     return run

@@ -90,9 +90,9 @@ def test_no_next_size_up_for_several_receptacles():
 def test_above_800_the_conductor_carries_the_rating(device):
     one = SizingRequest(820, 820, 820, (device,))
     found = alternatives(one, Installation(counted=3), CODE)
-    for rung in found.all:
-        if rung.passes:
-            assert rung.ampacity >= device and rung.sets > 1
+    for pair in found.all:
+        if pair.passes:
+            assert pair.ampacity >= device and pair.sets > 1
 
 
 def test_a_pin_is_kept_and_judged():
@@ -179,11 +179,11 @@ def test_the_search_agrees_with_brute_force(part):
         one = SizingRequest(load, design, design, devices)
         wanted = {d: slow(load, design, d, material, where) for d in devices}
         try:
-            rungs = alternatives(one, Installation(**where), CODE, material).all
+            pairs = alternatives(one, Installation(**where), CODE, material).all
         except NotCoveredError:
-            rungs = ()
+            pairs = ()
         for device, size in wanted.items():
-            found = [r.size for r in rungs
+            found = [r.size for r in pairs
                      if r.passes and r.device == device and r.sets == 1 and r.material == material]  # fmt: skip
             assert found == ([size] if size else []), (load, where, device, material)
             checked += 1

@@ -30,13 +30,13 @@ def test_it_turns_the_choice_and_shows_on_the_line():
     assert alternatives(need, where, edition("nec-2020")).chosen.option.size == "10"
     found = code(("ampacity", "10", "copper 60", "20"))
     assert alternatives(need, where, found).chosen.option.size == "8"
-    worked = evaluate(kind("circuit"), {"load": "2.9 kW"}, Context(found)).worked
-    shown = code(("ampacity", worked.ladder[0].size, "copper 60", "44"))
-    again = evaluate(kind("circuit"), {"load": "2.9 kW"}, Context(shown)).worked
+    worked = evaluate(kind("circuit"), {"load": "2.9 kW"}, Context(found)).report
+    shown = code(("ampacity", worked.alternatives[0].size, "copper 60", "44"))
+    again = evaluate(kind("circuit"), {"load": "2.9 kW"}, Context(shown)).report
     marked = [
         r.amended for s in again.sections for line in s.lines for r in line.rules if r.amended
     ]
-    assert marked or again.ladder[0].size != worked.ladder[0].size
+    assert marked or again.ladder[0].size != worked.alternatives[0].size
 
 
 def test_a_limit_is_overridden_under_its_own_rule():

@@ -17,8 +17,8 @@ def found(**document):
 
 def worked(**document):
     result = found(**document)
-    assert result.worked, result.problems
-    return result.worked
+    assert result.report, result.problems
+    return result.report
 
 
 @pytest.mark.parametrize(

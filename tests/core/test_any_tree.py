@@ -51,13 +51,13 @@ def test_any_tree_is_worked_or_answered(parts, scheme, code) -> None:
     assert set(found) == {part.id for part in parts}
     for part in parts:
         evaluated = found[part.id]
-        if evaluated.worked is None:
+        if evaluated.report is None:
             assert evaluated.problems and all(p.words for p in evaluated.problems)
             continue
-        assert not [f for f in evaluated.worked.findings if f.name == "unsolved"]
-        for result in evaluated.worked.results.values():
+        assert not [f for f in evaluated.report.findings if f.name == "unsolved"]
+        for result in evaluated.report.results.values():
             assert isinstance(result.value, str) or isfinite(result.value)
-        for point in evaluated.worked.points:
+        for point in evaluated.report.points:
             assert isfinite(point.value) and point.value >= 0
             assert point.unit == "A" or point.value < 3000
 
@@ -74,9 +74,9 @@ def test_every_bank_is_solved_on_every_supply(bank) -> None:
                  PartInput("t", "transformer", "s", bank, "T"),
                  PartInput("c", "circuit", "t", load, "C")]  # fmt: skip
         found = calculate_job(parts, edition("nec-2020"))
-        if found["t"].worked is None:
+        if found["t"].report is None:
             assert found["t"].problems[0].words
             continue
-        volts = found["c"].worked.value("volts_at_load")
-        nominal = found["c"].worked.value("volts")
+        volts = found["c"].report.value("volts_at_load")
+        nominal = found["c"].report.value("volts")
         assert 0.95 * nominal < volts < 1.01 * nominal, system

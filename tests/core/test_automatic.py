@@ -58,12 +58,12 @@ def random_sheet(of, family, seed):
     for _ in range(8):
         context = given.context(of, book, rng)
         found = evaluate(of, document, context)
-        if found.worked is not None:
+        if found.report is not None:
             break
         wrong = {problem.path.split(".")[0] for problem in found.problems}
         kept = {entry: text for entry, text in document.items() if entry not in wrong}
         document = {**kept, **{entry: base[entry] for entry in wrong if entry in base}}
-    return document, context, found.worked
+    return document, context, found.report
 
 
 @pytest.mark.parametrize(("name", "family"), COVERED)
@@ -77,7 +77,7 @@ def test_an_automatic_choice_never_fails_where_another_size_would_pass(name, fam
         fails = failing(found)
         fails = fails - told_only(document, fails)
         for entry, value in by_hand(of, code) if fails else ():
-            other = evaluate(of, {**document, entry: value}, context).worked
+            other = evaluate(of, {**document, entry: value}, context).report
             mended = other is not None and failing(other) < failing(found)
             assert not (mended and fails - failing(other)), (document, context, entry, value, fails)
     assert worked > EACH / 4
@@ -104,9 +104,9 @@ def changed(parts, family, system, rng):
 
 def figures(found) -> dict[str, float]:
     """The device and what the line conductors carry, A; mm² of a cable."""
-    if found.worked is None or found.worked.missing:
+    if found.report is None or found.report.missing:
         return {}
-    results = found.worked.results
+    results = found.report.results
     told = {
         name: results[name].value for name in ("device", "conductor_ampacity") if name in results
     }

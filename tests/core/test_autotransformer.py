@@ -78,7 +78,7 @@ def test_volts_above_the_windings_are_never_taken():
     exact = next(way for way in outcome.ways if way.out == pytest.approx(290.4))
     assert not exact.fits
     assert exact is not outcome.chosen
-    sheet = found(**UNIT, fed="264 V", wanted="290 V").worked
+    sheet = found(**UNIT, fed="264 V", wanted="290 V").report
     assert any(
         "10 % above their volts" in str(line.note) for s in sheet.sections for line in s.lines
     )
@@ -162,7 +162,7 @@ def test_the_device_ahead_ends_where_its_rule_does(fed, size):
     wanted = f"{volts * (0.9 if size else 1.1)} V"
     outcome = worked(**unit, fed=fed, wanted=wanted)
     assert (outcome.device and outcome.device.size) == size
-    said = [f.name for f in found(**unit, fed=fed, wanted=wanted).worked.findings]
+    said = [f.name for f in found(**unit, fed=fed, wanted=wanted).report.findings]
     assert ("no_device" in said) == (size is None)
 
 
@@ -178,7 +178,7 @@ def test_no_fuse_between_the_load_and_the_limit_is_said():
     device = worked(**entries).device
     assert device.input == pytest.approx(3.525)
     assert device.size is None
-    sheet = found(**entries).worked
+    sheet = found(**entries).report
     assert "device" not in sheet.results
     notes = [str(line.note) for section in sheet.sections for line in section.lines]
     assert any("no standard fuse" in note for note in notes)
@@ -211,8 +211,8 @@ def test_what_the_load_sees_and_whether_anything_opens(fault, entries, load, ope
     low, high = load
     assert low <= found.outcome.faulted.load <= high
     assert found.outcome.faulted.opens == opens
-    assert found.worked.results["opens"].value == opens
-    (said,) = [one for one in found.worked.findings if one.name == "fault"]
+    assert found.report.results["opens"].value == opens
+    (said,) = [one for one in found.report.findings if one.name == "fault"]
     assert said.severity == "fail" and said.remedy is not None
 
 
@@ -244,10 +244,10 @@ def test_no_fault_is_told_where_none_is_tried():
 def test_line_and_unit_side_by_side():
     """Three in wye stand at line ÷ √3; two in open delta carry the line's amperes."""
     boost = {**BOOST, "load": ""}
-    wye = with_fault("none", {**boost, "fed": "416 V", "wanted": "471 V", "phases": "wye"}).worked
+    wye = with_fault("none", {**boost, "fed": "416 V", "wanted": "471 V", "phases": "wye"}).report
     assert wye.line("unit_volts").value == pytest.approx(416 / sqrt(3))
     assert wye.line("unit_va").value == pytest.approx(wye.value("delivers") / 3)
-    delta = with_fault("none", {**boost, "phases": "open delta"}).worked
+    delta = with_fault("none", {**boost, "phases": "open delta"}).report
     assert delta.line("unit_volts").value == 208
     assert delta.line("unit_va").value == pytest.approx(delta.value("delivers") / sqrt(3))
 

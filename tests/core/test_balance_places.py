@@ -513,7 +513,7 @@ def test_consequences_are_those_that_the_parts_say():
     found = calculate_job(inputs, edition("nec-2020"))
     seen = consequence(inputs, found, "b", gather(inputs, found, "b"))
     board = dict(seen.boards[0].volts)
-    assert board["L1"] == pytest.approx(found["b"].worked.value("volts_l1_n"), abs=0.01)
+    assert board["L1"] == pytest.approx(found["b"].report.value("volts_l1_n"), abs=0.01)
     assert board["L1"] < 120 <= board["L2"]
     ((name, volts, percent),) = seen.loads
     assert name == "c" and volts < board["L1"] and percent == pytest.approx(100 * volts / 120)

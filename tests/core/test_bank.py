@@ -102,7 +102,7 @@ def test_the_current_of_a_wrong_corner():
     """480 V around three coils of 3 % each: z = 0.03 × 240² ÷ 15,000 Ω, so 480 ÷ (3 z)."""
     outcome = worked(**DELTA, turned="2", impedance="3")
     assert outcome.corner.closed_amperes == pytest.approx(480 / (3 * 0.03 * 240**2 / 15_000))
-    found = evaluate(kind("bank"), {**DELTA, "turned": "2", "impedance": "3"}, CONTEXT).worked
+    found = evaluate(kind("bank"), {**DELTA, "turned": "2", "impedance": "3"}, CONTEXT).report
     assert found.status == "fail" and "1,389 A" in str(found.findings[0].words)
 
 
@@ -122,7 +122,7 @@ def test_a_star_with_a_coil_turned_is_uneven():
     turned = worked(**entries, turned="1")
     assert turned.corner.group == ""
     assert sorted(turned.corner.lines) == pytest.approx([120, 120, 120 * sqrt(3)])
-    found = evaluate(kind("bank"), {**entries, "turned": "1"}, CONTEXT).worked
+    found = evaluate(kind("bank"), {**entries, "turned": "1"}, CONTEXT).report
     assert [f.name for f in found.findings if f.severity == "fail"] == ["turned"]
 
 
@@ -144,4 +144,4 @@ def test_what_is_wrong_is_said_at_its_field(entries, path):
 
 def test_no_connection_for_volts_that_none_gives():
     found = evaluate(kind("bank"), {**DELTA, "wanted": "300 V"}, CONTEXT)
-    assert found.outcome.chosen is None and found.worked.status == "fail"
+    assert found.outcome.chosen is None and found.report.status == "fail"

@@ -150,8 +150,8 @@ def test_what_is_not_covered_stands_in_as_the_first_has_it():
                   volts=False)  # fmt: skip
     assert "not covered" in found["t"].problems[0].words
     # 2 kW at 120 V behind the transformer, not at 277 V
-    assert found["c"].worked.value("amperes") == pytest.approx(2000 / 120)
-    assert found["s"].worked.value("calculated_load") > 0
+    assert found["c"].report.value("amperes") == pytest.approx(2000 / 120)
+    assert found["s"].report.value("calculated_load") > 0
 
 
 def test_a_stand_in_goes_by_its_own_name():

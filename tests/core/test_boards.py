@@ -23,8 +23,8 @@ def job(system, *parts, code="nec-2020"):
         PartInput(key, of, parent or "s", doc, key.capitalize()) for key, of, parent, doc in parts
     ]
     found = calculate_job(inputs, edition(code))
-    assert all(item.worked for item in found.values()), [i.problems for i in found.values()]
-    return {key: item.worked for key, item in found.items()}
+    assert all(item.report for item in found.values()), [i.problems for i in found.values()]
+    return {key: item.report for key, item in found.items()}
 
 
 def test_annex_d8_motors_and_their_feeder():
@@ -216,15 +216,15 @@ def test_a_part_with_problems_hands_up_nothing_and_the_rest_is_worked():
               PartInput("b", "board", "s", {}), PartInput("c", "circuit", "b", {"load": "1 kW"}),
               PartInput("d", "circuit", "b", {"load": "nonsense"})]  # fmt: skip
     found = calculate_job(inputs, edition("nec-2020"))
-    assert found["d"].worked is None and found["b"].worked.value("circuits") == 1
-    assert found["s"].worked.value("connected_load") == 1000
+    assert found["d"].report is None and found["b"].report.value("circuits") == 1
+    assert found["s"].report.value("connected_load") == 1000
 
 
 def test_own_marking_reaches_the_wires():
     supply = {"system": "3ph-208Y/120", "marking": "own", "mark_l1": "brown", "mark_l2": "orange"}
     inputs = [PartInput("s", "supply", None, supply),
               PartInput("c", "circuit", "s", {"load": "3 kW", "connection": "three-phase"})]  # fmt: skip
-    wires = calculate_job(inputs, edition("nec-2020"))["c"].worked.wires
+    wires = calculate_job(inputs, edition("nec-2020"))["c"].report.wires
     assert [w.color for w in wires] == ["brown", "orange", "blue", "green"]
 
 
@@ -272,7 +272,7 @@ def test_usual_identification(system, colors):
 def test_findings_of_a_supply(supply, finding, severity):
     inputs = [PartInput("s", "supply", None, supply),
               PartInput("c", "circuit", "s", {"load": "3 kW", "connection": "two-line"})]  # fmt: skip
-    found = calculate_job(inputs, edition("nec-2020"))["s"].worked
+    found = calculate_job(inputs, edition("nec-2020"))["s"].report
     assert next(f.severity for f in found.findings if f.name == finding) == severity
 
 
@@ -346,7 +346,7 @@ def test_one_circuit_on_a_board_of_its_own_keeps_its_line_in_the_board_above(lin
              PartInput("c", "circuit", "h", circuit, "C"),
              PartInput("n", "circuit", "b", more, "N")]  # fmt: skip
     found = calculate_job(parts, edition("nec-2020"))
-    above, own = found["b"].worked, found["h"].worked
+    above, own = found["b"].report, found["h"].report
     kept = line if line != "auto" else "L1"
     assert str(above.results["line_of_c"].value) == str(own.results["line_of_c"].value) == kept
     assert str(above.results["place_of_g"].value).count(",") == 2

@@ -170,7 +170,7 @@ def test_no_unit_for_volts_too_far_apart():
         kind("buck_boost"), {"measured": "120 V", "wanted": "240 V", "load": "1 kVA"}, CONTEXT
     )
     assert found.outcome.chosen is None
-    assert [f.severity for f in found.worked.findings if f.name == "none"] == ["fail"]
+    assert [f.severity for f in found.report.findings if f.name == "none"] == ["fail"]
 
 
 def evaluated(system, *parts):

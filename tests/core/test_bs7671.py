@@ -186,7 +186,7 @@ def test_the_loop_goes_by_the_volts_to_earth(system, ohms):
     if ohms is None:
         assert "not earthed" in found.problems[0].words
     else:
-        assert found.worked.value("loop_most") == pytest.approx(ohms, abs=0.001)
+        assert found.report.value("loop_most") == pytest.approx(ohms, abs=0.001)
 
 
 @pytest.mark.parametrize(("line", "protective"), [("2.5", "2.5"), ("16", "16"), ("25", "16"),
@@ -202,7 +202,7 @@ def test_a_shower_worked_by_hand():
     """7 kW at 230 V: 30.4 A, 32 A. Three circuits in one trunking at 35 °C: 32 ÷ (0.94 × 0.7) =
     48.6 A, so 10 mm² (57 A). 25 m lose 4.4 × 30.4 × 25 ÷ 1,000 = 3.35 V. Common practice."""
     found = work(load="7 kW", length="25 m", ambient="35", grouped="2")
-    told = found.worked
+    told = found.report
     assert told.headline == "32 A · 10 mm² Cu · 1.5 %"
     assert told.value("amperes") == pytest.approx(30.43, abs=0.01)
     assert told.line("tabulated").value == 57 and told.value("conductor_ampacity") == pytest.approx(
@@ -227,7 +227,7 @@ def test_a_shower_worked_by_hand():
     ],
 )  # fmt: skip
 def test_cases(entries, point, headline):
-    assert work(point, **entries).worked.headline == headline
+    assert work(point, **entries).report.headline == headline
 
 
 @pytest.mark.parametrize(
@@ -241,7 +241,7 @@ def test_cases(entries, point, headline):
     ],
 )  # fmt: skip
 def test_what_does_not_hold_is_said(entries, finding, words):
-    told = work(**entries).worked
+    told = work(**entries).report
     assert any(f.name == finding and words in str(f.words) for f in told.findings)
 
 
@@ -261,11 +261,11 @@ def test_what_it_does_not_answer_is_said_at_its_entry(entries, path, words):
 
 
 def test_the_next_smaller_cable_and_device_stand_beside_it():
-    rungs = work(load="7 kW").worked.ladder
-    (chosen,) = [r for r in rungs if r.chosen]
+    pairs = work(load="7 kW").report.alternatives
+    (chosen,) = [r for r in pairs if r.chosen]
     assert (chosen.device, chosen.conductor) == (32, "4 mm² Cu")
-    assert {(r.device, r.size) for r in rungs if not r.passes} == {(32, "2.5"), (25, "4")}
-    assert all(str(r.why) and r.rules for r in rungs)
+    assert {(r.device, r.size) for r in pairs if not r.passes} == {(32, "2.5"), (25, "4")}
+    assert all(str(r.why) and r.rules for r in pairs)
 
 
 # both families -----------------------------------------------------------------------------------
@@ -278,8 +278,8 @@ def test_a_document_keeps_the_entries_of_both_families():
     """A job's code is changed there and back: each reads its own entries, none is lost."""
     metric = evaluate(kind("circuit"), BOTH, Context(CODE, "metric", SINGLE))
     us = evaluate(kind("circuit"), BOTH, Context(edition("nec-2023"), "metric", SINGLE))
-    assert metric.worked.headline.startswith("16 A · 6 mm² Cu")
-    assert us.worked.headline.startswith("15 A · 10 AWG Cu")
+    assert metric.report.headline.startswith("16 A · 6 mm² Cu")
+    assert us.report.headline.startswith("15 A · 10 AWG Cu")
     unknown = evaluate(kind("circuit"), {**BOTH, "colour": "red"}, Context(CODE, "metric", SINGLE))
     assert [p.path for p in unknown.problems] == ["colour"]
 
@@ -296,9 +296,9 @@ def test_a_job_there_and_back():
     us = calculate_job(parts, edition("nec-2020"), "metric", memory=memory)
     metric = calculate_job(parts, CODE, "metric", memory=memory)
     back = calculate_job(parts, edition("nec-2020"), "metric", memory=memory)
-    assert us["c"].worked.headline == back["c"].worked.headline != metric["c"].worked.headline
-    assert metric["s"].worked.value("calculated_load") == 4000  # no diversity of its own
-    assert metric["m"].worked is None and "Motor circuit" in metric["m"].problems[0].words
+    assert us["c"].report.headline == back["c"].report.headline != metric["c"].report.headline
+    assert metric["s"].report.value("calculated_load") == 4000  # no diversity of its own
+    assert metric["m"].report is None and "Motor circuit" in metric["m"].problems[0].words
     assert metric["l"].outcome.drop_limit.value == 3 and metric["c"].outcome.drop_limit.value == 5
 
 
@@ -322,7 +322,7 @@ LAID = [
 
 @pytest.mark.parametrize(("entries", "tabulated", "carries"), LAID)
 def test_how_it_lies_by_hand(entries, tabulated, carries):
-    told = work(load="1 kW", **entries).worked
+    told = work(load="1 kW", **entries).report
     assert told.line("tabulated").value == tabulated
     assert told.value("conductor_ampacity") == pytest.approx(carries)
 
@@ -339,7 +339,7 @@ def test_third_harmonics_load_the_neutral(third, factor):
         third=third,
         cable="multi",
         area="6",
-    ).worked
+    ).report
     assert told.value("conductor_ampacity") == pytest.approx(34 * factor)
 
 
@@ -356,13 +356,13 @@ DEVICES = [
 @pytest.mark.parametrize(("entries", "use", "ohms"), DEVICES)
 def test_what_lets_each_device_open(entries, use, ohms):
     """Fixed equipment above 32 A opens within 5 s, what may have sockets up to 63 A within 0.4 s."""
-    told = work(load="4 kW", use=use, **entries).worked
+    told = work(load="4 kW", use=use, **entries).report
     assert told.value("loop_most") == pytest.approx(ohms, abs=0.006 if ohms < 10 else 0.1)
 
 
 def test_a_reduced_protective_conductor_by_the_heat_of_a_fault():
     """Flat 2.5 mm² has 1.5 mm²: 0.1 s at 230 V over the loop, by 115."""
-    told = work(load="4 kW", cable="flat", reference_method="C", area="2.5").worked
+    told = work(load="4 kW", cable="flat", reference_method="C", area="2.5").report
     loop = 0.35 + (7.41 + 12.1) * 1.2 * 0.02
     assert told.results["ground_conductor_size"].value == "1.5"
     assert told.value("loop") == pytest.approx(loop)
@@ -375,15 +375,15 @@ def test_a_reduced_protective_conductor_by_the_heat_of_a_fault():
         length="2 m",
         external_loop="0.05",
         protective="1",
-    ).worked
+    ).report
     (pin,) = [one for one in short.findings if one.name == "pin"]
     assert "by the heat of a fault" in str(pin.words)
 
 
 def test_an_electrode_of_its_own_wants_a_residual_current_device():
-    told = work(load="2 kW", earthing="TT", external_loop="120", length="10 m").worked
+    told = work(load="2 kW", earthing="TT", external_loop="120", length="10 m").report
     assert "tt" in {one.name for one in told.findings if one.severity == "fail"}
-    held = work(load="2 kW", earthing="TT", external_loop="120", length="10 m", rcd="30").worked
+    held = work(load="2 kW", earthing="TT", external_loop="120", length="10 m", rcd="30").report
     assert held.value("loop_most") == pytest.approx(1666.7, abs=0.1) and held.status == "pass"
 
 
@@ -392,12 +392,12 @@ def test_the_supply_hands_its_loop_and_its_earthing_down():
         PartInput("s", "supply", None, {"system": "1ph-230", "earthing": "TT", "external_loop": "80"}),
         PartInput("c", "circuit", "s", {"load": "2 kW", "length": "20 m"}),
     ]  # fmt: skip
-    found = calculate_job(parts, CODE, "metric")["c"].worked
+    found = calculate_job(parts, CODE, "metric")["c"].report
     assert found.value("loop") == pytest.approx(80 + 2 * 18.1 * 1.2 * 0.02)
     assert "tt" in {one.name for one in found.findings}
     parts[1] = PartInput("c", "circuit", "s", {"load": "2 kW", "length": "20 m", "earthing": "TN",
                                                "external_loop": "0.8"})  # fmt: skip
-    own = calculate_job(parts, CODE, "metric")["c"].worked
+    own = calculate_job(parts, CODE, "metric")["c"].report
     assert own.value("loop") == pytest.approx(0.8 + 2 * 18.1 * 1.2 * 0.02)
 
 
@@ -433,7 +433,7 @@ def test_worse_is_never_smaller(cable, method, load, length, grouped, ambient, d
         entries = {"load": f"{load:.2f} kW", "length": f"{length:.1f} m", "cable": cable, "grouped": str(grouped),
                    "reference_method": method, "ambient": ambient, "device_type": device, **change}  # fmt: skip
         found = work(THREE, connection="three-phase", **entries)
-        return float(found.worked.results["conductor_size"].value) if found.worked else None
+        return float(found.report.results["conductor_size"].value) if found.report else None
 
     own = area()
     if own is None:
@@ -454,11 +454,11 @@ def test_a_ring_by_hand():
     legs share 30 A: 18 × 15 × 40 ÷ 1,000 = 10.8 V, 4.7 %; half of a leg's R1 + R2."""
     found = work(
         layout="ring", load="30 A", length="40 m", cable="flat", reference_method="C"
-    ).worked
+    ).report
     assert found.headline == "32 A · 2.5 mm² Cu · 4.7 %"
     assert found.value("drop_percent") == pytest.approx(100 * 18 * 15 * 40 / 1000 / 230)
     assert found.value("loop") == pytest.approx(0.35 + (7.41 + 12.1) * 1.2 * 0.04 / 2)
-    radial = work(load="30 A", length="40 m", cable="flat", reference_method="C").worked
+    radial = work(load="30 A", length="40 m", cable="flat", reference_method="C").report
     assert float(radial.results["conductor_size"].value) > 2.5
 
 
@@ -474,5 +474,5 @@ def test_a_ring_in_insulation_wants_a_larger_cable():
     """Method 103: 13.5 A with 2.5 mm², 17.5 with 4, 23.5 with 6: 20 A are asked of each leg."""
     found = work(
         layout="ring", load="20 A", length="20 m", cable="flat", reference_method="103"
-    ).worked
+    ).report
     assert found.results["conductor_size"].value == "6"

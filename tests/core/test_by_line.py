@@ -57,10 +57,10 @@ def test_a_continuous_load_to_neutral_beside_a_three_phase_one() -> None:
     loads = [("three-phase", "all", 60, False), ("line-neutral", "L1", 40, True)]
     for code in ("nec-2017", "nec-2020", "nec-2023"):
         found = calculate_job(tree(loads), edition(code))
-        assert found["f"].worked.value("design_amperes") == pytest.approx(110)
-        assert found["f"].worked.value("device") == 110
-        assert found["b"].worked.value("amperes") == 110
-    service = calculate_job(tree(loads, "service", rod="yes"), edition("nec-2020"))["f"].worked
+        assert found["f"].report.value("design_amperes") == pytest.approx(110)
+        assert found["f"].report.value("device") == 110
+        assert found["b"].report.value("amperes") == 110
+    service = calculate_job(tree(loads, "service", rod="yes"), edition("nec-2020"))["f"].report
     assert service.value("design_amperes") == pytest.approx(110)
     assert service.line("design_amperes").expression.startswith("L1 110")
 
@@ -77,7 +77,7 @@ loads_ = st.lists(
 @settings(max_examples=examples(80))
 def test_every_line_carries_its_own_quarter(loads, code) -> None:
     found = calculate_job(tree(loads), edition(code))
-    worked = found["f"].worked
+    worked = found["f"].report
     lines, design = by_hand(loads, False), by_hand(loads, code != "cec-2021")
     assert worked.value("amperes") >= max(lines.values()) * (1 - 1e-6)
     if code == "nec-2020":
@@ -99,10 +99,10 @@ def test_the_largest_motor_of_each_line_has_its_quarter_there() -> None:
     """20 A on L1-L2, 16 A and 14 A on L1-L3: L1 = 1.25 × 20 + 30; L3 = 1.25 × 16 + 14."""
     pieces = (motor("a", 20, "L1-L2"), motor("b", 16, "L1-L3"), motor("c", 14, "L1-L3"))
     context = Context(edition("nec-2020"), supply=SupplyPoint(WYE), below=Demand.of(pieces))
-    worked = evaluate(kind("feeder"), {}, context).worked
+    worked = evaluate(kind("feeder"), {}, context).report
     assert worked.value("line_l1") == pytest.approx(1.25 * 20 + 16 + 14)
     assert worked.value("line_l3") == pytest.approx(1.25 * 16 + 14)
-    whole = evaluate(kind("feeder"), {"demand": "whole"}, context).worked
+    whole = evaluate(kind("feeder"), {"demand": "whole"}, context).report
     assert whole.value("amperes") >= worked.value("amperes")
 
 
@@ -111,7 +111,7 @@ def test_of_loads_that_never_run_together_each_counts_on_its_own_line() -> None:
     three = Piece("t", "other", 6000, 6000, 6000 / 360, "three-phase", "all", group="g", part="t")
     one = Piece("o", "other", 5000, 5000, 5000 / 120, "line-neutral", "L1", group="g", part="o")
     context = Context(edition("nec-2020"), supply=SupplyPoint(WYE), below=Demand.of((three, one)))
-    worked = evaluate(kind("feeder"), {}, context).worked
+    worked = evaluate(kind("feeder"), {}, context).report
     assert worked.value("amperes") == pytest.approx(5000 / 120)
 
 
@@ -120,11 +120,11 @@ def test_a_transformer_is_chosen_by_its_heaviest_winding() -> None:
     parts = [PartInput("s", "supply", None, {"system": "3ph-480Y/277"}, "S"),
              PartInput("t", "transformer", "s", {"impedance": "4"}, "T"),
              PartInput("c", "circuit", "t", {"use": "general", "load": "15 kW", "line": "L1"}, "C")]  # fmt: skip
-    worked = calculate_job(parts, edition("nec-2020"))["t"].worked
+    worked = calculate_job(parts, edition("nec-2020"))["t"].report
     assert worked.value("kva") == 45 and worked.value("calculated_load") == pytest.approx(15_000)
     by_hand = [PartInput(p.id, p.kind, p.parent, {**p.document, "kva": "30 kVA"} if p.id == "t" else p.document, p.name)
                for p in parts]  # fmt: skip
-    worked = calculate_job(by_hand, edition("nec-2020"))["t"].worked
+    worked = calculate_job(by_hand, edition("nec-2020"))["t"].report
     assert any(f.name == "overloaded" and f.severity == "fail" for f in worked.findings)
 
 
@@ -155,7 +155,7 @@ def test_a_booster_lets_a_motor_start_and_carries_its_quarter(load, phases) -> N
         "load": load,
         "what": "motor",
     }
-    worked = evaluate(kind("buck_boost"), document, Context(edition("nec-2020"))).worked
+    worked = evaluate(kind("buck_boost"), document, Context(edition("nec-2020"))).report
     amperes = worked.value("load_amperes")
     assert (
         worked.value(

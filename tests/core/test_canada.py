@@ -24,8 +24,8 @@ def sheet(name="circuit", system="1ph-120/240", below=(), limits=None, **entries
 
 def told(*given, **entries):
     found = sheet(*given, **entries)
-    assert found.worked, found.problems
-    return found.worked
+    assert found.report, found.problems
+    return found.report
 
 
 @pytest.mark.parametrize(
@@ -196,7 +196,7 @@ def test_how_a_motor_starts_decides_its_row_of_table_29(starting, amperes, perce
     """C22.1 table 29, as recalled: reduced-voltage starting has smaller devices."""
     document = {"horsepower": "20 hp", "nameplate": f"{amperes} A", "starting": starting}
     context = Context(edition("cec-2021"), supply=SupplyPoint(SYSTEMS["3ph-600Y/347"]))
-    worked = evaluate(kind("motor"), document, context).worked
+    worked = evaluate(kind("motor"), document, context).report
     assert worked.value("device") <= amperes * percent / 100
     assert any(rule.row.startswith("reduced") == (starting != "full voltage")
                for section in worked.sections for line in section.lines for rule in line.rules
@@ -206,7 +206,7 @@ def test_how_a_motor_starts_decides_its_row_of_table_29(starting, amperes, perce
 def test_a_motor_of_less_than_an_ampere_is_taken() -> None:
     document = {"horsepower": "1/2 hp", "nameplate": "0.8 A"}
     context = Context(edition("cec-2021"), supply=SupplyPoint(SYSTEMS["3ph-600Y/347"]))
-    assert evaluate(kind("motor"), document, context).worked.value(
+    assert evaluate(kind("motor"), document, context).report.value(
         "conductor_amperes"
     ) == pytest.approx(1.0)
 
@@ -216,5 +216,5 @@ def test_the_circuit_of_a_range_goes_by_its_rule(load, va) -> None:
     """CEC 8-300: 8 kW, and 40 % of what exceeds 12 kW."""
     document = {"use": "range", "load": load, "connection": "two-line"}
     context = Context(edition("cec-2021"), supply=SupplyPoint(SYSTEMS["1ph-120/240"]))
-    worked = evaluate(kind("circuit"), document, context).worked
+    worked = evaluate(kind("circuit"), document, context).report
     assert worked.value("amperes") == pytest.approx(va / 240)

@@ -18,7 +18,7 @@ def run(of, document, system=WYE, code="nec-2020", shop=None, units="us"):
 def worked(*args, **more):
     found = run(*args, **more)
     assert not found.problems, found.problems
-    return found.worked
+    return found.report
 
 
 @pytest.mark.parametrize(
@@ -273,7 +273,7 @@ def test_motors(document, system, current, conductor, most):
     assert found.value("full_load_current") == current
     assert found.value("conductor_amperes") == pytest.approx(conductor)
     assert found.value("device_most") == pytest.approx(most)
-    chosen = next(r for r in found.ladder if r.chosen)
+    chosen = next(r for r in found.alternatives if r.chosen)
     assert chosen.ampacity >= conductor and chosen.device <= most + 1e-9
 
 

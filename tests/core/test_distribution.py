@@ -38,11 +38,11 @@ THREE = [
 
 def test_the_heaviest_line_is_the_design_current():
     """9 kW on L3 is 39.1 A: gG 40 A. What counts of it is entered."""
-    found = chain(circuits=THREE)["d"].worked
+    found = chain(circuits=THREE)["d"].report
     assert found.line("line_l3").value == pytest.approx(9000 / 230, rel=1e-3)
     assert found.value("amperes") == pytest.approx(9000 / 230, rel=1e-3)
     assert found.value("device") == 40
-    half = chain({**MAIN, "diversity": "60"}, THREE)["d"].worked
+    half = chain({**MAIN, "diversity": "60"}, THREE)["d"].report
     assert half.value("amperes") == pytest.approx(0.6 * 9000 / 230, rel=1e-3)
     assert half.value("device") == 25
 
@@ -50,7 +50,7 @@ def test_the_heaviest_line_is_the_design_current():
 def test_the_loop_goes_down_the_tree_by_hand():
     """Ze 0.2, then R1 + R2 of each run at the temperature of its insulation."""
     found = chain(circuits=THREE)
-    main, circuit = found["d"].worked, found["c1"].worked
+    main, circuit = found["d"].report, found["c1"].report
     size, earth = (main.results[name].value for name in ("conductor_size", "ground_conductor_size"))
     cold = {
         s: float(CODE.table("resistance").rows[s]["R20"]) for s in (size, earth, "4", "6", "2.5")
@@ -68,18 +68,18 @@ def test_a_longer_main_leaves_its_circuits_less():
     changes nothing."""
     memory = Memory()
     main = {**MAIN, "area": "10"}
-    short = chain(main, memory=memory)["c"].worked.value("loop")
-    long = chain({**main, "length": "90 m"}, memory=memory)["c"].worked.value("loop")
-    fresh = chain({**main, "length": "90 m"})["c"].worked.value("loop")
+    short = chain(main, memory=memory)["c"].report.value("loop")
+    long = chain({**main, "length": "90 m"}, memory=memory)["c"].report.value("loop")
+    fresh = chain({**main, "length": "90 m"})["c"].report.value("loop")
     assert long == pytest.approx(fresh) and long > short
-    back = chain(main, memory=memory)["c"].worked.value("loop")
+    back = chain(main, memory=memory)["c"].report.value("loop")
     assert back == pytest.approx(short)
 
 
 def test_the_job_loses_what_each_run_loses():
     """The network's drop at the board: the main's ohms at 90 °C by its amperes, constant power."""
     found = chain({**MAIN, "length": "80 m", "area": "10"}, [("c", "L1", SHOWER)])
-    main = found["d"].worked
+    main = found["d"].report
     ohms = float(CODE.table("resistance").rows["10"]["R20"]) * 1.28 / 1000
     volts = 230
     for _ in range(20):
@@ -90,9 +90,9 @@ def test_the_job_loses_what_each_run_loses():
 def test_tt_goes_down_the_tree():
     supply = {**SUPPLY, "earthing": "TT", "external_loop": "60"}
     found = chain({**MAIN, "rcd": "300"}, [("c", "L1", {**SHOWER, "rcd": "30"})], supply=supply)
-    assert found["c"].worked.value("loop") > 60
-    assert found["c"].worked.value("loop_most") == pytest.approx(1666.7, abs=0.1)
-    assert "tt" not in {one.name for one in found["c"].worked.findings}
+    assert found["c"].report.value("loop") > 60
+    assert found["c"].report.value("loop_most") == pytest.approx(1666.7, abs=0.1)
+    assert "tt" not in {one.name for one in found["c"].report.findings}
 
 
 @pytest.mark.parametrize(("entries", "words"), [
@@ -115,12 +115,12 @@ def test_the_limit_is_from_the_origin_to_the_load():
     leaves them the rest."""
     main = {**MAIN, "length": "150 m", "may_lose": "3"}
     found = chain(main, [("c", "L1", {**SHOWER, "length": "40 m"})])
-    lost, own = (found[key].worked.value("drop_percent") for key in ("d", "c"))
+    lost, own = (found[key].report.value("drop_percent") for key in ("d", "c"))
     assert 1 < lost <= 3 and own <= 5 - lost + 1e-9
     alone = chain({**main, "length": "1 m"}, [("c", "L1", {**SHOWER, "length": "40 m"})])
-    sizes = [float(f["c"].worked.results["conductor_size"].value) for f in (alone, found)]
+    sizes = [float(f["c"].report.results["conductor_size"].value) for f in (alone, found)]
     assert sizes[1] > sizes[0]
-    tight = chain({**main, "may_lose": "0.5"})["d"].worked
+    tight = chain({**main, "may_lose": "0.5"})["d"].report
     assert tight.value("drop_percent") <= 0.5
 
 
@@ -136,8 +136,8 @@ def test_where_nothing_is_left_it_says_so():
     }
     heavy = {**SHOWER, "load": "9 kW"}
     found = chain(main, [("c", "L1", light), ("h", "L1", heavy)])
-    assert found["d"].worked.value("drop_percent") > 3
-    (fails,) = [one for one in found["c"].worked.findings if one.name == "drop"]
+    assert found["d"].report.value("drop_percent") > 3
+    (fails,) = [one for one in found["c"].report.findings if one.name == "drop"]
     assert fails.severity == "fail" and "0 % are left here" in str(fails.words)
 
 
@@ -145,7 +145,7 @@ def test_where_nothing_is_left_it_says_so():
 def test_a_device_behind_that_is_larger_is_said(diversity, look):
     """9 kW on 40 A behind a main whose share asks for 25 A only."""
     found = chain({**MAIN, "diversity": diversity}, [("c", "L1", {**SHOWER, "load": "9 kW"})])
-    assert ("larger_behind" in {one.name for one in found["d"].worked.findings}) is look
+    assert ("larger_behind" in {one.name for one in found["d"].report.findings}) is look
 
 
 def test_what_never_runs_together_counts_once():
@@ -157,8 +157,8 @@ def test_what_never_runs_together_counts_once():
                for n, load, name in (("Heater", "6 kW", "air"), ("Cooler", "4 kW", "air"),
                                      ("Lights", "1 kW", "")))]  # fmt: skip
     found = calculate_job(parts, CODE, "metric")
-    assert found["d"].worked.value("amperes") == pytest.approx(7000 / 230)
-    assert found["b"].worked.value("calculated_load") == 7000
-    assert found["s"].worked.value("calculated_load") == 7000
-    words = " ".join(str(line.label) for line in found["b"].worked.section("load").lines)
+    assert found["d"].report.value("amperes") == pytest.approx(7000 / 230)
+    assert found["b"].report.value("calculated_load") == 7000
+    assert found["s"].report.value("calculated_load") == 7000
+    words = " ".join(str(line.label) for line in found["b"].report.section("load").lines)
     assert "“air” never together: Heater counts" in words

@@ -20,12 +20,12 @@ SIZES = list(CODE.table("ampacity").rows)
 def worked(name, document, system="1ph-120/240", limits=None, lost=0.0):
     point = SupplyPoint(SYSTEMS[system], upstream_drop=lost)
     found = evaluate(kind(name), document, Context(supply=point, limits=limits or Limits()))
-    assert found.worked, found.problems
-    return found.worked
+    assert found.report, found.problems
+    return found.report
 
 
 def chosen(found):
-    return next(rung for rung in found.ladder if rung.chosen)
+    return next(pair for pair in found.alternatives if pair.chosen)
 
 
 @pytest.mark.parametrize(
@@ -143,12 +143,12 @@ def test_a_job_leaves_its_circuits_what_the_feeder_has_not_lost():
 
     for feeder in ("10 ft", "400 ft"):
         found = job(feeder)
-        ahead = found["f"].worked.value("drop_percent")
-        own = found["c"].worked.value("drop_percent")
+        ahead = found["f"].report.value("drop_percent")
+        own = found["c"].report.value("drop_percent")
         # a feeder keeps the 3 % of its branches free; both together stay within 5 %
         assert ahead <= 2 and ahead + own <= 5
         assert f"{ahead:.2f}".rstrip("0").rstrip(".") in str(
-            next(x for x in found["c"].worked.section("drop").lines if x.name == "drop_limit").label
+            next(x for x in found["c"].report.section("drop").lines if x.name == "drop_limit").label
         )
 
 

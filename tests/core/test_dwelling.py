@@ -94,7 +94,7 @@ def test_six_selections_of_the_optional_method(work, rows, counted, chosen):
     climate = [{"nameplate": p, "what": w, "count": n} for p, w, n in rows]
     worked = work({**BASE, "method": "optional", "climate": climate})
     assert worked.value("optional_load") == pytest.approx(9000 + counted)
-    assert [a.name for a in worked.alternatives if a.chosen and a.name[:6] != "method"] == [chosen]
+    assert [a.name for a in worked.methods if a.chosen and a.name[:6] != "method"] == [chosen]
 
 
 @pytest.mark.parametrize(("kw", "va"), [("4 kW", 5000), ("5 kW", 5000), ("5.5 kW", 5500)])
@@ -168,11 +168,14 @@ def test_heat_and_neighbours_take_from_the_service_conductor(work, lies, conduct
     load = [{"name": "Furnace", "nameplate": "38 kW", "what": "heating"}]
     worked = work({**BASE, "climate": load, **lies})
     assert worked.value("service_device") == 200
-    chosen = [rung for rung in worked.ladder if rung.chosen]
-    assert [(rung.size, rung.passes) for rung in chosen] == [(conductor, True)]
-    assert {rung.passes for rung in worked.ladder if rung.material == "copper"} == {False, True}
-    assert all(rung.ampacity >= 166 for rung in worked.ladder if rung.passes)
-    assert all(rung.ampacity < 166 for rung in worked.ladder if not rung.passes)
+    chosen = [pair for pair in worked.alternatives if pair.chosen]
+    assert [(pair.size, pair.passes) for pair in chosen] == [(conductor, True)]
+    assert {pair.passes for pair in worked.alternatives if pair.material == "copper"} == {
+        False,
+        True,
+    }
+    assert all(pair.ampacity >= 166 for pair in worked.alternatives if pair.passes)
+    assert all(pair.ampacity < 166 for pair in worked.alternatives if not pair.passes)
 
 
 @pytest.mark.parametrize(
@@ -215,7 +218,7 @@ def test_both_methods_stand_side_by_side_with_their_difference(work):
     standard, optional = worked.value("standard_load"), worked.value("optional_load")
     gap = worked.section("difference").lines[-1].value
     assert gap == optional - standard
-    assert {a.name for a in worked.alternatives} >= {"method_standard", "method_optional"}
+    assert {a.name for a in worked.methods} >= {"method_standard", "method_optional"}
 
 
 @pytest.mark.parametrize("method", ["standard", "optional"])

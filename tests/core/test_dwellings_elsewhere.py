@@ -24,8 +24,8 @@ def sheet(book, system=HOUSE, **entries):
 
 def told(*given, **entries):
     found = sheet(*given, **entries)
-    assert found.worked, found.problems
-    return found.worked
+    assert found.report, found.problems
+    return found.report
 
 
 def plates(*watts, **more):
@@ -94,8 +94,8 @@ RANGE = plates(12_000)
 def test_a_canadian_dwelling_by_hand(entries, before, calculated):
     found = sheet(CEC, **entries)
     assert found.outcome.before == pytest.approx(before)
-    assert found.worked.value("calculated_load") == pytest.approx(calculated)
-    assert found.worked.value("amperes") == pytest.approx(calculated / 240)
+    assert found.report.value("calculated_load") == pytest.approx(calculated)
+    assert found.report.value("amperes") == pytest.approx(calculated / 240)
 
 
 @pytest.mark.parametrize(
@@ -257,7 +257,7 @@ def test_communal_load_stands_once_whatever_the_units():
 def test_a_british_dwelling_by_usual_guidance(rows, amperes):
     found = sheet(BS, ONE, uses=uses(*rows), device_type="gG")
     assert found.outcome.heaviest == pytest.approx(amperes)
-    assert "guidance" in [f.name for f in found.worked.findings]
+    assert "guidance" in [f.name for f in found.report.findings]
 
 
 def test_own_factors_make_a_southern_african_dwelling():
@@ -266,7 +266,7 @@ def test_own_factors_make_a_southern_african_dwelling():
             {"id": "c", "use": "water", "load": "3 kW", "share": "0"}]  # fmt: skip
     found = sheet(SANS, ONE, uses=rows)
     assert found.outcome.heaviest == pytest.approx(26)
-    assert "own_factors" in [f.name for f in found.worked.findings]
+    assert "own_factors" in [f.name for f in found.report.findings]
 
 
 # what follows ----------------------------------------------------------------------------------------
@@ -336,14 +336,14 @@ def test_a_dwelling_hands_its_lines_up():
                 {"id": "b", "use": "other", "load": "10 A", "line": "L2"}]}),
     ]  # fmt: skip
     found = calculate_job(parts, BS, "metric")
-    assert found["s"].worked.value("calculated_load") == pytest.approx(30 * 230)
-    assert found["d"].worked.value("line_1_amperes") == pytest.approx(20)
+    assert found["s"].report.value("calculated_load") == pytest.approx(30 * 230)
+    assert found["d"].report.value("line_1_amperes") == pytest.approx(20)
     canada = [
         PartInput("s", "supply", None, {"system": HOUSE}),
         PartInput("d", "dwelling", "s", {"area": "90 m²"}),
     ]
     found = calculate_job(canada, CEC, "metric")
-    assert found["s"].worked.value("calculated_load") == pytest.approx(24_000)
+    assert found["s"].report.value("calculated_load") == pytest.approx(24_000)
 
 
 @pytest.mark.parametrize(

@@ -85,7 +85,7 @@ names = st.sampled_from([*DwellingEntries.model_fields, "version", "other"])
 @given(st.dictionaries(names, json_values, max_size=6))
 def test_any_document_is_worked_or_answered(found, document):
     result = found(document)
-    assert (result.worked is None) == bool(result.problems)
+    assert (result.report is None) == bool(result.problems)
     assert all(problem.words for problem in result.problems)
 
 
@@ -135,8 +135,8 @@ def test_bare_figures_are_given_their_unit():
 )  # fmt: skip
 def test_a_figure_that_is_absurd_for_its_use_is_asked_about(kind_name, document, path, odd, meant):
     found = evaluate(kind(kind_name), document, Context(supply=SupplyPoint(SYSTEMS["1ph-120/240"])))
-    assert found.worked is not None, found.problems
-    asked = next(f for f in found.worked.findings if f.name == "unusual")
+    assert found.report is not None, found.problems
+    asked = next(f for f in found.report.findings if f.name == "unusual")
     assert (asked.severity, asked.entries) == ("check", (path,))
     assert odd in str(asked.words) and meant in str(asked.remedy)
 
@@ -198,6 +198,6 @@ def test_one_point_of_light_in_a_block_of_homes():
     power = {"id": "b", "use": "other", "load": "4 kW"}
     supply = SupplyPoint(SYSTEMS["3ph-400Y/230"])
     context = Context(edition("asnzs3000-2018"), "metric", supply)
-    both, one = (evaluate(kind("dwelling"), {"living_units": "12", "uses": rows}, context).worked
+    both, one = (evaluate(kind("dwelling"), {"living_units": "12", "uses": rows}, context).report
                  for rows in ([light, power], [power]))  # fmt: skip
     assert both.value("amperes") > one.value("amperes") + 1

@@ -391,7 +391,7 @@ def answer(sheet, code):
     name, document, system, pieces = sheet
     context = Context(code, "us", SupplyPoint(SYSTEMS[system], fault=10_000.0), Demand.of(pieces))
     found = evaluate(kind(name), document, context)
-    return json.dumps(to_json(found.worked)) if found.worked else repr(found.problems)
+    return json.dumps(to_json(found.report)) if found.report else repr(found.problems)
 
 
 def cells(code):

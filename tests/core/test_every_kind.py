@@ -150,12 +150,12 @@ def run(name, document, code="nec-2020", system="3ph-208Y/120", units="us", shop
 def test_every_line_cites_what_is_there(code, name):
     document = good(name, edition(code))
     found = run(name, document, code)
-    assert found.worked, found.problems
+    assert found.report, found.problems
     book = found.context.edition
-    rules = [r for s in found.worked.sections for line in s.lines for r in line.rules]
-    rules += [r for f in found.worked.findings for r in f.rules]
-    rules += [test.rule for test in found.worked.tests]
-    rules += [r for rung in found.worked.ladder for r in rung.rules]
+    rules = [r for s in found.report.sections for line in s.lines for r in line.rules]
+    rules += [r for f in found.report.findings for r in f.rules]
+    rules += [test.rule for test in found.report.tests]
+    rules += [r for pair in found.report.alternatives for r in pair.rules]
     # plain amperes go by no rule of a metric code
     assert rules or (name == "amperes" and book.family != "nec")
     for rule in rules:
@@ -169,7 +169,7 @@ def test_every_line_cites_what_is_there(code, name):
 
 @pytest.mark.parametrize("name", NAMES)
 def test_what_comes_out_is_plain_and_says_what_it_is(name):
-    worked = run(name, GOOD[name] if name != "feeder" else {"receptacles": "9"}).worked
+    worked = run(name, GOOD[name] if name != "feeder" else {"receptacles": "9"}).report
     data = json.loads(json.dumps(to_json(worked)))
     assert data["kind"] == name and data["results"] and data["sections"]
     assert all(line["label"] for section in data["sections"] for line in section["lines"])
@@ -217,7 +217,7 @@ def test_any_text_in_any_entry_is_worked_or_answered(name):
     for spec in fields(of.entries):
         for text in NASTY:
             found = run(name, {**GOOD[name], spec.name: text})
-            assert (found.worked is None) == bool(found.problems), (spec.name, text)
+            assert (found.report is None) == bool(found.problems), (spec.name, text)
             assert all(p.words for p in found.problems)
 
 
@@ -233,12 +233,12 @@ def test_any_combination_of_choices_is_worked_or_answered(name, data):
             document[spec.name] = data.draw(st.sampled_from(["yes", ""]))
     system = data.draw(st.sampled_from(list(SYSTEMS)))
     found = run(name, document, data.draw(st.sampled_from([e.id for e in editions("nec")])), system)
-    assert (found.worked is None) == bool(found.problems)
-    if found.worked:
-        json.dumps(to_json(found.worked))
-        assert all(str(f.words) for f in found.worked.findings)
-        for rung in found.worked.ladder:
-            assert rung.mass > 0 and str(rung.why)
+    assert (found.report is None) == bool(found.problems)
+    if found.report:
+        json.dumps(to_json(found.report))
+        assert all(str(f.words) for f in found.report.findings)
+        for pair in found.report.alternatives:
+            assert pair.mass > 0 and str(pair.why)
 
 
 @pytest.mark.parametrize("name", NAMES)
@@ -247,9 +247,9 @@ def test_metric_and_us_documents_are_one(name):
     one, other = (run(name, {k: v for k, v in GOOD[name].items() if k not in ("floors", "area")
                              } | ({"area": "1500 sq ft"} if name == "dwelling" else {}), units=units)
                   for units in ("us", "metric"))  # fmt: skip
-    assert bool(one.worked) == bool(other.worked)
-    if one.worked:
-        assert one.worked.headline == other.worked.headline
+    assert bool(one.report) == bool(other.report)
+    if one.report:
+        assert one.report.headline == other.report.headline
 
 
 def small_job(**changes):
@@ -267,20 +267,20 @@ def test_what_is_kept_of_a_job_is_never_another_jobs():
     def again(given, code, **more):
         return calculate_job(given, code, memory=memory, **more)
 
-    plain = again(parts, edition("nec-2020"))["c"].worked
-    assert again(parts, edition("nec-2020"))["c"].worked is plain
-    later = again(parts, edition("nec-2023"))["c"].worked
+    plain = again(parts, edition("nec-2020"))["c"].report
+    assert again(parts, edition("nec-2020"))["c"].report is plain
+    later = again(parts, edition("nec-2023"))["c"].report
     assert plain.edition == "nec-2020" and later.edition == "nec-2023"
     county = amended("nec-2020", (Amendment("ampacity", "14", "copper 60", "10", "County", "Law"),))
-    assert again(parts, county)["c"].worked.headline != plain.headline
-    habit = again(parts, edition("nec-2020"), shop=Shop("maximum"))["c"].worked
+    assert again(parts, county)["c"].report.headline != plain.headline
+    habit = again(parts, edition("nec-2020"), shop=Shop("maximum"))["c"].report
     assert habit.value("device") >= plain.value("device")
     back = again(parts, edition("nec-2020"))
-    assert to_json(back["c"].worked) == to_json(plain)
+    assert to_json(back["c"].report) == to_json(plain)
     heavier = again(small_job(load="1.6 kW"), edition("nec-2020"))
-    assert heavier["b"].worked.value("connected_load") == 1600
+    assert heavier["b"].report.value("connected_load") == 1600
     before = again(parts, edition("nec-2020"))
-    assert before["b"].worked.value("connected_load") == 1500
+    assert before["b"].report.value("connected_load") == 1500
     metric = again(small_job(length="20"), edition("nec-2020"), units="metric")
     us = again(small_job(length="20"), edition("nec-2020"))
     assert metric["c"].outcome.drop > 3 * us["c"].outcome.drop
@@ -288,5 +288,5 @@ def test_what_is_kept_of_a_job_is_never_another_jobs():
 
 def test_names_of_parts_reach_the_findings():
     parts = small_job(multiwire="K1")
-    board = calculate_job(parts, edition("nec-2020"))["b"].worked
+    board = calculate_job(parts, edition("nec-2020"))["b"].report
     assert any("only Circuit names" in str(f.words) for f in board.findings)

@@ -73,22 +73,22 @@ def tree(system="1ph-120/240", dwelling=D1A):
 
 def test_loads_flow_up():
     found = calculate_job(tree(), edition("nec-2020"))
-    loads = [found[key].worked.value("calculated_load") for key in ("s", "d1", "d2")]
+    loads = [found[key].report.value("calculated_load") for key in ("s", "d1", "d2")]
     # counted together: 3,000 + 13,200 at 35 %, a range 8,000 by column C, a dryer 5,500
     assert loads == [3000 + 0.35 * 13_200 + 8000 + 5500, 18_600, 4470]
-    assert found["s"].worked.status == "fail"  # 88 A on 80 A
+    assert found["s"].report.status == "fail"  # 88 A on 80 A
 
 
 def test_volts_flow_down():
     parts = tree("1ph-120/208")
     found = calculate_job(parts, edition("nec-2020"))
     assert supply_point(parts, "d1", Context()).system.line_to_line == 208
-    assert found["d1"].worked.value("amperes") == round(18600 / 208)
+    assert found["d1"].report.value("amperes") == round(18600 / 208)
 
 
 def test_a_part_with_problems_leaves_the_rest_standing():
     found = calculate_job(tree(dwelling={}), edition("nec-2020"))
-    assert found["d1"].problems and found["d2"].worked and found["s"].worked
+    assert found["d1"].problems and found["d2"].report and found["s"].report
     wrong = calculate_job(tree("3ph-480Y/277"), edition("nec-2020"))
     assert "not covered" in wrong["d1"].problems[0].words
 

@@ -50,7 +50,9 @@ def chooses_nothing(worked, name) -> None:
         name in str(first.words) or "more" in str(first.words)
     )
     assert set(worked.results) <= BOUNDS and all(r.at_least for r in worked.results.values())
-    assert not (worked.ladder or worked.wires or worked.marks or worked.points or worked.tests)
+    assert not (
+        worked.alternatives or worked.wires or worked.marks or worked.points or worked.tests
+    )
     assert name in worked.headline or "more" in worked.headline
     assert not any(finding.severity in ("pass", "check") for finding in worked.findings)
 
@@ -63,20 +65,20 @@ def test_all_above_a_broken_part_is_incomplete(parts, data, code) -> None:
     book = edition(code)
     whole = calculate_job(parts, book)
     found = calculate_job([broken(p) if p is hit else p for p in parts], book)
-    assert found[hit.id].worked is None
+    assert found[hit.id].report is None
     if not kind(hit.kind).has_load:
         return
     for key in ancestors(parts, hit.id):
         above, before = found[key], whole[key]
-        if above.worked is None:
+        if above.report is None:
             continue
-        chooses_nothing(above.worked, hit.name)
-        if before.worked is None or before.worked.missing:
+        chooses_nothing(above.report, hit.name)
+        if before.report is None or before.report.missing:
             continue
-        for name in set(above.worked.results) & set(before.worked.results) & {"connected_load"}:
-            assert above.worked.value(name) <= before.worked.value(name) * (1 + 1e-9) + 1e-9
+        for name in set(above.report.results) & set(before.report.results) & {"connected_load"}:
+            assert above.report.value(name) <= before.report.value(name) * (1 + 1e-9) + 1e-9
     for part in parts:  # volts and drop of a network that lacks a load are no answer
-        worked = found[part.id].worked
+        worked = found[part.id].report
         if worked is not None:
             assert "drop_total" not in worked.results or not _shares_root(parts, part.id, hit.id)
 
@@ -97,8 +99,8 @@ def test_what_hangs_behind_windings_that_are_not_known_says_nothing(name) -> Non
              PartInput("c", "circuit", "b", {"load": "4 kW", "length": "9 ft"}, "C")]  # fmt: skip
     hit = "s" if name == "supply" else "b"
     found = calculate_job([broken(p) if p.id == hit else p for p in parts], edition("nec-2020"))
-    worked = found["c"].worked
-    assert worked.status == "incomplete" and not worked.results and not worked.ladder
+    worked = found["c"].report
+    assert worked.status == "incomplete" and not worked.results and not worked.alternatives
 
 
 def test_a_loop_that_is_not_known_is_no_loop() -> None:
@@ -111,16 +113,16 @@ def test_a_loop_that_is_not_known_is_no_loop() -> None:
         PartInput("c", "circuit", "b", {"load": "5 A", "length": "20 m"}, "C"),
     ]  # fmt: skip
     book = edition("bs7671-2018")
-    assert calculate_job(parts, book)["c"].worked.value("loop") > 0.2
+    assert calculate_job(parts, book)["c"].report.value("loop") > 0.2
     found = calculate_job([broken(p) if p.id == "d" else p for p in parts], book)
-    assert found["c"].worked.status == "incomplete"
+    assert found["c"].report.status == "incomplete"
     # one more circuit that is missing leaves the others judged by the most that the loop can be
     more = [*parts, PartInput("x", "circuit", "b", {"load": "thirty kW"}, "X")]
     assert (
-        calculate_job(more, book)["c"].worked.status == "incomplete"
+        calculate_job(more, book)["c"].report.status == "incomplete"
     )  # its drop counts from the origin
     more[3] = PartInput("c", "circuit", "b", {"load": "5 A"}, "C")  # nothing is judged along it
-    worked = calculate_job(more, book)["c"].worked
+    worked = calculate_job(more, book)["c"].report
     assert worked.status != "incomplete" and any(f.name == "bounded" for f in worked.findings)
 
 

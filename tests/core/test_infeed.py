@@ -21,7 +21,7 @@ WYE = SYSTEMS["3ph-208Y/120"]
 def run(*rows, code="nec-2020", system="3ph-208Y/120", **entries):
     segments = [{"id": f"r{i}", **row} for i, row in enumerate(rows)]
     context = Context(edition(code), supply=SupplyPoint(SYSTEMS[system]))
-    return evaluate(kind("cable_run"), {"segments": segments, **entries}, context).worked
+    return evaluate(kind("cable_run"), {"segments": segments, **entries}, context).report
 
 
 def amperes_of(size):
@@ -92,7 +92,7 @@ def test_what_feeds_in_flows_in_everything_above_it(top, code, system, more) -> 
     wanted = 36_000 / sqrt(3) / volts * more
     for load in ("2 kW", ""):
         entries = {"rod": "yes"} if top == "service" else {}
-        worked = tree("36 kW", load, top, code, system, **entries)["f"].worked
+        worked = tree("36 kW", load, top, code, system, **entries)["f"].report
         assert worked.value("device") >= wanted - 1e-6, load
         assert worked.line("export_design").value == pytest.approx(wanted)
 
@@ -103,7 +103,7 @@ def test_a_transformer_passes_what_feeds_in_behind_it() -> None:
              PartInput("b", "board", "t", {}, "B"),
              PartInput("c", "circuit", "b", {"load": "2 kW"}, "C"),
              PartInput("i", "inverter", "b", {"power": "36 kW"}, "I")]  # fmt: skip
-    assert calculate_job(parts, edition("nec-2020"))["t"].worked.value("kva") >= 36
+    assert calculate_job(parts, edition("nec-2020"))["t"].report.value("kva") >= 36
 
 
 def test_a_bus_fed_in_its_middle_is_asked_whether_it_is_a_dwellings() -> None:
@@ -116,7 +116,7 @@ def test_a_bus_fed_in_its_middle_is_asked_whether_it_is_a_dwellings() -> None:
         "place": "center",
     }
     context = Context(edition("nec-2020"), supply=SupplyPoint(SYSTEMS["1ph-120/240"]))
-    verdict = {own: next(f for f in evaluate(kind("inverter"), {**document, "dwelling": own}, context).worked.findings
+    verdict = {own: next(f for f in evaluate(kind("inverter"), {**document, "dwelling": own}, context).report.findings
                          if f.name == "bus").severity for own in ("", "yes")}  # fmt: skip
     assert verdict == {"": "fail", "yes": "pass"}
     document.pop("main")

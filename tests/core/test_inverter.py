@@ -20,8 +20,8 @@ BS, NEC = edition("bs7671-2018"), edition("nec-2020")
 def told(book, system, name="inverter", **entries):
     context = Context(book, "metric", supplied(SYSTEMS[system], book))
     found = evaluate(kind(name), entries, context)
-    assert found.worked, found.problems
-    return found.worked
+    assert found.report, found.problems
+    return found.report
 
 
 def test_the_generic_factors_are_a_bimetals():
@@ -107,7 +107,7 @@ def test_what_is_lost_ahead_is_nothing_to_its_rise():
              PartInput("i", "inverter", "d", {"power": "10 kW", "length": "50 m", "inside": "30"})]  # fmt: skip
     found = calculate_job(parts, BS, "metric")
     assert found["d"].outcome.drop > 3.5
-    assert found["i"].outcome.sizing.allowed == 2 and found["i"].worked.value("rise") < 2
+    assert found["i"].outcome.sizing.allowed == 2 and found["i"].report.value("rise") < 2
 
 
 def test_large_inverters_stand_behind_moulded_breakers():
@@ -198,11 +198,11 @@ def test_export_raises_the_lines_ahead_as_one_phase_reckons_it(kilowatts):
     volts = complex(230)
     for _ in range(60):
         volts = 230 + (kilowatts * 1000 / 3 / volts).conjugate() * ohms
-    sheet = found["i0"].worked
+    sheet = found["i0"].report
     ahead = 100 * (abs(volts) / 230 - 1)
-    assert found["b"].worked.value("export_rise") == pytest.approx(ahead, rel=2e-3)
+    assert found["b"].report.value("export_rise") == pytest.approx(ahead, rel=2e-3)
     assert sheet.value("rise_total") == pytest.approx(ahead + sheet.value("rise"), rel=2e-3)
-    assert found["b"].worked.value("export_amperes") == pytest.approx(
+    assert found["b"].report.value("export_amperes") == pytest.approx(
         kilowatts * 1000 / 3 / abs(volts), rel=2e-3)  # fmt: skip
     assert sheet.value("export_volts") > 230 > sheet.value("import_volts")
 
@@ -212,30 +212,30 @@ def test_import_is_the_job_without_it():
     with_it, without = yard({"power": "24 kW"}), yard()
     for part in ("s", "m", "b"):
         for name in ("amperes", "calculated_load", "volts_l1_n"):
-            if name in without[part].worked.results:
-                assert with_it[part].worked.value(name) == pytest.approx(
-                    without[part].worked.value(name))  # fmt: skip
+            if name in without[part].report.results:
+                assert with_it[part].report.value(name) == pytest.approx(
+                    without[part].report.value(name))  # fmt: skip
 
 
 def test_several_add_up_and_ask_for_a_look_beyond_the_usual_rise():
     # the main in the ground carries its 125 A by 0.9 of what it may: 70 mm²
     found = yard({"power": "30 kW"}, {"power": "30 kW"})
     alone = yard({"power": "30 kW"})
-    assert found["b"].worked.value("export_rise") > 1.9 * alone["b"].worked.value("export_rise")
-    judged = next(f for f in found["i0"].worked.findings if f.name == "rise_total")
+    assert found["b"].report.value("export_rise") > 1.9 * alone["b"].report.value("export_rise")
+    judged = next(f for f in found["i0"].report.findings if f.name == "rise_total")
     assert judged.severity == "check" and "Enlarge" in str(judged.remedy)
 
 
 def test_a_source_below_adds_to_the_fault_that_a_board_breaks():
     """Half as much again as its rated amperes, common practice: 24 kW are 34.64 A."""
-    more = yard({"power": "24 kW"})["b"].worked.value("fault") - yard()["b"].worked.value("fault")
+    more = yard({"power": "24 kW"})["b"].report.value("fault") - yard()["b"].report.value("fault")
     assert more == pytest.approx(1.5 * 24_000 / (sqrt(3) * 400), rel=1e-6)
 
 
 def test_one_phase_feeds_its_own_line_alone():
     found = yard({"power": "5 kW", "connection": "line-neutral"})
-    assert found["i0"].worked.value("export_volts") > 231
+    assert found["i0"].report.value("export_volts") > 231
     # out and back: twice what the same amperes do on three lines
     three = yard({"power": "15 kW"})
-    assert found["b"].worked.value("export_rise") == pytest.approx(
-        2 * three["b"].worked.value("export_rise"), rel=0.03)  # fmt: skip
+    assert found["b"].report.value("export_rise") == pytest.approx(
+        2 * three["b"].report.value("export_rise"), rel=0.03)  # fmt: skip

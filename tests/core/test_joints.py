@@ -29,7 +29,7 @@ def document(joints: str, units=None, **entries):
 
 def worked(joints: str, units=None, **entries):
     found = evaluate(kind("winding_connections"), document(joints, units, **entries), CONTEXT)
-    assert found.worked is not None, found.problems
+    assert found.report is not None, found.problems
     return found
 
 
@@ -67,9 +67,9 @@ def test_every_usual_group_of_iec_60076_1_from_its_list(letters):
                 hour = (PLAIN[letters] + 4 * shift + 6 * turned + 2 * (order == 2)) % 12
                 assert found.outcome.group.hour == hour
                 if hour in USUAL[letters]:
-                    assert found.worked.results["group"].value == f"{letters}{hour}"
-                    assert found.worked.headline.startswith(f"{letters}{hour} ·")
-                    assert found.worked.status == "pass"
+                    assert found.report.results["group"].value == f"{letters}{hour}"
+                    assert found.report.headline.startswith(f"{letters}{hour} ·")
+                    assert found.report.status == "pass"
                     seen.add(hour)
     assert seen == set(USUAL[letters])
 
@@ -91,8 +91,8 @@ BENCHES = {
 @pytest.mark.parametrize("bench", LIBRARY, ids=lambda bench: bench.name)
 def test_the_library_by_hand(bench):
     found = evaluate(kind("winding_connections"), bench.document, CONTEXT)
-    assert found.worked is not None, found.problems
-    results = found.worked.results
+    assert found.report is not None, found.problems
+    results = found.report.results
     if bench.name == "two-phase":  # 115 V and 115 V at right angles
         a, b = (found.outcome.at[line] for line in "ab")
         assert abs(a) == pytest.approx(abs(b), rel=1e-3)
@@ -110,14 +110,14 @@ def test_the_library_by_hand(bench):
 
 def test_the_old_bank_says_which_coil_is_wrong():
     bench = next(one for one in LIBRARY if one.name == "old-bank")
-    found = evaluate(kind("winding_connections"), bench.document, CONTEXT).worked
+    found = evaluate(kind("winding_connections"), bench.document, CONTEXT).report
     (look,) = [one for one in found.findings if one.name == "group"]
     assert str(look.remedy) == "Coil y3 turned round would make it Dz6."
 
 
 def test_two_lines_changed_over_are_named():
     found = worked("A x1+ z1-/B y1+ x1-/C z1+ y1-/a x2+/c y2+/b z2+/n N x2- y2- z2-")
-    (look,) = [one for one in found.worked.findings if one.name == "group"]
+    (look,) = [one for one in found.report.findings if one.name == "group"]
     assert "follow the other way round" in str(look.words)
     assert str(look.remedy) == "b and c changed over make it Dy11."
 
@@ -128,9 +128,9 @@ def test_the_meter_before_a_corner_and_the_joint_that_may_not_be_closed():
     delta = "A x1+ z1-/B y1+ x1-/C z1+ y1-/a x2+/b x2- y2-/c y2+ z2+"
     units = [(unit, "two", "480 V", "240 V") for unit in UNITS]
     open_ = worked(delta, units, supply="480 V", meter="a z2-")
-    assert open_.worked.value("reading") == pytest.approx(480)
+    assert open_.report.value("reading") == pytest.approx(480)
     closed = worked(delta + "/a z2-", units, supply="480 V")
-    (fails,) = [one for one in closed.worked.findings if one.name == "short"]
+    (fails,) = [one for one in closed.report.findings if one.name == "short"]
     assert "480 V stand across it" in str(fails.words) and closed.outcome.short.joint == "a–z2-"
     assert str(fails.remedy) == "Coil y2 turned round would make it Dd0."
     flows = worked(delta + "/a z2-", units, supply="480 V", kva="10 kVA", impedance="4")
@@ -138,14 +138,14 @@ def test_the_meter_before_a_corner_and_the_joint_that_may_not_be_closed():
     ohms = 3 * 0.04 * 240**2 / 10_000
     amperes = abs(flows.outcome.currents["x2"])
     assert amperes == pytest.approx(480 / ohms, rel=0.02)
-    assert "circulating" in {one.name for one in flows.worked.findings}
+    assert "circulating" in {one.name for one in flows.report.findings}
 
 
 def test_a_coil_above_its_volts_is_said():
     """400 V on coils for 231 V: delta where it should be star."""
     found = worked("A x1+ z1-/B y1+ x1-/C z1+ y1-/a x2+/b y2+/c z2+/n x2- y2- z2-",
                    [(unit, "two", "231 V", "120 V") for unit in UNITS])  # fmt: skip
-    words = {one.name: str(one.words) for one in found.worked.findings}
+    words = {one.name: str(one.words) for one in found.report.findings}
     assert "173 % of its 231 V" in words["flux_x1"]
 
 
@@ -154,17 +154,17 @@ def test_what_floats_and_what_nothing_feeds():
                    [*[(unit, "two", "400 V", "200 V") for unit in UNITS],
                     ("q", "two", "100 V", "10 V")])  # fmt: skip
     assert {"a", "b", "c"} <= found.outcome.floating and "A" not in found.outcome.floating
-    (idle,) = [one for one in found.worked.findings if one.name == "idle"]
+    (idle,) = [one for one in found.report.findings if one.name == "idle"]
     assert "No volts stand on q" in str(idle.words)
-    assert found.worked.results["group"].value == "Dd0"
+    assert found.report.results["group"].value == "Dd0"
 
 
 def test_sources_of_any_phasor():
     """A single unit fed with 100 V at 40° from a point of its own."""
     found = worked("p x1+/E x1-/a x2+", [("x", "two", "100 V", "20 V")], supply="",
                    sources=[{"id": "s", "name": "p", "volts": "100 V", "angle": "40", "other": "E"}])  # fmt: skip
-    assert found.worked.line("coil_x2").value == pytest.approx(20)
-    assert "40°" in found.worked.line("coil_x2").expression
+    assert found.report.line("coil_x2").value == pytest.approx(20)
+    assert "40°" in found.report.line("coil_x2").expression
 
 
 def test_a_list_is_read_as_it_is_written():
@@ -219,4 +219,4 @@ def test_what_closes_on_volts_is_refused_and_never_raised(joints):
     if found.outcome is None:
         assert found.problems[0].words.startswith("A and B are two lines")
     else:
-        assert found.worked is not None
+        assert found.report is not None

@@ -130,8 +130,8 @@ def test_a_job_is_held_by_its_own_sheets_and_its_network(code):
         own = sum(after[key].outcome.drop for key in way.members)
         assert lost(way, plan.chosen) == pytest.approx(own + way.fixed, rel=0.02)
     for member in tree.members:
-        rung = next(r for r in after[member.key].worked.ladder if r.chosen)
-        assert rung.passes and rung.conductor == plan.chosen[member.key].conductor
+        pair = next(r for r in after[member.key].report.alternatives if r.chosen)
+        assert pair.passes and pair.conductor == plan.chosen[member.key].conductor
 
 
 def test_what_has_no_length_is_left_out_and_told():

@@ -105,7 +105,7 @@ def test_a_place_and_a_line_by_hand_that_differ_fail() -> None:
     parts = [PartInput("s", "supply", None, {"system": "1ph-120/240"}, "S"),
              PartInput("b", "board", "s", {"spaces": "12"}, "B"),
              PartInput("c", "circuit", "b", {"load": "1 kW", "space": "1", "line": "L2"}, "C")]  # fmt: skip
-    worked = calculate_job(parts, edition("nec-2020"))["b"].worked
+    worked = calculate_job(parts, edition("nec-2020"))["b"].report
     assert any(f.name == "place_line" and f.severity == "fail" for f in worked.findings)
 
 

@@ -39,8 +39,8 @@ def sheet(book, name="circuit", system="1ph-230", **entries):
 
 def told(*given, **entries):
     found = sheet(*given, **entries)
-    assert found.worked, found.problems
-    return found.worked
+    assert found.report, found.problems
+    return found.report
 
 
 # tables ------------------------------------------------------------------------------------------
@@ -176,7 +176,7 @@ def test_colors_are_the_familys_or_the_supplys():
     assert [w.color for w in told(BS, load="1 kW").wires] == ["brown", "blue", "green-yellow"]
     parts = [PartInput("s", "supply", None, {"system": "1ph-230", "marking": "older"}),
              PartInput("c", "circuit", "s", {"load": "1 kW"})]  # fmt: skip
-    wires = calculate_job(parts, BS, "metric")["c"].worked.wires
+    wires = calculate_job(parts, BS, "metric")["c"].report.wires
     assert [w.color for w in wires] == ["red", "black", "green-yellow"]
 
 
@@ -225,10 +225,10 @@ def test_a_loop_as_usually_declared_is_marked():
              PartInput("c", "circuit", "s", {"load": "2 kW", "length": "20 m"})]  # fmt: skip
     found = calculate_job(parts, BS, "metric")
     assert "as usually declared, 0.35 Ω" in " ".join(
-        str(f.words) for f in found["s"].worked.findings
+        str(f.words) for f in found["s"].report.findings
     )
-    assert found["c"].worked.value("loop") == pytest.approx(0.35 + 2 * 18.1 * 1.2 * 0.02)
-    assert "loop" not in calculate_job(parts, SANS, "metric")["c"].worked.results
+    assert found["c"].report.value("loop") == pytest.approx(0.35 + 2 * 18.1 * 1.2 * 0.02)
+    assert "loop" not in calculate_job(parts, SANS, "metric")["c"].report.results
 
 
 # devices, rings, drop ----------------------------------------------------------------------------
@@ -307,7 +307,7 @@ def test_a_run_of_segments_in_the_codes_own_cables():
         document = {k: v for k, v in {**given, **way, **entries}.items() if v != ""}
         return evaluate(kind("cable_run"), document, context)
 
-    found = run(size="6 mm²").worked
+    found = run(size="6 mm²").report
     volts = 6.4 * (20 * 40 + 8 * 30) / 1000
     assert found.value("drop_by_table") == pytest.approx(100 * volts / 400)
     # R at 1.2 times 20 °C; the table rounds
@@ -316,8 +316,8 @@ def test_a_run_of_segments_in_the_codes_own_cables():
     assert carries.value == pytest.approx(41 * 0.87) and "C: clipped direct" in str(carries.label)
     assert {rule.topic for rule in carries.rules} == {"ampacity_multi", "ambient"}
     assert [str(p.label) for p in found.points][1] == "To Hoist, 40 m"
-    assert run(limit="3").worked.results["conductor"].value == "4 mm²"  # 9.5 mV: 2.5 %
-    small = run(size="1.5 mm²").worked
+    assert run(limit="3").report.results["conductor"].value == "4 mm²"  # 9.5 mV: 2.5 %
+    small = run(size="1.5 mm²").report
     assert "good for 15.2 A" in str(next(f.words for f in small.findings if f.name == "ampacity"))
     for entries, path in (
         ({"size": "12"}, "size"),
@@ -372,7 +372,7 @@ def test_a_motors_relay_guards_its_cable():
 ])  # fmt: skip
 def test_main_earthing_and_bonding(book, entries, earthing, bonding):
     """Tables 54.7 and 54.8 of BS 7671, Table 5.1 of AS/NZS 3000, recalled."""
-    found = evaluate(kind("earthing"), entries, Context(book, "metric")).worked
+    found = evaluate(kind("earthing"), entries, Context(book, "metric")).report
     assert found.results["earthing"].value == f"{earthing} mm² Cu"
     assert found.results["bonding"].value == f"{bonding} mm² Cu"
 
@@ -381,7 +381,7 @@ def test_an_earth_that_is_not_made_fails():
     """18 kA for 5 s: 18,000 × √5 ÷ 103, k above 300 mm², = 391 mm², made as 400; 20 kA ask 434 mm²."""
     for amperes, severity in (("18 kA", None), ("20 kA", "fail")):
         entries = {"line": "400", "fault": amperes, "seconds": "5"}
-        found = evaluate(kind("earthing"), entries, Context(BS, "metric")).worked
+        found = evaluate(kind("earthing"), entries, Context(BS, "metric")).report
         assert [f.severity for f in found.findings if f.name == "heat"] == [severity] * bool(
             severity
         )
@@ -405,7 +405,7 @@ def test_prospective_currents_at_a_board():
     """Highest: 230 V ÷ |R + jX + 230 ÷ 9,000 at the source's X/R of 5|, R of the chosen line at 20
     °C; lowest: U0 × 0.95 ÷ Zs at the far end."""
     found = calculate_job(boat_yard(), BS, "metric")
-    main, board = found["d"].worked, found["b"].worked
+    main, board = found["d"].report, found["b"].report
     size = main.results["conductor_size"].value
     r = float(BS.table("resistance").rows[size]["R20"]) * 0.06
     z = float(BS.table("volt_drop").rows[size]["three-phase 90"]) / sqrt(3) * 0.06
@@ -418,7 +418,7 @@ def test_prospective_currents_at_a_board():
     assert 500 < board.value("fault_least") / 0.95 < board.value("fault") < 9000
     (breaking,) = [f for f in main.findings if f.name == "breaking"]
     assert breaking.severity == "pass"
-    weak = calculate_job(boat_yard(device_type="C", breaking="6 kA"), BS, "metric")["d"].worked
+    weak = calculate_job(boat_yard(device_type="C", breaking="6 kA"), BS, "metric")["d"].report
     assert "breaking" in {f.name for f in weak.findings if f.severity == "fail"}
 
 
@@ -427,7 +427,7 @@ def test_prospective_currents_at_a_board():
 def test_discrimination_by_generic_curves(main, severity):
     """A fuse opens after a 16 A device from 1.6 × 16 = 25.6 A on."""
     main = {"diversity": "60", **main}
-    found = calculate_job(boat_yard(**main), BS, "metric")["d"].worked
+    found = calculate_job(boat_yard(**main), BS, "metric")["d"].report
     (selective,) = [f for f in found.findings if f.name == "selective"]
     assert selective.severity == severity
 
@@ -523,7 +523,7 @@ def test_a_brute_force_finds_the_same(
     found = sheet(book, **entries)
     wanted = brute(book, round(amperes, 3), round(metres, 3), way, cable, ambient, grouped,
                    round(external, 4), curve)  # fmt: skip
-    if found.worked is None or found.worked.status == "fail":
+    if found.report is None or found.report.status == "fail":
         assert wanted is None or wanted[0] not in _tried(book, amperes)
         return
     pair = found.outcome.sizing.pair
@@ -570,11 +570,11 @@ def test_any_choices_and_odd_figures_are_worked_or_answered(family, name, data):
         supplied(SYSTEMS[system], book), fault=9000.0, loop_impedance=0.2, upstream_drop=1.5
     )
     found = evaluate(of, document, Context(book, "metric", point))
-    if found.worked is None:
+    if found.report is None:
         assert found.problems and all(p.words for p in found.problems)
     else:
-        json.dumps(to_json(found.worked), allow_nan=False)
-        assert all(str(f.words) for f in found.worked.findings)
+        json.dumps(to_json(found.report), allow_nan=False)
+        assert all(str(f.words) for f in found.report.findings)
 
 
 def test_an_alternative_that_is_not_covered_is_none():
@@ -585,7 +585,7 @@ def test_an_alternative_that_is_not_covered_is_none():
     )
     found = told(county, load="60 A", device_type="gG", external_loop="0.05", length="9 m")
     assert found.value("device") == 63 and found.status != "fail"
-    assert {rung.device for rung in found.ladder if rung.passes} == {63}
+    assert {pair.device for pair in found.alternatives if pair.passes} == {63}
 
 
 def test_no_family_borrows_from_another():

@@ -193,7 +193,7 @@ def worked(system, board, parts, code="nec-2020"):
         *(PartInput(key, kind, "board", doc, key) for key, kind, doc in parts),
     ]
     found = calculate_job(inputs, edition(code))
-    assert all(item.worked for item in found.values()), [i.problems for i in found.values()]
+    assert all(item.report for item in found.values()), [i.problems for i in found.values()]
     return found
 
 
@@ -262,7 +262,7 @@ def test_spares_and_spaces_take_room_and_a_full_board_settles_lines():
     found = worked("3ph-208Y/120", {"spaces": "6", "kept": kept}, parts)["board"]
     assert sorted(found.outcome.line_of.values()) == ["L2", "L2", "L3", "L3"]
     assert not found.outcome.schedule.troubles
-    assert found.worked.value("poles") == 6
+    assert found.report.value("poles") == 6
 
 
 def test_a_line_beyond_the_main_says_when_and_who_goes_dark():
@@ -271,7 +271,7 @@ def test_a_line_beyond_the_main_says_when_and_who_goes_dark():
         *((f"h{i}", "circuit", {"load": "30 A", "space": str(1 + 6 * i)}) for i in range(3)),
         ("far", "circuit", {"load": "5 A", "space": "3"}),
     ]
-    found = worked("3ph-208Y/120", {"spaces": "30", "main": "60 A"}, parts)["board"].worked
+    found = worked("3ph-208Y/120", {"spaces": "30", "main": "60 A"}, parts)["board"].report
     (over,) = (f for f in found.findings if f.name.startswith("line_over"))
     assert over.severity == "check" and over.name == "line_over_l1"
     words = str(over.words)
@@ -301,7 +301,7 @@ def test_what_finds_no_place_is_told_once():
     parts += [(f"c{i}", "circuit", {"load": "1 kW", "space": str(2 + 3 * i)}) for i in range(3)]
     found = worked("3ph-208Y/120", {"spaces": "9"}, parts)["board"]
     assert [t.code for t in found.outcome.schedule.troubles] == ["no_room"]
-    assert sum(f.name == "place_no_room" for f in found.worked.findings) == 1
+    assert sum(f.name == "place_no_room" for f in found.report.findings) == 1
 
 
 def test_a_spare_and_a_main_are_moved_like_any_other():

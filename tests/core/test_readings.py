@@ -141,7 +141,7 @@ def test_a_board_without_any_length_is_read_against_the_supply(feeder) -> None:
     parts.append(PartInput("b", "board", parts[-1].id, {}, "B"))
     circuit = {"load": "10 A", "connection": "line-neutral"}
     parts.append(PartInput("c", "circuit", "b", circuit, "C"))
-    worked = {key: found.worked for key, found in calculate_job(parts, edition("nec-2020")).items()}
+    worked = {key: found.report for key, found in calculate_job(parts, edition("nec-2020")).items()}
     for key, address in (("b", "L1-N"), ("c", "load")):
         for volts, verdict in (
             (120.4, "agrees"),

@@ -188,7 +188,7 @@ BAD = [
 @pytest.mark.parametrize(("entries", "rows", "path", "words"), BAD)
 def test_what_is_refused_says_why_at_its_field(entries, rows, path, words) -> None:
     found = evaluate_in("cable_run", {"segments": segments(*rows), **entries}, SPLIT)
-    assert found.worked is None
+    assert found.report is None
     assert found.problems[0].path == path
     assert words in found.problems[0].words
 
@@ -207,7 +207,7 @@ def test_the_most_that_can_be_carried_is_right() -> None:
     for share, there in ((0.99, True), (1.01, False)):
         again = {"length": "9000 ft", "nameplate": f"{most * share:.1f} VA"}
         found = evaluate_in("cable_run", {"segments": segments(again), "size": "14"}, SPLIT)
-        assert (found.worked is not None) is there
+        assert (found.report is not None) is there
 
 
 def test_limits_come_from_the_job_with_their_source() -> None:

@@ -88,10 +88,10 @@ def test_every_three_phase_motor_a_second_time(system, column, device):
         context = Context(CODE, "us", SupplyPoint(SYSTEMS[system]))
         document = {"horsepower": f"{horsepower_of(row)}", "nameplate": "5 A", "terminals": "75",
                     "protection": device}  # fmt: skip
-        found = evaluate(kind("motor"), document, context).worked
+        found = evaluate(kind("motor"), document, context).report
         assert found.value("full_load_current") == current, row
         assert found.value("device_most") == wanted, row
-        chosen = next(r for r in found.ladder if r.chosen)
+        chosen = next(r for r in found.alternatives if r.chosen)
         assert chosen.ampacity >= 1.25 * current - 1e-9 and chosen.device == wanted
         ampacities = CODE.table("ampacity").column("copper 75")
         if chosen.sets == 1:
@@ -165,7 +165,7 @@ def test_receptacles_a_second_time(count):
     """180 VA each at 120 V: ten on 15 A, thirteen on 20 A."""
     found = evaluate(
         kind("circuit"), {"use": "receptacles", "outlets": f"{count}"}, Context()
-    ).worked
+    ).report
     amperes = 180 * count / 120
     assert found.value("amperes") == pytest.approx(amperes)
     assert found.value("device") == (15 if amperes <= 15 else 20)

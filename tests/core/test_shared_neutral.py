@@ -191,7 +191,7 @@ BAD = [
 @pytest.mark.parametrize(("loads", "entries", "system", "path", "words"), BAD)
 def test_what_is_refused_says_why_at_its_field(loads, entries, system, path, words) -> None:
     found = evaluate_in("multiwire_circuit", {"loads": loads, **entries}, system)
-    assert found.worked is None
+    assert found.report is None
     assert (found.problems[0].path, words in found.problems[0].words) == (path, True)
 
 
@@ -212,7 +212,7 @@ def plain(loads, system=SPLIT, **entries):
         for i, (plate, c, more) in enumerate(loads)
     ]
     context = Context(supply=SupplyPoint(SYSTEMS[system]))
-    return evaluate(kind("multiwire_circuit"), {"loads": rows, **entries}, context).worked
+    return evaluate(kind("multiwire_circuit"), {"loads": rows, **entries}, context).report
 
 
 @pytest.mark.parametrize(("loads", "system", "entries", "name"), [

@@ -61,11 +61,11 @@ def test_no_earthing_and_no_residual_current_device_guards_a_line(earthing, more
     loop = "20" if earthing == "TT" else "0.1"
     found = motor(earthing=earthing, length="60 m", device_type="gG", device="100 A",
                   external_loop=loop, area="6", **more)  # fmt: skip
-    assert "pin" in {one.name for one in found.worked.findings if one.severity == "fail"}
+    assert "pin" in {one.name for one in found.report.findings if one.severity == "fail"}
 
 
 def test_without_a_length_the_far_end_is_said_not_to_be_judged():
-    found = motor(device_type="gG", device="100 A", area="6").worked
+    found = motor(device_type="gG", device="100 A", area="6").report
     (said,) = [one for one in found.findings if one.name == "short_unknown"]
     assert said.severity == "check"
 

@@ -103,7 +103,7 @@ def test_who_goes_dark_behind_an_opening():
     found = worked(rows, size="25 mm²", opened="L1", opened_behind="1")
     assert [at.dark for at in found.outcome.there] == [False, False, True, False]
     assert found.outcome.there[3].on_two
-    names = {f.name: f for f in found.worked.findings}
+    names = {f.name: f for f in found.report.findings}
     assert names["two_lines"].severity == "fail" and "No. 3" in str(names["opened"].words)
 
 

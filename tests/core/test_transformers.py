@@ -38,7 +38,7 @@ def run(document, system=HIGH, code="nec-2020", of="transformer", **point):
 def worked(*args, **more):
     found = run(*args, **more)
     assert not found.problems, found.problems
-    return found.worked
+    return found.report
 
 
 @pytest.mark.parametrize(
@@ -124,10 +124,10 @@ def test_the_choices_that_must_come_out():
     2 AWG (115 A) behind 125 A by the next size up. The secondary never relies on the next size."""
     found = worked({"kva": "75 kVA", "terminals": "75"})
     assert found.value("primary_most") == 225
-    rungs = [r for r in found.ladder if r.group == "Primary" and r.material == "copper"]
-    passing = {(r.device, r.size) for r in rungs if r.passes}
+    pairs = [r for r in found.alternatives if r.group == "Primary" and r.material == "copper"]
+    passing = {(r.device, r.size) for r in pairs if r.passes}
     assert {(225, "4/0"), (200, "3/0"), (125, "2")} <= passing
-    assert (225, "3/0") in {(r.device, r.size) for r in rungs if not r.passes}
+    assert (225, "3/0") in {(r.device, r.size) for r in pairs if not r.passes}
     assert (found.value("primary_device"), found.results["primary_conductor"].value) == (
         125,
         "2 AWG Cu",
@@ -140,11 +140,11 @@ def test_the_choices_that_must_come_out():
 @pytest.mark.parametrize("material", ["copper", "aluminum"])
 def test_secondary_conductors_never_rely_on_the_next_size_up(kva, scheme, material):
     found = worked({"kva": f"{kva} kVA", "scheme": scheme, "material": material, "terminals": "75"})
-    for rung in found.ladder:
-        if rung.group == "Secondary" and rung.passes:
-            assert rung.ampacity >= rung.device - 1e-9
-        if rung.passes and rung.group == "Primary":
-            assert rung.device <= found.value("primary_most")
+    for pair in found.alternatives:
+        if pair.group == "Secondary" and pair.passes:
+            assert pair.ampacity >= pair.device - 1e-9
+        if pair.passes and pair.group == "Primary":
+            assert pair.device <= found.value("primary_most")
 
 
 @pytest.mark.parametrize(
@@ -204,12 +204,12 @@ def test_a_transformer_is_chosen_by_the_load_below_and_its_spare():
              PartInput("t", "transformer", "s", {"spare": "25"}),
              PartInput("c", "circuit", "t", {"load": "40 kVA", "connection": "three-phase"})]  # fmt: skip
     found = calculate_job(parts, CODE)
-    assert found["t"].worked.value("kva") == 75  # 40 × 1.25 = 50 → 75
-    assert found["t"].worked.value("loading") == pytest.approx(53.33, abs=0.01)
-    assert found["c"].worked.value("volts") == 208
-    assert found["s"].worked.value("calculated_load") == 40_000
+    assert found["t"].report.value("kva") == 75  # 40 × 1.25 = 50 → 75
+    assert found["t"].report.value("loading") == pytest.approx(53.33, abs=0.01)
+    assert found["c"].report.value("volts") == 208
+    assert found["s"].report.value("calculated_load") == 40_000
     over = [*parts[:1], PartInput("t", "transformer", "s", {"kva": "30 kVA"}), parts[2]]
-    assert calculate_job(over, CODE)["t"].worked.status == "fail"
+    assert calculate_job(over, CODE)["t"].report.status == "fail"
 
 
 # grounding ----------------------------------------------------------------------------------
@@ -280,7 +280,7 @@ def service(document, load="60 kW", code="nec-2020", system="3ph-208Y/120", faul
                                              "terminals": "75"})]  # fmt: skip
     found = calculate_job(parts, edition(code))["v"]
     assert not found.problems, found.problems
-    return found.worked
+    return found.report
 
 
 @pytest.mark.parametrize(
@@ -380,7 +380,7 @@ def test_fault_current_falls_along_the_tree():
         PartInput("b", "board", "f", {"interrupting": "5 kA"}),
         PartInput("c", "circuit", "b", {"load": "30 kW", "connection": "three-phase"}),
     ]  # fmt: skip
-    found = {key: item.worked for key, item in calculate_job(parts, CODE).items()}
+    found = {key: item.report for key, item in calculate_job(parts, CODE).items()}
     at = [found[key].value("fault") for key in ("v", "t", "b")]
     assert at[0] == 22_000 and at[1] > at[2] > 1000
     chosen = next(r for r in found["f"].ladder if r.chosen)
@@ -459,12 +459,14 @@ def test_open_delta_has_two_units_and_their_share():
 @pytest.mark.parametrize(("units", "unit"), [("us", "lb"), ("metric", "kg")])
 def test_the_metal_saved_is_the_difference_of_the_ladder(units, unit):
     context = Context(CODE, units, SupplyPoint(SYSTEMS[HIGH]))
-    found = evaluate(kind("transformer"), {"kva": "75 kVA", "terminals": "75"}, context).worked
-    rungs = [
-        r for r in found.ladder if r.group == "Primary" and r.material == "copper" and r.passes
+    found = evaluate(kind("transformer"), {"kva": "75 kVA", "terminals": "75"}, context).report
+    pairs = [
+        r
+        for r in found.alternatives
+        if r.group == "Primary" and r.material == "copper" and r.passes
     ]
-    own = next(r for r in rungs if r.chosen)
-    most = max(rungs, key=lambda r: (r.device, -r.mass))
+    own = next(r for r in pairs if r.chosen)
+    most = max(pairs, key=lambda r: (r.device, -r.mass))
     line = found.line("metal_saved")
     per = 100 if units == "metric" else 100 * 2.204623 * 0.3048
     assert line.unit == unit and line.value == pytest.approx((most.mass - own.mass) * per)
@@ -483,7 +485,7 @@ def test_a_delta_keeps_its_load_off_the_neutral_of_the_primary(connection, neutr
              PartInput("l", "feeder", "t", {"loads": [
                  {"name": "Lights", "nameplate": "30 kVA", "category": "lighting"}]}),
              PartInput("m", "motor", "t", {"horsepower": "10", "nameplate": "28"})]  # fmt: skip
-    found = {key: item.worked for key, item in calculate_job(parts, CODE).items()}
+    found = {key: item.report for key, item in calculate_job(parts, CODE).items()}
     assert found["f"].value("neutral_amperes") == pytest.approx(neutral, abs=0.01)
     line = found["f"].line("motor_device_most")
     assert line.value == 70  # 80 × 208 ÷ 480 = 34.7, and 36.1 A of lighting: 70.8 → 70
@@ -518,7 +520,7 @@ def test_one_tolerance_of_a_rating_that_is_said(kva, load, status, words):
     document = {"connection": "delta-wye", "secondary": "3ph-208Y/120", "kva": f"{kva} kVA",
                 "secondary_run": "outside"}  # fmt: skip
     context = Context(edition("nec-2020"), "us", SupplyPoint(system), below)
-    found = evaluate(kind("transformer"), document, context).worked
+    found = evaluate(kind("transformer"), document, context).report
     said = [one for one in found.findings if one.name in ("loading", "overloaded")]
     assert [one.severity for one in said] == [status]
     assert words in str(said[0].words)

@@ -150,7 +150,7 @@ def with_limits(limits: Limits):
              PartInput("f", "feeder", "s", FEEDER, "F"),
              PartInput("c", "circuit", "f", {"load": "14 A", "length": "80 ft"}, "C")]  # fmt: skip
     found = calculate_job(parts, edition("nec-2020"), limits=limits)
-    return {f.name: f for f in found["c"].worked.findings if f.severity == "check"}
+    return {f.name: f for f in found["c"].report.findings if f.severity == "check"}
 
 
 def test_the_jobs_own_limits_judge() -> None:
@@ -177,11 +177,11 @@ def test_parts_that_cannot_be_worked_have_no_volts_and_stop_nothing() -> None:
              PartInput("c", "circuit", "b", {"load": "14 A"}, "C"),
              PartInput("d", "circuit", "f", {"load": "9 A", "length": "9 ft"}, "D")]  # fmt: skip
     found = calculate_job(parts, edition("nec-2020"))
-    assert found["b"].worked is None
-    assert "volts_at_load" not in found["c"].worked.results
+    assert found["b"].report is None
+    assert "volts_at_load" not in found["c"].report.results
     # volts without that board's load would be too high: none are told anywhere on the supply
-    assert "volts_at_load" not in found["d"].worked.results
-    assert any(f.name == "not_judged" for f in found["d"].worked.findings)
+    assert "volts_at_load" not in found["d"].report.results
+    assert any(f.name == "not_judged" for f in found["d"].report.findings)
 
 
 def by_hand(circuits, feeders, rounds=60):
@@ -243,10 +243,10 @@ def test_the_band_of_the_supply_is_judged_where_the_job_goes_by_it() -> None:
         parts = [PartInput("s", "supply", None, {"system": WYE, "volts": measured}, "S"),
                  PartInput("f", "feeder", "s", {**FEEDER, "length": "20 ft"}, "F"),
                  PartInput("c", "circuit", "f", {"load": "4 A", "length": "9 ft"}, "C")]  # fmt: skip
-        found = calculate_job(parts, edition("nec-2020"), limits=Limits("tolerance"))["c"].worked
+        found = calculate_job(parts, edition("nec-2020"), limits=Limits("tolerance"))["c"].report
         band = [f for f in found.findings if f.name == "band"]
         assert [f.severity for f in band] == [severity], measured
-        assert not [f for f in calculate_job(parts, edition("nec-2020"))["c"].worked.findings
+        assert not [f for f in calculate_job(parts, edition("nec-2020"))["c"].report.findings
                     if f.name == "band"]  # fmt: skip
 
 
@@ -263,7 +263,7 @@ def test_the_supplys_band_by_country(code, volts, said) -> None:
     parts = [PartInput("s", "supply", None, {"system": "1ph-120/240", "volts": f"{volts} V"}, "S")]
     found = [
         one
-        for one in calculate_job(parts, edition(code))["s"].worked.findings
+        for one in calculate_job(parts, edition(code))["s"].report.findings
         if one.name == "volts"
     ]
     assert bool(found) == said

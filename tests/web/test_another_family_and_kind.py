@@ -70,20 +70,20 @@ class RopeCode:
     def ask(self, wants, edition):
         return CircuitRequest(wants.amperes, wants.amperes)
 
-    def report_design(self, wants, asked, edition, tape):
+    def report_design(self, wants, asked, edition, worksheet):
         pass
 
     def size(self, need, feed, entries, context):
         return Rope(need, entries.rope)
 
     def report_sizing(self, sized, entries, context):
-        tape = Worksheet()
-        tape.result("device", say("Knot"), sized.device, "A")
+        worksheet = Worksheet()
+        worksheet.result("device", say("Knot"), sized.device, "A")
         results = {"device": Result(sized.device, "A", say("Knot")),
                    "conductor": Result(f"{sized.rope} rope", "", say("Rope"))}  # fmt: skip
-        rung = Alternative(sized.device, f"{sized.rope} rope", sized.rope, 1, "hemp", 99.0, True, True,
+        pair = Alternative(sized.device, f"{sized.rope} rope", sized.rope, 1, "hemp", 99.0, True, True,
                     say("It holds"), (), 1.0)  # fmt: skip
-        return SizingReport((rung,), (tape.section("device", say("Knot")),), Findings(), results, (),
+        return SizingReport((pair,), (worksheet.section("device", say("Knot")),), Findings(), results, (),
                     f"{sized.rope} rope", (PulledConductor("L1", "brown", sized.rope),))  # fmt: skip
 
     def calculated_load(self, pieces, edition, occupancies=()):
@@ -110,15 +110,15 @@ def test_a_family_of_its_own_works_the_same_circuit(ropes):
     context = Context(ropes, "us", SupplyPoint(SYSTEMS["1ph-230"]))
     document = {"load": "2.3 kW", "rope": "thick", "method": "EMT", "area": "6"}
     found = evaluate(kind("circuit"), document, context)
-    assert found.problems == () and found.worked.headline == "thick rope"
+    assert found.problems == () and found.report.headline == "thick rope"
     assert (
-        found.worked.value("device") == 10
-        and str(found.worked.results["design_amperes"].label) == "Pull"
+        found.report.value("device") == 10
+        and str(found.report.results["design_amperes"].label) == "Pull"
     )
     wrong = evaluate(kind("circuit"), {**document, "rope": "silk"}, context)
     assert [p.path for p in wrong.problems] == ["rope"]
     # the others read the same document and know the rope for another family's
-    assert evaluate(kind("circuit"), document, Context(edition("nec-2020"))).worked is not None
+    assert evaluate(kind("circuit"), document, Context(edition("nec-2020"))).report is not None
     assert "rope" in schema(kind("circuit").entries_in(codes.code_of("ropes")))["properties"]
     other = evaluate(kind("motor"), {"horsepower": "5"}, context)
     assert "Motor circuit” is not covered by Ropes 1" in other.problems[0].words
@@ -148,10 +148,10 @@ def lamp_work(entries, context):
 
 
 def lamp_tell(outcome, entries, context):
-    tape = Worksheet()
-    tape.result("lamp", say("Lamp"), outcome.va, "VA", entries="amperes")
+    worksheet = Worksheet()
+    worksheet.result("lamp", say("Lamp"), outcome.va, "VA", entries="amperes")
     results = {"amperes": Result(outcome.amperes, "A", say("Lamp amperes"))}
-    return Report("lamp", context.edition.id, (tape.section("lamp", say("Lamp")),), results,
+    return Report("lamp", context.edition.id, (worksheet.section("lamp", say("Lamp")),), results,
                   answer=("amperes",), headline=f"{outcome.va:g} VA")  # fmt: skip
 
 
@@ -200,8 +200,8 @@ def test_a_kind_is_worked_in_a_job_beside_the_others(lamp):
              PartInput("b", "board", "s", {}, "B"),
              PartInput("l", "lamp", "b", {"amperes": "2"}, "Lantern")]  # fmt: skip
     found = calculate_job(given, edition("nec-2020"))
-    assert found["l"].worked.headline == "240 VA" and found["b"].outcome.line_of == {"l": "L1"}
-    assert found["s"].worked.value("calculated_load") == 240
+    assert found["l"].report.headline == "240 VA" and found["b"].outcome.line_of == {"l": "L1"}
+    assert found["s"].report.value("calculated_load") == 240
 
 
 def test_a_kind_is_known_to_the_command(lamp, capsys):

@@ -49,8 +49,8 @@ def test_an_accounts_own_export_always_comes_back(client, people, backup):
     assert take(client, backup).status_code == 302
     jobs = list(Job.objects.of(people[0]).order_by("created_at"))
     assert len(jobs) == 2 * before
-    told = [{part.name: work_job(job)[str(part.pk)].worked.headline for part in job.loaded()
-             if work_job(job)[str(part.pk)].worked} for job in (jobs[0], jobs[-1])]  # fmt: skip
+    told = [{part.name: work_job(job)[str(part.pk)].report.headline for part in job.loaded()
+             if work_job(job)[str(part.pk)].report} for job in (jobs[0], jobs[-1])]  # fmt: skip
     assert told[0] == told[1]
     assert jobs[-1].readings.count() == 1 and jobs[-1].amendments.count() == 1
     while jobs[-1].undo_stack:  # all of it can be undone

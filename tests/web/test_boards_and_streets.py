@@ -379,7 +379,7 @@ def test_a_list_takes_motors_by_their_horsepower(client, owner):
     found = {part.name: part for part in job.loaded() if part.kind == "motor"}
     worked = work_job(job)
     amperes = {
-        name: worked[str(part.pk)].worked.value("full_load_current") for name, part in found.items()
+        name: worked[str(part.pk)].report.value("full_load_current") for name, part in found.items()
     }
     assert amperes == {"Saw": 16.7, "Fan": 9.8}
     for loads, edition, says in (

@@ -34,17 +34,17 @@ CODES = ("nec-2017", "nec-2020", "nec-2023")
 def shown(of, evaluated):
     """Everything a page does with a worked part; a fault is raised, not borne."""
     plain = json.dumps(report(evaluated), allow_nan=False)
-    if evaluated.worked is None:
+    if evaluated.report is None:
         assert evaluated.problems and all(p.words for p in evaluated.problems)
         return
     assert plain
-    for result in evaluated.worked.results.values():
+    for result in evaluated.report.results.values():
         assert isinstance(result.value, str) or math.isfinite(result.value)
-    context = result_context(evaluated.worked)
+    context = result_context(evaluated.report)
     assert context["drawing"] is not None
     assert render_to_string("sheets/_result.html", context)
     assert render_to_string("sheets/_drawing.html", context)
-    assert of.name == evaluated.worked.kind
+    assert of.name == evaluated.report.kind
 
 
 def variants(name):
@@ -154,5 +154,5 @@ def test_a_fault_of_the_program_stays_the_parts_own(monkeypatch, caplog):
 
     found = evaluate(replace(of, calculate=breaks), GOOD["circuit"], Context())
     number = found.problems[0].words.split("number ")[1][:8]
-    assert found.worked is None and number.startswith("F-")
+    assert found.report is None and number.startswith("F-")
     assert number in caplog.text

@@ -47,7 +47,7 @@ def test_a_reading_is_entered_and_stands_beside_its_calculated_value(owner, mill
     assert (kept.value, kept.unit, kept.point, kept.part) == (117.4, "V", "L1-N", shop)
     assert timezone.localtime(kept.taken_at).hour == 16
     page = owner.get(answer.url).content.decode()
-    expected = work_job(mill)[str(shop.pk)].worked.value("volts_l1_n")
+    expected = work_job(mill)[str(shop.pk)].report.value("volts_l1_n")
     assert "117.4 V" in page and f"{expected:.1f} V" in page and "agrees" in page
     assert 'value="R. Alder"' in page and 'value="at the board"' in page
 
@@ -235,7 +235,7 @@ def test_a_jobs_limits_are_set_judged_and_undone(owner, mill):
     def looks():
         found = work_job(Job.objects.get(pk=mill.pk))
         return sum(f.name in ("drop", "drop_total") and f.severity == "check"
-                   for e in found.values() if e.worked for f in e.worked.findings)  # fmt: skip
+                   for e in found.values() if e.report for f in e.report.findings)  # fmt: skip
 
     before = looks()
     owner.post(

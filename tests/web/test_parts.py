@@ -113,7 +113,7 @@ def test_drawings_stay_inside_their_frame(mill):
     found = work_job(mill)
     seen = set()
     for part in mill.parts.all():
-        worked = found[str(part.pk)].worked
+        worked = found[str(part.pk)].report
         drawing = result_context(worked, below(mill, part, found))["drawing"]
         if not hasattr(drawing, "words"):
             continue
@@ -142,7 +142,7 @@ def shown(mill, name, **entries):
     """The drawing of a part with other entries."""
     part = mill.parts.get(name=name)
     found = work_job(mill, {str(part.pk): {**part.entries, **entries}})
-    return found[str(part.pk)].worked, result_context(found[str(part.pk)].worked)["drawing"]
+    return found[str(part.pk)].report, result_context(found[str(part.pk)].report)["drawing"]
 
 
 @pytest.mark.parametrize("count", [1, 6, 14])
@@ -170,9 +170,9 @@ def test_arrows_are_to_scale_and_turn_with_the_neutral(mill):
              {"id": "b", "name": "B", "nameplate": "2 kW", "circuit": "B", "length": "20 ft"},
              {"id": "c", "name": "C", "nameplate": "1.6 kW", "circuit": "A", "length": "20 ft"}]  # fmt: skip
     found = evaluate(kind("multiwire_circuit"), {"loads": loads}, Context())
-    ladder = multiwire_circuit.draw(found.worked).views[0][2]
+    ladder = multiwire_circuit.draw(found.report).views[0][2]
     heads = {s.flow: s.d for s in ladder.strokes if s.css == "ampshead"}
-    pieces = {p.name: p for p in found.worked.points if p.role == "conductor"}
+    pieces = {p.name: p for p in found.report.points if p.role == "conductor"}
     ways = {name: float(d.split("l")[1].split(" ")[0]) for name, d in heads.items()}
     assert ways["N:1"] * ways["N:2"] < 0 or ways["N:2"] * ways["N:3"] < 0
     assert all(ways[f"A:{i}"] < 0 < ways[f"B:{j}"] for i in (1, 2, 3) for j in (1, 2))
@@ -227,7 +227,7 @@ def test_the_ampere_axis_is_true_to_scale(mill):
 
     found = work_job(mill)
     for part in mill.parts.filter(kind__in=("circuit", "motor", "feeder")):
-        worked = found[str(part.pk)].worked
+        worked = found[str(part.pk)].report
         drawn = scale.draw(worked)
         per = {round(bar.width / bar.mark.amperes, 1) for bar in drawn.bars if bar.mark.amperes > 5}
         assert max(per) - min(per) <= 0.11, part.name

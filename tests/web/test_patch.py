@@ -110,7 +110,7 @@ def test_bands_are_to_scale_and_do_not_overlap(area, fixed, dryers, heat, cool):
         "dryers": [{"nameplate": w} for w in dryers],
         "climate": [{"nameplate": heat}, {"nameplate": cool, "what": "cooling"}],
     }
-    worked = evaluate(kind("dwelling"), document, Context()).worked
+    worked = evaluate(kind("dwelling"), document, Context()).report
     drawing = dwelling.draw(worked)
     most = max(drawing.connected, sum(band.flow.calculated for band in drawing.bands))
     for side, load in (("left", "connected"), ("right", "calculated")):

@@ -210,15 +210,15 @@ def test_no_page_keeps_a_word_of_english(demo, get, client, abroad, catalogue):
 
 
 def sheet(name, document, code, system):
-    """What a page shows of a sheet: its form, its tape, its drawing, or why there is none."""
+    """What a page shows of a sheet: its form, its worksheet, its drawing, or why there is none."""
     of, context = kind(name), Context(edition(code), "us", SupplyPoint(SYSTEMS[system], 22000.0))
     worked = evaluate(of, document, context)
     model = of.entries_in(context.code)
     shown = render_to_string("sheets/_entries.html",
                              {"groups": build(of, model, document, worked.problems)})  # fmt: skip
-    if worked.worked is None:
+    if worked.report is None:
         return shown
-    context = result_context(worked.worked)
+    context = result_context(worked.report)
     shown += render_to_string("sheets/_result.html", context)
     return shown + render_to_string("sheets/_drawing.html", context)
 

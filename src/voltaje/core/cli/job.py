@@ -191,7 +191,7 @@ def _code(job: JobIn) -> Edition:
 def _answer(evaluated: Evaluated, given: PartIn, band: tuple[float, float]) -> dict[str, Any]:
     """A part's report, with its headline and what was measured there."""
     found = report(evaluated)
-    worked = evaluated.worked
+    worked = evaluated.report
     found["headline"] = worked.headline if worked else ""
     if given.readings:
         compared = [

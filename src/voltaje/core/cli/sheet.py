@@ -22,7 +22,7 @@ OK, BAD_ENTRIES, BAD_CALL, INCOMPLETE = 0, 1, 2, 3
 def report(evaluated: Evaluated) -> dict[str, Any]:
     """A worked part, or its problems, as JSON; not ``ok`` either where results that it needs are
     ``missing``. The web's address gives the same."""
-    worked: Report | None = evaluated.worked
+    worked: Report | None = evaluated.report
     if worked is None:
         problems = [{"entry": p.path, "words": p.words} for p in evaluated.problems]
         missing = [one.name or one.part for one in evaluated.missing]

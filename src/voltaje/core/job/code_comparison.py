@@ -30,7 +30,8 @@ from voltaje.core.rules.interface import Code, code_of
 HAND = "hand"  # the group of entries that are fixed by hand
 SHOWN_RULES = 3  # no code figure
 NEAR = 1e-6  # no code figure: figures that differ by less are the same
-# the rows in the order in which one follows from another: name, words, results, lines of the tape
+# the rows in the order in which one follows from another: name, words, results, lines of the
+# worksheet
 ROWS: tuple[tuple[str, Text, tuple[str, ...], tuple[str, ...]], ...] = (
     ("load", say("Load"), ("calculated_load", "load"), ("calculated_load", "load")),
     (
@@ -290,7 +291,7 @@ def compare(
     """Both sides of one part. ``books`` are the editions that they were worked under."""
     codes = code_of(books[0].family), code_of(books[1].family)
     _, left = counterpart(of, document, *codes)
-    sheets = mine.worked, other.worked
+    sheets = mine.report, other.report
     rows = tuple(_compared(sheets, books, codes))
     return Beside(
         books[0].title,

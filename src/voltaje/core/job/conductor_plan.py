@@ -168,14 +168,14 @@ def _member(part: PartInput, item: Evaluated) -> Member | None:
 
 def _option(value: str, tried: Evaluated, item: Evaluated) -> PlanOption | None:
     """What a size is, where it is judged good and its drop is known."""
-    worked = tried.worked
+    worked = tried.report
     lost = tried.outcome.drop if tried.outcome is not None else None
-    rung = next((r for r in worked.ladder if r.chosen), None) if worked else None
-    if rung is None or not rung.passes or lost is None:
+    one = next((r for r in worked.alternatives if r.chosen), None) if worked else None
+    if one is None or not one.passes or lost is None:
         return None
     metres = float(item.entries.length)
-    money = None if rung.price is None else rung.price * metres
-    return PlanOption(value, rung.conductor, rung.mass * metres, money, lost)
+    money = None if one.price is None else one.price * metres
+    return PlanOption(value, one.conductor, one.mass * metres, money, lost)
 
 
 def _ways(

@@ -252,7 +252,7 @@ class Evaluated:
         return each_once(self.context.supply.unknown, self.context.below.missing)
 
     @cached_property
-    def worked(self) -> Report | None:
+    def report(self) -> Report | None:
         """The worksheet, worded now. A fault of the program in it becomes this part's problem."""
         if self.outcome is None or self.of is None or self.context is None:
             return None

@@ -1,9 +1,8 @@
 """A calculation that shows itself: lines, the rules they follow, findings, results.
 
 ``text`` has words and figures, ``sheet`` what a worksheet is made of, ``worksheet`` the builders
-that make a line read like the tape that it prints, ``as_json`` the same for programs. Beneath it
-is nothing; everything above it speaks through it.
-"""
+that make a line read like the worksheet that it prints, ``as_json`` the same for programs. Beneath
+it is nothing; everything above it speaks through it."""
 
 from voltaje.core.report.as_json import to_json
 from voltaje.core.report.sheet import (

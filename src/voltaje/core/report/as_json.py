@@ -45,7 +45,7 @@ def to_json(worked: Report) -> dict[str, Any]:
             }
             for f in worked.findings
         ],
-        "alternatives": [
+        "methods": [
             {
                 "name": a.name,
                 "label": str(a.label),
@@ -55,22 +55,26 @@ def to_json(worked: Report) -> dict[str, Any]:
                 "permitted": a.permitted,
                 "why": str(a.why),
             }
-            for a in worked.alternatives
+            for a in worked.methods
         ],
-        "ladder": [
+        "alternatives": [
             {
-                "device": rung.device,
-                "conductor": rung.conductor,
-                "ampacity": rung.ampacity,
-                "passes": rung.passes,
-                "chosen": rung.chosen,
-                "why": str(rung.why),
-                "rules": [_rule_json(rule) for rule in rung.rules],
-                "kg_per_m": round(rung.mass, 4),
-                "price_per_m": rung.price,
-                "group": rung.group,
+                "device": one.device,
+                "size": one.size,
+                "sets": one.sets,
+                "metal": one.material,
+                "conductor": one.conductor,
+                "ampacity": one.ampacity,
+                "passes": one.passes,
+                "check": one.check,
+                "chosen": one.chosen,
+                "why": str(one.why),
+                "rules": [_rule_json(rule) for rule in one.rules],
+                "kg_per_m": round(one.mass, 4),
+                "price_per_m": one.price,
+                "group": one.group,
             }
-            for rung in worked.ladder
+            for one in worked.alternatives
         ],
         "wires": [
             {"role": wire.role, "color": wire.color, "size": wire.size} for wire in worked.wires

@@ -1,5 +1,5 @@
-"""What a worksheet is made of: lines and the rules they follow, findings, results, rungs of the
-ladder, marks on the ampere axis, points for an instrument. Values only, all frozen."""
+"""What a worksheet is made of: lines and the rules they follow, findings, results, alternatives,
+marks on the ampere axis, points for an instrument. Values only, all frozen."""
 
 from __future__ import annotations
 
@@ -41,7 +41,7 @@ class Rule:
 
 @dataclass(frozen=True, slots=True)
 class WorksheetLine:
-    """One line of the tape.
+    """One line of the worksheet.
 
     ``expression`` has the numbers put in; ``rounding`` says what was rounded and why;
     ``entries`` are the paths of the entries that the value came from; ``flow`` names the
@@ -160,11 +160,11 @@ class MethodAlternative:
 
 @dataclass(frozen=True, slots=True)
 class Alternative:
-    """One pair of the ladder: a device and the conductor behind it, with its verdict.
+    """A device and the conductor behind it, with its verdict.
 
     ``device`` and ``ampacity`` in A, ``mass`` of all its conductors in kg for each metre, ``price``
     in the user's own money for each metre where prices are known. ``group`` tells the sides of a
-    transformer apart.
+    transformer apart; ``check`` is the stable name of the check that decides.
     """
 
     device: float
@@ -180,6 +180,7 @@ class Alternative:
     mass: float
     price: float | None = None
     group: str = ""
+    check: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -258,11 +259,11 @@ class Report:
     sections: tuple[Section, ...]
     results: Mapping[str, Result]
     findings: tuple[Finding, ...] = ()
-    alternatives: tuple[MethodAlternative, ...] = ()
+    methods: tuple[MethodAlternative, ...] = ()
     flows: Mapping[str, tuple[Flow, ...]] = field(default_factory=dict)
     answer: tuple[str, ...] = ()
     headline: str = ""
-    ladder: tuple[Alternative, ...] = ()
+    alternatives: tuple[Alternative, ...] = ()
     marks: tuple[AxisMark, ...] = ()
     wires: tuple[PulledConductor, ...] = ()
     points: tuple[InstrumentPoint, ...] = ()

@@ -1,4 +1,4 @@
-"""Builders: lines and findings written as they read on the tape."""
+"""Builders: lines and findings written as they read on the worksheet."""
 
 from __future__ import annotations
 
@@ -42,7 +42,8 @@ class Further(TypedDict, total=False):
 
 
 class Worksheet:
-    """Lines in their order: ``tape.step(name, label, value, unit, "the numbers put in", rules)``.
+    """Lines in their order: ``worksheet.step(name, label, value, unit, "the numbers put in",
+    rules)``.
 
     ``flow`` is the band of the drawing that lines belong to where they say no other; ``rules`` and
     ``entries`` take one or several, rules that are ``None`` are left out.

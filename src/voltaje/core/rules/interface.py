@@ -127,9 +127,10 @@ class Sized(Protocol):
 
 @dataclass(frozen=True, slots=True)
 class SizingReport:
-    """A sizing in words: its rungs, sections of the tape, findings, results, marks on the axis."""
+    """A sizing in words: its alternatives, sections of the worksheet, findings, results, marks on
+    the axis."""
 
-    rungs: tuple[Alternative, ...]
+    alternatives: tuple[Alternative, ...]
     sections: tuple[Section, ...]
     findings: Findings
     results: dict[str, Result]
@@ -216,9 +217,13 @@ class Code(Protocol):
         """What a circuit asks for: its design current and what may protect it."""
 
     def report_design(
-        self, wants: CircuitLoadRequest, asked: CircuitRequest, edition: Edition, tape: Worksheet
+        self,
+        wants: CircuitLoadRequest,
+        asked: CircuitRequest,
+        edition: Edition,
+        worksheet: Worksheet,
     ) -> None:
-        """The design current on the tape, where it is more than the load's."""
+        """The design current on the worksheet, where it is more than the load's."""
 
     def size(self, need: Any, feed: Feed, entries: Any, context: Context) -> Sized:
         """Device, conductors and what goes with them."""

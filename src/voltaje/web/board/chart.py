@@ -50,7 +50,7 @@ def ways(job: Job, rows: Sequence[CircuitRow]) -> list[ChartCircuit]:
             cell.column: _words(cell.spec.choices if cell.spec else (), cell.text)
             for cell in row.more
         }
-        worked = row.worked
+        worked = row.report
         rating = result_text(worked, "device", 0)
         residual = words.get("rcd", "") if texts.get("rcd", "none") != "none" else ""
         found.append(
@@ -84,7 +84,7 @@ def _words(choices: Sequence[tuple[str, str]], text: str) -> str:
 
 def _most(row: CircuitRow) -> str:
     """What the loop may be: by its overcurrent device, where that alone holds it."""
-    results = row.worked.results if row.worked else {}
+    results = row.report.results if row.report else {}
     loop, own = results.get("loop"), results.get("loop_own")
     holds = loop is not None and own is not None and float(loop.value) <= float(own.value)
-    return result_text(row.worked, "loop_own" if holds else "loop_most", 2)
+    return result_text(row.report, "loop_own" if holds else "loop_most", 2)

@@ -53,7 +53,7 @@ def lay_out(job: Job, board: Part, item: Evaluated, found: Mapping[str, Evaluate
     va = outcome.va_of(context.supply.system)
     taken = schedule.taken()
     conductors = {
-        str(part.pk): result_text(found[str(part.pk)].worked, "conductor", 0)
+        str(part.pk): result_text(found[str(part.pk)].report, "conductor", 0)
         for part in job.under(board)
     }
     columns = [
@@ -68,7 +68,7 @@ def lay_out(job: Job, board: Part, item: Evaluated, found: Mapping[str, Evaluate
         )
         for index in range(schedule.layout.rows)
     )
-    results = item.worked.results if item.worked else {}
+    results = item.report.results if item.report else {}
     return Door(
         rows,
         bool(right),

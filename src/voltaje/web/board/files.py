@@ -73,7 +73,7 @@ def lines(rows: Sequence[CircuitRow], code: Code) -> list[list[str]]:
             words = dict(cell.spec.choices) if cell.spec else {}
             texts.append(words.get(cell.text, cell.text))
         worked = board_table.answer(row)
-        charted = (board_table.result_text(row.worked, name, 2) for name in beside)
+        charted = (board_table.result_text(row.report, name, 2) for name in beside)
         found.append([*texts, *(worked[name] for name in WORKED), *charted])
     return found
 

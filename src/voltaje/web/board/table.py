@@ -105,7 +105,7 @@ class CircuitRow:
     part: Part
     label: str
     cells: tuple[TableCell, ...]
-    worked: Report | None
+    report: Report | None
     at: str
     stands: str
     problems: str
@@ -152,7 +152,7 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[CircuitR
                 part,
                 kind(part.kind).label,
                 tuple(cells),
-                evaluated.worked,
+                evaluated.report,
                 all_of_them if lines.get(key := str(part.pk)) == "all" else lines.get(key, ""),
                 stands.get(key, ""),
                 loose,
@@ -196,7 +196,7 @@ def answers(found: list[CircuitRow]) -> dict[str, dict[str, str]]:
 
 def answer(row: CircuitRow) -> dict[str, str]:
     """The worked columns of one row."""
-    worked = row.worked
+    worked = row.report
     if worked is None:
         return {
             "status": "incomplete",
@@ -278,7 +278,7 @@ def context(job: Job, board: Part, found: Mapping[str, Evaluated]) -> dict[str, 
     """What the board's page shows besides its sheet."""
     made = rows(job, board, found)
     above = board.parent
-    worked = found[str(above.pk)].worked if above else None
+    worked = found[str(above.pk)].report if above else None
     return {
         "table_rows": mark_safe("".join(written(row, job) for row in made)),
         "table_columns": EDITED,

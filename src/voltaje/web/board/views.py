@@ -133,7 +133,7 @@ def chart_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     if not board_table.charted(job.family):  # its code has none: the board itself is the nearest
         return redirect("jobs:part", job.pk, board.pk)
     found = work_job(job)
-    worked = found[str(board.pk)].worked
+    worked = found[str(board.pk)].report
     context = {
         "job": job,
         "part": board,

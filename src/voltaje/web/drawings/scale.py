@@ -1,4 +1,4 @@
-"""The ladder as a picture: amperes on an axis, the load, the device, the conductor's ampacity
+"""A sizing as a picture: amperes on an axis, the load, the device, the conductor's ampacity
 before and after each correction. What stands left of the device limits."""
 
 from __future__ import annotations

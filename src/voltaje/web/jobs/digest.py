@@ -70,7 +70,7 @@ def make(job: Job, found: Mapping[str, Evaluated]) -> dict[str, Any]:
     for part in job.loaded():
         key = str(part.pk)
         evaluated = found[key]
-        worked = evaluated.worked
+        worked = evaluated.report
         parts[key] = (worked.headline, worked.status) if worked else ("", "incomplete")
         if worked is None:
             words = evaluated.problems[0].words if evaluated.problems else ""

@@ -81,13 +81,13 @@ class Visit:
 
 def points_of(found: Mapping[str, Evaluated], part: Part) -> tuple[InstrumentPoint, ...]:
     """Where something can be measured at a part."""
-    worked = found[str(part.pk)].worked
+    worked = found[str(part.pk)].report
     return worked.points if worked else ()
 
 
 def tests_of(found: Mapping[str, Evaluated], part: Part) -> tuple[Test, ...]:
     """What a tester is asked at a part."""
-    worked = found[str(part.pk)].worked
+    worked = found[str(part.pk)].report
     return worked.tests if worked else ()
 
 
@@ -149,7 +149,7 @@ def _compared(
 
 def loads_at(job: Job, part: Part, found: Mapping[str, Evaluated]) -> list[LoadHere]:
     """The loads of a part with their lines and amperes: its own, or the circuits on it."""
-    worked, outcome = found[str(part.pk)].worked, found[str(part.pk)].outcome
+    worked, outcome = found[str(part.pk)].report, found[str(part.pk)].outcome
     if worked is None:
         return []
     placed = outcome.placed or ()

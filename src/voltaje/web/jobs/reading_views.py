@@ -86,7 +86,7 @@ class ReadingForm(forms.Form):
             "hx-include": "#reading-form",
             "hx-trigger": "change",
         }
-        worked = found[str(chosen.pk)].worked if chosen else None
+        worked = found[str(chosen.pk)].report if chosen else None
         _choices(self, "point").choices = logbook.summary(worked)
         self.chosen = chosen
         self.fields["value"].widget.attrs["autofocus"] = True

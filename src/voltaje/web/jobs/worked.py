@@ -149,8 +149,8 @@ def told(found: Mapping[str, Evaluated]) -> dict[str, tuple[str, str]]:
         if item.outcome is not None:
             places |= item.outcome.given_places()
     return {
-        key: (_placed(item.worked.headline, places.get(key, "")), item.worked.status)
-        if item.worked
+        key: (_placed(item.report.headline, places.get(key, "")), item.report.status)
+        if item.report
         else ("", "incomplete")
         for key, item in found.items()
     }

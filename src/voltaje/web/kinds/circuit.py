@@ -88,7 +88,7 @@ def _under_device(worked: Report, limits: str) -> Text:
 
 
 def _ampacity(worked: Report, limits: str) -> Text | str:
-    chosen = next((rung for rung in worked.ladder if rung.chosen), None)
+    chosen = next((one for one in worked.alternatives if one.chosen), None)
     if chosen is None:
         return ""
     if limits == "conductor":
@@ -99,7 +99,7 @@ def _ampacity(worked: Report, limits: str) -> Text | str:
 def limiting(worked: Report) -> str:
     """``device`` or ``conductor``: which has less to spare; the small-conductor limit counts as
     the conductor's."""
-    chosen = next((rung for rung in worked.ladder if rung.chosen), None)
+    chosen = next((one for one in worked.alternatives if one.chosen), None)
     if chosen is None or worked.kind == "motor":
         return ""  # a motor's device and conductor are sized apart from one another
     small = next((m.amperes for m in worked.marks if m.name == "small"), chosen.ampacity)

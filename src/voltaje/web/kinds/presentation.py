@@ -119,7 +119,7 @@ class Presentation:
     """A kind as it is shown.
 
     ``draw`` makes its drawing (``draws_incomplete``: also where results that it needs are missing);
-    ``open`` names the sections of the tape that stand open beside the
+    ``open`` names the sections of the worksheet that stand open beside the
     first. On the riser it has a ``symbol``, and ``detail`` says more of its outcome.
 
     ``tasks`` are what people ask it for; ``fill`` puts what was read off a question into its

@@ -13,7 +13,7 @@ from voltaje.web.kinds import dwelling
 @cache
 def example() -> dict[str, Any]:
     """The cottage's drawing and its answer."""
-    worked = evaluate(kind("dwelling"), COTTAGE, Context()).worked
+    worked = evaluate(kind("dwelling"), COTTAGE, Context()).report
     if worked is None:
         return {}
     answer = [worked.results[name] for name in worked.answer]

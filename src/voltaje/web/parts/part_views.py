@@ -60,7 +60,7 @@ def _heads(found: dict[str, Evaluated]) -> dict[str, str]:
 
 
 def _statuses(found: dict[str, Evaluated]) -> dict[str, str]:
-    return {key: item.worked.status if item.worked else "incomplete" for key, item in found.items()}
+    return {key: item.report.status if item.report else "incomplete" for key, item in found.items()}
 
 
 def below(job: Job, part: Part, found: dict[str, Evaluated]) -> list[Below]:
@@ -68,7 +68,7 @@ def below(job: Job, part: Part, found: dict[str, Evaluated]) -> list[Below]:
     return [
         Below(
             child.name,
-            worked.headline if (worked := found[str(child.pk)].worked) else "",
+            worked.headline if (worked := found[str(child.pk)].report) else "",
             worked.status if worked else "incomplete",
             reverse("jobs:part", args=[job.pk, child.pk]),
         )
@@ -107,7 +107,7 @@ def take_offer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """Does what a finding of the part offers, and shows the part that was made."""
     job, part = _find(request, job_id, part_id)
     name = request.POST.get("finding", "")
-    worked = work_job(job)[str(part.pk)].worked
+    worked = work_job(job)[str(part.pk)].report
     found = (one.offer for one in (worked.findings if worked else ()) if one.name == name)
     offer = next((one for one in found if one is not None), None)
     if offer is None:
@@ -145,8 +145,8 @@ def last_good(job: Job, part: Part) -> tuple[Report | None, datetime | None]:
             continue
         tried += 1
         found = work_job(job, {target: state["entries"]})[target]
-        if found.worked:
-            return found.worked, revision.made_at
+        if found.report:
+            return found.report, revision.made_at
     return None, None
 
 
@@ -185,7 +185,7 @@ def kept_response(
     context |= {
         "state": json.dumps(state),
         "offers_at": offers_at(job, part),
-        **result_context(mine.worked, below(job, part, found), job.units),
+        **result_context(mine.report, below(job, part, found), job.units),
         **_beside(job, part, mine),
     }
     return render(request, "sheets/_kept.html", context)
@@ -194,11 +194,11 @@ def kept_response(
 @login_required
 @require_GET
 def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
-    """The part's page: entries, drawing, tape."""
+    """The part's page: entries, drawing, worksheet."""
     job, part = _find(request, job_id, part_id)
     found = work_job(job)
     mine = found[str(part.pk)]
-    worked, stale_since = mine.worked, None
+    worked, stale_since = mine.report, None
     if worked is None:
         worked, stale_since = last_good(job, part)
     of = kind(part.kind)
@@ -265,7 +265,7 @@ def print_view(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         "problems": mine.problems,
         "made_at": timezone.localtime(),
         "amendments": job.amendments.all(),
-        **result_context(mine.worked, below(job, part, found), job.units),
+        **result_context(mine.report, below(job, part, found), job.units),
     }
     if job.second and request.GET.get("both") != "no":
         context |= _beside(job, part, mine)

@@ -17,7 +17,7 @@ from voltaje.core.report import Report
 from voltaje.core.units import UnitSystem
 from voltaje.web.drawings import incomplete, scale
 from voltaje.web.kinds import presentation
-from voltaje.web.parts import ladder, worksheet
+from voltaje.web.parts import alternatives, worksheet
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,16 +41,16 @@ def paper_of(request: HttpRequest, units: str) -> str:
 def result_context(
     worked: Report | None, below: Sequence[Below] = (), units: UnitSystem = "us"
 ) -> dict[str, Any]:
-    """Tape, drawing, ladder of a worked part; empty where there is none yet."""
+    """Worksheet, drawing, alternatives of a worked part; empty where there is none yet."""
     if worked is None:
-        return {"tape": None, "drawing": None}
+        return {"worksheet": None, "drawing": None}
     shown = presentation(worked.kind)
-    context: dict[str, Any] = {"tape": worksheet.lay_out(worked, shown.open)}
+    context: dict[str, Any] = {"worksheet": worksheet.lay_out(worked, shown.open)}
     try:
         whole = not worked.missing or shown.draws_incomplete
         context["drawing"] = (shown.draw if whole else incomplete.draw)(worked, below)
-        if worked.ladder:
-            context["ladder"] = ladder.lay_out(worked, units)
+        if worked.alternatives:
+            context["alternatives"] = alternatives.lay_out(worked, units)
             context["scale"] = scale.draw(worked)
     except Exception as error:  # the numbers stand, whatever becomes of their picture
         context |= {"drawing": None, "undrawn": faults.note(error, f"drawing a {worked.kind}")}
@@ -82,17 +82,17 @@ def result_response(
     offers_at: str = "",
     more: Mapping[str, Any] | None = None,
 ) -> HttpResponse:
-    """Tape, drawing and state for a page that recalculates. With problems the page keeps what it
-    shows and only the state is sent. ``offers_at`` is where what a finding offers is taken up;
+    """Worksheet, drawing and state for a page that recalculates. With problems the page keeps what
+    it shows and only the state is sent. ``offers_at`` is where what a finding offers is taken up;
     ``more`` is what else the result shows, such as another code's."""
     context = {
         "state": json.dumps(state),
         "offers_at": offers_at,
-        **result_context(found.worked, below, units),
+        **result_context(found.report, below, units),
         **(more or {}),
     }
     response = render(request, "sheets/_answer.html", context)
-    if found.worked is None:
+    if found.report is None:
         response["HX-Reswap"] = "none"
     return response
 

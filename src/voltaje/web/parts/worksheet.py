@@ -1,4 +1,4 @@
-"""A worked part as the page shows it: the main tape, the answer, the tapes behind it."""
+"""A worked part as the page shows it: the main worksheet, the answer, the worksheets behind it."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ class WorksheetView:
     """The sections in their places, and the answer's figures: the first one large, none where
     nothing is known."""
 
-    worked: Report
+    report: Report
     main: tuple[Section, ...]
     folded: tuple[Section, ...]
     large: tuple[str, Result] | None
@@ -21,8 +21,8 @@ class WorksheetView:
 
 
 def lay_out(worked: Report, open_: Collection[str]) -> WorksheetView:
-    """Places a worked part on the page: the first section is always on the main tape, with those
-    that its kind has ``open_``; the others fold away under it."""
+    """Places a worked part on the page: the first section is always on the main worksheet, with
+    those that its kind has ``open_``; the others fold away under it."""
     first, rest = worked.sections[:1], worked.sections[1:]
     main = [*first, *(section for section in rest if section.name in open_)]
     folded = tuple(section for section in rest if section.name not in open_)

@@ -201,27 +201,27 @@ class HolderVolts(Found):
         """The part with the volts at its end."""
         if self.left is not None:
             worked = replace(worked, points=self.on_site(worked.points))
-        tape, results, points = Worksheet(), dict(worked.results), list(worked.points)
+        worksheet, results, points = Worksheet(), dict(worked.results), list(worked.points)
         for pair in self.across:
-            self._volts(pair, tape, results, points)
+            self._volts(pair, worksheet, results, points)
         for wire, current in self.amperes:
             words = say("Neutral") if wire == "N" else say("Line {line}", line=wire)
             points.append(InstrumentPoint(PointKey(wire), words, abs(current), "A", current, wire))
             name = f"flow_{wire.lower()}"
             results[name] = Result(abs(current), "A", words)
-            tape.note(name, words, abs(current), "A", flow=wire)
+            worksheet.note(name, words, abs(current), "A", flow=wire)
         if self.export is not None:
             back, rise = self.export.amperes, self.export.rise
             words = say("Fed back, no load on")
-            tape.note("export_amperes", words, back, "A", flow="L1")
+            worksheet.note("export_amperes", words, back, "A", flow="L1")
             results["export_amperes"] = Result(back, "A", words)
             words = say("Its volts rise then")
-            tape.note("export_rise", words, rise, "%", flow="L1")
+            worksheet.note("export_rise", words, rise, "%", flow="L1")
             results["export_rise"] = Result(rise, "%", words)
         title = say("Volts here, the job solved with its calculated load")
         worked = replace(
             worked,
-            sections=(*worked.sections, tape.section("solved", title)),
+            sections=(*worked.sections, worksheet.section("solved", title)),
             results=results,
             points=tuple(points),
         )
@@ -240,7 +240,7 @@ class HolderVolts(Found):
     def _volts(
         self,
         pair: Across,
-        tape: Worksheet,
+        worksheet: Worksheet,
         results: dict[str, Result],
         points: list[InstrumentPoint],
     ) -> None:
@@ -261,7 +261,7 @@ class HolderVolts(Found):
         )
         name = f"volts_{pair.one}_{pair.other}".lower()
         results[name] = Result(pair.volts, "V", words)
-        tape.step(name, words, pair.volts, "V", shown, flow=one)
+        worksheet.step(name, words, pair.volts, "V", shown, flow=one)
 
 
 @dataclass(frozen=True, slots=True)
@@ -281,18 +281,18 @@ class FedVolts:
 
     def report(self, worked: Report, outcome: Outcome) -> Report:
         """The source with both cases, and the rise from the point of supply against its limit."""
-        limit, tape = practice().limit("rise"), Worksheet()
+        limit, worksheet = practice().limit("rise"), Worksheet()
         pair = say("{one} to {other}", one=self.one, other=self.other)
         if self.other == "N":
             pair = say("{one} to neutral", one=self.one)
         words = say("Import: all load on, nothing fed in")
-        tape.step("import_volts", words, self.importing, "V", str(pair))
+        worksheet.step("import_volts", words, self.importing, "V", str(pair))
         words = say("Export: all that feeds in, no load")
-        tape.step("export_volts", words, self.exporting, "V", str(pair))
+        worksheet.step("export_volts", words, self.exporting, "V", str(pair))
         total = self.own + self.ahead
         shown = f"{figure(self.ahead, 2)} + {figure(self.own, 2)}"
         words = say("Rise from the point of supply")
-        tape.result("rise_total", words, total, "%", shown, limit.rule)
+        worksheet.result("rise_total", words, total, "%", shown, limit.rule)
         findings = Findings(worked.findings)
         said = say(
             "From the point of supply its volts rise {total} %; {most} % is usual at most.",
@@ -311,7 +311,7 @@ class FedVolts:
             "import_volts": Result(self.importing, "V", say("Volts on import")),
             "export_volts": Result(self.exporting, "V", say("Volts on export")),
         }
-        section = tape.section("export", say("Import and export, the job solved"))
+        section = worksheet.section("export", say("Import and export, the job solved"))
         return replace(
             worked,
             sections=(*worked.sections, section),

@@ -1,4 +1,5 @@
-"""Power, amperes and volts on the tape: the formula with its figures, the power in every unit."""
+"""Power, amperes and volts on the worksheet: the formula with its figures, the power in every
+unit."""
 
 from __future__ import annotations
 
@@ -14,7 +15,7 @@ EVERY = ("amperes", "volts", "kva", "kw", "horsepower")
 def report(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) -> Report:
     """The sheet: the one unknown, the formula with its figures, the same power in every unit."""
     amperes, findings = outcome.amperes or 0.0, Findings()
-    tape = _solved(outcome, entries, context)
+    worksheet = _solved(outcome, entries, context)
     _no_table(outcome, entries, context, findings)
     results = {
         "amperes": Result(amperes, "A", say("Full-load current")),
@@ -38,7 +39,7 @@ def report(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) -
         "amperes",
         context.edition.id,
         (
-            tape.section("solved", say("Solved")),
+            worksheet.section("solved", say("Solved")),
             _every(outcome, entries).section("units", say("In every unit")),
         ),
         results,
@@ -49,7 +50,7 @@ def report(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) -
 
 
 def _every(outcome: AmperesOutcome, entries: AmperesEntries) -> Worksheet:
-    tape, root = Worksheet(), "1.732 × " if root_of(entries) > 1 else ""
+    worksheet, root = Worksheet(), "1.732 × " if root_of(entries) > 1 else ""
     kva, kw = outcome.va / 1000, outcome.watts / 1000
     volts, amperes = figure(outcome.volts), figure(outcome.formula)
     for name, value, unit, shown in (
@@ -62,50 +63,50 @@ def _every(outcome: AmperesOutcome, entries: AmperesEntries) -> Worksheet:
             f"{figure(kw, 3)} kW × {figure(efficiency_of(entries))} ÷ 0.746",
         ),
     ):
-        tape.note(f"as_{name}", say("The same in {unit}", unit=unit), value, unit, shown)
-    return tape
+        worksheet.note(f"as_{name}", say("The same in {unit}", unit=unit), value, unit, shown)
+    return worksheet
 
 
 def _solved(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) -> Worksheet:
     """The unknown, and the line of its formula."""
-    tape, three, plate = Worksheet(), root_of(entries) > 1, entries.power
+    worksheet, three, plate = Worksheet(), root_of(entries) > 1, entries.power
     root, given = "1.732 × " if three else "", figure(outcome.given)
     volts, amperes, va = (figure(x) for x in (outcome.volts, outcome.formula, outcome.va))
     if outcome.unknown == "power":
         words, shown = say("Apparent power"), f"{root}{volts} V × {amperes} A ÷ 1,000"
         value, paths = outcome.va / 1000, ("current", "volts")
-        tape.result("kva", words, value, "kVA", shown, entries=paths, flow="power")
-        return tape
+        worksheet.result("kva", words, value, "kVA", shown, entries=paths, flow="power")
+        return worksheet
     if plate is not None and plate.horsepower is not None:
         words = say("Power taken in")
         shown = f"{figure(plate.horsepower)} hp × 746 ÷ {figure(efficiency_of(entries))}"
         paths = ("power", "efficiency")
-        tape.step("watts", words, outcome.given, "W", shown, entries=paths, flow="power")
+        worksheet.step("watts", words, outcome.given, "W", shown, entries=paths, flow="power")
     if outcome.unknown == "power_factor":
         words = say("Power factor")
         shown = f"{given} W ÷ ({root}{volts} V × {amperes} A)"
         factor, every = outcome.given / outcome.va, ("power", "current", "volts")
-        tape.result("power_factor", words, factor, "", shown, entries=every, flow="factor")
-        return tape
+        worksheet.result("power_factor", words, factor, "", shown, entries=every, flow="factor")
+        return worksheet
     if outcome.active and outcome.power_factor < 1:
         words, shown = say("Apparent power"), f"{given} W ÷ {figure(outcome.power_factor)}"
         paths = ("power", "power_factor")
-        tape.step("va", words, outcome.va, "VA", shown, entries=paths, flow="power")
+        worksheet.step("va", words, outcome.va, "VA", shown, entries=paths, flow="power")
     if outcome.unknown == "volts":
         words, shown = say("Volts"), f"{va} VA ÷ ({root}{amperes} A)"
         paths = ("power", "current")
-        tape.result("volts", words, outcome.volts, "V", shown, entries=paths, flow="volts")
-        return tape
+        worksheet.result("volts", words, outcome.volts, "V", shown, entries=paths, flow="volts")
+        return worksheet
     words = say("Amperes by the formula")
     shown = f"{va} VA ÷ ({root}{volts} V)" if three else f"{va} VA ÷ {volts} V"
     paths = ("power", "volts")
-    tape.result("amperes", words, outcome.formula, "A", shown, entries=paths, flow="current")
+    worksheet.result("amperes", words, outcome.formula, "A", shown, entries=paths, flow="current")
     if outcome.table is not None:
         note = say(
             "what conductors and devices go by; the formula gives {amperes} A",
             amperes=figure(outcome.formula, 1),
         )
-        tape.result(
+        worksheet.result(
             "table_current",
             say("Full-load current by the table"),
             outcome.table.value,
@@ -116,7 +117,7 @@ def _solved(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) 
             entries="motor",
             flow="current",
         )
-    return tape
+    return worksheet
 
 
 def _no_table(

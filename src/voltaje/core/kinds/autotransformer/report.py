@@ -1,4 +1,4 @@
-"""An autotransformer on the tape."""
+"""An autotransformer on the worksheet."""
 
 from __future__ import annotations
 
@@ -133,27 +133,27 @@ def _of_tapped(found: Tapped) -> dict[str, Result]:
 
 def _both(outcome: AutotransformerOutcome, entries: AutotransformerEntries) -> Section:
     """Lines and one unit side by side."""
-    tape, way, tapped = Worksheet(), outcome.chosen, outcome.tapped
+    worksheet, way, tapped = Worksheet(), outcome.chosen, outcome.tapped
     out = way.out if way else tapped.out if tapped else 0.0
     by = " ÷ 1.732" if entries.phases == "wye" else ""
     rows = ((say("Source"), entries.fed or 0.0), (say("Load"), out))
     for name, volts in rows:
         shown = f"{figure(volts, 1)} V{by}"
         words = say("{side}: {volts} V line to line, each unit", side=name, volts=figure(volts, 1))
-        tape.step("unit_volts", words, at_unit(entries, volts), "V", shown)
+        worksheet.step("unit_volts", words, at_unit(entries, volts), "V", shown)
     if way is not None:
         va = way.delivers if entries.load is None else entries.load
         words = say("Line amperes, and in each unit’s leads")
         shown = str(say("to the load {amperes} A", amperes=figure(way.load)))
-        tape.step("unit_source", words, way.source, "A", shown)
+        worksheet.step("unit_source", words, way.source, "A", shown)
         if entries.phases == "wye":
             note = say("a third of the bank’s")
-            tape.step("unit_va", say("Each unit passes"), va / 3 / 1000, "kVA", note=note)
+            worksheet.step("unit_va", say("Each unit passes"), va / 3 / 1000, "kVA", note=note)
         else:
             note = say("of two units 86.6 %: each carries the line’s amperes at the line’s volts")
             passed = va / 1000 / sqrt(3)
-            tape.step("unit_va", say("Each unit passes"), passed, "kVA", note=note)
-    return tape.section("both", say("Line and unit side by side"))
+            worksheet.step("unit_va", say("Each unit passes"), passed, "kVA", note=note)
+    return worksheet.section("both", say("Line and unit side by side"))
 
 
 SEEN = {
@@ -192,30 +192,32 @@ def _fault(
     results: dict[str, Result],
 ) -> Section:
     """What the fault does to one unit."""
-    tape, rule = Worksheet("fault"), practice().rule("unit_impedance")
+    worksheet, rule = Worksheet("fault"), practice().rule("unit_impedance")
     shown = str(say("before {volts} V", volts=figure(found.healthy, 1)))
-    tape.result("fault_load", say("Volts at the load"), found.load, "V", shown, entries="fault")
-    tape.step("fault_source", say("From the source"), found.source, "A", "", rule)
+    worksheet.result(
+        "fault_load", say("Volts at the load"), found.load, "V", shown, entries="fault"
+    )
+    worksheet.step("fault_source", say("From the source"), found.source, "A", "", rule)
     for name, amperes, times in (
         (say("In the series winding"), found.series, found.series_times),
         (say("In the common winding"), found.common, found.common_times),
     ):
         note = say("{times} times its rated", times=figure(times, 1))
-        tape.step("fault_winding", name, amperes, "A", note=note)
+        worksheet.step("fault_winding", name, amperes, "A", note=note)
     if found.isolating is not None:
         words = say("An isolating unit of that size would pass")
-        tape.note("isolating_short", words, found.isolating, "A", rules=rule)
+        worksheet.note("isolating_short", words, found.isolating, "A", rules=rule)
     device = outcome.device.size if outcome.device else None
     if device is not None:
         shown = f"{figure(found.source)} A ÷ {figure(device)} A"
         words = say("Of the device’s rating")
-        tape.step("fault_device", words, found.source / device, "×", shown)
+        worksheet.step("fault_device", words, found.source / device, "×", shown)
     results["fault"] = Result(found.fault, "", say("Fault"))
     results["fault_load"] = Result(found.load, "V", say("At the load, with the fault"))
     results["fault_source"] = Result(found.source, "A", say("From the source, with it"))
     results["opens"] = Result(found.opens, "", say("The device ahead"))
     findings.fail("fault", SEEN[found.fault], mend=OPENS[found.opens], entries="fault")
-    return tape.section("fault", say("With the fault, one unit"))
+    return worksheet.section("fault", say("With the fault, one unit"))
 
 
 def _named(way: Hookup) -> Text:
@@ -233,24 +235,26 @@ def _named(way: Hookup) -> Text:
 def _chosen(
     way: Hookup, outcome: AutotransformerOutcome, entries: AutotransformerEntries
 ) -> Section:
-    tape, stacked = Worksheet("windings"), way.stacked
+    worksheet, stacked = Worksheet("windings"), way.stacked
     sign = "+" if stacked.aiding else "−"
     sum_ = f"({figure(stacked.common)} {sign} {figure(stacked.series)})"
     up = f"{sum_} ÷ {figure(stacked.common)}"
     down = f"{figure(stacked.common)} ÷ {sum_}"
     shown = f"{figure(entries.fed)} V × "
     shown += up if (stacked.way == "up") == stacked.aiding else down
-    tape.result("output", say("Output"), way.out, "V", shown, entries=("fed", "wanted"))
+    worksheet.result("output", say("Output"), way.out, "V", shown, entries=("fed", "wanted"))
     if way.error is not None:
         shown = f"{figure(way.out, 1)} ÷ {figure(entries.wanted)} − 1"
-        tape.step("error", say("Off the volts wanted"), way.error, "%", shown, entries="wanted")
+        worksheet.step(
+            "error", say("Off the volts wanted"), way.error, "%", shown, entries="wanted"
+        )
     words = say("Its windings, of their rated volts")
-    tape.step("flux", words, way.flux, "%", "", practice().rule("overflux"), entries="fed")
+    worksheet.step("flux", words, way.flux, "%", "", practice().rule("overflux"), entries="fed")
     words = say("The series winding carries, at most")
     shown = f"{figure(stacked.unit.va)} VA ÷ {figure(stacked.series)} V"
-    tape.step("series_rated", words, stacked.series_amperes, "A", shown, entries="kva")
+    worksheet.step("series_rated", words, stacked.series_amperes, "A", shown, entries="kva")
     made = outcome.units * stacked.unit.va / 1000
-    tape.note("made_of", say("Made of, as two windings"), made, "kVA", entries="kva")
+    worksheet.note("made_of", say("Made of, as two windings"), made, "kVA", entries="kva")
     high, low = max(way.out, entries.fed or 0.0), min(way.out, entries.fed or 0.0)
     note = None
     if outcome.units != 2 and high > low:
@@ -260,13 +264,13 @@ def _chosen(
             high=figure(high, 1),
             low=figure(low, 1),
         )
-    tape.sum("delivers", say("Delivers"), way.delivers / 1000, "kVA", "", note=note)
-    tape.step("source", say("From the source"), way.source, "A", entries="load")
-    tape.step("load", say("To the load"), way.load, "A", entries="load")
-    tape.step("in_series", say("In the series winding"), way.in_series, "A")
+    worksheet.sum("delivers", say("Delivers"), way.delivers / 1000, "kVA", "", note=note)
+    worksheet.step("source", say("From the source"), way.source, "A", entries="load")
+    worksheet.step("load", say("To the load"), way.load, "A", entries="load")
+    worksheet.step("in_series", say("In the series winding"), way.in_series, "A")
     shown = f"| {figure(way.source)} − {figure(way.load)} |"
-    tape.step("in_common", say("In the common winding"), way.in_common, "A", shown)
-    return tape.section("chosen", _named(way))
+    worksheet.step("in_common", say("In the common winding"), way.in_common, "A", shown)
+    return worksheet.section("chosen", _named(way))
 
 
 def _judge(way: Hookup, findings: Findings) -> None:
@@ -276,7 +280,7 @@ def _judge(way: Hookup, findings: Findings) -> None:
 
 
 def _ways(outcome: AutotransformerOutcome, entries: AutotransformerEntries) -> Section:
-    tape = Worksheet()
+    worksheet = Worksheet()
     for index, way in enumerate(outcome.ways):
         kind: LineKind = "sum" if way is outcome.chosen else "step"
         shown = say(
@@ -284,8 +288,10 @@ def _ways(outcome: AutotransformerOutcome, entries: AutotransformerEntries) -> S
             kva=figure(way.delivers / 1000),
             fed=entries.fed,
         )
-        tape.step(f"way_{index}", _named(way), way.out, "V", shown, note=_verdict(way), kind=kind)
-    return tape.section("ways", say("Every way to put them in series"))
+        worksheet.step(
+            f"way_{index}", _named(way), way.out, "V", shown, note=_verdict(way), kind=kind
+        )
+    return worksheet.section("ways", say("Every way to put them in series"))
 
 
 def _verdict(way: Hookup) -> Text:
@@ -299,25 +305,25 @@ def _verdict(way: Hookup) -> Text:
 
 
 def _tapped(found: Tapped, entries: AutotransformerEntries) -> Section:
-    tape = Worksheet("windings")
+    worksheet = Worksheet("windings")
     one, other = sorted(found.source_on)
     shown = f"{figure(entries.fed)} V ÷ ({figure(other)} − {figure(one)})"
-    tape.step("each", say("Each turn"), found.each, "V", shown, entries=("source_on", "fed"))
+    worksheet.step("each", say("Each turn"), found.each, "V", shown, entries=("source_on", "fed"))
     if found.found is not None:
         shown = f"{figure(one)} + {figure(entries.wanted)} V ÷ {figure(found.each, 4)} V"
         words = say("The tap for the volts wanted, in turns")
-        tape.result("tap", words, found.found, "", shown, entries="wanted")
+        worksheet.result("tap", words, found.found, "", shown, entries="wanted")
     one, other = sorted(found.load_on)
     shown = f"({figure(other)} − {figure(one)}) × {figure(found.each, 4)} V"
-    tape.result("output", say("Output"), found.out, "V", shown, entries=("load_on", "wanted"))
+    worksheet.result("output", say("Output"), found.out, "V", shown, entries=("load_on", "wanted"))
     low = found.points[0]
     for point in found.points[1:]:
         words = say("From {low} to {point}", low=low, point=point)
-        tape.note("between", words, (point - low) * found.each, "V")
+        worksheet.note("between", words, (point - low) * found.each, "V")
     if found.source is not None and found.load is not None:
-        tape.step("source", say("From the source"), found.source, "A", entries="load")
-        tape.step("load", say("To the load"), found.load, "A", entries="load")
+        worksheet.step("source", say("From the source"), found.source, "A", entries="load")
+        worksheet.step("load", say("To the load"), found.load, "A", entries="load")
         for (low, high), amperes in zip(pairwise(found.points), found.pieces, strict=True):
             words = say("In the winding from {low} to {high}", low=low, high=high)
-            tape.step("piece", words, amperes, "A")
-    return tape.section("tapped", say("The winding and its taps"))
+            worksheet.step("piece", words, amperes, "A")
+    return worksheet.section("tapped", say("The winding and its taps"))

@@ -1,5 +1,5 @@
-"""A bank on the tape: the school of elimination first, then every row by its ratio; the one taken,
-its currents, and what a meter reads before the last corner is closed."""
+"""A bank on the worksheet: the school of elimination first, then every row by its ratio; the one
+taken, its currents, and what a meter reads before the last corner is closed."""
 
 from __future__ import annotations
 
@@ -118,83 +118,83 @@ def _results(
 
 def _elimination(outcome: BankOutcome, entries: BankEntries) -> Section:
     """What the volts alone leave over, before anything is calculated."""
-    tape, supply, primary = Worksheet(), entries.supply or 0.0, entries.primary or 0.0
+    worksheet, supply, primary = Worksheet(), entries.supply or 0.0, entries.primary or 0.0
     if entries.count == "3":
         words = say("The supply is within the coil’s volts: star or delta there")
         if not fits(supply, primary * practice().limit("overflux").value / 100):
             words = say("The supply is above the coil’s volts: star there, or the coil burns")
         shown = f"{figure(supply)} V : {figure(primary)} V"
-        tape.step("high_side", words, shown=shown, entries=("supply", "primary"))
+        worksheet.step("high_side", words, shown=shown, entries=("supply", "primary"))
         wanted, secondary = entries.wanted or 0.0, entries.secondary or 0.0
         words = say("The volts wanted are near the coil’s: delta suggests itself")
         if abs(wanted / secondary - sqrt(3)) < abs(wanted / secondary - 1):
             words = say("The volts wanted are near 1.732 times the coil’s: star suggests itself")
         shown = f"{figure(wanted)} V : {figure(secondary)} V"
-        tape.step("low_side", words, shown=shown, entries=("wanted", "secondary"))
+        worksheet.step("low_side", words, shown=shown, entries=("wanted", "secondary"))
     if entries.tap_side != "none":
         words = say("More turns on the primary lower the secondary’s volts")
         if entries.tap_side == "secondary":
             words = say("More turns on the secondary raise its volts")
-        tape.note("tap_side", words, entries="taps")
+        worksheet.note("tap_side", words, entries="taps")
     out = sum(bool(row.fault) for row in outcome.rows)
     words = say(
         "Of {count} connections and taps {left} are left",
         count=len(outcome.rows),
         left=len(outcome.rows) - out,
     )
-    tape.sum("left", words)
-    return tape.section("elimination", say("By elimination"))
+    worksheet.sum("left", words)
+    return worksheet.section("elimination", say("By elimination"))
 
 
 def _chosen(row: BankOption, entries: BankEntries) -> Section:
-    tape = Worksheet("unit")
+    worksheet = Worksheet("unit")
     shown = f"{figure(entries.supply)} ÷ 1.732" if row.high == "star" else ""
     words = say("Across each primary coil")
-    tape.step("fed", words, row.fed, "V", shown, entries="supply", flow="high")
+    worksheet.step("fed", words, row.fed, "V", shown, entries="supply", flow="high")
     words = say("Of its rated volts")
     shown = f"{figure(row.fed, 1)} ÷ {figure(row.rated, 1)}"
-    tape.step("flux", words, row.flux, "%", shown, practice().rule("overflux"), flow="high")
+    worksheet.step("flux", words, row.flux, "%", shown, practice().rule("overflux"), flow="high")
     words = say("Across each secondary coil")
     shown = f"{figure(row.fed, 1)} × {figure(row.coil / row.fed, 4)}"
-    tape.step("coil", words, row.coil, "V", shown, flow="low")
+    worksheet.step("coil", words, row.coil, "V", shown, flow="low")
     shown = f"{figure(row.coil, 1)} × 1.732" if row.low == "star" else ""
-    tape.result("output", say("Line to line"), row.out, "V", shown, flow="low")
+    worksheet.result("output", say("Line to line"), row.out, "V", shown, flow="low")
     shown = f"{figure(row.out, 1)} ÷ {figure(entries.wanted)} − 1"
-    tape.step("error", say("Off the volts wanted"), row.error, "%", shown, entries="tolerance")
-    return tape.section("chosen", _named(row))
+    worksheet.step("error", say("Off the volts wanted"), row.error, "%", shown, entries="tolerance")
+    return worksheet.section("chosen", _named(row))
 
 
 def _currents(
     found: Currents, row: BankOption, entries: BankEntries, findings: Findings
 ) -> Section:
-    tape, each = Worksheet("currents"), (entries.kva or 0.0) / 1000
+    worksheet, each = Worksheet("currents"), (entries.kva or 0.0) / 1000
     shown = f"{figure(each)} kVA ÷ {figure(row.rated, 1)} V"
-    tape.step("coil_in", say("Primary coils"), found.coil_in, "A", shown, entries="kva")
+    worksheet.step("coil_in", say("Primary coils"), found.coil_in, "A", shown, entries="kva")
     shown = f"{figure(found.coil_in)} × 1.732" if row.high == "delta" else ""
-    tape.step("line_in", say("Lines of the supply"), found.line_in, "A", shown)
-    tape.step("coil_out", say("Secondary coils"), found.coil_out, "A")
+    worksheet.step("line_in", say("Lines of the supply"), found.line_in, "A", shown)
+    worksheet.step("coil_out", say("Secondary coils"), found.coil_out, "A")
     shown = f"{figure(found.coil_out)} × 1.732" if row.low == "delta" else ""
-    tape.step("line_out", say("Lines of the load"), found.line_out, "A", shown)
+    worksheet.step("line_out", say("Lines of the load"), found.line_out, "A", shown)
     note = None
     if row.high == "open delta":
         note = say("57.7 % of what three would carry, 86.6 % of the two")
     shown = f"1.732 × {figure(row.out, 1)} V × {figure(found.line_out)} A"
     words = say("The bank carries")
-    tape.result("bank_kva", words, found.kva / 1000, "kVA", shown, note=note)
+    worksheet.result("bank_kva", words, found.kva / 1000, "kVA", shown, note=note)
     if found.loading is not None:
         judge_loading(findings, found.loading, mend=say("Larger units, or less load."))
-    return tape.section("currents", say("Amperes and kVA of the bank"))
+    return worksheet.section("currents", say("Amperes and kVA of the bank"))
 
 
 def _corner(found: Corner, row: BankOption, entries: BankEntries, findings: Findings) -> Section:
     """What a meter reads as the coils stand."""
-    tape = Worksheet("low")
+    worksheet = Worksheet("low")
     for pair, volts in zip(("a–b", "b–c", "c–a"), found.lines, strict=True):
         if volts is not None:
-            tape.step("line_volts", say("Line {pair}", pair=pair), volts, "V")
+            worksheet.step("line_volts", say("Line {pair}", pair=pair), volts, "V")
     if found.group:
         words = say("Its group is {group}", group=found.group)
-        tape.note("group", words, rules=practice().rule("connection_groups"))
+        worksheet.note("group", words, rules=practice().rule("connection_groups"))
     uneven = [v for v in found.lines if v is not None and abs(v / row.out - 1) > NOTHING]
     if found.open_volts is None:
         if uneven:
@@ -204,8 +204,8 @@ def _corner(found: Corner, row: BankOption, entries: BankEntries, findings: Find
                 mend=say("Turn it round: change over its two ends."),
                 entries="turned",
             )
-        return tape.section("corner", say("What a meter reads"))
-    tape.result("corner", say("Across the last corner, open"), found.open_volts, "V")
+        return worksheet.section("corner", say("What a meter reads"))
+    worksheet.result("corner", say("Across the last corner, open"), found.open_volts, "V")
     if found.may_close:
         findings.passes("corner", say("About nothing across the last corner: it may be closed."))
     elif found.closed_amperes is None:
@@ -232,11 +232,11 @@ def _corner(found: Corner, row: BankOption, entries: BankEntries, findings: Find
             mend=say("Turn the coil round: change over its two ends."),
             entries="turned",
         )
-    return tape.section("corner", say("Before the last corner is closed"))
+    return worksheet.section("corner", say("Before the last corner is closed"))
 
 
 def _rows(outcome: BankOutcome) -> Section:
-    tape = Worksheet()
+    worksheet = Worksheet()
     for index, row in enumerate(outcome.rows):
         kind: LineKind = "sum" if row is outcome.chosen else "step"
         shown = say(
@@ -244,8 +244,10 @@ def _rows(outcome: BankOutcome) -> Section:
             fed=figure(row.fed, 1),
             rated=figure(row.rated, 1),
         )
-        tape.step(f"row_{index}", _named(row), row.out, "V", shown, note=_verdict(row), kind=kind)
-    return tape.section("rows", say("By ratio: every connection and tap"))
+        worksheet.step(
+            f"row_{index}", _named(row), row.out, "V", shown, note=_verdict(row), kind=kind
+        )
+    return worksheet.section("rows", say("By ratio: every connection and tap"))
 
 
 def _verdict(row: BankOption) -> Text:

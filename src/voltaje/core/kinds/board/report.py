@@ -1,4 +1,4 @@
-"""A board on the tape."""
+"""A board on the worksheet."""
 
 from __future__ import annotations
 
@@ -92,35 +92,35 @@ def _results(outcome: BoardOutcome, context: Context) -> dict[str, Result]:
 
 
 def _lines(outcome: BoardOutcome, context: Context) -> Worksheet:
-    tape, connected = Worksheet(), outcome.va
+    worksheet, connected = Worksheet(), outcome.va
     for name, value in connected.items():
         shown = f"{figure(outcome.on_lines[name], 1)} A, {told(context.supply.color(name))}"
         words = say("{line}", line=name)
-        tape.step(f"line_{name.lower()}", words, value, "VA", shown, flow=name)
+        worksheet.step(f"line_{name.lower()}", words, value, "VA", shown, flow=name)
     total = sum(connected.values())
     shown = " + ".join(figure(v) for v in connected.values())
-    tape.sum("connected", say("Connected"), total, "VA", shown)
+    worksheet.sum("connected", say("Connected"), total, "VA", shown)
     if len(connected) > 1 and total:
         words = say("Largest deviation from the mean")
         shown = f"{figure(outcome.deviation)} ÷ {figure(total / len(connected))}"
-        tape.note("imbalance", words, outcome.percent, "%", shown)
+        worksheet.note("imbalance", words, outcome.percent, "%", shown)
     if context.supply.system.has_neutral and outcome.placed:
         words, note = say("Neutral with all of it on"), say("phasors at unity power factor")
-        tape.note("neutral", words, outcome.neutral, "A", note=note, flow="N")
-    return tape
+        worksheet.note("neutral", words, outcome.neutral, "A", note=note, flow="N")
+    return worksheet
 
 
 def _demand(outcome: BoardOutcome, context: Context) -> Worksheet:
     found, exact, edition = outcome.calculated, outcome.exact, context.edition
     if found is None:
         return Worksheet()
-    tape = context.code.report_demand(found, outcome.placed, edition)
+    worksheet = context.code.report_demand(found, outcome.placed, edition)
     words = say("Amperes with 125 % of continuous, balanced")
     shown = f"{figure(found.design)} ÷ {figure(found.design / exact if exact else 0)}"
     if outcome.by_line:
         words = say("Amperes with 125 % of continuous, the heaviest line")
         shown = ", ".join(f"{name} {figure(value, 1)}" for name, value in outcome.by_line.items())
-    tape.result(
+    worksheet.result(
         "amperes",
         words,
         exact,
@@ -129,7 +129,7 @@ def _demand(outcome: BoardOutcome, context: Context) -> Worksheet:
         edition.cites("rounding"),
         rounding=rounding_note(exact),
     )
-    return tape
+    return worksheet
 
 
 def _rated(entries: BoardEntries, load: int, edition: Edition, findings: Findings) -> None:

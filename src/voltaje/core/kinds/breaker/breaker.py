@@ -46,12 +46,12 @@ def calculate(entries: BreakerEntries, context: Context) -> BreakerOutcome:
 
 def report(outcome: BreakerOutcome, entries: BreakerEntries, context: Context) -> Report:
     """From the rating to what it carries."""
-    tape, findings = Worksheet("breaker"), Findings()
-    tape.step("rating", say("Rated"), outcome.rating, "A", entries="rating")
-    report_heat(outcome.heat, entries, outcome.rating, tape)
+    worksheet, findings = Worksheet("breaker"), Findings()
+    worksheet.step("rating", say("Rated"), outcome.rating, "A", entries="rating")
+    report_heat(outcome.heat, entries, outcome.rating, worksheet)
     shown = f"{figure(outcome.rating)} × {figure(outcome.heat.factor, 3)}"
     words = say("Carries where it stands")
-    tape.result("carries", words, outcome.carries, "A", shown, entries="rating")
+    worksheet.result("carries", words, outcome.carries, "A", shown, entries="rating")
     if entries.load is not None:
         spare = figure(abs(outcome.carries - entries.load), 1)
         holds = fits(entries.load, outcome.carries)
@@ -63,7 +63,7 @@ def report(outcome: BreakerOutcome, entries: BreakerEntries, context: Context) -
     return Report(
         "breaker",
         context.edition.id,
-        (tape.section("breaker", say("The breaker where it stands")),),
+        (worksheet.section("breaker", say("The breaker where it stands")),),
         {
             "carries": Result(outcome.carries, "A", say("Carries there")),
             "rating": Result(outcome.rating, "A", say("Rating")),

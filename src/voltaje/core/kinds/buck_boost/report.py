@@ -1,4 +1,4 @@
-"""A buck-boost transformer on the tape: the load, the one taken, every other way, and what it
+"""A buck-boost transformer on the worksheet: the load, the one taken, every other way, and what it
 costs to leave the volts alone."""
 
 from __future__ import annotations
@@ -31,8 +31,8 @@ from voltaje.core.rules.north_america.autotransformers import (
 )
 from voltaje.core.rules.north_america.wired import (
     report_sizing,
+    side_alternatives,
     side_results,
-    side_rungs,
     side_sections,
 )
 
@@ -65,7 +65,7 @@ def report(outcome: BuckBoostOutcome, entries: BuckBoostEntries, context: Contex
         "load_amperes": Result(outcome.load.amperes, "A", say("Load")),
         "load": Result(outcome.va / 1000, "kVA", say("Load")),
     }
-    rungs: tuple[Alternative, ...] = ()
+    alternatives: tuple[Alternative, ...] = ()
     wires: tuple[PulledConductor, ...] = ()
     marks: tuple[AxisMark, ...] = ()
     if chosen is not None:
@@ -78,7 +78,7 @@ def report(outcome: BuckBoostOutcome, entries: BuckBoostEntries, context: Contex
         if outcome.sides is not None:
             told = _report_sides(outcome, context, results, findings)
             sections += told[0]
-            rungs, wires, marks = told[1:]
+            alternatives, wires, marks = told[1:]
         elif outcome.unsized:
             words = say("{words}", words=outcome.unsized)
             findings.fail("unsized", words, entries=("load", "size"))
@@ -104,7 +104,7 @@ def report(outcome: BuckBoostOutcome, entries: BuckBoostEntries, context: Contex
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results) if chosen else ("load",),
         headline=str(headline),
-        ladder=rungs,
+        alternatives=alternatives,
         wires=wires,
         marks=marks,
     )
@@ -139,7 +139,7 @@ def _report_sides(
     """Device and conductors of input and output; their figures and what is found of them are put
     in."""
     sections: list[Section] = []
-    rungs: list[Alternative] = []
+    alternatives: list[Alternative] = []
     wires: tuple[PulledConductor, ...] = ()
     marks: tuple[AxisMark, ...] = ()
     for (side, title), run in zip(SIDES, outcome.sides or (), strict=True):
@@ -151,18 +151,18 @@ def _report_sides(
             words = say("Comes through to the output")
             results["let_through"] = Result(outcome.let_through, "A", words)
         sections += found
-        rungs += side_rungs(told, title)
+        alternatives += side_alternatives(told, title)
         findings += told.findings
         wires, marks = told.wires, marks or told.marks
-    return sections, tuple(rungs), wires, marks
+    return sections, tuple(alternatives), wires, marks
 
 
 def _let_through(outcome: BuckBoostOutcome, context: Context) -> Section:
     """What the input device lets pass to the output."""
-    tape, chosen = Worksheet("output"), outcome.chosen
+    worksheet, chosen = Worksheet("output"), outcome.chosen
     assert chosen is not None and outcome.sides is not None  # noqa: S101 - it is sized
     device = outcome.sides[0].sizing.pair.device
-    tape.sum(
+    worksheet.sum(
         "let_through",
         say("The device ahead lets through to the output"),
         outcome.let_through,
@@ -172,18 +172,18 @@ def _let_through(outcome: BuckBoostOutcome, context: Context) -> Section:
         note=say("its conductors carry that, so that they need no device where they begin"),
         flow="output",
     )
-    return tape.section("output_through", say("Output: what comes through"))
+    return worksheet.section("output_through", say("Output: what comes through"))
 
 
 def _load(outcome: BuckBoostOutcome, entries: BuckBoostEntries, edition: Edition) -> Worksheet:
-    tape, root = Worksheet("load"), "" if entries.phases == "1" else "1.732 × "
+    worksheet, root = Worksheet("load"), "" if entries.phases == "1" else "1.732 × "
     wanted = figure(entries.wanted)
     if outcome.load.below:
         words = say("What hangs on it, the heaviest line for all")
-        tape.step("below", words, outcome.load.below / 1000, "kVA")
+        worksheet.step("below", words, outcome.load.below / 1000, "kVA")
     if outcome.load.table is not None:
         words = say("Full-load current by the table")
-        tape.step(
+        worksheet.step(
             "table",
             words,
             outcome.load.table.value,
@@ -194,27 +194,31 @@ def _load(outcome: BuckBoostOutcome, entries: BuckBoostEntries, edition: Edition
         )
     shown = f"{figure(outcome.va)} VA ÷ ({root}{wanted} V)"
     words = say("Amperes at the volts wanted")
-    tape.step("load_amperes", words, outcome.load.amperes, "A", shown, entries=("load", "wanted"))
+    worksheet.step(
+        "load_amperes", words, outcome.load.amperes, "A", shown, entries=("load", "wanted")
+    )
     more = f"{figure(outcome.load.amperes)} × {figure(outcome.load.design / outcome.load.amperes)}"
     if outcome.load.motor:
         words, rule = say("For its conductors, a motor’s 125 %"), edition.rule("motor_conductor")
-        tape.step("design_amperes", words, outcome.load.design, "A", more, rule, entries="what")
+        worksheet.step(
+            "design_amperes", words, outcome.load.design, "A", more, rule, entries="what"
+        )
     elif outcome.load.design > outcome.load.amperes:
         words, rule = say("With 125 % of continuous"), edition.rule("continuous")
-        tape.step("design_amperes", words, outcome.load.design, "A", more, rule)
+        worksheet.step("design_amperes", words, outcome.load.design, "A", more, rule)
     shown = f"{root}{wanted} V × {figure(outcome.load.amperes)} A ÷ 1,000"
-    tape.sum("load", say("Load"), outcome.va / 1000, "kVA", shown, entries="load")
-    return tape
+    worksheet.sum("load", say("Load"), outcome.va / 1000, "kVA", shown, entries="load")
+    return worksheet
 
 
 def _chosen(chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostEntries) -> Section:
-    tape, way = Worksheet("unit"), chosen.stacked
+    worksheet, way = Worksheet("unit"), chosen.stacked
     sign = "+" if way.aiding else "−"
     ratio = f"(1 {sign} {figure(way.series)} ÷ {figure(way.common)})"
     shown = f"{figure(outcome.measured)} V × {ratio}"
     if not chosen.fed_at_common:
         shown = f"{figure(outcome.measured)} V ÷ {ratio}"
-    tape.sum(
+    worksheet.sum(
         "output",
         say("Output: a ratio, not a sum"),
         chosen.out,
@@ -225,14 +229,16 @@ def _chosen(chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostEntries
         flow="output",
     )
     shown = f"{figure(chosen.out, 1)} ÷ {figure(entries.wanted)} − 1"
-    tape.step("error", say("Off the volts wanted"), chosen.error, "%", shown, entries="tolerance")
-    tape.step("input", say("From the source"), chosen.source, "A", flow="source")
+    worksheet.step(
+        "error", say("Off the volts wanted"), chosen.error, "%", shown, entries="tolerance"
+    )
+    worksheet.step("input", say("From the source"), chosen.source, "A", flow="source")
     words, note = say("In the series winding"), say("the line’s amperes of its side")
-    tape.step("series", words, chosen.in_series, "A", note=note, flow="series")
+    worksheet.step("series", words, chosen.in_series, "A", note=note, flow="series")
     words, note = say("In the common winding"), say("the difference of both sides")
     shown = f"| {figure(chosen.source)} − {figure(chosen.load)} |"
-    tape.step("common", words, chosen.in_common, "A", shown, note=note, flow="common")
-    tape.result(
+    worksheet.step("common", words, chosen.in_common, "A", shown, note=note, flow="common")
+    worksheet.result(
         "kva",
         say("Made of: {count} × {kva} kVA", count=outcome.units, kva=chosen.kva),
         chosen.kva,
@@ -248,10 +254,10 @@ def _chosen(chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostEntries
     )
     for number, between in enumerate(UNITS_BETWEEN.get(entries.phases, ()), 1):
         words = say("Unit {number} stands between {lines}", number=number, lines=between)
-        tape.note(f"unit_{number}", words, flow="unit")
+        worksheet.note(f"unit_{number}", words, flow="unit")
     words = say("Delivers at these volts")
-    tape.note("delivers", words, chosen.delivers / 1000, "kVA", flow="unit")
-    tape.note(
+    worksheet.note("delivers", words, chosen.delivers / 1000, "kVA", flow="unit")
+    worksheet.note(
         "flux",
         say(
             "Its windings stand at {percent} % of their rated volts", percent=figure(chosen.flux, 1)
@@ -259,7 +265,7 @@ def _chosen(chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostEntries
         rules=practice().rule("overflux"),
         entries="hertz",
     )
-    return tape.section("unit", _named(chosen))
+    return worksheet.section("unit", _named(chosen))
 
 
 def _named(chosen: Choice) -> Text:
@@ -272,7 +278,7 @@ def _named(chosen: Choice) -> Text:
 
 
 def _ways(outcome: BuckBoostOutcome) -> Section:
-    tape = Worksheet()
+    worksheet = Worksheet()
     for index, one in enumerate(outcome.choices):
         way = one.stacked
         shown = say(
@@ -288,8 +294,8 @@ def _ways(outcome: BuckBoostOutcome) -> Section:
             end=one.source_ends[0],
         )
         kind: LineKind = "sum" if one is outcome.chosen else "step"
-        tape.step(f"way_{index}", words, one.out, "V", shown, note=_verdict(one), kind=kind)
-    return tape.section("ways", say("Every unit and every joining of its halves"))
+        worksheet.step(f"way_{index}", words, one.out, "V", shown, note=_verdict(one), kind=kind)
+    return worksheet.section("ways", say("Every unit and every joining of its halves"))
 
 
 def _verdict(one: Choice) -> Text:
@@ -306,19 +312,19 @@ def _verdict(one: Choice) -> Text:
 
 def _alone(outcome: BuckBoostOutcome, entries: BuckBoostEntries) -> Section:
     """What the load does at the volts that are there."""
-    tape, alone = Worksheet(), outcome.alone
+    worksheet, alone = Worksheet(), outcome.alone
     shown = f"{figure(outcome.measured)} ÷ {figure(entries.wanted)}"
-    tape.step("off", say("Volts, of those wanted"), 100 * alone.ratio, "%", shown)
+    worksheet.step("off", say("Volts, of those wanted"), 100 * alone.ratio, "%", shown)
     if entries.what == "motor":
-        tape.step("amperes_alone", say("Its amperes, about"), 100 * alone.amperes, "%")
-        tape.step("heat_alone", say("Its heat, about"), 100 * alone.heat, "%")
-        tape.step("torque_alone", say("Its torque"), 100 * alone.torque, "%")
+        worksheet.step("amperes_alone", say("Its amperes, about"), 100 * alone.amperes, "%")
+        worksheet.step("heat_alone", say("Its heat, about"), 100 * alone.heat, "%")
+        worksheet.step("torque_alone", say("Its torque"), 100 * alone.torque, "%")
     else:
-        tape.step("output_alone", say("Output of a heater"), 100 * alone.output, "%")
+        worksheet.step("output_alone", say("Output of a heater"), 100 * alone.output, "%")
     if outcome.isolating is not None:
         words = say("An isolating transformer for the same load")
-        tape.note("isolating", words, outcome.isolating, "kVA")
-    return tape.section("alone", say("Left alone, and beside it"))
+        worksheet.note("isolating", words, outcome.isolating, "kVA")
+    return worksheet.section("alone", say("Left alone, and beside it"))
 
 
 def _more_below(outcome: BuckBoostOutcome, entries: BuckBoostEntries, findings: Findings) -> None:

@@ -1,4 +1,4 @@
-"""A run on the tape."""
+"""A run on the worksheet."""
 
 from __future__ import annotations
 
@@ -55,7 +55,7 @@ def report(outcome: CableRunOutcome, entries: CableRunEntries, context: Context)
         tuple(findings),
         answer=ANSWER,
         headline=f"{_sizes(outcome)} · {figure(outcome.percent, 1)} %",
-        alternatives=_methods(outcome),
+        methods=_methods(outcome),
         points=_points(outcome, context),
     )
 
@@ -92,7 +92,7 @@ def _sizes(outcome: CableRunOutcome) -> str:
 
 
 def _amounts(outcome: CableRunOutcome) -> Worksheet:
-    along, tape = outcome.along, Worksheet()
+    along, worksheet = outcome.along, Worksheet()
     for index, (segment, joint) in enumerate(zip(outcome.segments, along.joints, strict=True)):
         behind = along.joints[index:]
         shown = (
@@ -101,7 +101,7 @@ def _amounts(outcome: CableRunOutcome) -> Worksheet:
         if len(behind) > 1:
             shown = " + ".join(figure(abs(j.current), 1) for j in behind if j.current)
         back = segment.amperes.real < 0
-        tape.step(
+        worksheet.step(
             "segment_amperes",
             say("To {name}", name=segment.name),
             abs(segment.amperes),
@@ -112,11 +112,11 @@ def _amounts(outcome: CableRunOutcome) -> Worksheet:
             entries=f"{joint.path}.nameplate",
             flow=f"s{index}",
         )
-    return tape
+    return worksheet
 
 
 def _drops(outcome: CableRunOutcome, context: Context) -> Worksheet:
-    along, total, tape = outcome.along, outcome.by_impedance, Worksheet()
+    along, total, worksheet = outcome.along, outcome.by_impedance, Worksheet()
     factor, us = "1.732" if along.three else "2", context.units == "us"
     for index, (segment, one) in enumerate(zip(outcome.segments, outcome.lost, strict=True)):
         size = abs(segment.amperes)
@@ -141,7 +141,7 @@ def _drops(outcome: CableRunOutcome, context: Context) -> Worksheet:
         # flows that cancel leave nothing to be a share of
         even = abs(total) > NOTHING * sum(abs(each.by_impedance) for each in outcome.lost)
         share = 100 * one.by_impedance / total if even and total else None
-        tape.step(
+        worksheet.step(
             "segment_drop",
             say("To {name}, {size}", name=segment.name, size=along.strand.name(segment.size)),
             one.by_impedance,
@@ -154,26 +154,26 @@ def _drops(outcome: CableRunOutcome, context: Context) -> Worksheet:
             flow=f"s{index}",
         )
     shown = " + ".join(figure(one.by_impedance) for one in outcome.lost)
-    tape.sum("drop_sum", say("In all"), total, "V", shown)
+    worksheet.sum("drop_sum", say("In all"), total, "V", shown)
     volts = figure(along.volts)
     words, shown = say("Of {volts} V", volts=volts), f"{figure(total)} ÷ {volts}"
     percent = 100 * total / along.volts
-    tape.result("drop_percent", words, percent, "%", shown, outcome.limit_rule)
-    return tape
+    worksheet.result("drop_percent", words, percent, "%", shown, outcome.limit_rule)
+    return worksheet
 
 
 def _table(outcome: CableRunOutcome) -> Worksheet:
-    volts, tape = outcome.along.volts, Worksheet()
+    volts, worksheet = outcome.along.volts, Worksheet()
     strand = outcome.along.strand
     if strand.lies is not None:
         rated = [strand.carries(s.size, abs(s.amperes), s.sets) for s in outcome.segments]
         least = min((c for c in rated if c.amperes), key=lambda c: c.amperes or 0.0, default=None)
         if least is not None:
             words = say("The least of them carries, {lies}", lies=strand.lies)
-            tape.note("carries", words, least.amperes, "A", rules=least.rules)
+            worksheet.note("carries", words, least.amperes, "A", rules=least.rules)
     for index, (segment, one) in enumerate(zip(outcome.segments, outcome.lost, strict=True)):
         amperes, metres = figure(abs(segment.amperes), 1), figure(segment.metres, 1)
-        tape.step(
+        worksheet.step(
             "segment_table",
             say("To {name}", name=segment.name),
             one.by_table,
@@ -184,7 +184,7 @@ def _table(outcome: CableRunOutcome) -> Worksheet:
             flow=f"s{index}",
         )
     by_table, percent = 100 * outcome.by_table / volts, 100 * outcome.by_impedance / volts
-    tape.sum("table_percent", say("Of {volts} V", volts=figure(volts)), by_table, "%")
+    worksheet.sum("table_percent", say("Of {volts} V", volts=figure(volts)), by_table, "%")
     words = say("Less than by impedance")
     if by_table >= percent:
         words = say("More than by impedance")
@@ -192,8 +192,8 @@ def _table(outcome: CableRunOutcome) -> Worksheet:
         "the table adds amperes whatever their power factor, leaves reactance out and"
         " has its own temperature and rounding"
     )
-    tape.note("table_differs", words, abs(by_table - percent), "%", note=note)
-    return tape
+    worksheet.note("table_differs", words, abs(by_table - percent), "%", note=note)
+    return worksheet
 
 
 def _methods(outcome: CableRunOutcome) -> tuple[MethodAlternative, ...]:
@@ -222,49 +222,49 @@ def _methods(outcome: CableRunOutcome) -> tuple[MethodAlternative, ...]:
 def _k_section(outcome: CableRunOutcome) -> tuple[Section, ...]:
     if not all(one.by_k for one in outcome.lost):
         return ()
-    volts, tape = outcome.along.volts, Worksheet()
+    volts, worksheet = outcome.along.volts, Worksheet()
     total = sum(one.by_k for one in outcome.lost)
     words = say("2 K I L ÷ circular mils, √3 for three-phase")
     shown = " + ".join(figure(one.by_k) for one in outcome.lost)
-    tape.step("k_volts", words, total, "V", shown, practice().rule("k_factor"))
+    worksheet.step("k_volts", words, total, "V", shown, practice().rule("k_factor"))
     words = say("Of {volts} V", volts=figure(volts))
-    tape.sum("k_percent", words, 100 * total / volts, "%")
-    return (tape.section("k", say("Quick check with the K factor")),)
+    worksheet.sum("k_percent", words, 100 * total / volts, "%")
+    return (worksheet.section("k", say("Quick check with the K factor")),)
 
 
 def _volts(outcome: CableRunOutcome) -> Worksheet:
-    ends, tape = outcome.ends, Worksheet()
-    tape.step("joint_volts", say("At the beginning"), ends[0], "V", flow="start")
+    ends, worksheet = outcome.ends, Worksheet()
+    worksheet.step("joint_volts", say("At the beginning"), ends[0], "V", flow="start")
     for index, joint in enumerate(outcome.along.joints, 1):
         percent = 100 * (ends[0] - ends[index]) / outcome.along.volts
         shown = say("{percent} % below the beginning", percent=percent)
         words, path = say("{name}", name=joint.name), f"{joint.path}.name"
         flow = f"s{index - 1}"
-        tape.step("joint_volts", words, ends[index], "V", shown, entries=path, flow=flow)
-    return tape
+        worksheet.step("joint_volts", words, ends[index], "V", shown, entries=path, flow=flow)
+    return worksheet
 
 
 def _other(outcome: CableRunOutcome, other: Other) -> Section:
     """The run in another case: what flows, and the volts at each joint."""
-    tape, volts = Worksheet(), outcome.along.volts
+    worksheet, volts = Worksheet(), outcome.along.volts
     for index, joint in enumerate(other.case.joints):
         percent = 100 * (other.ends[0] - other.ends[index + 1]) / volts
         shown = say("{percent} % below the beginning", percent=figure(percent, 2))
         words = say("{name}, {amperes} A", name=joint.name, amperes=figure(other.amperes[index], 1))
-        tape.step("case_volts", words, other.ends[index + 1], "V", shown, flow=f"s{index}")
+        worksheet.step("case_volts", words, other.ends[index + 1], "V", shown, flow=f"s{index}")
     title = say("The run {case}", case=other.case.label)
-    return tape.section(f"case_{other.case.name}", title)
+    return worksheet.section(f"case_{other.case.name}", title)
 
 
 def _mends(outcome: CableRunOutcome, context: Context) -> Worksheet:
     """A larger conductor, a shorter run, higher volts; the longest run with this conductor."""
     lost = 100 * outcome.by_impedance / outcome.along.volts
     found = outcome.along.mends(outcome.size, lost, outcome.limit)
-    units, tape = context.units, Worksheet()
+    units, worksheet = context.units, Worksheet()
     limit, percent = figure(outcome.limit), figure(abs(lost))
     if found.larger:
         words = say("Smallest conductor: {size}", size=outcome.along.strand.name(found.larger[0]))
-        tape.step("mend_size", words, found.larger[1], "%", entries="size")
+        worksheet.step("mend_size", words, found.larger[1], "%", entries="size")
     if found.longest is not None:
         words = say(
             "Longest run with {size}: {length}",
@@ -273,15 +273,15 @@ def _mends(outcome: CableRunOutcome, context: Context) -> Worksheet:
         )
         length = _length(found.length, units)
         shown, note = f"{length} × {limit} ÷ {percent}", say("all lengths in proportion")
-        tape.step("mend_length", words, None, "", shown, note=note)
+        worksheet.step("mend_length", words, None, "", shown, note=note)
     if found.volts is not None:
         step: Text | None = None
         if found.next_volts:
             step = say("the next usual volts: {volts} V", volts=found.next_volts)
         words = say("Volts for the same load and conductor")
         shown = f"{figure(outcome.along.volts)} × √({percent} ÷ {limit})"
-        tape.step("mend_volts", words, found.volts, "V", shown, note=step)
-    return tape
+        worksheet.step("mend_volts", words, found.volts, "V", shown, note=step)
+    return worksheet
 
 
 def _length(metres: float, units: UnitSystem) -> str:

@@ -1,4 +1,4 @@
-"""A circuit on the tape."""
+"""A circuit on the worksheet."""
 
 from __future__ import annotations
 
@@ -29,16 +29,16 @@ ANSWER = ("device", "conductor", "ground_conductor", "raceway", "drop_percent")
 def report(outcome: CircuitOutcome, entries: CircuitLoad, context: Context) -> Report:
     """The circuit's worksheet."""
     edition, load, asked, code = context.edition, outcome.load, outcome.asked, context.code
-    findings, tape = Findings(), Worksheet("load")
-    _load(entries, load, context, tape)
+    findings, worksheet = Findings(), Worksheet("load")
+    _load(entries, load, context, worksheet)
     if load.unlike:
         _other_volts(load, entries, context, findings)
-    code.report_design(outcome.wants, asked, edition, tape)
+    code.report_design(outcome.wants, asked, edition, worksheet)
     if asked.over is not None:
         _too_much(asked.over, edition, findings)
     _too_many(entries, edition, findings)
     if entries.multiwire:
-        _multiwire(entries, edition, tape)
+        _multiwire(entries, edition, worksheet)
     told = code.report_sizing(outcome.sizing, entries, under(asked, context))
     findings += told.findings
     _high_leg(entries, context, findings)
@@ -54,22 +54,24 @@ def report(outcome: CircuitOutcome, entries: CircuitLoad, context: Context) -> R
     return Report(
         "circuit",
         edition.id,
-        (tape.section("load", say("Load")), *told.sections),
+        (worksheet.section("load", say("Load")), *told.sections),
         results,
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
         headline=told.headline,
-        ladder=told.rungs,
+        alternatives=told.alternatives,
         marks=told.marks,
         wires=told.wires,
         tests=told.tests,
     )
 
 
-def _load(entries: CircuitLoad, load: CircuitAmperes, context: Context, tape: Worksheet) -> None:
+def _load(
+    entries: CircuitLoad, load: CircuitAmperes, context: Context, worksheet: Worksheet
+) -> None:
     edition, code = context.edition, context.code
     if entries.use == "air conditioning":
-        tape.sum(
+        worksheet.sum(
             "amperes",
             say("Minimum circuit ampacity"),
             load.amperes,
@@ -84,19 +86,19 @@ def _load(entries: CircuitLoad, load: CircuitAmperes, context: Context, tape: Wo
         each = code.outlet(edition)
         words = say("{count} outlets", count=entries.outlets)
         shown = f"{entries.outlets} × {figure(each.value)}"
-        tape.step("load", words, load.va, "VA", shown, each.rule, entries="outlets")
+        worksheet.step("load", words, load.va, "VA", shown, each.rule, entries="outlets")
     else:
-        _entered(entries, load, tape)
+        _entered(entries, load, worksheet)
         if entries.use == "range":
-            _range(load, edition, tape)
+            _range(load, edition, worksheet)
         elif load.va > load.entered:
             least = code.least_sign(edition)
             rule = least.rule if least else None
-            tape.step("sign", say("A sign outlet counts at least"), load.va, "VA", "", rule)
+            worksheet.step("sign", say("A sign outlet counts at least"), load.va, "VA", "", rule)
     note = None
     if load.rated:
         note = say("at its own {volts} V, where it draws more", volts=load.rated)
-    tape.sum(
+    worksheet.sum(
         "amperes",
         say("Full-load amperes"),
         load.amperes,
@@ -107,7 +109,7 @@ def _load(entries: CircuitLoad, load: CircuitAmperes, context: Context, tape: Wo
     )
 
 
-def _range(load: CircuitAmperes, edition: Edition, tape: Worksheet) -> None:
+def _range(load: CircuitAmperes, edition: Edition, worksheet: Worksheet) -> None:
     base, mark = edition.limit("range_circuit_base"), edition.limit("range_circuit_mark")
     share = edition.limit("range_circuit_share")
     shown = figure(base.value)
@@ -115,10 +117,10 @@ def _range(load: CircuitAmperes, edition: Edition, tape: Worksheet) -> None:
         over = f"({figure(load.entered)} − {figure(mark.value)})"
         shown = f"{figure(base.value)} + {figure(share.value / 100, 4)} × {over}"
     words, rules = say("Demand of one range"), (base.rule, mark.rule, share.rule)
-    tape.step("range", words, load.va, "VA", shown, rules, entries="load")
+    worksheet.step("range", words, load.va, "VA", shown, rules, entries="load")
 
 
-def _entered(entries: CircuitLoad, load: CircuitAmperes, tape: Worksheet) -> None:
+def _entered(entries: CircuitLoad, load: CircuitAmperes, worksheet: Worksheet) -> None:
     plate = entries.load
     shown, paths = "", ["load"]
     if plate is not None and plate.amperes is not None:
@@ -127,7 +129,7 @@ def _entered(entries: CircuitLoad, load: CircuitAmperes, tape: Worksheet) -> Non
     elif plate is not None and plate.active and entries.power_factor < 1:
         shown = f"{figure(plate.watts)} W ÷ {figure(entries.power_factor)}"
         paths.append("power_factor")
-    tape.step("load", say("Load"), load.entered, "VA", shown, entries=paths)
+    worksheet.step("load", say("Load"), load.entered, "VA", shown, entries=paths)
 
 
 def _other_volts(
@@ -232,8 +234,8 @@ def _too_much(over: CircuitLimit, edition: Edition, findings: Findings) -> None:
     )
 
 
-def _multiwire(entries: CircuitLoad, edition: Edition, tape: Worksheet) -> None:
-    tape.note(
+def _multiwire(entries: CircuitLoad, edition: Edition, worksheet: Worksheet) -> None:
+    worksheet.note(
         "multiwire",
         say("Shares its neutral as “{name}”", name=entries.multiwire),
         rules=edition.cites("multiwire"),

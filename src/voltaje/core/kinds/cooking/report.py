@@ -1,4 +1,4 @@
-"""A cooking circuit on the tape, with what other editions would change."""
+"""A cooking circuit on the worksheet, with what other editions would change."""
 
 from __future__ import annotations
 
@@ -41,14 +41,14 @@ def report(outcome: CookingOutcome, entries: CookingEntries, context: Context) -
     """The cooking circuit's worksheet."""
     edition = context.edition
     told = report_sizing(outcome.sizing, entries, context)
-    findings, tape = Findings(), Worksheet("load")
-    _demand(outcome, entries, edition, tape)
+    findings, worksheet = Findings(), Worksheet("load")
+    _demand(outcome, entries, edition, worksheet)
     volts, amperes = outcome.sizing.feed.volts, outcome.amperes or 0.0
     shown = f"{figure(outcome.demand)} ÷ {figure(volts)}"
-    tape.sum("amperes", say("Amperes"), amperes, "A", shown)
-    _rated(outcome, edition, tape, findings)
+    worksheet.sum("amperes", say("Amperes"), amperes, "A", shown)
+    _rated(outcome, edition, worksheet, findings)
     findings += told.findings
-    sections = [tape.section("load", say("Load")), *told.sections]
+    sections = [worksheet.section("load", say("Load")), *told.sections]
     results = {
         "connected_load": Result(outcome.total, "VA", say("Nameplates")),
         "load": Result(outcome.demand, "VA", say("Branch-circuit load")),
@@ -70,46 +70,48 @@ def report(outcome: CookingOutcome, entries: CookingEntries, context: Context) -
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
         headline=told.headline,
-        ladder=told.rungs,
+        alternatives=told.alternatives,
         marks=told.marks,
         wires=told.wires,
     )
 
 
 def _demand(
-    outcome: CookingOutcome, entries: CookingEntries, edition: Edition, tape: Worksheet
+    outcome: CookingOutcome, entries: CookingEntries, edition: Edition, worksheet: Worksheet
 ) -> None:
     paths = tuple(name for name, _ in outcome.units)
     total, together = outcome.total, entries.layout == "together"
     note = edition.rule("cooking_note_together" if together else "cooking_note_one")
     if outcome.by == "unit":
         words = NAMEPLATE[entries.layout]
-        tape.step("nameplate", words, total, "VA", "", note, entries=paths)
+        worksheet.step("nameplate", words, total, "VA", "", note, entries=paths)
         return
     if together:
         words = say("Nameplates, taken as one range")
         shown = " + ".join(figure(va) for _, va in outcome.units)
-        tape.note("nameplates", words, total, "VA", shown, note, entries=paths)
+        worksheet.note("nameplates", words, total, "VA", shown, note, entries=paths)
     if outcome.by == "small":
         words = say("Up to 1¾ kW: its nameplate")
-        tape.step("nameplate", words, total, "VA", entries=paths)
+        worksheet.step("nameplate", words, total, "VA", entries=paths)
     elif outcome.by == "less":
         words, rule = say("Its nameplate, less than the table"), edition.rule("cooking")
-        tape.step("nameplate", words, total, "VA", "", rule, entries=paths)
+        worksheet.step("nameplate", words, total, "VA", "", rule, entries=paths)
     elif outcome.way is not None:
-        tape += cooking.report(outcome.way, edition)
+        worksheet += cooking.report(outcome.way, edition)
 
 
-def _rated(outcome: CookingOutcome, edition: Edition, tape: Worksheet, findings: Findings) -> None:
+def _rated(
+    outcome: CookingOutcome, edition: Edition, worksheet: Worksheet, findings: Findings
+) -> None:
     rated = outcome.rated
     if rated.least is not None:
         words = say("Circuit of {kw} kW or more, at least", kw=edition.value("range_kw"))
         rule = rated.least.rule
-        tape.note("range_circuit", words, rated.least.value, "A", rules=rule, flow="device")
+        worksheet.note("range_circuit", words, rated.least.value, "A", rules=rule, flow="device")
     if rated.taps is not None:
         amperes = rated.taps.value
         words = say("This edition takes taps from a {amperes} A circuit", amperes=amperes)
-        tape.note("tap_circuit", words, amperes, "A", rules=rated.taps.rule, flow="device")
+        worksheet.note("tap_circuit", words, amperes, "A", rules=rated.taps.rule, flow="device")
     if rated.over is not None:
         amperes = outcome.amperes or 0.0
         findings.fail(
@@ -129,7 +131,7 @@ def _rated(outcome: CookingOutcome, edition: Edition, tape: Worksheet, findings:
 def _taps(
     outcome: CookingOutcome, entries: CookingEntries, edition: Edition, results: dict[str, Result]
 ) -> Worksheet:
-    tape, rule = Worksheet(), edition.rule("cooking_tap")
+    worksheet, rule = Worksheet(), edition.rule("cooking_tap")
     least = figure(edition.value("tap_least"))
     for tap in outcome.taps:
         unit, text, key = (
@@ -139,7 +141,7 @@ def _taps(
         )
         results[key] = Result(text, "", TAPS[tap.name])
         results[f"amperes_{tap.name}"] = Result(tap.amperes, "A", unit)
-        tape.step(
+        worksheet.step(
             key,
             say("{unit}: {size}", unit=unit, size=text),
             tap.ampacity,
@@ -155,14 +157,14 @@ def _taps(
             entries=tap.name,
             flow=key,
         )
-    return tape
+    return worksheet
 
 
 def _other_editions(
     outcome: CookingOutcome, entries: CookingEntries, context: Context
 ) -> Worksheet:
     """What changes elsewhere, where it does: device and conductors."""
-    tape, here = Worksheet(), outcome.sizing.pair
+    worksheet, here = Worksheet(), outcome.sizing.pair
     topic = "cooking_tap" if entries.layout == "together" else "range_circuit"
     plain = Context().limits
     for other in editions(context.edition.family):
@@ -173,7 +175,7 @@ def _other_editions(
         except (NotCoveredError, WrongEntryError):
             continue
         if (here.device, here.conductor) != (there.device, there.conductor):
-            tape.note(
+            worksheet.note(
                 f"edition_{other.id}",
                 say(
                     "{edition}: {device} A, {conductor}",
@@ -186,4 +188,4 @@ def _other_editions(
                     "here {device} A, {conductor}", device=here.device, conductor=here.conductor
                 ),
             )
-    return tape
+    return worksheet

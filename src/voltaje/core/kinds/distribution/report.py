@@ -1,4 +1,4 @@
-"""A distribution circuit on the tape."""
+"""A distribution circuit on the worksheet."""
 
 from __future__ import annotations
 
@@ -14,16 +14,16 @@ ANSWER = ("device", "conductor", "ground_conductor", "drop_percent", "loop")
 def report(outcome: DistributionOutcome, entries: DistributionEntries, context: Context) -> Report:
     """The load by line, the design current, device, cable, drop and loop."""
     findings = Findings()
-    code, tape = context.code, Worksheet("load")
+    code, worksheet = context.code, Worksheet("load")
     told = code.report_sizing(outcome.sizing, entries, context)
     words = say("All that hangs on it")
-    tape.step("load", words, outcome.va, "VA", entries="load")
+    worksheet.step("load", words, outcome.va, "VA", entries="load")
     for line, amperes in outcome.by_line.items():
-        tape.step(f"line_{line.lower()}", say("{line}, all of it on", line=line), amperes, "A")
+        worksheet.step(f"line_{line.lower()}", say("{line}, all of it on", line=line), amperes, "A")
     shown = f"{figure(max(outcome.by_line.values()))} × {figure(entries.diversity / 100, 4)}"
     words = say("Design current Ib, the heaviest line")
-    tape.sum("amperes", words, outcome.amperes, "A", shown, entries="diversity")
-    report_export(outcome.back, outcome.amperes or 0.0, tape)
+    worksheet.sum("amperes", words, outcome.amperes, "A", shown, entries="diversity")
+    report_export(outcome.back, outcome.amperes or 0.0, worksheet)
     findings += told.findings
     behind = max((piece.device for piece in outcome.pieces), default=0.0)
     if not fits(behind, outcome.sizing.device):
@@ -55,12 +55,12 @@ def report(outcome: DistributionOutcome, entries: DistributionEntries, context: 
     return Report(
         "distribution",
         context.edition.id,
-        (tape.section("load", say("Load")), *told.sections, *prospective),
+        (worksheet.section("load", say("Load")), *told.sections, *prospective),
         results,
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
         headline=told.headline,
-        ladder=told.rungs,
+        alternatives=told.alternatives,
         marks=told.marks,
         wires=told.wires,
         tests=told.tests,
@@ -152,10 +152,10 @@ def _prospective(
 ) -> tuple[Section, ...]:
     """The prospective currents at its far end: the highest for breaking capacities, the lowest for
     what opens a device."""
-    tape, edition = Worksheet(), context.edition
+    worksheet, edition = Worksheet(), context.edition
     highest = fault_current(entries, outcome, context).amperes
     if highest:
-        tape.step(
+        worksheet.step(
             "fault_most",
             say("At its far end, at most"),
             highest,
@@ -166,7 +166,7 @@ def _prospective(
         )
     if outcome.loop:
         volts, least = outcome.sizing.earth_volts, edition.limit("loop_least")
-        tape.step(
+        worksheet.step(
             "fault_least",
             say("Line to earth at its far end, at least"),
             volts * least.value / outcome.loop,
@@ -175,4 +175,4 @@ def _prospective(
             (edition.rule("loop"), least.rule),
             entries="external_loop",
         )
-    return (tape.section("prospective", say("Prospective currents")),) if tape else ()
+    return (worksheet.section("prospective", say("Prospective currents")),) if worksheet else ()

@@ -1,4 +1,4 @@
-"""The main earthing conductor and the main bonding on the tape."""
+"""The main earthing conductor and the main bonding on the worksheet."""
 
 from __future__ import annotations
 
@@ -30,13 +30,13 @@ LACKS = {
 
 def report(outcome: EarthingOutcome, entries: EarthingEntries, context: Context) -> Report:
     """Both sizes, by which rule, and what the heat of a fault asks for."""
-    edition, tape, bond, findings = context.edition, Worksheet(), Worksheet(), Findings()
+    edition, worksheet, bond, findings = context.edition, Worksheet(), Worksheet(), Findings()
     size, bonding = outcome.earthing, outcome.bonding
     rules = (protective_rule(_line(entries), edition), edition.rule("main_earthing"))
     note = LACKS.get(bare(entries))
     if outcome.least is not None:
         sign = "≤" if outcome.holds else ">"
-        tape.step(
+        worksheet.step(
             "heat",
             say("By the heat of a fault"),
             outcome.least,
@@ -49,7 +49,7 @@ def report(outcome: EarthingOutcome, entries: EarthingEntries, context: Context)
         )
     words = say("Main earthing conductor, copper")
     shown = protective_shown(_line(entries), edition)
-    tape.result(
+    worksheet.result(
         "earthing",
         words,
         float(size),
@@ -109,7 +109,7 @@ def report(outcome: EarthingOutcome, entries: EarthingEntries, context: Context)
         "earthing",
         edition.id,
         (
-            tape.section("earthing", say("Main earthing conductor")),
+            worksheet.section("earthing", say("Main earthing conductor")),
             bond.section("bonding", say("Main bonding")),
         ),
         results,

@@ -1,4 +1,4 @@
-"""What a calculated load puts on the lines and the neutral, and how the tape shows it."""
+"""What a calculated load puts on the lines and the neutral, and how the worksheet shows it."""
 
 from __future__ import annotations
 
@@ -156,7 +156,9 @@ def _on_neutral(piece: Piece, va: float, system: System) -> dict[str, float]:
     return dict.fromkeys(system.lines, found) if found else {}
 
 
-def report_amperes(carried: Carried, system: System, edition: Edition, tape: Worksheet) -> None:
+def report_amperes(
+    carried: Carried, system: System, edition: Edition, worksheet: Worksheet
+) -> None:
     """From VA to amperes: of motors as 430.24 adds them, of all else by the volts."""
     found, balanced = carried.calculated, carried.balanced
     across = current_divisor(system.line_to_line or system.to_neutral, connection_of(system))
@@ -166,16 +168,16 @@ def report_amperes(carried: Carried, system: System, edition: Edition, tape: Wor
         words = say("Amperes: the largest motor, the others, other load")
         shown = " + ".join(terms) if len(terms) <= TERMS else shown
         rule = edition.rule("motor_several")
-        tape.sum("amperes", words, balanced, "A", shown, rule, flow="load")
+        worksheet.sum("amperes", words, balanced, "A", shown, rule, flow="load")
     else:
-        tape.sum("amperes", say("Amperes, balanced"), balanced, "A", shown, flow="load")
+        worksheet.sum("amperes", say("Amperes, balanced"), balanced, "A", shown, flow="load")
     if not fits(carried.load, balanced * HEAVIER):
         words = say("The heaviest line governs")
         each = _each(carried.lines)
-        tape.sum("heaviest_line", words, carried.load, "A", each, flow="load")
+        worksheet.sum("heaviest_line", words, carried.load, "A", each, flow="load")
     less = max(carried.phasors.values(), default=0.0)
     if not fits(max(carried.lines.values(), default=0.0), less * HEAVIER):
-        tape.note(
+        worksheet.note(
             "phasor_sum",
             say("Added as phasors it would be"),
             less,
@@ -186,7 +188,7 @@ def report_amperes(carried: Carried, system: System, edition: Edition, tape: Wor
         )
 
 
-def report_design(carried: Carried, system: System, edition: Edition, tape: Worksheet) -> None:
+def report_design(carried: Carried, system: System, edition: Edition, worksheet: Worksheet) -> None:
     """The design amperes: the heaviest line, each with the quarter of what is continuous on it."""
     across = current_divisor(system.line_to_line or system.to_neutral, connection_of(system))
     shown, note = f"{figure(carried.calculated.design)} ÷ {across}", None
@@ -197,7 +199,7 @@ def report_design(carried: Carried, system: System, edition: Edition, tape: Work
         )
     words = say("With 125 % of what is continuous")
     rule = edition.rule("feeder_device")
-    tape.sum("design_amperes", words, carried.design, "A", shown, rule, note=note, flow="load")
+    worksheet.sum("design_amperes", words, carried.design, "A", shown, rule, note=note, flow="load")
 
 
 def _each(lines: Mapping[str, float]) -> str:

@@ -1,4 +1,4 @@
-"""A feeder on the tape."""
+"""A feeder on the worksheet."""
 
 from __future__ import annotations
 
@@ -36,11 +36,11 @@ def report(outcome: FeederOutcome, entries: FeederEntries, context: Context) -> 
         _once(outcome.once, own)
     if outcome.by_area is not None:
         _by_area(outcome.by_area, edition, own)
-    tape = feeder_demand.report(found, carried.placed, edition)
-    report_amperes(carried, system, edition, tape)
+    worksheet = feeder_demand.report(found, carried.placed, edition)
+    report_amperes(carried, system, edition, worksheet)
     if carried.design > carried.load:
-        report_design(carried, system, edition, tape)
-    report_export(outcome.back, carried.design, tape)
+        report_design(carried, system, edition, worksheet)
+    report_export(outcome.back, carried.design, worksheet)
     told = report_sizing(outcome.sizing, entries, context)
     findings = Findings(told.findings)
     ceiling, device = outcome.ceiling, outcome.sizing.pair.device
@@ -63,7 +63,7 @@ def report(outcome: FeederOutcome, entries: FeederEntries, context: Context) -> 
     words = say("Device of a feeder with motors")
     sections = (
         *((own.section("entered", say("Entered here")),) if own else ()),
-        tape.section("load", say("Calculated load")),
+        worksheet.section("load", say("Calculated load")),
         *((motors.section("motors", words),) if motors else ()),
         *told.sections,
     )
@@ -76,7 +76,7 @@ def report(outcome: FeederOutcome, entries: FeederEntries, context: Context) -> 
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
         headline=told.headline,
-        ladder=told.rungs,
+        alternatives=told.alternatives,
         marks=told.marks,
         wires=told.wires,
     )
@@ -99,7 +99,7 @@ def _results(outcome: FeederOutcome) -> dict[str, Result]:
     return results
 
 
-def _entered(one: Entered, edition: Edition, units: UnitSystem, tape: Worksheet) -> None:
+def _entered(one: Entered, edition: Edition, units: UnitSystem, worksheet: Worksheet) -> None:
     flow = one.category
     if one.what == "floor":
         included = edition.says("unit_loads_continuous")
@@ -109,31 +109,31 @@ def _entered(one: Entered, edition: Edition, units: UnitSystem, tape: Worksheet)
         words = say("{name}, {area}", name=one.name, area=show_unit(one.count, AREA, units))
         shown = f"{figure(square_feet(one.count))} ft² × {figure(one.each)}"
         paths = (f"{one.path}.name", f"{one.path}.area")
-        tape.step(
+        worksheet.step(
             "floor", words, one.va, "VA", shown, one.rule, note=note, entries=paths, flow=flow
         )
     elif one.what == "load":
         shown = f"{figure(one.count)} × {figure(one.each)}" if one.count > 1 else ""
         path = f"{one.path}.nameplate"
         words = say("{name}", name=one.name)
-        tape.step("load", words, one.va, "VA", shown, entries=path, flow=flow)
+        worksheet.step("load", words, one.va, "VA", shown, entries=path, flow=flow)
     else:
         shown = f"{figure(one.count)} × {figure(one.each)}"
-        tape.step(one.what, say(one.name), one.va, "VA", shown, one.rule, flow=flow)
+        worksheet.step(one.what, say(one.name), one.va, "VA", shown, one.rule, flow=flow)
 
 
-def _once(once: Once, tape: Worksheet) -> None:
+def _once(once: Once, worksheet: Worksheet) -> None:
     words = say("Lighting counts once: by floor area")
     if once.by_area < once.circuits:
         words = say("Lighting counts once: by its circuits")
     shown = say("{area} by area, {circuits} by circuits", area=once.by_area, circuits=once.circuits)
     larger = max(once.by_area, once.circuits)
-    tape.note("lighting_once", words, larger, "VA", shown, flow="lighting")
+    worksheet.note("lighting_once", words, larger, "VA", shown, flow="lighting")
 
 
-def _by_area(found: ByArea, edition: Edition, tape: Worksheet) -> None:
+def _by_area(found: ByArea, edition: Edition, worksheet: Worksheet) -> None:
     shown = [f"{figure(area)} ft² × {figure(cell.value)}" for area, cell in found.floors]
-    tape.note(
+    worksheet.note(
         "office_receptacles",
         say("Office receptacles by floor area"),
         found.least,
@@ -147,9 +147,9 @@ def _by_area(found: ByArea, edition: Edition, tape: Worksheet) -> None:
     )
 
 
-def _ceiling(found: MotorCeiling, edition: Edition, tape: Worksheet) -> None:
+def _ceiling(found: MotorCeiling, edition: Edition, worksheet: Worksheet) -> None:
     terms = " + ".join(figure(term) for term in found.terms)
-    tape.note(
+    worksheet.note(
         "motor_device_most",
         say("Largest motor’s device and the rest, at most"),
         found.most,

@@ -1,4 +1,4 @@
-"""An inverter on the tape."""
+"""An inverter on the worksheet."""
 
 from __future__ import annotations
 
@@ -102,7 +102,7 @@ def report(outcome: InverterOutcome, entries: InverterLoad, context: Context) ->
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
         headline=told.headline,
-        ladder=told.rungs,
+        alternatives=told.alternatives,
         marks=told.marks,
         wires=told.wires,
         tests=told.tests,
@@ -110,7 +110,7 @@ def report(outcome: InverterOutcome, entries: InverterLoad, context: Context) ->
 
 
 def _output(outcome: InverterOutcome, entries: InverterLoad) -> Worksheet:
-    tape, volts = Worksheet("load"), outcome.feed.volts
+    worksheet, volts = Worksheet("load"), outcome.feed.volts
     plate = entries.power
     if plate is not None and plate.watts is not None:
         shown = f"{figure(plate.watts)} ÷ {current_divisor(volts, entries.connection)}"
@@ -118,13 +118,13 @@ def _output(outcome: InverterOutcome, entries: InverterLoad) -> Worksheet:
             shown += f" ÷ {figure(entries.power_factor)}"
         paths = ("power", "power_factor")
         words = say("By its rated output")
-        tape.step("by_power", words, outcome.by_power, "A", shown, entries=paths)
+        worksheet.step("by_power", words, outcome.by_power, "A", shown, entries=paths)
     if outcome.by_sheet:
         words = say("Maximum of its data sheet")
-        tape.step("by_sheet", words, outcome.by_sheet, "A", entries="most")
+        worksheet.step("by_sheet", words, outcome.by_sheet, "A", entries="most")
     note = say("for hours: the larger of both")
-    tape.sum("amperes", say("Output current"), outcome.output, "A", "", note=note)
-    return tape
+    worksheet.sum("amperes", say("Output current"), outcome.output, "A", "", note=note)
+    return worksheet
 
 
 def _rise(outcome: InverterOutcome, findings: Findings) -> None:
@@ -145,7 +145,7 @@ def _bus(
     outcome: InverterOutcome,
     entries: InverterLoad,
     context: Context,
-    tape: Worksheet,
+    worksheet: Worksheet,
     findings: Findings,
 ) -> None:
     if outcome.bus is None:
@@ -155,13 +155,17 @@ def _bus(
     if edition.has_limit("bus_inverter"):
         share = edition.limit("bus_inverter")
         shown = f"{figure(outcome.output, 1)} × {figure(share.value / 100, 4)}"
-        tape.step("counted", say("Counts for the inverter"), bus.counted, "A", shown, share.rule)
+        worksheet.step(
+            "counted", say("Counts for the inverter"), bus.counted, "A", shown, share.rule
+        )
     for way in bus.ways:
         sign = "≤" if way.holds else ">"
         shown = f"{figure(way.asked, 1)} {sign} {figure(way.may, 1)} A"
         rules = edition.limit("bus_share").rule if way.name == "opposite" else rule
         paths = ("bus", "main", "bus_others", "place")
-        tape.step(f"bus_{way.name}", BUS[way.name], way.asked, "A", shown, rules, entries=paths)
+        worksheet.step(
+            f"bus_{way.name}", BUS[way.name], way.asked, "A", shown, rules, entries=paths
+        )
     best = max(bus.ways, key=lambda way: way.may - way.asked)
     findings.judged(
         bus.holds,

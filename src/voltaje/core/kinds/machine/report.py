@@ -1,4 +1,4 @@
-"""A motor by its kW on the tape."""
+"""A motor by its kW on the worksheet."""
 
 from __future__ import annotations
 
@@ -43,7 +43,7 @@ def report(outcome: MachineOutcome, entries: MachineEntries, context: Context) -
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
         headline=told.headline,
-        ladder=told.rungs,
+        alternatives=told.alternatives,
         marks=told.marks,
         wires=told.wires,
         tests=told.tests,
@@ -51,28 +51,28 @@ def report(outcome: MachineOutcome, entries: MachineEntries, context: Context) -
 
 
 def _load(outcome: MachineOutcome, entries: MachineEntries) -> Worksheet:
-    tape, rated = Worksheet("load"), outcome.rated
+    worksheet, rated = Worksheet("load"), outcome.rated
     volts = outcome.feed.volts
     if rated.by == "nameplate":
-        tape.sum(
+        worksheet.sum(
             "amperes", say("Rated amperes, nameplate"), rated.amperes, "A", entries="nameplate"
         )
-        return tape
+        return worksheet
     if rated.cell is not None:
         shown = f"{figure(rated.cell.value)} × 400 ÷ {figure(volts)}"
         note = say("usual for its kW; the nameplate prevails")
         words = say("Rated amperes by its kW")
-        tape.sum(
+        worksheet.sum(
             "amperes", words, rated.amperes, "A", shown, rated.cell.rule, note=note, entries="power"
         )
-        return tape
+        return worksheet
     share = f"{figure(entries.efficiency / 100, 3)} ÷ {figure(entries.power_factor)}"
     plate = entries.power
     watts = plate.watts if plate and plate.watts is not None else 0.0
     shown = (
         f"{figure(watts)} ÷ {current_divisor(volts, entries.connection)} ÷ {share}" if watts else ""
     )
-    tape.sum(
+    worksheet.sum(
         "amperes",
         say("Rated amperes by efficiency and power factor"),
         rated.amperes,
@@ -81,19 +81,21 @@ def _load(outcome: MachineOutcome, entries: MachineEntries) -> Worksheet:
         note=say("the nameplate prevails"),
         entries=("power", "efficiency", "power_factor"),
     )
-    return tape
+    return worksheet
 
 
 def _start(outcome: MachineOutcome, entries: MachineEntries, findings: Findings) -> Worksheet:
-    tape = Worksheet("start")
+    worksheet = Worksheet("start")
     words = say("Starting amperes, {way}", way=say(STARTS[entries.start]))
     rules = outcome.usual.rule if outcome.usual else None
     shown = f"{figure(outcome.times)} × {figure(outcome.rated.amperes)}"
     note = say("as usual; the nameplate prevails") if outcome.usual else None
     paths = ("start", "start_times")
-    tape.step("start_amperes", words, outcome.start, "A", shown, rules, note=note, entries=paths)
+    worksheet.step(
+        "start_amperes", words, outcome.start, "A", shown, rules, note=note, entries=paths
+    )
     times = outcome.start / outcome.least if outcome.least else 0.0
-    tape.step(
+    worksheet.step(
         "least_device",
         say("Least device that lets it start"),
         outcome.least,
@@ -104,7 +106,7 @@ def _start(outcome: MachineOutcome, entries: MachineEntries, findings: Findings)
     )
     if outcome.start_lost is not None:
         percent = outcome.start_lost
-        tape.step(
+        worksheet.step(
             "start_drop",
             say("Its own cable loses while it starts"),
             percent,
@@ -126,11 +128,11 @@ def _start(outcome: MachineOutcome, entries: MachineEntries, findings: Findings)
                 rules=outcome.start_most.rule,
                 entries=("length", "start"),
             )
-    return tape
+    return worksheet
 
 
 def _relay(
-    outcome: MachineOutcome, entries: MachineEntries, tape: Worksheet, findings: Findings
+    outcome: MachineOutcome, entries: MachineEntries, worksheet: Worksheet, findings: Findings
 ) -> None:
     amperes, pair = outcome.rated.amperes, outcome.sizing.pair
     if entries.relay == "no":
@@ -145,4 +147,4 @@ def _relay(
     note = None
     if not fits(pair.device, pair.ampacity):
         note = say("it guards the cable too: the device clears shorts alone")
-    tape.step("overload", words, amperes, "A", note=note, entries="relay")
+    worksheet.step("overload", words, amperes, "A", note=note, entries="relay")

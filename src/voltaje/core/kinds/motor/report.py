@@ -1,4 +1,4 @@
-"""A motor on the tape."""
+"""A motor on the worksheet."""
 
 from __future__ import annotations
 
@@ -43,11 +43,11 @@ def report(outcome: MotorOutcome, entries: MotorEntries, context: Context) -> Re
         _overload(outcome, entries, edition, findings),
     ]
     if entries.actual_volts is not None:
-        tape = _volts(entries.actual_volts, outcome, findings)
-        sections.append(tape.section("volts", say("Its actual volts")))
+        worksheet = _volts(entries.actual_volts, outcome, findings)
+        sections.append(worksheet.section("volts", say("Its actual volts")))
     if outcome.start is not None:
-        tape = _start(outcome, outcome.start, entries, findings)
-        sections.append(tape.section("start", say("While it starts")))
+        worksheet = _start(outcome, outcome.start, entries, findings)
+        sections.append(worksheet.section("start", say("While it starts")))
     _device_above(outcome, edition, findings)
     results = {**_results(outcome), **told.results}
     return Report(
@@ -58,7 +58,7 @@ def report(outcome: MotorOutcome, entries: MotorEntries, context: Context) -> Re
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
         headline=told.headline,
-        ladder=told.rungs,
+        alternatives=told.alternatives,
         marks=told.marks,
         wires=told.wires,
     )
@@ -85,11 +85,11 @@ def _results(outcome: MotorOutcome) -> dict[str, Result]:
 
 
 def _motor(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> Worksheet:
-    cell, tape = outcome.current, Worksheet("load")
+    cell, worksheet = outcome.current, Worksheet("load")
     note = say("by the table, not the nameplate")
     if edition.says("motor_by_nameplate"):
         note = say("by the table: no nameplate amperes are given")
-    tape.sum(
+    worksheet.sum(
         "full_load_current",
         say("Full-load current, {hp} hp at {volts} V", hp=entries.horsepower, volts=outcome.volts),
         cell.value,
@@ -103,19 +103,19 @@ def _motor(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> Wo
     factor, amperes = figure(by.value / 100, 4), outcome.conductor
     if entries.duty == "continuous":
         shown = f"{figure(cell.value)} × {factor}"
-        tape.sum("conductor_amperes", say("Conductors, 125 %"), amperes, "A", shown, by.rule)
+        worksheet.sum("conductor_amperes", say("Conductors, 125 %"), amperes, "A", shown, by.rule)
     else:
         words = say("Conductors: {duty}", duty=say(DUTY[entries.duty]))
         shown = f"{figure(entries.nameplate)} × {factor}"
         paths = ("duty", "rated_time", "nameplate")
-        tape.sum("conductor_amperes", words, amperes, "A", shown, by.rule, entries=paths)
-    return tape
+        worksheet.sum("conductor_amperes", words, amperes, "A", shown, by.rule, entries=paths)
+    return worksheet
 
 
 def _devices(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> Worksheet:
-    found, current, tape = outcome.devices, outcome.current.value, Worksheet("device")
+    found, current, worksheet = outcome.devices, outcome.current.value, Worksheet("device")
     percent = found.percent
-    tape.step(
+    worksheet.step(
         "device_percent",
         say(
             "{device}, {percent} %",
@@ -130,7 +130,7 @@ def _devices(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> 
     )
     if entries.protection == "instantaneous breaker":
         larger = found.larger.percent.rule if found.larger else None
-        tape.result(
+        worksheet.result(
             "device_most",
             say("Its setting, at most"),
             found.most,
@@ -140,21 +140,21 @@ def _devices(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> 
             note=say("adjustable, in a listed combination controller"),
             entries="starts",
         )
-        return tape
+        return worksheet
     rule = edition.cites("motor_next_size") if found.most > found.exact * (1 + 1e-9) else None
     if found.larger is not None:
         rule = edition.rule("motor_larger")
-        _larger(found, current, edition, tape)
+        _larger(found, current, edition, worksheet)
     words, shown = say("Device, at most"), f"{figure(found.exact)} → {figure(found.most)} A"
     rules = (rule, edition.rule("standard_devices"))
-    tape.result("device_most", words, found.most, "A", shown, rules)
-    return tape
+    worksheet.result("device_most", words, found.most, "A", shown, rules)
+    return worksheet
 
 
-def _larger(found: Devices, current: float, edition: Edition, tape: Worksheet) -> None:
+def _larger(found: Devices, current: float, edition: Edition, worksheet: Worksheet) -> None:
     larger, rule = found.larger, edition.rule("motor_larger")
     assert larger is not None  # noqa: S101 - asked by the caller
-    tape.step(
+    worksheet.step(
         "device_larger",
         say("It does not start: up to {percent} %", percent=larger.percent.value),
         larger.limit,
@@ -170,13 +170,13 @@ def _larger(found: Devices, current: float, edition: Edition, tape: Worksheet) -
         )
         shown = f"{figure(current)} × {figure(above.value / 100, 4)}"
         rules = (rule, above.rule, larger.ends.rule)
-        tape.step("device_larger_class", words, larger.higher, "A", shown, rules)
+        worksheet.step("device_larger_class", words, larger.higher, "A", shown, rules)
 
 
 def _overload(
     outcome: MotorOutcome, entries: MotorEntries, edition: Edition, findings: Findings
 ) -> Section:
-    found, tape = outcome.overload, Worksheet("overload")
+    found, worksheet = outcome.overload, Worksheet("overload")
     plate = figure(found.plate)
     if not found.read:
         findings.check(
@@ -186,7 +186,7 @@ def _overload(
             rules=edition.rule("motor_table_current"),
             entries="nameplate",
         )
-    tape.result(
+    worksheet.result(
         "overload",
         say("Overload, {percent} % of the nameplate", percent=found.share.value),
         found.amperes,
@@ -197,12 +197,12 @@ def _overload(
     )
     words = say("At most, where it will not start")
     shown = f"{plate} × {figure(found.most_share.value / 100, 4)}"
-    tape.note("overload_most", words, found.most, "A", shown, found.most_share.rule)
+    worksheet.note("overload_most", words, found.most, "A", shown, found.most_share.rule)
     if found.secondary is not None:
         more = edition.value("motor_conductor")
         shown = f"{figure(entries.secondary)} × {figure(more / 100, 4)}"
         rule = edition.rule("wound_rotor_secondary")
-        tape.step(
+        worksheet.step(
             "secondary",
             say("Secondary conductors, 125 %"),
             found.secondary,
@@ -212,19 +212,19 @@ def _overload(
             entries="secondary",
             flow="load",
         )
-    return tape.section("overload", say("Overload"))
+    return worksheet.section("overload", say("Overload"))
 
 
 def _start(
     outcome: MotorOutcome, start: Start, entries: MotorEntries, findings: Findings
 ) -> Worksheet:
     """The drop with the rotor locked: its amperes by code letter, or a multiple of the table's."""
-    feed, locked, tape = outcome.sizing.feed, figure(start.locked), Worksheet()
+    feed, locked, worksheet = outcome.sizing.feed, figure(start.locked), Worksheet()
     shown = f"{figure(outcome.current.value)} × {figure(entries.start_times)}"
     if start.letter is not None:
         shown = f"{figure(entries.horsepower)} hp × {figure(start.letter.value)} kVA ÷"
         shown += f" {current_divisor(feed.volts, feed.connection)}"
-    tape.step(
+    worksheet.step(
         "locked_rotor",
         say("Locked-rotor amperes"),
         start.locked,
@@ -236,7 +236,7 @@ def _start(
     )
     lost = start.lost
     if lost is None:
-        return tape
+        return worksheet
     carried = say(
         "{amperes} A × {ohms} Ω × {feet} ft: {lost} V, {there} V there",
         amperes=locked,
@@ -245,7 +245,7 @@ def _start(
         lost=figure(lost.volts_lost, 1),
         there=figure(feed.volts - lost.volts_lost, 1),
     )
-    tape.sum(
+    worksheet.sum(
         "start_drop",
         say("Voltage drop while it starts"),
         lost.percent,
@@ -268,13 +268,13 @@ def _start(
             mend=say("A larger conductor, or a starter that takes less."),
             entries="length",
         )
-    return tape
+    return worksheet
 
 
 def _volts(actual: float, outcome: MotorOutcome, findings: Findings) -> Worksheet:
     """A loaded motor draws about its power at any volts: current goes up as the volts go down,
     heat with its square, torque with the square of the volts. Common practice."""
-    current, ratio, tape = outcome.current.value, actual / outcome.volts, Worksheet()
+    current, ratio, worksheet = outcome.current.value, actual / outcome.volts, Worksheet()
     amperes, heat, torque = current / ratio, (1 / ratio**2 - 1) * 100, ratio**2 * 100
     if abs(ratio - 1) > VOLTS_OFF:
         percent = figure((ratio - 1) * 100, 1)
@@ -295,12 +295,12 @@ def _volts(actual: float, outcome: MotorOutcome, findings: Findings) -> Workshee
         )
     shown, path = figure(ratio, 3), "actual_volts"
     over = f"{figure(current)} ÷ {shown}"
-    tape.step("current_at_volts", say("Current, about"), amperes, "A", over, entries=path)
+    worksheet.step("current_at_volts", say("Current, about"), amperes, "A", over, entries=path)
     words = say("Temperature rise, more by about")
-    tape.step("heat_at_volts", words, heat, "%", f"1 ÷ {shown}² − 1", entries=path)
+    worksheet.step("heat_at_volts", words, heat, "%", f"1 ÷ {shown}² − 1", entries=path)
     words = say("Torque, of its rated")
-    tape.step("torque_at_volts", words, torque, "%", f"{shown}²", entries=path)
-    return tape
+    worksheet.step("torque_at_volts", words, torque, "%", f"{shown}²", entries=path)
+    return worksheet
 
 
 def _device_above(outcome: MotorOutcome, edition: Edition, findings: Findings) -> None:

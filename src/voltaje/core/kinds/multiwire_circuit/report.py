@@ -1,5 +1,5 @@
-"""Circuits that share a neutral on the tape: junction by junction and loop by loop as by hand, the
-circuit solved, and what happens when a conductor opens."""
+"""Circuits that share a neutral on the worksheet: junction by junction and loop by loop as by hand,
+the circuit solved, and what happens when a conductor opens."""
 
 from __future__ import annotations
 
@@ -130,12 +130,12 @@ def _findings(outcome: MultiwireOutcome, entries: MultiwireEntries, context: Con
 
 
 def _junctions(layout: MultiwireRun, hand: Hand) -> Worksheet:
-    tape = Worksheet()
+    worksheet = Worksheet()
     for joint in range(len(layout.joints) - 1, 0, -1):
         here = [load for load in layout.loads if load.joint == joint]
         parts = [f"{wire}: {figure(abs(hand[wire, joint]))} A" for wire in layout.legs]
         names = ", ".join(load.name for load in here)
-        tape.step(
+        worksheet.step(
             "junction",
             say("Neutral to joint {joint}: {names}", joint=joint, names=names),
             abs(hand["N", joint]),
@@ -145,7 +145,7 @@ def _junctions(layout: MultiwireRun, hand: Hand) -> Worksheet:
             entries=[f"{load.path}.nameplate" for load in here],
             flow=f"N:{joint}",
         )
-    return tape
+    return worksheet
 
 
 def _neutral_sum(layout: MultiwireRun, joint: int) -> str:
@@ -178,7 +178,7 @@ def _neutral_sum(layout: MultiwireRun, joint: int) -> str:
 
 def _loops(outcome: MultiwireOutcome, hand: Hand) -> Worksheet:
     """The second step by hand: round each load's loop, adding and subtracting the drops."""
-    layout, tape = outcome.layout, Worksheet()
+    layout, worksheet = outcome.layout, Worksheet()
     for load in layout.loads:
         across = layout.across(load)
         if not abs(across):
@@ -192,7 +192,7 @@ def _loops(outcome: MultiwireOutcome, hand: Hand) -> Worksheet:
             )
             parts.append(f"{'−' if lost >= 0 else '+'} {figure(abs(lost))} ({wire})")
             total -= lost
-        tape.step(
+        worksheet.step(
             "loop",
             say("{name}, {circuit}", name=load.name, circuit=say(CIRCUITS[load.row.circuit])),
             total,
@@ -202,12 +202,12 @@ def _loops(outcome: MultiwireOutcome, hand: Hand) -> Worksheet:
             entries=f"{load.path}.circuit",
             flow=load.row.id,
         )
-    return tape
+    return worksheet
 
 
 def _series(layout: MultiwireRun) -> Section:
     """What an open neutral does with two legs, as by hand: two groups in series across 240 V."""
-    tape = Worksheet()
+    worksheet = Worksheet()
     openings = [int(name.split(":")[1]) for name in layout.opened if name.startswith("N:")]
     cut = min(openings, default=0)
     side = dict.fromkeys(("L1", "L2"), 0.0)
@@ -221,20 +221,20 @@ def _series(layout: MultiwireRun) -> Section:
         for leg, value in ohms.items():
             words = say("All on {leg} behind the opening: {ohms} Ω", leg=leg, ohms=figure(value))
             shown = f"{figure(total)} × {figure(value)} ÷ {figure(both)}"
-            tape.step("series", words, total * value / both, "V", shown, flow=f"N:{cut}")
-        tape.note("series_note", say("In series across both legs; drops left out"))
+            worksheet.step("series", words, total * value / both, "V", shown, flow=f"N:{cut}")
+        worksheet.note("series_note", say("In series across both legs; drops left out"))
     else:
         words = say("Behind the opening only what is fed from the board’s side keeps its volts")
-        tape.note("series_note", words)
-    return tape.section("series", say("With the conductor open"))
+        worksheet.note("series_note", words)
+    return worksheet.section("series", say("With the conductor open"))
 
 
 def _volts(outcome: MultiwireOutcome) -> Worksheet:
-    layout, answer, tape = outcome.layout, outcome.solution, Worksheet()
+    layout, answer, worksheet = outcome.layout, outcome.solution, Worksheet()
     for load in layout.loads:
         volts = outcome.volts[load.path]
         percent, amperes = figure(100 * volts / load.rated, 1), figure(answer.amperes(load.path), 2)
-        tape.step(
+        worksheet.step(
             "load_volts",
             say("{name}", name=load.name),
             volts,
@@ -251,12 +251,12 @@ def _volts(outcome: MultiwireOutcome) -> Worksheet:
     for wire, amperes_ in outcome.first.items():
         if wire == "N":
             words = say("Neutral at the board")
-            tape.sum("first_amperes", words, amperes_, "A", flow=f"{wire}:1")
+            worksheet.sum("first_amperes", words, amperes_, "A", flow=f"{wire}:1")
         else:
             words = say("Circuit {name} at the board", name=wire)
-            tape.step("first_amperes", words, amperes_, "A", flow=f"{wire}:1")
-    tape.note("lost", say("Lost in the conductors"), answer.losses, "W")
-    return tape
+            worksheet.step("first_amperes", words, amperes_, "A", flow=f"{wire}:1")
+    worksheet.note("lost", say("Lost in the conductors"), answer.losses, "W")
+    return worksheet
 
 
 def _same_leg(

@@ -1,4 +1,4 @@
-"""A service on the tape."""
+"""A service on the worksheet."""
 
 from __future__ import annotations
 
@@ -59,11 +59,11 @@ def report(outcome: ServiceOutcome, entries: ServiceEntries, context: Context) -
     system, edition = context.supply.system, context.edition
     carried, found = outcome.carried, outcome.carried.calculated
     told = report_sizing(outcome.sizing, entries, context)
-    tape = feeder_demand.report(found, carried.placed, edition)
-    report_amperes(carried, system, edition, tape)
+    worksheet = feeder_demand.report(found, carried.placed, edition)
+    report_amperes(carried, system, edition, worksheet)
     if carried.design > carried.load:
-        report_design(carried, system, edition, tape)
-    report_export(outcome.back, carried.design, tape)
+        report_design(carried, system, edition, worksheet)
+    report_export(outcome.back, carried.design, worksheet)
     results = {
         "connected_load": Result(found.connected, "VA", say("Connected load")),
         "calculated_load": Result(found.load, "VA", say("Calculated load")),
@@ -89,7 +89,7 @@ def report(outcome: ServiceOutcome, entries: ServiceEntries, context: Context) -
         "service",
         edition.id,
         (
-            tape.section("load", say("Calculated load")),
+            worksheet.section("load", say("Calculated load")),
             *(_without(section) for section in told.sections),
             bonds.section("grounding", say("Grounding and bonding")),
         ),
@@ -97,7 +97,7 @@ def report(outcome: ServiceOutcome, entries: ServiceEntries, context: Context) -
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
         headline=told.headline,
-        ladder=told.rungs,
+        alternatives=told.alternatives,
         marks=told.marks,
         wires=tuple(w for w in told.wires if w.role != "G"),
     )
@@ -113,7 +113,7 @@ def _grounded(
     grounded: Grounded,
     entries: ServiceEntries,
     edition: Edition,
-    tape: Worksheet,
+    worksheet: Worksheet,
     results: dict[str, Result],
 ) -> None:
     pair = outcome.sizing.pair
@@ -125,7 +125,7 @@ def _grounded(
     note = say("it is the path of fault current")
     if several:
         note = say("to every disconnect: it is the path of fault current")
-    tape.step(
+    worksheet.step(
         "grounded_conductor",
         say("Grounded conductor: {size}", size=text),
         shown=Text(
@@ -149,7 +149,7 @@ def _grounded(
     note = say("ties the grounded conductor to ground, here and nowhere after it")
     if several:
         note = say("ties the grounded conductor to ground, in each disconnect")
-    tape.step(
+    worksheet.step(
         "main_bonding_jumper",
         say("Main bonding jumper: {size}", size=text),
         shown=jumper.shown or say("{mils} circular mils", mils=total),
@@ -160,12 +160,12 @@ def _grounded(
 
 
 def _side_jumper(
-    outcome: ServiceOutcome, edition: Edition, tape: Worksheet, results: dict[str, Result]
+    outcome: ServiceOutcome, edition: Edition, worksheet: Worksheet, results: dict[str, Result]
 ) -> None:
     side = outcome.side_jumper
     text = label(side.size, outcome.sizing.pair.option.material)
     results["supply_side_jumper"] = Result(text, "", say("Supply-side bonding jumper"))
-    tape.step(
+    worksheet.step(
         "supply_side_jumper",
         say("Supply-side bonding jumper: {size}", size=text),
         shown=side.shown or "",
@@ -178,7 +178,7 @@ def _side_jumper(
 def _electrodes(
     outcome: ServiceOutcome,
     edition: Edition,
-    tape: Worksheet,
+    worksheet: Worksheet,
     results: dict[str, Result],
     findings: Findings,
 ) -> None:
@@ -187,7 +187,9 @@ def _electrodes(
         text, key = label(jumper.size, "copper"), f"electrode_{name}"
         results[key] = Result(text, "", where)
         words = say("{electrode}: {size}", electrode=where, size=text)
-        tape.step(key, words, shown=jumper.shown or "", rules=jumper.rules, entries=name, flow=key)
+        worksheet.step(
+            key, words, shown=jumper.shown or "", rules=jumper.rules, entries=name, flow=key
+        )
     if outcome.electrode is None:
         findings.fail(
             "electrode",

@@ -1,4 +1,4 @@
-"""A street on the tape."""
+"""A street on the worksheet."""
 
 from __future__ import annotations
 
@@ -91,12 +91,12 @@ def _results(outcome: StreetOutcome) -> dict[str, Result]:
 
 
 def _moments(outcome: StreetOutcome, context: Context) -> Worksheet:
-    tape = Worksheet()
+    worksheet = Worksheet()
     unit = "ft" if context.units == "us" else "m"
     for house in outcome.street.houses:
         far = feet(house.at) if unit == "ft" else house.at
         note = None if house.told or house.three else say("put there by VA × distance")
-        tape.step(
+        worksheet.step(
             "consumer",
             say("{name}", name=house.name),
             house.va,
@@ -112,15 +112,15 @@ def _moments(outcome: StreetOutcome, context: Context) -> Worksheet:
             flow=house.line,
         )
     total = sum(house.va for house in outcome.street.houses)
-    tape.sum("load", say("All consumers"), total, "VA")
-    return tape
+    worksheet.sum("load", say("All consumers"), total, "VA")
+    return worksheet
 
 
 def _head(outcome: StreetOutcome) -> Worksheet:
-    tape, system = Worksheet(), outcome.street.system
+    worksheet, system = Worksheet(), outcome.street.system
     for line in system.lines:
         fuse = outcome.fuses.get(line)
-        tape.step(
+        worksheet.step(
             f"head_{line.lower()}",
             say("{line}", line=line),
             outcome.head[line],
@@ -130,13 +130,13 @@ def _head(outcome: StreetOutcome) -> Worksheet:
             entries="fuse",
             flow=line,
         )
-    tape.step("head_n", say("Neutral"), outcome.head["N"], "A", flow="N")
-    tape.note("losses", say("Lost in all conductors"), outcome.losses, "W")
-    return tape
+    worksheet.step("head_n", say("Neutral"), outcome.head["N"], "A", flow="N")
+    worksheet.note("losses", say("Lost in all conductors"), outcome.losses, "W")
+    return worksheet
 
 
 def _volts(outcome: StreetOutcome) -> Worksheet:
-    tape, nominal = Worksheet(), outcome.volts
+    worksheet, nominal = Worksheet(), outcome.volts
     for at in outcome.there:
         for line, volts in at.volts.items():
             words = say("{name}", name=at.house.name)
@@ -147,8 +147,8 @@ def _volts(outcome: StreetOutcome) -> Worksheet:
             note = say("dark") if line == at.cut else note
             share = figure(100 * volts / nominal, 1)
             shown = say("{percent} % of {nominal} V", percent=share, nominal=figure(nominal, 0))
-            tape.step("volts", words, volts, "V", shown, note=note, flow=line)
-    return tape
+            worksheet.step("volts", words, volts, "V", shown, note=note, flow=line)
+    return worksheet
 
 
 def _cut_at(outcome: StreetOutcome) -> float:

@@ -1,4 +1,4 @@
-"""A supply on the tape: what stands on it, against its rating; its conductors' colors."""
+"""A supply on the worksheet: what stands on it, against its rating; its conductors' colors."""
 
 from __future__ import annotations
 
@@ -15,13 +15,13 @@ def report(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> 
     system, edition = SYSTEMS[entries.system], context.edition
     pieces = context.below.pieces
     load, exact, whole = outcome.load, outcome.balanced, whole_amperes(outcome.drawn)
-    tape = Worksheet()
-    tape.step("connected_load", say("Connected below"), outcome.connected, "VA")
+    worksheet = Worksheet()
+    worksheet.step("connected_load", say("Connected below"), outcome.connected, "VA")
     if outcome.calculated and len(pieces) > 1:
-        tape += context.code.report_demand(outcome.calculated, pieces, edition)
+        worksheet += context.code.report_demand(outcome.calculated, pieces, edition)
     else:
-        tape.sum("calculated_load", say("Calculated load below"), load, "VA")
-    tape.result(
+        worksheet.sum("calculated_load", say("Calculated load below"), load, "VA")
+    worksheet.result(
         "amperes",
         say("Amperes at {volts} V", volts=system.line_to_line or system.to_neutral),
         outcome.drawn,
@@ -47,7 +47,7 @@ def report(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> 
         "supply",
         edition.id,
         (
-            tape.section("supply", say("What stands on it")),
+            worksheet.section("supply", say("What stands on it")),
             colors.section("marking", say("Identification")),
         ),
         results,

@@ -42,7 +42,7 @@ from voltaje.core.rules.north_america.transformers import (
 from voltaje.core.rules.north_america.wired import Feed, SideRun, size
 from voltaje.core.rules.north_america.wired.far_end import conductors
 
-SHOWN_DEVICES = 8  # no code figure: how many the ladder shows
+SHOWN_DEVICES = 8  # no code figure: how many alternatives are shown
 USUAL_AIM = 1.25  # common practice: a primary device of about 125 %
 SCHEMES: tuple[Scheme, ...] = ("primary only", "primary and secondary")
 SIDES: tuple[Side, ...] = ("primary", "secondary")

@@ -1,4 +1,4 @@
-"""A transformer on the tape."""
+"""A transformer on the worksheet."""
 
 from __future__ import annotations
 
@@ -16,8 +16,8 @@ from voltaje.core.rules.north_america.transformers import Limit, standard_kva
 from voltaje.core.rules.north_america.wired import (
     SizingReport,
     report_sizing,
+    side_alternatives,
     side_results,
-    side_rungs,
     side_sections,
 )
 from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG, feet
@@ -39,7 +39,7 @@ def report(outcome: TransformerOutcome, entries: TransformerEntries, context: Co
     first = report_sizing(one.sizing, one.entries, one.context(context)) if one else None
     two = outcome.secondary
     second = report_sizing(two.sizing, two.entries, two.context(context))
-    tape = _transformer(outcome, entries, context, findings)
+    worksheet = _transformer(outcome, entries, context, findings)
     if outcome.below_rated:
         _below_rated(outcome, entries, findings)
     _run_rules(outcome, entries, edition, findings)
@@ -53,7 +53,7 @@ def report(outcome: TransformerOutcome, entries: TransformerEntries, context: Co
     saved = _saved(first, context) if first else Worksheet()
     bonds = _grounding(outcome, edition)
     sections = (
-        tape.section("load", say("The transformer")),
+        worksheet.section("load", say("The transformer")),
         guard(outcome, entries, edition).section(
             "protection", say("Most its devices may be rated")
         ),
@@ -73,7 +73,10 @@ def report(outcome: TransformerOutcome, entries: TransformerEntries, context: Co
         tuple(findings),
         answer=tuple(name for name in ANSWER if name in results),
         headline=f"{figure(outcome.kva)} kVA · {percent_of(outcome.loading)} %",
-        ladder=(*(side_rungs(first, "Primary") if first else ()), *side_rungs(second, "Secondary")),
+        alternatives=(
+            *(side_alternatives(first, "Primary") if first else ()),
+            *side_alternatives(second, "Secondary"),
+        ),
         marks=(first or second).marks,
         wires=second.wires,
     )
@@ -128,22 +131,22 @@ def _transformer(
     outcome: TransformerOutcome, entries: TransformerEntries, context: Context, findings: Findings
 ) -> Worksheet:
     """Its size, the currents of both sides, the secondary's volts, its fault current."""
-    kva, one, two, tape = outcome.kva, outcome.one, outcome.two, Worksheet()
-    _size(outcome, entries, context.edition, tape, findings)
+    kva, one, two, worksheet = outcome.kva, outcome.one, outcome.two, Worksheet()
+    _size(outcome, entries, context.edition, worksheet, findings)
     va = figure(kva * 1000)
     words, shown = say("Primary full-load current"), f"{va} ÷ {one.divisor}"
-    tape.sum("primary_current", words, one.current, "A", shown, flow="primary")
+    worksheet.sum("primary_current", words, one.current, "A", shown, flow="primary")
     words, shown = say("Secondary full-load current"), f"{va} ÷ {two.divisor}"
-    tape.sum("secondary_current", words, two.current, "A", shown, flow="secondary")
+    worksheet.sum("secondary_current", words, two.current, "A", shown, flow="secondary")
     if context.edition.has_limit("transformer_conductors"):
         more = context.edition.limit("transformer_conductors")
         for side, winding in (("primary", one), ("secondary", two)):
             words = say("Conductors of the {side}, {percent} %", side=say(side), percent=more.value)
             shown = f"{figure(winding.current)} × {figure(more.value / 100, 4)}"
             carried = winding.current * more.value / 100
-            tape.step(f"{side}_carries", words, carried, "A", shown, more.rule, flow=side)
+            worksheet.step(f"{side}_carries", words, carried, "A", shown, more.rule, flow=side)
     turns = figure(1 + float(entries.tap) / 100, 3)
-    tape.note(
+    worksheet.note(
         "secondary_volts",
         say("Secondary volts on tap {tap} %", tap=entries.tap),
         outcome.volts,
@@ -159,12 +162,12 @@ def _transformer(
         )
         words, shown = say("Each of the two units"), f"{figure(kva)} ÷ 1.732"
         each = kva / sqrt(3)
-        tape.note("open_delta", words, each, "kVA", shown, note=note, flow="load")
+        worksheet.note("open_delta", words, each, "kVA", shown, note=note, flow="load")
     if entries.impedance is not None:
         shown = str(say("by its impedance and the source’s"))
         if not context.supply.fault:
             shown = f"{figure(two.current)} ÷ {figure(entries.impedance / 100, 4)}"
-        tape.note(
+        worksheet.note(
             "fault",
             say("Available fault current at the secondary"),
             outcome.fault,
@@ -174,29 +177,29 @@ def _transformer(
             entries="impedance",
             flow="secondary",
         )
-    return tape
+    return worksheet
 
 
 def _size(
     outcome: TransformerOutcome,
     entries: TransformerEntries,
     edition: Edition,
-    tape: Worksheet,
+    worksheet: Worksheet,
     findings: Findings,
 ) -> None:
     load, needed, kva = outcome.load, outcome.needed, outcome.kva
-    tape.sum("calculated_load", say("Calculated load below"), load, "VA", flow="load")
+    worksheet.sum("calculated_load", say("Calculated load below"), load, "VA", flow="load")
     heaviest = outcome.heaviest
     if not fits(heaviest, load * HEAVIER):
         words = say("By the heaviest winding, the lines not being alike")
         note = say("a transformer is rated for its heaviest winding")
-        tape.sum("heaviest_va", words, heaviest, "VA", note=note, flow="load")
+        worksheet.sum("heaviest_va", words, heaviest, "VA", note=note, flow="load")
     if entries.spare:
         shown = f"{figure(heaviest)} × {figure(1 + entries.spare / 100)}"
         words = say("With spare")
-        tape.step("with_spare", words, needed, "kVA", shown, entries="spare", flow="load")
+        worksheet.step("with_spare", words, needed, "kVA", shown, entries="spare", flow="load")
     if entries.kva is None:
-        tape.result(
+        worksheet.result(
             "kva",
             say("Next usual size"),
             kva,
@@ -207,7 +210,7 @@ def _size(
             flow="load",
         )
         return
-    tape.result("kva", say("Size, by hand"), kva, "kVA", entries="kva")
+    worksheet.result("kva", say("Size, by hand"), kva, "kVA", entries="kva")
     if not within_rating(outcome.loading):
         larger = standard_kva(needed, outcome.two.three_phase, edition)
         findings.fail(
@@ -223,20 +226,20 @@ def _schemes(
     outcome: TransformerOutcome, entries: TransformerEntries, edition: Edition
 ) -> Worksheet:
     """The table's figures for both schemes side by side."""
-    tape = Worksheet()
+    worksheet = Worksheet()
     for scheme, side, limit in outcome.schemes:
         words = say("Primary only") if scheme == "primary only" else say("Both sides")
         name = f"{scheme}_{side}"
         if limit is None:
             rule = edition.rule("transformer_protection")
             none = say("{scheme}: {side}, none asked", scheme=words, side=say(side))
-            tape.note(name, none, rules=rule)
+            worksheet.note(name, none, rules=rule)
             continue
         how = say("the largest standard size not above")
         if limit.next_size:
             how = say("the next standard size up is allowed at 125 %")
         winding = outcome.one if side == "primary" else outcome.two
-        tape.step(
+        worksheet.step(
             name,
             say(
                 "{scheme}: {side}, {percent} %", scheme=words, side=say(side), percent=limit.percent
@@ -250,7 +253,7 @@ def _schemes(
             kind="sum" if scheme == entries.scheme else "note",
             flow=side,
         )
-    return tape
+    return worksheet
 
 
 def _limit(current: float, limit: Limit) -> str:
@@ -261,8 +264,8 @@ def _limit(current: float, limit: Limit) -> str:
 
 def _high(outcome: TransformerOutcome, entries: TransformerEntries, edition: Edition) -> Worksheet:
     """450.3(A), for a primary above 1,000 V."""
-    tape, limit = Worksheet(), outcome.limits["primary"]
-    tape.sum(
+    worksheet, limit = Worksheet(), outcome.limits["primary"]
+    worksheet.sum(
         "high_primary",
         say(
             "Primary {device}, {percent} %", device=say(entries.high_device), percent=limit.percent
@@ -280,8 +283,8 @@ def _high(outcome: TransformerOutcome, entries: TransformerEntries, edition: Edi
         words = say("Secondary, {percent} %", percent=second.percent)
         shown = _limit(outcome.two.current, second)
         rules = second.rules
-        tape.sum("high_secondary", words, second.standard, "A", shown, rules, flow="secondary")
-    return tape
+        worksheet.sum("high_secondary", words, second.standard, "A", shown, rules, flow="secondary")
+    return worksheet
 
 
 def _below_rated(
@@ -382,13 +385,13 @@ def _inrush(outcome: TransformerOutcome, entries: TransformerEntries, findings: 
 
 def _grounding(outcome: TransformerOutcome, edition: Edition) -> Worksheet:
     """The bonds of a separately derived system, copper (250.30)."""
-    pair, tape = outcome.secondary.sizing.pair, Worksheet("bond")
+    pair, worksheet = outcome.secondary.sizing.pair, Worksheet("bond")
     metal, mils = pair.option.material, pair.option.mils * pair.sets
     jumper, steel, rod = outcome.jumper, outcome.steel, outcome.rod
     derived = edition.rule("derived_system")
     text = label(jumper.size, metal)
     if outcome.two.system.has_neutral:
-        tape.step(
+        worksheet.step(
             "system_bonding_jumper",
             say("System bonding jumper: {size}", size=text),
             shown=jumper.shown or say("{mils} circular mils", mils=mils),
@@ -397,27 +400,27 @@ def _grounding(outcome: TransformerOutcome, edition: Edition) -> Worksheet:
         )
     words = say("Supply-side bonding jumper: {size}", size=text)
     rules = (edition.rule("supply_side_jumper"), *jumper.rules)
-    tape.step("supply_side_jumper", words, shown=jumper.shown or "", rules=rules)
+    worksheet.step("supply_side_jumper", words, shown=jumper.shown or "", rules=rules)
     words = say(
         "Grounding electrode conductor to steel or water pipe: {size}",
         size=label(steel.size, metal),
     )
     rules = (derived, *steel.rules)
-    tape.step("electrode_conductor", words, rules=rules, flow="electrode")
+    worksheet.step("electrode_conductor", words, rules=rules, flow="electrode")
     words = say("To a rod: {size} is enough", size=label(rod.size, metal))
-    tape.note("electrode_rod", words, shown=rod.shown or "", rules=rod.rules, flow="electrode")
-    return tape
+    worksheet.note("electrode_rod", words, shown=rod.shown or "", rules=rod.rules, flow="electrode")
+    return worksheet
 
 
 def _saved(told: SizingReport, context: Context) -> Worksheet:
     """The metal that the chosen pair saves against the largest device that is allowed."""
-    tape, own = Worksheet(), next((r for r in told.rungs if r.chosen), None)
+    worksheet, own = Worksheet(), next((r for r in told.alternatives if r.chosen), None)
     if own is None:
-        return tape
-    larger = [r for r in told.rungs if r.passes and r.device > own.device]
+        return worksheet
+    larger = [r for r in told.alternatives if r.passes and r.device > own.device]
     rivals = [r for r in larger if r.material == own.material]
     if not rivals:
-        return tape
+        return worksheet
     most = max(rivals, key=lambda r: (r.device, -r.mass))
     unit, factor, length = "lb", POUNDS_PER_KG * METRES_PER_FOOT, "100 ft"
     if context.units == "metric":
@@ -429,5 +432,5 @@ def _saved(told: SizingReport, context: Context) -> Worksheet:
         conductor=most.conductor,
     )
     saved = (most.mass - own.mass) * 100 * factor
-    tape.note("metal_saved", words, saved, unit, flow="primary")
-    return tape
+    worksheet.note("metal_saved", words, saved, unit, flow="primary")
+    return worksheet

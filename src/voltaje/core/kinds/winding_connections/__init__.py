@@ -1,6 +1,6 @@
 """A bench of windings: units, and the list of joints between the ends of their coils, solved as it
 is typed. ``bench`` reads the list, ``calculate`` solves it, ``report`` puts volts, group and what
-is wrong on the tape, ``benches`` are worked ones to begin with."""
+is wrong on the worksheet, ``benches`` are worked ones to begin with."""
 
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
 from voltaje.core.kinds.winding_connections import calculate, report

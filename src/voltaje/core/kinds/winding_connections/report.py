@@ -1,4 +1,4 @@
-"""A bench on the tape: points, lines, coils, the group, and what keeps it from being one."""
+"""A bench on the worksheet: points, lines, coils, the group, and what keeps it from being one."""
 
 from __future__ import annotations
 
@@ -134,7 +134,7 @@ def _mended(mend: Mend) -> Text:
 def _group(
     outcome: WindingConnectionsOutcome, findings: Findings, results: dict[str, Result]
 ) -> Section:
-    tape, group = Worksheet("group"), outcome.group
+    worksheet, group = Worksheet("group"), outcome.group
     title = say("Group")
     results["group"] = Result("–", "", title)
     if group is None or not outcome.lines_brought:
@@ -146,31 +146,31 @@ def _group(
                 lines=", ".join(missing),
             )
         findings.check("lines", words, entries=("taken", "joints"))
-        return tape.section("group", title)
+        return worksheet.section("group", title)
     results["group"] = Result(group.name or str(say("none")), "", title)
     if outcome.turned:
-        tape.note("side", say("The lines taken are the high-voltage side"))
+        worksheet.note("side", say("The lines taken are the high-voltage side"))
     high, low = group.high[0], group.low[0]
     words = say("High side’s first line, from its middle")
-    tape.step("high", words, abs(high), "V", angle(high), flow="high")
+    worksheet.step("high", words, abs(high), "V", angle(high), flow="high")
     words = say("Low side’s first line")
-    tape.step("low", words, abs(low), "V", angle(low), flow="low")
+    worksheet.step("low", words, abs(low), "V", angle(low), flow="low")
     if group.hour is not None:
         behind = (degrees(phase(high)) - degrees(phase(low))) % WHOLE
         shown = f"{figure(behind, 0)}° ÷ {HOURS_TURN}°"
         words = say("Low stands behind high by")
-        tape.step("hour", words, group.hour, "h", shown)
+        worksheet.step("hour", words, group.hour, "h", shown)
         results["hour"] = Result(group.hour, "", say("Hour"))
     letters = say("How both sides are joined: {letters}", letters=group.letters)
-    tape.note("letters", letters, rules=practice().rule("connection_groups"))
+    worksheet.note("letters", letters, rules=practice().rule("connection_groups"))
     if group.name:
         findings.passes(
             "group",
             say("A standard group: {group}, its lines in the supply’s sequence.", group=group.name),
         )
-        return tape.section("group", title)
+        return worksheet.section("group", title)
     findings.check("group", _why(group), mend=_way_out(outcome, group), entries="joints")
-    return tape.section("group", title)
+    return worksheet.section("group", title)
 
 
 def _way_out(outcome: WindingConnectionsOutcome, group: VectorGroup) -> Text | None:
@@ -212,7 +212,7 @@ def _alike(phasors: tuple[complex, ...]) -> bool:
 
 def _lines(outcome: WindingConnectionsOutcome, results: dict[str, Result]) -> Section:
     """Line to line, on both sides."""
-    tape = Worksheet("low")
+    worksheet = Worksheet("low")
     for lines, first in ((outcome.fed, False), (outcome.taken, True)):
         if len(lines) != 3 or any(line not in outcome.at for line in lines):
             continue
@@ -220,28 +220,28 @@ def _lines(outcome: WindingConnectionsOutcome, results: dict[str, Result]) -> Se
             one, other = lines[index], lines[(index + 1) % 3]
             phasor = outcome.at[one] - outcome.at[other]
             words = say("Line {pair}", pair=f"{one}–{other}")
-            tape.step(f"line_{one}{other}", words, abs(phasor), "V", angle(phasor))
+            worksheet.step(f"line_{one}{other}", words, abs(phasor), "V", angle(phasor))
             if first:
                 results[f"line_{index + 1}"] = Result(abs(phasor), "V", words)
-    return tape.section("lines", say("Line volts"))
+    return worksheet.section("lines", say("Line volts"))
 
 
 def _meter(outcome: WindingConnectionsOutcome, results: dict[str, Result]) -> Section:
-    tape, reading = Worksheet(), outcome.reading
+    worksheet, reading = Worksheet(), outcome.reading
     if reading is not None:
         words = say("Meter from {one} to {other}", one=reading.one, other=reading.other)
         if reading.volts is None:
-            tape.note("meter", words, note=say("nothing ties the two together: no reading"))
+            worksheet.note("meter", words, note=say("nothing ties the two together: no reading"))
         else:
             shown = angle(reading.volts) if abs(reading.volts) > NOTHING else ""
-            tape.result("meter", words, abs(reading.volts), "V", shown, entries="meter")
+            worksheet.result("meter", words, abs(reading.volts), "V", shown, entries="meter")
             results["reading"] = Result(abs(reading.volts), "V", words)
-    return tape.section("meter", say("The meter"))
+    return worksheet.section("meter", say("The meter"))
 
 
 def _coils(outcome: WindingConnectionsOutcome) -> Section:
     """Each coil's phasor: those of one unit are parallel."""
-    tape = Worksheet()
+    worksheet = Worksheet()
     for coil in outcome.coils:
         phasor = outcome.across[coil.name]
         nets = [net_of(outcome, end) for end in coil.ends]
@@ -254,22 +254,24 @@ def _coils(outcome: WindingConnectionsOutcome) -> Section:
         if rated and amperes > 2 * MAGNETIZING_SHOWN * rated:
             note = say("{amperes} A of its {rated} A", amperes=figure(amperes), rated=figure(rated))
         words = say("Coil {name}, {volts} V", name=coil.name, volts=coil.volts)
-        tape.step(f"coil_{coil.name}", words, abs(phasor), "V", shown, note=note, flow=coil.name)
-    return tape.section("coils", say("Coils, from the dot to the other end"))
+        worksheet.step(
+            f"coil_{coil.name}", words, abs(phasor), "V", shown, note=note, flow=coil.name
+        )
+    return worksheet.section("coils", say("Coils, from the dot to the other end"))
 
 
 MAGNETIZING_SHOWN = 0.05  # no code figure: what magnetizes a unit is not told
 
 
 def _points(outcome: WindingConnectionsOutcome) -> Section:
-    tape = Worksheet()
+    worksheet = Worksheet()
     for name in sorted(
         {token for token in outcome.at if token[-1] not in "+-"},
         key=lambda name: (name.islower(), name),
     ):
         phasor = outcome.at[name]
         note = say("counted from the middle of what floats with it")
-        tape.step(
+        worksheet.step(
             f"point_{name}",
             say("Point {name}", name=name),
             abs(phasor),
@@ -277,11 +279,11 @@ def _points(outcome: WindingConnectionsOutcome) -> Section:
             angle(phasor) if abs(phasor) > NOTHING else "",
             note=note if name in outcome.floating else None,
         )
-    return tape.section("points", say("Points, from the neutral"))
+    return worksheet.section("points", say("Points, from the neutral"))
 
 
 def _joints(outcome: WindingConnectionsOutcome) -> Section:
-    tape = Worksheet()
+    worksheet = Worksheet()
     for index, net in enumerate(outcome.nets):
         words = say("{ends}", ends=net.text)
         first = outcome.at.get(net.members[0])
@@ -289,10 +291,10 @@ def _joints(outcome: WindingConnectionsOutcome) -> Section:
         if first is not None:
             shown = f"{figure(abs(first), 1)} V"
             shown += f" {angle(first)}" if abs(first) > NOTHING else ""
-        tape.note(f"joint_{index}", words, shown=shown, entries="joints")
+        worksheet.note(f"joint_{index}", words, shown=shown, entries="joints")
     for end in open_ends(outcome):
-        tape.note(f"open_{end}", say("{end}: open", end=end))
-    return tape.section("joints", say("Joints, as they stand"))
+        worksheet.note(f"open_{end}", say("{end}: open", end=end))
+    return worksheet.section("joints", say("Joints, as they stand"))
 
 
 def _findings(

@@ -43,7 +43,7 @@ def export(below: Demand, system: System, edition: Edition) -> Export | None:
     return Export(amperes, amperes * (more.value / 100 if more else 1.0), more)
 
 
-def report_export(found: Export | None, load: float, tape: Worksheet) -> None:
+def report_export(found: Export | None, load: float, worksheet: Worksheet) -> None:
     """What flows back beside the load that the conductors are sized for, A."""
     if found is None:
         return
@@ -55,7 +55,7 @@ def report_export(found: Export | None, load: float, tape: Worksheet) -> None:
     rule = found.more.rule if found.more else None
     if found.design > load:
         note = say("more than the load asks: the loads may be off while it feeds in")
-    tape.sum("export_design", words, found.design, "A", shown, rule, note=note, flow="load")
+    worksheet.sum("export_design", words, found.design, "A", shown, rule, note=note, flow="load")
 
 
 def at_fault(below: Demand, supply: SupplyPoint) -> float:

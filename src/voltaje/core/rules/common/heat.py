@@ -99,7 +99,7 @@ def _by_maker(entries: Surroundings) -> float | None:
     return one + (other - one) * (entries.inside - low) / (high - low)
 
 
-def report_heat(found: Heat, entries: Surroundings, rating: float, tape: Worksheet) -> None:
+def report_heat(found: Heat, entries: Surroundings, rating: float, worksheet: Worksheet) -> None:
     """Both factors, from a rating to what is left of it."""
     warm = rating * found.inside
     note = (
@@ -107,7 +107,7 @@ def report_heat(found: Heat, entries: Surroundings, rating: float, tape: Workshe
         if found.inside_cell is None
         else say("generic; the maker’s table prevails")
     )
-    tape.step(
+    worksheet.step(
         "inside",
         say("At {degrees} °C in the enclosure", degrees=entries.inside),
         warm,
@@ -118,7 +118,7 @@ def report_heat(found: Heat, entries: Surroundings, rating: float, tape: Workshe
         entries=("inside", "reference"),
     )
     if found.beside != 1 and found.beside_cell is not None:
-        tape.step(
+        worksheet.step(
             "beside",
             say("{count} loaded side by side", count=entries.beside + 1),
             warm * found.beside,

@@ -48,8 +48,8 @@ class Carries:
 
 class Strand(Protocol):
     """The conductors of a run as a family has them, as they lie: the ``sizes`` that are tried, the
-    smallest first; the ``lies`` by which the tape names method and column (``None``: nothing to
-    say)."""
+    smallest first; the ``lies`` by which the worksheet names method and column (``None``: nothing
+    to say)."""
 
     @property
     def sizes(self) -> tuple[Size, ...]: ...

@@ -130,7 +130,11 @@ class Iec:
         return sizing.ask(wants, edition)
 
     def report_design(
-        self, wants: CircuitLoadRequest, asked: CircuitRequest, edition: Edition, tape: Worksheet
+        self,
+        wants: CircuitLoadRequest,
+        asked: CircuitRequest,
+        edition: Edition,
+        worksheet: Worksheet,
     ) -> None:
         """The design current is the load's, or what usual guidance leaves of a cooker."""
         if not wants.diversity:
@@ -143,7 +147,7 @@ class Iec:
             socket = edition.limit("cooker_socket")
             shown += f" + {figure(socket.value)}"
             rules.append(socket.rule)
-        tape.sum(
+        worksheet.sum(
             "diversity",
             say("After usual diversity"),
             asked.design,
@@ -171,16 +175,16 @@ class Iec:
         return Summed(connected, sum(shares), tuple(shares), tuple(apart))
 
     def report_demand(self, found: Any, pieces: Sequence[Piece], edition: Edition) -> Worksheet:
-        tape = Worksheet()
+        worksheet = Worksheet()
         for one in found.apart:
             words = say(
                 "“{name}” never together: {kept} counts", name=one.name, kept=pieces[one.kept].name
             )
-            tape.note("noncoincident", words, -one.off, "VA", flow="noncoincident")
+            worksheet.note("noncoincident", words, -one.off, "VA", flow="noncoincident")
         shown = " + ".join(figure(share) for share in found.shares if share)
         note = say("no diversity: none is given by the code itself")
-        tape.sum("calculated_load", say("All load whole"), found.load, "VA", shown, note=note)
-        return tape
+        worksheet.sum("calculated_load", say("All load whole"), found.load, "VA", shown, note=note)
+        return worksheet
 
 
 CODES: Mapping[str, Code] = {

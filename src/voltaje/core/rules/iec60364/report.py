@@ -1,4 +1,4 @@
-"""A final circuit on the tape: device, cable, drop, disconnection, protective conductor."""
+"""A final circuit on the worksheet: device, cable, drop, disconnection, protective conductor."""
 
 from __future__ import annotations
 
@@ -152,6 +152,7 @@ def _alternative(pair: CableCandidate, chosen: bool) -> Alternative:
         (pair.verdict.rule,),
         pair.mass,
         pair.price,
+        check=pair.verdict.check,
     )
 
 
@@ -191,7 +192,7 @@ def _lost(sizing: CableSizing, edition: Edition, findings: Findings) -> None:
 
 def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Worksheet:
     """It × Ca × Cg = Iz, and Iz ≥ In."""
-    pair, laid, tape = sizing.pair, sizing.laid, Worksheet("conductor")
+    pair, laid, worksheet = sizing.pair, sizing.laid, Worksheet("conductor")
     words = say(
         "{cable}, {made}; {method}",
         cable=cable_of(pair),
@@ -202,14 +203,14 @@ def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Work
     shown += f" = {figure(pair.asked / laid.factor, 1)} A"
     paths = ("cable", entries.METHOD)
     it = pair.tabulated
-    tape.step("tabulated", words, it.value, "A", shown, it.rule, entries=paths)
+    worksheet.step("tabulated", words, it.value, "A", shown, it.rule, entries=paths)
     after = it.value
     for one in laid.factors:
         shown = f"{figure(after)} × {figure(one.value, 3)}"
         after *= one.value
         words, path = _factor(one, entries)
         rules = tuple(cell.rule for cell in one.cells)
-        tape.step(one.name, words, after, "A", shown, rules, entries=path)
+        worksheet.step(one.name, words, after, "A", shown, rules, entries=path)
     sign = "≤" if fits(pair.asked, pair.ampacity) else ">"
     shown = f"In {figure(pair.device)} {sign} Iz {figure(pair.ampacity)} A"
     held: tuple[Rule, ...] = (edition.rule("design_current"),)
@@ -224,8 +225,8 @@ def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Work
     elif pair.asked != pair.device:  # a breaker's setting
         shown = f"{figure(pair.asked, 1)} {sign} Iz {figure(pair.ampacity)} A"
     words = say("Carries as it lies, Iz")
-    tape.result("ampacity", words, pair.ampacity, "A", shown, held, note=note, entries="area")
-    return tape
+    worksheet.result("ampacity", words, pair.ampacity, "A", shown, held, note=note, entries="area")
+    return worksheet
 
 
 def _factor(one: Factor, entries: CableEntries) -> tuple[Text, str]:
@@ -248,11 +249,11 @@ def _factor(one: Factor, entries: CableEntries) -> tuple[Text, str]:
 
 
 def _protective(
-    pair: CableCandidate, entries: CableEntries, edition: Edition, tape: Worksheet
+    pair: CableCandidate, entries: CableEntries, edition: Edition, worksheet: Worksheet
 ) -> None:
     text = earth_of(pair, edition)
     by_table = entries.protective == "auto"
-    tape.step(
+    worksheet.step(
         "ground_conductor",
         say("Protective conductor: {size}", size=text),
         shown=say(
@@ -267,7 +268,9 @@ def _protective(
     )
 
 
-def _drop(sizing: CableSizing, entries: CableEntries, context: Context, tape: Worksheet) -> None:
+def _drop(
+    sizing: CableSizing, entries: CableEntries, context: Context, worksheet: Worksheet
+) -> None:
     pair, need, feed = sizing.pair, sizing.need, sizing.feed
     if sizing.way is None:
         return
@@ -289,7 +292,7 @@ def _drop(sizing: CableSizing, entries: CableEntries, context: Context, tape: Wo
             taken=figure(dropped.taken, 3),
             ohms=figure(ohms.value, 4),
         )
-        tape.step(
+        worksheet.step(
             "drop_finer",
             say(
                 "At {degrees} °C and power factor {factor}",
@@ -327,7 +330,7 @@ def _drop(sizing: CableSizing, entries: CableEntries, context: Context, tape: Wo
             sum=figure(way.one + way.other, 1),
         )
         rules = (*rules, edition.rule("spur")) if way.spur else rules
-    tape.step(
+    worksheet.step(
         "drop",
         say(
             "Voltage drop over {length}",
@@ -347,7 +350,7 @@ def _loop(
     sizing: CableSizing,
     entries: CableEntries,
     edition: Edition,
-    tape: Worksheet,
+    worksheet: Worksheet,
     results: dict[str, Result],
     findings: Findings,
 ) -> None:
@@ -366,7 +369,7 @@ def _loop(
     if opens.how == "rcd":
         results["loop_own"] = Result(opens.own, "Ω", say("By its overcurrent device, at most"))
     if pair.loop is None:
-        _heat(sizing, edition, tape, findings)
+        _heat(sizing, edition, worksheet, findings)
         findings.check(
             "loop",
             say(
@@ -388,8 +391,8 @@ def _loop(
     shown = say("{external} + {run} (R1 + R2 at {degrees} °C)", **given)
     if is_ring(entries):
         shown = say("{external} + {run} (R1 + R2 of both legs at {degrees} °C)", **given)
-    _run_ohms(sizing, entries, edition, tape)
-    tape.step(
+    _run_ohms(sizing, entries, edition, worksheet)
+    worksheet.step(
         "loop",
         say("Earth-fault loop Zs"),
         pair.loop,
@@ -399,8 +402,8 @@ def _loop(
         entries=("external_loop", "protective"),
         flow="ground",
     )
-    _at_most(sizing, entries, edition, tape)
-    _heat(sizing, edition, tape, findings)
+    _at_most(sizing, entries, edition, worksheet)
+    _heat(sizing, edition, worksheet, findings)
     if not pair.passes or (sizing.earthing == "TT" and opens.how != "rcd"):
         return
     spare = figure(pair.most_loop - pair.loop, 3)
@@ -446,14 +449,14 @@ def _loop(
         )
 
 
-def _heat(sizing: CableSizing, edition: Edition, tape: Worksheet, findings: Findings) -> None:
+def _heat(sizing: CableSizing, edition: Edition, worksheet: Worksheet, findings: Findings) -> None:
     """The heat of a fault in a protective conductor below its table, and of a short in a line that
     its device does not guard against overload; what of it cannot be judged is said."""
     pair = sizing.pair
     if pair.heat is not None:
         words = say("Protective conductor by the heat of a fault")
         entries = ("protective", "length", "external_loop")
-        _heated("heat", pair.heat, pair.protective, words, entries, edition, tape)
+        _heated("heat", pair.heat, pair.protective, words, entries, edition, worksheet)
         if not pair.heat.known:
             words = say(
                 "Its protective conductor, {size}, is below the table, and whether it stands the"
@@ -463,7 +466,7 @@ def _heat(sizing: CableSizing, edition: Edition, tape: Worksheet, findings: Find
             _unknown("heat_unknown", words, entries, edition, findings)
     if pair.short is not None:
         words, paths = say("Line by the heat of a short"), ("area", "length")
-        _heated("short", pair.short, pair.size, words, paths, edition, tape)
+        _heated("short", pair.short, pair.size, words, paths, edition, worksheet)
         if not pair.short.known:
             words = say(
                 "Whether the line of {size} stands a short at its far end is not judged: its"
@@ -480,7 +483,7 @@ def _heated(
     words: Text,
     entries: tuple[str, ...],
     edition: Edition,
-    tape: Worksheet,
+    worksheet: Worksheet,
 ) -> None:
     if not found.known or found.seconds is None:
         return
@@ -495,7 +498,7 @@ def _heated(
         area=area,
     )
     rule = edition.rule("adiabatic")
-    tape.step(name, words, found.least, "mm²", shown, rule, entries=entries, flow="ground")
+    worksheet.step(name, words, found.least, "mm²", shown, rule, entries=entries, flow="ground")
 
 
 def _unknown(
@@ -506,7 +509,7 @@ def _unknown(
 
 
 def _run_ohms(
-    sizing: CableSizing, entries: CableEntries, edition: Edition, tape: Worksheet
+    sizing: CableSizing, entries: CableEntries, edition: Edition, worksheet: Worksheet
 ) -> None:
     """R1 + R2 of the run, from the cells of both conductors."""
     pair, way = sizing.pair, sizing.way
@@ -515,7 +518,7 @@ def _run_ohms(
     line = ohms_per_km(pair.size, edition, pair.metal)
     earth = ohms_per_km(pair.protective, edition, protective_metal(pair.metal, edition))
     hot = edition.limit(f"hot_factor_{entries.insulation}")
-    tape.step(
+    worksheet.step(
         "loop_run",
         say("R1 + R2 at {degrees} °C", degrees=entries.insulation),
         pair.run.real,
@@ -532,7 +535,9 @@ def _run_ohms(
     )
 
 
-def _at_most(sizing: CableSizing, entries: CableEntries, edition: Edition, tape: Worksheet) -> None:
+def _at_most(
+    sizing: CableSizing, entries: CableEntries, edition: Edition, worksheet: Worksheet
+) -> None:
     """The most that the loop may be, and where it comes from."""
     pair, opens = sizing.pair, sizing.pair.opening
     rule, volts = edition.rule(OPENED_BY[opens.how]), figure(sizing.earth_volts)
@@ -552,7 +557,7 @@ def _at_most(sizing: CableSizing, entries: CableEntries, edition: Edition, tape:
         words = say("At most, {kind}", kind=say(entries.DEVICES[entries.device_type]))
         shown = f"{volts} × {figure(least.value)} ÷ ({figure(opens.times)} × {figure(pair.device)})"
     rules = (rule, *(cell.rule for cell in opens.cells), edition.rule("time_final"))
-    tape.sum("loop_most", words, pair.most_loop, "Ω", shown, rules, flow="ground")
+    worksheet.sum("loop_most", words, pair.most_loop, "Ω", shown, rules, flow="ground")
 
 
 def _residual(

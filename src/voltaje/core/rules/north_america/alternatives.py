@@ -253,6 +253,7 @@ def _told(pair: Candidate, chosen: bool) -> Alternative:
         (pair.verdict.rule,),
         pair.mass,
         pair.price,
+        check=pair.verdict.check,
     )
 
 

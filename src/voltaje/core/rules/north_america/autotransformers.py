@@ -1,4 +1,4 @@
-"""The device ahead of an autotransformer (450.4), in numbers and on the tape."""
+"""The device ahead of an autotransformer (450.4), in numbers and on the worksheet."""
 
 from __future__ import annotations
 
@@ -42,11 +42,11 @@ def autotransformer_device(full: float, load: float, edition: Edition) -> InputD
 
 
 def report_device(device: InputDevice, edition: Edition) -> Section:
-    """The device ahead on the tape."""
-    tape, rule = Worksheet("device"), edition.rule("autotransformer_device")
+    """The device ahead on the worksheet."""
+    worksheet, rule = Worksheet("device"), edition.rule("autotransformer_device")
     words = say("Input current at all that it delivers")
-    tape.step("rated_input", words, device.input, "A")
-    tape.step(
+    worksheet.step("rated_input", words, device.input, "A")
+    worksheet.step(
         "device_exact",
         say("Device, {percent} %", percent=device.percent.value),
         device.exact,
@@ -55,18 +55,18 @@ def report_device(device: InputDevice, edition: Edition) -> Section:
         (device.percent.rule, device.nine.rule),
     )
     words = say("At most, the next standard size") if device.next_size else say("At most")
-    tape.sum("device_most", words, device.most, "A", "", rule)
+    worksheet.sum("device_most", words, device.most, "A", "", rule)
     words = say("Device in each ungrounded input conductor")
     note = say("the standard size that carries the load")
     if device.size is None:
-        tape.note(
+        worksheet.note(
             "device", words, note=say("no standard fuse carries the load and is small enough")
         )
-        return tape.section("device", say("Device ahead"))
+        return worksheet.section("device", say("Device ahead"))
     if not fits(device.nine.value, device.input):
         note = say("the largest standard fuse that is not above it")
-    tape.result("device", words, device.size, "A", "", rule, note=note)
-    return tape.section("device", say("Device ahead"))
+    worksheet.result("device", words, device.size, "A", "", rule, note=note)
+    return worksheet.section("device", say("Device ahead"))
 
 
 def device_result(device: InputDevice) -> dict[str, Result]:

@@ -102,7 +102,7 @@ def outlet_ratings(edition: Edition) -> tuple[float, ...]:
 
 
 def report_design(
-    wants: CircuitLoadRequest, asked: CircuitRequest, edition: Edition, tape: Worksheet
+    wants: CircuitLoadRequest, asked: CircuitRequest, edition: Edition, worksheet: Worksheet
 ) -> None:
     """The quarter more of what is continuous."""
     share, amperes = wants.share, wants.amperes
@@ -113,7 +113,7 @@ def report_design(
     shown = f"{figure(amperes)} × {factor}"
     if share != 1:
         shown = f"{figure(amperes * (1 - share))} + {figure(amperes * share)} × {factor}"
-    tape.sum(
+    worksheet.sum(
         "design_amperes",
         say("With 125 % of what is continuous"),
         asked.design,

@@ -101,9 +101,13 @@ class Nec:
         return circuits.ask(wants, edition)
 
     def report_design(
-        self, wants: CircuitLoadRequest, asked: CircuitRequest, edition: Edition, tape: Worksheet
+        self,
+        wants: CircuitLoadRequest,
+        asked: CircuitRequest,
+        edition: Edition,
+        worksheet: Worksheet,
     ) -> None:
-        circuits.report_design(wants, asked, edition, tape)
+        circuits.report_design(wants, asked, edition, worksheet)
 
     def size(self, need: Any, feed: Feed, entries: Any, context: Context) -> wired.Sizing:
         return wired.size(need, feed, entries, context)

@@ -169,9 +169,9 @@ def label(way: CookingDemand) -> Text:
 
 def report(way: CookingDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
     """The lines that lead to the demand of a way."""
-    tape = Worksheet("cooking")
+    worksheet = Worksheet("cooking")
     for share in way.shares:
-        tape.step(
+        worksheet.step(
             f"cooking_column_{share.column.lower()}",
             say(
                 "Column {column}: {count} at {percent} %",
@@ -186,11 +186,11 @@ def report(way: CookingDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
             entries=share.paths,
         )
     if way.column_c is not None:
-        _report_column_c(way.column_c, not way.shares, edition, tape)
-    return tuple(tape)
+        _report_column_c(way.column_c, not way.shares, edition, worksheet)
+    return tuple(worksheet)
 
 
-def _report_column_c(found: ColumnC, whole: bool, edition: Edition, tape: Worksheet) -> None:
+def _report_column_c(found: ColumnC, whole: bool, edition: Edition, worksheet: Worksheet) -> None:
     rule = found.cell.rule
     to, step = edition.value("cooking_c_to"), edition.value("cooking_step")
     working = f"{figure(found.base)} kW"
@@ -200,19 +200,21 @@ def _report_column_c(found: ColumnC, whole: bool, edition: Edition, tape: Worksh
     demand = found.demand * 1000
     if not found.rating:
         words = say("Column C: {count} not over {to} kW", count=found.count, to=to)
-        tape.step("cooking_column_c", words, demand, "VA", working, rule, entries=found.paths)
+        worksheet.step("cooking_column_c", words, demand, "VA", working, rule, entries=found.paths)
         return
     note = edition.rule("cooking_note_2" if found.raised else "cooking_note_1")
     if found.raised and whole:
         words = say("Average of {count}, none below {to} kW", count=found.count, to=to)
         shown = f"{figure(found.raised)} kW ÷ {found.count}"
-        tape.note("cooking_average", words, found.rating, "kW", shown, note, entries=found.paths)
+        worksheet.note(
+            "cooking_average", words, found.rating, "kW", shown, note, entries=found.paths
+        )
     excess = found.rating - to
     working += f"; {figure(found.rating)} − {figure(to)} = {figure(excess)} →"
     working += f" {found.above} × {figure(step)} %; "
     working += f"{figure(found.base)} × {figure(1 + found.percent / 100)}"
     working += f" = {figure(found.demand)} kW"
-    tape.step(
+    worksheet.step(
         "cooking_column_c",
         say(
             "Column C raised by {percent} %: {count} of {rating} kW",

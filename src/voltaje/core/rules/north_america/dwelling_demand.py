@@ -88,9 +88,9 @@ def lighting_parts(load: float, edition: Edition) -> tuple[tuple[float, Cell], .
 
 def report_lighting(found: Lighting, edition: Edition) -> tuple[WorksheetLine, ...]:
     """The sum of the three, and its demand by the table."""
-    tape = Worksheet("lighting")
+    worksheet = Worksheet("lighting")
     each = (found.general, found.small, found.laundry)
-    tape.sum(
+    worksheet.sum(
         "general_lighting_connected",
         say("Lighting, small appliances, laundry"),
         found.connected,
@@ -101,7 +101,7 @@ def report_lighting(found: Lighting, edition: Edition) -> tuple[WorksheetLine, .
     words = say("By the table")
     if len(steps) > 1:
         words = say("First {first} whole, the rest by the table", first=figure(steps[1]))
-    tape.sum(
+    worksheet.sum(
         "general_lighting_demand",
         words,
         found.demand,
@@ -110,7 +110,7 @@ def report_lighting(found: Lighting, edition: Edition) -> tuple[WorksheetLine, .
         tuple(percent.rule for _, percent in found.parts),
         entries=("area", "small_appliance_circuits", "laundry_circuits"),
     )
-    return tuple(tape)
+    return tuple(worksheet)
 
 
 def parts_shown(parts: Iterable[tuple[float, Cell]]) -> str:
@@ -122,14 +122,14 @@ def report_lighting_connected(
     found: Lighting, edition: Edition, units: UnitSystem = "us"
 ) -> tuple[WorksheetLine, ...]:
     """The three lines at the head of every form, before any demand factor."""
-    tape, each = Worksheet("lighting"), edition.limit("unit_load")
+    worksheet, each = Worksheet("lighting"), edition.limit("unit_load")
     small, wash = edition.limit("small_appliance_va"), edition.limit("laundry_va")
     shown = f"{figure(square_feet(found.area))} ft² × {figure(each.value)} VA"
     if units == "metric":
         # the code's 33 VA/m² is this figure rounded up; 3 VA/ft² is taken in both systems
         shown = f"{figure(round(found.area, 6))} m² = {shown}"
     words = say("General lighting and receptacles")
-    tape.step("general_lighting", words, found.general, "VA", shown, each.rule, entries="area")
+    worksheet.step("general_lighting", words, found.general, "VA", shown, each.rule, entries="area")
     for name, words, va, count, cell in (
         (
             "small_appliance",
@@ -141,8 +141,8 @@ def report_lighting_connected(
         ("laundry", say("Laundry circuits"), found.laundry, found.laundry_circuits, wash),
     ):
         shown = f"{count} × {figure(cell.value)}"
-        tape.step(name, words, va, "VA", shown, cell.rule, entries=f"{name}_circuits")
-    return tuple(tape)
+        worksheet.step(name, words, va, "VA", shown, cell.rule, entries=f"{name}_circuits")
+    return tuple(worksheet)
 
 
 def counts_for_fixed(load: CountedLoad, edition: Edition) -> bool:
@@ -189,7 +189,7 @@ def fixed(loads: Sequence[CountedLoad], edition: Edition) -> GroupDemand:
 
 def report_fixed(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
     """Those that count among the number, and those below the floor, whole."""
-    tape, share = Worksheet("fixed"), edition.limit("fixed_factor")
+    worksheet, share = Worksheet("fixed"), edition.limit("fixed_factor")
     eligible = found.eligible
     if eligible:
         count = sum(load.count for load in eligible)
@@ -202,7 +202,7 @@ def report_fixed(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, .
             shown, rule = f"({shown}) × {figure(found.factor)}", share.rule
         value = total(eligible) * found.factor
         paths_ = paths(eligible)
-        tape.step("fixed_appliances", words, value, "VA", shown, rule, entries=paths_)
+        worksheet.step("fixed_appliances", words, value, "VA", shown, rule, entries=paths_)
     if found.below:
         watts = edition.limit("fixed_floor")
         words = say(
@@ -212,8 +212,8 @@ def report_fixed(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, .
         )
         shown, paths_ = _sum(found.below), paths(found.below)
         value = total(found.below)
-        tape.step("fixed_small", words, value, "VA", shown, watts.rule, entries=paths_)
-    return tuple(tape)
+        worksheet.step("fixed_small", words, value, "VA", shown, watts.rule, entries=paths_)
+    return tuple(worksheet)
 
 
 def own_circuit(loads: Sequence[CountedLoad]) -> GroupDemand:
@@ -223,12 +223,12 @@ def own_circuit(loads: Sequence[CountedLoad]) -> GroupDemand:
 
 def report_own_circuit(found: GroupDemand) -> tuple[WorksheetLine, ...]:
     """Their line, where there are any."""
-    tape = Worksheet("fixed")
+    worksheet = Worksheet("fixed")
     if found.loads:
         words = say("On a circuit of their own, whole")
         shown = _sum(found.loads)
-        tape.step("own_circuit", words, found.demand, "VA", shown, entries=paths(found.loads))
-    return tuple(tape)
+        worksheet.step("own_circuit", words, found.demand, "VA", shown, entries=paths(found.loads))
+    return tuple(worksheet)
 
 
 def chargers(loads: Sequence[CountedLoad], edition: Edition) -> GroupDemand:
@@ -242,15 +242,15 @@ def chargers(loads: Sequence[CountedLoad], edition: Edition) -> GroupDemand:
 
 def report_chargers(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
     """Their line, where there are any."""
-    tape = Worksheet("charging")
+    worksheet = Worksheet("charging")
     if found.loads:
         least = edition.limit("charger_least")
         words = say("Vehicle charging, {least} VA at least each", least=least.value)
         terms = [_times(load.count, max(load.va, least.value)) for load in found.loads]
         shown, paths_ = " + ".join(terms), paths(found.loads)
         value = found.demand
-        tape.step("vehicle_charging", words, value, "VA", shown, least.rule, entries=paths_)
-    return tuple(tape)
+        worksheet.step("vehicle_charging", words, value, "VA", shown, least.rule, entries=paths_)
+    return tuple(worksheet)
 
 
 def dryer_demand(loads: Sequence[CountedLoad], edition: Edition) -> tuple[float, Cell]:
@@ -277,7 +277,7 @@ def dryers(loads: Sequence[CountedLoad], edition: Edition) -> GroupDemand:
 
 def report_dryers(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, ...]:
     """Their line, where there are any."""
-    tape, loads = Worksheet("dryers"), found.loads
+    worksheet, loads = Worksheet("dryers"), found.loads
     if not loads:
         return ()
     count, least = sum(load.count for load in loads), edition.value("dryer_least")
@@ -288,8 +288,8 @@ def report_dryers(found: GroupDemand, edition: Edition) -> tuple[WorksheetLine, 
     shown = " + ".join(_times(load.count, max(load.va, least)) for load in loads)
     shown = f"({shown})" if " " in shown else shown
     shown = f"{shown} × {figure(percent.value)} %"
-    tape.step("dryers", words, found.demand, "VA", shown, percent.rule, entries=paths(loads))
-    return tuple(tape)
+    worksheet.step("dryers", words, found.demand, "VA", shown, percent.rule, entries=paths(loads))
+    return tuple(worksheet)
 
 
 def lowered_by_number(

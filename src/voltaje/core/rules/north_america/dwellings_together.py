@@ -137,11 +137,13 @@ def _standard(homes: Sequence[Household], edition: Edition) -> list[Item]:
 
 def report(found: Together, edition: Edition) -> Worksheet:
     """The lines of the sum, and what each dwelling by itself would give."""
-    tape = Worksheet()
+    worksheet = Worksheet()
     for item in found.items:
-        tape.step(item.name, item.words, item.va, "VA", item.shown, item.rules, flow="dwelling")
+        worksheet.step(
+            item.name, item.words, item.va, "VA", item.shown, item.rules, flow="dwelling"
+        )
     words = say("Calculated separately they come to {each} VA", each=found.each)
     note = say("factors that go by numbers count all dwellings of one feeder or service")
     rule = edition.rule("dwellings_together" if found.optional else "fixed_appliances")
-    tape.note("dwellings_each", words, rules=rule, note=note)
-    return tape
+    worksheet.note("dwellings_each", words, rules=rule, note=note)
+    return worksheet

@@ -62,7 +62,7 @@ class Calculated:
 
 
 CATEGORIES: tuple[str, ...] = get_args(Category)
-# counted as they are calculated, each with its words on the tape
+# counted as they are calculated, each with its words on the worksheet
 AS_CALCULATED: dict[Category, Text] = {
     "heating": say("Space heating"),
     "cooling": say("Air conditioning"),
@@ -233,14 +233,14 @@ def _largest_motor(
 
 
 def report(found: Calculated, pieces: Sequence[Piece], edition: Edition) -> Worksheet:
-    """The demand on the tape, rule by rule."""
-    tape = Worksheet()
+    """The demand on the worksheet, rule by rule."""
+    worksheet = Worksheet()
     if found.whole:
         if found.largest_index >= 0:
-            tape.step("whole", say("All load whole"), sum(found.shares), "VA")
-            _report_motor(found, pieces, edition, tape)
-        tape.sum("calculated_load", say("All load whole"), found.load, "VA")
-        return tape
+            worksheet.step("whole", say("All load whole"), sum(found.shares), "VA")
+            _report_motor(found, pieces, edition, worksheet)
+        worksheet.sum("calculated_load", say("All load whole"), found.load, "VA")
+        return worksheet
     for apart in found.apart:
         left = [pieces[i].calculated for i in apart.left]
         words = say(
@@ -248,17 +248,17 @@ def report(found: Calculated, pieces: Sequence[Piece], edition: Edition) -> Work
         )
         rule = edition.rule("noncoincident")
         shown = _sum(left)
-        tape.note("noncoincident", words, -apart.off, "VA", shown, rule, flow="noncoincident")
+        worksheet.note("noncoincident", words, -apart.off, "VA", shown, rule, flow="noncoincident")
     for group in found.groups:
-        _report_group(group, found, pieces, edition, tape)
+        _report_group(group, found, pieces, edition, worksheet)
     if found.largest_index >= 0:
-        _report_motor(found, pieces, edition, tape)
-    shown = " + ".join(figure(line.value) for line in tape if line.kind == "step")
-    tape.sum("calculated_load", say("Calculated load"), found.load, "VA", shown)
+        _report_motor(found, pieces, edition, worksheet)
+    shown = " + ".join(figure(line.value) for line in worksheet if line.kind == "step")
+    worksheet.sum("calculated_load", say("Calculated load"), found.load, "VA", shown)
     if found.continuous:
         more = edition.limit("continuous")
         share = (more.value - 100) / 100
-        tape.step(
+        worksheet.step(
             "continuous",
             say("A quarter more of what is continuous"),
             found.continuous * share,
@@ -267,7 +267,7 @@ def report(found: Calculated, pieces: Sequence[Piece], edition: Edition) -> Work
             more.rule,
             note=say("for the device, and the conductor before correction"),
         )
-    return tape
+    return worksheet
 
 
 def _report_group(
@@ -275,11 +275,11 @@ def _report_group(
     found: Calculated,
     pieces: Sequence[Piece],
     edition: Edition,
-    tape: Worksheet,
+    worksheet: Worksheet,
 ) -> None:
     category, value = group.category, group.demand
     if group.together is not None:
-        tape += report_together(group.together, edition)
+        worksheet += report_together(group.together, edition)
         return
     shares = [found.shares[i] for i in group.members]
     tiers, rules = parts_shown(group.parts or ()), tuple(step.rule for step in group.steps)
@@ -291,9 +291,9 @@ def _report_group(
         if group.parts is None:
             shown = _sum([pieces[i].calculated for i in group.members])
             shown = str(say("{sum}, at {percent} %", sum=shown, percent=group.steps[0].value))
-        tape.step("lighting", words, value, "VA", shown, rules, flow="lighting")
+        worksheet.step("lighting", words, value, "VA", shown, rules, flow="lighting")
     elif category == "receptacles":
-        tape.step(category, say("Receptacles"), value, "VA", tiers, rules, flow=category)
+        worksheet.step(category, say("Receptacles"), value, "VA", tiers, rules, flow=category)
     elif category == "kitchen":
         percent = (group.parts or ())[0][1]
         count = len(group.members)
@@ -304,25 +304,25 @@ def _report_group(
         more = group.two > group.total * percent.value / 100
         # where the two largest are more, they take the place of what is rounded
         note = say("the two largest, {two} VA, are more", two=group.two) if more else None
-        tape.step(category, words, value, "VA", tiers, rule, rounding=note, flow=category)
+        worksheet.step(category, words, value, "VA", tiers, rule, rounding=note, flow=category)
     elif category == "motor":
         rule = edition.rule("motor_several")
         words = say("Motors by their table current")
-        tape.step("motors", words, value, "VA", _sum(shares), rule, flow="motor")
+        worksheet.step("motors", words, value, "VA", _sum(shares), rule, flow="motor")
     else:
         words = AS_CALCULATED[category]
-        tape.step(category, words, value, "VA", _sum(shares), flow=category)
+        worksheet.step(category, words, value, "VA", _sum(shares), flow=category)
 
 
 def _report_motor(
-    found: Calculated, pieces: Sequence[Piece], edition: Edition, tape: Worksheet
+    found: Calculated, pieces: Sequence[Piece], edition: Edition, worksheet: Worksheet
 ) -> None:
     largest, share = pieces[found.largest_index], found.shares[found.largest_index]
     quarter = edition.limit("largest_motor")
     note = None
     if largest.category == "cooling":
         note = say("air conditioning by its nameplate amperes: its compressor is the largest motor")
-    tape.step(
+    worksheet.step(
         "largest_motor",
         say("A quarter of the largest motor, {name}", name=largest.name),
         found.largest_motor,

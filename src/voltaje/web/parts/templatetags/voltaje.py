@@ -111,7 +111,7 @@ def shape(status: str) -> SafeString:
 
 @register.simple_tag
 def tree_rows(nodes: Iterable[Any], job_id: Any, chosen: str) -> SafeString:
-    """The rows of a job's tree. Written here like the tape's: a job has hundreds of them."""
+    """The rows of a job's tree. Written here like the worksheet's: a job has hundreds of them."""
     return mark_safe("".join(_tree_row(node, job_id, chosen) for node in nodes))
 
 

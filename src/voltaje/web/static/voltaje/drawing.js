@@ -1,5 +1,5 @@
 // The drawing of a sheet: places that set an entry, conductors under the clamp, views; lines of the
-// tape and the entries and bands they come from light up together.
+// worksheet and the entries and bands they come from light up together.
 
 import { byPath, set } from "./entries.js";
 import * as joints from "./joints.js";
@@ -18,7 +18,7 @@ function light(on, source) {
   }
 }
 for (const [name, on] of [["pointerover", true], ["pointerout", false], ["focusin", true], ["focusout", false]]) {
-  document.getElementById("zone-tape").addEventListener(name, (event) => {
+  document.getElementById("zone-worksheet").addEventListener(name, (event) => {
     const source = event.target.closest("[data-entries], [data-flow]");
     if (source) light(on, source);
   });

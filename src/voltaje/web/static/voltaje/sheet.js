@@ -251,7 +251,7 @@ function mark(state) {
 
 function stale(on) {
   const line = document.getElementById("stale");
-  const has = Boolean(result.querySelector(".tape:not(.blank)"));
+  const has = Boolean(result.querySelector(".worksheet:not(.blank)"));
   for (const box of [result, document.getElementById("drawing")]) box.classList.toggle("stale", on && has);
   if (on && has && line.hidden) line.textContent = stale.at ? told("Last good result, of {time}. Mend the marked entry.", { time: stale.at }) : told("The last good result. Mend the marked entry.");
   line.hidden = !(on && has);
@@ -316,7 +316,7 @@ document.addEventListener("keydown", (event) => {
     return;
   }
   if (!event.altKey || event.ctrlKey || event.metaKey) return;
-  const zones = { Digit1: "zone-entries", Digit2: "zone-drawing", Digit3: "zone-tape", Digit4: "zone-circuits" };
+  const zones = { Digit1: "zone-entries", Digit2: "zone-drawing", Digit3: "zone-worksheet", Digit4: "zone-circuits" };
   const zone = document.getElementById(zones[event.code] || "none");
   const acts = {
     KeyU: () => keeps && step("undo"),

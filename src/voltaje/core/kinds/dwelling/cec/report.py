@@ -1,4 +1,4 @@
-"""A dwelling by section 8 on the tape."""
+"""A dwelling by section 8 on the worksheet."""
 
 from __future__ import annotations
 
@@ -56,15 +56,15 @@ WRITTEN_OUT = 6  # no code figure: beyond it a sum is named by its number
 def report(outcome: CecOutcome, entries: CecDwelling, context: Context) -> Report:
     """A dwelling's worksheet."""
     edition, system = context.edition, context.supply.system
-    tape, findings = Worksheet(), Findings()
+    worksheet, findings = Worksheet(), Findings()
     flows: list[Flow] = []
     if outcome.house is not None:
-        _house(outcome.house, entries, edition, tape, flows)
+        _house(outcome.house, entries, edition, worksheet, flows)
         _look(outcome.house, entries, edition, findings)
     if outcome.several is not None:
-        _several(outcome.several, edition, tape, flows)
+        _several(outcome.several, edition, worksheet, flows)
         _one_only(outcome.several.air, "units_apart", edition, findings)
-    _total(outcome, edition, tape, flows)
+    _total(outcome, edition, worksheet, flows)
     service = _service(outcome, entries, system, edition, findings)
     found = {
         "connected_load": Result(outcome.connected, "VA", say("Connected load")),
@@ -76,13 +76,15 @@ def report(outcome: CecOutcome, entries: CecDwelling, context: Context) -> Repor
     return Report(
         "dwelling",
         edition.id,
-        (tape.section("load", say("Calculated load")), service),
+        (worksheet.section("load", say("Calculated load")), service),
         found,
         tuple(findings),
         flows={"shown": tuple(flows)},
         answer=THERE if outcome.there else ANSWER,
         headline=f"{figure(outcome.exact)} A · {figure(device)} A",
-        ladder=() if outcome.there else tuple(_rungs(outcome, entries, system, edition)),
+        alternatives=()
+        if outcome.there
+        else tuple(_alternatives(outcome, entries, system, edition)),
         marks=() if outcome.there else _marks(outcome, entries, system, edition),
     )
 
@@ -96,12 +98,16 @@ def _sum(loads: tuple[One, ...]) -> str:
 
 
 def _house(
-    found: DwellingLoads, entries: CecDwelling, edition: Edition, tape: Worksheet, flows: list[Flow]
+    found: DwellingLoads,
+    entries: CecDwelling,
+    edition: Edition,
+    worksheet: Worksheet,
+    flows: list[Flow],
 ) -> None:
-    _basic(found, entries, edition, tape, flows)
-    _air(found.air, edition, tape, flows, "never_together", _air_paths(entries))
+    _basic(found, entries, edition, worksheet, flows)
+    _air(found.air, edition, worksheet, flows, "never_together", _air_paths(entries))
     if found.range is not None:
-        _range(found.range, found.range_counted, edition, tape, flows)
+        _range(found.range, found.range_counted, edition, worksheet, flows)
     if found.whole:
         total = sum(one.total for one in found.whole)
         charged = any(one.what == "vehicle" for one in found.whole)
@@ -110,7 +116,7 @@ def _house(
             edition.rule("dwelling_water") if water else None,
             edition.rule("dwelling_vehicle") if charged else None,
         )
-        tape.step(
+        worksheet.step(
             "whole",
             say("Tankless, steam, pool, spa and vehicles, whole"),
             total,
@@ -121,9 +127,9 @@ def _house(
             flow="whole",
         )
         flows.append(Flow("whole", say("Counted whole"), total, total, say("whole")))
-    _others(found, edition, tape, flows)
+    _others(found, edition, worksheet, flows)
     for one in found.managed:
-        tape.note(
+        worksheet.note(
             "managed",
             say("{name}: held back by energy management", name=one.name),
             -one.total,
@@ -133,7 +139,9 @@ def _house(
         )
 
 
-def _range(one: One, counted: float, edition: Edition, tape: Worksheet, flows: list[Flow]) -> None:
+def _range(
+    one: One, counted: float, edition: Edition, worksheet: Worksheet, flows: list[Flow]
+) -> None:
     mark, base = edition.limit("range_mark"), edition.limit("range_base")
     share, rules = edition.limit("range_share"), [base.rule, mark.rule]
     shown = figure(base.value)
@@ -141,7 +149,7 @@ def _range(one: One, counted: float, edition: Edition, tape: Worksheet, flows: l
         shown += f" + ({figure(one.va)} − {figure(mark.value)}) × {figure(share.value / 100, 4)}"
         rules.append(share.rule)
     words = say("One range: {name}", name=one.name)
-    tape.step("cooking", words, counted, "VA", shown, rules, entries=one.path, flow="cooking")
+    worksheet.step("cooking", words, counted, "VA", shown, rules, entries=one.path, flow="cooking")
     why = say("{base} W", base=base.value)
     if one.va > mark.value:
         why = say("{base} W + {share} %", base=base.value, share=share.value)
@@ -149,12 +157,16 @@ def _range(one: One, counted: float, edition: Edition, tape: Worksheet, flows: l
 
 
 def _basic(
-    found: DwellingLoads, entries: CecDwelling, edition: Edition, tape: Worksheet, flows: list[Flow]
+    found: DwellingLoads,
+    entries: CecDwelling,
+    edition: Edition,
+    worksheet: Worksheet,
+    flows: list[Flow],
 ) -> None:
     area, unit = found.basic, entries.subject == "unit"
     if area.basement:
         share = edition.limit("basement_share")
-        tape.step(
+        worksheet.step(
             "living_area",
             say("Living area"),
             area.counted,
@@ -175,7 +187,7 @@ def _basic(
     shown = " + ".join(
         f"{count} × {figure(each)}" if count > 1 else figure(each) for each, count in area.steps
     )
-    tape.step(
+    worksheet.step(
         "basic",
         say("Basic load for {area} m²", area=area.counted),
         area.load,
@@ -195,7 +207,7 @@ def _air_paths(entries: CecDwelling) -> tuple[str, ...]:
 def _air(
     air: Air,
     edition: Edition,
-    tape: Worksheet,
+    worksheet: Worksheet,
     flows: list[Flow],
     choice: str,
     paths: tuple[str, ...],
@@ -213,14 +225,14 @@ def _air(
             )
         words = say("Heating, room by room")
         rules = (first.rule, rest.rule)
-        tape.step("heating", words, air.rooms_counted, "VA", shown, rules, entries=paths)
+        worksheet.step("heating", words, air.rooms_counted, "VA", shown, rules, entries=paths)
     if air.whole:
         words = say("Furnaces, heat pumps, blowers and storage, whole")
         rule = edition.rule("dwelling_heating")
-        tape.step("heating_whole", words, air.whole, "VA", rules=rule, entries=paths)
+        worksheet.step("heating_whole", words, air.whole, "VA", rules=rule, entries=paths)
     rule = edition.rule("dwelling_heating")
     if air.cooling:
-        tape.step("cooling", say("Cooling"), air.cooling, "VA", rules=rule, entries=paths)
+        worksheet.step("cooling", say("Cooling"), air.cooling, "VA", rules=rule, entries=paths)
     if air.larger:
         words = say("The larger of heating and cooling")
         cooling = air.cooling + air.both
@@ -230,12 +242,14 @@ def _air(
         text = f"{figure(air.heating)} + {figure(air.cooling)}"
     cited = (edition.rule("noncoincident") if air.larger else None, rule)
     paths = (*paths, choice)
-    tape.sum("climate", words, air.load, "VA", text, cited, entries=paths, flow="climate")
+    worksheet.sum("climate", words, air.load, "VA", text, cited, entries=paths, flow="climate")
     why = say("the larger") if air.larger else say("both")
     flows.append(Flow("climate", say("Heating and cooling"), air.connected, air.load, why))
 
 
-def _others(found: DwellingLoads, edition: Edition, tape: Worksheet, flows: list[Flow]) -> None:
+def _others(
+    found: DwellingLoads, edition: Edition, worksheet: Worksheet, flows: list[Flow]
+) -> None:
     if not found.others:
         return
     total = sum(one.total for one in found.others)
@@ -251,7 +265,7 @@ def _others(found: DwellingLoads, edition: Edition, tape: Worksheet, flows: list
         shown = _sum(found.others)
         if total > first.value:
             shown = f"{figure(first.value)} + {figure(total - first.value)} × {factor}"
-    tape.step(
+    worksheet.step(
         "others",
         words,
         found.others_counted,
@@ -310,7 +324,7 @@ def _one_only(air: Air, choice: str, edition: Edition, findings: Findings) -> No
     )
 
 
-def _several(found: Several, edition: Edition, tape: Worksheet, flows: list[Flow]) -> None:
+def _several(found: Several, edition: Edition, worksheet: Worksheet, flows: list[Flow]) -> None:
     counted = 0.0
     for place, (percent, units, va, most) in enumerate(found.steps):
         words = say("Further units, {count} at {percent} %", count=units, percent=percent.value)
@@ -327,14 +341,14 @@ def _several(found: Several, edition: Edition, tape: Worksheet, flows: list[Flow
         counted += value
         shown = f"{figure(va)} × {figure(percent.value / 100, 4)}"
         rules = (percent.rule, most.rule if most else edition.rule("unit_demand", percent.rule.row))
-        tape.step(f"units_{place + 1}", words, value, "VA", shown, rules, entries="units")
+        worksheet.step(f"units_{place + 1}", words, value, "VA", shown, rules, entries="units")
     flows.append(Flow("units", say("Units"), found.loads, counted, say("by their number")))
     paths = ("units_heating", "units_cooling")
-    _air(found.air, edition, tape, flows, "units_apart", paths)
+    _air(found.air, edition, worksheet, flows, "units_apart", paths)
     if found.vehicles:
         words, rule = say("Vehicle charging outside the units"), edition.rule("dwelling_vehicle")
         va = found.vehicles
-        tape.step("vehicles", words, va, "VA", rules=rule, entries="units_vehicles")
+        worksheet.step("vehicles", words, va, "VA", rules=rule, entries="units_vehicles")
         flows.append(
             Flow("vehicles", say("Vehicles"), found.vehicles, found.vehicles, say("whole"))
         )
@@ -343,16 +357,16 @@ def _several(found: Several, edition: Edition, tape: Worksheet, flows: list[Flow
         shown = f"{figure(found.common)} × {figure(share.value / 100, 4)}"
         words = say("Other load outside the units")
         value = found.common_counted
-        tape.step("common", words, value, "VA", shown, share.rule, entries="units_common")
+        worksheet.step("common", words, value, "VA", shown, share.rule, entries="units_common")
         why = say("{share} %", share=share.value)
         flows.append(Flow("common", say("Outside the units"), found.common, value, why))
 
 
-def _total(outcome: CecOutcome, edition: Edition, tape: Worksheet, flows: list[Flow]) -> None:
+def _total(outcome: CecOutcome, edition: Edition, worksheet: Worksheet, flows: list[Flow]) -> None:
     words, least = say("Calculated load"), outcome.least
     shown = " + ".join(figure(flow.calculated) for flow in flows)
     if least is None or fits(least.value, outcome.before):
-        tape.result(
+        worksheet.result(
             "calculated_load",
             words,
             outcome.calculated,
@@ -361,10 +375,12 @@ def _total(outcome: CecOutcome, edition: Edition, tape: Worksheet, flows: list[F
             edition.rule("unit_demand" if outcome.several else "dwelling"),
         )
         return
-    tape.sum("before", say("Together"), outcome.before, "VA", shown, edition.rule("dwelling"))
+    worksheet.sum("before", say("Together"), outcome.before, "VA", shown, edition.rule("dwelling"))
     mark = edition.limit("dwelling_large")
     asked = say("{load} → {least} at least", load=outcome.before, least=least.value)
-    tape.result("calculated_load", words, outcome.calculated, "VA", asked, (least.rule, mark.rule))
+    worksheet.result(
+        "calculated_load", words, outcome.calculated, "VA", asked, (least.rule, mark.rule)
+    )
     more = outcome.calculated - outcome.before
     flows.append(Flow("least", say("To the least"), 0.0, more, say("at least")))
 
@@ -376,13 +392,13 @@ def _service(
     edition: Edition,
     findings: Findings,
 ) -> Section:
-    tape = Worksheet()
+    worksheet = Worksheet()
     volts = (
         f"(1.732 × {figure(system.line_to_line)})"
         if system.phases == 3
         else figure(system.line_to_line)
     )
-    tape.step(
+    worksheet.step(
         "amperes",
         say("÷ {volts} V", volts=system.line_to_line),
         outcome.exact,
@@ -392,7 +408,7 @@ def _service(
         rules=edition.rule("dwelling"),
     )
     if outcome.there:
-        return _against(outcome, edition, tape, findings)
+        return _against(outcome, edition, worksheet, findings)
     least, device = outcome.least_device, outcome.device
     below = least is not None and not fits(least.value, outcome.exact)
     shown = say("{amperes} A → {device} A", amperes=outcome.exact, device=device.value)
@@ -402,7 +418,7 @@ def _service(
     if least is not None:
         rules.append(least.rule)
     words = say("Service device, next standard size")
-    tape.result("service_device", words, device.value, "A", shown, rules)
+    worksheet.result("service_device", words, device.value, "A", shown, rules)
     findings.passes(
         "service_device",
         say(
@@ -412,12 +428,12 @@ def _service(
         ),
         f"{figure(device.value - outcome.exact)} A",
     )
-    _conditions(entries, outcome, system, edition, tape)
+    _conditions(entries, outcome, system, edition, worksheet)
     lies = lies_of(entries, system)
     for metal in METALS:
         line = outcome.lines[metal]
         carried = carried_shown(line, lies, outcome.column, edition)
-        tape.step(
+        worksheet.step(
             f"service_conductor_{metal}",
             say("Conductors: {size}", size=str(line)),
             line.ampacity,
@@ -428,16 +444,20 @@ def _service(
             entries=("cover", "terminals"),
         )
     ground = edition.limit("grounding_conductor")
-    tape.step(
+    worksheet.step(
         "grounding_conductor",
         say("Grounding conductor: {size} AWG Cu at least", size=figure(ground.value)),
         rules=ground.rule,
     )
-    return tape.section("service", say("Service"))
+    return worksheet.section("service", say("Service"))
 
 
 def _conditions(
-    entries: CecDwelling, outcome: CecOutcome, system: System, edition: Edition, tape: Worksheet
+    entries: CecDwelling,
+    outcome: CecOutcome,
+    system: System,
+    edition: Edition,
+    worksheet: Worksheet,
 ) -> None:
     lies = lies_of(entries, system)
     column = lies.own_column(edition)
@@ -449,7 +469,7 @@ def _conditions(
             column=column,
             factor=figure(ambient),
         )
-        tape.note("ambient", words, rules=rule, entries=("ambient", "cover"))
+        worksheet.note("ambient", words, rules=rule, entries=("ambient", "cover"))
     adjustment, rule = adjustment_factor(lies.counted, edition)
     if adjustment != 1:
         words = say(
@@ -457,16 +477,18 @@ def _conditions(
             count=lies.counted,
             factor=figure(adjustment),
         )
-        tape.note("adjustment", words, rules=rule, entries="others")
+        worksheet.note("adjustment", words, rules=rule, entries="others")
 
 
-def _against(outcome: CecOutcome, edition: Edition, tape: Worksheet, findings: Findings) -> Section:
+def _against(
+    outcome: CecOutcome, edition: Edition, worksheet: Worksheet, findings: Findings
+) -> Section:
     """A service that is there: the verdict on it."""
     rating, path = outcome.there, "existing"
     holds = fits(outcome.exact, rating)
     sign, over = ("≤" if holds else ">"), outcome.exact - rating
     shown = f"{figure(outcome.exact)} A {sign} {figure(rating)} A"
-    tape.result("existing_service", say("Existing service"), rating, "A", shown, entries=path)
+    worksheet.result("existing_service", say("Existing service"), rating, "A", shown, entries=path)
     if holds:
         words = say("{spare} A to spare on the existing {rating} A.", spare=-over, rating=rating)
         findings.passes("existing_service", words, f"{figure(-over)} A", entries=path)
@@ -482,7 +504,7 @@ def _against(outcome: CecOutcome, edition: Edition, tape: Worksheet, findings: F
             entries=path,
             rules=edition.rule("dwelling_service"),
         )
-    return tape.section("service", say("Against the existing service"))
+    return worksheet.section("service", say("Against the existing service"))
 
 
 def _results(outcome: CecOutcome, edition: Edition) -> dict[str, Result]:
@@ -516,7 +538,7 @@ def _option(
     return next(i for i, o in enumerate(every) if o.size == size), every
 
 
-def _rungs(
+def _alternatives(
     outcome: CecOutcome, entries: CecDwelling, system: System, edition: Edition
 ) -> Iterator[Alternative]:
     """The conductors of both metals, and the next smaller one of each."""

@@ -1,4 +1,4 @@
-"""A dwelling at 230/400 V on the tape."""
+"""A dwelling at 230/400 V on the worksheet."""
 
 from __future__ import annotations
 
@@ -69,7 +69,7 @@ def report(outcome: MainsOutcome, entries: MainsEntries, context: Context) -> Re
         flows={"shown": _flows(outcome, uses, context.supply.system.to_neutral)},
         answer=tuple(name for name in ANSWER if name in found),
         headline=f"{figure(outcome.heaviest)} A · {told.headline}",
-        ladder=told.rungs,
+        alternatives=told.alternatives,
         marks=told.marks,
         wires=told.wires,
         tests=told.tests,
@@ -84,9 +84,9 @@ def _title(label: str, short: bool = False) -> Text:
 
 
 def _line(line: OnLine, uses: dict[str, str], several: bool, edition: Edition) -> Section:
-    tape = Worksheet()
+    worksheet = Worksheet()
     for group in line.groups:
-        tape.step(
+        worksheet.step(
             f"{line.line.lower()}_{group.use.replace(' ', '_')}",
             _title(uses[group.use]),
             group.demand,
@@ -99,9 +99,9 @@ def _line(line: OnLine, uses: dict[str, str], several: bool, edition: Edition) -
     words = say("Demand of {line}", line=line.line) if several else say("Maximum demand")
     shown = " + ".join(figure(group.demand) for group in line.groups)
     name = f"demand_{line.line.lower()}" if several else "amperes"
-    tape.result(name, words, line.amperes, "A", shown)
+    worksheet.result(name, words, line.amperes, "A", shown)
     title = say("Demand on {line}", line=line.line) if several else say("Maximum demand")
-    return tape.section(f"load_{line.line.lower()}" if several else "load", title)
+    return worksheet.section(f"load_{line.line.lower()}" if several else "load", title)
 
 
 def _flows(outcome: MainsOutcome, uses: dict[str, str], volts: float) -> tuple[Flow, ...]:
@@ -201,10 +201,10 @@ def _advise(outcome: MainsOutcome, context: Context, findings: Findings) -> None
 
 
 def _earth(outcome: MainsOutcome, edition: Edition) -> Section:
-    tape = Worksheet()
+    worksheet = Worksheet()
     line = outcome.sizing.pair.size
     words = say("Main earthing conductor, copper")
-    tape.step(
+    worksheet.step(
         "earthing_conductor",
         words,
         float(outcome.earthing),
@@ -215,5 +215,7 @@ def _earth(outcome: MainsOutcome, edition: Edition) -> Section:
     )
     rules = earth.bonding_rules(outcome.combined, line, edition)
     words = say("Main bonding, copper")
-    tape.step("main_bonding", words, float(outcome.bonding), "mm²", rules=rules, entries="earthing")
-    return tape.section("earth", say("Earthing and bonding"))
+    worksheet.step(
+        "main_bonding", words, float(outcome.bonding), "mm²", rules=rules, entries="earthing"
+    )
+    return worksheet.section("earth", say("Earthing and bonding"))

@@ -232,9 +232,9 @@ def _largest(loads: Sequence[CountedLoad]) -> float:
 
 def report(found: Neutral, edition: Edition) -> Section:
     """The neutral load line by line."""
-    tape, rule = Worksheet(), edition.rule("neutral")
+    worksheet, rule = Worksheet(), edition.rule("neutral")
     words = say("General lighting, after demand")
-    tape.step("neutral_lighting", words, found.lighting, "VA", "", rule, entries="area")
+    worksheet.step("neutral_lighting", words, found.lighting, "VA", "", rule, entries="area")
     if found.loads:
         terms = [
             figure(load.total) + (f" × {figure(share)}" if share != 1 else "")
@@ -242,7 +242,7 @@ def report(found: Neutral, edition: Edition) -> Section:
         ]
         paths, shown = [load.path for load, _ in found.loads], " + ".join(terms)
         words = say("Loads at 120 V")
-        tape.step("neutral_appliances", words, found.appliances, "VA", shown, entries=paths)
+        worksheet.step("neutral_appliances", words, found.appliances, "VA", shown, entries=paths)
     for name, words, value, group in (
         ("neutral_cooking", say("Cooking"), found.cooking, found.cooked),
         ("neutral_dryers", say("Dryers"), found.dryers, found.dried),
@@ -250,9 +250,9 @@ def report(found: Neutral, edition: Edition) -> Section:
         if group:
             shown, paths = f"{figure(value)} × {figure(found.factor)}", [x.path for x in group]
             left = value * found.factor
-            tape.step(name, words, left, "VA", shown, found.reduction, entries=paths)
+            worksheet.step(name, words, left, "VA", shown, found.reduction, entries=paths)
     if found.motor:
-        tape.step(
+        worksheet.step(
             "neutral_motor",
             say("Largest motor at 120 V: {name}", name=found.motor.name),
             found.adder,
@@ -261,19 +261,19 @@ def report(found: Neutral, edition: Edition) -> Section:
             edition.limit("largest_motor").rule,
             entries=found.motor.path,
         )
-    shown = " + ".join(figure(line.value) for line in tape)
-    tape.sum("neutral_load", say("Neutral load"), found.load, "VA", shown)
+    shown = " + ".join(figure(line.value) for line in worksheet)
+    worksheet.sum("neutral_load", say("Neutral load"), found.load, "VA", shown)
     words = say("÷ {volts} V", volts=found.divisor)
     shown = f"{figure(found.load)} ÷ {figure(found.divisor)}"
-    tape.step("neutral_unbalanced", words, found.unbalanced, "A", shown, rule)
+    worksheet.step("neutral_unbalanced", words, found.unbalanced, "A", shown, rule)
     if found.amperes < found.unbalanced:
         full, excess = edition.limit("neutral_full"), edition.limit("neutral_excess")
         over = found.unbalanced - full.value
         words = say("{full} A whole, the rest at {share} %", full=full.value, share=excess.value)
         shown = f"{figure(full.value)} + {figure(over)} × {figure(excess.value / 100, 4)}"
         rules = (full.rule, excess.rule)
-        tape.step("neutral_above_200", words, found.amperes, "A", shown, rules)
-    tape.result(
+        worksheet.step("neutral_above_200", words, found.amperes, "A", shown, rules)
+    worksheet.result(
         "neutral_amperes",
         say("Neutral"),
         whole_amperes(found.amperes),
@@ -281,12 +281,12 @@ def report(found: Neutral, edition: Edition) -> Section:
         rules=edition.rule("rounding"),
         rounding=rounding_note(found.amperes),
     )
-    return tape.section("neutral", say("Neutral"))
+    return worksheet.section("neutral", say("Neutral"))
 
 
 def report_lines(found: PerLine, edition: Edition) -> Section:
     """The amperes of both lines and of the neutral between them."""
-    tape = Worksheet()
+    worksheet = Worksheet()
     for side, line in found.lines.items():
         terms = (
             (line.balanced, say("lighting, cooking, drying")),
@@ -294,7 +294,7 @@ def report_lines(found: PerLine, edition: Edition) -> Section:
             (line.single, say("at 120 V")),
             (line.motor, say("motor")),
         )
-        tape.sum(
+        worksheet.sum(
             f"{side.lower()}_amperes",
             say("{side}", side=side),
             line.amperes,
@@ -310,7 +310,7 @@ def report_lines(found: PerLine, edition: Edition) -> Section:
         shared=found.shared,
         adder=found.adder,
     )
-    tape.sum(
+    worksheet.sum(
         "neutral_line_amperes",
         say("Neutral, pair by pair"),
         found.neutral,
@@ -322,7 +322,7 @@ def report_lines(found: PerLine, edition: Edition) -> Section:
     title = say("Lines with 120 V loads spread, standard method")
     if found.assigned:
         title = say("Lines as chosen, standard method")
-    return tape.section("lines", title)
+    return worksheet.section("lines", title)
 
 
 def _names_on(side: str, found: PerLine) -> Text | None:

@@ -99,24 +99,24 @@ def _general(
 
 
 def _report_general(
-    found: General, rule: Rule, edition: Edition, units: UnitSystem, tape: Worksheet
+    found: General, rule: Rule, edition: Edition, units: UnitSystem, worksheet: Worksheet
 ) -> list[Flow]:
     """The lines of all other load and of its two shares; the bands of the drawing."""
-    tape += demand.report_lighting_connected(found.lighting, edition, units)
+    worksheet += demand.report_lighting_connected(found.lighting, edition, units)
     for band, loads in found.bands:
         for load in loads:
             shown = f"{load.count} × {figure(load.va)}" if load.count > 1 else ""
             words, name = say("{name}", name=load.name), f"nameplate_{load.path}"
-            tape.step(name, words, load.total, "VA", shown, entries=load.path, flow=band)
-    tape += demand.report_chargers(found.chargers, edition)
+            worksheet.step(name, words, load.total, "VA", shown, entries=load.path, flow=band)
+    worksheet += demand.report_chargers(found.chargers, edition)
     connected, first, percent = found.connected, found.first.value, found.rest_percent.value
     shown = " + ".join(figure(va) for _, va in found.amounts)
-    tape.sum("general_connected", say("All other load"), connected, "VA", shown)
+    worksheet.sum("general_connected", say("All other load"), connected, "VA", shown)
     words = say(
         "First {first} kVA whole, the rest at {percent} %", first=first / 1000, percent=percent
     )
     shown = f"{figure(min(connected, first))} + {figure(found.rest)} × {figure(percent / 100, 4)}"
-    tape.sum("general_demand", words, found.calculated, "VA", shown, rule)
+    worksheet.sum("general_demand", words, found.calculated, "VA", shown, rule)
     share = found.calculated / connected if connected else 0.0
     why = say("{percent} % of all", percent=round(share * 100, 1))
     return [Flow(name, LABELS[name], va, va * share, why) for name, va in found.amounts]
@@ -175,8 +175,10 @@ def report(
     found: Optional, edition: Edition, units: UnitSystem
 ) -> tuple[Section, tuple[Flow, ...]]:
     """The section of the optional method, and the bands of its drawing."""
-    tape, rule = Worksheet(), edition.rule("optional_climate")
-    flows = _report_general(found.general, edition.rule("optional_general"), edition, units, tape)
+    worksheet, rule = Worksheet(), edition.rule("optional_climate")
+    flows = _report_general(
+        found.general, edition.rule("optional_general"), edition, units, worksheet
+    )
     chosen, climate = found.chosen, found.climate
     if chosen:
         label = selection_label(chosen.name, edition)
@@ -184,14 +186,14 @@ def report(
         largest, loads = say("largest of {terms}", terms=terms), found.climate_loads
         words, entries = say("{label}", label=label), paths(loads)
         name = "climate_selection"
-        tape.step(name, words, climate, "VA", largest, rule, entries=entries, flow="climate")
+        worksheet.step(name, words, climate, "VA", largest, rule, entries=entries, flow="climate")
         words = say("Heating or cooling")
         flows.append(Flow("climate", words, total(loads), climate, label))
-    lowered(tape, "heating", found.lowered_by, rule, found.heaters)
+    lowered(worksheet, "heating", found.lowered_by, rule, found.heaters)
     shown = f"{figure(found.general.calculated)} + {figure(climate)}"
     words, rule = say("Calculated load, optional method"), edition.rule("optional")
-    tape.result("calculated_load", words, found.calculated, "VA", shown, rule)
-    return tape.section("optional", say("Optional method")), tuple(flows)
+    worksheet.result("calculated_load", words, found.calculated, "VA", shown, rule)
+    return worksheet.section("optional", say("Optional method")), tuple(flows)
 
 
 @dataclass(frozen=True, slots=True)
@@ -275,24 +277,27 @@ def report_existing(
     found: Existing, edition: Edition, units: UnitSystem
 ) -> tuple[Section, tuple[Flow, ...]]:
     """The section of the existing dwelling, and the bands of its drawing."""
-    tape, rule = Worksheet(), edition.rule("existing_b" if found.adds_climate else "existing_a")
-    flows = _report_general(found.general, rule, edition, units, tape)
+    worksheet, rule = (
+        Worksheet(),
+        edition.rule("existing_b" if found.adds_climate else "existing_a"),
+    )
+    flows = _report_general(found.general, rule, edition, units, worksheet)
     climate, general = found.climate, found.general.calculated
     if found.whole:
         label: Text = say("Cooling whole")
         if found.season == "heating":
             label = say("Heating whole")
         entries, name = paths(found.whole), "climate_whole"
-        tape.step("climate_demand", label, climate, "VA", "", rule, entries=entries, flow=name)
+        worksheet.step("climate_demand", label, climate, "VA", "", rule, entries=entries, flow=name)
         flows.append(Flow(name, label, climate, climate, say("whole")))
     if found.out:
         words, why = say("The smaller of the two"), say("not at the same time")
         flows.append(Flow("dropped", words, total(found.out), 0.0, why))
     shown = f"{figure(general)} + {figure(climate)}" if climate else figure(general)
     words, rule = say("Calculated load, existing and added"), edition.rule("existing")
-    tape.result("calculated_load", words, found.calculated, "VA", shown, rule)
+    worksheet.result("calculated_load", words, found.calculated, "VA", shown, rule)
     if found.cautious:
-        tape.note(
+        worksheet.note(
             "existing_cautious",
             say("With the heaters whole"),
             found.cautious,
@@ -301,7 +306,7 @@ def report_existing(
             entries=paths(found.heaters),
             note=say("the cautious figure: all may run through a cold night"),
         )
-    return tape.section("existing", say("Existing dwelling, load added")), tuple(flows)
+    return worksheet.section("existing", say("Existing dwelling, load added")), tuple(flows)
 
 
 def existing_findings(found: Existing, edition: Edition) -> Findings:

@@ -1,4 +1,4 @@
-"""A dwelling on the tape: the methods side by side, the service, the neutral."""
+"""A dwelling on the worksheet: the methods side by side, the service, the neutral."""
 
 from __future__ import annotations
 
@@ -72,7 +72,7 @@ def _calculated(
         {**flows, "shown": flows[main]},
         sized.answer,
         f"{figure(amperes)} A · {figure(device)} A",
-        sized.rungs,
+        sized.alternatives,
         sized.marks,
     )
 
@@ -148,28 +148,28 @@ def _difference(
     found: Methods, by_standard: Sequence[Flow], by_optional: Sequence[Flow], edition: Edition
 ) -> Section:
     """Why the two methods differ: what each takes off what is connected."""
-    tape, general = Worksheet(), found.optional.general.calculated
+    worksheet, general = Worksheet(), found.optional.general.calculated
     gap = found.standard.calculated - found.optional.calculated
     for flow in by_standard:
         off = flow.calculated - flow.connected
         if abs(off) > 1e-6:
             words = say("{group}: standard method", group=flow.label)
             shown = f"{figure(flow.connected)} → {figure(flow.calculated)}, {flow.why}"
-            tape.step(f"taken_off_{flow.name}", words, off, "VA", shown)
+            worksheet.step(f"taken_off_{flow.name}", words, off, "VA", shown)
     connected = sum(f.connected for f in by_optional if f.name != "climate")
     words = say("All but heating and cooling: optional method")
     shown, rule = f"{figure(connected)} → {figure(general)}", edition.rule("optional_general")
-    tape.step("taken_off_general", words, general - connected, "VA", shown, rule)
+    worksheet.step("taken_off_general", words, general - connected, "VA", shown, rule)
     climate = found.optional.climate - sum(f.connected for f in by_optional if f.name == "climate")
     if climate:
         words, rule = say("Heating and cooling: optional method"), edition.rule("optional_climate")
-        tape.step("taken_off_climate", words, climate, "VA", rules=rule)
+        worksheet.step("taken_off_climate", words, climate, "VA", rules=rule)
     words = say("The optional method is {gap} VA higher", gap=-gap)
     if gap >= 0:
         words = say("The optional method is {gap} VA lower", gap=gap)
     shown = f"{figure(found.optional.calculated)} − {figure(found.standard.calculated)}"
-    tape.result("method_difference", words, -gap, "VA", shown)
-    return tape.section("difference", say("Why the methods differ"))
+    worksheet.result("method_difference", words, -gap, "VA", shown)
+    return worksheet.section("difference", say("Why the methods differ"))
 
 
 def _look(
@@ -260,20 +260,20 @@ def _measured(
     outcome: DwellingOutcome, found: Measured, entries: DwellingEntries, context: Context
 ) -> Report:
     edition, system = context.edition, context.supply.system
-    plate, tape = entries.measured_demand, Worksheet()
+    plate, worksheet = entries.measured_demand, Worksheet()
     margin = edition.limit("measured_margin")
     demand, new, rule = found.demand, found.new, margin.rule
     with_margin, factor = demand * margin.value / 100, figure(margin.value / 100, 4)
     shown, path = "", "measured_demand"
     if plate is not None and plate.amperes is not None:
         shown = f"{figure(plate.amperes)} A × {figure(plate.volts or system.line_to_line)} V"
-    tape.step(path, say("Highest measured demand"), demand, "VA", shown, entries=path)
+    worksheet.step(path, say("Highest measured demand"), demand, "VA", shown, entries=path)
     words, shown = say("At {percent} %", percent=margin.value), f"{figure(demand)} × {factor}"
-    tape.step("measured_margin", words, with_margin, "VA", shown, rule, entries=path)
-    tape.step("new_load", say("New load"), new, "VA", entries="new_load")
+    worksheet.step("measured_margin", words, with_margin, "VA", shown, rule, entries=path)
+    worksheet.step("new_load", say("New load"), new, "VA", entries="new_load")
     shown = f"{figure(with_margin)} + {figure(new)}"
     words = say("Calculated load")
-    tape.result("calculated_load", words, found.calculated, "VA", shown, rule)
+    worksheet.result("calculated_load", words, found.calculated, "VA", shown, rule)
     judged = service.report(outcome.service, None, system, edition)
     findings = Findings(judged.findings)
     if entries.measured_over == "days30" and not entries.season_covered:
@@ -300,7 +300,7 @@ def _measured(
     return Report(
         "dwelling",
         edition.id,
-        (tape.section("measured", say("By measured demand")), judged.section),
+        (worksheet.section("measured", say("By measured demand")), judged.section),
         results,
         tuple(findings),
         (),

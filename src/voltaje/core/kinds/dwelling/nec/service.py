@@ -201,7 +201,7 @@ class ServiceReport:
     findings: Findings
     results: dict[str, Result]
     answer: tuple[str, ...]
-    rungs: tuple[Alternative, ...] = ()
+    alternatives: tuple[Alternative, ...] = ()
     marks: tuple[AxisMark, ...] = ()
 
 
@@ -209,9 +209,9 @@ def report(
     found: Service, per_line: PerLine | None, system: System, edition: Edition, feeder: bool = False
 ) -> ServiceReport:
     """A service that is sized, or one that is there against its load."""
-    tape = Worksheet()
+    worksheet = Worksheet()
     volts = system.line_to_line
-    tape.step(
+    worksheet.step(
         "amperes",
         say("÷ {volts} V", volts=volts),
         found.exact,
@@ -221,13 +221,13 @@ def report(
         rounding=rounding_note(found.exact),
     )
     if found.there:
-        return _against(found, edition, tape)
+        return _against(found, edition, worksheet)
     findings = Findings()
     if per_line is not None and found.governing > found.exact:
         words = say("The heavier line governs")
         shown = say("{one} on L1, {other} on L2", one=per_line.l1, other=per_line.l2)
-        tape.step("heavier_line", words, found.governing, "A", shown)
-    _device(found, feeder, tape)
+        worksheet.step("heavier_line", words, found.governing, "A", shown)
+    _device(found, feeder, worksheet)
     spare = found.device - found.amperes
     words = say("{spare} A to spare on the {device} A device.", spare=spare, device=found.device)
     findings.passes("service_device", words, f"{figure(spare)} A")
@@ -238,18 +238,18 @@ def report(
         "amperes_exact": Result(found.governing, "A", say("Amperes, not rounded")),
         "service_device": Result(found.device, "A", say("Service device")),
     }
-    _conditions(found, edition, tape)
+    _conditions(found, edition, worksheet)
     for metal in METALS:
-        _conductors(found, metal, edition, tape, results)
+        _conductors(found, metal, edition, worksheet, results)
     if per_line is not None and found.spread:
         _heavier_line(found, per_line, findings)
-    section = tape.section("service", say("Service"))
+    section = worksheet.section("service", say("Service"))
     return ServiceReport(
-        section, findings, results, ANSWER, _rungs(found, edition), _marks(found, edition)
+        section, findings, results, ANSWER, _alternatives(found, edition), _marks(found, edition)
     )
 
 
-def _conditions(found: Service, edition: Edition, tape: Worksheet) -> None:
+def _conditions(found: Service, edition: Edition, worksheet: Worksheet) -> None:
     """What heat and neighbours leave of the conductors, where they take something."""
     lies = found.lies
     column = lies.own_column(edition)
@@ -261,7 +261,7 @@ def _conditions(found: Service, edition: Edition, tape: Worksheet) -> None:
             column=column,
             factor=figure(ambient),
         )
-        tape.note("ambient", words, rules=rule, entries=("ambient", "insulation"))
+        worksheet.note("ambient", words, rules=rule, entries=("ambient", "insulation"))
     adjustment, rule = adjustment_factor(lies.counted, edition)
     if adjustment != 1:
         words = say(
@@ -269,7 +269,7 @@ def _conditions(found: Service, edition: Edition, tape: Worksheet) -> None:
             count=lies.counted,
             factor=figure(adjustment),
         )
-        tape.note("adjustment", words, rules=rule, entries="others")
+        worksheet.note("adjustment", words, rules=rule, entries="others")
 
 
 def _option(found: Service, metal: Metal, size_: str, edition: Edition) -> SizeAmpacity:
@@ -282,10 +282,10 @@ def _carried(found: Service, one: LineConductor, edition: Edition) -> str:
     return f"{carried_shown(one, found.lies, SERVICE_COLUMN, edition)} A"
 
 
-def _rungs(found: Service, edition: Edition) -> tuple[Alternative, ...]:
+def _alternatives(found: Service, edition: Edition) -> tuple[Alternative, ...]:
     """Copper first, the lighter before the heavier."""
     told = alternatives(found.lines or {}, found.device, WIRES, found.lies, SERVICE_COLUMN, edition)
-    return tuple(sorted(told, key=lambda rung: (rung.material != METALS[0], rung.mass)))
+    return tuple(sorted(told, key=lambda one: (one.material != METALS[0], one.mass)))
 
 
 def _marks(found: Service, edition: Edition) -> tuple[AxisMark, ...]:
@@ -310,7 +310,7 @@ def _marks(found: Service, edition: Edition) -> tuple[AxisMark, ...]:
     return tuple(marks)
 
 
-def _device(found: Service, feeder: bool, tape: Worksheet) -> None:
+def _device(found: Service, feeder: bool, worksheet: Worksheet) -> None:
     least, cell = found.least, found.device_cell
     assert cell is not None  # noqa: S101 - a service that is sized has one
     below = least is not None and not fits(least.value, found.amperes)
@@ -321,11 +321,11 @@ def _device(found: Service, feeder: bool, tape: Worksheet) -> None:
     if feeder:
         words = say("Feeder device, next standard size")
     rules = (cell.rule, least.rule if least and below else None)
-    tape.result("service_device", words, cell.value, "A", shown, rules)
+    worksheet.result("service_device", words, cell.value, "A", shown, rules)
 
 
 def _conductors(
-    found: Service, metal: Metal, edition: Edition, tape: Worksheet, results: dict[str, Result]
+    found: Service, metal: Metal, edition: Edition, worksheet: Worksheet, results: dict[str, Result]
 ) -> None:
     line, neutral = (found.lines or {})[metal], (found.neutrals or {})[metal]
     copper = metal == "copper"
@@ -339,7 +339,7 @@ def _conductors(
     if line.by_dwelling_rule:
         share = figure(edition.value("dwelling_share") / 100)
         shown = f"{figure(found.device)} × {share} = {shown}"
-    tape.step(
+    worksheet.step(
         f"service_conductor_{metal}",
         say("Conductors: {size}", size=str(line)),
         line.ampacity,
@@ -356,7 +356,7 @@ def _conductors(
         note = say("as large as the lines: never larger")
     elif neutral.least:
         note = say("at least {size}", size=label(neutral.least, metal))
-    tape.step(
+    worksheet.step(
         f"neutral_conductor_{metal}",
         say("Neutral: {size}", size=str(neutral)),
         neutral.ampacity,
@@ -381,13 +381,13 @@ def _heavier_line(found: Service, per_line: PerLine, findings: Findings) -> None
     findings.check("heavier_line", words, f"{figure(heaviest - found.device)} A", mend=mend)
 
 
-def _against(found: Service, edition: Edition, tape: Worksheet) -> ServiceReport:
+def _against(found: Service, edition: Edition, worksheet: Worksheet) -> ServiceReport:
     """A service that is there: the verdict on it."""
     rating, amperes, findings = found.there, found.amperes, Findings()
     holds, path = fits(amperes, rating), "existing_service"
     sign = "≤" if holds else ">"
     words, shown = say("Existing service"), f"{amperes} A {sign} {figure(rating)} A"
-    tape.result("existing_service", words, rating, "A", shown, entries=path)
+    worksheet.result("existing_service", words, rating, "A", shown, entries=path)
     if holds:
         words = say(
             "{spare} A to spare on the existing {rating} A.", spare=rating - amperes, rating=rating
@@ -407,7 +407,7 @@ def _against(found: Service, edition: Edition, tape: Worksheet) -> ServiceReport
         "spare_amperes": Result(rating - amperes, "A", say("To spare")),
     }
     title = say("Against the existing service")
-    return ServiceReport(tape.section("service", title), findings, results, AGAINST)
+    return ServiceReport(worksheet.section("service", title), findings, results, AGAINST)
 
 
 def _wye(feeder: bool, dwelling_rule: bool, edition: Edition, findings: Findings) -> None:

@@ -94,22 +94,28 @@ def calculate(entries: DwellingEntries, loads: Loads, edition: Edition) -> Stand
 
 def report(found: Standard, edition: Edition, units: UnitSystem) -> Section:
     """The form line by line."""
-    tape = Worksheet()
-    tape += demand.report_lighting_connected(found.lighting, edition, units)
-    tape += demand.report_lighting(found.lighting, edition)
-    tape += demand.report_fixed(found.fixed, edition)
+    worksheet = Worksheet()
+    worksheet += demand.report_lighting_connected(found.lighting, edition, units)
+    worksheet += demand.report_lighting(found.lighting, edition)
+    worksheet += demand.report_fixed(found.fixed, edition)
     lowered(
-        tape, "fixed", found.fixed.lowered_by, edition.rule("fixed_appliances"), found.fixed.loads
+        worksheet,
+        "fixed",
+        found.fixed.lowered_by,
+        edition.rule("fixed_appliances"),
+        found.fixed.loads,
     )
-    tape += demand.report_own_circuit(found.own)
-    tape += demand.report_chargers(found.chargers, edition)
-    tape += demand.report_dryers(found.dryers, edition)
-    lowered(tape, "dryers", found.dryers.lowered_by, edition.rule("dryers"), found.dryers.loads)
-    _cooking(found, edition, tape)
-    _climate(found, edition, tape)
+    worksheet += demand.report_own_circuit(found.own)
+    worksheet += demand.report_chargers(found.chargers, edition)
+    worksheet += demand.report_dryers(found.dryers, edition)
+    lowered(
+        worksheet, "dryers", found.dryers.lowered_by, edition.rule("dryers"), found.dryers.loads
+    )
+    _cooking(found, edition, worksheet)
+    _climate(found, edition, worksheet)
     side = found.side
     if side.motor:
-        tape.step(
+        worksheet.step(
             "motor_adder",
             say("Largest motor: {name}", name=side.motor.name),
             side.adder,
@@ -121,12 +127,12 @@ def report(found: Standard, edition: Edition, units: UnitSystem) -> Section:
         )
     shown = " + ".join(figure(value) for value in found.groups.values() if value)
     words = say("Calculated load, standard method")
-    tape.result("calculated_load", words, found.calculated, "VA", shown)
-    return tape.section("standard", say("Standard method"))
+    worksheet.result("calculated_load", words, found.calculated, "VA", shown)
+    return worksheet.section("standard", say("Standard method"))
 
 
 def lowered(
-    tape: Worksheet, name: str, by: float, rule: Rule, loads: tuple[CountedLoad, ...]
+    worksheet: Worksheet, name: str, by: float, rule: Rule, loads: tuple[CountedLoad, ...]
 ) -> None:
     """The line that says that a factor which comes with the number of loads lowered the sum."""
     if by:
@@ -134,19 +140,19 @@ def lowered(
             "With fewer loads this group would count {by} VA more: the factor follows the number",
             by=by,
         )
-        tape.note(f"{name}_lowered", words, rules=rule, entries=paths(loads))
+        worksheet.note(f"{name}_lowered", words, rules=rule, entries=paths(loads))
 
 
-def _cooking(found: Standard, edition: Edition, tape: Worksheet) -> None:
+def _cooking(found: Standard, edition: Edition, worksheet: Worksheet) -> None:
     if not found.ways:
         return
     first, *others = found.ways
     lines, entries = cooking.report(first, edition), paths(found.cooked)
-    tape += lines
+    worksheet += lines
     if len(lines) > 1 and lines[-1].value != found.cooking:
         words = say("Cooking together")
         shown = " + ".join(figure(line.value) for line in lines)
-        tape.sum(
+        worksheet.sum(
             "cooking_demand", words, found.cooking, "VA", shown, entries=entries, flow="cooking"
         )
     for way in others:
@@ -154,11 +160,11 @@ def _cooking(found: Standard, edition: Edition, tape: Worksheet) -> None:
         told = cooking.report(way, edition)
         shown = "; ".join(line.expression for line in told if line.value)
         rule = edition.rule("cooking")
-        tape.note(f"cooking_other_{way.name}", words, None, "", shown, rule, entries=entries)
-    lowered(tape, "cooking", found.cooking_lowered, edition.rule("cooking"), found.cooked)
+        worksheet.note(f"cooking_other_{way.name}", words, None, "", shown, rule, entries=entries)
+    lowered(worksheet, "cooking", found.cooking_lowered, edition.rule("cooking"), found.cooked)
 
 
-def _climate(found: Standard, edition: Edition, tape: Worksheet) -> None:
+def _climate(found: Standard, edition: Edition, worksheet: Worksheet) -> None:
     side, dropped = found.side, found.dropped
     out = dropped_only(side, dropped)
     heating, rule = side.name == "heating", edition.rule("noncoincident")
@@ -174,7 +180,7 @@ def _climate(found: Standard, edition: Edition, tape: Worksheet) -> None:
         ]
         rules = (edition.rule("heating") if heating else None, rule if out else None)
         shown, entries = " + ".join(terms), paths(side.loads)
-        tape.step(
+        worksheet.step(
             "climate_demand", words, side.load, "VA", shown, rules, entries=entries, flow="climate"
         )
     if out:
@@ -189,7 +195,7 @@ def _climate(found: Standard, edition: Edition, tape: Worksheet) -> None:
             least=dropped.adder,
         )
         entries = paths(out)
-        tape.note(
+        worksheet.note(
             "climate_dropped", words, None, "", against, rule, entries=entries, flow="dropped"
         )
 

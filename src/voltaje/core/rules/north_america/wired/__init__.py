@@ -1,7 +1,7 @@
 """What everything with conductors and a device shares under this code.
 
 ``entries`` is how they are run, ``drop`` what they may lose, ``sizing`` finds them and
-``report`` puts that on the tape; ``sides`` is what has both on either side.
+``report`` puts that on the worksheet; ``sides`` is what has both on either side.
 """
 
 from voltaje.core.codes.vocabulary import Metal
@@ -22,8 +22,8 @@ from voltaje.core.rules.north_america.wired.entries import (
 from voltaje.core.rules.north_america.wired.report import interrupting, report_sizing, spare
 from voltaje.core.rules.north_america.wired.sides import (
     SideRun,
+    side_alternatives,
     side_results,
-    side_rungs,
     side_sections,
 )
 from voltaje.core.rules.north_america.wired.sizing import Sizing, size, smallest_neutral
@@ -47,8 +47,8 @@ __all__ = [
     "metal_entry",
     "method_entry",
     "report_sizing",
+    "side_alternatives",
     "side_results",
-    "side_rungs",
     "side_sections",
     "size",
     "smallest_neutral",

@@ -1,4 +1,4 @@
-"""A sizing on the tape: its sections, findings, results and marks."""
+"""A sizing on the worksheet: its sections, findings, results and marks."""
 
 from __future__ import annotations
 
@@ -120,7 +120,7 @@ def _wires(sizing: Sizing, entries: Any, context: Context) -> tuple[PulledConduc
 
 
 def _device(need: SizingRequest, pair: Candidate, context: Context) -> Worksheet:
-    edition, tape = context.edition, Worksheet("device")
+    edition, worksheet = context.edition, Worksheet("device")
     rule, standard = edition.rule("standard_devices"), False
     with suppress(NotCoveredError):
         next_ = next_standard_device(pair.device, edition)
@@ -135,13 +135,18 @@ def _device(need: SizingRequest, pair: Candidate, context: Context) -> Worksheet
         shown = f"{figure(need.design)} {sign} {figure(pair.device)} A"
     rules = (rule, edition.rule(need.device_topic))
     shown = shown if standard else ""
-    tape.result("device", say("Device"), pair.device, "A", shown, rules, entries="device")
-    return tape
+    worksheet.result("device", say("Device"), pair.device, "A", shown, rules, entries="device")
+    return worksheet
 
 
 def _conductors(sizing: Sizing, installation: Installation, context: Context) -> Worksheet:
     """Ampacity step by step: its own column, ambient, neighbours, terminals."""
-    need, pair, edition, tape = sizing.need, sizing.pair, context.edition, Worksheet("conductor")
+    need, pair, edition, worksheet = (
+        sizing.need,
+        sizing.pair,
+        context.edition,
+        Worksheet("conductor"),
+    )
     option, sets = pair.option, pair.sets
     column = installation.own_column(edition)
     base = option.base * sets
@@ -152,20 +157,20 @@ def _conductors(sizing: Sizing, installation: Installation, context: Context) ->
     )
     shown = f"{sets} × {figure(option.base)} A" if sets > 1 else ""
     from_ = ("material", "insulation", "method")
-    tape.step("ampacity_own", words, base, "A", shown, option.base_cell.rule, entries=from_)
+    worksheet.step("ampacity_own", words, base, "A", shown, option.base_cell.rule, entries=from_)
     if option.ambient != 1:
         _, rule = ambient_factor(column, installation.ambient_c, edition)
         words = say("At {degrees} °C ambient", degrees=installation.ambient_c)
         shown = f"{figure(base)} × {figure(option.ambient)}"
         after = option.base * option.ambient * sets
-        tape.step("ambient", words, after, "A", shown, rule, entries="ambient")
+        worksheet.step("ambient", words, after, "A", shown, rule, entries="ambient")
     if option.adjustment != 1:
         _, rule = adjustment_factor(installation.counted, edition)
         words = say("{count} current-carrying conductors together", count=installation.counted)
         before = option.base * option.ambient * sets
         shown = f"{figure(before)} × {figure(option.adjustment)}"
         after = option.corrected * sets
-        tape.step("adjustment", words, after, "A", shown, rule, entries="others")
+        worksheet.step("adjustment", words, after, "A", shown, rule, entries="others")
     at = pair.column
     reads = option.terminal(at) * sets
     rules = (
@@ -175,7 +180,7 @@ def _conductors(sizing: Sizing, installation: Installation, context: Context) ->
     )
     sign = "≤" if need.conductor <= reads * (1 + 1e-9) else ">"
     there = f"{sets} × {figure(reads / sets)}" if sets > 1 else figure(reads)
-    tape.step(
+    worksheet.step(
         "ampacity_terminals",
         say("At its terminals, {column} °C", column=at),
         reads,
@@ -187,8 +192,8 @@ def _conductors(sizing: Sizing, installation: Installation, context: Context) ->
     )
     if option.small_cell and not need.elsewhere:
         rule, words = option.small_cell.rule, say("Most it may be protected at")
-        tape.note("small_conductor", words, option.small, "A", "", rule, flow="small")
-    tape.result(
+        worksheet.note("small_conductor", words, option.small, "A", "", rule, flow="small")
+    worksheet.result(
         "ampacity",
         say("Ampacity"),
         pair.ampacity,
@@ -198,7 +203,7 @@ def _conductors(sizing: Sizing, installation: Installation, context: Context) ->
         note=pair.verdict.why,
         entries=("size", "sets"),
     )
-    return tape
+    return worksheet
 
 
 def _terminals_change(
@@ -206,7 +211,7 @@ def _terminals_change(
     sizing: Sizing,
     installation: Installation,
     context: Context,
-    tape: Worksheet,
+    worksheet: Worksheet,
 ) -> None:
     """Where the terminals change column a larger device may take a smaller wire."""
     pair, edition = sizing.pair, context.edition
@@ -219,7 +224,7 @@ def _terminals_change(
     other = next((r for r in alike if mils[r.size] * r.sets < own), None)
     if other is None:
         return
-    tape.note(
+    worksheet.note(
         "terminals_change",
         say("{device} A would take {conductor}", device=other.device, conductor=other.conductor),
         rules=edition.rule("terminations"),
@@ -240,12 +245,12 @@ def _cable_rules(installation: Installation, context: Context) -> tuple[Rule, ..
     return (context.edition.rule(made.topic),)
 
 
-def _neutral(sizing: Sizing, tape: Worksheet, results: dict[str, Result]) -> None:
+def _neutral(sizing: Sizing, worksheet: Worksheet, results: dict[str, Result]) -> None:
     pair, feed = sizing.pair, sizing.feed
     text = label(Size(sizing.neutral_size), pair.option.material, pair.sets)
     results["neutral_conductor"] = Result(text, "", say("Neutral"))
     results |= _figures("neutral_conductor", Size(sizing.neutral_size), pair)
-    tape.step(
+    worksheet.step(
         "neutral_conductor",
         say("Neutral: {size}", size=text),
         rules=feed.neutral_rules,
@@ -254,7 +259,7 @@ def _neutral(sizing: Sizing, tape: Worksheet, results: dict[str, Result]) -> Non
     )
 
 
-def _ground(sizing: Sizing, tape: Worksheet, results: dict[str, Result]) -> None:
+def _ground(sizing: Sizing, worksheet: Worksheet, results: dict[str, Result]) -> None:
     ground, pair = sizing.ground, sizing.pair
     text = label(ground.size, pair.option.material, pair.sets)
     results["ground_conductor"] = Result(text, "", say("Equipment ground"))
@@ -265,7 +270,7 @@ def _ground(sizing: Sizing, tape: Worksheet, results: dict[str, Result]) -> None
     elif pair.sets > 1:
         note = say("full size in each raceway")
     device = sizing.feed.ground_device or pair.device
-    tape.step(
+    worksheet.step(
         "ground_conductor",
         say("Equipment ground: {size}", size=text),
         shown=f"{figure(device)} A → {label(ground.table_size)}",
@@ -276,7 +281,7 @@ def _ground(sizing: Sizing, tape: Worksheet, results: dict[str, Result]) -> None
 
 
 def _raceway(
-    sizing: Sizing, fill: Fill, entries: Any, tape: Worksheet, results: dict[str, Result]
+    sizing: Sizing, fill: Fill, entries: Any, worksheet: Worksheet, results: dict[str, Result]
 ) -> None:
     sets, note = sizing.pair.sets, None
     if sets > 1 and entries.raceways != "one":
@@ -293,7 +298,7 @@ def _raceway(
         inside=figure(fill.inside, 3),
         most=fill.allowed,
     )
-    tape.step(
+    worksheet.step(
         "raceway",
         say("Raceway: {text}", text=text),
         fill.percent,

@@ -1,4 +1,5 @@
-"""The drop of a run on the tape: what it loses, both conductors side by side, what mends it."""
+"""The drop of a run on the worksheet: what it loses, both conductors side by side, what mends
+it."""
 
 from __future__ import annotations
 
@@ -86,16 +87,16 @@ def report_drop(
             rules=limit.limit.rule,
             entries=("length", "drop_sizing"),
         )
-    tape = Worksheet("drop")
-    _side(tape, "by_ampacity", say("By ampacity"), by_ampacity, sizing, entries, context)
+    worksheet = Worksheet("drop")
+    _side(worksheet, "by_ampacity", say("By ampacity"), by_ampacity, sizing, entries, context)
     if larger is not None:
-        _side(tape, "by_drop", say("By the drop"), larger, sizing, entries, context)
-    _limit(tape, limit, grown, over)
-    _mends(tape, by_ampacity, larger, most, sizing, entries, context)
-    return tape.section("drop", say("For the drop"))
+        _side(worksheet, "by_drop", say("By the drop"), larger, sizing, entries, context)
+    _limit(worksheet, limit, grown, over)
+    _mends(worksheet, by_ampacity, larger, most, sizing, entries, context)
+    return worksheet.section("drop", say("For the drop"))
 
 
-def _limit(tape: Worksheet, limit: drops.Allowed, grown: bool, over: bool) -> None:
+def _limit(worksheet: Worksheet, limit: drops.Allowed, grown: bool, over: bool) -> None:
     words = say("The limit of this part")
     if limit.lost is not None:
         words = say("What the total leaves here, {lost} % lost ahead", lost=figure(limit.lost, 2))
@@ -104,7 +105,7 @@ def _limit(tape: Worksheet, limit: drops.Allowed, grown: bool, over: bool) -> No
         note = say("the drop governs: the conductor grows, and its equipment ground with it")
     elif over:
         note = say("only told: the conductor stays as the ampacity has it")
-    tape.sum(
+    worksheet.sum(
         "drop_limit",
         words,
         limit.limit.value,
@@ -116,7 +117,7 @@ def _limit(tape: Worksheet, limit: drops.Allowed, grown: bool, over: bool) -> No
 
 
 def _side(
-    tape: Worksheet,
+    worksheet: Worksheet,
     name: str,
     what: Text,
     pair: Candidate,
@@ -147,7 +148,7 @@ def _side(
             **given,
         )
     words = say("{what}: {conductor}", what=what, conductor=pair.conductor)
-    tape.step(name, words, lost.percent, "%", shown, lost.rule, kind=kind)
+    worksheet.step(name, words, lost.percent, "%", shown, lost.rule, kind=kind)
 
 
 def _metal(kilograms: float, context: Context) -> str:
@@ -158,7 +159,7 @@ def _metal(kilograms: float, context: Context) -> str:
 
 
 def _mends(
-    tape: Worksheet,
+    worksheet: Worksheet,
     pair: Candidate,
     larger: Candidate | None,
     most: float,
@@ -173,7 +174,7 @@ def _mends(
         return
     feed = sizing.feed
     lost = drops.lost_by(pair, sizing.need, feed, entries, context)
-    tape.note(
+    worksheet.note(
         "shorter",
         say(
             "Shorter: {conductor} holds it up to {length}",
@@ -185,7 +186,7 @@ def _mends(
         f"{figure(feet(entries.length))} ft × {figure(most, 1)} ÷ {figure(lost.percent)}",
     )
     if found.volts is not None:
-        tape.note(
+        worksheet.note(
             "higher_volts",
             say("Higher volts: at {volts} V", volts=found.volts),
             found.percent_there,
@@ -195,10 +196,10 @@ def _mends(
         )
     if found.sets is not None:
         words = say("Sets in parallel")
-        _side(tape, "in_parallel", words, found.sets, sizing, entries, context, "note")
+        _side(worksheet, "in_parallel", words, found.sets, sizing, entries, context, "note")
     if found.boost is not None:
         amperes = feed.drop_amperes or sizing.need.load
-        tape.note(
+        worksheet.note(
             "booster",
             say("A booster of {volts} V at the load", volts=figure(found.boost, 1)),
             found.boost_kva,

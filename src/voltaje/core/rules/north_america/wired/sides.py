@@ -37,12 +37,12 @@ def side_results(told: SizingReport, side: str, title: str) -> dict[str, Result]
 
 
 def side_sections(told: SizingReport, side: str, title: str) -> Iterator[Section]:
-    """Its sections of the tape under the side's name."""
+    """Its sections of the worksheet under the side's name."""
     for section in told.sections:
         words = say("{side}: {what}", side=say(title), what=section.title)
         yield Section(f"{side}_{section.name}", words, section.lines)
 
 
-def side_rungs(told: SizingReport, title: str) -> Iterator[Alternative]:
+def side_alternatives(told: SizingReport, title: str) -> Iterator[Alternative]:
     """Its alternatives, as a group."""
-    return (replace(rung, group=title) for rung in told.rungs)
+    return (replace(one, group=title) for one in told.alternatives)

@@ -1,4 +1,4 @@
-"""The ladder of alternatives as the page lists it."""
+"""The alternatives as the page lists them."""
 
 from __future__ import annotations
 
@@ -12,20 +12,21 @@ from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG, UnitSystem
 
 @dataclass(frozen=True, slots=True)
 class ShownAlternative:
-    """A rung with its metal and price as written."""
+    """An alternative with its metal and price as written."""
 
-    rung: Alternative
+    one: Alternative
     metal: str
     price: str
 
     @property
     def status(self) -> str:
-        return "pass" if self.rung.passes else "fail"
+        return "pass" if self.one.passes else "fail"
 
 
 @dataclass(frozen=True, slots=True)
 class Shown:
-    """The rungs under their headings (the job's own metal first), and the unit of their metal."""
+    """The alternatives under their headings, the job's own metal first, and the unit of their
+    metal."""
 
     groups: tuple[tuple[str, tuple[ShownAlternative, ...]], ...]
     unit: str
@@ -34,33 +35,33 @@ class Shown:
 
 def lay_out(worked: Report, units: UnitSystem) -> Shown:
     """Cheapest first, as the core orders them; the sides of a transformer apart."""
-    chosen = next((rung for rung in worked.ladder if rung.chosen), worked.ladder[0])
+    chosen = next((one for one in worked.alternatives if one.chosen), worked.alternatives[0])
     groups: dict[str, list[ShownAlternative]] = {}
-    for rung in worked.ladder:
-        title = told(rung.group)
-        if rung.material != chosen.material:
+    for one in worked.alternatives:
+        title = told(one.group)
+        if one.material != chosen.material:
             title = (
                 gettext("{title}, in the other metal").format(title=title)
                 if title
                 else gettext("In the other metal")
             )
         groups.setdefault(title, []).append(
-            ShownAlternative(rung, _metal(rung, units), _price(rung, units))
+            ShownAlternative(one, _metal(one, units), _price(one, units))
         )
     return Shown(
         tuple((title, tuple(steps)) for title, steps in groups.items()),
         "kg/100 m" if units == "metric" else "lb/100 ft",
-        any(rung.price is not None for rung in worked.ladder),
+        any(one.price is not None for one in worked.alternatives),
     )
 
 
-def _metal(rung: Alternative, units: UnitSystem) -> str:
-    each = rung.mass if units == "metric" else rung.mass * POUNDS_PER_KG * METRES_PER_FOOT
+def _metal(one: Alternative, units: UnitSystem) -> str:
+    each = one.mass if units == "metric" else one.mass * POUNDS_PER_KG * METRES_PER_FOOT
     return figure(each * 100, 1)
 
 
-def _price(rung: Alternative, units: UnitSystem) -> str:
-    if rung.price is None:
+def _price(one: Alternative, units: UnitSystem) -> str:
+    if one.price is None:
         return ""
-    each = rung.price if units == "metric" else rung.price * METRES_PER_FOOT
+    each = one.price if units == "metric" else one.price * METRES_PER_FOOT
     return f"{each:,.2f}"
