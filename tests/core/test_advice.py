@@ -4,8 +4,8 @@ import pytest
 
 from voltaje.core.electrical.advice import Wanted, advise, advise_list
 from voltaje.core.electrical.systems import SYSTEMS
+from voltaje.core.quantities import read_nameplate
 from voltaje.core.rules.interface import families, usual_supplies
-from voltaje.core.units import read_nameplate
 
 
 @pytest.mark.parametrize(

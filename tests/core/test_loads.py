@@ -10,8 +10,8 @@ from voltaje.core.kinds.dwelling.nec.climate import larger_side, largest_motor, 
 from voltaje.core.kinds.dwelling.nec.entries import DwellingEntries
 from voltaje.core.kinds.dwelling.nec.loads import Loads, collect
 from voltaje.core.kinds.dwelling.rows import read_load
+from voltaje.core.quantities import read_nameplate
 from voltaje.core.rules.north_america import dwelling_demand as demand
-from voltaje.core.units import read_nameplate
 
 CODE = edition("nec-2020")
 SPLIT, WYE = SYSTEMS["1ph-120/240"], SYSTEMS["1ph-120/208"]

@@ -13,11 +13,11 @@ from profiles import examples
 
 from voltaje.core.codes import edition, practice
 from voltaje.core.kinds import Context
+from voltaje.core.quantities import METRES_PER_FOOT as METRES
 from voltaje.core.rules.common.runs import Segment, lost
 from voltaje.core.rules.north_america import runs
 from voltaje.core.rules.north_america.runs import METRIC
 from voltaje.core.rules.settings import Limits
-from voltaje.core.units import METRES_PER_FOOT as METRES
 
 CODE = edition("nec-2020")
 SPLIT, WYE, METRIC_SUPPLY = "1ph-120/240", "3ph-208Y/120", "3ph-400Y/230"

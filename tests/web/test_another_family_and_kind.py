@@ -15,6 +15,7 @@ from voltaje.core.electrical.systems import SYSTEMS, Demand, Piece, SupplyPoint
 from voltaje.core.entries import Entries, PowerFactor, Reads, entry, schema
 from voltaje.core.job.calculate import calculate_job
 from voltaje.core.kinds import Context, Kind, Outcome, PartInput, evaluate, kind
+from voltaje.core.quantities import CURRENT
 from voltaje.core.report import (
     Alternative,
     Findings,
@@ -26,7 +27,6 @@ from voltaje.core.report import (
 )
 from voltaje.core.rules import interface as codes
 from voltaje.core.rules.interface import CircuitRequest, SizingReport, Wiring
-from voltaje.core.units import CURRENT
 from voltaje.web import kinds as shown
 from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.jobs.actions import add_part, create_job

@@ -16,7 +16,7 @@ from pathlib import Path
 from django.utils.translation import get_language, gettext
 from django.utils.translation.template import templatize
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.codes import editions, practice
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import FieldSpec, fields
@@ -131,9 +131,11 @@ def _of_registry() -> Iterator[Word]:
     for system in SYSTEMS.values():
         for text in (system.label, *system.colors.values()):
             yield text, "core/electrical/systems.py"
-    for dimension in vars(units).values():
-        if isinstance(dimension, units.Dimension):
-            yield from ((text, "core/units.py") for text in (dimension.name, dimension.example))
+    for dimension in vars(quantities).values():
+        if isinstance(dimension, quantities.Dimension):
+            yield from (
+                (text, "core/quantities.py") for text in (dimension.name, dimension.example)
+            )
     for labels in (PREFERENCES, JOB_SIZING, SCHEMES):
         yield from ((text, "core/rules") for text in labels.values())
     for code in families():

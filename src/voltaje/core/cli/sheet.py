@@ -11,10 +11,10 @@ from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import schema
 from voltaje.core.files import UnreadableFileError, read_json, write_json
 from voltaje.core.kinds import Context, Evaluated, evaluate, kind, kinds
+from voltaje.core.quantities import UnitSystem
 from voltaje.core.report import Report, to_json
 from voltaje.core.rules.context import supplied
 from voltaje.core.rules.interface import code_of, usual_supplies
-from voltaje.core.units import UnitSystem
 
 OK, BAD_ENTRIES, BAD_CALL, INCOMPLETE = 0, 1, 2, 3
 

@@ -9,8 +9,8 @@ from math import sqrt
 from voltaje.core.electrical.balance import BalanceTask, Measure, Movable, measure, solve
 from voltaje.core.electrical.lines import pairs, to_neutral
 from voltaje.core.electrical.systems import SYSTEMS, Connection, System
+from voltaje.core.quantities import Nameplate
 from voltaje.core.report import Text, fits, say
-from voltaje.core.units import Nameplate
 
 # Common practice: what a utility gives on one phase, and where 208 V feeders become too heavy.
 USUAL_LIMIT_AMPERES = 400.0

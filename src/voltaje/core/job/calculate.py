@@ -26,8 +26,8 @@ from voltaje.core.job.voltages import SolvedItems, put_volts
 from voltaje.core.kinds import Context, Evaluated, Kind, PartInput, faulty, kind
 from voltaje.core.kinds.interface import calculate
 from voltaje.core.kinds.placing import device_of
+from voltaje.core.quantities import UnitSystem
 from voltaje.core.rules.settings import Limits, Shop
-from voltaje.core.units import UnitSystem
 
 
 @dataclass(slots=True)

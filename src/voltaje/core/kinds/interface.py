@@ -26,10 +26,10 @@ from voltaje.core.entries import (
     unusual,
 )
 from voltaje.core.kinds.incomplete import NOTHING, USUAL, Known, bounded, incomplete, without
+from voltaje.core.quantities import UnitSystem
 from voltaje.core.report import Finding, Report, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import Code, Sized, families
-from voltaje.core.units import UnitSystem
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

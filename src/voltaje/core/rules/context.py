@@ -6,9 +6,9 @@ from dataclasses import dataclass, field
 
 from voltaje.core.codes import Edition, edition
 from voltaje.core.electrical.systems import SYSTEMS, Demand, SupplyPoint, System
+from voltaje.core.quantities import UnitSystem
 from voltaje.core.rules.interface import Code, code_of
 from voltaje.core.rules.settings import Limits, Shop
-from voltaje.core.units import UnitSystem
 
 
 def supplied(system: System, edition: Edition) -> SupplyPoint:

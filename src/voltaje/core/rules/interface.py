@@ -21,6 +21,7 @@ from voltaje.core.electrical.connection import conductor_names
 from voltaje.core.electrical.panel_layout import Numbering
 from voltaje.core.electrical.systems import SYSTEMS, Connection, Piece, System
 from voltaje.core.entries import Document, Entries
+from voltaje.core.quantities import UnitSystem
 from voltaje.core.report import (
     Alternative,
     AxisMark,
@@ -35,7 +36,6 @@ from voltaje.core.report import (
 )
 from voltaje.core.rules.common.runs import Strand
 from voltaje.core.sizing import Preference
-from voltaje.core.units import UnitSystem
 
 if TYPE_CHECKING:
     from voltaje.core.rules.context import Context

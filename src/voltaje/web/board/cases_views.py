@@ -17,8 +17,8 @@ from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_http_methods
 
 from voltaje.core.entries import NAME_LENGTH, fields
+from voltaje.core.quantities import read_number
 from voltaje.core.report import figure
-from voltaje.core.units import read_number
 from voltaje.web.history import revisions
 from voltaje.web.http import intake
 from voltaje.web.http.table_files import UnreadableFileError, uploaded, write_csv, write_xlsx

@@ -24,7 +24,7 @@ from voltaje.core.entries import (
     name_units,
     walk,
 )
-from voltaje.core.units import UnitSystem
+from voltaje.core.quantities import UnitSystem
 from voltaje.web.history.revisions import RefusedError
 
 TEXT_LIMIT = 200

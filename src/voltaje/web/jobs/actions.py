@@ -13,9 +13,9 @@ from django.utils.translation import gettext, gettext_lazy
 from voltaje.core.codes import edition as book_of
 from voltaje.core.entries import Document
 from voltaje.core.kinds import kind
+from voltaje.core.quantities import UnitSystem
 from voltaje.core.report import Offer, told
 from voltaje.core.rules.interface import code_of
-from voltaje.core.units import UnitSystem
 from voltaje.web.history import revisions
 from voltaje.web.history.revisions import GoneError, RefusedError, State
 from voltaje.web.jobs.models import Job, Part, Reading

@@ -14,8 +14,8 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from voltaje.core.codes import Amendment as CodeAmendment
 from voltaje.core.codes import Edition, NotCoveredError, Table, edition
+from voltaje.core.quantities import read_number
 from voltaje.core.report import told
-from voltaje.core.units import read_number
 from voltaje.web.history import revisions
 from voltaje.web.http import intake
 from voltaje.web.jobs.forms import NameField

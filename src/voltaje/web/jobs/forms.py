@@ -7,7 +7,7 @@ from typing import Any
 from django import forms
 from django.utils.translation import gettext, gettext_lazy
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.kinds import kind
@@ -215,27 +215,27 @@ class AdviserForm(forms.Form):
         initial="400 A",
     )
 
-    def _read(self, name: str, dimension: units.Dimension, low: float, high: float) -> float:
+    def _read(self, name: str, dimension: quantities.Dimension, low: float, high: float) -> float:
         text = self.cleaned_data[name]
         try:
-            value = units.read(text, dimension)
-        except units.UnreadableError as error:
+            value = quantities.read(text, dimension)
+        except quantities.UnreadableError as error:
             raise forms.ValidationError(str(error)) from None
         if not low <= value <= high:
             raise forms.ValidationError(
                 gettext("Out of range: give {low} to {high}.").format(
-                    low=units.show(low, dimension), high=units.show(high, dimension)
+                    low=quantities.show(low, dimension), high=quantities.show(high, dimension)
                 )
             )
         return value
 
     def clean_load(self) -> float:
         """kVA."""
-        return self._read("load", units.SIZE, 100.0, 2e7) / 1000
+        return self._read("load", quantities.SIZE, 100.0, 2e7) / 1000
 
     def clean_limit(self) -> float:
         """A."""
-        return self._read("limit", units.CURRENT, 30.0, 2000.0)
+        return self._read("limit", quantities.CURRENT, 30.0, 2000.0)
 
 
 class PartForm(BasedForm):

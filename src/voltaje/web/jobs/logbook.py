@@ -13,7 +13,7 @@ from django.utils import timezone
 from django.utils.dateparse import parse_date, parse_datetime
 from django.utils.translation import gettext
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.job.readings import (
     Cause,
     Compared,
@@ -34,11 +34,11 @@ MOST_ROWS = 1000
 MOST_READINGS = 5000
 EARLIEST = 1990
 DIMENSIONS = {
-    "V": units.VOLTAGE,
-    "A": units.CURRENT,
-    "Ω": units.RESISTANCE,
-    "MΩ": units.INSULATION,
-    "ms": units.DURATION,
+    "V": quantities.VOLTAGE,
+    "A": quantities.CURRENT,
+    "Ω": quantities.RESISTANCE,
+    "MΩ": quantities.INSULATION,
+    "ms": quantities.DURATION,
 }
 UNITS = list(DIMENSIONS)
 MOST = {"V": 40_000.0, "A": 10_000.0, "Ω": 20_000.0, "MΩ": 100_000.0, "ms": 10_000.0}
@@ -93,9 +93,9 @@ def tests_of(found: Mapping[str, Evaluated], part: Part) -> tuple[Test, ...]:
 
 def read_value(text: str, unit: str) -> float:
     """What an instrument showed, in that unit; one beyond its range, ``>999``, as it shows. Raises
-    ``units.UnreadableError``."""
+    ``quantities.UnreadableError``."""
     shown = text.strip()
-    return units.read(shown[1:] if shown.startswith(">") else shown, DIMENSIONS[unit])
+    return quantities.read(shown[1:] if shown.startswith(">") else shown, DIMENSIONS[unit])
 
 
 def visits(
@@ -270,7 +270,7 @@ def _unit(text: str) -> str:
 def _value(text: str, unit: str, wrong: list[str]) -> float:
     try:
         value = read_value(text, unit)
-    except units.UnreadableError as error:
+    except quantities.UnreadableError as error:
         wrong.append(str(error))
         return 0.0
     if not 0 <= value <= MOST[unit]:

@@ -17,6 +17,7 @@ from voltaje.core.codes import Edition, amended, edition, editions
 from voltaje.core.entries import Entries
 from voltaje.core.job.code_comparison import merged
 from voltaje.core.kinds import PartInput, kind
+from voltaje.core.quantities import METRES_PER_FOOT, UnitSystem
 from voltaje.core.rules.interface import Code, code_of, families
 from voltaje.core.rules.settings import (
     JOB_SIZING,
@@ -26,7 +27,6 @@ from voltaje.core.rules.settings import (
     Shop,
 )
 from voltaje.core.sizing import Preference
-from voltaje.core.units import METRES_PER_FOOT, UnitSystem
 from voltaje.web.jobs import contents
 
 # the group of entries that only a job's second code asks

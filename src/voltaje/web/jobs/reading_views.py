@@ -19,7 +19,7 @@ from django.utils import timezone
 from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.kinds import Evaluated
 from voltaje.web.http import intake
 from voltaje.web.http.requests import Request
@@ -98,7 +98,7 @@ class ReadingForm(forms.Form):
         if unit and data.get("value"):
             try:
                 data["number"] = logbook.read_value(data["value"], unit)
-            except units.UnreadableError as error:
+            except quantities.UnreadableError as error:
                 self.add_error("value", str(error))
             else:
                 if not 0 <= data["number"] <= logbook.MOST[unit]:

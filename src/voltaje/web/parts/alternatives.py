@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 from django.utils.translation import gettext
 
+from voltaje.core.quantities import METRES_PER_FOOT, POUNDS_PER_KG, UnitSystem
 from voltaje.core.report import Alternative, Report, figure, told
-from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG, UnitSystem
 
 
 @dataclass(frozen=True, slots=True)

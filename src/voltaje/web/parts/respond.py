@@ -13,8 +13,8 @@ from django.shortcuts import render
 from voltaje.core import faults
 from voltaje.core.entries import Problem
 from voltaje.core.kinds import Evaluated
+from voltaje.core.quantities import UnitSystem
 from voltaje.core.report import Report
-from voltaje.core.units import UnitSystem
 from voltaje.web.drawings import incomplete, scale
 from voltaje.web.kinds import presentation
 from voltaje.web.parts import alternatives, worksheet

@@ -13,12 +13,12 @@ from django.shortcuts import redirect, render
 from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_http_methods
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.codes import Edition, NotCoveredError, editions
 from voltaje.core.electrical.advice import ListAdvice, Wanted, advise_list
 from voltaje.core.electrical.systems import Connection, System
+from voltaje.core.quantities import Nameplate
 from voltaje.core.rules.interface import code_of, usual_supplies
-from voltaje.core.units import Nameplate
 from voltaje.web.history import revisions
 from voltaje.web.http import intake
 from voltaje.web.http.table_files import UnreadableFileError, cleaned, read_csv, uploaded
@@ -116,8 +116,8 @@ def _line(number: int, cells: Sequence[str], supplies: Supplies) -> ListLine:
         words = gettext("“{how}”: write one line, two lines or three lines.").format(how=how[:40])
         return ListLine(number, None, amount, words)
     try:
-        plate = units.read_nameplate(amount)
-    except (units.UnreadableError, OverflowError):
+        plate = quantities.read_nameplate(amount)
+    except (quantities.UnreadableError, OverflowError):
         plate = None
     load, motor = None, plate is not None and plate.horsepower is not None
     if plate is not None and plate.horsepower is not None:
@@ -194,8 +194,8 @@ def by_list(request: HttpRequest) -> HttpResponse:
 
 def _limit(text: str) -> tuple[float, str]:
     try:
-        value = units.read(text, units.CURRENT)
-    except (units.UnreadableError, OverflowError) as error:
+        value = quantities.read(text, quantities.CURRENT)
+    except (quantities.UnreadableError, OverflowError) as error:
         return 0.0, str(error)
     if not 10 <= value <= 2000:
         return 0.0, gettext("Out of range: give 10 A to 2,000 A.")

@@ -24,8 +24,8 @@ from voltaje.core.electrical.panel_layout import Schedule
 from voltaje.core.entries import fields
 from voltaje.core.job.spread import Consequence, Spread, consequence
 from voltaje.core.kinds import Evaluated
+from voltaje.core.quantities import read_number
 from voltaje.core.report import figure
-from voltaje.core.units import read_number
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.worked import work_job
 

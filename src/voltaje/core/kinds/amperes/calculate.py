@@ -10,10 +10,10 @@ from voltaje.core.codes import Cell, NotCoveredError
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.kinds.amperes.entries import AmperesEntries
 from voltaje.core.kinds.interface import Outcome
+from voltaje.core.quantities import Nameplate
 from voltaje.core.report import figure, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.motors import table_current
-from voltaje.core.units import Nameplate
 
 WATTS_PER_HP = 746.0  # physics: what the trade takes for a horsepower
 # common practice: volts of motor nameplates, and the nominal volts of the supply they belong to

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.entries import BigNameplate, Entries, Percent, PowerFactor, Reads, entry
 
-Amperes = Annotated[float, Reads(units.CURRENT, 0.001, 100_000.0)]
-Volts = Annotated[float, Reads(units.VOLTAGE, 1.0, 765_000.0)]
+Amperes = Annotated[float, Reads(quantities.CURRENT, 0.001, 100_000.0)]
+Volts = Annotated[float, Reads(quantities.VOLTAGE, 1.0, 765_000.0)]
 
 
 class AmperesEntries(Entries):

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 from math import sqrt
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.codes import NotCoveredError, practice
 from voltaje.core.electrical.windings import Stacked, TwoWindingUnit, ways
 from voltaje.core.entries import WrongEntryError, ask_needed
@@ -169,7 +169,7 @@ def _numbers(text: str, path: str, least: int, most: int) -> tuple[float, ...]:
         if not part.strip():
             continue
         try:
-            value = units.read_number(part.strip().rstrip("%V").strip())
+            value = quantities.read_number(part.strip().rstrip("%V").strip())
         except (ValueError, OverflowError):
             value = float("nan")
         if not 0 <= value <= MOST_TURNS:

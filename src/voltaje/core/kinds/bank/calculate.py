@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from math import sqrt
 from typing import Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.codes import practice
 from voltaje.core.electrical.network import EARTH, Coil, Conductor, Core, Network, solved
 from voltaje.core.electrical.windings import Joint, across, group_of, joined, phases_of
@@ -115,7 +115,7 @@ def taps_of(entries: BankEntries) -> tuple[float, ...]:
         if not text.strip():
             continue
         try:
-            tap = units.read_number(text.strip().removesuffix("%").removeprefix("+"))
+            tap = quantities.read_number(text.strip().removesuffix("%").removeprefix("+"))
         except (ValueError, OverflowError):
             tap = float("nan")
         if not abs(tap) <= FARTHEST_TAP:

@@ -5,13 +5,13 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.entries import Entries, Name, Reads, entry
 
-Winding = Annotated[float, Reads(units.VOLTAGE, 5.0, 40_000.0)]
-Kva = Annotated[float, Reads(units.SIZE, 10.0, 1e7)]
-Tolerance = Annotated[float, Reads(units.COUNT, 0.1, 20.0)]
-Impedance = Annotated[float, Reads(units.COUNT, 0.1, 20.0)]
+Winding = Annotated[float, Reads(quantities.VOLTAGE, 5.0, 40_000.0)]
+Kva = Annotated[float, Reads(quantities.SIZE, 10.0, 1e7)]
+Tolerance = Annotated[float, Reads(quantities.COUNT, 0.1, 20.0)]
+Impedance = Annotated[float, Reads(quantities.COUNT, 0.1, 20.0)]
 TURNED = {"none": "none", "1": "of unit 1", "2": "of unit 2", "3": "of unit 3"}
 
 

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.electrical.panel_layout import NUMBERINGS
 from voltaje.core.entries import Current, Entries, Name, Reads, Row, entry
 from voltaje.core.kinds.placing import PlaceText
 from voltaje.core.rules.north_america.wired import Interrupting
 
-Poles = Annotated[int, Reads(units.COUNT, 1, 84, whole=True)]
-ImbalancePercent = Annotated[float, Reads(units.COUNT, 1.0, 100.0)]
+Poles = Annotated[int, Reads(quantities.COUNT, 1, 84, whole=True)]
+ImbalancePercent = Annotated[float, Reads(quantities.COUNT, 1.0, 100.0)]
 # Common practice: worth a look beyond this deviation from the mean.
 IMBALANCE = 20.0
 

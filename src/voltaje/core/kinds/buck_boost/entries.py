@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.entries import BigNameplate, Length, Reads, entry
 from voltaje.core.kinds.circuit.entries import LINE_LABELS
 from voltaje.core.kinds.placing import InBoard
 from voltaje.core.rules.north_america.wired import SIZE_LABELS, SizeChoice, WiringEntries
 
-LineVolts = Annotated[float, Reads(units.VOLTAGE, 20.0, 700.0)]
-Impedance = Annotated[float, Reads(units.COUNT, 0.5, 15.0)]
-Tolerance = Annotated[float, Reads(units.COUNT, 0.5, 20.0)]
+LineVolts = Annotated[float, Reads(quantities.VOLTAGE, 20.0, 700.0)]
+Impedance = Annotated[float, Reads(quantities.COUNT, 0.5, 15.0)]
+Tolerance = Annotated[float, Reads(quantities.COUNT, 0.5, 20.0)]
 PHASES = {
     "1": "single-phase: one unit",
     "wye": "three-phase: three units in wye",

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from functools import cache
 from typing import Annotated, Any, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.electrical.systems import Connection
 from voltaje.core.entries import (
     BigNameplate,
@@ -24,7 +24,7 @@ from voltaje.core.entries import (
 from voltaje.core.kinds.placing import LoadInBoard
 from voltaje.core.rules.interface import Code
 
-OwnMv = Annotated[float, Reads(units.COUNT, 0.001, 200.0)]
+OwnMv = Annotated[float, Reads(quantities.COUNT, 0.001, 200.0)]
 
 
 class RunSegment(Row):

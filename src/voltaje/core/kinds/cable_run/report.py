@@ -6,6 +6,8 @@ from voltaje.core.codes import practice
 from voltaje.core.electrical.connection import current_divisor
 from voltaje.core.kinds.cable_run.calculate import CableRunOutcome, Other
 from voltaje.core.kinds.cable_run.entries import CableRunEntries
+from voltaje.core.quantities import LENGTH, UnitSystem, feet, show
+from voltaje.core.quantities import METRES_PER_FOOT as METRES
 from voltaje.core.report import (
     Findings,
     InstrumentPoint,
@@ -22,8 +24,6 @@ from voltaje.core.report import (
     say,
 )
 from voltaje.core.rules.context import Context
-from voltaje.core.units import LENGTH, UnitSystem, feet, show
-from voltaje.core.units import METRES_PER_FOOT as METRES
 
 NOTHING = 1e-6  # no code figure: a sum that is so much smaller than its terms is none
 RISE = 0.005  # no code figure: a rise, in percent, that is worth a word

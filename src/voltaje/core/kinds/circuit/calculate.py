@@ -12,11 +12,11 @@ from voltaje.core.entries import WrongEntryError
 from voltaje.core.kinds.circuit.entries import USES, CircuitLoad, Usage
 from voltaje.core.kinds.interface import SizedOutcome
 from voltaje.core.kinds.placing import check_line, load_voltage
+from voltaje.core.quantities import Nameplate
 from voltaje.core.report import say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import CircuitLoadRequest, CircuitRequest, Feed, Sized
 from voltaje.core.rules.settings import Shop
-from voltaje.core.units import Nameplate
 
 # Common practice: volts further off than this share are another connection's, not the supply's.
 OTHER_VOLTS = 0.02

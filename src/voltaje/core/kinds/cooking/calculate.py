@@ -13,6 +13,7 @@ from voltaje.core.entries import WrongEntryError
 from voltaje.core.kinds.cooking.entries import CookingEntries
 from voltaje.core.kinds.interface import SizedOutcome
 from voltaje.core.kinds.placing import check_line, load_voltage
+from voltaje.core.quantities import Nameplate as Plate
 from voltaje.core.report import figure, fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.checks import SizingRequest
@@ -24,7 +25,6 @@ from voltaje.core.rules.north_america.overcurrent import (
 )
 from voltaje.core.rules.north_america.wired import Feed, Sizing, size, smallest_neutral
 from voltaje.core.rules.north_america.wiring import size_ranks, smallest_option, terminal_column
-from voltaje.core.units import Nameplate as Plate
 
 # how the demand was found: the nameplate of one unit, of a small one, because the table would give
 # more, or the table

@@ -5,15 +5,15 @@ from __future__ import annotations
 from functools import cache
 from typing import Annotated
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.entries import BigNameplate, Entries, Reads, entry
 from voltaje.core.kinds.placing import InBoard
 from voltaje.core.rules.iec60364.entries import CableEntries, beside
 from voltaje.core.rules.interface import Code
 from voltaje.core.rules.north_america.wired import Interrupting
 
-Loss = Annotated[float, Reads(units.COUNT, 0.1, 8.0)]
-Share = Annotated[float, Reads(units.COUNT, 1.0, 100.0)]
+Loss = Annotated[float, Reads(quantities.COUNT, 0.1, 8.0)]
+Share = Annotated[float, Reads(quantities.COUNT, 1.0, 100.0)]
 
 
 class DistributionLoad(InBoard):

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import Connection, System
 from voltaje.core.entries import Name, Nameplate, ReadsNameplate, Row, Units, Usual, entry
@@ -32,7 +32,7 @@ class CookingRow(Row):
     name: Name = entry(
         "", "Cooking", suggestions=tuple({"name": n} for n in ("Range", "Wall oven", "Cooktop"))
     )
-    nameplate: Annotated[units.Nameplate, ReadsNameplate(27_000.0)] = entry(
+    nameplate: Annotated[quantities.Nameplate, ReadsNameplate(27_000.0)] = entry(
         ..., "Nameplate", usual=Usual(1200.0, 27_000.0, "a range, oven or cooktop")
     )
     count: Units = entry(1, "How many")
@@ -52,7 +52,7 @@ def connection_of(choice: str) -> Connection:
 
 
 def read_load(
-    plate: units.Nameplate, connection: Connection, system: System, edition: Edition
+    plate: quantities.Nameplate, connection: Connection, system: System, edition: Edition
 ) -> tuple[float, float, Rule | None]:
     """VA and amperes of one nameplate, and the motor table's cell where horsepower was given.
 

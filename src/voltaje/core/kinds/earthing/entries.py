@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.entries import Entries, Reads, entry
 from voltaje.core.rules.iec60364.entries import SIZES, Area
 
-Fault = Annotated[float, Reads(units.CURRENT, 1.0, 100_000.0)]
-Seconds = Annotated[float, Reads(units.COUNT, 0.005, 5.0)]
+Fault = Annotated[float, Reads(quantities.CURRENT, 1.0, 100_000.0)]
+Seconds = Annotated[float, Reads(quantities.COUNT, 0.005, 5.0)]
 Origin = Literal[
     "6", "10", "16", "25", "35", "50", "70", "95", "120", "150", "185", "240", "300", "400"
 ]  # fmt: skip

@@ -14,6 +14,7 @@ from voltaje.core.entries import NothingBelowError, WrongEntryError
 from voltaje.core.kinds.feeder.carried import Carried, carry, connection_of
 from voltaje.core.kinds.feeder.entries import FeederEntries, FeederLoad, Floor
 from voltaje.core.kinds.interface import SizedOutcome
+from voltaje.core.quantities import feet, square_feet
 from voltaje.core.report import Rule, fits, say
 from voltaje.core.rules.common.fault_contribution import Export, export
 from voltaje.core.rules.context import Context
@@ -28,7 +29,6 @@ from voltaje.core.rules.north_america.overcurrent import (
 )
 from voltaje.core.rules.north_america.wired import Feed, Sizing, size, smallest_neutral
 from voltaje.core.rules.north_america.wiring import size_ranks
-from voltaje.core.units import feet, square_feet
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cache
 from typing import Annotated, Any, ClassVar, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.codes import editions
 from voltaje.core.entries import (
     AS_COUNTED,
@@ -24,8 +24,8 @@ from voltaje.core.kinds.placing import InBoard
 from voltaje.core.rules.interface import Code
 from voltaje.core.rules.north_america.wired import WIRING_GROUPS, WiringEntries
 
-FloorArea = Annotated[float, Reads(units.AREA, 0.09290304, 185_806.08)]  # 1 to 2,000,000 ft²
-Outlets = Annotated[int, Reads(units.COUNT, 0, 10_000, whole=True)]
+FloorArea = Annotated[float, Reads(quantities.AREA, 0.09290304, 185_806.08)]  # 1 to 2,000,000 ft²
+Outlets = Annotated[int, Reads(quantities.COUNT, 0, 10_000, whole=True)]
 EACH = "{figure} VA each"
 CATEGORIES = {
     "other": "other load",

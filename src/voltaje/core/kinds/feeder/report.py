@@ -6,13 +6,13 @@ from voltaje.core.codes import Edition
 from voltaje.core.kinds.feeder.calculate import ByArea, Entered, FeederOutcome, MotorCeiling, Once
 from voltaje.core.kinds.feeder.carried import report_amperes, report_design
 from voltaje.core.kinds.feeder.entries import FeederEntries
+from voltaje.core.quantities import AREA, UnitSystem, square_feet
+from voltaje.core.quantities import show as show_unit
 from voltaje.core.report import Findings, Report, Result, Worksheet, figure, say
 from voltaje.core.rules.common.fault_contribution import report_export
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america import feeder_demand
 from voltaje.core.rules.north_america.wired import report_sizing, spare
-from voltaje.core.units import AREA, UnitSystem, square_feet
-from voltaje.core.units import show as show_unit
 
 ANSWER = (
     "device",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cache
 from typing import Annotated, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.electrical.systems import Connection
 from voltaje.core.entries import (
     BigNameplate,
@@ -22,8 +22,8 @@ from voltaje.core.kinds.placing import LoadInBoard
 from voltaje.core.rules.iec60364.entries import CableEntries, beside
 from voltaje.core.rules.interface import Code
 
-NameplateCurrent = Annotated[float, Reads(units.CURRENT, 0.05, 6000.0)]
-StartTimes = Annotated[float, Reads(units.COUNT, 1.0, 15.0)]
+NameplateCurrent = Annotated[float, Reads(quantities.CURRENT, 0.05, 6000.0)]
+StartTimes = Annotated[float, Reads(quantities.COUNT, 1.0, 15.0)]
 STARTS = {
     "direct": "direct on line",
     "wye_delta": "star-delta",

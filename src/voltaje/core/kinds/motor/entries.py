@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cache
 from typing import Annotated, Any, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.electrical.systems import Connection
 from voltaje.core.entries import Current, Entries, Name, PowerFactor, Reads, Voltage, entry
 from voltaje.core.kinds.circuit.entries import CONNECTIONS, LINE_LABELS
@@ -13,8 +13,8 @@ from voltaje.core.kinds.placing import LoadInBoard
 from voltaje.core.rules.interface import Code
 from voltaje.core.rules.north_america.wired import WIRING_GROUPS, WiringEntries
 
-Horsepower = Annotated[float, Reads(units.HORSEPOWER, 0.1, 500.0)]
-StartTimes = Annotated[float, Reads(units.COUNT, 1.0, 15.0)]
+Horsepower = Annotated[float, Reads(quantities.HORSEPOWER, 0.1, 500.0)]
+StartTimes = Annotated[float, Reads(quantities.COUNT, 1.0, 15.0)]
 CodeLetter = Literal[
     "",
     "A",
@@ -38,7 +38,7 @@ CodeLetter = Literal[
     "V",
 ]
 LETTERS = {"": "not marked"} | {x: x for x in CodeLetter.__args__ if x}  # type: ignore[attr-defined]
-ServiceFactor = Annotated[float, Reads(units.COUNT, 1.0, 2.0)]
+ServiceFactor = Annotated[float, Reads(quantities.COUNT, 1.0, 2.0)]
 RunWith = Literal[
     "nontime-delay fuse", "dual-element fuse", "instantaneous breaker", "inverse-time breaker"
 ]
@@ -73,7 +73,7 @@ STARTING = {
 }
 # motors that may start with less than full voltage
 CAGES = ("squirrel cage", "squirrel cage design B energy-efficient", "synchronous")
-NameplateCurrent = Annotated[float, Reads(units.CURRENT, 0.05, 6000.0)]
+NameplateCurrent = Annotated[float, Reads(quantities.CURRENT, 0.05, 6000.0)]
 
 
 class MotorLoad(LoadInBoard):

@@ -12,10 +12,10 @@ from voltaje.core.kinds.motor.calculate import (
     under,
 )
 from voltaje.core.kinds.motor.entries import DUTY, MotorEntries
+from voltaje.core.quantities import feet
 from voltaje.core.report import Findings, Report, Result, Section, Worksheet, figure, fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.wired import report_sizing
-from voltaje.core.units import feet
 
 # common practice: the drop, percent, above which contactors fall out and lamps dim, and volts
 # that are far enough off to deserve a word

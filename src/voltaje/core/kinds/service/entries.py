@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cache
 from typing import Annotated
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.entries import Entries, Reads, entry
 from voltaje.core.rules.interface import Code
 from voltaje.core.rules.north_america.wired import (
@@ -16,7 +16,7 @@ from voltaje.core.rules.north_america.wired import (
     WiringEntries,
 )
 
-Disconnects = Annotated[int, Reads(units.COUNT, 1, 6, whole=True)]
+Disconnects = Annotated[int, Reads(quantities.COUNT, 1, 6, whole=True)]
 ELECTRODES = {
     "water_pipe": ("water pipe", "Metal underground water pipe"),
     "steel": ("structural steel", "Structural steel"),

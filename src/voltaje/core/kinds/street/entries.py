@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from functools import cache
 from typing import Annotated, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.entries import (
     BigNameplate,
     Current,
@@ -25,7 +25,7 @@ from voltaje.core.kinds.circuit.entries import LINE_LABELS
 from voltaje.core.kinds.placing import LoadInBoard
 from voltaje.core.rules.interface import Code
 
-Behind = Annotated[int, Reads(units.COUNT, 0, 200, whole=True)]
+Behind = Annotated[int, Reads(quantities.COUNT, 0, 200, whole=True)]
 Opened = Literal["none", "L1", "L2", "L3", "N"]
 OPENED: Mapping[str, str] = {
     "none": "nothing",

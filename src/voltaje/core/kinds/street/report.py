@@ -9,6 +9,7 @@ from voltaje.core.codes import practice
 from voltaje.core.kinds.street.along import At
 from voltaje.core.kinds.street.calculate import StreetOutcome
 from voltaje.core.kinds.street.entries import StreetEntries
+from voltaje.core.quantities import feet
 from voltaje.core.report import (
     Findings,
     InstrumentPoint,
@@ -23,7 +24,6 @@ from voltaje.core.report import (
 )
 from voltaje.core.rules.common.fuses import when
 from voltaje.core.rules.context import Context
-from voltaje.core.units import feet
 
 ANSWER = ("lowest_volts", "lowest_at", "conductor", "neutral_amperes")
 SHOWN = 4  # no code figure: names that are told before they are counted

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.electrical.systems import METRIC_SYSTEMS, SYSTEMS, SupplyPoint
 from voltaje.core.entries import Current, Entries, Name, Reads, Voltage, entry
 
@@ -24,15 +24,15 @@ SystemId = Literal[
     "3ph-240",
     "3ph-240/120",
 ]
-Ohms = Annotated[float, Reads(units.RESISTANCE, 0.001, 2000.0)]
+Ohms = Annotated[float, Reads(quantities.RESISTANCE, 0.001, 2000.0)]
 # IEC 60445 and HD 308; what stood before them in Britain and southern Africa (common practice)
 MARKINGS = {
     "harmonised": ("brown", "black", "gray", "blue"),
     "older": ("red", "yellow", "blue", "black"),
 }
-XR = Annotated[float, Reads(units.COUNT, 0.1, 100.0)]
-Times = Annotated[float, Reads(units.COUNT, 0.0, 10.0)]
-Fault = Annotated[float, Reads(units.CURRENT, 100.0, 300_000.0)]
+XR = Annotated[float, Reads(quantities.COUNT, 0.1, 100.0)]
+Times = Annotated[float, Reads(quantities.COUNT, 0.0, 10.0)]
+Fault = Annotated[float, Reads(quantities.CURRENT, 100.0, 300_000.0)]
 
 
 class SupplyEntries(Entries):

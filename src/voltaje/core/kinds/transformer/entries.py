@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cache
 from typing import Annotated, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.electrical.systems import SYSTEMS, System
 from voltaje.core.entries import (
     Current,
@@ -23,11 +23,11 @@ from voltaje.core.report import Text, say
 from voltaje.core.rules.interface import Code
 from voltaje.core.rules.north_america.wired import SIZE_LABELS, SizeChoice, WiringEntries
 
-Kva = Annotated[float, Reads(units.SIZE, 50.0, 5e6)]
-Impedance = Annotated[float, Reads(units.COUNT, 0.5, 15.0)]
-HighVolts = Annotated[float, Reads(units.VOLTAGE, 1001.0, 38_000.0)]
-Seconds = Annotated[float, Reads(units.COUNT, 0.005, 10.0)]
-Times = Annotated[float, Reads(units.COUNT, 1.0, 40.0)]
+Kva = Annotated[float, Reads(quantities.SIZE, 50.0, 5e6)]
+Impedance = Annotated[float, Reads(quantities.COUNT, 0.5, 15.0)]
+HighVolts = Annotated[float, Reads(quantities.VOLTAGE, 1001.0, 38_000.0)]
+Seconds = Annotated[float, Reads(quantities.COUNT, 0.005, 10.0)]
+Times = Annotated[float, Reads(quantities.COUNT, 1.0, 40.0)]
 TAPS = ("+5", "+2.5", "0", "-2.5", "-5", "-7.5", "-10")
 CONNECTIONS = {
     "delta-wye": "delta–wye",

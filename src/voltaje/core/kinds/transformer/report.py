@@ -8,6 +8,7 @@ from voltaje.core.codes import Edition
 from voltaje.core.kinds.feeder.carried import HEAVIER
 from voltaje.core.kinds.transformer.calculate import TransformerOutcome
 from voltaje.core.kinds.transformer.entries import TransformerEntries
+from voltaje.core.quantities import METRES_PER_FOOT, POUNDS_PER_KG, feet
 from voltaje.core.report import Findings, Report, Result, Text, Worksheet, figure, fits, say
 from voltaje.core.rules.common.loading import judge_loading, percent_of, within_rating
 from voltaje.core.rules.context import Context
@@ -20,7 +21,6 @@ from voltaje.core.rules.north_america.wired import (
     side_results,
     side_sections,
 )
-from voltaje.core.units import METRES_PER_FOOT, POUNDS_PER_KG, feet
 
 ANSWER = (
     "kva",

@@ -6,13 +6,13 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.entries import Entries, Name, Reads, Row, entry
 
-Winding = Annotated[float, Reads(units.VOLTAGE, 1.0, 100_000.0)]
-Angle = Annotated[float, Reads(units.COUNT, -360.0, 360.0)]
-Kva = Annotated[float, Reads(units.SIZE, 10.0, 1e8)]
-Impedance = Annotated[float, Reads(units.COUNT, 0.1, 20.0)]
+Winding = Annotated[float, Reads(quantities.VOLTAGE, 1.0, 100_000.0)]
+Angle = Annotated[float, Reads(quantities.COUNT, -360.0, 360.0)]
+Kva = Annotated[float, Reads(quantities.SIZE, 10.0, 1e8)]
+Impedance = Annotated[float, Reads(quantities.COUNT, 0.1, 20.0)]
 UnitName = Annotated[str, Field(max_length=3)]
 # no code figure: what a field of the page holds
 Ends = Annotated[str, Field(max_length=200)]

@@ -8,12 +8,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.codes import Cell, practice
 from voltaje.core.entries import Entries, Few, Reads, Row, Temperature, WrongEntryError, entry
 from voltaje.core.report import Worksheet, figure, say
 
-Factor = Annotated[float, Reads(units.COUNT, 0.1, 1.5)]
+Factor = Annotated[float, Reads(quantities.COUNT, 0.1, 1.5)]
 STANDARDS = {
     "30": "IEC 60898: at 30 °C",
     "40": "IEC 60947-2, North American: at 40 °C",

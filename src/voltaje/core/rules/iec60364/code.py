@@ -11,6 +11,7 @@ from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.panel_layout import Numbering
 from voltaje.core.electrical.systems import METRIC_SYSTEMS, Piece
 from voltaje.core.entries import Document, Entries
+from voltaje.core.quantities import UnitSystem
 from voltaje.core.report import Worksheet, figure, say
 from voltaje.core.rules.common.noncoincident_loads import NoncoincidentGroup, noncoincident
 from voltaje.core.rules.context import Context
@@ -31,7 +32,6 @@ from voltaje.core.rules.interface import (
     Wiring,
     WiringMethod,
 )
-from voltaje.core.units import UnitSystem
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,7 +10,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.capabilities import InInsulation, can
 from voltaje.core.codes.vocabulary import Metal
 from voltaje.core.entries import (
@@ -26,11 +26,11 @@ from voltaje.core.entries import (
 )
 from voltaje.core.rules.interface import Code, Wiring
 
-Ohms = Annotated[float, Reads(units.RESISTANCE, 0.0, 2000.0)]
-Millimetres = Annotated[float, Reads(units.COUNT, 0.0, 100_000.0)]
-Resistivity = Annotated[float, Reads(units.COUNT, 0.1, 3.0)]
-Depth = Annotated[float, Reads(units.COUNT, 0.3, 3.0)]
-Times = Annotated[float, Reads(units.COUNT, 1.5, 20.0)]
+Ohms = Annotated[float, Reads(quantities.RESISTANCE, 0.0, 2000.0)]
+Millimetres = Annotated[float, Reads(quantities.COUNT, 0.0, 100_000.0)]
+Resistivity = Annotated[float, Reads(quantities.COUNT, 0.1, 3.0)]
+Depth = Annotated[float, Reads(quantities.COUNT, 0.3, 3.0)]
+Times = Annotated[float, Reads(quantities.COUNT, 1.5, 20.0)]
 Area = Literal[
     "auto", "1", "1.5", "2.5", "4", "6", "10", "16", "25", "35", "50", "70", "95", "120",
     "150", "185", "240", "300", "400",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Size
+from voltaje.core.quantities import LENGTH, show
 from voltaje.core.report import (
     Alternative,
     AxisMark,
@@ -36,7 +37,6 @@ from voltaje.core.rules.iec60364.rating_factors import Factor
 from voltaje.core.rules.iec60364.short_circuit import ShortCircuit
 from voltaje.core.rules.iec60364.sizing import CableSizing, is_ring
 from voltaje.core.rules.interface import SizingReport
-from voltaje.core.units import LENGTH, show
 
 
 def cable_of(pair: CableCandidate) -> str:

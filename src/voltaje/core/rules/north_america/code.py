@@ -10,6 +10,7 @@ from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.panel_layout import Numbering
 from voltaje.core.electrical.systems import SYSTEMS, Piece
 from voltaje.core.entries import Document, Entries
+from voltaje.core.quantities import UnitSystem
 from voltaje.core.report import Worksheet, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import (
@@ -28,7 +29,6 @@ from voltaje.core.rules.north_america.feeder_demand import Calculated
 from voltaje.core.rules.north_america.motors import table_current
 from voltaje.core.rules.north_america.runs import NecAlong, NecStrand
 from voltaje.core.rules.north_america.wiring import RACEWAYS, circular_mils
-from voltaje.core.units import UnitSystem
 
 MM2_PER_MIL = 5.06707e-4  # physics: mm² of a circular mil
 HOT = 90  # no code figure: what conductors and cables are made for where nothing is told, °C

@@ -8,9 +8,9 @@ from math import sqrt
 
 from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Size
+from voltaje.core.quantities import feet
 from voltaje.core.report import Rule, figure
 from voltaje.core.rules.north_america.wiring import STEEL, circular_mils
-from voltaje.core.units import feet
 
 FEET = 1000.0
 

@@ -8,9 +8,9 @@ from typing import TypeVar
 
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.electrical.loads import CountedLoad, paths, total
+from voltaje.core.quantities import UnitSystem, square_feet
 from voltaje.core.report import Worksheet, WorksheetLine, figure, fits, say
 from voltaje.core.rules.north_america.motors import SINGLE_PHASE_VOLTS, single_phase_current
-from voltaje.core.units import UnitSystem, square_feet
 
 WRITTEN_OUT = 6  # no code figure: how many terms a line holds
 

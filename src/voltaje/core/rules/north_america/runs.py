@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal, get_args
 from voltaje.core.codes import Cell, Edition, practice
 from voltaje.core.codes.vocabulary import Metal, Size
 from voltaje.core.entries import Entries, Temperature, entry
+from voltaje.core.quantities import METRES_PER_FOOT as METRES
 from voltaje.core.report import Rule, figure, say
 from voltaje.core.rules.common.runs import Carries, Ohms
 from voltaje.core.rules.context import Context
@@ -30,7 +31,6 @@ from voltaje.core.rules.north_america.wiring import (
     options,
     terminal_column,
 )
-from voltaje.core.units import METRES_PER_FOOT as METRES
 
 # no code figures: the temperatures, °C, that the ohms of a table are given at
 AT_NEC, AT_IEC, AT_CABLE_TABLE = 75.0, 20.0, 70.0

@@ -12,6 +12,7 @@ from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.kinds.dwelling.cec.entries import CecDwelling
 from voltaje.core.kinds.dwelling.rows import connection_of, read_load
 from voltaje.core.kinds.interface import Outcome
+from voltaje.core.quantities import Nameplate
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.conductors import LineConductor, smallest
@@ -25,7 +26,6 @@ from voltaje.core.rules.north_america.wiring import (
     counted_conductors,
     terminal_column,
 )
-from voltaje.core.units import Nameplate
 
 WHOLE = ("tankless", "steam", "pool", "spa", "vehicle")
 

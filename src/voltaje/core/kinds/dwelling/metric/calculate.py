@@ -13,13 +13,13 @@ from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.kinds.dwelling.metric.entries import LoadRow, MainsEntries
 from voltaje.core.kinds.interface import SizedOutcome
+from voltaje.core.quantities import Nameplate
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec60364 import protective_conductors as earth
 from voltaje.core.rules.iec60364.dwellings import Used, UseDemand, demand, is_communal
 from voltaje.core.rules.iec60364.sizing import CableSizing
 from voltaje.core.rules.interface import CircuitLoadRequest, Feed
-from voltaje.core.units import Nameplate
 
 USE = "distribution"
 # no code figure: A that a row told by its points alone is taken for, in spreading rows on lines

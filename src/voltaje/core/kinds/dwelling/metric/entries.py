@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from functools import cache
 from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.electrical.systems import Connection
 from voltaje.core.entries import (
     Current,
@@ -27,8 +27,8 @@ from voltaje.core.rules.iec60364.dwellings import OWN_USES, POINTS, TABLE_USES
 from voltaje.core.rules.iec60364.entries import CableEntries
 from voltaje.core.rules.interface import Code
 
-Many = Annotated[int, Reads(units.COUNT, 1, 2000, whole=True)]
-LivingUnits = Annotated[int, Reads(units.COUNT, 1, 500, whole=True)]
+Many = Annotated[int, Reads(quantities.COUNT, 1, 2000, whole=True)]
+LivingUnits = Annotated[int, Reads(quantities.COUNT, 1, 500, whole=True)]
 Line = Literal["auto", "L1", "L2", "L3"]
 Stands = Literal["line-neutral", "three-phase"]
 LINES = {"auto": "as fits best", "L1": "L1", "L2": "L2", "L3": "L3"}
@@ -42,7 +42,7 @@ class LoadRow(Row):
     if TYPE_CHECKING:  # in the order of the form, the uses and the load as the family has them
         name: str
         use: str
-        load: units.Nameplate | None
+        load: quantities.Nameplate | None
         count: int
         share: float
         connection: Connection

@@ -16,11 +16,11 @@ from voltaje.core.kinds.dwelling.nec.service import Service
 from voltaje.core.kinds.dwelling.nec.standard import Standard
 from voltaje.core.kinds.dwelling.rows import read_load
 from voltaje.core.kinds.interface import Outcome
+from voltaje.core.quantities import Nameplate
 from voltaje.core.report import say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.overcurrent import whole_amperes
 from voltaje.core.rules.north_america.wiring import Installation, counted_conductors
-from voltaje.core.units import Nameplate
 
 
 @dataclass(frozen=True, slots=True)

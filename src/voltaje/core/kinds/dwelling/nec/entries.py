@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Annotated, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.entries import (
     Area,
     Current,
@@ -192,10 +192,10 @@ class DwellingEntries(LoadInBoard):
         when=NOT_MEASURED,
         usual=Usual(18.580608, 1_858.0608, "a dwelling’s floor"),
     )
-    small_appliance_circuits: Annotated[int, Reads(units.COUNT, 2, 100, whole=True)] = entry(
+    small_appliance_circuits: Annotated[int, Reads(quantities.COUNT, 2, 100, whole=True)] = entry(
         2, "Small-appliance circuits", group="house", when=NOT_MEASURED
     )
-    laundry_circuits: Annotated[int, Reads(units.COUNT, 0, 100, whole=True)] = entry(
+    laundry_circuits: Annotated[int, Reads(quantities.COUNT, 0, 100, whole=True)] = entry(
         1, "Laundry circuits", group="house", when=NOT_MEASURED
     )
     appliances: tuple[ApplianceRow, ...] = entry(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Protocol
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.capabilities import can
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.loads import CountedLoad, LineChoice
@@ -51,7 +51,7 @@ def collect(entries: DwellingEntries, system: System, edition: Edition) -> Loads
     def load(
         row: object, group: str, label: Text, connection: Connection, motor: bool
     ) -> CountedLoad:
-        plate: units.Nameplate = row.nameplate  # type: ignore[attr-defined]
+        plate: quantities.Nameplate = row.nameplate  # type: ignore[attr-defined]
         va, amperes, rule = read_load(plate, connection, system, edition)
         if rule:
             rules.append(rule)

@@ -21,11 +21,11 @@ from voltaje.core.kinds.dwelling.nec.climate import (
 from voltaje.core.kinds.dwelling.nec.entries import DwellingEntries
 from voltaje.core.kinds.dwelling.nec.loads import Loads
 from voltaje.core.kinds.dwelling.nec.standard import lowered
+from voltaje.core.quantities import UnitSystem
 from voltaje.core.report import Findings, Flow, Rule, Section, Text, Worksheet, figure, fits, say
 from voltaje.core.report import words as words_of
 from voltaje.core.rules.north_america import dwelling_demand as demand
 from voltaje.core.rules.north_america.dwelling_demand import GroupDemand, Lighting
-from voltaje.core.units import UnitSystem
 
 Band = Literal["fixed", "cooking", "dryers", "fan", "climate"]
 LABELS: dict[str, Text] = {

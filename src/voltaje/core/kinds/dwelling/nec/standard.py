@@ -10,11 +10,11 @@ from voltaje.core.electrical.loads import CountedLoad, paths, total
 from voltaje.core.kinds.dwelling.nec.climate import Side, dropped_only, larger_side, largest_motor
 from voltaje.core.kinds.dwelling.nec.entries import DwellingEntries
 from voltaje.core.kinds.dwelling.nec.loads import Loads
+from voltaje.core.quantities import UnitSystem
 from voltaje.core.report import Findings, Flow, Rule, Section, Text, Worksheet, figure, fits, say
 from voltaje.core.rules.north_america import cooking
 from voltaje.core.rules.north_america import dwelling_demand as demand
 from voltaje.core.rules.north_america.dwelling_demand import GroupDemand, Lighting
-from voltaje.core.units import UnitSystem
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,6 +10,7 @@ from math import floor, sqrt
 from typing import TYPE_CHECKING, Any
 
 from voltaje.core.codes import Cell, NotCoveredError
+from voltaje.core.quantities import METRES_PER_FOOT
 from voltaje.core.report import fits
 from voltaje.core.rules.common.runs import STEPS_UP, volts_for
 from voltaje.core.rules.context import Context
@@ -21,7 +22,6 @@ from voltaje.core.rules.north_america.drop import Drop, Holds, drop
 from voltaje.core.rules.north_america.wired.feeds import counted, full_wires
 from voltaje.core.rules.north_america.wiring import circular_mils
 from voltaje.core.sizing import smallest
-from voltaje.core.units import METRES_PER_FOOT
 
 if TYPE_CHECKING:
     from voltaje.core.rules.north_america.wired.sizing import Sizing

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
 
-from voltaje.core import units
+from voltaje.core import quantities
 from voltaje.core.codes import editions
 from voltaje.core.codes.vocabulary import Metal, Size
 from voltaje.core.entries import (
@@ -42,7 +42,7 @@ METHOD_LABELS: Mapping[str, str] = {
     "SE": "SE cable",
     "MC": "MC cable",
 }
-Interrupting = Annotated[float, Reads(units.CURRENT, 1000.0, 300_000.0)]
+Interrupting = Annotated[float, Reads(quantities.CURRENT, 1000.0, 300_000.0)]
 WIRING_GROUPS = {"run": "How it is run", "hand": "By hand"}
 
 

@@ -8,10 +8,10 @@ from typing import Any, Protocol
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.fault import FaultCurrent, cold
 from voltaje.core.electrical.network.contribution import NetworkContribution, NetworkSegment
+from voltaje.core.quantities import feet
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.drop import FEET, impedance, table_degrees
 from voltaje.core.rules.north_america.wired.sizing import Sizing
-from voltaje.core.units import feet
 
 
 class HasSizing(Protocol):

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from voltaje.core.quantities import LENGTH, POUNDS_PER_KG, feet, show
 from voltaje.core.report import (
     Findings,
     LineKind,
@@ -20,7 +21,6 @@ from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.alternatives import Alternatives, Candidate
 from voltaje.core.rules.north_america.wired import drop as drops
 from voltaje.core.rules.north_america.wired.sizing import Sizing
-from voltaje.core.units import LENGTH, POUNDS_PER_KG, feet, show
 
 
 def report_drop(

@@ -1,0 +1,99 @@
+"""The base of every entries model and of its rows, and the problems that a document may have."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
+from typing import Annotated, Any, ClassVar
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from voltaje.core.report import Text
+
+Document = dict[str, Any]
+
+
+class Entries(BaseModel):
+    """Base of every part's entries. ``VERSION`` rises when a document must be upgraded."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    VERSION: ClassVar[int] = 1
+    UPGRADES: ClassVar[Mapping[int, Callable[[Document], Document]]] = {}
+
+    def problems(self) -> Iterable[Problem]:
+        """Problems that no single field can see. Called once all fields read."""
+        return ()
+
+
+class Row(BaseModel):
+    """Base of a row in a part's entries. ``id`` names the row for as long as it lives."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    # whether a row with nothing but its usual values says something, like one point of light
+    COMPLETE: ClassVar[bool] = False
+    id: Annotated[str, Field(pattern=r"^[a-z0-9]{1,16}$")] = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """An entry that cannot be used, at its path, in words that say what would be accepted."""
+
+    path: str
+    words: str
+
+
+class WrongEntryError(ValueError):
+    """An entry that only its surroundings show to be wrong: raised by a part's work."""
+
+    def __init__(self, path: str, words: Text | str) -> None:
+        super().__init__(str(words))
+        self.problem = Problem(path, str(words))
+
+
+class NothingBelowError(WrongEntryError):
+    """Nothing hangs on a part that is worked from what does; its own entry would do, too."""
+
+
+@dataclass(frozen=True, slots=True)
+class Parsed:
+    """``entries`` when everything reads, else ``None`` and at least one problem."""
+
+    entries: Any
+    problems: tuple[Problem, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Usual:
+    """What an entry usually is, in its base unit (a nameplate's VA), and what it is usual for;
+    where ``by`` names a choice beside it, spans of single values of that choice. Common practice:
+    outside it the sheet still works, and asks."""
+
+    low: float
+    high: float
+    what: str
+    by: str = ""
+    of: tuple[tuple[str, float, float, str], ...] = ()
+
+    def span(self, beside: Any) -> tuple[float, float, str]:
+        """The span that holds beside the other entries."""
+        chosen = getattr(beside, self.by, "") if self.by else ""
+        for value, low, high, what in self.of:
+            if value == chosen:
+                return low, high, what
+        return self.low, self.high, self.what
+
+
+# what a help says where the edition has no figure of its own
+AS_COUNTED = "as the code counts each"
+
+
+def entry(default: Any, label: str, **extra: Any) -> Any:
+    """A field: its label and what a form needs (``help``, ``group``, ``choices``, ``when`` …).
+    A figure of the code in a help is told as ``counts``: the limit's topic and the help with its
+    ``{figure}``."""
+    return Field(
+        default,
+        title=label,
+        description=extra.pop("help", None),
+        json_schema_extra={"form": extra} if extra else None,
+    )

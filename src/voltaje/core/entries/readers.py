@@ -1,0 +1,176 @@
+"""Fields that read what is typed: quantities and nameplates, with their limits."""
+
+from __future__ import annotations
+
+from contextvars import ContextVar
+from dataclasses import dataclass
+from typing import Annotated, Any
+
+from pydantic import Field
+from pydantic_core import PydanticCustomError, core_schema
+
+from voltaje.core import quantities
+from voltaje.core.quantities import Dimension, UnitSystem
+from voltaje.core.report import Text, say, told
+
+NAME_LENGTH = 60
+
+
+SLACK = 1e-9  # so that a limit in another unit than the base is met as it was typed
+
+
+def wrong(kind: str, words: Text | str) -> PydanticCustomError:
+    """What a reader raises: the words reach the entry as they are."""
+    return PydanticCustomError(kind, "{words}", {"words": str(words)})
+
+
+SCHEMA_UNITS: ContextVar[UnitSystem] = ContextVar("schema_units", default="us")
+
+
+def units_of(context: Any) -> UnitSystem:
+    return "metric" if context and context.get("system") == "metric" else "us"
+
+
+@dataclass(frozen=True)
+class Reads:
+    """Marks a field as a quantity: its dimension, limits in the base unit, whether it may be 0."""
+
+    dimension: Dimension
+    low: float = 0.0
+    high: float = 1e6
+    whole: bool = False
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: Any) -> core_schema.CoreSchema:
+        return core_schema.with_info_plain_validator_function(self._validate)
+
+    def __get_pydantic_json_schema__(self, schema: Any, handler: Any) -> dict[str, Any]:
+        # a bare number is in the unit that a bare text has, by the units asked for
+        bare = self.dimension.bare[SCHEMA_UNITS.get()]
+        one = quantities.factor(bare, self.dimension.base) if bare else 1.0
+        unit = quantities.symbol(self.dimension, SCHEMA_UNITS.get())
+        kind = "integer" if self.whole else "number"
+        return {
+            "anyOf": [
+                {
+                    "type": kind,
+                    "minimum": round(self.low / one, 6),
+                    "maximum": round(self.high / one, 6),
+                },
+                {"type": "string", "maxLength": 60},
+            ],
+            "description": f"A bare figure is {'in ' + unit if unit else 'a number'}; or text with"
+            f" its unit, like {self.dimension.example}.",
+        }
+
+    def _validate(self, typed: Any, info: core_schema.ValidationInfo) -> float:
+        if isinstance(typed, bool) or not isinstance(typed, str | int | float):
+            raise self._one_figure()
+        try:
+            value = quantities.read(typed, self.dimension, units_of(info.context))
+        except quantities.UnreadableError as error:
+            raise wrong("unreadable", str(error)) from None
+        except OverflowError:
+            raise self._one_figure() from None
+        within = self.within(value, units_of(info.context))
+        return int(within) if self.whole else within
+
+    def within(self, value: float, system: UnitSystem = "us") -> float:
+        """``value``, or a pydantic error that says the limits."""
+        if self.whole and not float(value).is_integer():
+            like = told(self.dimension.example)
+            raise wrong("whole", say("Give a whole number, like {like}.", like=like))
+        least, most = self.low - SLACK * abs(self.low), self.high + SLACK * abs(self.high)
+        if not least <= value <= most:
+            low = quantities.show(self.low, self.dimension, system)
+            high = quantities.show(self.high, self.dimension, system)
+            raise wrong("limits", say("Out of range: give {low} to {high}.", low=low, high=high))
+        return value
+
+    def _one_figure(self) -> PydanticCustomError:
+        like = told(self.dimension.example)
+        return wrong("kind", say("Give one figure, like {like}.", like=like))
+
+
+@dataclass(frozen=True)
+class ReadsNameplate:
+    """Marks a field as a nameplate: VA, W, kW, A, A at V, or hp; limits are in VA, A and hp."""
+
+    high_watts: float = 1e6
+    high_horsepower: float = 10.0
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: Any) -> core_schema.CoreSchema:
+        return core_schema.no_info_plain_validator_function(self._validate)
+
+    def __get_pydantic_json_schema__(self, schema: Any, handler: Any) -> dict[str, Any]:
+        return {
+            "anyOf": [
+                {"type": "number", "minimum": 0, "maximum": self.high_watts},
+                {"type": "string", "maxLength": 60},
+            ],
+            "description": f"A number in VA, or text like {quantities.NAMEPLATE.example}.",
+        }
+
+    def _validate(self, typed: Any) -> quantities.Nameplate:
+        if isinstance(typed, bool) or not isinstance(typed, str | int | float):
+            raise self._no_plate()
+        try:
+            plate = quantities.read_nameplate(typed)
+        except quantities.UnreadableError as error:
+            raise wrong("unreadable", str(error)) from None
+        except OverflowError:
+            raise self._no_plate() from None
+        for value, high, unit in (
+            (plate.watts, self.high_watts, "VA"),
+            (plate.amperes, 4000.0, "A"),
+            (plate.horsepower, self.high_horsepower, "hp"),
+            (plate.volts, 600.0, "V"),
+        ):
+            if value is not None and not 0 <= value <= high:
+                words = say("Out of range: give 0 to {high} {unit}.", high=high, unit=unit)
+                raise wrong("limits", words)
+        return plate
+
+    def _no_plate(self) -> PydanticCustomError:
+        like = told(quantities.NAMEPLATE.example)
+        return wrong("kind", say("Give a nameplate, like {like}.", like=like))
+
+
+Area = Annotated[float, Reads(quantities.AREA, 0.09290304, 9_290.304)]  # 1 to 100,000 ft²
+
+
+Current = Annotated[float, Reads(quantities.CURRENT, 1.0, 6000.0)]
+
+
+Power = Annotated[float, Reads(quantities.POWER, 0.0, 1e6)]
+
+
+Nameplate = Annotated[quantities.Nameplate, ReadsNameplate()]
+
+
+Length = Annotated[float, Reads(quantities.LENGTH, 0.0, 9_144.0)]  # to 30,000 ft
+
+
+Voltage = Annotated[float, Reads(quantities.VOLTAGE, 50.0, 1000.0)]
+
+
+Temperature = Annotated[float, Reads(quantities.TEMPERATURE, -40.0, 85.0)]
+
+
+PowerFactor = Annotated[float, Reads(quantities.COUNT, 0.1, 1.0)]
+
+
+Percent = Annotated[float, Reads(quantities.COUNT, 0.0, 100.0)]
+
+
+Few = Annotated[int, Reads(quantities.COUNT, 0, 100, whole=True)]
+
+
+BigNameplate = Annotated[
+    quantities.Nameplate, ReadsNameplate(high_watts=1e7, high_horsepower=500.0)
+]
+
+
+Units = Annotated[int, Reads(quantities.COUNT, 1, 100, whole=True)]
+
+
+Name = Annotated[str, Field(max_length=NAME_LENGTH)]
