@@ -14,7 +14,7 @@ from voltaje.core.entries import fields, name_units, parse, row_models, schema, 
 from voltaje.core.kinds import Context, evaluate, kind, kinds
 from voltaje.core.kinds.dwelling.nec.entries import DwellingEntries
 from voltaje.core.report import figure
-from voltaje.core.rules.interface import families
+from voltaje.core.rules.interface import code_of, families
 
 GOOD = {"area": 1500}
 
@@ -201,3 +201,23 @@ def test_one_point_of_light_in_a_block_of_homes():
     both, one = (evaluate(kind("dwelling"), {"living_units": "12", "uses": rows}, context).report
                  for rows in ([light, power], [power]))  # fmt: skip
     assert both.value("amperes") > one.value("amperes") + 1
+
+
+@pytest.mark.parametrize(
+    ("said", "means"),
+    [("yes", True), ("Yes", True), (" on ", True), (True, True), ("y", True), (1, True),
+     ("no", False), ("", False), ("off", False), (False, False), ("n", False)],
+)  # fmt: skip
+def test_a_box_says_yes_or_no(said, means):
+    entries = parse(
+        kind("circuit").entries_in(code_of("nec")), {"load": "2 kW", "nonlinear": said}
+    ).entries
+    assert entries.nonlinear is means
+
+
+@pytest.mark.parametrize("said", ["maybe", "oui", "yes please", "2", [], {}])
+def test_another_word_in_a_box_is_never_taken_for_no(said):
+    """It might have been meant as yes: a load taken for one that is not continuous is the unsafe
+    side."""
+    found = parse(kind("circuit").entries_in(code_of("nec")), {"load": "2 kW", "nonlinear": said})
+    assert [(p.path, p.words) for p in found.problems] == [("nonlinear", "Give yes or no.")]

@@ -46,6 +46,7 @@ INSTALLED_APPS = [
     "django_htmx",
     "knox",
     "rest_framework",
+    "drf_spectacular",
     "voltaje.web.accounts.apps.AccountsConfig",
     "voltaje.web.kinds.apps.KindsConfig",
     "voltaje.web.jobs",
@@ -145,6 +146,17 @@ REST_FRAMEWORK = {
     "DEFAULT_PARSER_CLASSES": ["voltaje.web.api.parser.EntriesParser"],
     "DEFAULT_THROTTLE_CLASSES": ["rest_framework.throttling.UserRateThrottle"],
     "DEFAULT_THROTTLE_RATES": {"user": "600/min"},
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Voltaje",
+    "DESCRIPTION": "Sheets as JSON: entries in, the worksheet out. A calculation aid: the adopted"
+    " code with its local amendments, the manufacturer and the authority having jurisdiction"
+    " prevail.",
+    "VERSION": "1",
+    "OAS_VERSION": "3.1.0",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "POSTPROCESSING_HOOKS": ["voltaje.web.api.reference.kinds_told"],
 }
 REST_KNOX = {
     "TOKEN_TTL": timedelta(days=env.int("VOLTAJE_TOKEN_DAYS", default=90)),

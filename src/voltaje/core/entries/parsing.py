@@ -130,13 +130,20 @@ def _clean(model: type[BaseModel], document: Mapping[str, Any]) -> Document:
             text = value.strip()
             if not text.isascii():  # half of a surrogate pair is no text
                 text = text.encode("utf-8", "replace").decode("utf-8")
-            if name in ticks:
-                found[name] = text.lower() in ("yes", "true", "on", "1")
+            if name in ticks and text.lower() in SAID:
+                found[name] = SAID[text.lower()]
             elif text:
                 found[name] = text
         elif value is not None:
             found[name] = value
     return found
+
+
+# what a box may say; another word is a problem, for it might have been meant as yes
+SAID = {
+    **dict.fromkeys(("yes", "true", "on", "1"), True),
+    **dict.fromkeys(("no", "false", "off", "0", ""), False),
+}
 
 
 def _clean_row(row: type[Row], item: Any, index: int) -> Any:
@@ -158,6 +165,7 @@ WRONG = {
     "string_pattern_mismatch": say("A row's id has 1 to 16 small letters and digits."),
     "literal_error": say("Choose one of: {expected}."),
     "bool_parsing": say("Give yes or no."),
+    "bool_type": say("Give yes or no."),
     "tuple_type": say("Give a list of rows."),
     "model_type": say("Give a row: an object with its fields."),
     "model_attributes_type": say("Give a row: an object with its fields."),

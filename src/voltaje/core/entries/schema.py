@@ -32,6 +32,9 @@ def schema(model: type[Entries], system: UnitSystem = "us") -> dict[str, Any]:
 def _strip_form(node: Any) -> None:
     if isinstance(node, dict):
         node.pop("form", None)
+        if node.get("type") == "boolean":  # a text says yes or no as well
+            node["type"] = ["boolean", "string"]
+            node["enum"] = [True, False, "yes", "no", ""]
         for value in node.values():
             _strip_form(value)
     elif isinstance(node, list):

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import Http404
+from django.http import Http404, HttpResponse, JsonResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_GET
+from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -16,6 +19,37 @@ from voltaje.core.entries import schema
 from voltaje.core.kinds import Context, Kind, evaluate, kind, kinds
 from voltaje.core.rules.context import supplied
 from voltaje.core.rules.interface import code_of
+from voltaje.web.api.reference import references, written
+from voltaje.web.http.requests import Request as PageRequest
+
+OBJECT: Any = {"type": "object"}
+CODE = OpenApiParameter(
+    "code", str, description="Code edition.", enum=[e.id for e in editions()], default="nec-2020"
+)
+SYSTEM = OpenApiParameter(
+    "system", str, description="Supply system.", enum=list(SYSTEMS), default="1ph-120/240"
+)
+UNITS = OpenApiParameter(
+    "units",
+    str,
+    description="What bare lengths and areas are in: us feet, metric metres.",
+    enum=["us", "metric"],
+    default="us",
+)
+DETAIL = OpenApiResponse(OBJECT, "An unknown code, system or units, in words under ``detail``.")
+PROBLEMS = OpenApiResponse({"$ref": "#/components/schemas/Problems"}, "The entries have problems.")
+
+
+@require_GET
+def openapi(request: PageRequest) -> HttpResponse:
+    """The description of all addresses, for programs that read one."""
+    return JsonResponse(written())
+
+
+@require_GET
+def reference(request: PageRequest) -> HttpResponse:
+    """The same as a page: each kind with its entries and its results."""
+    return render(request, "api/reference.html", {"references": references()})
 
 
 def _kind(name: str) -> Kind:
@@ -28,6 +62,7 @@ def _kind(name: str) -> Kind:
 class SheetList(APIView):
     """The kinds of part and the code editions."""
 
+    @extend_schema(operation_id="sheets", summary="Kinds and editions", responses={200: OBJECT})
     def get(self, request: Request) -> Response:
         """Names and labels."""
         return Response(
@@ -41,6 +76,11 @@ class SheetList(APIView):
 class Sheet(APIView):
     """One kind of part, worked from posted entries."""
 
+    @extend_schema(
+        parameters=[CODE, SYSTEM, UNITS],
+        request={"application/json": OBJECT},
+        responses={200: OBJECT, 400: DETAIL, 422: PROBLEMS},
+    )
     def post(self, request: Request, name: str) -> Response:
         """200 with the worksheet; 422 with the problems; 400 for an unknown code or system."""
         of = _kind(name)
@@ -63,6 +103,12 @@ class Sheet(APIView):
 class SheetSchema(APIView):
     """What a kind's entries hold."""
 
+    @extend_schema(
+        operation_id="schema",
+        summary="JSON schema of a kind's entries",
+        parameters=[CODE],
+        responses={200: OBJECT, 400: DETAIL},
+    )
     def get(self, request: Request, name: str) -> Response:
         """The JSON schema, under the code that is asked for."""
         try:
