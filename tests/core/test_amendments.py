@@ -36,7 +36,7 @@ def test_it_turns_the_choice_and_shows_on_the_line():
     marked = [
         r.amended for s in again.sections for line in s.lines for r in line.rules if r.amended
     ]
-    assert marked or again.ladder[0].size != worked.alternatives[0].size
+    assert marked or again.alternatives[0].size != worked.alternatives[0].size
 
 
 def test_a_limit_is_overridden_under_its_own_rule():

@@ -8,7 +8,7 @@ answer or line must change. Cells that no sheet reads are listed with the reason
 
 import json
 import re
-from functools import cache
+from functools import cache, lru_cache
 
 import pytest
 from core.cec_pool import canadian
@@ -387,11 +387,17 @@ def pool(code):
 
 
 def answer(sheet, code):
-    """A sheet's answer as text; its problems where it has none."""
+    """A sheet's answer; its problems as text where it has none."""
     name, document, system, pieces = sheet
     context = Context(code, "us", SupplyPoint(SYSTEMS[system], fault=10_000.0), Demand.of(pieces))
     found = evaluate(kind(name), document, context)
-    return json.dumps(to_json(found.report)) if found.report else repr(found.problems)
+    return to_json(found.report) if found.report else repr(found.problems)
+
+
+@lru_cache(maxsize=3000)  # those of one edition
+def plain(code, index):
+    """The answer of a pool's sheet under the edition as it is printed."""
+    return answer(pool(code)[index], edition(code))
 
 
 def cells(code):
@@ -417,29 +423,32 @@ def lines_of(node):
             yield from lines_of(item)
 
 
-def told(sheet, book):
-    """Of a sheet's answer the lines that cite something: their text and what is amended there."""
-    text = answer(sheet, book)
-    found = lines_of(json.loads(text)) if text.startswith("{") else ()
+def told(found):
+    """Of an answer the lines that cite something: their text and what is amended there."""
     return [
-        (strip(json.dumps(line)), " ".join(r["amended"] for r in line["rules"])) for line in found
+        (strip(json.dumps(line)), " ".join(r["amended"] for r in line["rules"]))
+        for line in (lines_of(found) if isinstance(found, dict) else ())
     ]
 
 
 @cache
 def plain_lines(code, index):
-    return {line for line, _ in told(pool(code)[index], edition(code))}
+    return {line for line, _ in told(plain(code, index))}
 
 
-def citing(code, group):
-    """The sheets that cite each cell of a group: amended to what it is, it is told there."""
+@cache
+def citing(code):
+    """The sheets that cite each cell of an edition: amended to what it is, it is told there."""
+    group = tuple(cells(code))
     book = edition(code).with_amendments(
         Amendment(topic, row, column, text, f"<{topic}|{row}|{column}>", "")
         for topic, row, column, text in group
     )
     found = {cell[:3]: [] for cell in group}
     for index, sheet in enumerate(pool(code)):
-        for mark in {m for _, words in told(sheet, book) for m in re.findall("<(.*?)>:", words)}:
+        lines = lines_of(answer(sheet, book))
+        words = " ".join(rule["amended"] for line in lines for rule in line["rules"])
+        for mark in set(re.findall("<(.*?)>:", words)):
             found[split(mark)].append(index)
     return found
 
@@ -458,31 +467,36 @@ def told_when_changed(code, topic, row, column, text):
             continue
         amended = book.with_amendments([Amendment(topic, row, column, value, "here", "")])
         for index in candidates(code, topic, row):
-            found = told(pool(code)[index], amended)
+            found = told(answer(pool(code)[index], amended))
             if any("here" in words for _, words in found):
                 return True
-            if not found and plain_answer(code, index).startswith("{"):
+            if not found and isinstance(plain(code, index), dict):
                 return True  # it no longer answers, and says what is not covered
     return False
 
 
-@pytest.mark.parametrize("code", CODES)
+# one worker for an edition: its pool is worked once for all of them
+BY_CODE = pytest.mark.parametrize(
+    "code", [pytest.param(code, marks=pytest.mark.xdist_group(f"cells {code}")) for code in CODES]
+)
+
+
+@BY_CODE
 def test_every_cell_that_can_be_amended_is_told_by_a_line(code):
-    every = list(cells(code))
-    cited = citing(code, every)
+    every, cited = list(cells(code)), citing(code)
     silent = [c for c in every if not cited[c[:3]] and not told_when_changed(code, *c)]
     assert not silent, f"{len(silent)} of {len(every)}: {silent}"
 
 
 def _moved(code, index, amended):
     """Whether a line that tells the change differs, or the sheet says that it has no answer now."""
-    found = told(pool(code)[index], amended)
+    found = told(answer(pool(code)[index], amended))
     if not found:
         return bool(plain_lines(code, index))
     return any("here" in words and line not in plain_lines(code, index) for line, words in found)
 
 
-@pytest.mark.parametrize("code", CODES)
+@BY_CODE
 def test_an_amended_cell_moves_the_line_that_tells_it(code, full):
     """Cell by cell: where a sheet cites it as it is, another figure in it changes that very line,
     which names the jurisdiction. Of each table every eighth, all of them with ``--full``."""
@@ -490,7 +504,7 @@ def test_an_amended_cell_moves_the_line_that_tells_it(code, full):
     for cell in cells(code):
         tables.setdefault(cell[0], []).append(cell)
     every = [cell for found in tables.values() for cell in (found if full else found[::8])]
-    cited = citing(code, every)
+    cited = citing(code)
     book, stuck = edition(code), []
     for cell in every:
         values = [v for v in other(cell[3]) if not book.span(*cell[:3]).problem(v)]
@@ -532,15 +546,15 @@ def shows(cell, text):
     )
 
 
-@pytest.mark.parametrize("code", CODES)
+@BY_CODE
 def test_each_line_shows_the_figures_of_the_cells_that_it_cites(code):
     """Never 55 A beside the cell that holds 65: the figure of every cell that a line of a worksheet
     cites stands in it, or in the arithmetic that leads to its value."""
     book, apart, alike = edition(code), {}, set()
     for index in range(len(pool(code))):
-        text = answer(pool(code)[index], book)
-        alike |= {found[0] for found in READS_AS_ITS_LIMIT.finditer(text)}
-        for line in lines_of(json.loads(text)) if text.startswith("{") else ():
+        found = plain(code, index)
+        alike |= {one[0] for one in READS_AS_ITS_LIMIT.finditer(plain_answer(code, index))}
+        for line in lines_of(found) if isinstance(found, dict) else ():
             if "kind" not in line or "label" not in line:
                 continue  # findings and alternatives: in their words
             said = json.dumps({k: v for k, v in line.items() if k != "rules"}, ensure_ascii=False)
@@ -571,7 +585,11 @@ KINDS = {
 
 @cache
 def plain_answer(code, index):
-    return strip(answer(pool(code)[index], edition(code)))
+    return strip(as_text(plain(code, index)))
+
+
+def as_text(found):
+    return json.dumps(found, ensure_ascii=False) if isinstance(found, dict) else found
 
 
 def candidates(code, topic, row):
@@ -621,12 +639,12 @@ def changes(code, row, text):
             continue
         amended = book.with_amendments([Amendment("limits", row, "value", value, "here", "")])
         for index in candidates(code, "limits", row):
-            if strip(answer(pool(code)[index], amended)) != plain_answer(code, index):
+            if strip(as_text(answer(pool(code)[index], amended))) != plain_answer(code, index):
                 return True
     return False
 
 
-@pytest.mark.parametrize("code", CODES)
+@BY_CODE
 def test_every_limit_reaches_an_answer(code):
     rows = edition(code)._tables["limits"].rows  # its own: what it inherits is tried once
     silent = [

@@ -383,7 +383,7 @@ def test_fault_current_falls_along_the_tree():
     found = {key: item.report for key, item in calculate_job(parts, CODE).items()}
     at = [found[key].value("fault") for key in ("v", "t", "b")]
     assert at[0] == 22_000 and at[1] > at[2] > 1000
-    chosen = next(r for r in found["f"].ladder if r.chosen)
+    chosen = next(r for r in found["f"].alternatives if r.chosen)
     # the feeder's R at 20 °C and X beside 2 : 1 of the transformer and 5 : 1 of the source, by hand
     row = CODE.table("impedance").rows[chosen.size]
     r = float(row["copper R steel"]) * 254.5 / 309.5 / chosen.sets / 10

@@ -14,6 +14,7 @@ from django.core.management import call_command
 from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils.translation import override, trans_real
+from profiles import sample
 
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
@@ -359,7 +360,8 @@ ELSEWHERE = [
 def test_no_sheet_keeps_a_word_of_english(abroad, catalogue):
     found = {}
     for name in GOOD:
-        for index, document in enumerate(documents(name)):
+        # every fourth, so that each edition and each system comes in turn
+        for index, document in sample(list(enumerate(documents(name))), 4):
             code = ("nec-2017", "nec-2020", "nec-2023")[index % 3]
             system = ("3ph-208Y/120", "1ph-120/240", "3ph-480Y/277")[index // 3 % 3]
             texts = english(sheet(name, document, code, system))

@@ -72,6 +72,7 @@ function goTo(row) {
 // what is to be kept --------------------------------------------------------------------------------
 
 export function collect(all, turn) {
+  /** @type {[string, string][]} */
   const pairs = [];
   const sent = new Map();
   const made = [];

@@ -113,6 +113,7 @@ export function writeRow(list, column, path, text) {
 
 /** The changed entries for a request of that number. @returns {{pairs: [string, string][], sent: any}} */
 export function collect(all, turn) {
+  /** @type {[string, string][]} */
   const pairs = [];
   const sent = new Map();
   const made = new Set();

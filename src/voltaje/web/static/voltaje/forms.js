@@ -11,7 +11,7 @@ const SAVED = "voltaje_saved";
 function fields(form) {
   const found = new Map();
   const count = {};
-  for (const f of form.elements) {
+  for (const f of /** @type {Iterable<import("./fields.js").Field>} */ (form.elements)) {
     if (!f.name || ["hidden", "file", "password", "submit", "button"].includes(f.type)) continue;
     count[f.name] = (count[f.name] ?? -1) + 1;
     found.set(`${f.name}#${count[f.name]}`, f);

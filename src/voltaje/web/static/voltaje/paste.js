@@ -88,6 +88,7 @@ function preview(table, titles, lines, columns, headed, then) {
 
 function put(body, row, lines, columns, hands) {
   const unknown = [];
+  /** @type {any} */
   let last = null;
   for (const line of lines) {
     if (!row) break;

@@ -90,6 +90,7 @@ async function ask(more) {
 
 /** @param {Record<string, string>} entries */
 function put(entries) {
+  /** @type {[string, string][]} */
   const cells = [];
   for (const [name, text] of Object.entries(entries)) {
     if (name.includes(":")) cells.push([name, text]);

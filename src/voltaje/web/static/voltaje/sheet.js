@@ -16,6 +16,7 @@ const form = document.getElementById("entries");
 const result = document.getElementById("result");
 const keeps = Boolean(sheet.dataset.save);
 const drafts = new Drafts(sheet.dataset.draft);
+let lastGood = ""; // when the answer was last worked
 const WORK_AFTER = 35; // ms of quiet before a recalculation
 let sequence = 0;
 let shown = 0;
@@ -128,6 +129,7 @@ function keepDraft() {
   if (holding) return;
   const mine = entries.draft();
   const table = circuits.here ? circuits.draft() : { texts: {}, made: [], dropped: [] };
+  /** @type {import("./tab.js").Draft} */
   const draft = {
     texts: { ...mine.texts, ...table.texts },
     made: [...mine.made, ...table.made],
@@ -170,7 +172,9 @@ function offer(draft) {
   const line = document.getElementById("trouble-draft");
   const texts = Object.values(draft.texts).map(([text]) => `“${text}”`).slice(0, 6).join(", ");
   line.replaceChildren(told("What you typed before was not kept ({why}): {texts}.", { why: draft.refused, texts }) + " ");
-  for (const [words, act] of [[told("Put it back"), () => { takeUp(draft); changed(true); }], [told("Forget it"), () => {}]]) {
+  /** @type {[string, () => void][]} */
+  const choices = [[told("Put it back"), () => { takeUp(draft); changed(true); }], [told("Forget it"), () => {}]];
+  for (const [words, act] of choices) {
     const button = document.createElement("button");
     button.type = "button";
     button.className = "link";
@@ -206,7 +210,7 @@ form.addEventListener("change", (event) => {
 async function begin() {
   entries.begin(changed);
   if (circuits.here) circuits.begin(tableChanged);
-  stale.at = new Date().toTimeString().slice(0, 5);
+  lastGood = new Date().toTimeString().slice(0, 5);
   if (!keeps) for (const list of form.querySelectorAll("[data-list]")) if (!list.querySelector("[data-row]")) entries.addRow(list.dataset.list);
   // a sheet that was asked for with its entries begins with those, not with an older draft
   const asked = sheet.dataset.asked !== undefined;
@@ -249,13 +253,15 @@ function mark(state) {
   }
 }
 
+
+/** The answer of an earlier text, greyed and dated. @param {boolean} on */
 function stale(on) {
   const line = document.getElementById("stale");
   const has = Boolean(result.querySelector(".worksheet:not(.blank)"));
   for (const box of [result, document.getElementById("drawing")]) box.classList.toggle("stale", on && has);
-  if (on && has && line.hidden) line.textContent = stale.at ? told("Last good result, of {time}. Mend the marked entry.", { time: stale.at }) : told("The last good result. Mend the marked entry.");
+  if (on && has && line.hidden) line.textContent = lastGood ? told("Last good result, of {time}. Mend the marked entry.", { time: lastGood }) : told("The last good result. Mend the marked entry.");
   line.hidden = !(on && has);
-  if (!on) stale.at = new Date().toTimeString().slice(0, 5);
+  if (!on) lastGood = new Date().toTimeString().slice(0, 5);
 }
 
 // the form sent whole, as to the choice of a job
@@ -308,7 +314,7 @@ for (const [name, why] of [["sendError", told("there is no connection")], ["resp
 // hands -------------------------------------------------------------------------------------------
 
 document.addEventListener("keydown", (event) => {
-  const f = event.target;
+  const f = /** @type {import("./fields.js").Field} */ (event.target);
   if ((event.ctrlKey || event.metaKey) && !event.altKey && event.code === "KeyZ" && f.matches?.("input[data-base], select[data-base]")) {
     event.preventDefault(); // the browser's own undo knows nothing of texts that were put in
     if (takeBack(f)) changed(false);

@@ -22,9 +22,10 @@ export function newId() {
   return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join("-");
 }
 
-/** @returns {Storage | null} */
+/** @param {"sessionStorage" | "localStorage"} name @returns {Storage | null} */
 function store(name) {
   try {
+    /** @type {Storage} */
     const found = window[name];
     found.getItem(NAME);
     return found;
@@ -68,8 +69,8 @@ export function nextTurn() {
 
 /**
  * The draft of one thing (a part, a quick sheet) in this tab.
- * @typedef {{texts: Object<string, [string, string, string[], number]>, made: string[],
- *   dropped: [string, [string, string[]][]][], refused: string, at: number, tab: string}} Draft
+ * @typedef {{texts: Object<string, [string, string, string[], number]>, made?: string[],
+ *   dropped?: [string, [string, string[]][]][], refused?: string, token?: string, at?: number, tab?: string}} Draft
  */
 export class Drafts {
   /** @param {string} what */
