@@ -189,10 +189,10 @@ class Code(Protocol):
     def strand(self, entries: Any, wires: int, three: bool, context: Context) -> Strand:
         """The conductors of a run of several segments as its ``along`` entries have them lie."""
 
-    def lies(self, document: Mapping[str, Any]) -> WiringMethod:
+    def wiring_method(self, document: Mapping[str, Any]) -> WiringMethod:
         """How a document's conductors lie, by the family's own entries."""
 
-    def laid(self, lies: WiringMethod) -> Document:
+    def entries_of(self, method: WiringMethod) -> Document:
         """The entries that say so in this family's own vocabulary."""
 
     def sizes(self, edition: Edition) -> Sequence[Size]:

@@ -165,11 +165,11 @@ def _drops(outcome: CableRunOutcome, context: Context) -> Worksheet:
 def _table(outcome: CableRunOutcome) -> Worksheet:
     volts, worksheet = outcome.along.volts, Worksheet()
     strand = outcome.along.strand
-    if strand.lies is not None:
+    if strand.installed is not None:
         rated = [strand.carries(s.size, abs(s.amperes), s.sets) for s in outcome.segments]
         least = min((c for c in rated if c.amperes), key=lambda c: c.amperes or 0.0, default=None)
         if least is not None:
-            words = say("The least of them carries, {lies}", lies=strand.lies)
+            words = say("The least of them carries, {lies}", lies=strand.installed)
             worksheet.note("carries", words, least.amperes, "A", rules=least.rules)
     for index, (segment, one) in enumerate(zip(outcome.segments, outcome.lost, strict=True)):
         amperes, metres = figure(abs(segment.amperes), 1), figure(segment.metres, 1)

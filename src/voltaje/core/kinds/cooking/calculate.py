@@ -199,8 +199,8 @@ def _taps(
         needed = max(amperes, least)
         device = next_standard_device(needed, edition).value
         column = terminal_column(device, listed, edition)
-        lies = entries.installation(2)
-        option = smallest_option(needed, entries.material, lies, column, edition)
+        installation = entries.installation(2)
+        option = smallest_option(needed, entries.material, installation, column, edition)
         if option is None:
             raise NotCoveredError(
                 edition.title, say("a tap for {amperes} A", amperes=figure(amperes, 0))

@@ -17,14 +17,14 @@ def alternatives(
     lines: Mapping[Metal, LineConductor],
     device: float,
     wires: int,
-    lies: Installation,
+    installation: Installation,
     column: int,
     edition: Edition,
 ) -> Iterator[Alternative]:
     """``lines`` by metal behind ``device`` A, ``wires`` of them in each set, at terminals of
     ``column`` °C. Copper is taken for the chosen: both are answers."""
     for metal, line in lines.items():
-        every = options(metal, lies, edition)
+        every = options(metal, installation, edition)
         place = next(i for i, o in enumerate(every) if o.size == line.size)
         for index in (place - 1, place) if line.sets == 1 and place else (place,):
             option, passes = every[index], index == place

@@ -60,7 +60,7 @@ def calculate(entries: MultiwireEntries, context: Context) -> MultiwireOutcome:
     the device and carry what flows."""
     if entries.size != "auto":
         return _with(entries, context, Size(entries.size))
-    made = options(entries.material, _lies(entries), context.edition)
+    made = options(entries.material, _installation(entries), context.edition)
     for option in made:
         if is_metric(option.size) or _unprotected(entries, option.size, context):
             continue
@@ -97,7 +97,7 @@ def _with(entries: MultiwireEntries, context: Context, size: Size) -> MultiwireO
     )
 
 
-def _lies(entries: MultiwireEntries) -> Installation:
+def _installation(entries: MultiwireEntries) -> Installation:
     legs = [leg for leg in (entries.a, entries.b, entries.c) if leg != "none"]
     nonlinear = any(row.third for row in entries.loads)
     doubled = len(set(legs)) < len(legs)
@@ -108,12 +108,14 @@ def _lies(entries: MultiwireEntries) -> Installation:
 def _unprotected(entries: MultiwireEntries, size: Size, context: Context) -> Verdict | None:
     """Why the device may not stand ahead of a conductor (240.4); ``None`` where it may, or where
     the code does not rate it."""
-    edition, lies = context.edition, _lies(entries)
-    option = next((o for o in options(entries.material, lies, edition) if o.size == size), None)
+    edition, installation = context.edition, _installation(entries)
+    option = next(
+        (o for o in options(entries.material, installation, edition) if o.size == size), None
+    )
     if option is None or is_metric(size):
         return None
     need = SizingRequest(0.0, 0.0, 0.0, (entries.device,))
-    found = judge(entries.device, option, 1, need, lies, edition, size_ranks(edition))
+    found = judge(entries.device, option, 1, need, installation, edition, size_ranks(edition))
     return None if found.passes else found
 
 
@@ -123,7 +125,7 @@ def _over(
     """Each circuit against its device, and every conductor, the neutral too, against its
     ampacity."""
     neutral = size if entries.neutral_size == "auto" else entries.neutral_size
-    made = {o.size: o for o in options(entries.material, _lies(entries), context.edition)}
+    made = {o.size: o for o in options(entries.material, _installation(entries), context.edition)}
     for wire in layout.wires:
         most = max(answer.amperes(f"{wire}:{j}") for j in range(1, len(layout.joints)))
         own = neutral if wire == "N" else size

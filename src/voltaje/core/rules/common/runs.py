@@ -48,14 +48,14 @@ class Carries:
 
 class Strand(Protocol):
     """The conductors of a run as a family has them, as they lie: the ``sizes`` that are tried, the
-    smallest first; the ``lies`` by which the worksheet names method and column (``None``: nothing
-    to say)."""
+    smallest first; the ``installed`` by which the worksheet names method and column (``None``:
+    nothing to say)."""
 
     @property
     def sizes(self) -> tuple[Size, ...]: ...
 
     @property
-    def lies(self) -> Text | None: ...
+    def installed(self) -> Text | None: ...
 
     def beside(self, size: Size) -> tuple[Size, ...]:
         """Those that are tried in place of a size."""

@@ -9,7 +9,7 @@ from voltaje.core.entries import Temperature, entry
 from voltaje.core.rules.iec60364.entries import (
     CableEntries,
     Depth,
-    Laying,
+    InstallationEntries,
     Method,
     Resistivity,
     ambient_entry,
@@ -43,7 +43,7 @@ METHOD, GROUND = "installed", ("buried", "duct")
 AIR = tuple(name for name in METHODS if name not in GROUND)
 
 
-class AsLaying(Laying):
+class AsInstallation(InstallationEntries):
     """How a cable lies under AS/NZS 3008.1.1."""
 
     METHODS: ClassVar = METHODS
@@ -64,7 +64,7 @@ class AsLaying(Laying):
     depth: Depth = depth_entry(0.5, METHOD, GROUND)
 
 
-class AsDevices(Laying):
+class AsDevices(InstallationEntries):
     """The devices of the family."""
 
     DEVICES: ClassVar = DEVICES
@@ -74,11 +74,11 @@ class AsDevices(Laying):
     )
 
 
-class AsCable(CableEntries, AsDevices, AsLaying):
+class AsCable(CableEntries, AsDevices, AsInstallation):
     """A run under AS/NZS 3000."""
 
     CHART: ClassVar = ("device_type", "cable", METHOD, "rcd")
 
 
-class AsAlong(Neighbours, AsLaying):
+class AsAlong(Neighbours, AsInstallation):
     """How the cable of a run of several segments lies."""

@@ -9,7 +9,7 @@ from voltaje.core.entries import Temperature, entry
 from voltaje.core.rules.iec60364.entries import (
     CableEntries,
     Depth,
-    Laying,
+    InstallationEntries,
     Method,
     Millimetres,
     Resistivity,
@@ -52,7 +52,7 @@ DEVICES = {
 METHOD, AIR = "reference_method", tuple(name for name in METHODS if name != "D")
 
 
-class BsLaying(Laying):
+class BsInstallation(InstallationEntries):
     """How a cable lies under BS 7671."""
 
     METHODS: ClassVar = METHODS
@@ -73,7 +73,7 @@ class BsLaying(Laying):
     insulated: Millimetres = insulated_entry(METHOD, ("B", "C", "E", "F", "F flat"))
 
 
-class BsDevices(Laying):
+class BsDevices(InstallationEntries):
     """The devices of the family."""
 
     DEVICES: ClassVar = DEVICES
@@ -81,7 +81,7 @@ class BsDevices(Laying):
     device_type: Literal["B", "C", "D", "MCCB", "gG", "BS 88-3", "BS 3036"] = device_entry(DEVICES)
 
 
-class BsCable(CableEntries, BsDevices, BsLaying):
+class BsCable(CableEntries, BsDevices, BsInstallation):
     """A run under BS 7671."""
 
     CHART: ClassVar = ("device_type", "cable", METHOD, "rcd")
@@ -96,5 +96,5 @@ class BsFinal(RingEntries, BsCable):
     }
 
 
-class BsAlong(Neighbours, BsLaying):
+class BsAlong(Neighbours, BsInstallation):
     """How the cable of a run of several segments lies."""

@@ -84,7 +84,7 @@ class Iec:
     def strand(self, entries: Any, wires: int, three: bool, context: Context) -> IecStrand:
         return IecStrand(entries, wires, three, context)
 
-    def lies(self, document: Mapping[str, Any]) -> WiringMethod:
+    def wiring_method(self, document: Mapping[str, Any]) -> WiringMethod:
         laying = self.laying
         name = str(document.get(laying.METHOD) or laying.model_fields[laying.METHOD].default)
         cable = str(document.get("cable") or laying.model_fields["cable"].default)
@@ -98,14 +98,14 @@ class Iec:
             "conduit" if method is None or method.grouping == "B" else "cable", degrees
         )
 
-    def laid(self, lies: WiringMethod) -> Document:
+    def entries_of(self, method: WiringMethod) -> Document:
         laying = self.laying
-        wanted = {"conduit": "B", "cable": "C", "armoured": "C", "ground": "D"}[lies.way]
+        wanted = {"conduit": "B", "cable": "C", "armoured": "C", "ground": "D"}[method.way]
         methods = laying.METHODS.items()
         found = (n for n, m in methods if m.grouping == wanted and not m.insulated)
-        usual = {"conduit": "single", "cable": "multi"}.get(lies.way, "armoured")
+        usual = {"conduit": "single", "cable": "multi"}.get(method.way, "armoured")
         # no code figures: what is made for more than the cooler of a family's two is the hotter one
-        hot = f"{usual} 90" if lies.degrees >= 90 else usual
+        hot = f"{usual} 90" if method.degrees >= 90 else usual
         cable = hot if hot in laying.CABLES else usual
         return {laying.METHOD: next(found), "cable": cable}
 

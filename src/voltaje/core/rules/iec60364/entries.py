@@ -1,8 +1,7 @@
 """How a cable is run under these codes, how it is protected, and what the user fixes by hand.
 
-What all families ask stands here; how a cable lies is each family's own vocabulary (``Laying``), in
-a module of the family's name.
-"""
+What all families ask stands here; how a cable lies is each family's own vocabulary
+(``InstallationEntries``), in a module of the family's name. """
 
 from __future__ import annotations
 
@@ -60,7 +59,7 @@ class Method:
     insulated: bool = False
 
 
-class Laying(Wiring):
+class InstallationEntries(Wiring):
     """The face of a family's vocabulary: cable, metal, method, surroundings, kind of device.
 
     ``METHODS`` are its ways to lay a cable by name, ``METHOD`` the entry that chooses one,
@@ -85,14 +84,14 @@ class Laying(Wiring):
         device_type: str
 
     @property
-    def lies(self) -> str:
+    def method_id(self) -> str:
         """The name of the method that is chosen."""
         return str(getattr(self, self.METHOD))
 
     @property
     def method(self) -> Method:
         """How the cable lies."""
-        return self.METHODS[self.lies]
+        return self.METHODS[self.method_id]
 
     @property
     def insulation(self) -> str:
@@ -171,7 +170,7 @@ def device_entry(devices: Mapping[str, str]) -> Any:
     return entry("B", "Device", choices=devices, group="protection")
 
 
-class CableEntries(Laying):
+class CableEntries(InstallationEntries):
     """What every family asks of a run, its protection, and what is fixed by hand."""
 
     # the limit of these codes is from the origin to the load: what is lost ahead counts
@@ -298,7 +297,7 @@ __all__ = [
     "SIZES",
     "Area",
     "CableEntries",
-    "Laying",
+    "InstallationEntries",
     "Method",
     "Millimetres",
     "Resistivity",

@@ -13,7 +13,7 @@ from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Metal
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.report import Text, fits, say
-from voltaje.core.rules.iec60364.entries import Laying
+from voltaje.core.rules.iec60364.entries import InstallationEntries
 from voltaje.core.rules.interface import Feed
 
 
@@ -51,7 +51,7 @@ class RatedCable:
         return prod(one.value for one in self.factors if one.name != "rewirable")
 
 
-def lay(entries: Laying, feed: Feed, edition: Edition) -> RatedCable:
+def rated_cable(entries: InstallationEntries, feed: Feed, edition: Edition) -> RatedCable:
     """How the cable lies. Raises :class:`WrongEntryError` at what its table does not have."""
     method = entries.method
     third = entries.third if can(entries, Harmonics) else 0.0
@@ -60,7 +60,7 @@ def lay(entries: Laying, feed: Feed, edition: Edition) -> RatedCable:
         type(entries),
         entries.cable,
         entries.material,
-        entries.lies,
+        entries.method_id,
         (entries.ground, entries.soil, entries.depth) if method.ground else (entries.ambient,),
         entries.grouped,
         0.0 if method.insulated else entries.in_insulation,
@@ -73,10 +73,10 @@ def lay(entries: Laying, feed: Feed, edition: Edition) -> RatedCable:
 
 @lru_cache(maxsize=1024)
 def _lay(
-    vocabulary: type[Laying],
+    vocabulary: type[InstallationEntries],
     cable: str,
     material: Metal,
-    lies: str,
+    method_id: str,
     around: tuple[float, ...],
     grouped: int,
     in_insulation: float,
@@ -92,10 +92,10 @@ def _lay(
         if not edition.has_table(topic):
             words = say("This cable is not tabulated in aluminum: choose copper, or another cable.")
             raise WrongEntryError("material", words)
-    loaded, method = "3" if three else "2", vocabulary.METHODS[lies]
+    loaded, method = "3" if three else "2", vocabulary.METHODS[method_id]
     insulation = "90" if cable.endswith("90") else vocabulary.COOL
     try:
-        column = edition.column_at(topic, method=lies, insulation=insulation, loaded=loaded)
+        column = edition.column_at(topic, method=method_id, insulation=insulation, loaded=loaded)
     except KeyError:
         words = _no_column(edition.columns(topic), loaded, vocabulary)
         raise WrongEntryError(vocabulary.METHOD, words) from None
@@ -128,7 +128,7 @@ def _lay(
     return RatedCable(topic, column, tuple(found), around[0], base, method.ground)
 
 
-def _no_column(columns: Sequence[str], loaded: str, vocabulary: type[Laying]) -> Text:
+def _no_column(columns: Sequence[str], loaded: str, vocabulary: type[InstallationEntries]) -> Text:
     axes = [name.split(" | ") for name in columns]
     names = dict.fromkeys(method for method, _, count in axes if count == loaded)
     if not names:

@@ -192,20 +192,20 @@ def _lost(sizing: CableSizing, edition: Edition, findings: Findings) -> None:
 
 def _cable(sizing: CableSizing, entries: CableEntries, edition: Edition) -> Worksheet:
     """It × Ca × Cg = Iz, and Iz ≥ In."""
-    pair, laid, worksheet = sizing.pair, sizing.laid, Worksheet("conductor")
+    pair, rated, worksheet = sizing.pair, sizing.rated, Worksheet("conductor")
     words = say(
         "{cable}, {made}; {method}",
         cable=cable_of(pair),
         made=say(entries.CABLES[entries.cable]),
         method=say(entries.method.label),
     )
-    shown = f"It ≥ {figure(pair.asked, 1)} ÷ {figure(laid.factor, 3)}"
-    shown += f" = {figure(pair.asked / laid.factor, 1)} A"
+    shown = f"It ≥ {figure(pair.asked, 1)} ÷ {figure(rated.factor, 3)}"
+    shown += f" = {figure(pair.asked / rated.factor, 1)} A"
     paths = ("cable", entries.METHOD)
     it = pair.tabulated
     worksheet.step("tabulated", words, it.value, "A", shown, it.rule, entries=paths)
     after = it.value
-    for one in laid.factors:
+    for one in rated.factors:
         shown = f"{figure(after)} × {figure(one.value, 3)}"
         after *= one.value
         words, path = _factor(one, entries)
@@ -599,7 +599,7 @@ def _residual(
     if use in ("general", "sockets") and fits(device, sockets_to):
         words = say("If it feeds sockets, a residual-current device of 30 mA is asked for.")
         findings.remark("rcd_sockets", words, rules=edition.rule("rcd_sockets"), entries="rcd")
-    if entries.lies in ("A", "102", "103") and (rule := edition.cites("rcd_walls")):
+    if entries.method_id in ("A", "102", "103") and (rule := edition.cites("rcd_walls")):
         findings.check(
             "rcd_walls",
             say("In a wall less than 50 mm deep it has a residual-current device of 30 mA."),
@@ -609,17 +609,17 @@ def _residual(
 
 
 def _marks(sizing: CableSizing) -> tuple[AxisMark, ...]:
-    pair, laid = sizing.pair, sizing.laid
+    pair, rated = sizing.pair, sizing.rated
     found = [
         AxisMark("load", say("Load"), sizing.need.design, "load"),
         AxisMark("device", say("Device"), pair.device, "device"),
         AxisMark("own", say("As tabulated"), pair.tabulated.value, "conductor"),
     ]
-    warm = [one for one in laid.factors if one.name in ("ambient", "ground")]
-    if warm and len(laid.factors) > 1:
+    warm = [one for one in rated.factors if one.name in ("ambient", "ground")]
+    if warm and len(rated.factors) > 1:
         after = pair.tabulated.value * warm[0].value
         found.append(AxisMark("ambient", say("After ambient"), after, "conductor"))
-    if laid.factor != 1:
+    if rated.factor != 1:
         found.append(AxisMark("adjusted", say("As it lies"), pair.ampacity, "conductor", True))
     return tuple(found)
 

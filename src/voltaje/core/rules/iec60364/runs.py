@@ -15,14 +15,14 @@ from voltaje.core.report import Rule, say
 from voltaje.core.rules.common.runs import Carries, Ohms
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec60364 import protective_conductors as earth
-from voltaje.core.rules.iec60364.entries import SIZES, Laying
-from voltaje.core.rules.iec60364.rating_factors import lay
+from voltaje.core.rules.iec60364.entries import SIZES, InstallationEntries
+from voltaje.core.rules.iec60364.rating_factors import rated_cable
 from voltaje.core.rules.interface import Feed
 
 MM2 = " mm²"
 
 
-class Neighbours(Laying):
+class Neighbours(InstallationEntries):
     """What else lies with a run, and the sizes that it may have."""
 
     CONNECTION: ClassVar[str] = "line-neutral"
@@ -38,11 +38,11 @@ class IecStrand:
     def __init__(self, entries: Any, wires: int, three: bool, context: Context) -> None:
         self.entries, self.three, self.edition = entries, three, context.edition
         connection: Connection = "three-phase" if three else "line-neutral"
-        self.laid = lay(entries, Feed(connection, 0.0, wires, True), context.edition)
-        self.column = context.edition.cells(self.laid.table, self.laid.column)
+        self.rated = rated_cable(entries, Feed(connection, 0.0, wires, True), context.edition)
+        self.column = context.edition.cells(self.rated.table, self.rated.column)
         self.sizes = tuple(Size(f"{size}{MM2}") for size in SIZES if size in self.column)
         cable, method = say(entries.CABLES[entries.cable]), say(entries.method.label)
-        self.lies = say("{cable}; {method}", cable=cable, method=method)
+        self.installed = say("{cable}; {method}", cable=cable, method=method)
 
     def beside(self, size: Size) -> tuple[Size, ...]:
         return self.sizes
@@ -78,10 +78,10 @@ class IecStrand:
     def carries(self, size: Size, heaviest: float, sets: int) -> Carries:
         bare = self._bare(size)
         if bare not in self.column:
-            return Carries(0.0, (self.edition.rule(self.laid.table),))
+            return Carries(0.0, (self.edition.rule(self.rated.table),))
         tabulated = self.column[bare]
-        rules = (tabulated.rule, *(cell.rule for f in self.laid.factors for cell in f.cells))
-        return Carries(tabulated.value * self.laid.factor * sets, rules)
+        rules = (tabulated.rule, *(cell.rule for f in self.rated.factors for cell in f.cells))
+        return Carries(tabulated.value * self.rated.factor * sets, rules)
 
     def motor(self, horsepower: float, volts: float) -> Cell:
         raise NotCoveredError(self.edition.title, say("a motor’s amperes by its horsepower"))

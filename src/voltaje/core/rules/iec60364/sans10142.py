@@ -9,7 +9,7 @@ from voltaje.core.entries import Temperature, entry
 from voltaje.core.rules.iec60364.entries import (
     CableEntries,
     Depth,
-    Laying,
+    InstallationEntries,
     Method,
     Millimetres,
     Resistivity,
@@ -46,7 +46,7 @@ METHOD, GROUND = "installation_method", ("ground",)
 AIR = tuple(name for name in METHODS if name not in GROUND)
 
 
-class SansLaying(Laying):
+class SansInstallation(InstallationEntries):
     """How a cable lies under SANS 10142-1."""
 
     METHODS: ClassVar = METHODS
@@ -67,7 +67,7 @@ class SansLaying(Laying):
     insulated: Millimetres = insulated_entry(METHOD, ("1", "3", "11", "12", "13"))
 
 
-class SansDevices(Laying):
+class SansDevices(InstallationEntries):
     """The devices of the family."""
 
     DEVICES: ClassVar = DEVICES
@@ -75,11 +75,11 @@ class SansDevices(Laying):
     device_type: Literal["B", "C", "D", "MCCB", "gG"] = device_entry(DEVICES)
 
 
-class SansCable(CableEntries, SansDevices, SansLaying):
+class SansCable(CableEntries, SansDevices, SansInstallation):
     """A run under SANS 10142-1."""
 
     CHART: ClassVar = ("device_type", "cable", METHOD, "rcd")
 
 
-class SansAlong(Neighbours, SansLaying):
+class SansAlong(Neighbours, SansInstallation):
     """How the cable of a run of several segments lies."""

@@ -25,7 +25,7 @@ from voltaje.core.rules.iec60364.checks import (
 )
 from voltaje.core.rules.iec60364.disconnection import Disconnection, opening, ratings, seconds_of
 from voltaje.core.rules.iec60364.entries import BREAKERS, SIZES, CableEntries, RingEntries
-from voltaje.core.rules.iec60364.rating_factors import RatedCable, lay
+from voltaje.core.rules.iec60364.rating_factors import RatedCable, rated_cable
 from voltaje.core.rules.iec60364.short_circuit import ShortCircuit, short_of
 from voltaje.core.rules.interface import CircuitLoadRequest, CircuitRequest, Feed
 from voltaje.core.sizing import Verdict, first_passing, rejected, smallest
@@ -66,7 +66,7 @@ class CableSizing:
     TT. The ``others`` beside it are judged when somebody looks."""
 
     pair: CableCandidate
-    laid: RatedCable
+    rated: RatedCable
     need: CableRequest
     feed: Feed
     limit: Cell
@@ -216,7 +216,7 @@ def size(need: CableRequest, feed: Feed, entries: CableEntries, context: Context
         chosen = sizer.pair(chosen.device, chosen.size)
     return CableSizing(
         chosen,
-        sizer.laid,
+        sizer.rated,
         need,
         feed,
         sizer.limit,
@@ -278,14 +278,14 @@ class Sizer:
         self.need, self.feed, self.entries = need, feed, entries
         self.edition, self.shop = context.edition, context.shop
         self.supply = context.supply
-        self.laid = lay(entries, feed, context.edition)
+        self.rated = rated_cable(entries, feed, context.edition)
         self.metal = entries.material
         self.ring = is_ring(entries)
         self._opens: dict[float, Disconnection] = {}
         self._judged: dict[tuple[float, str], CableCandidate] = {}
-        self.column = context.edition.cells(self.laid.table, self.laid.column)
+        self.column = context.edition.cells(self.rated.table, self.rated.column)
         self.any_size = entries.area == "auto"
-        self.sizes = _sizes(self.edition, self.laid.table, self.laid.column, self.ring)
+        self.sizes = _sizes(self.edition, self.rated.table, self.rated.column, self.ring)
         if entries.area != "auto" and entries.area not in self.sizes:
             made = f"{self.sizes[0]} … {self.sizes[-1]}"
             words = say("This cable is tabulated from {made} mm²: choose one.", made=made)
@@ -332,7 +332,7 @@ class Sizer:
     def large(self, device: float, metal: Metal, sets: int) -> Iterator[Size]:
         """Those that carry what is asked of them: the others need not be judged further."""
         sizes = self.sizes if self.any_size else (Size(self.entries.area),)
-        asked, factor = self.asked_of(device), self.laid.factor
+        asked, factor = self.asked_of(device), self.rated.factor
         return (one for one in sizes if fits(asked, self.column[one].value * factor))
 
     def judge(self, device: float, conductor: Size, sets: int = 1) -> Verdict:
@@ -355,7 +355,7 @@ class Sizer:
         edition, entries = self.edition, self.entries
         protective, protective_rule = self.protective(line)
         tabulated = self.column[line]
-        carries = tabulated.value * self.laid.factor
+        carries = tabulated.value * self.rated.factor
         dropped = self.drop(line, tabulated.value)
         lost = loop = None
         run = 0j
@@ -431,10 +431,10 @@ class Sizer:
         mv = edition.cell("volt_drop", line, f"{wires}{hot}{earth.ENDS[self.metal]}")
         taken, degrees = 1.0, 0.0
         if entries.drop_by == "finer":
-            laid, top = self.laid, float(entries.insulation)
+            rated, top = self.rated, float(entries.insulation)
             share = self.need.design / tabulated
-            degrees = top - (laid.warmth**2 - share**2) * (top - laid.base)
-            degrees = min(top, max(laid.around, degrees))
+            degrees = top - (rated.warmth**2 - share**2) * (top - rated.base)
+            degrees = min(top, max(rated.around, degrees))
             zero = edition.value("zero_resistance")
             warmth = (zero + degrees) / (zero + top)
             hot_ohms = earth.ohms_per_km(line, edition, self.metal).value
@@ -467,7 +467,7 @@ class Sizer:
             "fuse_carries"
         ):
             return device / edition.value("fuse_carries")
-        if self.laid.ground and edition.has_limit("ground_carries"):
+        if self.rated.ground and edition.has_limit("ground_carries"):
             return self.set_to(device) / edition.value("ground_carries")
         return self.set_to(device)
 

@@ -157,8 +157,8 @@ class Pairs:
         return decide(CHECKS, self._case(device, conductor, sets))
 
     def _case(self, device: float, option: SizeAmpacity, sets: int) -> Case:
-        lies = self.installation.of_sets(sets)
-        return Case(device, option, sets, self.need, lies, self.edition, self.rank)
+        installation = self.installation.of_sets(sets)
+        return Case(device, option, sets, self.need, installation, self.edition, self.rank)
 
     def made(self, metal: Metal, sets: int) -> tuple[SizeAmpacity, ...]:
         """Every size as that many sets carry it."""

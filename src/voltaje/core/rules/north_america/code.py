@@ -64,7 +64,7 @@ class Nec:
     def strand(self, entries: Any, wires: int, three: bool, context: Context) -> NecStrand:
         return NecStrand(entries, wires, three, context)
 
-    def lies(self, document: Mapping[str, Any]) -> WiringMethod:
+    def wiring_method(self, document: Mapping[str, Any]) -> WiringMethod:
         edition = editions(self.family)[-1]
         method = str(document.get(self.METHOD) or "EMT")
         insulation = str(document.get(self.INSULATION) or "")
@@ -73,10 +73,12 @@ class Nec:
             return WiringMethod("conduit", int(known.value) if known else HOT)
         return WiringMethod(self.CABLES.get(method, "cable"), HOT)
 
-    def laid(self, lies: WiringMethod) -> Document:
-        found = {self.METHOD: next((c for c, way in self.CABLES.items() if way == lies.way), "EMT")}
-        if lies.way == "conduit":
-            found[self.INSULATION] = self.COVERS.get(lies.degrees, self.COVERS[HOT])
+    def entries_of(self, method: WiringMethod) -> Document:
+        found = {
+            self.METHOD: next((c for c, way in self.CABLES.items() if way == method.way), "EMT")
+        }
+        if method.way == "conduit":
+            found[self.INSULATION] = self.COVERS.get(method.degrees, self.COVERS[HOT])
         return found
 
     def sizes(self, edition: Edition) -> Sequence[Size]:

@@ -52,10 +52,12 @@ class LineConductor:
         return label(self.size, self.material, self.sets)
 
 
-def carried_shown(one: LineConductor, lies: Installation, column: int, edition: Edition) -> str:
+def carried_shown(
+    one: LineConductor, installation: Installation, column: int, edition: Edition
+) -> str:
     """A conductor's ampacity as it comes of its cell: in sets, and with the factors where heat and
     neighbours leave less than the terminals."""
-    option = next(o for o in options(one.material, lies, edition) if o.size == one.size)
+    option = next(o for o in options(one.material, installation, edition) if o.size == one.size)
     if option.corrected >= option.terminal(column):
         each = figure(one.ampacity / one.sets)
         return f"{one.sets} × {each}" if one.sets > 1 else each
@@ -75,7 +77,7 @@ def smallest(
     edition: Edition,
     least: Size | None = None,
     largest: Size = LARGEST_SINGLE,
-    lies: Installation = SERVICE,
+    installation: Installation = SERVICE,
     column: int = SERVICE_COLUMN,
 ) -> LineConductor:
     """The smallest conductor of ``material`` for ``needed`` A as service conductors lie, not below
@@ -88,7 +90,9 @@ def smallest(
         floor = least
         if sets > 1 and (not least or rank[least] < rank[parallel]):
             floor = parallel
-        found = smallest_option(needed / sets, material, lies, column, edition, floor, largest)
+        found = smallest_option(
+            needed / sets, material, installation, column, edition, floor, largest
+        )
         if found is not None:
             rule = found.decisive(column).rule
             rules = (rule, edition.rule("parallel")) if sets > 1 else (rule,)
@@ -105,7 +109,7 @@ def service_conductor(
     material: Metal,
     edition: Edition,
     dwelling_rule: bool,
-    lies: Installation = SERVICE,
+    installation: Installation = SERVICE,
 ) -> LineConductor:
     """The ungrounded service conductor of a dwelling behind ``device`` A for ``amperes`` A.
 
@@ -115,7 +119,7 @@ def service_conductor(
     low, high = edition.value("dwelling_from"), edition.value("dwelling_to")
     if dwelling_rule and fits(low, device) and fits(device, high):
         share = edition.limit("dwelling_share")
-        found = smallest(device * share.value / 100, material, edition, lies=lies)
+        found = smallest(device * share.value / 100, material, edition, installation=installation)
         return LineConductor(
             material,
             found.size,
@@ -126,12 +130,12 @@ def service_conductor(
             True,
         )
     if not fits(device, edition.value("next_size_up")):
-        found = smallest(device, material, edition, lies=lies)
+        found = smallest(device, material, edition, installation=installation)
         extra = edition.rule("over_800")
     else:
         # ampacity above the standard size below: then this device is the next size up
         least = previous_standard_device(device, edition) * (1 + 1e-6)
-        found = smallest(max(amperes, least), material, edition, lies=lies)
+        found = smallest(max(amperes, least), material, edition, installation=installation)
         extra = edition.rule("next_size_up")
     return LineConductor(
         material, found.size, found.sets, found.ampacity, found.needed, (*found.rules, extra)

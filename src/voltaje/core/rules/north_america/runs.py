@@ -185,7 +185,7 @@ class NecAlong(AwgAlong):
 class NecStrand:
     """The conductors of a run: AWG and kcmil as they lie, mm² by its drop alone."""
 
-    lies = None
+    installed = None
 
     def __init__(self, entries: AwgAlong, wires: int, three: bool, context: Context) -> None:
         self.entries, self.wires, self.three = entries, wires, three
@@ -220,8 +220,8 @@ class NecStrand:
             )
             return Carries(None, unrated=words)
         e = self.entries
-        lies = Installation(e.method, e.insulation, counted=self.wires)
-        for option in options(e.material, lies, self.edition):
+        installation = Installation(e.method, e.insulation, counted=self.wires)
+        for option in options(e.material, installation, self.edition):
             if option.size == size:
                 column = terminal_column(heaviest, False, self.edition)
                 return Carries(option.final(column) * sets, (self.edition.rule("ampacity"),))

@@ -184,7 +184,7 @@ def calculate(entries: CecDwelling, context: Context) -> CecOutcome:
     rating = there or device.value
     carried = max(exact, least_device.value if least_device else 0.0)
     column = terminal_column(rating, entries.terminals == "75", edition)
-    lies = lies_of(entries, system)
+    installation = installation_of(entries, system)
     return CecOutcome(
         amperes=exact,
         house=house,
@@ -199,7 +199,8 @@ def calculate(entries: CecDwelling, context: Context) -> CecOutcome:
         there=there,
         column=column,
         lines={
-            metal: _conductor(carried, rating, metal, lies, column, edition) for metal in METALS
+            metal: _conductor(carried, rating, metal, installation, column, edition)
+            for metal in METALS
         },
     )
 
@@ -213,7 +214,7 @@ def _conductor(
     amperes: float,
     device: float,
     metal: Metal,
-    lies: Installation,
+    installation: Installation,
     column: int,
     edition: Edition,
 ) -> LineConductor:
@@ -221,10 +222,10 @@ def _conductor(
     needed = device
     if fits(device, edition.value("next_size_up")):
         needed = max(amperes, previous_standard_device(device, edition) * (1 + 1e-6))
-    return smallest(needed, metal, edition, lies=lies, column=column)
+    return smallest(needed, metal, edition, installation=installation, column=column)
 
 
-def lies_of(entries: CecDwelling, system: System) -> Installation:
+def installation_of(entries: CecDwelling, system: System) -> Installation:
     """How the service conductors lie, in a raceway."""
     lines = len(system.lines)
     counted = counted_conductors(lines, True, system.is_wye, False, entries.others)

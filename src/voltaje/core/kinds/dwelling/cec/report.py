@@ -14,7 +14,7 @@ from voltaje.core.kinds.dwelling.cec.calculate import (
     DwellingLoads,
     One,
     Several,
-    lies_of,
+    installation_of,
 )
 from voltaje.core.kinds.dwelling.cec.entries import CecDwelling
 from voltaje.core.report import (
@@ -429,10 +429,10 @@ def _service(
         f"{figure(device.value - outcome.exact)} A",
     )
     _conditions(entries, outcome, system, edition, worksheet)
-    lies = lies_of(entries, system)
+    installation = installation_of(entries, system)
     for metal in METALS:
         line = outcome.lines[metal]
-        carried = carried_shown(line, lies, outcome.column, edition)
+        carried = carried_shown(line, installation, outcome.column, edition)
         worksheet.step(
             f"service_conductor_{metal}",
             say("Conductors: {size}", size=str(line)),
@@ -459,22 +459,22 @@ def _conditions(
     edition: Edition,
     worksheet: Worksheet,
 ) -> None:
-    lies = lies_of(entries, system)
-    column = lies.own_column(edition)
-    ambient, rule = ambient_factor(column, lies.ambient_c, edition)
+    installation = installation_of(entries, system)
+    column = installation.own_column(edition)
+    ambient, rule = ambient_factor(column, installation.ambient_c, edition)
     if ambient != 1:
         words = say(
             "At {degrees} °C ambient, {column} °C insulation: × {factor}",
-            degrees=lies.ambient_c,
+            degrees=installation.ambient_c,
             column=column,
             factor=figure(ambient),
         )
         worksheet.note("ambient", words, rules=rule, entries=("ambient", "cover"))
-    adjustment, rule = adjustment_factor(lies.counted, edition)
+    adjustment, rule = adjustment_factor(installation.counted, edition)
     if adjustment != 1:
         words = say(
             "{count} current-carrying conductors together: × {factor}",
-            count=lies.counted,
+            count=installation.counted,
             factor=figure(adjustment),
         )
         worksheet.note("adjustment", words, rules=rule, entries="others")
@@ -533,7 +533,7 @@ def _results(outcome: CecOutcome, edition: Edition) -> dict[str, Result]:
 def _option(
     outcome: CecOutcome, metal: Metal, entries: CecDwelling, system: System, edition: Edition
 ) -> tuple[int, tuple[SizeAmpacity, ...]]:
-    every = options(metal, lies_of(entries, system), edition)
+    every = options(metal, installation_of(entries, system), edition)
     size = outcome.lines[metal].size
     return next(i for i, o in enumerate(every) if o.size == size), every
 
@@ -542,9 +542,9 @@ def _alternatives(
     outcome: CecOutcome, entries: CecDwelling, system: System, edition: Edition
 ) -> Iterator[Alternative]:
     """The conductors of both metals, and the next smaller one of each."""
-    wires, lies = len(system.lines) + 1, lies_of(entries, system)
+    wires, installation = len(system.lines) + 1, installation_of(entries, system)
     device = outcome.device.value
-    return alternatives(outcome.lines, device, wires, lies, outcome.column, edition)
+    return alternatives(outcome.lines, device, wires, installation, outcome.column, edition)
 
 
 def _marks(

@@ -119,7 +119,7 @@ def _calculated(entries: DwellingEntries, system: System, context: Context) -> D
             system,
             edition,
             entries.supplied == "feeder",
-            lies_of(entries, system),
+            installation_of(entries, system),
         )
     return DwellingOutcome(
         amperes=sized.amperes,
@@ -132,7 +132,7 @@ def _calculated(entries: DwellingEntries, system: System, context: Context) -> D
     )
 
 
-def lies_of(entries: DwellingEntries, system: System) -> Installation:
+def installation_of(entries: DwellingEntries, system: System) -> Installation:
     """How the service conductors lie: two lines, with the neutral of a wye, and what else is in
     their raceway."""
     counted = counted_conductors(2, True, system.is_wye, False, entries.others)

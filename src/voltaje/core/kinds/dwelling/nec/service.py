@@ -80,7 +80,7 @@ class Service:
     neutrals: Mapping[Metal, LineConductor] | None = None
     on_neutral: float = 0.0
     dwelling_rule: bool = False
-    lies: Installation = SERVICE
+    installation: Installation = SERVICE
     spread: bool = False
     there: float = 0.0
 
@@ -93,7 +93,7 @@ def size(
     system: System,
     edition: Edition,
     feeder: bool = False,
-    lies: Installation = SERVICE,
+    installation: Installation = SERVICE,
 ) -> Service:
     """The smallest standard device and conductors that pass for ``load`` VA and ``neutral`` A.
     Where the user has put 120 V loads on lines, the heavier line governs the standard method, as
@@ -112,12 +112,12 @@ def size(
     cell = next_standard_device(max(amperes, least.value if least else 0.0), edition)
     rule = not system.is_wye or (feeder and edition.says("dwelling_208"))
     lines = {
-        metal: service_conductor(amperes, cell.value, metal, edition, rule, lies)
+        metal: service_conductor(amperes, cell.value, metal, edition, rule, installation)
         for metal in METALS
     }
     whole = whole_amperes(on_neutral)
     neutrals = {
-        metal: _neutral_conductor(whole, line, cell.value, feeder, system, edition, lies)
+        metal: _neutral_conductor(whole, line, cell.value, feeder, system, edition, installation)
         for metal, line in lines.items()
     }
     return Service(
@@ -132,7 +132,7 @@ def size(
         neutrals,
         on_neutral,
         rule,
-        lies,
+        installation,
         spread,
     )
 
@@ -158,7 +158,7 @@ def _neutral_conductor(
     feeder: bool,
     system: System,
     edition: Edition,
-    lies: Installation,
+    installation: Installation,
 ) -> LineConductor:
     """The neutral of each set: for its load, not below the least of the rules, and never larger
     than the lines, whose rule makes both smaller; as large as they on two lines of a wye."""
@@ -168,7 +168,9 @@ def _neutral_conductor(
     else:
         least, rule = grounded_conductor_least(line, edition)
     order = sizes(edition)
-    per_set = smallest(amperes / line.sets, line.material, edition, least, lies=lies)
+    per_set = smallest(
+        amperes / line.sets, line.material, edition, least, installation=installation
+    )
     larger = order.index(per_set.size) > order.index(line.size) or per_set.sets > 1
     if larger or (system.is_wye and line.by_dwelling_rule):
         why = edition.rule("neutral_wye" if system.is_wye else "dwelling_conductors")
@@ -251,22 +253,22 @@ def report(
 
 def _conditions(found: Service, edition: Edition, worksheet: Worksheet) -> None:
     """What heat and neighbours leave of the conductors, where they take something."""
-    lies = found.lies
-    column = lies.own_column(edition)
-    ambient, rule = ambient_factor(column, lies.ambient_c, edition)
+    installation = found.installation
+    column = installation.own_column(edition)
+    ambient, rule = ambient_factor(column, installation.ambient_c, edition)
     if ambient != 1:
         words = say(
             "At {degrees} °C ambient, {column} °C insulation: × {factor}",
-            degrees=lies.ambient_c,
+            degrees=installation.ambient_c,
             column=column,
             factor=figure(ambient),
         )
         worksheet.note("ambient", words, rules=rule, entries=("ambient", "insulation"))
-    adjustment, rule = adjustment_factor(lies.counted, edition)
+    adjustment, rule = adjustment_factor(installation.counted, edition)
     if adjustment != 1:
         words = say(
             "{count} current-carrying conductors together: × {factor}",
-            count=lies.counted,
+            count=installation.counted,
             factor=figure(adjustment),
         )
         worksheet.note("adjustment", words, rules=rule, entries="others")
@@ -274,17 +276,19 @@ def _conditions(found: Service, edition: Edition, worksheet: Worksheet) -> None:
 
 def _option(found: Service, metal: Metal, size_: str, edition: Edition) -> SizeAmpacity:
     """The ampacities of one set of ``size_`` as the service's conductors lie."""
-    return next(one for one in options(metal, found.lies, edition) if one.size == size_)
+    return next(one for one in options(metal, found.installation, edition) if one.size == size_)
 
 
 def _carried(found: Service, one: LineConductor, edition: Edition) -> str:
     """Its ampacity as it comes of its cell."""
-    return f"{carried_shown(one, found.lies, SERVICE_COLUMN, edition)} A"
+    return f"{carried_shown(one, found.installation, SERVICE_COLUMN, edition)} A"
 
 
 def _alternatives(found: Service, edition: Edition) -> tuple[Alternative, ...]:
     """Copper first, the lighter before the heavier."""
-    told = alternatives(found.lines or {}, found.device, WIRES, found.lies, SERVICE_COLUMN, edition)
+    told = alternatives(
+        found.lines or {}, found.device, WIRES, found.installation, SERVICE_COLUMN, edition
+    )
     return tuple(sorted(told, key=lambda one: (one.material != METALS[0], one.mass)))
 
 

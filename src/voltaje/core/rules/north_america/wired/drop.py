@@ -132,11 +132,11 @@ def that_holds(sizing: Sizing, entries: Any, context: Context, most: float) -> C
         return None
     need, feed = sizing.need, sizing.feed
     sized = replace(need, drop=holds(need, feed, entries, most), devices=(sizing.pair.device,))
-    lies = entries.installation(counted(feed))
+    installation = entries.installation(counted(feed))
     try:
         return alternatives.chosen_pair(
             sized,
-            lies,
+            installation,
             context.edition,
             entries.material,
             full_wires(feed),
@@ -178,13 +178,13 @@ def _two_sets(
     """Two sets in parallel, where they take little more metal than one larger conductor."""
     pair, need, feed = sizing.plain.pair, sizing.need, sizing.feed
     edition = context.edition
-    lies = entries.installation(counted(feed))
+    installation = entries.installation(counted(feed))
     mils = circular_mils(edition)
     thick = larger is None or larger.option.mils >= mils[edition.limit_size("parallel")]
-    if lies.is_cable or pair.sets != 1 or not thick:
+    if installation.is_cable or pair.sets != 1 or not thick:
         return None
     sized = replace(need, drop=holds(need, feed, entries, most))
-    pairs = alternatives.Pairs(sized, lies, full_wires(feed), edition, context.shop)
+    pairs = alternatives.Pairs(sized, installation, full_wires(feed), edition, context.shop)
     two = smallest(pairs, pair.device, pair.option.material, 2)
     if two is None or (larger is not None and two.mass >= larger.mass * METAL_MORE):
         return None

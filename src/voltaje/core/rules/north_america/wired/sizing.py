@@ -91,10 +91,10 @@ def _choose(
 
 def rest_of(feed: Feed, entries: Any, context: Context) -> tuple[Any, ...]:
     """What the search takes besides the need."""
-    lies, pin = entries.installation(counted(feed)), entries.pin()
+    installation, pin = entries.installation(counted(feed)), entries.pin()
     if feed.sets is not None and pin.sets is None and pin.size is None:
         pin = replace(pin, sets=feed.sets)
-    return (lies, context.edition, entries.material, full_wires(feed), context.shop, pin)
+    return (installation, context.edition, entries.material, full_wires(feed), context.shop, pin)
 
 
 def size(need: SizingRequest, feed: Feed, entries: Any, context: Context) -> Sizing:
@@ -179,7 +179,9 @@ def smallest_neutral(
 ) -> Size | None:
     """The smallest neutral for ``amperes`` beside those lines, not below ``least``; ``None`` where
     none carries it."""
-    lies = entries.installation(counted).of_sets(pair.sets)
+    installation = entries.installation(counted).of_sets(pair.sets)
     column = terminal_column(pair.device, entries.terminals == "75", edition)
-    found = smallest_option(amperes / pair.sets, entries.material, lies, column, edition, least)
+    found = smallest_option(
+        amperes / pair.sets, entries.material, installation, column, edition, least
+    )
     return found.size if found else None
