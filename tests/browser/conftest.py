@@ -14,6 +14,7 @@ from django.core.management import call_command
 from django.test import Client
 from django.urls import reverse
 from playwright.sync_api import expect, sync_playwright
+from pytest_django.live_server_helper import LiveServer
 
 from voltaje.web.jobs.demo_copies import COOKIE, copy
 from voltaje.web.jobs.models import Job
@@ -56,13 +57,25 @@ def chromium():
         browser.close()
 
 
+@pytest.fixture(scope="package")
+def demo_site(django_db_setup, django_db_blocker):
+    """One live server with the demo for all of these tests: each has its own copy of it, or an
+    account of its own. What they leave is gone before any other test of the same worker runs."""
+    with django_db_blocker.unblock():
+        call_command("load_demo")
+        server = LiveServer("localhost")
+        yield server.url
+        server.stop()
+        call_command("flush", verbosity=0, interactive=False, allow_cascade=True)
+
+
 @pytest.fixture
-def demo_server(transactional_db, live_server, settings):
-    """The live server in demo mode with the demo loaded."""
+def demo_server(demo_site, django_db_blocker, settings):
+    """The live server in demo mode."""
     settings.DEMO = True
     LINE.clear()
-    call_command("load_demo")
-    return live_server.url
+    with django_db_blocker.unblock():
+        yield demo_site
 
 
 @pytest.fixture
