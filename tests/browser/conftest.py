@@ -22,7 +22,7 @@ from voltaje.web.jobs.models import Job
 # the live server takes its middleware when it starts, once for all tests
 django.MIDDLEWARE = ["browser.weather.Weather", *django.MIDDLEWARE]
 
-GROUPS = 3  # how many browsers there are at most
+GROUPS = 2  # how many browsers there are: each takes a processor
 SIGNED_IN_BY = "django.contrib.auth.backends.ModelBackend"
 
 # Playwright's own loop runs in this thread; the ORM is used by the fixtures in it all the same.
@@ -40,8 +40,7 @@ ARGUMENTS = [
 
 @pytest.hookimpl(tryfirst=True)  # before the workers read the groups
 def pytest_collection_modifyitems(items):
-    """Each file stays with one worker and its browser. Most of the time is waiting for a page, so
-    that more of them than there are processors share these well."""
+    """Each file stays with one worker and its browser, and every other file goes to the second."""
     files = sorted({item.path for item in items if "browser" in item.path.parts})
     for item in items:
         if "browser" in item.path.parts:

@@ -55,7 +55,7 @@ ROWS: tuple[tuple[str, Text, tuple[str, ...], tuple[str, ...]], ...] = (
     ),
     (
         "ampacity",
-        say("Carries as it found"),
+        say("Carries as it lies"),
         ("conductor_ampacity", "service_conductor_copper_ampacity"),
         ("adjustment", "grouping", "ambient", "ampacity_terminals", "ampacity"),
     ),
@@ -179,12 +179,12 @@ def counterpart(
         if mine_too is not None and text and _left_out(spec, mine_too, text):
             left.append(spec.label)
             found.pop(spec.name)
-    found = other.entries_of(mine.wiring_method(document))
+    wiring = other.entries_of(mine.wiring_method(document))
     # once the other family's own method is told, it says all
-    if not document.get(next(iter(found))):
+    if not document.get(next(iter(wiring))):
         found |= {
             name: value
-            for name, value in found.items()
+            for name, value in wiring.items()
             if name in model.model_fields and not found.get(name)
         }
     return _rows(found, of, other), tuple(left)
