@@ -11,6 +11,7 @@ from browser.weather import LINE
 from django.conf import settings as django
 from django.core import signing
 from django.core.management import call_command
+from django.db import connection
 from django.test import Client
 from django.urls import reverse
 from playwright.sync_api import expect, sync_playwright
@@ -65,7 +66,14 @@ def demo_site(django_db_setup, django_db_blocker):
         server = LiveServer("localhost")
         yield server.url
         server.stop()
+        # what the open browser keeps alive holds the database; its end is not waited for
+        with connection.cursor() as cursor:
+            cursor.execute(
+                "select pg_terminate_backend(pid) from pg_stat_activity"
+                " where datname = current_database() and pid <> pg_backend_pid()"
+            )
         call_command("flush", verbosity=0, interactive=False, allow_cascade=True)
+        connection.close()
 
 
 @pytest.fixture

@@ -1,10 +1,7 @@
 """What hands do: keys one after the other, Tab and Enter, and then a look at what was kept."""
 
-import time
-
-# a list forgets the letters typed so far after a second; a machine that held a key up for half of
-# it has made two words of one
-HELD_UP = 0.45  # s
+# the choice that a list shows; nothing where the focus is in no list
+SHOWN = "document.activeElement.selectedOptions?.[0]?.label.trim().toLowerCase()"
 
 
 class Hands:
@@ -29,16 +26,15 @@ class Hands:
         self.type(text)
 
     def choose(self, words):
-        """A choice of a list, by its first letters. Where the machine held a letter up so long that
-        the list began anew, the word is typed again, as one does who looks at it."""
+        """A choice of a list, by its first letters. A list forgets the letters after a
+        second: where the machine held one up so long, the word is typed again, as one does who
+        looks at it."""
         for _ in range(10):
-            longest = 0.0
             for letter in words:
-                begun = time.monotonic()
                 self.page.keyboard.press(letter)
                 self.page.wait_for_timeout(self.pace)
-                longest = max(longest, time.monotonic() - begun)
-            if longest < HELD_UP:
+            shown = self.page.evaluate(SHOWN)
+            if shown is None or shown.startswith(words.lower()):
                 return
             self.page.wait_for_timeout(1_100)
 
