@@ -1,7 +1,8 @@
 """How a cable is run under these codes, how it is protected, and what the user fixes by hand.
 
 What all families ask stands here; how a cable lies is each family's own vocabulary
-(``InstallationEntries``), in a module of the family's name."""
+(``InstallationEntries``), in a module of the family's name.
+"""
 
 from __future__ import annotations
 
