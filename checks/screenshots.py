@@ -70,7 +70,7 @@ def main(arguments: list[str]) -> int:
     base, wanted = arguments[0].rstrip("/"), set(arguments[1:])
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
-            executable_path="/usr/bin/chromium", args=["--no-sandbox"]
+            executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox"]
         )
 
         def window(width: int, height: int, scheme: str) -> Any:
