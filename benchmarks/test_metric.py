@@ -35,13 +35,13 @@ def job_of_500() -> list[PartInput]:
     parts = [PartInput("s", "supply", None, supply, "Supply")]
     for n in range(12):
         main = {"length": f"{20 + 3 * n} m", "cable": "armoured 90", "reference_method": "C",
-                "device_type": "MCCB", "diversity": "40", "may_lose": "1.5"}  # fmt: skip
+                "device_type": "MCCB", "diversity": "40", "maximum_drop": "1.5"}  # fmt: skip
         plate = {"interrupting": "25 kA"}
         parts.append(PartInput(f"d{n}", "distribution", "s", main, f"Main {n}"))
         parts.append(PartInput(f"b{n}", "board", f"d{n}", plate, f"Board {n}"))
     for n in range(475):
         run = {"length": f"{chance.randint(5, 40)} m", "cable": "multi", "reference_method": "C",
-               "grouped": str(chance.randint(0, 3))}  # fmt: skip
+               "grouped_circuits": str(chance.randint(0, 3))}  # fmt: skip
         board, name = f"b{n % 12}", f"Circuit {n}"
         if n % 12 == 5:
             motor = {"power": f"{chance.choice((2.2, 4, 7.5))} kW", "device_type": "D", **run}
@@ -54,7 +54,7 @@ def job_of_500() -> list[PartInput]:
 
 def test_one_metric_circuit(benchmark):
     context = Context(CODE, "metric", supplied(SYSTEMS["1ph-230"], CODE))
-    document = {"load": "7 kW", "length": "25 m", "external_loop": "0.3", "grouped": "2"}
+    document = {"load": "7 kW", "length": "25 m", "external_loop": "0.3", "grouped_circuits": "2"}
     benchmark(lambda: evaluate(kind("circuit"), document, context))
 
 

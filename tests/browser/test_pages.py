@@ -241,7 +241,7 @@ def test_a_door_schedule_of_42_positions_fits_one_sheet(demo, demo_server):
     board = page.url
     pk = board.rstrip("/").rpartition("/")[2]
     part = Part.objects.get(pk=pk)
-    part.entries |= {"spaces": "42", "kept": []}
+    part.entries |= {"spaces": "42", "reserved_positions": []}
     part.save()
     there = Part.objects.filter(parent=part).count()
     Part.objects.bulk_create(

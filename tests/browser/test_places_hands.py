@@ -17,7 +17,7 @@ def places(page):
     return page.evaluate(
         """() => Object.fromEntries([...document.querySelectorAll("#circuits tbody tr:not(.new)")]
           .map((row) => [row.querySelector('td[data-col="name"] input').value,
-                         row.querySelector('td[data-col="space"] input').value]))"""
+                         row.querySelector('td[data-col="position"] input').value]))"""
     )
 
 
@@ -130,16 +130,18 @@ def test_a_place_typed_into_the_table_is_drawn(demo):
     row = page.locator("#circuits tbody tr").filter(
         has=page.locator('input[data-base="Packing bench"]')
     )
-    typed(row.locator('[data-col="space"] input'), "17")
+    typed(row.locator('[data-col="position"] input'), "17")
     page.keyboard.press("Enter")
     expect(seat(page, "Packing bench")).to_have_attribute("data-place", "17")
-    typed(row.locator('[data-col="space"] input'), "7")
+    typed(row.locator('[data-col="position"] input'), "7")
     page.keyboard.press("Enter")
     expect(page.locator("#result .find.fail")).to_contain_text("Gallery track 3")
-    typed(row.locator('[data-col="space"] input'), "bench")
+    typed(row.locator('[data-col="position"] input'), "bench")
     page.keyboard.press("Enter")
-    expect(row.locator('[data-col="space"] input')).to_have_attribute("aria-invalid", "true")
-    expect(row.locator('[data-col="space"] input')).to_have_attribute("title", re.compile("like 7"))
+    expect(row.locator('[data-col="position"] input')).to_have_attribute("aria-invalid", "true")
+    expect(row.locator('[data-col="position"] input')).to_have_attribute(
+        "title", re.compile("like 7")
+    )
     settled(page)
     assert places(page)["Packing bench"] == "bench"
 
@@ -188,7 +190,7 @@ def test_a_lines_device_is_opened_and_closed_in_the_drawing(demo):
 def test_a_spare_is_added_and_dragged(demo):
     page = demo(SHOP)
     page.get_by_role("button", name="Add a spare or a space").click()
-    row = page.locator('[data-list="kept"] .item').last
+    row = page.locator('[data-list="reserved_positions"] .item').last
     typed(row.locator('[name$=".name"]'), "Spare for the kiln")
     page.keyboard.press("Tab")
     spare = page.locator("#drawing [data-seat].spare")

@@ -10,15 +10,15 @@ from playwright.sync_api import expect
 # part, entry, what is typed wrong, what is said at it, what is typed then
 WRONG = [
     ("Quayside supply", "external_loop", "low", "does not read as", "0.2"),
-    ("Main earthing of the quay", "seconds", "9", "Out of range", "0.4"),
+    ("Main earthing of the quay", "clearing_time", "9", "Out of range", "0.4"),
     ("Quayside main", "ground", "84", "The factors end at 80 °C", "20"),
-    ("Quayside main", "may_lose", "20", "Out of range", "0.7"),
+    ("Quayside main", "maximum_drop", "20", "Out of range", "0.7"),
     ("Slipway winch", "power", "12 A", "Give its rated power in kW", "7.5 kW"),
     ("Slipway winch", "device", "18 A", "These devices are made for 6, 10, 13, 16", ""),
     ("Shed heaters", "ambient", "75", "The factors end at 60 °C", "30 °C"),
     ("Tea room cooker", "load", "3 hp", "Horsepower belongs on a motor", "7.2 kW"),
     ("Slip lights", "depth", "9", "Out of range", "0.7"),
-    ("Roof inverter", "inside", "80", "The generic factors end at 70 °C", "50 °C"),
+    ("Roof inverter", "enclosure_temperature", "80", "The generic factors end at 70 °C", "50 °C"),
     ("Boatyard", "rating", "many", "does not read as", "250 A"),
 ]
 
@@ -64,14 +64,14 @@ def test_a_winch_is_started_otherwise_by_keyboard(quay):
     page = quay("Slipway winch")
     expect(page.locator("#result")).to_contain_text("97.3 A")
     hands = Hands(page)
-    page.locator("[name=start]").focus()
+    page.locator("[name=starting]").focus()
     hands.choose("star")
-    typed(page.locator("[name=start_times]"), "")
+    typed(page.locator("[name=starting_current]"), "")
     page.keyboard.press("Tab")
     expect(page.locator("#result")).to_contain_text("2.5 × 15.2")
     settled(page)
     kept = entries(page)
-    assert kept["start"] == "wye_delta" and kept["start_times"] == ""
+    assert kept["starting"] == "wye_delta" and kept["starting_current"] == ""
     page.reload()
     page.wait_for_load_state("load")
     assert entries(page) == kept and page.faults == []

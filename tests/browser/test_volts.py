@@ -33,7 +33,7 @@ def test_the_neutral_is_opened_and_closed_in_the_drawing(demo):
     expect(page.locator("#drawing .contact")).to_have_count(12)
     press(page, "open=N:1")
     expect(page.locator("#result .find.fail").first).to_contain_text("Open at N:1")
-    expect(page.locator('[name="open"]')).to_have_value("N:1")
+    expect(page.locator('[name="opened_at"]')).to_have_value("N:1")
     expect(page.locator("#drawing .contact.open")).to_have_count(1)
     expect(page.locator("#drawing .load.under")).to_have_count(2)
     # a line too, then both closed again
@@ -49,7 +49,7 @@ def test_both_circuits_on_one_leg_show_the_doubled_neutral(demo):
     page = demo(COUNTER)
     for leg in ("L3", "L1"):
         press(page, f"b={leg}")
-        expect(page.locator('[name="b"]')).to_have_value(leg)
+        expect(page.locator('[name="phase_b"]')).to_have_value(leg)
     expect(page.locator("#result .find.fail").first).to_contain_text("no device sees it")
     expect(page.locator(".answer .big")).to_have_text("29.5 A")
     expect(page.locator("#result")).to_contain_text("fire hazard")

@@ -5,7 +5,7 @@ from browser.hands import Hands, focused, typed
 from playwright.sync_api import expect
 
 KEYS = {"primary": "480 V", "secondary": "240 V", "kva": "15 kVA", "supply": "480 V",
-        "wanted": "240 V", "impedance": "3"}  # fmt: skip
+        "required_voltage": "240 V", "impedance": "3"}  # fmt: skip
 
 
 def open_sheet(page, server, kind):
@@ -28,7 +28,7 @@ def test_a_corner_is_read_before_it_is_closed(window, demo_server, width):
     focused(coil)
     page.keyboard.press("Enter")
     expect(result).to_contain_text("480 V across the last corner: closed, 1,389 A would flow")
-    expect(page.locator("[name=turned]")).to_have_value("2")
+    expect(page.locator("[name=reversed_secondary]")).to_have_value("2")
     back = page.get_by_role("button", name="Unit 2: put its secondary coil right")
     focused(back)
     page.keyboard.press("Enter")
@@ -56,12 +56,12 @@ def test_a_booster_for_a_kiln_by_keyboard_alone(window, demo_server):
     expect(page.locator(".answer")).to_contain_text("235.7 V")
     expect(page.locator(".answer")).to_contain_text("1.5 kVA")
     expect(page.locator("#drawing")).to_contain_text("120 × 240 to 16/32 V")
-    typed(page.locator("[name=wanted]"), "120 V")
+    typed(page.locator("[name=required_voltage]"), "120 V")
     page.keyboard.press("Tab")
     expect(page.locator("#result")).to_contain_text("No usual unit gives these volts")
-    typed(page.locator("[name=measured]"), "many")
+    typed(page.locator("[name=measured_voltage]"), "many")
     page.keyboard.press("Tab")
-    expect(page.locator("#e-measured-why")).to_contain_text("“many” does not read as")
+    expect(page.locator("#e-measured-voltage-why")).to_contain_text("“many” does not read as")
     assert page.faults == []
 
 
@@ -224,7 +224,7 @@ def test_a_booster_is_put_before_a_kiln(demo):
     page.wait_for_load_state("load")
     expect(page.locator("h1")).to_contain_text("Buck-boost transformer for Kiln 2")
     expect(page.locator("#result")).to_contain_text("What hangs on it")
-    expect(page.locator("[name=wanted]")).to_have_value("240 V")
+    expect(page.locator("[name=required_voltage]")).to_have_value("240 V")
     page.goto(kiln)
     expect(page.locator("#result")).not_to_contain_text("of its power")
     page.get_by_role("button", name="Undo").click()

@@ -27,7 +27,7 @@ def canadian(code):
                                   run_in=run_in, length="10 ft")  # fmt: skip
             for celsius in ("75", "40"):
                 yield "cable_run", {"segments": [{"nameplate": "10 A", "length": "100 ft"}], "size": size,
-                              "material": metal, "celsius": celsius}, WYE, ()  # fmt: skip
+                              "material": metal, "conductor_temperature": celsius}, WYE, ()  # fmt: skip
     for size in tables("impedance").rows:
         for run_in in ("EMT", "PVC 40"):
             yield circuit(size=size, run_in=run_in, length="10 ft", power_factor="0.8")
@@ -104,7 +104,7 @@ def motors(tables):
                     single = row == "single-phase"
                     yield "motor", {
                         "horsepower": "5 hp" if single else hp, "motor": row, "protection": device,
-                        "starts": starts, "connection": "two-line" if single else "three-phase",
+                        "starts_on_device": starts, "connection": "two-line" if single else "three-phase",
                         "nameplate": "19 A" if row == "synchronous" else "",
                     }, "3ph-240", ()  # fmt: skip
     for device in tables("motor_devices").columns:
@@ -165,7 +165,7 @@ def dwellings():
     for cooking in ([], [{"nameplate": "11 kW"}], [{"nameplate": "14 kW"}]):
         for never in ("", "yes"):
             yield "dwelling", {"area": "300 m²", "appliances": loads, "cooking": cooking,
-                               "climate": heat, "never_together": never}, HOUSE, ()  # fmt: skip
+                               "climate": heat, "noncoincident_climate": never}, HOUSE, ()  # fmt: skip
     for existing in ("100 A", "400 A"):
         yield "dwelling", {"area": "300 m²", "appliances": loads, "existing": existing}, HOUSE, ()
     for count in (1, 2, 3, 5, 6, 20, 24, 60):

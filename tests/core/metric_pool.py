@@ -144,7 +144,7 @@ def cables(code):
             for buried in ("", "yes"):
                 for sheathed in ("", "yes"):
                     yield "earthing", {"line": size, "earthing": earthing, "buried": buried,
-                                       "sheathed": sheathed}, "3ph-400Y/230", ()  # fmt: skip
+                                       "corrosion_protected": sheathed}, "3ph-400Y/230", ()  # fmt: skip
                 yield "earthing", {"line": size, "earthing": earthing, "buried": buried,
                                    "fault": "900 A", "seconds": "0.4"}, "3ph-400Y/230", ()  # fmt: skip
     for device in ("gG", "BS 88-3", "BS 3036"):  # a small one for distribution has 5 s

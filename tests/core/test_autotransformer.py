@@ -11,8 +11,13 @@ from voltaje.core.electrical.windings import joined
 from voltaje.core.kinds import Context, evaluate, kind
 
 CONTEXT = Context(edition("nec-2020"))
-UNIT = {"one": "240 V", "other": "24 V", "kva": "1 kVA"}
-TAPPED = {"how": "tapped", "points": "0, 104, 120, 240", "source_on": "0, 240", "fed": "240 V"}
+UNIT = {"winding": "240 V", "other_winding": "24 V", "kva": "1 kVA"}
+TAPPED = {
+    "construction": "tapped",
+    "taps": "0, 104, 120, 240",
+    "source_on": "0, 240",
+    "source_voltage": "240 V",
+}
 
 
 def found(**entries):
@@ -100,8 +105,8 @@ def test_three_units_in_wye_carry_three_times_one():
 
 @pytest.mark.parametrize(("entries", "out", "tap"), [
     ({"load_on": "0, 120"}, 120, None), ({"load_on": "104, 240"}, 136, None),
-    ({"wanted": "208 V"}, 208, 208), ({"source_on": "0, 120", "wanted": "240 V"}, 240, 120),
-    ({"points": "0, 50, 100", "source_on": "0, 100", "wanted": "208 V"}, 208, 260 / 3),
+    ({"required_voltage": "208 V"}, 208, 208), ({"source_on": "0, 120", "required_voltage": "240 V"}, 240, 120),
+    ({"taps": "0, 50, 100", "source_on": "0, 100", "required_voltage": "208 V"}, 208, 260 / 3),
 ])  # fmt: skip
 def test_a_tapped_winding_both_ways(entries, out, tap):
     tapped = worked(**TAPPED | entries).tapped
@@ -133,17 +138,17 @@ def test_each_piece_of_it_carries_what_its_coil_does(entries):
 
 
 WRONG = [
-    ({"points": "0"}, "points", "2 to 12 points"),
-    ({"points": "0, x"}, "points", "from 0 on"),
-    ({"points": "5, 5"}, "points", "two ends"),
+    ({"taps": "0"}, "taps", "2 to 12 points"),
+    ({"taps": "0, x"}, "taps", "from 0 on"),
+    ({"taps": "5, 5"}, "taps", "two ends"),
     ({"source_on": "0, 99"}, "source_on", "99 is none of"),
     ({"source_on": "240, 240"}, "source_on", "one point"),
     ({"source_on": "0, 104, 240"}, "source_on", "two points"),
     ({"load_on": ""}, "load_on", "the volts wanted"),
-    ({"wanted": "900 V"}, "wanted", "fewer are wanted"),
-    ({"fed": ""}, "fed", "Needed"),
-    ({"how": "stacked", "other": "24 V", "kva": "1 kVA"}, "one", "Needed"),
-    ({"how": "stacked", "one": "24 V", "other": "240 V"}, "kva", "Needed"),
+    ({"required_voltage": "900 V"}, "required_voltage", "fewer are wanted"),
+    ({"source_voltage": ""}, "source_voltage", "Needed"),
+    ({"construction": "stacked", "other_winding": "24 V", "kva": "1 kVA"}, "winding", "Needed"),
+    ({"construction": "stacked", "winding": "24 V", "other_winding": "240 V"}, "kva", "Needed"),
 ]
 
 
@@ -158,7 +163,7 @@ def test_what_is_wrong_is_said_at_its_entry(entries, path, words):
 def test_the_device_ahead_ends_where_its_rule_does(fed, size):
     """450.4(A): 1,000 V and less, in and out; from memory."""
     volts = float(fed.split()[0])
-    unit = {"one": fed, "other": f"{volts / 10} V", "kva": f"{volts / 240} kVA"}
+    unit = {"winding": fed, "other_winding": f"{volts / 10} V", "kva": f"{volts / 240} kVA"}
     wanted = f"{volts * (0.9 if size else 1.1)} V"
     outcome = worked(**unit, fed=fed, wanted=wanted)
     assert (outcome.device and outcome.device.size) == size
@@ -169,11 +174,11 @@ def test_the_device_ahead_ends_where_its_rule_does(fed, size):
 def test_no_fuse_between_the_load_and_the_limit_is_said():
     """3.5 A × 1.67 = 5.8 A, and of the standard fuses 3 A is too small, 6 A too large."""
     entries = {
-        "one": "100 V",
-        "other": "50 V",
+        "winding": "100 V",
+        "other_winding": "50 V",
         "kva": "117.5 VA",
-        "fed": "100 V",
-        "wanted": "150 V",
+        "source_voltage": "100 V",
+        "required_voltage": "150 V",
     }
     device = worked(**entries).device
     assert device.input == pytest.approx(3.525)
@@ -186,9 +191,9 @@ def test_no_fuse_between_the_load_and_the_limit_is_said():
 
 # faults -----------------------------------------------------------------------------------------
 
-BUCK = {"one": "240 V", "other": "32 V", "kva": "1.5 kVA", "fed": "240 V", "wanted": "208 V",
+BUCK = {"winding": "240 V", "other_winding": "32 V", "kva": "1.5 kVA", "source_voltage": "240 V", "required_voltage": "208 V",
         "impedance": "4", "load": "8 kVA"}  # fmt: skip
-BOOST = {**BUCK, "fed": "208 V", "wanted": "235.7 V"}
+BOOST = {**BUCK, "source_voltage": "208 V", "required_voltage": "235.7 V"}
 
 
 def with_fault(fault: str, entries=BUCK):
@@ -244,7 +249,9 @@ def test_no_fault_is_told_where_none_is_tried():
 def test_line_and_unit_side_by_side():
     """Three in wye stand at line ÷ √3; two in open delta carry the line's amperes."""
     boost = {**BOOST, "load": ""}
-    wye = with_fault("none", {**boost, "fed": "416 V", "wanted": "471 V", "phases": "wye"}).report
+    wye = with_fault(
+        "none", {**boost, "source_voltage": "416 V", "required_voltage": "471 V", "phases": "wye"}
+    ).report
     assert wye.line("unit_volts").value == pytest.approx(416 / sqrt(3))
     assert wye.line("unit_va").value == pytest.approx(wye.value("delivers") / 3)
     delta = with_fault("none", {**boost, "phases": "open delta"}).report
@@ -257,12 +264,12 @@ def test_three_tapped_windings_in_wye():
     found = evaluate(
         kind("autotransformer"),
         {
-            "how": "tapped",
-            "points": "0, 50, 100",
+            "construction": "tapped",
+            "taps": "0, 50, 100",
             "phases": "wye",
             "source_on": "0, 100",
             "load_on": "0, 50",
-            "fed": "480 V",
+            "source_voltage": "480 V",
             "load": "24 kVA",
         },
         CONTEXT,
@@ -275,12 +282,12 @@ def test_three_tapped_windings_in_wye():
     wanted = evaluate(
         kind("autotransformer"),
         {
-            "how": "tapped",
-            "points": "0, 100",
+            "construction": "tapped",
+            "taps": "0, 100",
             "phases": "wye",
             "source_on": "0, 100",
-            "fed": "480 V",
-            "wanted": "240 V",
+            "source_voltage": "480 V",
+            "required_voltage": "240 V",
         },
         CONTEXT,
     ).outcome.tapped

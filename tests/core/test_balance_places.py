@@ -435,14 +435,14 @@ def jobs():
         ("f", "feeder", "t", {}),
         ("a", "board", "f", {"spaces": "30"}),
         ("b", "board", "t", {"spaces": "18", "main": "60 A"}),
-        ("a1", "circuit", "a", {**load, "space": "1"}),
+        ("a1", "circuit", "a", {**load, "position": "1"}),
         (
             "a2",
             "circuit",
             "a",
-            {**load, "space": "2", "cases": [{"id": "x", "name": "Night", "share": "25"}]},
+            {**load, "position": "2", "cases": [{"id": "x", "name": "Night", "share": "25"}]},
         ),
-        ("b1", "circuit", "b", {**load, "space": "1"}),
+        ("b1", "circuit", "b", {**load, "position": "1"}),
         ("b2", "motor", "b", {"horsepower": "5 hp"}),
         ("high", "circuit", "s", {"load": "9 kW", "connection": "two-line", "line": "L1-L2"}),
     ]
@@ -488,11 +488,11 @@ def test_a_board_counts_what_hangs_on_it_through_another():
     rows = [
         ("s", "supply", None, {"system": "3ph-208Y/120"}),
         ("main", "board", "s", {"spaces": "30"}),
-        ("own", "circuit", "main", {"load": "1 kW", "space": "1"}),
-        ("f", "feeder", "main", {"space": "2"}),
+        ("own", "circuit", "main", {"load": "1 kW", "position": "1"}),
+        ("f", "feeder", "main", {"position": "2"}),
         ("sub", "board", "f", {"spaces": "18"}),
-        ("x", "circuit", "sub", {"load": "1 kW", "space": "3"}),
-        ("y", "circuit", "sub", {"load": "1 kW", "space": "5"}),
+        ("x", "circuit", "sub", {"load": "1 kW", "position": "3"}),
+        ("y", "circuit", "sub", {"load": "1 kW", "position": "5"}),
     ]
     inputs = [PartInput(key, kind, parent, doc, key) for key, kind, parent, doc in rows]
     found = calculate_job(inputs, edition("nec-2020"))
@@ -508,7 +508,7 @@ def test_consequences_are_those_that_the_parts_say():
         ("s", "supply", None, {"system": "3ph-208Y/120"}),
         ("f", "feeder", "s", {"length": "150 ft", "terminals": "75"}),
         ("b", "board", "f", {"spaces": "18"}),
-        ("c", "circuit", "b", {"load": "1.5 kW", "length": "60 ft", "space": "1"}),
+        ("c", "circuit", "b", {"load": "1.5 kW", "length": "60 ft", "position": "1"}),
     ]
     inputs = [PartInput(key, kind, parent, doc, key) for key, kind, parent, doc in rows]
     found = calculate_job(inputs, edition("nec-2020"))

@@ -13,7 +13,7 @@ DELTA = {
     "secondary": "240 V",
     "kva": "15 kVA",
     "supply": "480 V",
-    "wanted": "240 V",
+    "required_voltage": "240 V",
 }
 
 
@@ -41,7 +41,7 @@ def test_the_connection_that_gives_the_volts(primary, secondary, supply, wanted,
 
 
 def test_star_star_and_delta_delta_are_one_ratio_and_not_one_stress():
-    outcome = worked(**{**DELTA, "wanted": "240 V"})
+    outcome = worked(**{**DELTA, "required_voltage": "240 V"})
     rows = {(r.high, r.low): r for r in outcome.rows}
     one, other = rows["star", "star"], rows["delta", "delta"]
     assert one.out == pytest.approx(other.out)
@@ -102,13 +102,19 @@ def test_the_current_of_a_wrong_corner():
     """480 V around three coils of 3 % each: z = 0.03 × 240² ÷ 15,000 Ω, so 480 ÷ (3 z)."""
     outcome = worked(**DELTA, turned="2", impedance="3")
     assert outcome.corner.closed_amperes == pytest.approx(480 / (3 * 0.03 * 240**2 / 15_000))
-    found = evaluate(kind("bank"), {**DELTA, "turned": "2", "impedance": "3"}, CONTEXT).report
+    found = evaluate(
+        kind("bank"), {**DELTA, "reversed_secondary": "2", "impedance": "3"}, CONTEXT
+    ).report
     assert found.status == "fail" and "1,389 A" in str(found.findings[0].words)
 
 
 def test_a_wrong_corner_of_coils_below_their_volts():
     """The ohms are the coil's own, whatever it is fed: fed at 1 ÷ √3, 1 ÷ √3 of the current."""
-    asked = DELTA | {"wanted": f"{240 / sqrt(3)} V", "turned": "2", "impedance": "3"}
+    asked = DELTA | {
+        "required_voltage": f"{240 / sqrt(3)} V",
+        "reversed_secondary": "2",
+        "impedance": "3",
+    }
     outcome = worked(**asked)
     assert (outcome.chosen.high, outcome.chosen.low) == ("star", "delta")
     full = 480 / (3 * 0.03 * 240**2 / 15_000)
@@ -117,20 +123,26 @@ def test_a_wrong_corner_of_coils_below_their_volts():
 
 def test_a_star_with_a_coil_turned_is_uneven():
     """Two of the lines then have the coil's volts in place of √3 of it."""
-    entries = {"primary": "480", "secondary": "120", "kva": "25", "supply": "480", "wanted": "208"}
+    entries = {
+        "primary": "480",
+        "secondary": "120",
+        "kva": "25",
+        "supply": "480",
+        "required_voltage": "208",
+    }
     assert worked(**entries).corner.group == "Dy11"
     turned = worked(**entries, turned="1")
     assert turned.corner.group == ""
     assert sorted(turned.corner.lines) == pytest.approx([120, 120, 120 * sqrt(3)])
-    found = evaluate(kind("bank"), {**entries, "turned": "1"}, CONTEXT).report
+    found = evaluate(kind("bank"), {**entries, "reversed_secondary": "1"}, CONTEXT).report
     assert [f.name for f in found.findings if f.severity == "fail"] == ["turned"]
 
 
-BAD = [({}, "primary"), ({**DELTA, "kva": ""}, "kva"), ({**DELTA, "wanted": ""}, "wanted"),
+BAD = [({}, "primary"), ({**DELTA, "kva": ""}, "kva"), ({**DELTA, "required_voltage": ""}, "required_voltage"),
        ({**DELTA, "primary": "0"}, "primary"), ({**DELTA, "tap_side": "primary", "taps": "x"}, "taps"),
        ({**DELTA, "tap_side": "primary", "taps": "90"}, "taps"),
        ({**DELTA, "tap_side": "primary", "taps": " "}, "taps"),
-       ({**DELTA, "count": "2", "turned": "3"}, "turned"), ({**DELTA, "impedance": "0"}, "impedance")]  # fmt: skip
+       ({**DELTA, "count": "2", "reversed_secondary": "3"}, "reversed_secondary"), ({**DELTA, "impedance": "0"}, "impedance")]  # fmt: skip
 
 
 @pytest.mark.parametrize(("entries", "path"), BAD)
@@ -143,5 +155,5 @@ def test_what_is_wrong_is_said_at_its_field(entries, path):
 
 
 def test_no_connection_for_volts_that_none_gives():
-    found = evaluate(kind("bank"), {**DELTA, "wanted": "300 V"}, CONTEXT)
+    found = evaluate(kind("bank"), {**DELTA, "required_voltage": "300 V"}, CONTEXT)
     assert found.outcome.chosen is None and found.report.status == "fail"

@@ -101,13 +101,13 @@ def test_what_one_edition_changes_is_told():
 @pytest.mark.parametrize(
     ("mine", "other", "document", "expected"),
     [
-        (NEC, CEC, {"method": "NM-B"}, {"run_in": "NMD90"}),
-        (NEC, CEC, {"insulation": "TW"}, {"run_in": "EMT", "cover": "TW"}),
-        (NEC, CEC, {"method": "UF-B", "run_in": "AC90"}, {"run_in": "AC90"}),
-        (NEC, BS, {"method": "NM-B"}, {"reference_method": "C", "cable": "multi 90"}),
-        (NEC, BS, {"method": "MC"}, {"cable": "armoured 90"}),
-        (BS, NEC, {"reference_method": "D", "cable": "armoured"}, {"method": "UF-B"}),
-        (BS, NEC, {"reference_method": "B"}, {"method": "EMT", "insulation": "THHN"}),
+        (NEC, CEC, {"wiring_method": "NM-B"}, {"raceway_or_cable": "NMD90"}),
+        (NEC, CEC, {"insulation": "TW"}, {"raceway_or_cable": "EMT", "conductor_type": "TW"}),
+        (NEC, CEC, {"wiring_method": "UF-B", "raceway_or_cable": "AC90"}, {"raceway_or_cable": "AC90"}),
+        (NEC, BS, {"wiring_method": "NM-B"}, {"reference_method": "C", "cable": "multi 90"}),
+        (NEC, BS, {"wiring_method": "MC"}, {"cable": "armoured 90"}),
+        (BS, NEC, {"reference_method": "D", "cable": "armoured"}, {"wiring_method": "UF-B"}),
+        (BS, NEC, {"reference_method": "B"}, {"wiring_method": "EMT", "insulation": "THHN"}),
         (BS, AS, {"reference_method": "C", "cable": "multi"}, {"installed": "touching"}),
     ],
 )  # fmt: skip

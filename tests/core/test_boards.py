@@ -137,7 +137,7 @@ def test_a_board_puts_its_circuits_on_lines_and_checks_itself():
 
 
 def test_a_shared_neutral_on_one_line_carries_the_sum_and_says_so():
-    first = {"load": "10 A", "multiwire": "K1", "line": "L1"}
+    first = {"load": "10 A", "shared_neutral": "K1", "line": "L1"}
     parts = [("b", "board", None, {}), ("c1", "circuit", "b", first)]
     wrong = job("1ph-120/240", *parts, ("c2", "circuit", "b", first))["b"]
     one = next(f for f in wrong.findings if f.severity == "fail")

@@ -151,12 +151,12 @@ def test_an_isolating_unit_is_many_times_larger():
     assert outcome.isolating == 10 and outcome.chosen.kva == 1.5
 
 
-BAD = [({}, "measured"), ({"measured": "208 V"}, "wanted"),
-       ({"measured": "208 V", "wanted": "240 V"}, "load"),
-       ({"measured": "208 V", "wanted": "240 V", "load": "0"}, "load"),
-       ({"measured": "0 V", "wanted": "240 V", "load": "1 kVA"}, "measured"),
-       ({"measured": "208 V", "wanted": "300 V", "load": "5 hp"}, "load"),
-       ({"measured": "208 V", "wanted": "240 V", "load": "1 kVA", "tolerance": "90"}, "tolerance")]  # fmt: skip
+BAD = [({}, "measured_voltage"), ({"measured_voltage": "208 V"}, "required_voltage"),
+       ({"measured_voltage": "208 V", "required_voltage": "240 V"}, "load"),
+       ({"measured_voltage": "208 V", "required_voltage": "240 V", "load": "0"}, "load"),
+       ({"measured_voltage": "0 V", "required_voltage": "240 V", "load": "1 kVA"}, "measured_voltage"),
+       ({"measured_voltage": "208 V", "required_voltage": "300 V", "load": "5 hp"}, "load"),
+       ({"measured_voltage": "208 V", "required_voltage": "240 V", "load": "1 kVA", "tolerance": "90"}, "tolerance")]  # fmt: skip
 
 
 @pytest.mark.parametrize(("entries", "path"), BAD)
@@ -167,7 +167,9 @@ def test_what_is_missing_is_said_at_its_field(entries, path):
 
 def test_no_unit_for_volts_too_far_apart():
     found = evaluate(
-        kind("buck_boost"), {"measured": "120 V", "wanted": "240 V", "load": "1 kVA"}, CONTEXT
+        kind("buck_boost"),
+        {"measured_voltage": "120 V", "required_voltage": "240 V", "load": "1 kVA"},
+        CONTEXT,
     )
     assert found.outcome.chosen is None
     assert [f.severity for f in found.report.findings if f.name == "none"] == ["fail"]
@@ -184,16 +186,16 @@ def evaluated(system, *parts):
 
 KILN = {"use": "kiln", "rated_volts": "240 V", "length": "20 ft"}
 WAYS_IN = [
-    ({"line": "L2-L3", "wanted": "240 V"}, {"load": "9.6 kW", "connection": "two-line"},
+    ({"line": "L2-L3", "required_voltage": "240 V"}, {"load": "9.6 kW", "connection": "two-line"},
      9600, 208, ("L2", "L3"), 1),
-    ({"phases": "wye", "wanted": "240 V"}, {"load": "12 kW", "connection": "three-phase"},
+    ({"phases": "wye", "required_voltage": "240 V"}, {"load": "12 kW", "connection": "three-phase"},
      12000, 208, ("L1", "L2", "L3"), sqrt(3)),
-    ({"phases": "open delta", "wanted": "240 V"}, {"load": "12 kW", "connection": "three-phase"},
+    ({"phases": "open delta", "required_voltage": "240 V"}, {"load": "12 kW", "connection": "three-phase"},
      12000, 208, ("L1", "L2", "L3"), sqrt(3)),
     # bucking: the series winding on the other side
-    ({"phases": "open delta", "wanted": "180 V"}, {"load": "12 kW", "connection": "three-phase"},
+    ({"phases": "open delta", "required_voltage": "180 V"}, {"load": "12 kW", "connection": "three-phase"},
      12000, 208, ("L1", "L2", "L3"), sqrt(3)),
-    ({"line": "L1", "wanted": "132 V"}, {"load": "1.2 kW", "connection": "line-neutral"},
+    ({"line": "L1", "required_voltage": "132 V"}, {"load": "1.2 kW", "connection": "line-neutral"},
      1200, 120, ("L1",), 1),
 ]  # fmt: skip
 
@@ -202,7 +204,7 @@ WAYS_IN = [
 def test_a_booster_in_a_job(booster, circuit, va, volts, lines, root):
     """What is behind gets its volts, its load is handed up as the input sees it, and the network
     solves through it: amperes of the lines by VA ÷ V, volts by the ratio."""
-    kiln = {**KILN, **circuit, "rated_volts": booster["wanted"], "length": ""}
+    kiln = {**KILN, **circuit, "rated_volts": booster["required_voltage"], "length": ""}
     found = job(
         "3ph-208Y/120",
         ("b", "board", None, {"rating": "225 A"}),
@@ -231,7 +233,7 @@ def test_both_sides_by_hand():
     62.5 × 235.7 ÷ 208 = 70.8 A, so 90 A at most and 60 A is the smallest; 60 A × 208 ÷ 235.7 =
     52.9 A come through; 40.7 A × 1.25 = 50.9 A on the output."""
     found = job("3ph-208Y/120", ("b", "board", None, {}),
-                ("t", "buck_boost", "b", {"wanted": "240 V", "measured": "208 V"}),
+                ("t", "buck_boost", "b", {"required_voltage": "240 V", "measured_voltage": "208 V"}),
                 ("k", "circuit", "t", {**KILN, "load": "9.6 kW", "connection": "two-line"}))["t"]  # fmt: skip
     assert found.value("input_device") == 60
     assert found.value("let_through") == pytest.approx(60 * 208 / 235.7333)
@@ -241,12 +243,12 @@ def test_both_sides_by_hand():
 
 def test_what_is_entered_and_what_hangs_on_it():
     """The larger counts; what is entered beyond what hangs there is handed up too."""
-    parts = [("b", "board", None, {}), ("t", "buck_boost", "b", {"wanted": "240 V", "load": "12 kVA"}),
+    parts = [("b", "board", None, {}), ("t", "buck_boost", "b", {"required_voltage": "240 V", "load": "12 kVA"}),
              ("k", "circuit", "t", {**KILN, "load": "9.6 kW", "connection": "two-line"})]  # fmt: skip
     found = job("1ph-120/208", *parts)
     assert found["t"].value("load") == pytest.approx(12)
     assert found["b"].value("calculated_load") == pytest.approx(12_000)
-    parts[1] = ("t", "buck_boost", "b", {"wanted": "240 V", "load": "5 kVA"})
+    parts[1] = ("t", "buck_boost", "b", {"required_voltage": "240 V", "load": "5 kVA"})
     found = job("1ph-120/208", *parts)
     assert found["t"].value("load") == pytest.approx(9.6)
     assert "below" in {one.name for one in found["t"].findings}
@@ -254,10 +256,10 @@ def test_what_is_entered_and_what_hangs_on_it():
 
 
 @pytest.mark.parametrize(("system", "entries", "circuit", "where"), [
-    ("1ph-120/240", {"wanted": "265 V", "phases": "wye"}, "three-phase", "t"),
-    ("1ph-120", {"wanted": "132 V", "line": "L1-L2"}, "two-line", "t"),
-    ("3ph-208Y/120", {"wanted": "240 V"}, "line-neutral", "k"),
-    ("3ph-208Y/120", {"wanted": "240 V"}, "three-phase", "k"),
+    ("1ph-120/240", {"required_voltage": "265 V", "phases": "wye"}, "three-phase", "t"),
+    ("1ph-120", {"required_voltage": "132 V", "line": "L1-L2"}, "two-line", "t"),
+    ("3ph-208Y/120", {"required_voltage": "240 V"}, "line-neutral", "k"),
+    ("3ph-208Y/120", {"required_voltage": "240 V"}, "three-phase", "k"),
 ])  # fmt: skip
 def test_lines_that_are_not_there_are_said_at_the_field(system, entries, circuit, where):
     found = evaluated(
@@ -273,7 +275,7 @@ def test_a_motor_behind_it_goes_by_the_volts_wanted():
     """430.250: 10 hp at 230 V takes 28 A; the tables' columns stand for ranges of volts."""
     found = job(
         "3ph-208Y/120",
-        ("t", "buck_boost", None, {"wanted": "230 V", "phases": "open delta"}),
+        ("t", "buck_boost", None, {"required_voltage": "230 V", "phases": "open delta"}),
         ("m", "motor", "t", {"horsepower": "10 hp", "connection": "three-phase"}),
     )
     assert found["m"].value("amperes") == 28
@@ -282,7 +284,7 @@ def test_a_motor_behind_it_goes_by_the_volts_wanted():
 def test_a_single_line_to_line_booster_keeps_the_colors_of_its_lines():
     found = job(
         "3ph-208Y/120",
-        ("t", "buck_boost", None, {"wanted": "240 V", "line": "L2-L3"}),
+        ("t", "buck_boost", None, {"required_voltage": "240 V", "line": "L2-L3"}),
         ("k", "circuit", "t", {**KILN, "load": "5 kW", "connection": "two-line"}),
     )
     assert [wire.color for wire in found["k"].wires][:2] == ["red", "blue"]
@@ -300,7 +302,7 @@ def test_a_kiln_on_the_wrong_volts_is_offered_one():
     )
     offer = next(one.offer for one in found["k"].findings if one.name == "rated_volts")
     assert offer.kind == "buck_boost"
-    assert dict(offer.entries) == {"phases": "1", "wanted": "240 V", "what": "heater",
+    assert dict(offer.entries) == {"phases": "1", "required_voltage": "240 V", "load_type": "heater",
                                    "line": "L2-L3"}  # fmt: skip
     assert dict(offer.own) == {"line": "auto"}
 

@@ -201,7 +201,7 @@ def test_protective_conductor_by_the_table(line, protective):
 def test_a_shower_worked_by_hand():
     """7 kW at 230 V: 30.4 A, 32 A. Three circuits in one trunking at 35 °C: 32 ÷ (0.94 × 0.7) =
     48.6 A, so 10 mm² (57 A). 25 m lose 4.4 × 30.4 × 25 ÷ 1,000 = 3.35 V. Common practice."""
-    found = work(load="7 kW", length="25 m", ambient="35", grouped="2")
+    found = work(load="7 kW", length="25 m", ambient="35", grouped_circuits="2")
     told = found.report
     assert told.headline == "32 A · 10 mm² Cu · 1.5 %"
     assert told.value("amperes") == pytest.approx(30.43, abs=0.01)
@@ -307,16 +307,16 @@ def test_a_job_there_and_back():
 LAID = [
     # (entries, tabulated A, what it carries): each by hand from the table and its factors
     ({"cable": "flat", "reference_method": "101", "area": "2.5"}, 17, 17),
-    ({"cable": "flat", "reference_method": "C", "area": "2.5", "insulated": "100"}, 27, 27 * 0.78),
+    ({"cable": "flat", "reference_method": "C", "area": "2.5", "thermal_insulation": "100"}, 27, 27 * 0.78),
     ({"cable": "armoured", "reference_method": "D", "area": "16", "ground": "30", "depth": "1.0",
-      "soil": "1.5", "grouped": "1"}, 78, 78 * 0.89 * 0.97 * 1.10 * 0.75),
+      "soil": "1.5", "grouped_circuits": "1"}, 78, 78 * 0.89 * 0.97 * 1.10 * 0.75),
     ({"cable": "armoured 90", "reference_method": "E", "area": "16", "ambient": "40",
-      "grouped": "2"}, 115, 115 * 0.91 * 0.82),
-    ({"cable": "multi", "reference_method": "A", "area": "4", "grouped": "3"}, 25, 25 * 0.65),
+      "grouped_circuits": "2"}, 115, 115 * 0.91 * 0.82),
+    ({"cable": "multi", "reference_method": "A", "area": "4", "grouped_circuits": "3"}, 25, 25 * 0.65),
     ({"cable": "single", "reference_method": "B", "area": "6", "device_type": "BS 3036"}, 41,
      41 * 0.725),
     # insulation along a cable in an insulated wall is in its column: counted once
-    ({"cable": "multi", "reference_method": "A", "area": "4", "insulated": "500"}, 25, 25),
+    ({"cable": "multi", "reference_method": "A", "area": "4", "thermal_insulation": "500"}, 25, 25),
 ]  # fmt: skip
 
 
@@ -430,7 +430,7 @@ def test_worse_is_never_smaller(cable, method, load, length, grouped, ambient, d
     """More neighbours, more heat, more length or more load never give a smaller cable."""
 
     def area(**change):
-        entries = {"load": f"{load:.2f} kW", "length": f"{length:.1f} m", "cable": cable, "grouped": str(grouped),
+        entries = {"load": f"{load:.2f} kW", "length": f"{length:.1f} m", "cable": cable, "grouped_circuits": str(grouped),
                    "reference_method": method, "ambient": ambient, "device_type": device, **change}  # fmt: skip
         found = work(THREE, connection="three-phase", **entries)
         return float(found.report.results["conductor_size"].value) if found.report else None
@@ -439,7 +439,7 @@ def test_worse_is_never_smaller(cable, method, load, length, grouped, ambient, d
     if own is None:
         return
     for change in (
-        {"grouped": str(grouped + 2)},
+        {"grouped_circuits": str(grouped + 2)},
         {"ambient": "55"},
         {"length": f"{length * 1.7:.1f} m"},
         {"load": f"{load * 1.4:.2f} kW"},

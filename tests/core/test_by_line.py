@@ -151,7 +151,7 @@ def test_a_booster_lets_a_motor_start_and_carries_its_quarter(load, phases) -> N
     document = {
         "phases": phases,
         "measured": measured,
-        "wanted": wanted,
+        "required_voltage": wanted,
         "load": load,
         "what": "motor",
     }

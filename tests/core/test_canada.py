@@ -36,7 +36,7 @@ def told(*given, **entries):
         # continuous: 80 % of the device, 24 ÷ 0.8 = 30 A
         ({"load": "24 A", "continuous": "yes"}, 30, "10 AWG Cu", "12 AWG Cu"),
         # equipment marked for 100 %
-        ({"load": "24 A", "continuous": "yes", "marked": "100"}, 25, "10 AWG Cu", "12 AWG Cu"),
+        ({"load": "24 A", "continuous": "yes", "continuous_rating": "100"}, 25, "10 AWG Cu", "12 AWG Cu"),
         ({"load": "24.1 A", "continuous": "yes"}, 35, "8 AWG Cu", "10 AWG Cu"),
         # half of it continuous: 12 + 12 ÷ 0.8 = 27 A
         ({"load": "24 A", "continuous": "part", "continuous_share": "50"}, 30, "10 AWG Cu",
@@ -46,9 +46,9 @@ def told(*given, **entries):
         ({"load": "16 A", "others": "41"}, 20, "10 AWG Cu", "14 AWG Cu"),
         ({"load": "15 A", "ambient": "50"}, 15, "14 AWG Cu", "14 AWG Cu"),
         # NMD90 has 90 °C conductors: only its terminations hold it at 60 °C
-        ({"load": "40 A", "run_in": "NMD90"}, 40, "8 AWG Cu", "10 AWG Cu"),
-        ({"load": "40 A", "run_in": "NMD90", "terminals": "75"}, 40, "8 AWG Cu", "10 AWG Cu"),
-        ({"load": "50 A", "run_in": "NMD90", "terminals": "75"}, 50, "8 AWG Cu", "10 AWG Cu"),
+        ({"load": "40 A", "raceway_or_cable": "NMD90"}, 40, "8 AWG Cu", "10 AWG Cu"),
+        ({"load": "40 A", "raceway_or_cable": "NMD90", "terminals": "75"}, 40, "8 AWG Cu", "10 AWG Cu"),
+        ({"load": "50 A", "raceway_or_cable": "NMD90", "terminals": "75"}, 50, "8 AWG Cu", "10 AWG Cu"),
         ({"load": "20 A", "material": "aluminum"}, 20, "10 AWG Al", "12 AWG Al"),
         ({"load": "130 A"}, 150, "1 AWG Cu", "6 AWG Cu"),
     ],

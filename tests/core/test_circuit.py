@@ -259,9 +259,9 @@ def test_a_second_edition_says_nothing_where_the_answer_is_the_same():
         ({"horsepower": "10", "protection": "instantaneous breaker",
           "motor": "squirrel cage design B energy-efficient"}, WYE, 30.8, 38.5, 338.8),
         # it does not start: 400 % of 30.8 = 123.2 → 110 A, no next size up
-        ({"horsepower": "10", "starts": "no"}, WYE, 30.8, 38.5, 110),
+        ({"horsepower": "10", "starts_on_device": "no"}, WYE, 30.8, 38.5, 110),
         # 300 % above 100 A: 3 × 124 = 372 → 350 A
-        ({"horsepower": "100", "starts": "no", "terminals": "75"}, "3ph-480Y/277", 124, 155, 350),
+        ({"horsepower": "100", "starts_on_device": "no", "terminals": "75"}, "3ph-480Y/277", 124, 155, 350),
         ({"horsepower": "25", "motor": "wound rotor"}, "3ph-480Y/277", 34.0, 42.5, 60),
         ({"horsepower": "10", "motor": "direct current", "dc_volts": "240"}, WYE, 38, 47.5, 60),
         # between two rows of the table the larger

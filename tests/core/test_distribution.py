@@ -113,20 +113,20 @@ def test_another_family_says_that_it_has_none():
 def test_the_limit_is_from_the_origin_to_the_load():
     """5 % in all: what the main loses is gone for its circuits, which then take larger cables; a main
     leaves them the rest."""
-    main = {**MAIN, "length": "150 m", "may_lose": "3"}
+    main = {**MAIN, "length": "150 m", "maximum_drop": "3"}
     found = chain(main, [("c", "L1", {**SHOWER, "length": "40 m"})])
     lost, own = (found[key].report.value("drop_percent") for key in ("d", "c"))
     assert 1 < lost <= 3 and own <= 5 - lost + 1e-9
     alone = chain({**main, "length": "1 m"}, [("c", "L1", {**SHOWER, "length": "40 m"})])
     sizes = [float(f["c"].report.results["conductor_size"].value) for f in (alone, found)]
     assert sizes[1] > sizes[0]
-    tight = chain({**main, "may_lose": "0.5"})["d"].report
+    tight = chain({**main, "maximum_drop": "0.5"})["d"].report
     assert tight.value("drop_percent") <= 0.5
 
 
 def test_where_nothing_is_left_it_says_so():
     """Lighting may lose 3 %, and its main has lost more: sized by all else, and it fails."""
-    main = {**MAIN, "length": "150 m", "may_lose": "5"}
+    main = {**MAIN, "length": "150 m", "maximum_drop": "5"}
     light = {
         "use": "lighting",
         "load": "1 kW",
@@ -153,7 +153,7 @@ def test_what_never_runs_together_counts_once():
     parts = [PartInput("s", "supply", None, {"system": "1ph-230", "external_loop": "0.2"}),
              PartInput("d", "distribution", "s", {"length": "20 m"}, "Main"),
              PartInput("b", "board", "d", {}, "Board"),
-             *(PartInput(n, "circuit", "b", {"load": load, "together": name, "length": "9 m"}, n)
+             *(PartInput(n, "circuit", "b", {"load": load, "noncoincident_with": name, "length": "9 m"}, n)
                for n, load, name in (("Heater", "6 kW", "air"), ("Cooler", "4 kW", "air"),
                                      ("Lights", "1 kW", "")))]  # fmt: skip
     found = calculate_job(parts, CODE, "metric")

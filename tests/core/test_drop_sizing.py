@@ -163,7 +163,7 @@ def test_a_job_leaves_its_circuits_what_the_feeder_has_not_lost():
 def test_the_drop_while_a_motor_starts(letter, times, locked):
     document = {"horsepower": "10 hp", "length": "200 ft", "code_letter": letter}
     found = worked(
-        "motor", {**document, **({"start_times": times} if times else {})}, "3ph-208Y/120"
+        "motor", {**document, **({"starting_current": times} if times else {})}, "3ph-208Y/120"
     )
     assert found.value("locked_rotor") == pytest.approx(locked)
     r, x = (float(OHMS[chosen(found).size][c]) for c in ("copper R steel", "X steel"))

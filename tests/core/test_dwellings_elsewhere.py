@@ -72,9 +72,9 @@ RANGE = plates(12_000)
         ({"area": "90 m²", "climate": heat(18_000, control="central")}, 23_000, 24_000),
         ({"area": "90 m²", "climate": [*heat(18_000), *plates(6000, what="cooling")]},
          27_000, 27_000),
-        ({"area": "90 m²", "never_together": "yes",
+        ({"area": "90 m²", "noncoincident_climate": "yes",
           "climate": [*heat(18_000), *plates(6000, what="cooling")]}, 21_000, 24_000),
-        ({"area": "90 m²", "never_together": "yes",
+        ({"area": "90 m²", "noncoincident_climate": "yes",
           "climate": [*heat(4000), *plates(6000, what="cooling")]}, 11_000, 24_000),
         # a heat pump turns one way at a time, its backup with it
         ({"area": "90 m²", "climate": [*plates(5000, what="heat_pump"),

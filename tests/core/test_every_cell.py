@@ -151,7 +151,7 @@ def sheets(code):
             yield "cable_run", {"segments": [{"nameplate": "10 A", "length": "100 ft"}], "size": size,
                           "material": metal}, "3ph-208Y/120", ()  # fmt: skip
             yield "cable_run", {"segments": [{"nameplate": "10 A", "length": "100 ft"}], "size": size,
-                          "material": metal, "celsius": "40"}, "3ph-208Y/120", ()  # fmt: skip
+                          "material": metal, "conductor_temperature": "40"}, "3ph-208Y/120", ()  # fmt: skip
     for size in tables("impedance").rows:
         for method in ("EMT", "PVC 40"):
             yield "circuit", {"load": "10 A", "size": size, "method": method, "length": "10 ft",
@@ -299,7 +299,7 @@ def motors(tables):
                 for hp in ("5 hp", "100 hp"):
                     yield "motor", {
                         "horsepower": hp if row != "single-phase" else "5 hp", "motor": row, "protection": device,
-                        "starts": starts, "connection": "two-line" if row == "single-phase" else "three-phase",
+                        "starts_on_device": starts, "connection": "two-line" if row == "single-phase" else "three-phase",
                         "dc_volts": "240"}, "3ph-240", ()  # fmt: skip
     for duty in tables("motor_duty").rows:
         for time in tables("motor_duty").columns:
@@ -367,15 +367,20 @@ def transformers(tables):
                                           "scheme": scheme, "control": control, "secondary_run": run,
                                           "secondary_length": "9.9 ft"}, "3ph-480Y/277", ()  # fmt: skip
     for load in ("0.3 kVA", "0.5 kVA", "0.9 kVA", "1.1 kVA", "5 kVA"):
-        yield "buck_boost", {"measured": "120 V", "wanted": "132 V", "load": load}, "1ph-120", ()
+        yield (
+            "buck_boost",
+            {"measured": "120 V", "required_voltage": "132 V", "load": load},
+            "1ph-120",
+            (),
+        )
     yield "autotransformer", {"one": "1000 V", "other": "100 V", "kva": "5 kVA", "fed": "1000 V",
-                              "wanted": "900 V"}, "1ph-120", ()  # fmt: skip
+                              "required_voltage": "900 V"}, "1ph-120", ()  # fmt: skip
     for impedance in ("5", "8"):
         for supervised in ("", "yes"):
             for fuse in ("fuse", "breaker"):
                 for scheme in ("primary only", "primary and secondary"):
                     yield "transformer", {"kva": "500 kVA", "high": "13.8 kV", "impedance": impedance,
-                                          "supervised": supervised, "high_device": fuse,
+                                          "supervised": supervised, "primary_device_type": fuse,
                                           "scheme": scheme}, "3ph-480Y/277", ()  # fmt: skip
 
 

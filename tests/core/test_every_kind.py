@@ -30,7 +30,7 @@ BELOW = Demand.of(
     ]
 )
 GOOD = {
-    "supply": {"system": "3ph-208Y/120", "rating": "400 A", "fault": "14 kA", "volts": "212 V"},
+    "supply": {"system": "3ph-208Y/120", "rating": "400 A", "fault": "14 kA", "measured_voltage": "212 V"},
     "service": {"water_pipe": "yes", "rod": "yes", "interrupting": "22 kA", "length": "40 ft"},
     "transformer": {"connection": "delta-wye", "kva": "45 kVA", "impedance": "4", "length": "20 ft",
                     "secondary": "3ph-480Y/277"},
@@ -39,14 +39,14 @@ GOOD = {
                "length": "120 ft", "ambient": "40 °C", "others": "3"},
     "board": {"rating": "225 A", "main": "200 A", "spaces": "42", "interrupting": "10 kA"},
     "circuit": {"use": "kiln", "load": "9.6 kW", "connection": "two-line", "rated_volts": "240",
-                "length": "80 ft", "ambient": "44", "others": "5", "size": "3", "multiwire": ""},
-    "cable_run": {"connection": "two-line", "size": "6", "limit": "4", "ahead": "1", "segments": [
+                "length": "80 ft", "ambient": "44", "others": "5", "size": "3", "shared_neutral": ""},
+    "cable_run": {"connection": "two-line", "size": "6", "maximum_drop": "4", "upstream_drop": "1", "segments": [
         {"id": "a", "name": "Post", "length": "120 ft", "nameplate": "600 W", "power_factor": "0.9"},
         {"id": "b", "name": "House", "length": "90 ft", "nameplate": "14 A", "mv": "5"}]},
-    "multiwire_circuit": {"size": "10", "open": "N:2", "loads": [
+    "multiwire_circuit": {"size": "10", "opened_at": "N:2", "loads": [
         {"id": "a", "name": "Kettle", "nameplate": "1.4 kW", "circuit": "A", "length": "40 ft"},
         {"id": "b", "name": "Lamp", "nameplate": "60 W", "circuit": "B", "length": "9 ft",
-         "third": "30"}]},
+         "third_harmonic": "30"}]},
     "cooking": {"layout": "together", "cooktop": "7 kW", "oven_1": "4 kW", "length": "40 ft"},
     "motor": {"horsepower": "10", "nameplate": "28 A", "service_factor": "1.15",
               "actual_volts": "196 V", "length": "90 ft", "duty": "continuous"},
@@ -58,23 +58,23 @@ GOOD = {
     "distribution": {"load": "14 kW", "length": "40 m", "cable": "armoured 90", "ambient": "25",
                      "reference_method": "E", "external_loop": "0.3", "device_type": "gG"},
     "machine": {"power": "7.5 kW", "length": "35 m", "device_type": "D", "external_loop": "0.2",
-                "start_times": "6.5"},
-    "earthing": {"line": "35", "earthing": "TN-C-S", "fault": "1.2 kA", "seconds": "0.4"},
-    "inverter": {"power": "20 kW", "most": "26 A", "inside": "50", "beside": "1", "bus": "200 A",
-                 "main": "150 A", "bus_others": "120 A", "place": "opposite", "length": "60 ft"},
-    "breaker": {"rating": "63 A", "inside": "50", "beside": "2", "load": "40 A",
-                "makers": [{"id": "a", "inside": "40", "factor": "0.98"},
-                           {"id": "b", "inside": "60", "factor": "0.85"}]},
-    "buck_boost": {"measured": "204 V", "wanted": "240 V", "load": "9.6 kVA", "what": "heater"},
+                "starting_current": "6.5"},
+    "earthing": {"line_conductor": "35", "earthing": "TN-C-S", "fault": "1.2 kA", "clearing_time": "0.4"},
+    "inverter": {"power": "20 kW", "maximum_current": "26 A", "enclosure_temperature": "50", "adjacent_breakers": "1", "bus_rating": "200 A",
+                 "main": "150 A", "bus_other_devices": "120 A", "connection_point": "opposite", "length": "60 ft"},
+    "breaker": {"rating": "63 A", "enclosure_temperature": "50", "adjacent_breakers": "2", "load": "40 A",
+                "manufacturer_table": [{"id": "a", "enclosure_temperature": "40", "factor": "0.98"},
+                           {"id": "b", "enclosure_temperature": "60", "factor": "0.85"}]},
+    "buck_boost": {"measured_voltage": "204 V", "required_voltage": "240 V", "load": "9.6 kVA", "load_type": "heater"},
     "bank": {"primary": "480 V", "secondary": "240 V", "kva": "15 kVA", "supply": "480 V",
-             "wanted": "240 V", "turned": "2", "impedance": "3", "load": "30 kVA"},
-    "autotransformer": {"one": "2400 V", "other": "240 V", "kva": "50 kVA", "fed": "2640 V",
-                        "wanted": "2400 V", "load": "500 kVA"},
+             "required_voltage": "240 V", "reversed_secondary": "2", "impedance": "3", "load": "30 kVA"},
+    "autotransformer": {"winding": "2400 V", "other_winding": "240 V", "kva": "50 kVA", "source_voltage": "2640 V",
+                        "required_voltage": "2400 V", "load": "500 kVA"},
     "street": {"fuse": "100 A", "size": "6", "opened": "N", "opened_behind": "1", "consumers": [
         {"id": "a", "name": "No. 1", "length": "30 ft", "nameplate": "2 kW", "power_factor": "0.95"},
         {"id": "b", "name": "No. 2", "length": "60 ft", "nameplate": "9 A", "line": "L2"},
-        {"id": "c", "name": "No. 3", "length": "40 ft", "nameplate": "1.1 kW", "stays": True}]},
-    "amperes": {"power": "10 hp", "volts": "240 V", "power_factor": "0.85", "efficiency": "88"},
+        {"id": "c", "name": "No. 3", "length": "40 ft", "nameplate": "1.1 kW", "pinned": True}]},
+    "amperes": {"power": "10 hp", "voltage": "240 V", "power_factor": "0.85", "efficiency": "88"},
 }  # fmt: skip
 NASTY = [
     "",
@@ -96,7 +96,7 @@ NAMES = [item.name for item in kinds()]
 METRIC = {
     "circuit": {"use": "cooker", "load": "9.6 kW", "length": "18 m", "external_loop": "0.3",
                 "rcd": "30", "reference_method": "C", "installation_method": "1",
-                "installed": "touching", "drop_by": "finer"},
+                "installed": "touching", "drop_method": "finer"},
     "distribution": {**GOOD["distribution"], "reference_method": "D", "installation_method": "11",
                      "installed": "buried", "ambient": "40"},
     "street": {**GOOD["street"], "size": "10 mm²", "cable": "multi", "reference_method": "C"},
@@ -287,6 +287,6 @@ def test_what_is_kept_of_a_job_is_never_another_jobs():
 
 
 def test_names_of_parts_reach_the_findings():
-    parts = small_job(multiwire="K1")
+    parts = small_job(shared_neutral="K1")
     board = calculate_job(parts, edition("nec-2020"))["b"].report
     assert any("only Circuit names" in str(f.words) for f in board.findings)

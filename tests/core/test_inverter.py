@@ -39,28 +39,29 @@ def test_the_generic_factors_are_a_bimetals():
 
 
 @pytest.mark.parametrize(("entries", "carries"), [
-    ({"inside": "50"}, 63 * 0.88), ({"inside": "50", "reference": "40"}, 63 * 0.93),
-    ({"inside": "50", "beside": "3"}, 63 * 0.88 * 0.8), ({"inside": "25"}, 63),
-    ({"inside": "122 °F", "beside": "1"}, 63 * 0.88 * 0.9),
+    ({"enclosure_temperature": "50"}, 63 * 0.88), ({"enclosure_temperature": "50", "reference_temperature": "40"}, 63 * 0.93),
+    ({"enclosure_temperature": "50", "adjacent_breakers": "3"}, 63 * 0.88 * 0.8), ({"enclosure_temperature": "25"}, 63),
+    ({"enclosure_temperature": "122 °F", "adjacent_breakers": "1"}, 63 * 0.88 * 0.9),
     # the maker's rows, by a straight line between them; below the first no more than it says
-    ({"inside": "55", "makers": [("50", "0.95"), ("60", "0.87")]}, 63 * 0.91),
-    ({"inside": "30", "makers": [("60", "0.87"), ("50", "0.95")]}, 63 * 0.95),
+    ({"enclosure_temperature": "55", "manufacturer_table": [("50", "0.95"), ("60", "0.87")]}, 63 * 0.91),
+    ({"enclosure_temperature": "30", "manufacturer_table": [("60", "0.87"), ("50", "0.95")]}, 63 * 0.95),
 ])  # fmt: skip
 def test_what_a_63_carries(entries, carries):
-    if "makers" in entries:
+    if "manufacturer_table" in entries:
         rows = [
-            {"id": f"m{i}", "inside": t, "factor": f} for i, (t, f) in enumerate(entries["makers"])
+            {"id": f"m{i}", "enclosure_temperature": t, "factor": f}
+            for i, (t, f) in enumerate(entries["manufacturer_table"])
         ]
-        entries = {**entries, "makers": rows}
+        entries = {**entries, "manufacturer_table": rows}
     found = told(BS, "1ph-230", "breaker", rating="63 A", **entries)
     assert found.value("carries") == pytest.approx(carries)
 
 
 @pytest.mark.parametrize(("entries", "path", "words"), [
-    ({}, "rating", "63 A"), ({"rating": "63", "inside": "80"}, "inside", "end at 70 °C"),
-    ({"rating": "63", "inside": "70", "makers": [{"id": "a", "inside": "60", "factor": "0.9"}]},
-     "inside", "ends at 60 °C"),
-    ({"rating": "63", "makers": [{"id": "a", "inside": "60"}]}, "makers.a.factor", "Needed: both"),
+    ({}, "rating", "63 A"), ({"rating": "63", "enclosure_temperature": "80"}, "enclosure_temperature", "end at 70 °C"),
+    ({"rating": "63", "enclosure_temperature": "70", "manufacturer_table": [{"id": "a", "enclosure_temperature": "60", "factor": "0.9"}]},
+     "enclosure_temperature", "ends at 60 °C"),
+    ({"rating": "63", "manufacturer_table": [{"id": "a", "enclosure_temperature": "60"}]}, "manufacturer_table.a.factor", "Needed: both"),
 ])  # fmt: skip
 def test_what_cannot_be_told_of_a_breaker(entries, path, words):
     (problem,) = evaluate(kind("breaker"), entries, Context(BS, "metric")).problems
@@ -90,7 +91,9 @@ def test_the_device_of_an_inverter(kilowatts, inside, beside, device):
 
 
 def test_a_device_by_hand_that_is_too_small_is_said():
-    found = told(BS, "3ph-400Y/230", power="30 kW", inside="50", beside="1", device="50 A")
+    found = told(
+        BS, "3ph-400Y/230", power="30 kW", enclosure_temperature="50", beside="1", device="50 A"
+    )
     (pin,) = [f for f in found.findings if f.name == "pin"]
     assert "carries less than its load where it stands" in str(pin.words) and "63 A" in str(
         pin.remedy
@@ -101,10 +104,10 @@ def test_a_device_by_hand_that_is_too_small_is_said():
 def test_what_is_lost_ahead_is_nothing_to_its_rise():
     """Behind a main that has lost 4.8 % the cable is what 2 % of rise asks."""
     parts = [PartInput("s", "supply", None, {"system": "3ph-400Y/230"}),
-             PartInput("d", "distribution", "s", {"load": "40 kW", "length": "150 m", "may_lose": "4.8",
+             PartInput("d", "distribution", "s", {"load": "40 kW", "length": "150 m", "maximum_drop": "4.8",
                                                   "device_type": "gG", "area": "16", "cable": "multi 90",
                                                   "reference_method": "E"}),
-             PartInput("i", "inverter", "d", {"power": "10 kW", "length": "50 m", "inside": "30"})]  # fmt: skip
+             PartInput("i", "inverter", "d", {"power": "10 kW", "length": "50 m", "enclosure_temperature": "30"})]  # fmt: skip
     found = calculate_job(parts, BS, "metric")
     assert found["d"].outcome.drop > 3.5
     assert found["i"].outcome.sizing.allowed == 2 and found["i"].report.value("rise") < 2
@@ -113,21 +116,21 @@ def test_what_is_lost_ahead_is_nothing_to_its_rise():
 def test_large_inverters_stand_behind_moulded_breakers():
     for kilowatts, device in ((100, 160), (150, 250), (250, 400)):
         found = told(BS, "3ph-400Y/230", power=f"{kilowatts} kW", device_type="MCCB", reference="40",
-                     inside="40", cable="armoured 90", reference_method="E", magnetic="5",
+                     enclosure_temperature="40", cable="armoured 90", reference_method="E", magnetic_setting="5",
                      length="20 m", external_loop="0.01")  # fmt: skip
         assert found.value("device") == device
 
 
 def test_the_data_sheet_prevails_where_it_says_more():
-    found = told(BS, "3ph-400Y/230", power="10 kW", most="16.5 A", inside="30")
+    found = told(BS, "3ph-400Y/230", power="10 kW", most="16.5 A", enclosure_temperature="30")
     assert found.value("amperes") == 16.5 and found.value("device") == 20
-    exact = told(BS, "1ph-230", connection="line-neutral", most="16 A", inside="30")
+    exact = told(BS, "1ph-230", connection="line-neutral", most="16 A", enclosure_temperature="30")
     assert exact.value("device") == 20  # equal to the current is not enough
 
 
 def test_the_rise_sizes_the_cable():
     """14.4 A over 60 m: 2.5 mm² (15 mV) raises 3.2 %, 4 mm² (9.5) 2.05 %, 6 mm² 1.4 %."""
-    given = {"power": "10 kW", "length": "60 m", "inside": "30"}
+    given = {"power": "10 kW", "length": "60 m", "enclosure_temperature": "30"}
     found = told(BS, "3ph-400Y/230", **given)
     assert found.results["conductor_size"].value == "6"
     assert found.value("rise") == pytest.approx(100 * 6.4 * 14.434 * 60 / 1000 / 400, rel=1e-3)
@@ -141,11 +144,13 @@ def test_the_rise_sizes_the_cable():
     ({"bus": "200 A", "main": "200 A", "place": "anywhere"}, "fail"),
     ({"bus": "200 A", "main": "150 A", "place": "anywhere"}, "pass"),
     ({"bus": "200 A", "main": "225 A", "place": "opposite"}, "fail"),
-    ({"bus": "200 A", "main": "200 A", "place": "anywhere", "bus_others": "150 A"}, "pass"),
+    ({"bus": "200 A", "main": "200 A", "place": "anywhere", "bus_other_devices": "150 A"}, "pass"),
     ({"bus": "200 A", "main": "200 A", "place": "line"}, None),
 ])  # fmt: skip
 def test_the_bus_that_an_inverter_feeds(entries, severity):
-    found = told(NEC, "3ph-480Y/277", power="20 kW", inside="40", reference="40", **entries)
+    found = told(
+        NEC, "3ph-480Y/277", power="20 kW", enclosure_temperature="40", reference="40", **entries
+    )
     assert found.value("design_amperes") == pytest.approx(1.25 * 24.056, abs=0.01)
     assert found.value("device") == 35
     judged = [f.severity for f in found.findings if f.name == "bus"]
@@ -155,7 +160,9 @@ def test_the_bus_that_an_inverter_feeds(entries, severity):
 def test_a_metric_board_is_rated_for_both_devices():
     """BS 7671, 551.7.2, recalled: 100 A and 40 A on 125 A do not hold, on 160 A they do."""
     for bus, severity in (("125 A", "fail"), ("160 A", "pass")):
-        found = told(BS, "3ph-400Y/230", power="20 kW", inside="40", bus=bus, main="100 A")
+        found = told(
+            BS, "3ph-400Y/230", power="20 kW", enclosure_temperature="40", bus=bus, main="100 A"
+        )
         assert found.value("device") == 32
         assert [f.severity for f in found.findings if f.name == "bus"] == [severity]
 

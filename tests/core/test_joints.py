@@ -198,7 +198,7 @@ BAD = [
     (document("A x1+", X, supply="0 V"), "supply", "Out of range"),
     (document("A x1+", X, meter="x1+"), "meter", "Give two ends"),
     (document("A x1+", X, meter="x1+ q"), "meter", "There is no “q”"),
-    (document("A x1+", X, taken="a a b"), "taken", "A point is named twice"),
+    (document("A x1+", X, load_lines="a a b"), "load_lines", "A point is named twice"),
     (document("A x1+", X, sources=[{"id": "s", "name": "p"}]), "sources.s.volts", "Needed"),
     (document("A x1+", X, sources=[{"id": "s", "name": "A", "volts": "9 V"}]), "sources.s.name",
      "A is a line of the supply already"),

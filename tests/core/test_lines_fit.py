@@ -46,7 +46,7 @@ def test_a_line_that_its_connection_cannot_have_is_refused(name, system, connect
 
 
 @pytest.mark.parametrize(("name", "more"), [
-    ("motor", {"line": "L1"}), ("cooking", {"line": "L2-L3"}), ("multiwire_circuit", {"b": "L2"}),
+    ("motor", {"line": "L1"}), ("cooking", {"line": "L2-L3"}), ("multiwire_circuit", {"phase_b": "L2"}),
 ])  # fmt: skip
 def test_every_kind_that_can_be_put_on_a_line_is_asked(name, more) -> None:
     """A three-phase motor on L1; a range on lines that are not there; a leg on the high leg."""
@@ -104,7 +104,7 @@ def test_nothing_automatic_stands_on_the_high_leg(loads) -> None:
 def test_a_place_and_a_line_by_hand_that_differ_fail() -> None:
     parts = [PartInput("s", "supply", None, {"system": "1ph-120/240"}, "S"),
              PartInput("b", "board", "s", {"spaces": "12"}, "B"),
-             PartInput("c", "circuit", "b", {"load": "1 kW", "space": "1", "line": "L2"}, "C")]  # fmt: skip
+             PartInput("c", "circuit", "b", {"load": "1 kW", "position": "1", "line": "L2"}, "C")]  # fmt: skip
     worked = calculate_job(parts, edition("nec-2020"))["b"].report
     assert any(f.name == "place_line" and f.severity == "fail" for f in worked.findings)
 

@@ -155,7 +155,7 @@ def test_australian_earth_conductors_are_copper_by_their_table():
 
 @pytest.mark.parametrize(("entries", "path", "words"), [
     ({"device_type": "BS 3036"}, "device_type", "Choose one of"),
-    ({"third": "40", "connection": "three-phase", "system": "3ph-400Y/230"}, "", "third harmonics"),
+    ({"third_harmonic": "40", "connection": "three-phase", "system": "3ph-400Y/230"}, "", "third harmonics"),
     ({"material": "aluminum"}, "material", "not tabulated in aluminum"),
     ({"earthing": "supply", "load": "700 kW"}, "load", "125 A that such a device"),
 ])  # fmt: skip
@@ -238,17 +238,24 @@ def test_a_moulded_case_breaker_by_its_settings():
     """Set to 180 of 250 A, magnetic at 8 times with a fifth on top: 230 × 0.95 ÷ (8 × 1.2 × 250)."""
     given = {"system": "3ph-400Y/230", "connection": "three-phase", "load": "170 A",
              "device_type": "MCCB", "cable": "armoured 90", "reference_method": "C"}  # fmt: skip
-    found = told(BS, **given, device="250 A", setting="180 A", magnetic="8", external_loop="0.05")
+    found = told(
+        BS,
+        **given,
+        device="250 A",
+        thermal_setting="180 A",
+        magnetic_setting="8",
+        external_loop="0.05",
+    )
     assert found.value("loop_most") == pytest.approx(230 * 0.95 / (8 * 1.2 * 250))
     assert found.value("conductor_ampacity") >= 180 and found.headline.startswith("250 A · 50 mm²")
-    free = told(BS, **given, setting="180 A", external_loop="0.02")
+    free = told(BS, **given, thermal_setting="180 A", external_loop="0.02")
     assert free.headline.startswith("200 A")
-    (problem,) = sheet(BS, **given, device="250 A", setting="90 A").problems
-    assert problem.path == "setting" and "from 100 to 250 A" in problem.words
-    (problem,) = sheet(BS, **given, setting="2 A").problems
-    assert problem.path == "setting" and "set from 6.4 to 1,250 A" in problem.words
-    (problem,) = sheet(BS, **given, setting="90 A").problems
-    assert problem.path == "setting" and "opens on the 170 A of its load" in problem.words
+    (problem,) = sheet(BS, **given, device="250 A", thermal_setting="90 A").problems
+    assert problem.path == "thermal_setting" and "from 100 to 250 A" in problem.words
+    (problem,) = sheet(BS, **given, thermal_setting="2 A").problems
+    assert problem.path == "thermal_setting" and "set from 6.4 to 1,250 A" in problem.words
+    (problem,) = sheet(BS, **given, thermal_setting="90 A").problems
+    assert problem.path == "thermal_setting" and "opens on the 170 A of its load" in problem.words
     (problem,) = sheet(
         BS, "machine", power="7.3 kW", connection="line-neutral", efficiency="0"
     ).problems
@@ -338,7 +345,7 @@ def test_a_run_of_segments_in_the_codes_own_cables():
     ({"power": "7.5 kW", "device_type": "C"}, 25, 108.5),
     ({"power": "7.5 kW", "device_type": "C", "start": "wye_delta"}, 16, 38.75),
     ({"power": "7.5 kW", "device_type": "gG"}, 32, 108.5),
-    ({"nameplate": "14.2 A", "start_times": "6", "device_type": "D"}, 16, 85.2),
+    ({"nameplate": "14.2 A", "starting_current": "6", "device_type": "D"}, 16, 85.2),
 ])  # fmt: skip
 def test_a_motor_starts_on_its_device(entries, device, start):
     found = told(BS, "machine", "3ph-400Y/230", **entries)
@@ -363,9 +370,9 @@ def test_a_motors_relay_guards_its_cable():
     (BS, {"line": "25", "earthing": "TN-C-S"}, "16", "10"),
     (BS, {"line": "95", "earthing": "TN-C-S"}, "50", "25"),
     (BS, {"line": "25", "earthing": "TN-S"}, "16", "10"), (BS, {"line": "10"}, "10", "6"),
-    (BS, {"line": "10", "buried": "yes", "sheathed": "yes"}, "16", "10"),
+    (BS, {"line": "10", "buried": "yes", "corrosion_protected": "yes"}, "16", "10"),
     (BS, {"line": "10", "buried": "yes"}, "25", "16"),  # nothing against corrosion: 25 mm² of copper
-    (BS, {"line": "10", "buried": "yes", "sheathed": "yes", "guarded": "yes"}, "10", "6"),
+    (BS, {"line": "10", "buried": "yes", "corrosion_protected": "yes", "mechanically_protected": "yes"}, "10", "6"),
     # 3 kA for 5 s: 3000 × √5 ÷ 115 = 58.3 mm²
     (BS, {"line": "95", "fault": "3 kA", "seconds": "5"}, "70", "25"),
     (AS, {"line": "16"}, "6", "4"), (AS, {"line": "6"}, "4", "4"), (SANS, {"line": "6"}, "6", "6"),
@@ -516,7 +523,7 @@ def test_a_brute_force_finds_the_same(
 ):
     book, way = BOOKS[family], LAYINGS[family][index]
     entries = {
-        "load": f"{amperes:.3f} A", "length": f"{metres:.3f} m", "cable": cable, "grouped": str(grouped),
+        "load": f"{amperes:.3f} A", "length": f"{metres:.3f} m", "cable": cable, "grouped_circuits": str(grouped),
         "ambient": f"{ambient} °C", "external_loop": f"{external:.4f}", "device_type": curve,
         code_of(family).wiring.METHOD: way,
     }  # fmt: skip

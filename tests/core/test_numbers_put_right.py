@@ -103,7 +103,7 @@ def test_the_most_percent_where_a_motor_does_not_start(device, motor, current, p
 )
 def test_devices_of_motors_that_do_not_start(hp, device, most):
     """230 V three-phase, table currents of 430.250 as recalled."""
-    found = worked("motor", {"horsepower": hp, "protection": device, "starts": "no",
+    found = worked("motor", {"horsepower": hp, "protection": device, "starts_on_device": "no",
                              "length": "40 ft"}, "3ph-240")  # fmt: skip
     assert found.line("device_most").value == most
     ends = largest_fuse(device, 100.0, CODE)
@@ -403,7 +403,7 @@ def test_a_single_phase_motor_beside_lamps_is_not_added_as_a_phasor():
 )  # fmt: skip
 def test_loads_entered_in_a_feeder_may_never_run_together(loads, load):
     """220.60; Table 220.56 takes three units at 90 %."""
-    rows = [{"name": n, "nameplate": p, "count": c, "category": k, "together": "Season"}
+    rows = [{"name": n, "nameplate": p, "count": c, "category": k, "noncoincident_with": "Season"}
             for n, p, c, k in loads]  # fmt: skip
     found = worked("feeder", {"loads": rows})
     assert found.value("calculated_load") == pytest.approx(load)

@@ -69,8 +69,16 @@ def device(key, poles=1, place="", line="auto", **more):
         ([device("a", 2, "3")], "L2", []),
         ([device("a", 1, "3", "L1")], "", ["line"]),
         ([device("a", 2, "1", "L2-L3", tied=True)], "", ["tied"]),
-        ([device("a", 1, "1", multiwire="K"), device("b", 1, "5", multiwire="K")], "", ["apart"]),
-        ([device("a", 1, "1", multiwire="K"), device("b", 1, "3", multiwire="K")], "", []),
+        (
+            [device("a", 1, "1", multiwire="K"), device("b", 1, "5", multiwire="K")],
+            "",
+            ["apart"],
+        ),
+        (
+            [device("a", 1, "1", multiwire="K"), device("b", 1, "3", multiwire="K")],
+            "",
+            [],
+        ),
         ([device("a", 1, "1", multiwire="K"), device("b", 1, "", multiwire="K")], "", []),
     ],
 )
@@ -199,7 +207,10 @@ def worked(system, board, parts, code="nec-2020"):
 
 def test_a_place_settles_the_line_of_a_circuit():
     load = {"load": "1.2 kW"}
-    parts = [("a", "circuit", {**load, "space": "3"}), ("b", "circuit", {**load, "space": "9"})]
+    parts = [
+        ("a", "circuit", {**load, "position": "3"}),
+        ("b", "circuit", {**load, "position": "9"}),
+    ]
     found = worked("3ph-208Y/120", {"spaces": "30"}, parts)["board"]
     assert found.outcome.line_of["a"] == "L2"
     assert found.outcome.line_of["b"] == "L2"
@@ -211,8 +222,10 @@ def test_devices_take_their_poles_and_a_feeder_takes_its_own():
     """A feeder to another board takes three places, whatever hangs on it."""
     parts = [
         PartInput("s", "supply", None, {"system": "3ph-208Y/120"}, "Supply"),
-        PartInput("b", "board", "s", {"spaces": "30", "main": "100 A", "main_at": "1"}, "Board"),
-        PartInput("f", "feeder", "b", {"space": "2"}, "Feeder"),
+        PartInput(
+            "b", "board", "s", {"spaces": "30", "main": "100 A", "main_position": "1"}, "Board"
+        ),
+        PartInput("f", "feeder", "b", {"position": "2"}, "Feeder"),
         PartInput("b2", "board", "f", {"spaces": "30"}, "Board 2"),
         *(PartInput(f"c{i}", "circuit", "b2", {"load": "1 kW"}, f"c{i}") for i in range(9)),
         PartInput("m", "motor", "b", {"horsepower": "5 hp"}, "Motor"),
@@ -227,7 +240,7 @@ def test_devices_take_their_poles_and_a_feeder_takes_its_own():
 
 
 @pytest.mark.parametrize(
-    ("doc", "path"), [({"space": "first"}, "space"), ({"space": "7 L4"}, "space")]
+    ("doc", "path"), [({"position": "first"}, "position"), ({"position": "7 L4"}, "position")]
 )
 def test_a_place_that_is_none_is_told_at_its_field(doc, path):
     inputs = [
@@ -241,8 +254,8 @@ def test_a_place_that_is_none_is_told_at_its_field(doc, path):
 
 def test_a_metric_board_counts_in_ways():
     parts = [
-        ("a", "circuit", {"load": "3 kW", "space": "2 L3"}),
-        ("w", "machine", {"power": "5.5 kW", "space": "3"}),
+        ("a", "circuit", {"load": "3 kW", "position": "2 L3"}),
+        ("w", "machine", {"power": "5.5 kW", "position": "3"}),
     ]
     found = worked("3ph-400Y/230", {"spaces": "18"}, parts, "bs7671-2018")["board"]
     assert found.outcome.line_of["a"] == "L3"
@@ -255,11 +268,11 @@ def test_a_metric_board_counts_in_ways():
 def test_spares_and_spaces_take_room_and_a_full_board_settles_lines():
     """Six places, two of them kept: four circuits that may stand anywhere take what is left."""
     kept = [
-        {"id": "k1", "what": "spare", "space": "1"},
-        {"id": "k2", "what": "space", "space": "2"},
+        {"id": "k1", "what": "spare", "position": "1"},
+        {"id": "k2", "what": "space", "position": "2"},
     ]
     parts = [(f"c{i}", "circuit", {"load": "1 kW"}) for i in range(4)]
-    found = worked("3ph-208Y/120", {"spaces": "6", "kept": kept}, parts)["board"]
+    found = worked("3ph-208Y/120", {"spaces": "6", "reserved_positions": kept}, parts)["board"]
     assert sorted(found.outcome.line_of.values()) == ["L2", "L2", "L3", "L3"]
     assert not found.outcome.schedule.troubles
     assert found.report.value("poles") == 6
@@ -268,8 +281,8 @@ def test_spares_and_spaces_take_room_and_a_full_board_settles_lines():
 def test_a_line_beyond_the_main_says_when_and_who_goes_dark():
     """Three heaters on L1 and none on the others: the mean is well below the main, L1 is not."""
     parts = [
-        *((f"h{i}", "circuit", {"load": "30 A", "space": str(1 + 6 * i)}) for i in range(3)),
-        ("far", "circuit", {"load": "5 A", "space": "3"}),
+        *((f"h{i}", "circuit", {"load": "30 A", "position": str(1 + 6 * i)}) for i in range(3)),
+        ("far", "circuit", {"load": "5 A", "position": "3"}),
     ]
     found = worked("3ph-208Y/120", {"spaces": "30", "main": "60 A"}, parts)["board"].report
     (over,) = (f for f in found.findings if f.name.startswith("line_over"))
@@ -290,7 +303,9 @@ def test_a_line_beyond_the_main_says_when_and_who_goes_dark():
     ],
 )
 def test_a_board_whose_size_is_not_told_has_the_places_that_are_named(system, code, space, stands):
-    found = worked(system, {}, [("a", "circuit", {"load": "1 kW", "space": space})], code)["board"]
+    found = worked(system, {}, [("a", "circuit", {"load": "1 kW", "position": space})], code)[
+        "board"
+    ]
     assert not found.outcome.schedule.troubles
     assert found.outcome.schedule.of("a").name == stands
 
@@ -298,20 +313,20 @@ def test_a_board_whose_size_is_not_told_has_the_places_that_are_named(system, co
 def test_what_finds_no_place_is_told_once():
     """A board with its lines short: what fills it twice tells of it once."""
     parts = [("m", "motor", {"horsepower": "5 hp"})]
-    parts += [(f"c{i}", "circuit", {"load": "1 kW", "space": str(2 + 3 * i)}) for i in range(3)]
+    parts += [(f"c{i}", "circuit", {"load": "1 kW", "position": str(2 + 3 * i)}) for i in range(3)]
     found = worked("3ph-208Y/120", {"spaces": "9"}, parts)["board"]
     assert [t.code for t in found.outcome.schedule.troubles] == ["no_room"]
     assert sum(f.name == "place_no_room" for f in found.report.findings) == 1
 
 
 def test_a_spare_and_a_main_are_moved_like_any_other():
-    kept = [{"id": "k1", "what": "spare", "space": "2", "poles": "1", "device": "20 A"}]
-    board = {"spaces": "30", "main": "100 A", "main_at": "1", "kept": kept}
-    schedule = worked("3ph-208Y/120", board, [("c", "circuit", {"load": "1 kW", "space": "8"})])[
+    kept = [{"id": "k1", "what": "spare", "position": "2", "poles": "1", "device": "20 A"}]
+    board = {"spaces": "30", "main": "100 A", "main_position": "1", "reserved_positions": kept}
+    schedule = worked("3ph-208Y/120", board, [("c", "circuit", {"load": "1 kW", "position": "8"})])[
         "board"
     ].outcome.schedule
-    spans = move(schedule, "kept.k1", "8")
-    assert [spans[key][0].name for key in ("kept.k1", "c", "main")] == ["8", "2", "1"]
+    spans = move(schedule, "reserved_positions.k1", "8")
+    assert [spans[key][0].name for key in ("reserved_positions.k1", "c", "main")] == ["8", "2", "1"]
     spans = move(schedule, "main", "13")
     assert [place.name for place in spans["main"]] == ["13", "15", "17"]
     with pytest.raises(MisplacedError, match="3 poles"):

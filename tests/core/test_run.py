@@ -174,7 +174,7 @@ BAD = [
     ({}, [{"length": "0 ft", "nameplate": "3 kW"}], "segments.s1.length", "without length"),
     ({}, [{"length": "80 ft"}], "segments.s1.nameplate", "No load on the run"),
     ({}, [{"length": "80 ft", "nameplate": "40 hp"}], "segments.s1.nameplate", "motor’s amperes"),
-    ({"limit": "0"}, [{"length": "80 ft", "nameplate": "3 kW"}], "limit", "percent"),
+    ({"maximum_drop": "0"}, [{"length": "80 ft", "nameplate": "3 kW"}], "maximum_drop", "percent"),
     ({"material": "aluminum", "size": "14"}, [{"length": "8 ft", "nameplate": "1 kW"}], "size",
      "not made of aluminum"),
     ({"size": "14"}, [{"length": "9000 ft", "nameplate": "9 kW"}], "segments.s1.nameplate",

@@ -63,7 +63,7 @@ def test_the_sheet_solves_what_ngspice_solves(tmp_path) -> None:
             {"id": "f", "name": "Fan", "nameplate": "300 VA", "circuit": "B", "power_factor": "0.7"}]  # fmt: skip
     for opened in ("", "N:1", "N:3", "A:2"):
         found = worked(more, open=opened)
-        entries = MultiwireEntries.model_validate({"loads": more, "open": opened},
+        entries = MultiwireEntries.model_validate({"loads": more, "opened_at": opened},
                                                 context={"system": "us"})  # fmt: skip
         layout = lay_out(entries, Context(), Size("12"))
         other = ngspice(network(layout), tmp_path)
@@ -124,14 +124,14 @@ def test_three_phase_neutral_is_no_arithmetic_sum(count, neutral) -> None:
 
 
 @pytest.mark.parametrize(("system", "legs", "sum_"), [
-    (SPLIT, {"c": "L1"}, "8 − 2"),  # A and C on one leg against B: still a difference
-    (WYE, {"c": "L3"}, "√(5² + 2² + 3² − 5 × 2 − 5 × 3 − 2 × 3)"),
+    (SPLIT, {"phase_c": "L1"}, "8 − 2"),  # A and C on one leg against B: still a difference
+    (WYE, {"phase_c": "L3"}, "√(5² + 2² + 3² − 5 × 2 − 5 × 3 − 2 × 3)"),
 ])  # fmt: skip
 def test_the_sum_is_written_as_the_legs_ask_for(system, legs, sum_) -> None:
     loads = [{"id": c.lower(), "name": c, "nameplate": plate, "circuit": c,
               "length": "9 ft" if c == "A" else ""}
-             for c, plate in (("A", "600 W"), ("B", "720 W" if "b" in legs else "240 W"),
-                              ("C", "360 W")) if c != "C" or "c" in legs]  # fmt: skip
+             for c, plate in (("A", "600 W"), ("B", "720 W" if "phase_b" in legs else "240 W"),
+                              ("C", "360 W")) if c != "C" or "phase_c" in legs]  # fmt: skip
     line = worked(loads, system, **legs).section("junctions").lines[0]
     assert line.expression == sum_
     if "√" not in sum_ and "phasor" not in sum_:
@@ -139,7 +139,7 @@ def test_the_sum_is_written_as_the_legs_ask_for(system, legs, sum_) -> None:
 
 
 def test_electronic_loads_overfill_the_neutral() -> None:
-    loads = [{"id": c.lower(), "name": c, "nameplate": "1.2 kW", "circuit": c, "third": "70",
+    loads = [{"id": c.lower(), "name": c, "nameplate": "1.2 kW", "circuit": c, "third_harmonic": "70",
               "length": "30 ft" if c == "A" else ""} for c in "ABC"]  # fmt: skip
     found = worked(loads, WYE, c="L3")
     assert found.value("neutral_amperes") > found.value("amperes_a")
@@ -155,7 +155,7 @@ def test_separate_handles_fail() -> None:
 
 def test_it_hands_up_each_circuit_on_its_leg() -> None:
     of = kind("multiwire_circuit")
-    found = evaluate_in("multiwire_circuit", {"loads": FOUR, "b": "L3"}, WYE)
+    found = evaluate_in("multiwire_circuit", {"loads": FOUR, "phase_b": "L3"}, WYE)
     context = Context(supply=Context().supply)
     up = of.hand_up(found.entries, found.outcome, replace_system(context, WYE))
     assert [(p.line, round(p.calculated)) for p in up.pieces] == [("L1", 1360), ("L3", 2400)]
@@ -173,17 +173,17 @@ def replace_system(context: Context, system: str) -> Context:
 BAD = [
     ([], {}, SPLIT, "", "No load yet"),
     (FOUR, {}, "3ph-240", "", "no neutral to share"),
-    (FOUR, {"a": "L3"}, SPLIT, "a", "choose one of L1, L2"),
+    (FOUR, {"phase_a": "L3"}, SPLIT, "phase_a", "choose one of L1, L2"),
     ([{"id": "a", "name": "x", "length": "9 ft"}], {}, SPLIT, "loads.a.nameplate", "like 1.2 kW"),
     ([{"id": "a", "name": "x", "nameplate": "40 hp"}], {}, SPLIT, "loads.a.nameplate", "motor’s amperes"),
     ([{"id": "a", "name": "x", "nameplate": "1 kW", "circuit": "C"}], {}, SPLIT, "loads.a.circuit",
      "give circuit C a leg"),
-    (FOUR, {"open": "N:9"}, SPLIT, "open", "There is no N:9"),
-    (FOUR, {"open": "soup"}, SPLIT, "open", "There is no SOUP"),
+    (FOUR, {"opened_at": "N:9"}, SPLIT, "opened_at", "There is no N:9"),
+    (FOUR, {"opened_at": "soup"}, SPLIT, "opened_at", "There is no SOUP"),
     ([{"id": "a", "name": "x", "nameplate": "90 kW", "behaves": "power", "length": "900 ft"}], {},
      SPLIT, "loads.a.nameplate", "can be carried"),
     ([{"id": "a", "name": "x", "nameplate": "1 kW", "circuit": "A-B", "behaves": "power",
-       "length": "9 ft"}], {"b": "L1"}, SPLIT, "loads.a.circuit", "gets no volts"),
+       "length": "9 ft"}], {"phase_b": "L1"}, SPLIT, "loads.a.circuit", "gets no volts"),
     (FOUR, {"size": "14", "material": "aluminum"}, SPLIT, "size", "not made of aluminum"),
 ]  # fmt: skip
 
@@ -217,11 +217,11 @@ def plain(loads, system=SPLIT, **entries):
 
 @pytest.mark.parametrize(("loads", "system", "entries", "name"), [
     # both circuits on one leg
-    ([("8 A", "A", {}), ("8 A", "B", {})], SPLIT, {"b": "L1"}, "same_leg"),
+    ([("8 A", "A", {}), ("8 A", "B", {})], SPLIT, {"phase_b": "L1"}, "same_leg"),
     # 30 A on a 15 A device
     ([("30 A", "A", {}), ("8 A", "B", {})], SPLIT, {"device": "15 A", "size": "10"}, "device"),
     # third harmonics of three circuits fill the neutral: 3 × 60 % of 16 A are 28.8 A
-    ([("16 A", c, {"third": "60", "behaves": "current"}) for c in "ABC"], WYE, {"c": "L3"}, "ampacity"),
+    ([("16 A", c, {"third_harmonic": "60", "behaves": "current"}) for c in "ABC"], WYE, {"phase_c": "L3"}, "ampacity"),
     # a 30 A device ahead of 12 AWG
     ([("8 A", "A", {}), ("8 A", "B", {})], SPLIT, {"device": "30 A", "size": "12"}, "protection"),
 ])  # fmt: skip

@@ -408,8 +408,8 @@ def test_every_edition_works_them(code):
     ("more", "most", "secondary"),
     [
         # 1000 kVA at 12.47 kV: 46.3 A; 5.75 %: 600 % breaker 277.8 → 300, 300 % fuse 138.9 → 150
-        ({}, 300, 1600), ({"high_device": "fuse"}, 150, 1600),
-        ({"supervised": "yes", "scheme": "primary only", "high_device": "fuse"}, 125, None),
+        ({}, 300, 1600), ({"primary_device_type": "fuse"}, 150, 1600),
+        ({"supervised": "yes", "scheme": "primary only", "primary_device_type": "fuse"}, 125, None),
     ],
 )  # fmt: skip
 def test_above_1000_volts_where_it_is_asked_for(more, most, secondary):

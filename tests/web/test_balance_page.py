@@ -99,7 +99,7 @@ def test_pins_that_conflict_are_told(client, job):
     page = parts(job)
     user = job.owner
     shared = [add_part(job, user, "circuit", str(page["Board 1"].pk), name, {
-        "load": "1 kW", "line": "L1", "multiwire": "K"}) for name in ("One", "Two")]  # fmt: skip
+        "load": "1 kW", "line": "L1", "shared_neutral": "K"}) for name in ("One", "Two")]  # fmt: skip
     told = client.get(address(job), {"pin": [str(part.pk) for part in shared]}).content.decode()
     assert "share a neutral and are both pinned to L1" in told
 

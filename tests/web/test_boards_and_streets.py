@@ -31,9 +31,9 @@ def job(owner):
     made = create_job(owner, "Yard", "nec-2020", "us", system="3ph-208Y/120", begins="board")
     board = next(part for part in made.loaded() if part.kind == "board")
     for place, (name, load) in enumerate(WATTS.items()):
-        entries = {"load": load, "space": str(1 + 6 * place)}  # all behind L1
+        entries = {"load": load, "position": str(1 + 6 * place)}  # all behind L1
         add_part(made, owner, "circuit", str(board.pk), name, entries)
-    add_part(made, owner, "motor", str(board.pk), "Hoist", {"horsepower": "3 hp", "space": "2"})
+    add_part(made, owner, "motor", str(board.pk), "Hoist", {"horsepower": "3 hp", "position": "2"})
     return Job.objects.get(pk=made.pk)
 
 
@@ -78,19 +78,23 @@ def test_a_place_comes_back_as_the_entries_that_say_so(client, job):
     anew = client.post(at(job, "place"), {"anew": "1"}).json()["entries"]
     assert set(anew.values()) == {""}
     # nothing of it is kept by asking
-    assert parts(job)["Kiln"].entries["space"] == "1"
+    assert parts(job)["Kiln"].entries["position"] == "1"
     gone = client.post(at(job, "place"), {"device": "nobody", "to": "3"}).json()
     assert "not on the board" in gone["refused"]
 
 
 def test_a_spare_and_the_main_come_back_as_the_boards_own_entries(client, owner, job):
     board = parts(job)["Board 1"]
-    data = {"set:main_at": "26", "base:main_at": "", "tab": "t", "turn": "1"}
-    data |= {"made:kept.k1": "1", "set:kept.k1.what": "spare", "set:kept.k1.space": "4"}
+    data = {"set:main_position": "26", "base:main_position": "", "tab": "t", "turn": "1"}
+    data |= {
+        "made:reserved_positions.k1": "1",
+        "set:reserved_positions.k1.what": "spare",
+        "set:reserved_positions.k1.position": "4",
+    }
     answer = client.post(reverse("jobs:save", args=[job.pk, board.pk]), data)
     assert answer.status_code == 200
     told = client.post(at(job, "place"), {"device": "main", "to": "8"}).json()
-    assert told.get("entries", told)["main_at"] == "8", told
+    assert told.get("entries", told)["main_position"] == "8", told
 
 
 def hidden(page, name):
@@ -111,13 +115,13 @@ def test_the_balance_moves_places_and_undo_brings_them_back(client, job):
     client.post(
         at(job, "balance"), {name: hidden(page, name) for name in ("to", "was", "revision")}
     )
-    now = {name: part.entries.get("space") for name, part in parts(job).items()}
+    now = {name: part.entries.get("position") for name, part in parts(job).items()}
     lines = {name: (int(now[name]) - 1) // 2 % 3 for name in WATTS}
     on = [sum(float(WATTS[n].split()[0]) for n in WATTS if lines[n] == line) for line in range(3)]
     assert max(on) == 4 and now["Hoist"] == "2"
     assert len({now[name] for name in WATTS}) == len(WATTS)
     client.post(reverse("jobs:undo", args=[job.pk]), {"next": "/"})
-    assert {n: p.entries["space"] for n, p in parts(job).items() if n in WATTS} == {
+    assert {n: p.entries["position"] for n, p in parts(job).items() if n in WATTS} == {
         name: str(1 + 6 * i) for i, name in enumerate(WATTS)
     }
 
@@ -133,7 +137,8 @@ def test_the_order_of_work_and_the_door_are_printed(client, job):
         assert words in door
     assert "proposed and not yet kept" not in door
     client.post(
-        at(job, "save", part="Saw"), {"set:space": "", "base:space": "19", "tab": "t", "turn": "1"}
+        at(job, "save", part="Saw"),
+        {"set:position": "", "base:position": "19", "tab": "t", "turn": "1"},
     )
     assert "proposed and not yet kept" in client.get(at(job, "door")).content.decode()
 
@@ -283,7 +288,7 @@ def test_consumers_go_out_and_come_in_as_files(client, owner):
     assert client.post(address, agreed).status_code == 302
     kept = parts(job)["Lane"].entries["consumers"]
     assert [row["name"] for row in kept] == ["No. 1", "Mill", "Barn"]
-    assert kept[1]["connection"] == "three-phase" and kept[1]["stays"] == "yes"
+    assert kept[1]["connection"] == "three-phase" and kept[1]["pinned"] == "yes"
     assert kept[2]["nameplate"] == "much" and len({row["id"] for row in kept}) == 3
     # pressed twice, or another tab in between: not taken again, what was changed is told
     again = client.post(address, agreed)

@@ -37,7 +37,7 @@ def address(pattern, job, part, amendment=NOTHING):
         part = part.board
     wanted = {
         "job_id": job, "part_id": getattr(part, "pk", part), "number": 1,
-        "ending": "csv", "name": "kept",
+        "ending": "csv", "name": "reserved_positions",
         "amendment_id": (getattr(part, "amendment", None) and part.amendment.pk) or amendment,
         "reading_id": (getattr(part, "reading", None) and part.reading.pk) or amendment,
     }  # fmt: skip

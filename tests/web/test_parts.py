@@ -156,7 +156,7 @@ def test_the_ladder_holds_few_and_many_loads(mill, count, circuits):
     for _, label, view in drawing.views:
         within(view, label)
     assert len(ladder.clamps) == count * (len(circuits) + 1)
-    assert sum(step.sets.startswith("open=") for step in ladder.steps) == len(ladder.clamps)
+    assert sum(step.sets.startswith("opened_at=") for step in ladder.steps) == len(ladder.clamps)
     # the numbers of the loads stand in the order of the list under them
     numbers = [w.text for w in ladder.words if w.text.isdigit() and w.anchor == "middle"]
     assert {str(i) for i in range(1, count + 1)} <= set(numbers)

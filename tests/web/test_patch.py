@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from voltaje.core.entries import walk
 from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.kinds.dwelling.nec.entries import DwellingEntries
-from voltaje.web.history.patch import Patch, apply, as_text, read_form, read_patch
+from voltaje.web.history.patch import BadPathError, Patch, apply, as_text, read_form, read_patch
 from voltaje.web.jobs.demo import COTTAGE
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.kinds import dwelling
@@ -124,3 +124,13 @@ def test_bands_are_to_scale_and_do_not_overlap(area, fixed, dryers, heat, cool):
         assert end < drawing.height
     assert [wire.name for wire in drawing.wires] == ["L1", "N", "L2"]
     assert all(2 <= wire.width <= 11 for wire in drawing.wires)
+
+
+def test_a_page_of_an_earlier_version_is_kept_all_the_same():
+    of = kind("multiwire_circuit")
+    posted = {"set:a": "L2", "base:a": "", "set:loads.k1.third": "30", "drop:loads.k2": "x"}
+    found = read_patch(posted, of.entries, of.former_entries)
+    assert found.texts == {"phase_a": "L2", "loads.k1.third_harmonic": "30"}
+    assert found.bases == {"phase_a": ("",)} and found.deleted == {"loads.k2": "x"}
+    with pytest.raises(BadPathError):
+        read_patch(posted, of.entries)

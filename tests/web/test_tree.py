@@ -248,7 +248,7 @@ def test_a_finding_offers_a_booster_and_puts_it_in(owner, mill):
     )
     kiln.refresh_from_db()
     assert kiln.parent == booster and booster.parent == room
-    assert booster.entries["wanted"] == "240 V" and revisions_of(mill) == before + 1
+    assert booster.entries["required_voltage"] == "240 V" and revisions_of(mill) == before + 1
     assert names(mill, room) == [booster.name if n == kiln.name else n for n in order]
     found = owner.get(reverse("jobs:part", args=[mill.pk, kiln.pk])).content.decode()
     assert "Put a buck-boost transformer ahead of it" not in found

@@ -44,19 +44,20 @@ def test_a_second_code_shows_on_the_sheet_and_what_only_it_asks_is_kept(client, 
     address = reverse("jobs:part", args=[job.pk, saw.pk])
     page = client.get(address).content.decode()
     assert "Under CEC 2021" in page and "Protective conductor: 12 AWG Cu by NEC 2020" in page
-    assert "Asked by CEC 2021 alone" in page and 'name="run_in"' in page
+    assert "Asked by CEC 2021 alone" in page and 'name="raceway_or_cable"' in page
     save = reverse("jobs:save", args=[job.pk, saw.pk])
     answer = client.post(
-        save, {"set:run_in": "NMD90", "base:run_in": "EMT", "tab": "t", "turn": "1"}
+        save,
+        {"set:raceway_or_cable": "NMD90", "base:raceway_or_cable": "EMT", "tab": "t", "turn": "1"},
     )
     assert answer.status_code == 200
     kept = part_of(job, "circuit").entries
-    assert kept["run_in"] == "NMD90" and kept["load"] == "20 A"
+    assert kept["raceway_or_cable"] == "NMD90" and kept["load"] == "20 A"
     # without the second code the sheet works as before, and knows nothing of that entry
     choose(client, job, "")
     page = client.get(address).content.decode()
-    assert "Under CEC 2021" not in page and 'name="run_in"' not in page
-    assert part_of(job, "circuit").entries["run_in"] == "NMD90"
+    assert "Under CEC 2021" not in page and 'name="raceway_or_cable"' not in page
+    assert part_of(job, "circuit").entries["raceway_or_cable"] == "NMD90"
 
 
 def test_the_second_code_is_a_revision_and_undone(client, job):
@@ -121,7 +122,7 @@ def test_a_backup_brings_the_second_code_along_and_an_unknown_one_is_refused(cli
 def test_a_quick_sheet_beside_another_code(client, second):
     address = reverse("sheets:quick", args=["circuit"])
     page = client.get(address, {"code": "nec-2020", "second": second}).content.decode()
-    assert ('name="run_in"' in page) == (second == "cec-2021")
+    assert ('name="raceway_or_cable"' in page) == (second == "cec-2021")
     work = reverse("sheets:quick_work", args=["circuit"])
     given = {"code": "nec-2020", "second": second, "load": "20 A", "system": "1ph-120/240"}
     found = client.post(work, given).content.decode()

@@ -195,7 +195,11 @@ def test_no_page_keeps_a_word_of_english(demo, get, client, abroad, catalogue):
             found |= {f"file {part.pk}": english(get("jobs:import", demo.pk, part.pk))}
             for page in ("balance", "door", "cases", "work_order"):
                 found |= {f"{page} {part.pk}": english(get(f"jobs:{page}", demo.pk, part.pk))}
-            found |= {f"rows {part.pk}": english(get("jobs:rows_in", demo.pk, part.pk, "kept"))}
+            found |= {
+                f"rows {part.pk}": english(
+                    get("jobs:rows_in", demo.pk, part.pk, "reserved_positions")
+                )
+            }
         if part.name in ("House feeder", "Workshop feeder"):
             for page in ("balance", "metal"):
                 found |= {f"{page} {part.pk}": english(get(f"jobs:{page}", demo.pk, part.pk))}
@@ -253,7 +257,7 @@ BRITISH = [
             "ground": "30",
             "soil": "1",
             "depth": "2",
-            "grouped": "2",
+            "grouped_circuits": "2",
             "length": "9 m",
         },
     ),
@@ -263,13 +267,13 @@ BRITISH = [
             "load": "3 kW",
             "cable": "flat",
             "reference_method": "C",
-            "insulated": "90",
+            "thermal_insulation": "90",
             "length": "9 m",
             "external_loop": "0.3",
             "device_type": "BS 3036",
         },
     ),
-    ("3ph-400Y/230", {"load": "9 kW", "connection": "three-phase", "third": "40"}),
+    ("3ph-400Y/230", {"load": "9 kW", "connection": "three-phase", "third_harmonic": "40"}),
     ("1ph-230", {"load": "3 kW", "earthing": "TT", "external_loop": "40", "length": "9 m"}),
     ("1ph-230", {"load": "3 kW", "rcd": "30", "external_loop": "4", "length": "9 m"}),
     ("1ph-230", {"load": "3 kW", "use": "vehicle charging", "reference_method": "A"}),
@@ -282,7 +286,7 @@ BRITISH = [
             "external_loop": "0.3",
             "length": "9 m",
             "area": "2.5",
-            "protective": "1",
+            "protective_conductor": "1",
         },
     ),
 ]
@@ -300,7 +304,7 @@ HOMES = [
                   "climate": [{"nameplate": "9 kW"}, {"nameplate": "5 kW", "what": "cooling"},
                               {"nameplate": "3 kW", "what": "heat_pump"}]}),
     ("cec-2021", {"area": "200 m²", "existing": "60 A", "dryers": [{"nameplate": "5 kW"}]}),
-    ("cec-2021", {"area": "200 m²", "existing": "200 A", "never_together": "yes"}),
+    ("cec-2021", {"area": "200 m²", "existing": "200 A", "noncoincident_climate": "yes"}),
     ("cec-2021", {"subject": "unit", "area": "100 m²"}), ("cec-2021", {}),
     ("cec-2021", {"subject": "building", "units": [{"load": "9 kW", "count": "30"}],
                   "units_heating": "30 kW", "units_cooling": "5 kW", "units_vehicles": "7 kW",
@@ -308,7 +312,7 @@ HOMES = [
 ]  # fmt: skip
 CANADIAN = [
     ("circuit", {"use": "receptacles", "outlets": "14"}), ("circuit", {"load": "12 A", "length": "90 m"}),
-    ("circuit", {"load": "20 A", "continuous": "yes", "marked": "100"}),
+    ("circuit", {"load": "20 A", "continuous": "yes", "continuous_rating": "100"}),
     ("motor", {"horsepower": "10 hp", "nameplate": "28 A"}), ("motor", {"horsepower": "5 hp"}),
     ("transformer", {"kva": "45 kVA", "secondary_length": "9 m", "impedance": "4"}),
     ("cable_run", {"segments": [{"length": "90 m", "nameplate": "20 A"}]}),
@@ -335,22 +339,22 @@ ELSEWHERE = [
     ("dwelling", rows_of({"uses": USES[:1]})), ("dwelling", rows_of({"uses": [{"use": "other"}]})),
     ("machine", {"power": "7.5 kW", "device_type": "D", **RUN}),
     ("machine", {"power": "7.3 kW", "start": "soft", "length": "300 m", "relay": "no"}),
-    ("machine", {"nameplate": "14 A", "start_times": "6", "device_type": "gG", "area": "1.5", **RUN}),
+    ("machine", {"nameplate": "14 A", "starting_current": "6", "device_type": "gG", "area": "1.5", **RUN}),
     ("machine", {}), ("machine", {"power": "7 A"}), ("machine", {"power": "7.5 kW", "device": "10 A"}),
-    ("machine", {"power": "90 kW", "device_type": "MCCB", "setting": "200 A", **RUN}),
-    ("machine", {"power": "90 kW", "device_type": "MCCB", "setting": "20 A", "device": "200 A"}),
+    ("machine", {"power": "90 kW", "device_type": "MCCB", "thermal_setting": "200 A", **RUN}),
+    ("machine", {"power": "90 kW", "device_type": "MCCB", "thermal_setting": "20 A", "device": "200 A"}),
     ("machine", {"power": "4 kW", "device_type": "gG", "device": "63 A", "area": "1.5",
                  "cable": "multi", "external_loop": "0.05", "length": "2 m"}),
     ("earthing", {"line": "35", "fault": "3 kA", "seconds": "5"}),
     ("earthing", {"earthing": "TT", "buried": "yes"}), ("earthing", {"earthing": "TN-C-S"}),
     ("circuit", {"use": "cooker", "load": "9 kW", "diversity": "cooker and socket", **RUN}),
-    ("circuit", {"use": "shower", "load": "9 kW", "drop_by": "finer", **RUN}),
-    ("circuit", {"use": "sockets", "load": "20 A", "layout": "ring", "other_leg": "50 m",
+    ("circuit", {"use": "shower", "load": "9 kW", "drop_method": "finer", **RUN}),
+    ("circuit", {"use": "sockets", "load": "20 A", "layout": "ring", "other_leg_length": "50 m",
                  "spur": "4 m", **RUN}),
     ("circuit", {"load": "4 kW", "material": "aluminum"}),
-    ("circuit", {"load": "70 A", "material": "aluminum", "cable": "multi", "protective": "10"}),
+    ("circuit", {"load": "70 A", "material": "aluminum", "cable": "multi", "protective_conductor": "10"}),
     ("circuit", {"load": "16 A", "device_type": "D", "length": "60 m", "external_loop": "0.2"}),
-    ("circuit", {"load": "6 A", "device_type": "gG", "third": "40", "connection": "three-phase", **RUN}),
+    ("circuit", {"load": "6 A", "device_type": "gG", "third_harmonic": "40", "connection": "three-phase", **RUN}),
     ("distribution", {"load": "60 A", "breaking": "6 kA", "device_type": "C", **RUN}),
     ("supply", {"system": "3ph-400Y/230", "earthing": "IT"}),
     ("supply", {"system": "3ph-400Y/230", "earthing": "TN-S"}),

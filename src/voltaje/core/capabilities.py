@@ -25,7 +25,7 @@ class SizedForDrop(Protocol):
 class LimitsDrop(Protocol):
     """It has a voltage drop of its own that it may have, percent."""
 
-    may_lose: float
+    maximum_drop: float
 
 
 class OnLine(Protocol):
@@ -43,7 +43,7 @@ class Connected(Protocol):
 class FullyRated(Protocol):
     """It is marked for how much of its rating it carries continuously, percent."""
 
-    marked: str
+    continuous_rating: str
 
 
 class Diversified(Protocol):
@@ -85,7 +85,7 @@ class OfMetal(Protocol):
 class Harmonics(Protocol):
     """The third harmonic of its current, percent."""
 
-    third: float
+    third_harmonic: float
 
 
 class ProtectedBy(Protocol):
@@ -97,7 +97,7 @@ class ProtectedBy(Protocol):
 class InInsulation(Protocol):
     """A cable of which so many mm are surrounded by thermal insulation."""
 
-    insulated: float
+    thermal_insulation: float
 
 
 class SeveralDwellings(Protocol):

@@ -5,10 +5,12 @@ reads it; :func:`parse` gives either the model or the problems, each at its fiel
 of the trade. :func:`fields` describes the model for a form, :func:`schema` for a program.
 
 ``readers`` read a field, ``model`` is what entries are, ``form`` and ``schema`` describe them,
-``parsing`` reads a document, ``unusual`` finds what is missing or odd in it.
+``parsing`` reads a document, ``formerly`` one of an earlier version, ``unusual`` finds what is
+missing or odd in it.
 """
 
 from voltaje.core.entries.form import FieldSpec, fields, names_of, row_models
+from voltaje.core.entries.formerly import FormerIds, former_ids, of_today, path_of_today
 from voltaje.core.entries.model import (
     AS_COUNTED,
     Document,
@@ -67,6 +69,7 @@ __all__ = [
     "Entries",
     "Few",
     "FieldSpec",
+    "FormerIds",
     "Length",
     "Name",
     "Nameplate",
@@ -87,9 +90,12 @@ __all__ = [
     "ask_needed",
     "entry",
     "fields",
+    "former_ids",
     "name_units",
     "names_of",
+    "of_today",
     "parse",
+    "path_of_today",
     "row_models",
     "schema",
     "unusual",

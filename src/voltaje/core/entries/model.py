@@ -14,9 +14,11 @@ Document = dict[str, Any]
 
 
 class Entries(BaseModel):
-    """Base of every part's entries. ``VERSION`` rises when a document must be upgraded."""
+    """Base of every part's entries. ``VERSION`` rises when a document must be upgraded;
+    ``FORMERLY`` are ids of earlier versions, still read, each with the one of today."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
+    FORMERLY: ClassVar[Mapping[str, str]] = {}
     VERSION: ClassVar[int] = 1
     UPGRADES: ClassVar[Mapping[int, Callable[[Document], Document]]] = {}
 
@@ -29,6 +31,7 @@ class Row(BaseModel):
     """Base of a row in a part's entries. ``id`` names the row for as long as it lives."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
+    FORMERLY: ClassVar[Mapping[str, str]] = {}
     # whether a row with nothing but its usual values says something, like one point of light
     COMPLETE: ClassVar[bool] = False
     id: Annotated[str, Field(pattern=r"^[a-z0-9]{1,16}$")] = ""

@@ -17,11 +17,15 @@ from voltaje.core.electrical.systems import Demand, Missing, Piece, SupplyPoint,
 from voltaje.core.entries import (
     Document,
     Entries,
+    FormerIds,
     NothingBelowError,
     Parsed,
     Problem,
     WrongEntryError,
+    former_ids,
+    of_today,
     parse,
+    path_of_today,
     row_models,
     unusual,
 )
@@ -205,12 +209,29 @@ class Kind:
         )
         return _apart(self.entries_in(code), others)
 
+    @property
+    def former_entries(self) -> FormerIds:
+        """The ids that its entries had in earlier versions, under any family, with today's."""
+        codes = families() if self.compose else ()
+        models = {self.entries, *(self.entries_in(code) for code in codes if self.covers(code))}
+        return former_ids(frozenset(models))
+
+    def of_today(self, document: Mapping[str, Any]) -> Document:
+        """A document of an earlier version under the ids that its entries have now."""
+        return of_today(document, self.former_entries)
+
+    def path_of_today(self, path: str) -> str:
+        """The path of an entry in a form, ``"list.row.column"``, likewise."""
+        return ".".join(path_of_today(path.split("."), self.former_entries))
+
     def read(self, document: Mapping[str, Any], context: Context) -> Parsed:
-        """A document read under the context's code."""
+        """A document read under the context's code, with ids of earlier versions as well."""
         if not self.covers(context.code):
             error = NotCoveredError(context.edition.title, say(self.label))
             return Parsed(None, (Problem("", str(error)),))
         code = context.code
+        if isinstance(document, Mapping):
+            document = self.of_today(document)
         return parse(self.entries_in(code), document, context.units, self.elsewhere(code))
 
 

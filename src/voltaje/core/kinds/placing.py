@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
-from typing import Annotated, Any
+from collections.abc import Mapping, Sequence
+from typing import Annotated, Any, ClassVar
 
 from pydantic import AfterValidator, Field
 
@@ -41,10 +41,11 @@ class CaseShare(Row):
 class InBoard(Entries):
     """Where its device stands in the board above it."""
 
-    space: PlaceText = entry(
+    FORMERLY: ClassVar[Mapping[str, str]] = {"space": "position", "stays": "pinned"}
+    position: PlaceText = entry(
         "", "Place", help="of its first pole; empty: proposed", group="place", example="7"
     )
-    stays: bool = entry(False, "Pinned to its place", group="place")
+    pinned: bool = entry(False, "Pinned to its place", group="place")
 
 
 class LoadInBoard(InBoard):
@@ -96,10 +97,10 @@ def device_of(part: str, name: str, entries: Any, outcome: Any, up: Demand, syst
         part,
         name,
         poles,
-        entries.space,
+        entries.position,
         line,
         not asked and line != "auto",
-        entries.stays,
+        entries.pinned,
         to_neutral,
         first.multiwire if first is not None else "",
         outcome.device_rating,

@@ -27,9 +27,9 @@ EDITED = {
     "connection": gettext_noop("Connection"),
     "line": gettext_noop("Line"),
     "length": gettext_noop("Length"),
-    "space": gettext_noop("Place"),
-    "multiwire": gettext_noop("Shares neutral"),
-    "together": gettext_noop("Never runs with"),
+    "position": gettext_noop("Place"),
+    "shared_neutral": gettext_noop("Shares neutral"),
+    "noncoincident_with": gettext_noop("Never runs with"),
 }
 WORKED = {
     "amperes": gettext_noop("Amperes"),

@@ -113,9 +113,9 @@ def _entries_for(
         span = spans[device.key]
         name = span[0].name if span else ""
         if device.what == "main":
-            found["main_at"] = name or device.place
+            found["main_position"] = name or device.place
         elif device.what != "circuit":
-            found[f"{device.key}.space"] = name
+            found[f"{device.key}.position"] = name
         else:
             found[f"{device.key}:space"] = name
             behind = line_of(span) if span else "auto"

@@ -11,7 +11,8 @@ import copy
 from collections.abc import Iterable, Mapping
 from typing import Any, Literal
 
-from voltaje.core.entries import Document
+from voltaje.core.entries import Document, FormerIds, path_of_today
+from voltaje.core.entries import of_today as entries_of_today
 
 Step = list[Any]
 Side = Literal["before", "after"]
@@ -63,6 +64,21 @@ def apply(document: Mapping[str, Any], steps: Iterable[Step], side: Side) -> Doc
                     _put(row, path[2], value)
     for name, ids in orders.items():
         found[name] = _in_order(found.get(name, []), ids)
+    return found
+
+
+def of_today(steps: Iterable[Step], ids: FormerIds) -> list[Step]:
+    """The steps of an earlier version under the ids that entries have now."""
+    found: list[Step] = []
+    for path, *values in steps:
+        now = path_of_today(path, ids)
+        if len(now) == 2 and now[1] != ORDER:  # a row that came or went
+            whole = [row and entries_of_today({now[0]: [row]}, ids)[now[0]][0] for row in values]
+        elif len(now) == 1:
+            whole = [entries_of_today({now[0]: value}, ids)[now[0]] for value in values]
+        else:
+            whole = values
+        found.append([now, *whole])
     return found
 
 

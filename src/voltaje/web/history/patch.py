@@ -11,6 +11,7 @@ from __future__ import annotations
 import copy
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
+from types import MappingProxyType
 from typing import Any
 
 from django.utils.translation import gettext
@@ -20,8 +21,10 @@ from voltaje.core.entries import (
     Document,
     Entries,
     FieldSpec,
+    FormerIds,
     fields,
     name_units,
+    path_of_today,
     walk,
 )
 from voltaje.core.quantities import UnitSystem
@@ -85,15 +88,19 @@ def pairs(posted: Any) -> Iterator[tuple[str, list[str]]]:
         yield name, [value] if isinstance(value, str) else list(value)
 
 
-def read_patch(posted: Any, model: type[Entries]) -> Patch:
+def read_patch(
+    posted: Any, model: type[Entries], former: FormerIds = MappingProxyType({})
+) -> Patch:
     """Texts from ``set:path``, what they may have started from in ``base:path``, rows taken out in
-    ``drop:list.id``, rows made by the page in ``made:list.id``.
+    ``drop:list.id``, rows made by the page in ``made:list.id``; a page of an earlier version may
+    name entries by their ``former`` ids.
 
     Raises :class:`BadPathError`, and :class:`RefusedError` for a text that is too long.
     """
     patch = Patch()
     for name, values in pairs(posted):
-        action, _, path = name.partition(":")
+        action, _, named = name.partition(":")
+        path = ".".join(path_of_today(named.split("."), former))
         if action == "set":
             check_path(path, model)
             patch.texts[path] = short_enough(values[-1])

@@ -16,6 +16,7 @@ from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.entries import name_units
+from voltaje.core.kinds import kind
 from voltaje.web.board import cells as board_patch
 from voltaje.web.history import patch, revisions
 from voltaje.web.history.revisions import GoneError, NothingToDoError, RefusedError, State
@@ -68,7 +69,7 @@ def _moves_parts(revision: Any) -> bool:
 
 def _wanted(job: Job, part: Part, posted: Any, conflicts: list[patch.Conflict]) -> dict[str, State]:
     model = job.entries_of(part.kind)
-    found = patch.read_patch(posted, model)
+    found = patch.read_patch(posted, model, kind(part.kind).former_entries)
     wanted: dict[str, State] = {}
     if found.texts or found.deleted:
         document, clashing = patch.apply(part.entries, found, model, job.units)

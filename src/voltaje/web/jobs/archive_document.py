@@ -15,9 +15,10 @@ from django.utils.translation import gettext
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 
 from voltaje.core.codes import editions
-from voltaje.core.kinds import current_name, job_kinds
+from voltaje.core.entries import of_today
+from voltaje.core.kinds import current_name, job_kinds, kind
 from voltaje.core.rules.settings import JOB_SIZING, PREFERENCES, SCHEMES
-from voltaje.web.history import revisions
+from voltaje.web.history import delta, revisions
 from voltaje.web.history.revisions import AMENDMENT, AMENDMENT_FIELDS, JOB, JOB_FIELDS, PART_FIELDS
 from voltaje.web.http import intake
 from voltaje.web.jobs import logbook
@@ -237,6 +238,7 @@ def read(document: Any) -> list[JobDoc]:
     for number, item in enumerate(jobs, 1):
         try:
             job = JobDoc.model_validate(item)
+            _entries_of_today(job)
             _check(job)
         except ValidationError as error:
             first = error.errors()[0]
@@ -259,6 +261,29 @@ def _wrong(number: int, where: str, what: str) -> UnreadableArchiveError:
             number=number, where=where[:80], what=what[:120].rstrip(".")
         )
     )
+
+
+def _entries_of_today(job: JobDoc) -> None:
+    """Parts and revisions under the ids that entries have in this version."""
+    changes = [change for revision in job.revisions for change in revision.changes]
+    kinds = {part.id: part.kind for part in job.parts}
+    for change in changes:
+        for state in (change.before, change.after):
+            if state and isinstance(state.get("kind"), str):
+                kinds.setdefault(change.target, state["kind"])
+    known = {item.name for item in job_kinds()}
+    ids = {key: kind(name).former_entries for key, name in kinds.items() if name in known}
+    for part in job.parts:
+        part.entries = of_today(part.entries, ids[part.id])
+    for change in changes:
+        if change.target not in ids:
+            continue
+        for state in (change.before, change.after):
+            if state and isinstance(state.get("entries"), dict):
+                state["entries"] = of_today(state["entries"], ids[change.target])
+        if change.entries:
+            steps = delta.of_today(map(list, change.entries), ids[change.target])
+            change.entries = [(path, before, after) for path, before, after in steps]
 
 
 def _check(job: JobDoc) -> None:

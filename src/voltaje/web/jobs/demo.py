@@ -42,16 +42,16 @@ KILNS: Planted = (
     [("board", "Kiln room", {"rating": "225 A", "main": "225 A", "spaces": "30",
                              "interrupting": "10 kA"}, [
         ("buck_boost", "Booster of kiln 1", {
-            "phases": "open delta", "measured": "199.1 V", "wanted": "240 V", "what": "heater",
-            "length": "6 ft", "output_length": "4 ft", "terminals": "75",
+            "phases": "open delta", "measured_voltage": "199.1 V", "required_voltage": "240 V",
+            "load_type": "heater", "length": "6 ft", "output_length": "4 ft", "terminals": "75",
         }, [_circuit("Kiln 1, front loading", "kiln", load="11.5 kW", connection="three-phase",
-                     rated_volts="240 V", length="38 ft", together="", terminals="75")]),
+                     rated_volts="240 V", length="38 ft", noncoincident_with="", terminals="75")]),
         _circuit("Kiln 2, top loading", "kiln", load="9.6 kW", connection="two-line",
                  rated_volts="240 V", length="44 ft", terminals="75"),
         _circuit("Kiln 3, test kiln", "kiln", load="2.4 kW", connection="two-line",
-                 length="52 ft", together="Test firing", terminals="75"),
+                 length="52 ft", noncoincident_with="Test firing", terminals="75"),
         _circuit("Kiln 4, glass", "kiln", load="3.6 kW", connection="two-line",
-                 length="55 ft", together="Test firing", terminals="75"),
+                 length="55 ft", noncoincident_with="Test firing", terminals="75"),
         _circuit("Kiln room lights", "lighting", load="640 W", length="70 ft"),
         _circuit("Kiln room receptacles", "receptacles", outlets="6", length="64 ft"),
     ])],
@@ -63,16 +63,16 @@ WORKSHOP: Planted = (
         _motor("Pug mill", "5 hp", nameplate="15.8 A", service_factor="1.15", length="46 ft"),
         _motor("Glaze compressor", "7-1/2 hp", nameplate="22.6 A", service_factor="1.15",
                length="72 ft"),
-        _motor("Dust extraction", "3 hp", nameplate="9.8 A", service_factor="1.0", rise="more",
-               length="58 ft", protection="dual-element fuse"),
+        _motor("Dust extraction", "3 hp", nameplate="9.8 A", service_factor="1.0",
+               temperature_rise="more", length="58 ft", protection="dual-element fuse"),
         _motor("Slab roller", "3/4 hp", motor="single-phase", connection="two-line",
                nameplate="7.2 A", length="40 ft"),
         _circuit("Throwing room lights", "lighting", load="1.1 kVA", length="85 ft"),
         _circuit("Glaze room lights", "lighting", load="860 VA", length="66 ft"),
         _circuit("Wheels, north wall", "receptacles", outlets="8", length="74 ft",
-                 multiwire="W1"),
+                 shared_neutral="W1"),
         _circuit("Wheels, south wall", "receptacles", outlets="8", length="78 ft",
-                 multiwire="W1"),
+                 shared_neutral="W1"),
         _circuit("Glaze room receptacles", "receptacles", outlets="5", length="62 ft"),
         _circuit("Water heater", "water heater", load="4 kW", connection="two-line",
                  length="35 ft", rated_volts="208 V"),
@@ -89,7 +89,7 @@ KITCHEN: Planted = (
         _circuit("Dishwasher", "general", load="1.4 kW", length="40 ft"),
         _circuit("Refrigerators", "general", load="9.6 A", length="44 ft"),
         ("multiwire_circuit", "Counter, one neutral for two circuits", {
-            "a": "L1", "b": "L2", "device": "20 A", "loads": [
+            "phase_a": "L1", "phase_b": "L2", "device": "20 A", "loads": [
                 {"id": "k1", "name": "Microwave oven", "nameplate": "1.3 kW", "circuit": "A",
                  "length": "42 ft"},
                 {"id": "k2", "name": "Toaster", "nameplate": "900 W", "circuit": "B",
@@ -97,7 +97,7 @@ KITCHEN: Planted = (
                 {"id": "k3", "name": "Kettle", "nameplate": "1.4 kW", "circuit": "B",
                  "length": "8 ft"},
                 {"id": "k4", "name": "Radio", "nameplate": "60 W", "circuit": "A",
-                 "length": "5 ft", "third": "40", "behaves": "power"},
+                 "length": "5 ft", "third_harmonic": "40", "behaves": "power"},
             ],
         }, []),
         _circuit("Kitchen lights", "lighting", load="420 W", length="50 ft"),
@@ -105,7 +105,7 @@ KITCHEN: Planted = (
 )  # fmt: skip
 GATEHOUSE: Planted = (
     "cable_run", "Gatehouse run", {
-        "connection": "three-phase", "method": "PVC 40", "insulation": "THWN-2", "size": "8",
+        "connection": "three-phase", "wiring_method": "PVC 40", "insulation": "THWN-2", "size": "8",
         "segments": [
             {"id": "g1", "name": "Bridge lamps", "length": "140 ft", "nameplate": "320 W",
              "power_factor": "0.9"},
@@ -122,33 +122,34 @@ GATEHOUSE: Planted = (
 )  # fmt: skip
 SHOP: Planted = (
     "board", "Shop and gallery", {"rating": "125 A", "spaces": "30", "interrupting": "10 kA"}, [
-        _circuit("Gallery track 1", "lighting", load="1.2 kW", length="58 ft", space="1"),
-        _circuit("Gallery track 2", "lighting", load="1.2 kW", length="66 ft", space="2"),
-        _circuit("Gallery track 3", "lighting", load="900 W", length="74 ft", space="7"),
-        _circuit("Show window", "lighting", load="1.6 kW", length="40 ft", space="8"),
-        _circuit("Sign over the door", "sign", load="600 W", length="52 ft", space="3"),
-        _circuit("Till and office", "receptacles", outlets="6", length="36 ft", space="4"),
-        _circuit("Packing bench", "receptacles", outlets="5", length="61 ft", space="5"),
-        _circuit("Shop floor, east", "receptacles", outlets="7", length="70 ft", space="13"),
-        _circuit("Shop floor, west", "receptacles", outlets="7", length="82 ft", space="9"),
+        _circuit("Gallery track 1", "lighting", load="1.2 kW", length="58 ft", position="1"),
+        _circuit("Gallery track 2", "lighting", load="1.2 kW", length="66 ft", position="2"),
+        _circuit("Gallery track 3", "lighting", load="900 W", length="74 ft", position="7"),
+        _circuit("Show window", "lighting", load="1.6 kW", length="40 ft", position="8"),
+        _circuit("Sign over the door", "sign", load="600 W", length="52 ft", position="3"),
+        _circuit("Till and office", "receptacles", outlets="6", length="36 ft", position="4"),
+        _circuit("Packing bench", "receptacles", outlets="5", length="61 ft", position="5"),
+        _circuit("Shop floor, east", "receptacles", outlets="7", length="70 ft", position="13"),
+        _circuit("Shop floor, west", "receptacles", outlets="7", length="82 ft", position="9"),
         _circuit("Door curtain heater", "space heating", load="4 kW", connection="two-line",
-                 space="10", length="44 ft"),
+                 position="10", length="44 ft"),
     ],
 )  # fmt: skip
 # the old plant of the mill wheel, on the bench
 WHEEL_HOUSE: list[Planted] = [
     ("winding_connections", "Old bank of the wheel house", OLD_BANK.document, []),
     ("inverter", "Wheel inverter", {
-        "power": "18 kW", "reference": "40", "inside": "45 °C", "beside": "1", "length": "50 ft",
-        "bus": "400 A", "main": "200 A", "place": "opposite",
+        "power": "18 kW", "reference_temperature": "40", "enclosure_temperature": "45 °C",
+        "adjacent_breakers": "1", "length": "50 ft",
+        "bus_rating": "400 A", "main": "200 A", "connection_point": "opposite",
     }, []),
     ("bank", "Spare units of the wheel house", {
         "primary": "480 V", "secondary": "120 V", "kva": "5 kVA", "supply": "480 V",
-        "wanted": "208 V", "impedance": "3", "load": "12 kVA",
+        "required_voltage": "208 V", "impedance": "3", "load": "12 kVA",
     }, []),
     ("autotransformer", "Lathe on an old unit", {
-        "one": "240 V", "other": "32 V", "kva": "1.5 kVA", "fed": "199 V", "wanted": "230 V",
-        "load": "5 kVA",
+        "winding": "240 V", "other_winding": "32 V", "kva": "1.5 kVA", "source_voltage": "199 V",
+        "required_voltage": "230 V", "load": "5 kVA",
     }, []),
 ]  # fmt: skip
 MILL: Planted = (

@@ -19,7 +19,7 @@ def _circuit(name: str, use: str, **entries: str) -> Planted:
 
 def _submain(name: str, board: str, ways: list[Planted], **entries: str) -> Planted:
     run = {"cable": "armoured 90", "device_type": "gG", **entries}
-    plate = {"rating": "100 A", "spaces": "18", "interrupting": "10 kA", "imbalance": "70"}
+    plate = {"rating": "100 A", "spaces": "18", "interrupting": "10 kA", "maximum_imbalance": "70"}
     return ("distribution", name, run, [("board", board, plate, ways)])
 
 
@@ -33,17 +33,17 @@ PONTOON = _submain(
      for number, amperes, length, line in (
          (1, 16, "9 m", "L1"), (2, 16, "16 m", "L1"), (3, 16, "23 m", "L1"), (4, 32, "30 m", "L2"),
          (5, 32, "37 m", "L3"))],
-    reference_method="E", length="48 m", may_lose="1", diversity="70", device="63 A",
+    reference_method="E", length="48 m", maximum_drop="1", diversity="70", device="63 A",
 )  # fmt: skip
 CHANDLERY = _submain(
     "Chandlery main", "Chandlery",
     [_circuit("Shop lights", "lighting", load="720 W", length="32 m", rcd="30", line="L3"),
-     _circuit("Shop sockets, a ring", "sockets", load="26 A", length="28 m", other_leg="34 m",
-              rcd="30", layout="ring", cable="flat", line="L1"),
+     _circuit("Shop sockets, a ring", "sockets", load="26 A", length="28 m",
+              other_leg_length="34 m", rcd="30", layout="ring", cable="flat", line="L1"),
      _circuit("Tea room cooker", "cooker", load="7.2 kW", diversity="cooker and socket",
               length="18 m", cable="flat", rcd="30", line="L2"),
      _circuit("Tea room water heater", "water heater", load="3 kW", length="16 m", line="L3")],
-    reference_method="C", length="22 m", may_lose="0.6", device="63 A",
+    reference_method="C", length="22 m", maximum_drop="0.6", device="63 A",
 )  # fmt: skip
 SHOWERS = _submain(
     "Shower block main", "Shower block",
@@ -52,11 +52,11 @@ SHOWERS = _submain(
        for number, length in ((1, "8 m"), (2, "11 m"), (3, "14 m"))),
      _circuit("Block lights", "lighting", load="240 W", length="19 m", rcd="30"),
      _circuit("Drying room heater", "space heating", load="2 kW", length="14 m", rcd="30")],
-    reference_method="D", length="38 m", may_lose="0.6", ground="15", device="63 A",
+    reference_method="D", length="38 m", maximum_drop="0.6", ground="15", device="63 A",
 )  # fmt: skip
 WINCH: Planted = (
     "machine", "Slipway winch", {
-        "power": "7.5 kW", "nameplate": "15.2 A", "start_times": "6.4", "device_type": "D",
+        "power": "7.5 kW", "nameplate": "15.2 A", "starting_current": "6.4", "device_type": "D",
         "cable": "armoured", "reference_method": "E", "length": "35 m",
         "area": "6",
     }, [],
@@ -64,9 +64,10 @@ WINCH: Planted = (
 # three-phase, on the workshop's roof; its breaker stands in a warm enclosure between neighbours
 ROOF: Planted = (
     "inverter", "Roof inverter", {
-        "power": "24 kW", "most": "36.2 A", "inside": "50 °C", "beside": "1", "length": "28 m",
-        "device_type": "C", "cable": "armoured 90", "reference_method": "E", "may_rise": "1",
-        "bus": "250 A", "main": "125 A", "place": "anywhere",
+        "power": "24 kW", "maximum_current": "36.2 A", "enclosure_temperature": "50 °C",
+        "adjacent_breakers": "1", "length": "28 m",
+        "device_type": "C", "cable": "armoured 90", "reference_method": "E", "maximum_rise": "1",
+        "bus_rating": "250 A", "main": "125 A", "connection_point": "anywhere",
     }, [],
 )  # fmt: skip
 COTTAGE: Planted = (
@@ -103,15 +104,15 @@ LANE: Planted = (
 )  # fmt: skip
 UNDER_SUPPLY: list[Planted] = [
     ("earthing", "Main earthing of the quay", {
-        "line": "95", "earthing": "TN-C-S", "seconds": "0.4",
+        "line_conductor": "95", "earthing": "TN-C-S", "clearing_time": "0.4",
     }, []),
     COTTAGE,
     LANE,
     ("distribution", "Quayside main", {
         "cable": "armoured 90", "reference_method": "D", "length": "60 m", "device_type": "gG",
-        "ground": "15", "diversity": "70", "may_lose": "0.7", "device": "125 A",
+        "ground": "15", "diversity": "70", "maximum_drop": "0.7", "device": "125 A",
     }, [("board", "Boatyard", {"rating": "250 A", "spaces": "36", "interrupting": "10 kA",
-                              "imbalance": "40"}, [
+                              "maximum_imbalance": "40"}, [
         WINCH,
         ROOF,
         _circuit("Workshop sockets", "sockets", load="20 A", length="18 m", rcd="30",

@@ -97,7 +97,7 @@ def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     return {
         "power": power,
         "current": "" if power else read.amperes,
-        "volts": f"{read.volts} V" if read.volts else "",
+        "voltage": f"{read.volts} V" if read.volts else "",
         "phases": read.phases,
     }
 

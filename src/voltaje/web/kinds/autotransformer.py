@@ -197,7 +197,7 @@ def _line(canvas: Canvas, side: str, ends: tuple[float, float], worked: Report) 
 
 def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """The volts of the question are those of the source."""
-    return {"fed": f"{read.volts} V" if read.volts else "", "load": read.power}
+    return {"source_voltage": f"{read.volts} V" if read.volts else "", "load": read.power}
 
 
 PRESENTATION = Presentation(
@@ -211,21 +211,21 @@ PRESENTATION = Presentation(
         Example(
             say("A 50 kVA unit as an autotransformer of 550 kVA"),
             {
-                "one": "2400 V",
-                "other": "240 V",
+                "winding": "2400 V",
+                "other_winding": "240 V",
                 "kva": "50 kVA",
-                "fed": "2640 V",
-                "wanted": "2400 V",
+                "source_voltage": "2640 V",
+                "required_voltage": "2400 V",
             },
         ),
         Example(
             say("240 V lowered to 208 V, its series winding shorted"),
             {
-                "one": "240 V",
-                "other": "32 V",
+                "winding": "240 V",
+                "other_winding": "32 V",
                 "kva": "1.5 kVA",
-                "fed": "240 V",
-                "wanted": "208 V",
+                "source_voltage": "240 V",
+                "required_voltage": "208 V",
                 "load": "8 kVA",
                 "fault": "series shorted",
             },
@@ -233,11 +233,11 @@ PRESENTATION = Presentation(
         Example(
             say("One winding with taps, the tap for 208 V"),
             {
-                "how": "tapped",
-                "points": "0, 120, 240",
+                "construction": "tapped",
+                "taps": "0, 120, 240",
                 "source_on": "0, 240",
-                "fed": "240 V",
-                "wanted": "208 V",
+                "source_voltage": "240 V",
+                "required_voltage": "208 V",
                 "load": "5 kVA",
             },
         ),

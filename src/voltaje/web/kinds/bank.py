@@ -77,7 +77,7 @@ def _side(canvas: Canvas, how: str, top: float, count: int, turned: str, up: boo
                 if is_turned
                 else say("Unit {number}: turn its secondary coil round", number=k + 1)
             )
-            sets = "turned=none" if is_turned else f"turned={k + 1}"
+            sets = "reversed_secondary=none" if is_turned else f"reversed_secondary={k + 1}"
             canvas.step(x - 14, top - 2, 28, LENGTH + 4, "coilstep", sets, says)
     for d in _joints(how, inner, edge, count, 1 if up else -1):
         canvas.line(d, "jumper")
@@ -106,7 +106,7 @@ def _joints(how: str, inner: float, edge: float, count: int, way: int) -> list[s
 
 def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """Size and volts of the question."""
-    return {"kva": read.apparent, "wanted": f"{read.volts} V" if read.volts else ""}
+    return {"kva": read.apparent, "required_voltage": f"{read.volts} V" if read.volts else ""}
 
 
 PRESENTATION = Presentation(
@@ -124,7 +124,7 @@ PRESENTATION = Presentation(
                 "secondary": "120 V",
                 "kva": "25 kVA",
                 "supply": "480 V",
-                "wanted": "208 V",
+                "required_voltage": "208 V",
                 "load": "60 kVA",
             },
         ),
@@ -135,7 +135,7 @@ PRESENTATION = Presentation(
                 "secondary": "120 V",
                 "kva": "15 kVA",
                 "supply": "480 V",
-                "wanted": "117 V",
+                "required_voltage": "117 V",
                 "tap_side": "primary",
             },
         ),
@@ -146,9 +146,9 @@ PRESENTATION = Presentation(
                 "secondary": "240 V",
                 "kva": "15 kVA",
                 "supply": "480 V",
-                "wanted": "240 V",
+                "required_voltage": "240 V",
                 "impedance": "3",
-                "turned": "2",
+                "reversed_secondary": "2",
             },
         ),
         Example(
@@ -159,7 +159,7 @@ PRESENTATION = Presentation(
                 "secondary": "240 V",
                 "kva": "15 kVA",
                 "supply": "480 V",
-                "wanted": "240 V",
+                "required_voltage": "240 V",
                 "load": "24 kVA",
             },
         ),

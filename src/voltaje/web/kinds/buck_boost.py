@@ -109,8 +109,12 @@ def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """The load of the question, and its volts as those wanted, or those there and those wanted."""
     found = {"load": read.power or read.horsepower or read.amperes}
     if read.to_volts and read.volts:
-        return {**found, "measured": f"{read.volts} V", "wanted": f"{read.to_volts} V"}
-    return {**found, "wanted": f"{read.volts} V" if read.volts else ""}
+        return {
+            **found,
+            "measured_voltage": f"{read.volts} V",
+            "required_voltage": f"{read.to_volts} V",
+        }
+    return {**found, "required_voltage": f"{read.volts} V" if read.volts else ""}
 
 
 PRESENTATION = Presentation(

@@ -118,7 +118,7 @@ def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     return {
         "segments.s1.nameplate": read.power or read.amperes or read.horsepower,
         "segments.s1.length": read.length,
-        "limit": read.percent,
+        "maximum_drop": read.percent,
     }
 
 

@@ -161,7 +161,7 @@ EXAMPLES = (
                 {"id": "a2", "name": "Well pump", "nameplate": "1/2 hp"},
                 {"id": "a3", "name": "Hot tub", "nameplate": "6 kW", "counts_as": "spa"},
             ),
-            "never_together": "yes",
+            "noncoincident_climate": "yes",
         },
     ),
 )

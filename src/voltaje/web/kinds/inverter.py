@@ -33,7 +33,7 @@ def draw(worked: Report, below: object = ()) -> Canvas:
 
 def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """Power or amperes of the question."""
-    return {"power": read.power} if read.power else {"most": read.amperes}
+    return {"power": read.power} if read.power else {"maximum_current": read.amperes}
 
 
 PRESENTATION = Presentation(

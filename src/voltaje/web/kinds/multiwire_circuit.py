@@ -85,7 +85,7 @@ def _ladder(worked: Report) -> Canvas:
                 50,
                 28,
                 "tapstep",
-                f"{wire.lower()}={after}",
+                f"phase_{wire.lower()}={after}",
                 say(
                     "Circuit {wire} stands on {leg}: move it to {after}",
                     wire=wire,
@@ -155,7 +155,7 @@ def _piece(
             16,
             18,
             "contact open",
-            f"open={', '.join(left)}",
+            f"opened_at={', '.join(left)}",
             say("Close {piece}", piece=point.label),
         )
         canvas.text(middle, y - 12, say("open"), "b fail", "middle")
@@ -166,7 +166,7 @@ def _piece(
         10,
         12,
         "contact",
-        f"open={', '.join([*opened, point.name])}",
+        f"opened_at={', '.join([*opened, point.name])}",
         say("Open {piece}", piece=point.label),
     )
     if way and most:

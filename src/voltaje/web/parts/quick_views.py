@@ -129,7 +129,8 @@ def quick(request: HttpRequest, name: str) -> HttpResponse:
         return redirect(f"{address}?{query}" if query else address, permanent=True)
     chosen = _settings(name, request.GET)
     model, book = _model(of, chosen), edition(chosen["code"])
-    document = read_form(request.GET.dict(), model)
+    asked = {of.path_of_today(path): text for path, text in request.GET.dict().items()}
+    document = read_form(asked, model)
     context = {
         "kind": of,
         "chosen": chosen,

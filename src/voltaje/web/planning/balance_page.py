@@ -246,7 +246,7 @@ def states(
             wanted.setdefault(load.key, {})["line"] = lines[load.key]
     for key, schedule in after.items():
         for device, name in _moved(spread.boards[key], schedule, job, by_id):
-            wanted.setdefault(device, {})["space"] = name
+            wanted.setdefault(device, {})["position"] = name
     return wanted
 
 

@@ -210,7 +210,7 @@ def work_order(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
 def _limit(job: Job, part: Part) -> float:
     """How far the lines may differ, percent: a board's own limit, else the usual one."""
     entries = work_job(job)[str(part.pk)].entries
-    return float(getattr(entries, "imbalance", IMBALANCE))
+    return float(getattr(entries, "maximum_imbalance", IMBALANCE))
 
 
 def _apply(request: HttpRequest, job: Job, part: Part) -> HttpResponse:

@@ -19,7 +19,7 @@ WATTS_PER_HP = 746.0  # physics: what the trade takes for a horsepower
 # common practice: volts of motor nameplates, and the nominal volts of the supply they belong to
 NOMINAL = {115.0: 120.0, 230.0: 240.0, 460.0: 480.0, 575.0: 600.0}
 GIVEN = say("Give two of the three: power, amperes and volts. The third is solved.")
-Unknown = Literal["power", "current", "volts", "power_factor"]
+Unknown = Literal["power", "current", "voltage", "power_factor"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -56,7 +56,7 @@ def calculate(entries: AmperesEntries, context: Context) -> AmperesOutcome:
     known: dict[Unknown, object] = {
         "power": entries.power,
         "current": entries.current,
-        "volts": entries.volts,
+        "voltage": entries.voltage,
     }
     missing = [name for name, value in known.items() if value is None]
     if len(missing) > 1:
@@ -102,7 +102,7 @@ def _outcome(
 
 def _power(entries: AmperesEntries) -> AmperesOutcome:
     factor = entries.power_factor if entries.power_factor is not None else 1.0
-    amperes, volts = entries.current or 0.0, entries.volts or 0.0
+    amperes, volts = entries.current or 0.0, entries.voltage or 0.0
     va = root_of(entries) * volts * amperes
     return _outcome(entries, "power", 0.0, False, va, va * factor, amperes, volts, factor)
 
@@ -133,8 +133,8 @@ def _solved(
     )
     va = given / factor if active else given
     watts = given if active else va * factor
-    amperes, volts = entries.current or 0.0, entries.volts or 0.0
-    if unknown == "volts":
+    amperes, volts = entries.current or 0.0, entries.voltage or 0.0
+    if unknown == "voltage":
         if va <= 0:
             raise WrongEntryError("power", say("Volts cannot be found from no power: give some."))
         volts = va / (root * amperes)
@@ -165,7 +165,7 @@ def _by_table(
 
 def _factor(entries: AmperesEntries, given: float, active: bool) -> AmperesOutcome:
     """The power factor, where power, amperes and volts are all given."""
-    amperes, volts = entries.current or 0.0, entries.volts or 0.0
+    amperes, volts = entries.current or 0.0, entries.voltage or 0.0
     if entries.power_factor is not None:
         raise WrongEntryError(
             "power_factor",

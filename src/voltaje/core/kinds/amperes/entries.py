@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, ClassVar, Literal
 
 from voltaje.core import quantities
 from voltaje.core.entries import BigNameplate, Entries, Percent, PowerFactor, Reads, entry
@@ -14,6 +15,7 @@ Volts = Annotated[float, Reads(quantities.VOLTAGE, 1.0, 765_000.0)]
 class AmperesEntries(Entries):
     """Power, amperes and volts, one of them empty; or all three, for the power factor."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {"volts": "voltage"}
     phases: Literal["1", "3"] = entry(
         "1", "Phases", group="known", choices={"1": "single-phase", "3": "three-phase"}
     )
@@ -27,7 +29,9 @@ class AmperesEntries(Entries):
     current: Amperes | None = entry(
         None, "Full-load current", group="known", example="24 A", help="empty: solved"
     )
-    volts: Volts | None = entry(None, "Volts", group="known", example="240 V", help="empty: solved")
+    voltage: Volts | None = entry(
+        None, "Volts", group="known", example="240 V", help="empty: solved"
+    )
     power_factor: PowerFactor | None = entry(
         None, "Power factor", group="known", example="0.85", help="empty: 1, or solved"
     )

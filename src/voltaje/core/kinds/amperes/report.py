@@ -8,7 +8,7 @@ from voltaje.core.kinds.amperes.entries import AmperesEntries
 from voltaje.core.report import Findings, Report, Result, Worksheet, figure, say
 from voltaje.core.rules.context import Context
 
-MAIN = {"current": "amperes", "power": "kva"}
+MAIN = {"current": "amperes", "power": "kva", "voltage": "volts"}
 EVERY = ("amperes", "volts", "kva", "kw", "horsepower")
 
 
@@ -29,7 +29,7 @@ def report(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) -
     }
     headline = {
         "current": f"{figure(amperes, 2)} A",
-        "volts": f"{figure(outcome.volts, 1)} V",
+        "voltage": f"{figure(outcome.volts, 1)} V",
         "power": f"{figure(outcome.va / 1000, 2)} kVA",
         "power_factor": str(say("power factor {factor}", factor=figure(outcome.power_factor, 3))),
     }[outcome.unknown]
@@ -74,7 +74,7 @@ def _solved(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) 
     volts, amperes, va = (figure(x) for x in (outcome.volts, outcome.formula, outcome.va))
     if outcome.unknown == "power":
         words, shown = say("Apparent power"), f"{root}{volts} V × {amperes} A ÷ 1,000"
-        value, paths = outcome.va / 1000, ("current", "volts")
+        value, paths = outcome.va / 1000, ("current", "voltage")
         worksheet.result("kva", words, value, "kVA", shown, entries=paths, flow="power")
         return worksheet
     if plate is not None and plate.horsepower is not None:
@@ -85,21 +85,21 @@ def _solved(outcome: AmperesOutcome, entries: AmperesEntries, context: Context) 
     if outcome.unknown == "power_factor":
         words = say("Power factor")
         shown = f"{given} W ÷ ({root}{volts} V × {amperes} A)"
-        factor, every = outcome.given / outcome.va, ("power", "current", "volts")
+        factor, every = outcome.given / outcome.va, ("power", "current", "voltage")
         worksheet.result("power_factor", words, factor, "", shown, entries=every, flow="factor")
         return worksheet
     if outcome.active and outcome.power_factor < 1:
         words, shown = say("Apparent power"), f"{given} W ÷ {figure(outcome.power_factor)}"
         paths = ("power", "power_factor")
         worksheet.step("va", words, outcome.va, "VA", shown, entries=paths, flow="power")
-    if outcome.unknown == "volts":
+    if outcome.unknown == "voltage":
         words, shown = say("Volts"), f"{va} VA ÷ ({root}{amperes} A)"
         paths = ("power", "current")
         worksheet.result("volts", words, outcome.volts, "V", shown, entries=paths, flow="volts")
         return worksheet
     words = say("Amperes by the formula")
     shown = f"{va} VA ÷ ({root}{volts} V)" if three else f"{va} VA ÷ {volts} V"
-    paths = ("power", "volts")
+    paths = ("power", "voltage")
     worksheet.result("amperes", words, outcome.formula, "A", shown, entries=paths, flow="current")
     if outcome.table is not None:
         note = say(
@@ -133,4 +133,4 @@ def _no_table(
             hp=entries.power.horsepower if entries.power else 0.0,
             volts=outcome.volts,
         )
-        findings.check("no_table", words, rules=rule, entries="volts")
+        findings.check("no_table", words, rules=rule, entries="voltage")

@@ -77,9 +77,9 @@ class AutotransformerOutcome(Outcome):
 def calculate(entries: AutotransformerEntries, context: Context) -> AutotransformerOutcome:
     """Raises :class:`WrongEntryError` at what is missing."""
     ask_needed(entries)
-    if entries.how == "tapped":
+    if entries.construction == "tapped":
         tapped = _tapped(entries)
-        volts, source = (entries.fed or 0.0, tapped.out), tapped.source
+        volts, source = (entries.source_voltage or 0.0, tapped.out), tapped.source
         device = None if source is None else _device(source, source, volts, context)
         return AutotransformerOutcome(
             amperes=tapped.source,
@@ -87,16 +87,16 @@ def calculate(entries: AutotransformerEntries, context: Context) -> Autotransfor
             tapped=tapped,
             device=device,
         )
-    unit = TwoWindingUnit(entries.one or 1.0, entries.other or 1.0, entries.kva or 1.0)
+    unit = TwoWindingUnit(entries.winding or 1.0, entries.other_winding or 1.0, entries.kva or 1.0)
     found = [_way(stacked, entries) for stacked in ways(unit)]
-    if entries.wanted is not None:
+    if entries.required_voltage is not None:
         found.sort(key=lambda way: (not way.fits, abs(way.error or 0.0)))
     else:
         found.sort(key=lambda way: (not way.fits, abs(way.flux - 100)))
     chosen = found[0] if found and found[0].fits else None
     device, sick = None, None
     if chosen is not None:
-        fed = entries.fed or 1.0
+        fed = entries.source_voltage or 1.0
         full = chosen.delivers / (fed * _root(entries))
         device = _device(full, chosen.source, (fed, chosen.out), context)
         if entries.fault != "none":
@@ -113,9 +113,9 @@ def calculate(entries: AutotransformerEntries, context: Context) -> Autotransfor
 
 def _faulted(way: Hookup, device: InputDevice | None, entries: AutotransformerEntries) -> Faulted:
     """One unit of the bank with its share of the load."""
-    fed = at_unit(entries, entries.fed or 1.0)
+    fed = at_unit(entries, entries.source_voltage or 1.0)
     va = (way.delivers if entries.load is None else entries.load) / _root(entries)
-    va *= fed / (entries.fed or 1.0)
+    va *= fed / (entries.source_voltage or 1.0)
     percent = impedance(entries.impedance)
     return faulted(entries.fault, way.stacked, fed, va, percent, device)
 
@@ -142,7 +142,7 @@ def _root(entries: AutotransformerEntries) -> float:
 
 
 def _way(stacked: Stacked, entries: AutotransformerEntries) -> Hookup:
-    fed, root = entries.fed or 1.0, _root(entries)
+    fed, root = entries.source_voltage or 1.0, _root(entries)
     out = stacked.out(fed)
     # what the series winding may carry, at the volts of the side that it stands in
     most = stacked.series_amperes * root * (out if stacked.in_load_side else fed)
@@ -151,7 +151,7 @@ def _way(stacked: Stacked, entries: AutotransformerEntries) -> Hookup:
     return Hookup(
         stacked,
         out,
-        None if entries.wanted is None else 100 * (out / entries.wanted - 1),
+        None if entries.required_voltage is None else 100 * (out / entries.required_voltage - 1),
         100 * stacked.over(at_unit(entries, fed)),
         most,
         source,
@@ -185,27 +185,27 @@ def _numbers(text: str, path: str, least: int, most: int) -> tuple[float, ...]:
 
 
 def _tapped(entries: AutotransformerEntries) -> Tapped:
-    points = tuple(sorted(set(_numbers(entries.points, "points", 2, MOST_POINTS))))
+    points = tuple(sorted(set(_numbers(entries.taps, "taps", 2, MOST_POINTS))))
     if len(points) < 2:
-        raise WrongEntryError("points", say("A winding has two ends: give two points at least."))
-    fed = entries.fed or 1.0
+        raise WrongEntryError("taps", say("A winding has two ends: give two points at least."))
+    fed = entries.source_voltage or 1.0
     source_on = _pair(entries.source_on, "source_on", points)
     each = at_unit(entries, fed) / abs(source_on[1] - source_on[0])
     found = None
     if entries.load_on.strip():
         load_on = _pair(entries.load_on, "load_on", points)
-    elif entries.wanted is None:
+    elif entries.required_voltage is None:
         words = say("Give the points of the load, or the volts wanted to find them.")
         raise WrongEntryError("load_on", words)
     else:  # from the source's lower point up: how many turns give the volts wanted
         low = min(source_on)
-        found = low + at_unit(entries, entries.wanted) / each
+        found = low + at_unit(entries, entries.required_voltage) / each
         if not fits(found, points[-1]):
             words = say(
                 "The whole winding gives {most} V from there: fewer are wanted.",
                 most=(points[-1] - low) * each * (fed / at_unit(entries, fed)),
             )
-            raise WrongEntryError("wanted", words)
+            raise WrongEntryError("required_voltage", words)
         load_on = (low, found)
         points = tuple(sorted({*points, found}))
     out = each * abs(load_on[1] - load_on[0]) * (fed / at_unit(entries, fed))

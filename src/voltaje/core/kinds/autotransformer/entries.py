@@ -3,7 +3,8 @@ with taps."""
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, ClassVar, Literal
 
 from voltaje.core import quantities
 from voltaje.core.entries import Entries, Name, Reads, entry
@@ -22,13 +23,21 @@ FAULT_LABELS = {
     "load earthed": "load’s line to earth",
     "source earthed": "source’s line to earth",
 }
-STACKED, TAPPED = ("how", ("stacked",)), ("how", ("tapped",))
+STACKED, TAPPED = ("construction", ("stacked",)), ("construction", ("tapped",))
 
 
 class AutotransformerEntries(Entries):
     """The windings, the volts there and wanted, the load, a fault to be tried."""
 
-    how: Literal["stacked", "tapped"] = entry(
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        "how": "construction",
+        "one": "winding",
+        "other": "other_winding",
+        "points": "taps",
+        "fed": "source_voltage",
+        "wanted": "required_voltage",
+    }
+    construction: Literal["stacked", "tapped"] = entry(
         "stacked",
         "It is",
         group="windings",
@@ -37,7 +46,7 @@ class AutotransformerEntries(Entries):
             "tapped": "one winding with taps",
         },
     )
-    one: Volts | None = entry(
+    winding: Volts | None = entry(
         None,
         "One winding",
         group="windings",
@@ -46,7 +55,7 @@ class AutotransformerEntries(Entries):
         example="2400 V",
         needed=True,
     )
-    other: Volts | None = entry(
+    other_winding: Volts | None = entry(
         None,
         "The other winding",
         group="windings",
@@ -74,7 +83,7 @@ class AutotransformerEntries(Entries):
             "open delta": "two in open delta",
         },
     )
-    points: Name = entry(
+    taps: Name = entry(
         "0, 50, 100",
         "Its ends and taps",
         group="windings",
@@ -94,7 +103,7 @@ class AutotransformerEntries(Entries):
     load_on: Name = entry(
         "", "Load on", group="windings", when=TAPPED, help="two; empty: found", example="0, 208"
     )
-    fed: Volts | None = entry(
+    source_voltage: Volts | None = entry(
         None,
         "Volts of the source",
         group="lines",
@@ -102,7 +111,7 @@ class AutotransformerEntries(Entries):
         example="2640 V",
         needed=True,
     )
-    wanted: Volts | None = entry(
+    required_voltage: Volts | None = entry(
         None, "Volts wanted", group="lines", help="line to line", example="2400 V"
     )
     load: Kva | None = entry(None, "Load", group="lines", example="500 kVA")

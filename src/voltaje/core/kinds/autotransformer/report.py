@@ -50,7 +50,7 @@ def report(
 ) -> Report:
     """The sheet of an autotransformer."""
     edition, findings = context.edition, Findings()
-    results: dict[str, Result] = {"fed": Result(entries.fed or 0.0, "V", say("Source"))}
+    results: dict[str, Result] = {"fed": Result(entries.source_voltage or 0.0, "V", say("Source"))}
     sections: list[Section] = []
     headline = say("no way fits")
     if outcome.tapped is not None:
@@ -71,7 +71,7 @@ def report(
             "none",
             say("In every way its windings would stand above their volts."),
             mend=say("Take a unit of more volts."),
-            entries="fed",
+            entries="source_voltage",
         )
     if entries.phases != "1":
         sections.append(_both(outcome, entries))
@@ -136,7 +136,7 @@ def _both(outcome: AutotransformerOutcome, entries: AutotransformerEntries) -> S
     worksheet, way, tapped = Worksheet(), outcome.chosen, outcome.tapped
     out = way.out if way else tapped.out if tapped else 0.0
     by = " ÷ 1.732" if entries.phases == "wye" else ""
-    rows = ((say("Source"), entries.fed or 0.0), (say("Load"), out))
+    rows = ((say("Source"), entries.source_voltage or 0.0), (say("Load"), out))
     for name, volts in rows:
         shown = f"{figure(volts, 1)} V{by}"
         words = say("{side}: {volts} V line to line, each unit", side=name, volts=figure(volts, 1))
@@ -240,22 +240,29 @@ def _chosen(
     sum_ = f"({figure(stacked.common)} {sign} {figure(stacked.series)})"
     up = f"{sum_} ÷ {figure(stacked.common)}"
     down = f"{figure(stacked.common)} ÷ {sum_}"
-    shown = f"{figure(entries.fed)} V × "
+    shown = f"{figure(entries.source_voltage)} V × "
     shown += up if (stacked.way == "up") == stacked.aiding else down
-    worksheet.result("output", say("Output"), way.out, "V", shown, entries=("fed", "wanted"))
+    worksheet.result(
+        "output", say("Output"), way.out, "V", shown, entries=("source_voltage", "required_voltage")
+    )
     if way.error is not None:
-        shown = f"{figure(way.out, 1)} ÷ {figure(entries.wanted)} − 1"
+        shown = f"{figure(way.out, 1)} ÷ {figure(entries.required_voltage)} − 1"
         worksheet.step(
-            "error", say("Off the volts wanted"), way.error, "%", shown, entries="wanted"
+            "error", say("Off the volts wanted"), way.error, "%", shown, entries="required_voltage"
         )
     words = say("Its windings, of their rated volts")
-    worksheet.step("flux", words, way.flux, "%", "", practice().rule("overflux"), entries="fed")
+    worksheet.step(
+        "flux", words, way.flux, "%", "", practice().rule("overflux"), entries="source_voltage"
+    )
     words = say("The series winding carries, at most")
     shown = f"{figure(stacked.unit.va)} VA ÷ {figure(stacked.series)} V"
     worksheet.step("series_rated", words, stacked.series_amperes, "A", shown, entries="kva")
     made = outcome.units * stacked.unit.va / 1000
     worksheet.note("made_of", say("Made of, as two windings"), made, "kVA", entries="kva")
-    high, low = max(way.out, entries.fed or 0.0), min(way.out, entries.fed or 0.0)
+    high, low = (
+        max(way.out, entries.source_voltage or 0.0),
+        min(way.out, entries.source_voltage or 0.0),
+    )
     note = None
     if outcome.units != 2 and high > low:
         note = say(
@@ -286,7 +293,7 @@ def _ways(outcome: AutotransformerOutcome, entries: AutotransformerEntries) -> S
         shown = say(
             "delivers {kva} kVA at {fed} V in",
             kva=figure(way.delivers / 1000),
-            fed=entries.fed,
+            fed=entries.source_voltage,
         )
         worksheet.step(
             f"way_{index}", _named(way), way.out, "V", shown, note=_verdict(way), kind=kind
@@ -307,15 +314,19 @@ def _verdict(way: Hookup) -> Text:
 def _tapped(found: Tapped, entries: AutotransformerEntries) -> Section:
     worksheet = Worksheet("windings")
     one, other = sorted(found.source_on)
-    shown = f"{figure(entries.fed)} V ÷ ({figure(other)} − {figure(one)})"
-    worksheet.step("each", say("Each turn"), found.each, "V", shown, entries=("source_on", "fed"))
+    shown = f"{figure(entries.source_voltage)} V ÷ ({figure(other)} − {figure(one)})"
+    worksheet.step(
+        "each", say("Each turn"), found.each, "V", shown, entries=("source_on", "source_voltage")
+    )
     if found.found is not None:
-        shown = f"{figure(one)} + {figure(entries.wanted)} V ÷ {figure(found.each, 4)} V"
+        shown = f"{figure(one)} + {figure(entries.required_voltage)} V ÷ {figure(found.each, 4)} V"
         words = say("The tap for the volts wanted, in turns")
-        worksheet.result("tap", words, found.found, "", shown, entries="wanted")
+        worksheet.result("tap", words, found.found, "", shown, entries="required_voltage")
     one, other = sorted(found.load_on)
     shown = f"({figure(other)} − {figure(one)}) × {figure(found.each, 4)} V"
-    worksheet.result("output", say("Output"), found.out, "V", shown, entries=("load_on", "wanted"))
+    worksheet.result(
+        "output", say("Output"), found.out, "V", shown, entries=("load_on", "required_voltage")
+    )
     low = found.points[0]
     for point in found.points[1:]:
         words = say("From {low} to {point}", low=low, point=point)

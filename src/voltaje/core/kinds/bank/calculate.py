@@ -92,8 +92,8 @@ def calculate(entries: BankEntries, context: Context) -> BankOutcome:
     chosen = next((row for row in rows if not row.fault), None)
     if chosen is None:
         return BankOutcome(rows=rows, chosen=None, currents=None, corner=None, joints=())
-    if entries.turned == "3" and entries.count == "2":
-        raise WrongEntryError("turned", say("There is no unit 3: choose one of two."))
+    if entries.reversed_secondary == "3" and entries.count == "2":
+        raise WrongEntryError("reversed_secondary", say("There is no unit 3: choose one of two."))
     currents = _currents(chosen, entries)
     corner, joints = _corner(chosen, entries)
     return BankOutcome(
@@ -146,7 +146,7 @@ def _rows(entries: BankEntries) -> tuple[BankOption, ...]:
 
 def _row(high: Side, low: Side, tap: float, entries: BankEntries, most: float) -> BankOption:
     primary, secondary = entries.primary or 1.0, entries.secondary or 1.0
-    supply, wanted = entries.supply or 1.0, entries.wanted or 1.0
+    supply, wanted = entries.supply or 1.0, entries.required_voltage or 1.0
     turns = 1 + tap / 100
     rated = primary * turns if entries.tap_side == "primary" else primary
     behind = secondary * turns if entries.tap_side == "secondary" else secondary
@@ -195,7 +195,7 @@ def _corner(row: BankOption, entries: BankEntries) -> tuple[Corner, tuple[Joint,
     ]
     feed = phases_of(entries.supply or 1.0, HIGH, EARTH)
     star = [Conductor("star", "N", EARTH)] if row.high == "star" else []
-    turned = [f"x{entries.turned}"] if entries.turned != "none" else []
+    turned = [f"x{entries.reversed_secondary}"] if entries.reversed_secondary != "none" else []
 
     def with_joints(joints: tuple[Joint, ...]) -> Network:
         return reversed_coils(joined(cores, (*high, *joints), feed, (), star), turned)

@@ -3,7 +3,8 @@ wanted."""
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, ClassVar, Literal
 
 from voltaje.core import quantities
 from voltaje.core.entries import Entries, Name, Reads, entry
@@ -18,6 +19,10 @@ TURNED = {"none": "none", "1": "of unit 1", "2": "of unit 2", "3": "of unit 3"}
 class BankEntries(Entries):
     """Two or three alike single-phase units, and what is asked of them."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        "wanted": "required_voltage",
+        "turned": "reversed_secondary",
+    }
     count: Literal["3", "2"] = entry(
         "3",
         "Units",
@@ -51,14 +56,14 @@ class BankEntries(Entries):
     supply: Winding | None = entry(
         None, "Supply", group="lines", help="volts line to line", example="480 V", needed=True
     )
-    wanted: Winding | None = entry(
+    required_voltage: Winding | None = entry(
         None, "Wanted", group="lines", help="volts line to line", example="208 V", needed=True
     )
     tolerance: Tolerance = entry(3.0, "It may be off, ± %", group="lines")
     load: Kva | None = entry(
         None, "Load", group="lines", help="three-phase, balanced", example="60 kVA"
     )
-    turned: Literal["none", "1", "2", "3"] = entry(
+    reversed_secondary: Literal["none", "1", "2", "3"] = entry(
         "none", "Secondary coil turned round", group="lines", choices=TURNED
     )
 

@@ -40,17 +40,17 @@ def report(outcome: BankOutcome, entries: BankEntries, context: Context) -> Repo
     """The sheet of a bank."""
     findings, chosen = Findings(), outcome.chosen
     sections = [_elimination(outcome, entries)]
-    results = {"wanted": Result(entries.wanted or 0.0, "V", say("Wanted"))}
+    results = {"wanted": Result(entries.required_voltage or 0.0, "V", say("Wanted"))}
     if chosen is None or outcome.currents is None or outcome.corner is None:
         findings.fail(
             "none",
             say(
                 "No connection and no tap gives {volts} V within ± {percent} %.",
-                volts=entries.wanted,
+                volts=entries.required_voltage,
                 percent=entries.tolerance,
             ),
             mend=say("Allow more, or take units of other windings."),
-            entries="wanted",
+            entries="required_voltage",
         )
         headline = say("no connection fits")
     else:
@@ -101,7 +101,7 @@ def _results(
         "connection": Result(str(_named(row)), "", say("Connection")),
         "high": Result(row.high, "", say("High side")),
         "low": Result(row.low, "", say("Low side")),
-        "turned": Result(entries.turned, "", say("Turned round")),
+        "turned": Result(entries.reversed_secondary, "", say("Turned round")),
         "supply": Result(entries.supply or 0.0, "V", say("Supply")),
         "bank_kva": Result(currents.kva / 1000, "kVA", say("The bank carries")),
         "line_in": Result(currents.line_in, "A", say("Lines of the supply")),
@@ -125,12 +125,12 @@ def _elimination(outcome: BankOutcome, entries: BankEntries) -> Section:
             words = say("The supply is above the coil’s volts: star there, or the coil burns")
         shown = f"{figure(supply)} V : {figure(primary)} V"
         worksheet.step("high_side", words, shown=shown, entries=("supply", "primary"))
-        wanted, secondary = entries.wanted or 0.0, entries.secondary or 0.0
+        wanted, secondary = entries.required_voltage or 0.0, entries.secondary or 0.0
         words = say("The volts wanted are near the coil’s: delta suggests itself")
         if abs(wanted / secondary - sqrt(3)) < abs(wanted / secondary - 1):
             words = say("The volts wanted are near 1.732 times the coil’s: star suggests itself")
         shown = f"{figure(wanted)} V : {figure(secondary)} V"
-        worksheet.step("low_side", words, shown=shown, entries=("wanted", "secondary"))
+        worksheet.step("low_side", words, shown=shown, entries=("required_voltage", "secondary"))
     if entries.tap_side != "none":
         words = say("More turns on the primary lower the secondary’s volts")
         if entries.tap_side == "secondary":
@@ -159,7 +159,7 @@ def _chosen(row: BankOption, entries: BankEntries) -> Section:
     worksheet.step("coil", words, row.coil, "V", shown, flow="low")
     shown = f"{figure(row.coil, 1)} × 1.732" if row.low == "star" else ""
     worksheet.result("output", say("Line to line"), row.out, "V", shown, flow="low")
-    shown = f"{figure(row.out, 1)} ÷ {figure(entries.wanted)} − 1"
+    shown = f"{figure(row.out, 1)} ÷ {figure(entries.required_voltage)} − 1"
     worksheet.step("error", say("Off the volts wanted"), row.error, "%", shown, entries="tolerance")
     return worksheet.section("chosen", _named(row))
 
@@ -202,7 +202,7 @@ def _corner(found: Corner, row: BankOption, entries: BankEntries, findings: Find
                 "turned",
                 say("One coil stands the other way round: the lines are uneven."),
                 mend=say("Turn it round: change over its two ends."),
-                entries="turned",
+                entries="reversed_secondary",
             )
         return worksheet.section("corner", say("What a meter reads"))
     worksheet.result("corner", say("Across the last corner, open"), found.open_volts, "V")
@@ -217,7 +217,7 @@ def _corner(found: Corner, row: BankOption, entries: BankEntries, findings: Find
                 volts=figure(found.open_volts, 0),
             ),
             mend=say("Turn the coil round; give the impedance to see that current."),
-            entries="turned",
+            entries="reversed_secondary",
         )
     else:
         findings.fail(
@@ -230,7 +230,7 @@ def _corner(found: Corner, row: BankOption, entries: BankEntries, findings: Find
                 times=figure(found.closed_amperes * row.coil_rated / (entries.kva or 1.0), 0),
             ),
             mend=say("Turn the coil round: change over its two ends."),
-            entries="turned",
+            entries="reversed_secondary",
         )
     return worksheet.section("corner", say("Before the last corner is closed"))
 

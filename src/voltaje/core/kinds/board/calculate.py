@@ -131,23 +131,28 @@ def _devices(entries: BoardEntries, context: Context) -> tuple[PanelLayout, tupl
     """The board's places, and what stands or is kept in them: the main, circuits, spares."""
     lines = context.supply.system.lines
     own = []
-    if entries.main_at:
+    if entries.main_position:
         rating = entries.main or 0.0
         own.append(
             Device(
-                "main", str(say("Main")), len(lines), entries.main_at, rating=rating, what="main"
+                "main",
+                str(say("Main")),
+                len(lines),
+                entries.main_position,
+                rating=rating,
+                what="main",
             )
         )
     kept = [
         Device(
-            f"kept.{row.id or index}",
+            f"reserved_positions.{row.id or index}",
             row.name or str(KEPT_NAMES[row.what]),
             min(int(row.poles), len(lines)),
-            row.space,
+            row.position,
             rating=row.device or 0.0,
             what=row.what,
         )
-        for index, row in enumerate(entries.kept)
+        for index, row in enumerate(entries.reserved_positions)
     ]
     # from below they come in the tree's order from its foot up
     devices = (*own, *reversed(context.below.devices), *kept)

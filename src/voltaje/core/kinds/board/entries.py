@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, ClassVar, Literal
 
 from voltaje.core import quantities
 from voltaje.core.electrical.panel_layout import NUMBERINGS
@@ -19,13 +20,14 @@ IMBALANCE = 20.0
 class KeptPlace(Row):
     """A spare device, or a place that is kept free."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {"space": "position"}
     COMPLETE = True
 
     name: Name = entry("", "Name", example="Spare")
     what: Literal["spare", "space"] = entry(
         "spare", "What", choices={"spare": "spare device", "space": "space kept free"}
     )
-    space: PlaceText = entry("", "Place", help="empty: proposed", example="40")
+    position: PlaceText = entry("", "Place", help="empty: proposed", example="40")
     poles: Literal["1", "2", "3"] = entry(
         "1", "Poles", choices={"1": "1 pole", "2": "2 poles", "3": "3 poles"}
     )
@@ -35,6 +37,11 @@ class KeptPlace(Row):
 class BoardEntries(Entries):
     """What is read off the board's own nameplate."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        "main_at": "main_position",
+        "kept": "reserved_positions",
+        "imbalance": "maximum_imbalance",
+    }
     rating: Current | None = entry(
         None, "Bus rating", group="board", help="nameplate", example="225 A"
     )
@@ -51,7 +58,7 @@ class BoardEntries(Entries):
     interrupting: Interrupting | None = entry(
         None, "Interrupting rating", group="board", help="of its devices", example="10 kA"
     )
-    imbalance: ImbalancePercent = entry(
+    maximum_imbalance: ImbalancePercent = entry(
         IMBALANCE, "Lines may differ by, %", group="board", help="from their mean"
     )
     numbering: Literal["usual", "odd-even", "down", "column", "ways"] = entry(
@@ -60,13 +67,13 @@ class BoardEntries(Entries):
         group="places",
         choices={"usual": "as usual here", **{k: v.template for k, v in NUMBERINGS.items()}},
     )
-    main_at: PlaceText = entry(
+    main_position: PlaceText = entry(
         "",
         "Main stands in places",
         help="its first; empty: ahead of them",
         group="places",
         example="1",
     )
-    kept: tuple[KeptPlace, ...] = entry(
+    reserved_positions: tuple[KeptPlace, ...] = entry(
         (), "Spares and spaces", group="places", add="Add a spare or a space"
     )

@@ -201,7 +201,7 @@ def _places(schedule: Schedule, findings: Findings) -> None:
 
 
 def _imbalance(outcome: BoardOutcome, entries: BoardEntries, findings: Findings) -> None:
-    if outcome.percent <= entries.imbalance or len(outcome.va) < 2:
+    if outcome.percent <= entries.maximum_imbalance or len(outcome.va) < 2:
         return
     shown = figure(outcome.percent, 0)
     findings.check(
@@ -213,7 +213,7 @@ def _imbalance(outcome: BoardOutcome, entries: BoardEntries, findings: Findings)
         ),
         f"{shown} %",
         mend=say("Move a circuit to a lighter line."),
-        entries="imbalance",
+        entries="maximum_imbalance",
     )
 
 

@@ -99,10 +99,10 @@ def calculate(entries: BuckBoostEntries, context: Context) -> BuckBoostOutcome:
     """Raises :class:`WrongEntryError` at what is missing."""
     pieces = context.below.pieces
     there = _there(entries, context.supply) if context.in_job else 0.0
-    known = {"measured"} if context.in_job else set()
+    known = {"measured_voltage"} if context.in_job else set()
     ask_needed(entries, known | ({"load"} if pieces or context.below.missing else set()))
-    assert entries.wanted is not None  # noqa: S101 - asked above
-    measured = entries.measured or there
+    assert entries.required_voltage is not None  # noqa: S101 - asked above
+    measured = entries.measured_voltage or there
     connection = connection_of(entries, context.supply.system)
     asked = BoostRequest.of(entries, measured)
     load = _load(entries, asked, connection, context)
@@ -137,12 +137,12 @@ def calculate(entries: BuckBoostEntries, context: Context) -> BuckBoostOutcome:
         drop=sum(one.percent for one in lost if one) if any(lost) else None,
         fault=_fault(context.supply.fault, chosen),
         measured=measured,
-        nominal=entries.measured is None and not context.supply.volts,
+        nominal=entries.measured_voltage is None and not context.supply.volts,
         connection=connection,
         choices=found,
         chosen=chosen,
         load=load,
-        alone=OffVolts(measured / entries.wanted),
+        alone=OffVolts(measured / entries.required_voltage),
         isolating=isolating,
         units=asked.units,
         device=device,
@@ -201,7 +201,7 @@ def _load(
     if fits(amperes, below.amperes):
         return below
     edition = context.edition
-    motor = table is not None or entries.what == "motor"
+    motor = table is not None or entries.load_type == "motor"
     share = edition.value("continuous") / 100 if entries.runs_long else 1.0
     if motor:  # 430.22, not added to the quarter of what is continuous
         share = max(share, edition.value("motor_conductor") / 100)
@@ -340,8 +340,8 @@ def _fault(above: float, chosen: Choice | None) -> float:
 def hand_down(entries: BuckBoostEntries, above: SupplyPoint) -> SupplyPoint:
     """The volts wanted as the nominal ones, those of the nearest way as they are."""
     connection = connection_of(entries, above.system)
-    measured = entries.measured or above.at(connection)
-    if entries.wanted is None or not measured:
+    measured = entries.measured_voltage or above.at(connection)
+    if entries.required_voltage is None or not measured:
         return above
     chosen = nearest(BoostRequest.of(entries, measured))
     marking = above.marking
@@ -351,7 +351,7 @@ def hand_down(entries: BuckBoostEntries, above: SupplyPoint) -> SupplyPoint:
         # the lines behind are L1 and L2 whatever they are called above, in the same colors
         marking = (*colors, *[""] * (len(LINES) - len(colors)), above.color("N"))
     return SupplyPoint(
-        system_behind(connection, entries.wanted),
+        system_behind(connection, entries.required_voltage),
         chosen.out if chosen else measured,
         above.hertz,
         _fault(above.fault, chosen),
@@ -399,11 +399,11 @@ def _own_piece(
 ) -> Piece:
     root = sqrt(3) if connection == "three-phase" else 1.0
     amperes = va / (outcome.measured * root)
-    is_motor = entries.what == "motor" or outcome.load.table is not None
+    is_motor = entries.load_type == "motor" or outcome.load.table is not None
     device = outcome.sides[0].sizing.pair.device if outcome.sides else 0.0
     return Piece(
         "",
-        "motor" if is_motor else CATEGORIES[entries.what],  # type: ignore[arg-type]
+        "motor" if is_motor else CATEGORIES[entries.load_type],  # type: ignore[arg-type]
         va,
         va,
         amperes,

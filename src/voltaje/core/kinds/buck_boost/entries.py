@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, ClassVar, Literal
 
 from voltaje.core import quantities
 from voltaje.core.entries import BigNameplate, Length, Reads, entry
@@ -23,6 +24,12 @@ PHASES = {
 class BuckBoostEntries(InBoard, WiringEntries):
     """Volts there and wanted, the load and what it bears, the runs on both sides."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        "measured": "measured_voltage",
+        "wanted": "required_voltage",
+        "hertz": "frequency",
+        "what": "load_type",
+    }
     phases: Literal["1", "wye", "open delta"] = entry("1", "Phases", group="volts", choices=PHASES)
     line: Literal["auto", "L1", "L2", "L3", "L1-L2", "L2-L3", "L1-L3"] = entry(
         "auto",
@@ -31,7 +38,7 @@ class BuckBoostEntries(InBoard, WiringEntries):
         when=("phases", ("1",)),
         choices={**LINE_LABELS, "auto": "L1 and L2, or line and neutral where there is one line"},
     )
-    measured: LineVolts | None = entry(
+    measured_voltage: LineVolts | None = entry(
         None,
         "Volts measured",
         group="volts",
@@ -39,10 +46,10 @@ class BuckBoostEntries(InBoard, WiringEntries):
         example="204 V",
         needed=True,
     )
-    wanted: LineVolts | None = entry(
+    required_voltage: LineVolts | None = entry(
         None, "Volts wanted", group="volts", help="on the nameplate", example="240 V", needed=True
     )
-    hertz: Literal["60", "50"] = entry(
+    frequency: Literal["60", "50"] = entry(
         "60", "Frequency", group="volts", choices={"60": "60 Hz", "50": "50 Hz"}
     )
     load: BigNameplate | None = entry(
@@ -53,7 +60,7 @@ class BuckBoostEntries(InBoard, WiringEntries):
         example="9.6 kVA, 40 A, 5 hp",
         needed=True,
     )
-    what: Literal["motor", "heater", "other"] = entry(
+    load_type: Literal["motor", "heater", "other"] = entry(
         "other",
         "What it is",
         group="load",
@@ -85,7 +92,9 @@ class BuckBoostEntries(InBoard, WiringEntries):
     @property
     def runs_long(self) -> bool:
         """Whether the load entered is continuous."""
-        return self.continuous == "yes" or (self.continuous == "auto" and self.what == "heater")
+        return self.continuous == "yes" or (
+            self.continuous == "auto" and self.load_type == "heater"
+        )
 
 
 GROUPS = {

@@ -61,7 +61,7 @@ def report(outcome: BuckBoostOutcome, entries: BuckBoostEntries, context: Contex
     sections = [_load(outcome, entries, context.edition).section("load", say("The load"))]
     results = {
         "measured": Result(outcome.measured, "V", say("Volts measured")),
-        "wanted": Result(entries.wanted or 0.0, "V", say("Volts wanted")),
+        "wanted": Result(entries.required_voltage or 0.0, "V", say("Volts wanted")),
         "load_amperes": Result(outcome.load.amperes, "A", say("Load")),
         "load": Result(outcome.va / 1000, "kVA", say("Load")),
     }
@@ -177,7 +177,7 @@ def _let_through(outcome: BuckBoostOutcome, context: Context) -> Section:
 
 def _load(outcome: BuckBoostOutcome, entries: BuckBoostEntries, edition: Edition) -> Worksheet:
     worksheet, root = Worksheet("load"), "" if entries.phases == "1" else "1.732 × "
-    wanted = figure(entries.wanted)
+    wanted = figure(entries.required_voltage)
     if outcome.load.below:
         words = say("What hangs on it, the heaviest line for all")
         worksheet.step("below", words, outcome.load.below / 1000, "kVA")
@@ -195,13 +195,18 @@ def _load(outcome: BuckBoostOutcome, entries: BuckBoostEntries, edition: Edition
     shown = f"{figure(outcome.va)} VA ÷ ({root}{wanted} V)"
     words = say("Amperes at the volts wanted")
     worksheet.step(
-        "load_amperes", words, outcome.load.amperes, "A", shown, entries=("load", "wanted")
+        "load_amperes",
+        words,
+        outcome.load.amperes,
+        "A",
+        shown,
+        entries=("load", "required_voltage"),
     )
     more = f"{figure(outcome.load.amperes)} × {figure(outcome.load.design / outcome.load.amperes)}"
     if outcome.load.motor:
         words, rule = say("For its conductors, a motor’s 125 %"), edition.rule("motor_conductor")
         worksheet.step(
-            "design_amperes", words, outcome.load.design, "A", more, rule, entries="what"
+            "design_amperes", words, outcome.load.design, "A", more, rule, entries="load_type"
         )
     elif outcome.load.design > outcome.load.amperes:
         words, rule = say("With 125 % of continuous"), edition.rule("continuous")
@@ -225,10 +230,10 @@ def _chosen(chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostEntries
         "V",
         shown,
         practice().rule("booster_units"),
-        entries=("measured",),
+        entries=("measured_voltage",),
         flow="output",
     )
-    shown = f"{figure(chosen.out, 1)} ÷ {figure(entries.wanted)} − 1"
+    shown = f"{figure(chosen.out, 1)} ÷ {figure(entries.required_voltage)} − 1"
     worksheet.step(
         "error", say("Off the volts wanted"), chosen.error, "%", shown, entries="tolerance"
     )
@@ -263,7 +268,7 @@ def _chosen(chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostEntries
             "Its windings stand at {percent} % of their rated volts", percent=figure(chosen.flux, 1)
         ),
         rules=practice().rule("overflux"),
-        entries="hertz",
+        entries="frequency",
     )
     return worksheet.section("unit", _named(chosen))
 
@@ -313,9 +318,9 @@ def _verdict(one: Choice) -> Text:
 def _alone(outcome: BuckBoostOutcome, entries: BuckBoostEntries) -> Section:
     """What the load does at the volts that are there."""
     worksheet, alone = Worksheet(), outcome.alone
-    shown = f"{figure(outcome.measured)} ÷ {figure(entries.wanted)}"
+    shown = f"{figure(outcome.measured)} ÷ {figure(entries.required_voltage)}"
     worksheet.step("off", say("Volts, of those wanted"), 100 * alone.ratio, "%", shown)
-    if entries.what == "motor":
+    if entries.load_type == "motor":
         worksheet.step("amperes_alone", say("Its amperes, about"), 100 * alone.amperes, "%")
         worksheet.step("heat_alone", say("Its heat, about"), 100 * alone.heat, "%")
         worksheet.step("torque_alone", say("Its torque"), 100 * alone.torque, "%")
@@ -348,7 +353,7 @@ def _say_of(
             volts=figure(chosen.out, 1),
             measured=outcome.measured,
             percent=signed(chosen.error),
-            wanted=entries.wanted,
+            wanted=entries.required_voltage,
         ),
     )
     if chosen.fault == "size":
@@ -366,7 +371,7 @@ def _say_of(
                 volts=outcome.measured,
             ),
             mend=say("Measure where it will stand, under load, and enter it."),
-            entries="measured",
+            entries="measured_voltage",
         )
     if outcome.load.below and outcome.load.table is None and entries.load is not None:
         _more_below(outcome, entries, findings)

@@ -93,11 +93,11 @@ class BoostRequest:
         """By the entries, at the volts that are there."""
         return cls(
             measured,
-            entries.wanted or 1.0,
+            entries.required_voltage or 1.0,
             entries.tolerance,
-            float(entries.hertz),
+            float(entries.frequency),
             entries.phases,
-            entries.what == "heater",
+            entries.load_type == "heater",
         )
 
     @property

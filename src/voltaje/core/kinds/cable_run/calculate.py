@@ -76,9 +76,9 @@ def calculate(entries: CableRunEntries, context: Context) -> CableRunOutcome:
     strand = strand_of(entries, context)
     joints = joints_of(entries, context, volts, strand)
     advised = context.limits.branch(context.edition)
-    limit = advised.value if entries.limit is None else entries.limit
+    limit = advised.value if entries.maximum_drop is None else entries.maximum_drop
     if limit <= 0:
-        raise WrongEntryError("limit", say("Give the drop allowed in percent, like 3."))
+        raise WrongEntryError("maximum_drop", say("Give the drop allowed in percent, like 3."))
     three = entries.connection == "three-phase"
     below = sum(piece.calculated for piece in context.below.pieces)
     cases = cases_of(joints, below, volts, entries.connection)
@@ -101,7 +101,7 @@ def calculate(entries: CableRunEntries, context: Context) -> CableRunOutcome:
         size=Size(size),
         found=found,
         limit=limit,
-        limit_rule=advised.rule if entries.limit is None else None,
+        limit_rule=advised.rule if entries.maximum_drop is None else None,
         ends=ends,
         solution=answer,
         percent=percent,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cache
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from voltaje.core import quantities
 from voltaje.core.electrical.systems import Connection
@@ -62,14 +62,17 @@ def connection_entry(usual: str) -> Any:
 class RunLoad(LoadInBoard):
     """The segments in their order from the supply, the connection, the limit."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {"ahead": "upstream_drop", "limit": "maximum_drop"}
     segments: tuple[RunSegment, ...] = entry((), "Segments", group="segments", add="Add a segment")
     connection: Connection = connection_entry("two-line")
     size: str = entry("auto", "Conductor", group="run")
     sets: Units | None = entry(None, "Sets in parallel", help="empty: one", group="run")
-    limit: Percent | None = entry(
+    maximum_drop: Percent | None = entry(
         None, "Drop allowed, %", help="empty: the job’s", group="limit", example="3"
     )
-    ahead: Percent = entry(0.0, "Lost ahead of it, %", help="from the supply", group="limit")
+    upstream_drop: Percent = entry(
+        0.0, "Lost ahead of it, %", help="from the supply", group="limit"
+    )
 
 
 class CableRunEntries(RunLoad):

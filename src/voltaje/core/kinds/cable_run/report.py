@@ -305,7 +305,7 @@ def _findings(outcome: CableRunOutcome, entries: CableRunEntries, context: Conte
         given = {"percent": shown, "name": worst.name, "limit": most}
         words = say("{percent} % at {name}, above the {limit} % that is advised.", **given)
         tells = findings.check
-        if entries.limit is None and context.limits.binds(context.edition):
+        if entries.maximum_drop is None and context.limits.binds(context.edition):
             words = say("{percent} % at {name}, above the {limit} % that it may be.", **given)
             tells = findings.fail
         tells(
@@ -319,19 +319,19 @@ def _findings(outcome: CableRunOutcome, entries: CableRunEntries, context: Conte
             entries="size",
         )
     total = context.limits.total(context.edition)
-    whole = percent + entries.ahead
-    if entries.ahead and not fits(whole, total.value):
+    whole = percent + entries.upstream_drop
+    if entries.upstream_drop and not fits(whole, total.value):
         findings.check(
             "drop_ahead",
             say(
                 "With the {ahead} % ahead of it: {sum} %, above {limit} % in all.",
-                ahead=figure(entries.ahead),
+                ahead=figure(entries.upstream_drop),
                 sum=figure(whole, 1),
                 limit=figure(total.value),
             ),
             f"{figure(whole - total.value, 1)} %",
             rules=total.rule,
-            entries="ahead",
+            entries="upstream_drop",
         )
     if rise > RISE:
         allowed = context.limits.rise(context.edition)

@@ -63,7 +63,7 @@ def calculate(entries: CircuitLoad, context: Context) -> CircuitOutcome:
         entries.maximum_device if plated else None,
         entries.diversity if can(entries, Diversified) else "",
         least_device=_least_of_sign(entries, edition),
-        full_rated=can(entries, FullyRated) and entries.marked == "100",
+        full_rated=can(entries, FullyRated) and entries.continuous_rating == "100",
     )
     asked = code.ask(wants, edition)
     feed = _feed(entries, volts, system)
@@ -175,7 +175,7 @@ def _feed(entries: CircuitLoad, volts: float, system: System) -> Feed:
     count = line_count(entries.connection)
     neutral = _has_neutral(entries, system)
     factor, nonlinear = entries.power_factor, entries.nonlinear
-    if entries.multiwire:
+    if entries.shared_neutral:
         lines = 3 if system.phases == 3 else 2
         pair = system.is_wye and lines == 2
         return Feed(entries.connection, volts, lines, True, factor, nonlinear, pair)
@@ -212,8 +212,8 @@ def hand_up(entries: CircuitLoad, outcome: CircuitOutcome, context: Context) -> 
         entries.line,
         outcome.wants.share,
         device=outcome.sizing.device,
-        group=entries.together,
-        multiwire=entries.multiwire,
+        group=entries.noncoincident_with,
+        multiwire=entries.shared_neutral,
         nonlinear=entries.nonlinear,
         neutral=load.amperes if to_neutral else 0.0,
         power_factor=entries.power_factor,

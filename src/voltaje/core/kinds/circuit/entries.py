@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
 from voltaje.core.electrical.systems import Category, Connection
 from voltaje.core.entries import (
@@ -115,6 +115,10 @@ def load_entry(names: Sequence[str]) -> Any:
 class CircuitLoad(LoadInBoard):
     """A load, how it is connected, and its place in its board."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        "multiwire": "shared_neutral",
+        "together": "noncoincident_with",
+    }
     use: str = use_entry(FIRST)
     load: BigNameplate | None = load_entry(FIRST)
     outlets: Few = entry(
@@ -183,14 +187,14 @@ class CircuitLoad(LoadInBoard):
     line: Literal["auto", "L1", "L2", "L3", "L1-L2", "L2-L3", "L1-L3"] = entry(
         "auto", "Line", choices=LINE_LABELS, group="place"
     )
-    multiwire: Name = entry(
+    shared_neutral: Name = entry(
         "",
         "Shares its neutral",
         help="one name for those that share",
         group="place",
         example="K1",
     )
-    together: Name = entry(
+    noncoincident_with: Name = entry(
         "",
         "Never runs with",
         help="one name for the group",

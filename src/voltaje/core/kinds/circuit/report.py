@@ -37,7 +37,7 @@ def report(outcome: CircuitOutcome, entries: CircuitLoad, context: Context) -> R
     if asked.over is not None:
         _too_much(asked.over, edition, findings)
     _too_many(entries, edition, findings)
-    if entries.multiwire:
+    if entries.shared_neutral:
         _multiwire(entries, edition, worksheet)
     told = code.report_sizing(outcome.sizing, entries, under(asked, context))
     findings += told.findings
@@ -186,15 +186,15 @@ def _booster(
         line = "L1"
     asked = (
         ("phases", phases),
-        ("wanted", f"{rated:g} V"),
-        ("what", "heater" if entries.use in HEATS else "other"),
+        ("required_voltage", f"{rated:g} V"),
+        ("load_type", "heater" if entries.use in HEATS else "other"),
     )
     return Offer(
         "buck_boost",
         say("Put a buck-boost transformer ahead of it"),
         (*asked, *((("line", line),) if phases == "1" else ())),
         (("line", "auto"),),
-        (("load", f"{load.va:g} VA"), ("measured", f"{volts:g} V")),
+        (("load", f"{load.va:g} VA"), ("measured_voltage", f"{volts:g} V")),
     )
 
 
@@ -237,13 +237,13 @@ def _too_much(over: CircuitLimit, edition: Edition, findings: Findings) -> None:
 def _multiwire(entries: CircuitLoad, edition: Edition, worksheet: Worksheet) -> None:
     worksheet.note(
         "multiwire",
-        say("Shares its neutral as “{name}”", name=entries.multiwire),
+        say("Shares its neutral as “{name}”", name=entries.shared_neutral),
         rules=edition.cites("multiwire"),
         note=say(
             "its lines open together, by one device or listed handle ties, and must differ:"
             " on one line the neutral would carry the sum"
         ),
-        entries="multiwire",
+        entries="shared_neutral",
         flow="neutral",
     )
 

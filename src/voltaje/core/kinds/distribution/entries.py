@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cache
-from typing import Annotated
+from typing import Annotated, ClassVar
 
 from voltaje.core import quantities
 from voltaje.core.entries import BigNameplate, Entries, Reads, entry
@@ -19,6 +20,7 @@ Share = Annotated[float, Reads(quantities.COUNT, 1.0, 100.0)]
 class DistributionLoad(InBoard):
     """The load, what of it counts, and the drop that it may have."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {"may_lose": "maximum_drop"}
     load: BigNameplate | None = entry(
         None,
         "Load entered here",
@@ -36,7 +38,7 @@ class DistributionLoad(InBoard):
         help="empty: as usual for its kind",
         example="25 kA",
     )
-    may_lose: Loss = entry(
+    maximum_drop: Loss = entry(
         2.0, "Drop it may have, %", group="run", help="the rest is left to what follows"
     )
 

@@ -37,8 +37,8 @@ def calculate(entries: EarthingEntries, context: Context) -> EarthingOutcome:
     edition, supply = context.edition, context.supply
     told = entries.earthing if entries.earthing != "supply" else supply.earthing
     system = told if told in ("TN-C-S", "TT") else "TN-S"
-    line = Size(entries.line)
-    neutral = line if entries.neutral == "auto" else Size(entries.neutral)
+    line = Size(entries.line_conductor)
+    neutral = line if entries.supply_neutral == "auto" else Size(entries.supply_neutral)
     current = entries.fault or 0.0
     if not current and supply.loop_impedance and supply.system.to_neutral:
         current = supply.system.to_neutral / supply.loop_impedance
@@ -46,11 +46,11 @@ def calculate(entries: EarthingEntries, context: Context) -> EarthingOutcome:
     by_table = earth.main_earthing(line, bare(entries), edition)
     size, least = by_table, None
     k = earth.heat_constant(edition, cool, "copper", size)
-    if current and entries.seconds:
-        least = earth.least_by_heat(current, entries.seconds, k)
+    if current and entries.clearing_time:
+        least = earth.least_by_heat(current, entries.clearing_time, k)
         size = earth.at_least(max(float(by_table), least))
         k = earth.heat_constant(edition, cool, "copper", size)  # a larger one may stand less
-        least = earth.least_by_heat(current, entries.seconds, k)
+        least = earth.least_by_heat(current, entries.clearing_time, k)
         size = earth.at_least(max(float(size), least))
     combined = system == "TN-C-S"
     return EarthingOutcome(

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, ClassVar, Literal
 
 from voltaje.core import quantities
 from voltaje.core.entries import Entries, Reads, entry
@@ -19,8 +20,17 @@ ORIGIN = {size: f"{size} mm²" for size in SIZES if size in Origin.__args__}  # 
 class EarthingEntries(Entries):
     """The conductors at the origin, the earth, and what a fault there leaves as heat."""
 
-    line: Origin = entry("25", "Line conductors at the origin", choices=ORIGIN, group="origin")
-    neutral: Area = entry(
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        "guarded": "mechanically_protected",
+        "sheathed": "corrosion_protected",
+        "seconds": "clearing_time",
+        "line": "line_conductor",
+        "neutral": "supply_neutral",
+    }
+    line_conductor: Origin = entry(
+        "25", "Line conductors at the origin", choices=ORIGIN, group="origin"
+    )
+    supply_neutral: Area = entry(
         "auto",
         "Neutral of the supply",
         choices={"auto": "as the lines"} | {size: f"{size} mm²" for size in SIZES},
@@ -38,10 +48,10 @@ class EarthingEntries(Entries):
         },
     )
     buried: bool = entry(False, "Buried earthing conductor", group="origin")
-    sheathed: bool = entry(
+    corrosion_protected: bool = entry(
         False, "Protected against corrosion", group="origin", help="where it is buried, by a sheath"
     )
-    guarded: bool = entry(
+    mechanically_protected: bool = entry(
         False, "Protected against blows", group="origin", help="where it is buried"
     )
     fault: Fault | None = entry(
@@ -51,7 +61,7 @@ class EarthingEntries(Entries):
         help="empty: by the supply’s external loop",
         example="1.2 kA",
     )
-    seconds: Seconds | None = entry(
+    clearing_time: Seconds | None = entry(
         None, "Cleared within, s", group="heat", help="by the supplier’s fuse", example="0.4"
     )
 
@@ -60,9 +70,9 @@ def bare(entries: EarthingEntries) -> str:
     """What a buried earthing conductor lacks, as :func:`earth.main_earthing` takes it."""
     if not entries.buried:
         return ""
-    if not entries.sheathed:
+    if not entries.corrosion_protected:
         return "bare"
-    return "" if entries.guarded else "struck"
+    return "" if entries.mechanically_protected else "struck"
 
 
 GROUPS = {"origin": "At the origin", "heat": "The heat of a fault"}

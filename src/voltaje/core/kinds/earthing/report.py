@@ -41,10 +41,10 @@ def report(outcome: EarthingOutcome, entries: EarthingEntries, context: Context)
             say("By the heat of a fault"),
             outcome.least,
             "mm²",
-            f"√({figure(outcome.current)}² × {figure(entries.seconds or 0.0, 3)}) ÷"
+            f"√({figure(outcome.current)}² × {figure(entries.clearing_time or 0.0, 3)}) ÷"
             f" {figure(outcome.k)} {sign} {size} mm²",
             edition.rule("adiabatic"),
-            entries=("fault", "seconds"),
+            entries=("fault", "clearing_time"),
             flow="ground",
         )
     words = say("Main earthing conductor, copper")
@@ -57,11 +57,13 @@ def report(outcome: EarthingOutcome, entries: EarthingEntries, context: Context)
         shown,
         rules,
         note=note,
-        entries=("line", "buried", "sheathed", "guarded"),
+        entries=("line_conductor", "buried", "corrosion_protected", "mechanically_protected"),
     )
     words, shown = say("Main bonding, copper"), say("earthing {size} mm²", size=size)
     if outcome.combined and edition.has_table("bonding"):
-        neutral = entries.line if entries.neutral == "auto" else entries.neutral
+        neutral = (
+            entries.line_conductor if entries.supply_neutral == "auto" else entries.supply_neutral
+        )
         shown = say("supply neutral {size} mm², combined with the earth", size=neutral)
     bond.result(
         "bonding",
@@ -70,7 +72,7 @@ def report(outcome: EarthingOutcome, entries: EarthingEntries, context: Context)
         "mm²",
         shown,
         bonding_rules(outcome.combined, _neutral(entries), edition),
-        entries=("neutral", "earthing"),
+        entries=("supply_neutral", "earthing"),
     )
     if not outcome.holds:
         findings.fail(
@@ -82,7 +84,7 @@ def report(outcome: EarthingOutcome, entries: EarthingEntries, context: Context)
             ),
             mend=say("Two in parallel, or a device ahead that clears it sooner."),
             rules=edition.rule("adiabatic"),
-            entries=("fault", "seconds"),
+            entries=("fault", "clearing_time"),
         )
     elif outcome.least is None:
         findings.remark(
@@ -90,7 +92,7 @@ def report(outcome: EarthingOutcome, entries: EarthingEntries, context: Context)
             say("The heat of a fault is not judged: the tables hold for usual supplies."),
             mend=say("Enter the earth-fault current and the time of the supplier’s fuse."),
             rules=edition.rule("adiabatic"),
-            entries=("fault", "seconds"),
+            entries=("fault", "clearing_time"),
         )
     if outcome.system == "TT":
         findings.check(
@@ -121,8 +123,10 @@ def report(outcome: EarthingOutcome, entries: EarthingEntries, context: Context)
 
 
 def _line(entries: EarthingEntries) -> Size:
-    return Size(entries.line)
+    return Size(entries.line_conductor)
 
 
 def _neutral(entries: EarthingEntries) -> Size:
-    return Size(entries.line if entries.neutral == "auto" else entries.neutral)
+    return Size(
+        entries.line_conductor if entries.supply_neutral == "auto" else entries.supply_neutral
+    )

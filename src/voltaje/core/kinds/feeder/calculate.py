@@ -235,7 +235,7 @@ def _load(load: FeederLoad, system: System) -> Entered:
         system,
         connection,
         continuous,
-        group=load.together,
+        group=load.noncoincident_with,
         choice=load.id,
     )
     pieces = (piece,) * (load.count if alone else 1)
@@ -311,7 +311,7 @@ def calculate(entries: FeederEntries, context: Context) -> FeederOutcome:
     carried = carry(pieces, found, system)
     neutral = carried.neutral(system, edition, entries.nonlinear)
     # equipment marked for it carries its rating continuously
-    full = can(entries, FullyRated) and entries.marked == "100"
+    full = can(entries, FullyRated) and entries.continuous_rating == "100"
     design = carried.load if full else carried.design
     back = export(context.below, system, edition)
     design = max(design, back.design) if back else design

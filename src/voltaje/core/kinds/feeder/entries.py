@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cache
 from typing import Annotated, Any, ClassVar, Literal
 
@@ -63,6 +64,7 @@ class Floor(Row):
 class FeederLoad(Row):
     """A load by its nameplate."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {"together": "noncoincident_with"}
     name: Annotated[str, Name] = entry("", "Load", example="Exhaust fans")
     count: Units = entry(1, "How many")
     nameplate: BigNameplate | None = entry(
@@ -75,7 +77,7 @@ class FeederLoad(Row):
         "auto", "Connection", choices=CONNECTIONS
     )
     continuous: bool = entry(False, "Continuous")
-    together: Name = entry("", "Never runs with", example="Season")
+    noncoincident_with: Name = entry("", "Never runs with", example="Season")
 
 
 class OnFeeder(InBoard):

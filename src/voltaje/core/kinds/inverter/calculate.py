@@ -84,7 +84,7 @@ def calculate(entries: InverterLoad, context: Context) -> InverterOutcome:
     if plate is not None and plate.watts is not None:
         va = plate.watts / entries.power_factor if plate.active else plate.watts
         by_power = va / across
-    by_sheet = entries.most or 0.0
+    by_sheet = entries.maximum_current or 0.0
     output = max(by_power, by_sheet)
     if not output:
         words = say(
@@ -116,8 +116,8 @@ def calculate(entries: InverterLoad, context: Context) -> InverterOutcome:
         carries=sizing.device * found.factor,
         asked=asked,
         rise=sizing.lost_percent,
-        rise_most=entries.may_lose,
-        rise_rule=usual.rule if entries.may_rise is None else None,
+        rise_most=entries.maximum_drop,
+        rise_rule=usual.rule if entries.maximum_rise is None else None,
         bus=bus_of(entries, output, sizing.device, context),
         feed=feed,
         sizing=sizing,
@@ -128,9 +128,9 @@ def calculate(entries: InverterLoad, context: Context) -> InverterOutcome:
 def bus_of(entries: InverterLoad, output: float, device: float, context: Context) -> Bus | None:
     """The ways in which the bus may hold it: with 125 % of its output where the code says so, else
     by its device beside the main; ``None`` where the bus is not told, or it joins ahead of it."""
-    if entries.bus is None or entries.place == "line":
+    if entries.bus_rating is None or entries.connection_point == "line":
         return None
-    edition, bus = context.edition, entries.bus
+    edition, bus = context.edition, entries.bus_rating
     if entries.main is None:
         raise WrongEntryError("main", say("Needed to judge the bus: its main device, like 200 A."))
     main = entries.main
@@ -139,10 +139,12 @@ def bus_of(entries: InverterLoad, output: float, device: float, context: Context
     counted = output * edition.value("bus_inverter") / 100
     ways = [BusOption("sum", main + counted, bus)]
     # 705.12: a bus fed in its middle takes 120 % in dwellings alone
-    if entries.place == "opposite" or (entries.place == "center" and entries.dwelling):
+    if entries.connection_point == "opposite" or (
+        entries.connection_point == "center" and entries.dwelling
+    ):
         ways.append(BusOption("opposite", main + counted, bus * edition.value("bus_share") / 100))
-    if entries.bus_others is not None:
-        ways.append(BusOption("devices", entries.bus_others + device, bus))
+    if entries.bus_other_devices is not None:
+        ways.append(BusOption("devices", entries.bus_other_devices + device, bus))
     return Bus(tuple(ways), counted)
 
 

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cache
-from typing import Literal
+from typing import ClassVar, Literal
 
 from voltaje.core.codes import practice
 from voltaje.core.electrical.systems import Connection
@@ -33,6 +34,13 @@ PLACES = {
 class InverterLoad(InBoard, Surroundings):
     """The inverter's output, its breaker where it stands, and the bus that it feeds."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        "may_rise": "maximum_rise",
+        "most": "maximum_current",
+        "bus": "bus_rating",
+        "bus_others": "bus_other_devices",
+        "place": "connection_point",
+    }
     power: BigNameplate | None = entry(
         None,
         "Rated output",
@@ -40,12 +48,12 @@ class InverterLoad(InBoard, Surroundings):
         example="30 kW",
         usual=Usual(200.0, 2_000_000.0, "an inverter"),
     )
-    most: Current | None = entry(
+    maximum_current: Current | None = entry(
         None, "Maximum output current", group="load", help="data sheet", example="48 A"
     )
     connection: Connection = entry("three-phase", "Connection", choices=CONNECTIONS, group="load")
     power_factor: PowerFactor = entry(1.0, "Power factor", group="load", example="1")
-    may_rise: Percent | None = entry(
+    maximum_rise: Percent | None = entry(
         None,
         "Rise it may make, %",
         group="bus",
@@ -53,18 +61,18 @@ class InverterLoad(InBoard, Surroundings):
         counts=("rise", "empty: as usual, {figure}"),
         example="2",
     )
-    bus: Current | None = entry(
+    bus_rating: Current | None = entry(
         None, "Rating of the bus it feeds", group="bus", help="the board’s", example="200 A"
     )
     main: Current | None = entry(None, "Main device of that bus", group="bus", example="200 A")
-    bus_others: Current | None = entry(
+    bus_other_devices: Current | None = entry(
         None,
         "Sum of the other devices on it",
         group="bus",
         help="all but the main",
         example="160 A",
     )
-    place: Literal["", "opposite", "center", "anywhere", "line"] = entry(
+    connection_point: Literal["", "opposite", "center", "anywhere", "line"] = entry(
         "", "Where it is joined", choices=PLACES, group="bus"
     )
 
@@ -72,15 +80,15 @@ class InverterLoad(InBoard, Surroundings):
         False,
         "The bus is a dwelling’s",
         group="bus",
-        when=("place", ("center",)),
+        when=("connection_point", ("center",)),
         help="only there may a bus fed in its middle take a larger share",
         counts=("bus_share", "only there may a bus fed in its middle take {figure} %"),
     )
 
     @property
-    def may_lose(self) -> float:
+    def maximum_drop(self) -> float:
         """What the cable may make of a difference, percent: here a rise."""
-        return practice().value("rise") if self.may_rise is None else self.may_rise
+        return practice().value("rise") if self.maximum_rise is None else self.maximum_rise
 
 
 @cache

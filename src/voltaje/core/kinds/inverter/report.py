@@ -39,7 +39,7 @@ def report(outcome: InverterOutcome, entries: InverterLoad, context: Context) ->
     report_heat(outcome.heat, entries, device, heat)
     shown = f"{figure(outcome.output, 1)} ÷ {figure(outcome.heat.factor, 3)}"
     words = say("Least rating that carries its output there")
-    heat.step("least", words, outcome.least, "A", shown, entries="inside")
+    heat.step("least", words, outcome.least, "A", shown, entries="enclosure_temperature")
     words = say("Its device carries there")
     heat.sum(
         "carries",
@@ -69,7 +69,7 @@ def report(outcome: InverterOutcome, entries: InverterLoad, context: Context) ->
         ),
         f"{figure(abs(spare), 1)} A",
         mend=say("The next standard size above, with its cable; air, or space beside it."),
-        entries=("device", "inside", "beside"),
+        entries=("device", "enclosure_temperature", "adjacent_breakers"),
     )
     _rise(outcome, findings)
     _bus(outcome, entries, context, bus, findings)
@@ -121,7 +121,7 @@ def _output(outcome: InverterOutcome, entries: InverterLoad) -> Worksheet:
         worksheet.step("by_power", words, outcome.by_power, "A", shown, entries=paths)
     if outcome.by_sheet:
         words = say("Maximum of its data sheet")
-        worksheet.step("by_sheet", words, outcome.by_sheet, "A", entries="most")
+        worksheet.step("by_sheet", words, outcome.by_sheet, "A", entries="maximum_current")
     note = say("for hours: the larger of both")
     worksheet.sum("amperes", say("Output current"), outcome.output, "A", "", note=note)
     return worksheet
@@ -138,7 +138,7 @@ def _rise(outcome: InverterOutcome, findings: Findings) -> None:
         findings.passes("rise", words, shown, rules=rules)
         return
     mend = say("A larger cable: an inverter switches off on high volts.")
-    findings.check("rise", words, shown, mend=mend, rules=rules, entries=("length", "may_rise"))
+    findings.check("rise", words, shown, mend=mend, rules=rules, entries=("length", "maximum_rise"))
 
 
 def _bus(
@@ -162,7 +162,7 @@ def _bus(
         sign = "≤" if way.holds else ">"
         shown = f"{figure(way.asked, 1)} {sign} {figure(way.may, 1)} A"
         rules = edition.limit("bus_share").rule if way.name == "opposite" else rule
-        paths = ("bus", "main", "bus_others", "place")
+        paths = ("bus_rating", "main", "bus_other_devices", "connection_point")
         worksheet.step(
             f"bus_{way.name}", BUS[way.name], way.asked, "A", shown, rules, entries=paths
         )
@@ -174,7 +174,7 @@ def _bus(
         f"{figure(abs(best.may - best.asked), 1)} A",
         mend=say("A smaller main, a larger bus, the end opposite the main, or ahead of the main."),
         rules=rule,
-        entries=("bus", "main", "place"),
+        entries=("bus_rating", "main", "connection_point"),
     )
 
 

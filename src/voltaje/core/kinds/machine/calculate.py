@@ -56,8 +56,8 @@ def calculate(entries: MachineEntries, context: Context) -> MachineOutcome:
     volts = load_voltage(system, entries.connection, "connection")
     check_line(entries.line, entries.connection, system)
     rated = rated_of(entries, volts, edition)
-    usual = None if entries.start_times else edition.limit(f"start_{entries.start}")
-    times = entries.start_times or (usual.value if usual else 1.0)
+    usual = None if entries.starting_current else edition.limit(f"start_{entries.starting}")
+    times = entries.starting_current or (usual.value if usual else 1.0)
     start = times * rated.amperes
     stands, least = least_device(start, entries, edition)
     asked = code.ask(CircuitLoadRequest(USE, rated.amperes), edition)
@@ -124,7 +124,7 @@ def least_device(start: float, entries: MachineEntries, edition: Edition) -> tup
     kind = entries.device_type
     if kind == "MCCB":
         stands = edition.limit("start_moulded")
-        times = entries.magnetic or edition.value("moulded_times")
+        times = entries.magnetic_setting or edition.value("moulded_times")
         return stands, start / (times * stands.value)
     topic = f"start_{kind.lower()}" if kind in BREAKERS else "start_fuse"
     stands = edition.limit(topic)
@@ -144,7 +144,7 @@ def hand_up(entries: MachineEntries, outcome: MachineOutcome, context: Context) 
         entries.line,
         motor=amperes,
         device=outcome.sizing.device,
-        group=entries.together,
+        group=entries.noncoincident_with,
         power_factor=entries.power_factor,
     )
     return Demand.of([piece])

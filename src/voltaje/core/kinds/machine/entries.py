@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cache
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from voltaje.core import quantities
 from voltaje.core.electrical.systems import Connection
@@ -35,6 +36,11 @@ STARTS = {
 class MachineLoad(LoadInBoard):
     """A motor: its nameplate, how it starts, and its place in its board."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        "together": "noncoincident_with",
+        "start_times": "starting_current",
+        "start": "starting",
+    }
     power: BigNameplate | None = entry(
         None,
         "Rated power",
@@ -55,10 +61,10 @@ class MachineLoad(LoadInBoard):
         85.0, "Efficiency, %", group="load", help="where no amperes are known"
     )
     power_factor: PowerFactor = entry(0.82, "Power factor", group="load", example="0.82")
-    start: Literal["direct", "wye_delta", "soft", "converter"] = entry(
+    starting: Literal["direct", "wye_delta", "soft", "converter"] = entry(
         "direct", "Starts", choices=STARTS, group="start"
     )
-    start_times: StartTimes | None = entry(
+    starting_current: StartTimes | None = entry(
         None,
         "Starting amperes, times its own",
         group="start",
@@ -74,7 +80,7 @@ class MachineLoad(LoadInBoard):
     line: Literal["auto", "L1", "L2", "L3", "L1-L2", "L2-L3", "L1-L3"] = entry(
         "auto", "Line", choices=LINE_LABELS, group="place"
     )
-    together: Name = entry(
+    noncoincident_with: Name = entry(
         "", "Never runs with", help="one name for the group", group="place", example="Winch"
     )
 

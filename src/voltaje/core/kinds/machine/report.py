@@ -86,11 +86,11 @@ def _load(outcome: MachineOutcome, entries: MachineEntries) -> Worksheet:
 
 def _start(outcome: MachineOutcome, entries: MachineEntries, findings: Findings) -> Worksheet:
     worksheet = Worksheet("start")
-    words = say("Starting amperes, {way}", way=say(STARTS[entries.start]))
+    words = say("Starting amperes, {way}", way=say(STARTS[entries.starting]))
     rules = outcome.usual.rule if outcome.usual else None
     shown = f"{figure(outcome.times)} × {figure(outcome.rated.amperes)}"
     note = say("as usual; the nameplate prevails") if outcome.usual else None
-    paths = ("start", "start_times")
+    paths = ("starting", "starting_current")
     worksheet.step(
         "start_amperes", words, outcome.start, "A", shown, rules, note=note, entries=paths
     )
@@ -126,7 +126,7 @@ def _start(outcome: MachineOutcome, entries: MachineEntries, findings: Findings)
                 ),
                 mend=say("A larger cable, or a start that draws less."),
                 rules=outcome.start_most.rule,
-                entries=("length", "start"),
+                entries=("length", "starting"),
             )
     return worksheet
 

@@ -221,14 +221,14 @@ def _devices(entries: MotorEntries, current: float, edition: Edition) -> Devices
         fuse = edition.cell("motor_devices", row, "dual-element fuse").value
         ground = next_standard_device(current * fuse / 100, edition).value
         larger, most = None, exact
-        if entries.starts == "no":
+        if entries.starts_on_device == "no":
             cell = larger_percent(entries.protection, entries.motor, current, edition)
             most = current * cell.value / 100
             larger = Larger(cell, most)
         return Devices(percent, exact, most, (most,), exact, larger, ground)
     most = usual = _rated(exact, edition)
     larger = None
-    if entries.starts == "no":
+    if entries.starts_on_device == "no":
         most, larger = _larger(entries, current, usual, edition)
     found = devices_between(current, most, edition, len(standard_ratings(edition)))
     return Devices(percent, exact, most, found[-SHOWN_DEVICES:] or (most,), usual, larger)
@@ -266,7 +266,7 @@ def _larger(
 def _overload(entries: MotorEntries, current: float, edition: Edition) -> Overload:
     plate = entries.nameplate if entries.nameplate is not None else current
     factor = entries.service_factor or 0.0
-    marked = fits(edition.value("service_factor_mark"), factor) or entries.rise == "40"
+    marked = fits(edition.value("service_factor_mark"), factor) or entries.temperature_rise == "40"
     name = "overload_marked" if marked else "overload_others"
     share, most = edition.limit(name), edition.limit(f"{name}_most")
     secondary = None
@@ -293,7 +293,7 @@ def _start(entries: MotorEntries, sizing: Sizing, current: float, context: Conte
         va = (entries.horsepower or 0.0) * letter.value * 1000
         locked = load_current(va, feed.volts, feed.connection)
     else:
-        locked = current * entries.start_times
+        locked = current * entries.starting_current
     if not entries.length:
         return Start(locked, letter, None)
     option = sizing.pair.option
@@ -303,7 +303,7 @@ def _start(entries: MotorEntries, sizing: Sizing, current: float, context: Conte
         entries.length,
         option.size,
         option.material,
-        entries.method,
+        entries.wiring_method,
         context.edition,
         feed.connection == "three-phase",
         START_POWER_FACTOR,
@@ -331,7 +331,7 @@ def hand_up(entries: MotorEntries, outcome: MotorOutcome, context: Context) -> D
         entries.line,
         motor=current,
         device=device,
-        group=entries.together,
+        group=entries.noncoincident_with,
         power_factor=entries.power_factor,
         instantaneous=instantaneous,
     )

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cache
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from voltaje.core import quantities
 from voltaje.core.electrical.systems import Connection
@@ -79,6 +80,12 @@ NameplateCurrent = Annotated[float, Reads(quantities.CURRENT, 0.05, 6000.0)]
 class MotorLoad(LoadInBoard):
     """A motor by horsepower, and its nameplate."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        "together": "noncoincident_with",
+        "rise": "temperature_rise",
+        "start_times": "starting_current",
+        "starts": "starts_on_device",
+    }
     horsepower: Horsepower | None = entry(
         None, "Horsepower", group="motor", example="7-1/2 hp", needed=True
     )
@@ -114,7 +121,7 @@ class MotorLoad(LoadInBoard):
     service_factor: ServiceFactor | None = entry(
         None, "Service factor", group="motor", help="nameplate", example="1.15"
     )
-    rise: Literal["not marked", "40", "more"] = entry(
+    temperature_rise: Literal["not marked", "40", "more"] = entry(
         "not marked",
         "Temperature rise",
         group="motor",
@@ -146,7 +153,7 @@ class MotorLoad(LoadInBoard):
     protection: RunWith = entry(
         "inverse-time breaker", "Short-circuit device", choices=DEVICES, group="protection"
     )
-    starts: Literal["yes", "no"] = entry(
+    starts_on_device: Literal["yes", "no"] = entry(
         "yes",
         "Starts on that device",
         group="protection",
@@ -159,7 +166,7 @@ class MotorLoad(LoadInBoard):
         "", "Code letter", group="protection", choices=LETTERS, help="nameplate, for the start"
     )
     # common practice: 5 to 8 times
-    start_times: StartTimes = entry(
+    starting_current: StartTimes = entry(
         6.0,
         "Starts with, times its current",
         group="protection",
@@ -172,7 +179,7 @@ class MotorLoad(LoadInBoard):
     line: Literal["auto", "L1", "L2", "L3", "L1-L2", "L2-L3", "L1-L3"] = entry(
         "auto", "Line", choices=LINE_LABELS, group="place"
     )
-    together: Name = entry(
+    noncoincident_with: Name = entry(
         "", "Never runs with", help="one name for the group", group="place", example="Dust"
     )
 

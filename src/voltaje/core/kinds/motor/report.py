@@ -138,7 +138,7 @@ def _devices(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> 
             f"{figure(current)} × {figure(found.most / current)}",
             (edition.rule("motor_instantaneous"), larger),
             note=say("adjustable, in a listed combination controller"),
-            entries="starts",
+            entries="starts_on_device",
         )
         return worksheet
     rule = edition.cites("motor_next_size") if found.most > found.exact * (1 + 1e-9) else None
@@ -161,7 +161,7 @@ def _larger(found: Devices, current: float, edition: Edition, worksheet: Workshe
         "A",
         f"{figure(current)} × {figure(larger.percent.value / 100, 4)}",
         (rule, larger.percent.rule),
-        entries="starts",
+        entries="starts_on_device",
     )
     above = larger.above
     if above is not None and larger.ends is not None:
@@ -193,7 +193,7 @@ def _overload(
         "A",
         f"{plate} × {figure(found.share.value / 100, 4)}",
         found.share.rule,
-        entries=("nameplate", "service_factor", "rise"),
+        entries=("nameplate", "service_factor", "temperature_rise"),
     )
     words = say("At most, where it will not start")
     shown = f"{plate} × {figure(found.most_share.value / 100, 4)}"
@@ -220,7 +220,7 @@ def _start(
 ) -> Worksheet:
     """The drop with the rotor locked: its amperes by code letter, or a multiple of the table's."""
     feed, locked, worksheet = outcome.sizing.feed, figure(start.locked), Worksheet()
-    shown = f"{figure(outcome.current.value)} × {figure(entries.start_times)}"
+    shown = f"{figure(outcome.current.value)} × {figure(entries.starting_current)}"
     if start.letter is not None:
         shown = f"{figure(entries.horsepower)} hp × {figure(start.letter.value)} kVA ÷"
         shown += f" {current_divisor(feed.volts, feed.connection)}"
@@ -231,7 +231,7 @@ def _start(
         "A",
         shown,
         start.letter.rule if start.letter else None,
-        entries=("code_letter", "start_times"),
+        entries=("code_letter", "starting_current"),
         flow="load",
     )
     lost = start.lost

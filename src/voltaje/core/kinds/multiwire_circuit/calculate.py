@@ -98,11 +98,11 @@ def _with(entries: MultiwireEntries, context: Context, size: Size) -> MultiwireO
 
 
 def _installation(entries: MultiwireEntries) -> Installation:
-    legs = [leg for leg in (entries.a, entries.b, entries.c) if leg != "none"]
-    nonlinear = any(row.third for row in entries.loads)
+    legs = [leg for leg in (entries.phase_a, entries.phase_b, entries.phase_c) if leg != "none"]
+    nonlinear = any(row.third_harmonic for row in entries.loads)
     doubled = len(set(legs)) < len(legs)
     count = len(legs) + (1 if nonlinear or doubled else 0)
-    return Installation(entries.method, entries.insulation, counted=max(count, 2))
+    return Installation(entries.wiring_method, entries.insulation, counted=max(count, 2))
 
 
 def _unprotected(entries: MultiwireEntries, size: Size, context: Context) -> Verdict | None:
@@ -168,7 +168,7 @@ def hand_up(entries: MultiwireEntries, outcome: MultiwireOutcome, context: Conte
                 line,
                 device=entries.device,
                 multiwire="*" if alone else "",
-                nonlinear=any((load.row.third or 0) > 0 for load in loads),
+                nonlinear=any((load.row.third_harmonic or 0) > 0 for load in loads),
             )
         )
     return Demand.of(pieces)

@@ -101,13 +101,13 @@ def lay_out(entries: MultiwireEntries, context: Context, size: Size) -> Multiwir
         raise WrongEntryError(
             "", say("The supply, {label}, has no neutral to share.", label=say(system.label))
         )
-    legs = {"A": entries.a, "B": entries.b}
-    if entries.c != "none":
-        legs["C"] = entries.c
+    legs = {"A": entries.phase_a, "B": entries.phase_b}
+    if entries.phase_c != "none":
+        legs["C"] = entries.phase_c
     for circuit, leg in legs.items():
         if leg not in system.lines:
             raise WrongEntryError(
-                circuit.lower(),
+                f"phase_{circuit.lower()}",
                 say(
                     "The supply, {label}, has no {leg}: choose one of {known}.",
                     label=say(system.label),
@@ -115,7 +115,7 @@ def lay_out(entries: MultiwireEntries, context: Context, size: Size) -> Multiwir
                     known=", ".join(system.lines),
                 ),
             )
-        check_line(leg, "line-neutral", system, circuit.lower())
+        check_line(leg, "line-neutral", system, f"phase_{circuit.lower()}")
     supply = context.supply.volts
     scale = supply / (system.line_to_line or system.to_neutral) if supply else 1.0
     above = phasors(system)
@@ -155,11 +155,13 @@ def lay_out(entries: MultiwireEntries, context: Context, size: Size) -> Multiwir
             )
         )
     known = {f"{wire}:{joint}" for wire in (*legs, "N") for joint in range(1, len(joints))}
-    opened = frozenset(part.strip().upper() for part in entries.open.split(",") if part.strip())
+    opened = frozenset(
+        part.strip().upper() for part in entries.opened_at.split(",") if part.strip()
+    )
     wrong = sorted(opened - known)
     if wrong:
         raise WrongEntryError(
-            "open",
+            "opened_at",
             say(
                 "There is no {wrong} here: give a conductor and the joint it leads to, like"
                 " {value}.",
@@ -180,7 +182,11 @@ def lay_out(entries: MultiwireEntries, context: Context, size: Size) -> Multiwir
 
 def _ohms(size: Size, path: str, entries: MultiwireEntries, context: Context) -> complex:
     found = runs.conductor_ohms(
-        size, entries.material, entries.method, entries.celsius, context.edition
+        size,
+        entries.material,
+        entries.wiring_method,
+        entries.conductor_temperature,
+        context.edition,
     )
     if found is None:
         raise WrongEntryError(
@@ -233,7 +239,7 @@ def network(layout: MultiwireRun) -> Network:
             )
     loads = []
     for load in layout.loads:
-        third = (load.row.third or 0.0) / 100
+        third = (load.row.third_harmonic or 0.0) / 100
         shares = {"resistance": (0, 0, 1), "power": (1, 0, 0), "current": (0, 1, 0)}
         power, current, constant = shares[load.row.behaves]
         loads.append(

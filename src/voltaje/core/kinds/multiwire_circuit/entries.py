@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, ClassVar, Literal
 
 from voltaje.core.entries import (
     BigNameplate,
@@ -43,6 +44,7 @@ BEHAVIOURS = {"resistance": "resistance", "power": "constant power", "current": 
 class SharedLoad(Row):
     """A load along the run, at the joint before or at one of its own."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {"third": "third_harmonic"}
     name: Annotated[str, Name] = entry("", "Load", example="Microwave oven")
     nameplate: BigNameplate | None = entry(
         None, "Nameplate", usual=Usual(1.0, 15_000.0, "a load on a shared neutral")
@@ -53,16 +55,24 @@ class SharedLoad(Row):
         "resistance", "Behaves as", choices=BEHAVIOURS
     )
     power_factor: PowerFactor | None = entry(None, "Power factor", example="PF 1")
-    third: Percent | None = entry(None, "Third harmonic, %", example="3rd %")
+    third_harmonic: Percent | None = entry(None, "Third harmonic, %", example="3rd %")
 
 
 class MultiwireEntries(LoadInBoard):
     """Loads in their order from the board, the legs their circuits stand on, the conductors."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        "celsius": "conductor_temperature",
+        "a": "phase_a",
+        "b": "phase_b",
+        "c": "phase_c",
+        "open": "opened_at",
+        "method": "wiring_method",
+    }
     loads: tuple[SharedLoad, ...] = entry((), "Loads", group="loads", add="Add a load")
-    a: Leg = entry("L1", "Circuit A stands on", choices=LEGS, group="legs")
-    b: Leg = entry("L2", "Circuit B stands on", choices=LEGS, group="legs")
-    c: Literal["none", "L1", "L2", "L3"] = entry(
+    phase_a: Leg = entry("L1", "Circuit A stands on", choices=LEGS, group="legs")
+    phase_b: Leg = entry("L2", "Circuit B stands on", choices=LEGS, group="legs")
+    phase_c: Literal["none", "L1", "L2", "L3"] = entry(
         "none", "Circuit C stands on", choices={"none": "not there", **LEGS}, group="legs"
     )
     device: Current = entry(20.0, "Device of each", group="legs")
@@ -79,10 +89,12 @@ class MultiwireEntries(LoadInBoard):
         "auto", "Neutral", group="run", choices={"auto": "as the others", **SIZE_NAMES}
     )
     material: Metal = metal_entry("Metal")
-    method: Method = method_entry("EMT")
+    wiring_method: Method = method_entry("EMT")
     insulation: Insulation = insulation_entry("THHN")
-    celsius: Temperature = entry(60.0, "Conductors at", help="°C, when loaded", group="run")
-    open: Name = entry("", "Opened at", help="or in the drawing", group="fault", example="N:2")
+    conductor_temperature: Temperature = entry(
+        60.0, "Conductors at", help="°C, when loaded", group="run"
+    )
+    opened_at: Name = entry("", "Opened at", help="or in the drawing", group="fault", example="N:2")
 
 
 GROUPS = {

@@ -283,7 +283,7 @@ def _same_leg(
         f"{amperes} A",
         mend=say("Put each circuit on a leg of its own."),
         rules=edition.rule("multiwire"),
-        entries="b",
+        entries="phase_b",
     )
 
 
@@ -300,7 +300,7 @@ def _opened(outcome: MultiwireOutcome, edition: Edition, findings: Findings) -> 
         )
     mend = say("De-energize before the joint is touched; close it, then measure again.")
     rule = edition.rule("multiwire")
-    findings.fail("opened", words, mend=mend, rules=rule, entries="open")
+    findings.fail("opened", words, mend=mend, rules=rule, entries="opened_at")
     for load in layout.loads:
         volts, ratio = outcome.volts[load.path], outcome.ratio(load)
         given = {"name": load.name, "volts": figure(volts, 1), "rated": figure(load.rated)}

@@ -46,7 +46,7 @@ class StreetConsumer:
     three: bool
     line: str
     told: bool
-    stays: bool
+    pinned: bool
     pieces: tuple[Piece, ...] = ()
 
     @property
@@ -102,7 +102,7 @@ def houses_of(entries: StreetEntries, context: Context) -> tuple[StreetConsumer,
         pieces = below.pop(row.name, ()) if row.nameplate is None else ()
         va, factor = _load(row, path, system, pieces)
         line = "all" if three else row.line
-        place = (row.length, at, three, line, line != "auto", row.stays, pieces)
+        place = (row.length, at, three, line, line != "auto", row.pinned, pieces)
         found.append(StreetConsumer(name, path, va, factor, *place))
     if below:
         raise WrongEntryError(

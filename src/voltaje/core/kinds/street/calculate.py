@@ -94,7 +94,7 @@ class StreetOutcome(Outcome):
             ohms[house.path] = way
             options = ("all",) if house.three else to_neutral(system)
             connection = "three-phase" if house.three else "line-neutral"
-            stays = house.stays or house.three
+            stays = house.pinned or house.three
             loads.append(
                 Movable(house.path, house.name, house.va, connection, house.line, options, stays)
             )

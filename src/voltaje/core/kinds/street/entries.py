@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cache
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from voltaje.core import quantities
 from voltaje.core.entries import (
@@ -39,6 +39,7 @@ OPENED: Mapping[str, str] = {
 class Consumer(Row):
     """A house, a berth, a tent: how far on from the one before, its load, its line."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {"stays": "pinned"}
     name: Name = entry("", "Name", example="No. 4")
     length: Length | None = entry(
         None,
@@ -62,7 +63,7 @@ class Consumer(Row):
     line: Literal["auto", "L1", "L2", "L3"] = entry(
         "auto", "Line", choices={name: LINE_LABELS[name] for name in ("auto", "L1", "L2", "L3")}
     )
-    stays: bool = entry(False, "Stays on its line")
+    pinned: bool = entry(False, "Stays on its line")
 
 
 class StreetLoad(LoadInBoard):

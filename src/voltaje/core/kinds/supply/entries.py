@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, ClassVar, Literal
 
 from voltaje.core import quantities
 from voltaje.core.electrical.systems import METRIC_SYSTEMS, SYSTEMS, SupplyPoint
@@ -38,13 +39,14 @@ Fault = Annotated[float, Reads(quantities.CURRENT, 100.0, 300_000.0)]
 class SupplyEntries(Entries):
     """System, its volts and colors and, where there is one, the rating that it may not exceed."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {"volts": "measured_voltage"}
     system: SystemId = entry(
         "1ph-120/240",
         "System",
         choices={name: system.label for name, system in SYSTEMS.items()},
         group="supply",
     )
-    volts: Voltage | None = entry(
+    measured_voltage: Voltage | None = entry(
         None, "Measured volts", help="line to line, if measured", group="supply", example="236 V"
     )
     frequency: Literal["60", "50"] = entry(
@@ -122,7 +124,7 @@ def point(entries: SupplyEntries, above: SupplyPoint) -> SupplyPoint:
         marking = (entries.mark_l1, entries.mark_l2, entries.mark_l3, entries.mark_n)
     return SupplyPoint(
         SYSTEMS[entries.system],
-        entries.volts or 0.0,
+        entries.measured_voltage or 0.0,
         float(entries.frequency),
         entries.fault or 0.0,
         marking,

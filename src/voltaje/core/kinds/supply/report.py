@@ -87,14 +87,14 @@ def _findings(
         shown = f"{figure(spare)} A"
         findings.judged(holds, "rating", words, shown, mend=mend, entries="rating")
     nominal = system.line_to_line or system.to_neutral
-    edition, off = context.edition, 100 * ((entries.volts or nominal) / nominal - 1)
-    given = {"volts": entries.volts, "nominal": nominal, "percent": figure(off, 1)}
+    edition, off = context.edition, 100 * ((entries.measured_voltage or nominal) / nominal - 1)
+    given = {"volts": entries.measured_voltage, "nominal": nominal, "percent": figure(off, 1)}
     words = say("{volts} V measured is {percent} % off the nominal {nominal} V.", **given)
     mend = say("Ask the utility, or change the transformer’s taps.")
     high, low = edition.limit("tolerance_high"), edition.limit("tolerance_low")
     if not (fits(off, high.value) and fits(-off, low.value)):
         tells = findings.fail if edition.says("tolerance_binds") else findings.check
-        tells("volts", words, mend=mend, rules=(high.rule, low.rule), entries="volts")
+        tells("volts", words, mend=mend, rules=(high.rule, low.rule), entries="measured_voltage")
     if system.high_leg:
         findings.remark(
             "high_leg",

@@ -142,12 +142,12 @@ def calculate(entries: TransformerEntries, context: Context) -> TransformerOutco
         )
     needed = heaviest * (1 + entries.spare / 100) / 1000
     kva = entries.kva / 1000 if entries.kva is not None else standard_kva(needed, three, edition)
-    one = _winding(primary, kva, three, entries.high)
+    one = _winding(primary, kva, three, entries.primary_voltage)
     two = _winding(second, kva, three)
-    guard = _protection if entries.high is None else _protection_high
+    guard = _protection if entries.primary_voltage is None else _protection_high
     schemes, limits = guard(entries, one, two, edition)
     # conductors above 1,000 V are another article's: they are not sized here
-    first = None if entries.high else _primary(entries, one, limits["primary"], context)
+    first = None if entries.primary_voltage else _primary(entries, one, limits["primary"], context)
     device = entries.device or limits["primary"].standard
     device = first.sizing.pair.device if first else device
     design = carried.design if carried else 0.0
@@ -184,7 +184,7 @@ def calculate(entries: TransformerEntries, context: Context) -> TransformerOutco
         steel=electrode_size(mils, metal, "structural steel", edition),
         rod=electrode_size(mils, metal, "rod", edition),
         inrush=entries.inrush * one.current,
-        lets_pass=lets_pass(device, entries.holds, entries.inrush_time),
+        lets_pass=lets_pass(device, entries.device_withstand, entries.inrush_time),
     )
 
 
@@ -223,7 +223,7 @@ def _protection(
     chosen: dict[str, Limit] = {
         side: limit
         for scheme, side, limit in found
-        if scheme == entries.scheme and limit is not None
+        if scheme == entries.protection and limit is not None
     }
     return tuple(found), chosen
 
@@ -236,8 +236,8 @@ def _protection_high(
         raise WrongEntryError(
             "impedance", say("Needed above 1,000 V: the impedance on the nameplate, like 5.75.")
         )
-    both = entries.scheme == "primary and secondary"
-    fuse = entries.high_device == "fuse"
+    both = entries.protection == "primary and secondary"
+    fuse = entries.primary_device_type == "fuse"
     limit, percent, next_size = protection_high(
         one.current, entries.impedance, entries.supervised, fuse, both, edition
     )
@@ -271,9 +271,9 @@ def _primary(
         corrected=_rated_share(one.current, context.edition),
     )
     aim = devices[-1]
-    if entries.aim == "usual":
+    if entries.primary_device == "usual":
         # the smallest that is not below about 125 % and lets the inrush pass
-        each = lets_pass(1.0, entries.holds, entries.inrush_time)
+        each = lets_pass(1.0, entries.device_withstand, entries.inrush_time)
         wanted = max(USUAL_AIM * one.current, entries.inrush * one.current / each)
         aim = next((d for d in devices if fits(wanted, d)), devices[-1])
     pin = entries.pin()
@@ -397,8 +397,8 @@ def _run(
         entries.connection in ("delta-delta", "open delta") and not two.system.has_neutral
     ) or (entries.connection == "single-phase" and not two.system.line_to_line)
     through = device * one.volts / two.volts  # what the primary device lets pass for good
-    alone = entries.scheme == "primary only" and entries.secondary_device is None
-    if by_primary and alone and entries.high is None:
+    alone = entries.protection == "primary only" and entries.secondary_device is None
+    if by_primary and alone and entries.primary_voltage is None:
         return Run(topic, None, through, True, True)
     if not edition.has_limit(f"{topic}_feet"):
         return Run(topic, None, 0.0, by_primary)

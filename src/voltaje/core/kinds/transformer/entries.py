@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cache
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from voltaje.core import quantities
 from voltaje.core.electrical.systems import SYSTEMS, System
@@ -59,6 +60,13 @@ HOOK_UP = {
 class TransformerLoad(InBoard):
     """Connection, size, protection, both runs, and the list to tick off while hooking it up."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        "high": "primary_voltage",
+        "high_device": "primary_device_type",
+        "aim": "primary_device",
+        "holds": "device_withstand",
+        "scheme": "protection",
+    }
     connection: Literal["delta-wye", "wye-wye", "delta-delta", "open delta", "single-phase"] = (
         entry("delta-wye", "Connection", choices=CONNECTIONS, group="transformer")
     )
@@ -109,22 +117,22 @@ class TransformerLoad(InBoard):
     tap: Literal["+5", "+2.5", "0", "-2.5", "-5", "-7.5", "-10"] = entry(
         "0", "Tap", group="transformer", choices={t: f"{t} %" for t in TAPS}
     )
-    scheme: Literal["primary only", "primary and secondary"] = entry(
+    protection: Literal["primary only", "primary and secondary"] = entry(
         "primary and secondary",
         "Protection",
         group="protection",
         choices={"primary only": "primary only", "primary and secondary": "both sides"},
     )
-    aim: Literal["usual", "most"] = entry(
+    primary_device: Literal["usual", "most"] = entry(
         "usual",
         "Primary device",
         group="protection",
         choices={"usual": "about 125 %", "most": "the most allowed"},
     )
-    high: HighVolts | None = entry(
+    primary_voltage: HighVolts | None = entry(
         None, "Primary above 1,000 V", group="protection", help="if it is", example="12.47 kV"
     )
-    high_device: Literal["breaker", "fuse"] = entry(
+    primary_device_type: Literal["breaker", "fuse"] = entry(
         "breaker",
         "Its device",
         group="protection",
@@ -135,7 +143,7 @@ class TransformerLoad(InBoard):
     # common practice: 8 to 12 times, about a tenth of a second
     inrush: Times = entry(10.0, "Inrush, times rated", help="8 to 12", group="protection")
     inrush_time: Seconds = entry(0.1, "Inrush lasts, s", help="about 0.1", group="protection")
-    holds: Times = entry(
+    device_withstand: Times = entry(
         10.0, "Device holds, times its rating", help="for 0.1 s", group="protection"
     )
     secondary_run: Literal["10 ft", "25 ft", "outside"] = entry(
@@ -218,7 +226,7 @@ def check(entries: TransformerEntries, primary: System) -> System:
             say("This connection has a three-phase secondary: choose one, or single-phase."),
         )
     # above 1,000 V the supply's own volts are another's, and so is its neutral
-    if kind == "wye-wye" and not primary.is_wye and entries.high is None:
+    if kind == "wye-wye" and not primary.is_wye and entries.primary_voltage is None:
         refuse(
             "connection",
             say(

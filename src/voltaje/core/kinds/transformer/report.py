@@ -48,8 +48,9 @@ def report(outcome: TransformerOutcome, entries: TransformerEntries, context: Co
     findings += second.findings
     if not findings.failed:
         left = outcome.kva * 1000 - outcome.heaviest
-        judge_loading(findings, outcome.loading, amount=f"{figure(max(left, 0.0), 0)} VA")
-    guard = _schemes if entries.high is None else _high
+        spare = f"{figure(max(left, 0.0), 0)} VA"
+        judge_loading(findings, outcome.loading, amount=spare, entries="kva")
+    guard = _schemes if entries.primary_voltage is None else _high
     saved = _saved(first, context) if first else Worksheet()
     bonds = _grounding(outcome, edition)
     sections = (
@@ -249,8 +250,8 @@ def _schemes(
             _limit(winding.current, limit),
             limit.rules,
             note=how,
-            entries="scheme",
-            kind="sum" if scheme == entries.scheme else "note",
+            entries="protection",
+            kind="sum" if scheme == entries.protection else "note",
             flow=side,
         )
     return worksheet
@@ -268,13 +269,15 @@ def _high(outcome: TransformerOutcome, entries: TransformerEntries, edition: Edi
     worksheet.sum(
         "high_primary",
         say(
-            "Primary {device}, {percent} %", device=say(entries.high_device), percent=limit.percent
+            "Primary {device}, {percent} %",
+            device=say(entries.primary_device_type),
+            percent=limit.percent,
         ),
         limit.standard,
         "A",
         _limit(outcome.one.current, limit),
         limit.rules,
-        entries=("high", "supervised"),
+        entries=("primary_voltage", "supervised"),
         note=say("conductors above 1,000 V are not sized here"),
         flow="primary",
     )
@@ -351,7 +354,7 @@ def _run_rules(
                 needed=figure(run.needed, 1),
             ),
             rules=edition.rule("secondary_by_primary"),
-            entries=("scheme", "connection"),
+            entries=("protection", "connection"),
         )
     if not run.by_primary:
         findings.passes(
@@ -379,7 +382,7 @@ def _inrush(outcome: TransformerOutcome, entries: TransformerEntries, findings: 
         ),
         f"{figure(inrush - let, 0)} A",
         mend=say("Take a larger device or one with a higher instantaneous setting."),
-        entries=("inrush", "inrush_time", "holds"),
+        entries=("inrush", "inrush_time", "device_withstand"),
     )
 
 

@@ -99,7 +99,7 @@ def _library() -> Iterator[Bench]:
         " a x2+; b y2+; c z2+; n N x2- y2- z2-",
         [("p", "linked", "200 V"), *_three("two", "400 V", "231 V")],
         supply="400 V",
-        fed="A B M",
+        supplied_lines="A B M",
     )
     yield _bench(
         "two-phase",
@@ -107,7 +107,7 @@ def _library() -> Iterator[Bench]:
         "B p1+; C p2-; p1- p2+ q1-; A q1+; a q2+; n N q2- p3-; b p3+",
         [("p", "three", "200 V", "200 V", "115 V"), ("q", "two", "346.4 V", "115 V")],
         supply="400 V",
-        taken="a b",
+        load_lines="a b",
     )
 
 

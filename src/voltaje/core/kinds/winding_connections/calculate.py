@@ -120,7 +120,10 @@ def calculate(entries: WindingConnectionsEntries, context: Context) -> WindingCo
     if not entries.supply and not entries.sources:
         raise WrongEntryError("supply", say("Needed: the volts of the supply, like 400 V."))
     network = _network(entries, coils)
-    fed, taken = _lines(entries.fed, "fed"), _lines(entries.taken, "taken")
+    fed, taken = (
+        _lines(entries.supplied_lines, "supplied_lines"),
+        _lines(entries.load_lines, "load_lines"),
+    )
     both = [*fed, *taken]
     there = _nodes(network)
     three = len(fed) == len(taken) == 3 and all(line in there for line in both)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -54,6 +55,7 @@ class OtherSource(Row):
 class WindingConnectionsEntries(Entries):
     """Units, joints, and what feeds them."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {"fed": "supplied_lines", "taken": "load_lines"}
     units: tuple[WindingUnit, ...] = entry((), "Units", group="units", add="Add a unit")
     joints: tuple[JointRow, ...] = entry((), "Joints", group="joints", add="Add a joint")
     supply: Winding | None = entry(
@@ -65,8 +67,12 @@ class WindingConnectionsEntries(Entries):
     sources: tuple[OtherSource, ...] = entry(
         (), "Other sources", group="fed", add="Add another source"
     )
-    fed: Name = entry("A B C", "Lines fed", group="read", help="three points, for the group")
-    taken: Name = entry("a b c", "Lines taken", group="read", help="three points, for the group")
+    supplied_lines: Name = entry(
+        "A B C", "Lines fed", group="read", help="three points, for the group"
+    )
+    load_lines: Name = entry(
+        "a b c", "Lines taken", group="read", help="three points, for the group"
+    )
     meter: Name = entry("", "Meter between", group="read", help="two ends", example="x2+ z2-")
     kva: Kva | None = entry(
         None, "Size of each unit", group="read", help="for currents", example="10 kVA"

@@ -145,7 +145,7 @@ def _group(
                 "No joint brings {lines} out: a group needs three lines taken.",
                 lines=", ".join(missing),
             )
-        findings.check("lines", words, entries=("taken", "joints"))
+        findings.check("lines", words, entries=("load_lines", "joints"))
         return worksheet.section("group", title)
     results["group"] = Result(group.name or str(say("none")), "", title)
     if outcome.turned:

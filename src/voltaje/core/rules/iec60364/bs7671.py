@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import ClassVar, Literal
 
 from voltaje.core.codes.vocabulary import Metal
@@ -55,6 +56,7 @@ METHOD, AIR = "reference_method", tuple(name for name in METHODS if name != "D")
 class BsInstallation(InstallationEntries):
     """How a cable lies under BS 7671."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {"insulated": "thermal_insulation"}
     METHODS: ClassVar = METHODS
     METHOD: ClassVar[str] = METHOD
     CABLES: ClassVar = CABLES
@@ -70,7 +72,7 @@ class BsInstallation(InstallationEntries):
     ground: Temperature = ground_entry(20.0, METHOD, ("D",))
     soil: Resistivity = soil_entry(2.5, METHOD, ("D",))
     depth: Depth = depth_entry(0.7, METHOD, ("D",))
-    insulated: Millimetres = insulated_entry(METHOD, ("B", "C", "E", "F", "F flat"))
+    thermal_insulation: Millimetres = insulated_entry(METHOD, ("B", "C", "E", "F", "F flat"))
 
 
 class BsDevices(InstallationEntries):

@@ -75,9 +75,9 @@ def opening(
     how: Literal["breaker", "moulded", "fuse", "rcd"]
     if kind == "MCCB":
         tolerance, usual = edition.limit("moulded_tolerance"), edition.limit("moulded_times")
-        at_once = (entries.magnetic or usual.value) * tolerance.value
+        at_once = (entries.magnetic_setting or usual.value) * tolerance.value
         own, how = volts * least.value / (at_once * device), "moulded"
-        cells = (least, tolerance) if entries.magnetic else (least, tolerance, usual)
+        cells = (least, tolerance) if entries.magnetic_setting else (least, tolerance, usual)
     elif kind in BREAKERS:
         times = edition.limit(f"loop_times_{kind.lower()}")
         at_once = times.value

@@ -81,7 +81,7 @@ class InstallationEntries(Wiring):
         ground: float
         soil: float
         depth: float
-        grouped: int
+        grouped_circuits: int
         device_type: str
 
     @property
@@ -102,7 +102,7 @@ class InstallationEntries(Wiring):
     @property
     def in_insulation(self) -> float:
         """mm of the cable that are surrounded by thermal insulation, where it is asked."""
-        return float(self.insulated) if can(self, InInsulation) else 0.0
+        return float(self.thermal_insulation) if can(self, InInsulation) else 0.0
 
 
 def labels(methods: Mapping[str, Method]) -> dict[str, str]:
@@ -174,6 +174,14 @@ def device_entry(devices: Mapping[str, str]) -> Any:
 class CableEntries(InstallationEntries):
     """What every family asks of a run, its protection, and what is fixed by hand."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        "third": "third_harmonic",
+        "grouped": "grouped_circuits",
+        "drop_by": "drop_method",
+        "setting": "thermal_setting",
+        "magnetic": "magnetic_setting",
+        "protective": "protective_conductor",
+    }
     # the limit of these codes is from the origin to the load: what is lost ahead counts
     drop_sizing: ClassVar[str] = "total"
     USES: ClassVar[tuple[str, ...]] = USES
@@ -184,13 +192,13 @@ class CableEntries(InstallationEntries):
     CONDUCTOR: ClassVar[str] = "area"  # the entry that fixes it by hand
 
     # no code figure that is reckoned with: which circuits are left out is for the user to say
-    grouped: Few = entry(
+    grouped_circuits: Few = entry(
         0,
         "Other circuits with it",
         group="run",
         help="grouped; none that carries 30 % or less of what it may",
     )
-    third: Percent = entry(
+    third_harmonic: Percent = entry(
         0.0,
         "Third harmonic, %",
         group="run",
@@ -203,7 +211,7 @@ class CableEntries(InstallationEntries):
         help="for the drop",
         usual=Usual(0.3048, 1_524.0, "a run inside or between buildings"),
     )
-    drop_by: Literal["table", "finer"] = entry(
+    drop_method: Literal["table", "finer"] = entry(
         "table",
         "Drop",
         group="run",
@@ -212,7 +220,7 @@ class CableEntries(InstallationEntries):
             "finer": "for its own temperature and power factor",
         },
     )
-    setting: Current | None = entry(
+    thermal_setting: Current | None = entry(
         None,
         "Thermal setting",
         group="protection",
@@ -220,7 +228,7 @@ class CableEntries(InstallationEntries):
         when=("device_type", ("MCCB",)),
         example="160 A",
     )
-    magnetic: Times | None = entry(
+    magnetic_setting: Times | None = entry(
         None,
         "Magnetic setting, times its rating",
         group="protection",
@@ -256,7 +264,7 @@ class CableEntries(InstallationEntries):
         None, "Device", help="empty: as calculated", group="hand", example="32 A"
     )
     area: Area = entry("auto", "Line conductors", choices=AREAS, group="hand")
-    protective: Area = entry("auto", "Protective conductor", choices=AREAS, group="hand")
+    protective_conductor: Area = entry("auto", "Protective conductor", choices=AREAS, group="hand")
 
 
 def beside(load: type[Entries], code: Code) -> type[Entries]:
@@ -270,6 +278,7 @@ def beside(load: type[Entries], code: Code) -> type[Entries]:
 class RingEntries(Entries):
     """A final circuit that may also be a ring, its legs alike or not, with a spur off it."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {"other_leg": "other_leg_length"}
     layout: Literal["radial", "ring"] = entry(
         "radial",
         "Layout",
@@ -277,7 +286,7 @@ class RingEntries(Entries):
         help="a ring’s length is that to its far point",
         choices={"radial": "radial", "ring": "ring, both ends at the board"},
     )
-    other_leg: Length | None = entry(
+    other_leg_length: Length | None = entry(
         None,
         "The other way round",
         group="run",

@@ -54,7 +54,7 @@ class RatedCable:
 def rated_cable(entries: InstallationEntries, feed: Feed, edition: Edition) -> RatedCable:
     """How the cable lies. Raises :class:`WrongEntryError` at what its table does not have."""
     method = entries.method
-    third = entries.third if can(entries, Harmonics) else 0.0
+    third = entries.third_harmonic if can(entries, Harmonics) else 0.0
     three = feed.connection == "three-phase"
     return _lay(
         type(entries),
@@ -62,7 +62,7 @@ def rated_cable(entries: InstallationEntries, feed: Feed, edition: Edition) -> R
         entries.material,
         entries.method_id,
         (entries.ground, entries.soil, entries.depth) if method.ground else (entries.ambient,),
-        entries.grouped,
+        entries.grouped_circuits,
         0.0 if method.insulated else entries.in_insulation,
         can(entries, ProtectedBy) and entries.device_type == "BS 3036",
         third if three else 0.0,

@@ -73,16 +73,16 @@ def report_sizing(sizing: CableSizing, entries: CableEntries, context: Context) 
     rules = (edition.rule(made_topic(entries.device_type)), edition.rule("design_current"))
     words = say("Device: {kind}", kind=say(entries.DEVICES[entries.device_type]))
     device.result("device", words, pair.device, "A", shown, rules, entries="device")
-    if entries.device_type == "MCCB" and entries.setting is not None:
-        sign = "≤" if fits(need.design, entries.setting) else ">"
+    if entries.device_type == "MCCB" and entries.thermal_setting is not None:
+        sign = "≤" if fits(need.design, entries.thermal_setting) else ">"
         device.step(
             "setting",
             say("Thermal setting"),
-            entries.setting,
+            entries.thermal_setting,
             "A",
-            f"Ib {figure(need.design)} {sign} {figure(entries.setting)} A",
+            f"Ib {figure(need.design)} {sign} {figure(entries.thermal_setting)} A",
             edition.rule("moulded"),
-            entries="setting",
+            entries="thermal_setting",
         )
     beside = Worksheet()
     _protective(pair, entries, edition, beside)
@@ -236,23 +236,27 @@ def _factor(one: Factor, entries: CableEntries) -> tuple[Text, str]:
     if one.name == "ground":
         return say("At {degrees} °C in the ground, Ca", degrees=entries.ground), "ground"
     if one.name == "grouping":
-        return say("{count} circuits together, Cg", count=entries.grouped + 1), "grouped"
+        return say(
+            "{count} circuits together, Cg", count=entries.grouped_circuits + 1
+        ), "grouped_circuits"
     if one.name == "insulation":
-        return say("{length} mm in insulation, Ci", length=entries.in_insulation), "insulated"
+        return say(
+            "{length} mm in insulation, Ci", length=entries.in_insulation
+        ), "thermal_insulation"
     if one.name == "soil":
         return say("Soil of {value} K·m/W, Cs", value=entries.soil), "soil"
     if one.name == "depth":
         return say("{depth} m deep, Cd", depth=entries.depth), "depth"
     if one.name == "rewirable":
         return say("Rewirable fuse, Cf"), "device_type"
-    return say("Third harmonic of {percent} %", percent=entries.third), "third"
+    return say("Third harmonic of {percent} %", percent=entries.third_harmonic), "third_harmonic"
 
 
 def _protective(
     pair: CableCandidate, entries: CableEntries, edition: Edition, worksheet: Worksheet
 ) -> None:
     text = earth_of(pair, edition)
-    by_table = entries.protective == "auto"
+    by_table = entries.protective_conductor == "auto"
     worksheet.step(
         "ground_conductor",
         say("Protective conductor: {size}", size=text),
@@ -263,7 +267,7 @@ def _protective(
         else "",
         rules=pair.protective_rule if by_table else None,
         note=None if by_table else say("by hand: judged by its loop and by the heat of a fault"),
-        entries="protective",
+        entries="protective_conductor",
         flow="ground",
     )
 
@@ -303,7 +307,7 @@ def _drop(
             "mV",
             shown,
             (edition.rule("drop_finer"), pair.mv.rule, ohms.rule),
-            entries="drop_by",
+            entries="drop_method",
             flow="drop",
         )
         own = ()  # cited in the line before
@@ -399,7 +403,7 @@ def _loop(
         "Ω",
         shown,
         rule,
-        entries=("external_loop", "protective"),
+        entries=("external_loop", "protective_conductor"),
         flow="ground",
     )
     _at_most(sizing, entries, edition, worksheet)
@@ -455,7 +459,7 @@ def _heat(sizing: CableSizing, edition: Edition, worksheet: Worksheet, findings:
     pair = sizing.pair
     if pair.heat is not None:
         words = say("Protective conductor by the heat of a fault")
-        entries = ("protective", "length", "external_loop")
+        entries = ("protective_conductor", "length", "external_loop")
         _heated("heat", pair.heat, pair.protective, words, entries, edition, worksheet)
         if not pair.heat.known:
             words = say(

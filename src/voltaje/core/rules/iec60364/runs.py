@@ -25,10 +25,11 @@ MM2 = " mm²"
 class Neighbours(InstallationEntries):
     """What else lies with a run, and the sizes that it may have."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {"grouped": "grouped_circuits"}
     CONNECTION: ClassVar[str] = "line-neutral"
     SIZES: ClassVar[Mapping[str, str]] = {f"{size}{MM2}": f"{size}{MM2}" for size in SIZES}
 
-    grouped: Few = entry(0, "Other circuits with it", group="run", help="grouped")
+    grouped_circuits: Few = entry(0, "Other circuits with it", group="run", help="grouped")
 
 
 class IecStrand:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import ClassVar, Literal
 
 from voltaje.core.codes.vocabulary import Metal
@@ -49,6 +50,7 @@ AIR = tuple(name for name in METHODS if name not in GROUND)
 class SansInstallation(InstallationEntries):
     """How a cable lies under SANS 10142-1."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {"insulated": "thermal_insulation"}
     METHODS: ClassVar = METHODS
     METHOD: ClassVar[str] = METHOD
     CABLES: ClassVar = CABLES
@@ -64,7 +66,7 @@ class SansInstallation(InstallationEntries):
     ground: Temperature = ground_entry(25.0, METHOD, GROUND)
     soil: Resistivity = soil_entry(1.2, METHOD, GROUND)
     depth: Depth = depth_entry(0.5, METHOD, GROUND)
-    insulated: Millimetres = insulated_entry(METHOD, ("1", "3", "11", "12", "13"))
+    thermal_insulation: Millimetres = insulated_entry(METHOD, ("1", "3", "11", "12", "13"))
 
 
 class SansDevices(InstallationEntries):

@@ -147,12 +147,14 @@ def devices_for(need: CableRequest, entries: CableEntries, edition: Edition) -> 
     if is_ring(entries):
         # 30 A where 32 A is not made
         made = tuple(r for r in made if fits(r, edition.value("ring_device")))[-1:]
-    if entries.device_type == "MCCB" and entries.setting is not None:
+    if entries.device_type == "MCCB" and entries.thermal_setting is not None:
         # its rating is one that can be set so
         least = edition.value("moulded_least")
         low, high = least * made[0], made[-1]
         made = tuple(
-            r for r in made if fits(entries.setting, r) and fits(least * r, entries.setting)
+            r
+            for r in made
+            if fits(entries.thermal_setting, r) and fits(least * r, entries.thermal_setting)
         )
         if not made:
             words = say(
@@ -160,15 +162,15 @@ def devices_for(need: CableRequest, entries: CableEntries, edition: Edition) -> 
                 low=figure(low, 1),
                 high=figure(high),
             )
-            raise WrongEntryError("setting", words)
-        if not fits(need.design, entries.setting):
+            raise WrongEntryError("thermal_setting", words)
+        if not fits(need.design, entries.thermal_setting):
             words = say(
                 "Set to {setting} A it opens on the {design} A of its load: set it to that at"
                 " least.",
-                setting=figure(entries.setting, 1),
+                setting=figure(entries.thermal_setting, 1),
                 design=figure(need.design, 1),
             )
-            raise WrongEntryError("setting", words)
+            raise WrongEntryError("thermal_setting", words)
     found = tuple(islice((r for r in made if fits(need.least_device, r)), SHOWN_DEVICES))
     if found:
         return found
@@ -196,8 +198,10 @@ def size(need: CableRequest, feed: Feed, entries: CableEntries, context: Context
     devices = usual if entries.device is None else (entries.device,)
     # a protective conductor by hand is judged; the line is not enlarged for its sake
     free = sizer
-    if entries.protective != "auto":
-        free = Sizer(need, feed, entries.model_copy(update={"protective": "auto"}), context)
+    if entries.protective_conductor != "auto":
+        free = Sizer(
+            need, feed, entries.model_copy(update={"protective_conductor": "auto"}), context
+        )
     passes = first_passing(free, devices, entries.material)
     found = passes[0] if passes else None
     by_hand = entries.device is not None or entries.area != "auto"
@@ -240,16 +244,16 @@ def _least_wrong(sizer: Sizer, device: float) -> str:
 
 def _settable(entries: CableEntries, edition: Edition) -> None:
     """Whether a breaker by hand can be set so. Raises :class:`WrongEntryError`."""
-    if entries.device_type != "MCCB" or entries.setting is None or entries.device is None:
+    if entries.device_type != "MCCB" or entries.thermal_setting is None or entries.device is None:
         return
     low = edition.value("moulded_least") * entries.device
-    if not (fits(low, entries.setting) and fits(entries.setting, entries.device)):
+    if not (fits(low, entries.thermal_setting) and fits(entries.thermal_setting, entries.device)):
         words = say(
             "A breaker of {device} A is set from {low} to {device} A: give one between.",
             device=figure(entries.device),
             low=figure(low),
         )
-        raise WrongEntryError("setting", words)
+        raise WrongEntryError("thermal_setting", words)
 
 
 def _but_for_the_drop(sizer: Sizer, devices: Sequence[float]) -> CableCandidate | None:
@@ -311,7 +315,7 @@ class Sizer:
         # what the way here has left of it; a distribution circuit leaves the rest to what follows
         self.allowed = self.limit.value - context.supply.upstream_drop
         if can(entries, LimitsDrop):
-            self.allowed = min(self.allowed, entries.may_lose)
+            self.allowed = min(self.allowed, entries.maximum_drop)
 
     def of_any_size(self) -> Sizer:
         """The same, free of the size by hand."""
@@ -409,12 +413,12 @@ class Sizer:
         """The protective conductor and its rule: by hand, as flat cable is made, or by the
         table."""
         metal = earth.protective_metal(self.metal, self.edition)
-        if self.entries.protective != "auto":
-            found = Size(self.entries.protective)
+        if self.entries.protective_conductor != "auto":
+            found = Size(self.entries.protective_conductor)
             column = f"R20{earth.ENDS[metal]}"
             if self.edition.cell_or_none("resistance", found, column) is None:
                 words = say("Aluminum conductors are made from 16 mm² up: choose one.")
-                raise WrongEntryError("protective", words)
+                raise WrongEntryError("protective_conductor", words)
             return found, earth.protective_rule(line, self.edition)
         if self.entries.cable == "flat":  # as it is made
             made = self.edition.cell("flat_protective", line, "mm²")
@@ -430,7 +434,7 @@ class Sizer:
         wires = "three-phase" if feed.connection == "three-phase" else "two-wire"
         mv = edition.cell("volt_drop", line, f"{wires}{hot}{earth.ENDS[self.metal]}")
         taken, degrees = 1.0, 0.0
-        if entries.drop_by == "finer":
+        if entries.drop_method == "finer":
             rated, top = self.rated, float(entries.insulation)
             share = self.need.design / tabulated
             degrees = top - (rated.warmth**2 - share**2) * (top - rated.base)
@@ -452,7 +456,9 @@ class Sizer:
 
     def set_to(self, device: float) -> float:
         """A that it lets through for good: its thermal setting, or its rating."""
-        return self.entries.setting or device if self.entries.device_type == "MCCB" else device
+        return (
+            self.entries.thermal_setting or device if self.entries.device_type == "MCCB" else device
+        )
 
     def asked_of(self, device: float) -> float:
         """A that the cable carries at least: what the device lets through, a fuse's by what it lets
@@ -545,4 +551,4 @@ def way_of(entries: CableEntries) -> RunLengths | None:
     one = entries.length
     if not isinstance(entries, RingEntries) or not is_ring(entries):
         return RunLengths(one)
-    return RunLengths(one, entries.other_leg or one, entries.spur or 0.0)
+    return RunLengths(one, entries.other_leg_length or one, entries.spur or 0.0)

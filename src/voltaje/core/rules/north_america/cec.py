@@ -59,22 +59,29 @@ def _run_in_entry(usual: str) -> Any:
 def _cover_entry(usual: str) -> Any:
     degrees = editions(FAMILY)[-1].cells("insulations", "°C")
     labels = {name: f"{name}, {cell.value:g} °C" for name, cell in degrees.items()}
-    return entry(usual, "Insulation", group="run", when=("run_in", IN_RACEWAY), choices=labels)
+    return entry(
+        usual, "Insulation", group="run", when=("raceway_or_cable", IN_RACEWAY), choices=labels
+    )
 
 
 class CecWiring(InstalledEntries):
     """How the conductors are run, and what the user fixes by hand."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        "cover": "conductor_type",
+        "run_in": "raceway_or_cable",
+        "marked": "continuous_rating",
+    }
     USES: ClassVar[tuple[str, ...]] = CEC_USES
     MOTOR_STARTING: ClassVar[bool] = True  # its table of devices asks how a motor starts
     METHODS: ClassVar[Mapping[str, str]] = RUN_IN
     compact: ClassVar[bool] = False  # type: ignore[misc]  # its tables give no such dimensions
 
     material: Metal = metal_entry("Conductors")
-    run_in: RunIn = _run_in_entry("EMT")
-    cover: Cover = _cover_entry("RW90")
+    raceway_or_cable: RunIn = _run_in_entry("EMT")
+    conductor_type: Cover = _cover_entry("RW90")
     terminals: Terminals = terminals_entry()
-    marked: Literal["80", "100"] = entry(
+    continuous_rating: Literal["80", "100"] = entry(
         "80",
         "Marked for continuous load",
         group="run",
@@ -87,36 +94,41 @@ class CecWiring(InstalledEntries):
     device: Current | None = device_entry()
     size: SizeChoice = size_entry()
     sets: Units | None = sets_entry()
-    raceways: Raceways = raceways_entry("run_in")
+    raceways: Raceways = raceways_entry("raceway_or_cable")
 
     @property  # type: ignore[misc]
-    def method(self) -> str:
+    def wiring_method(self) -> str:
         """The wiring method, as the tables name it."""
-        return self.run_in
+        return self.raceway_or_cable
 
     @property  # type: ignore[misc]
     def insulation(self) -> str:
         """The insulation in a raceway, as the tables name it."""
-        return self.cover
+        return self.conductor_type
 
 
 class CecAlong(AwgAlong):
     """How the conductors of a run lie."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        "celsius": "conductor_temperature",
+        "cover": "conductor_type",
+        "run_in": "raceway_or_cable",
+    }
     material: Metal = metal_entry("Metal")
-    run_in: RunIn = _run_in_entry("PVC 40")
-    cover: Cover = _cover_entry("RW90")
-    celsius: Temperature = celsius_entry()
+    raceway_or_cable: RunIn = _run_in_entry("PVC 40")
+    conductor_type: Cover = _cover_entry("RW90")
+    conductor_temperature: Temperature = celsius_entry()
 
     @property  # type: ignore[misc]
-    def method(self) -> str:
+    def wiring_method(self) -> str:
         """The wiring method, as the tables name it."""
-        return self.run_in
+        return self.raceway_or_cable
 
     @property  # type: ignore[misc]
     def insulation(self) -> str:
         """The insulation in a raceway, as the tables name it."""
-        return self.cover
+        return self.conductor_type
 
     SIZES: ClassVar[Mapping[str, str]] = {size: label(Size(size)) for size in AWG}
 

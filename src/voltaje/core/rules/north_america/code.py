@@ -37,7 +37,7 @@ HOT = 90  # no code figure: what conductors and cables are made for where nothin
 class Nec:
     """Ampacity tables and terminations, the next size up, horsepower tables."""
 
-    METHOD, INSULATION = "method", "insulation"
+    METHOD, INSULATION = "wiring_method", "insulation"
     # what is laid how, and the insulation in a raceway by what it is made for, °C
     CABLES: ClassVar[Mapping[str, WiringWay]] = {
         "NM-B": "cable",
@@ -130,7 +130,7 @@ class Cec(Nec):
     """Canada: the same thinking by tables and limits of its own. A continuous load is 80 % of its
     device, or 100 % where the equipment is marked so."""
 
-    METHOD, INSULATION = "run_in", "cover"
+    METHOD, INSULATION = "raceway_or_cable", "conductor_type"
     CABLES: ClassVar[Mapping[str, WiringWay]] = {
         "NMD90": "cable",
         "TECK90": "armoured",

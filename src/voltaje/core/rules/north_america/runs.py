@@ -159,9 +159,9 @@ class AwgAlong(Entries):
 
     if TYPE_CHECKING:  # each family's own fields, in the order of its form
         material: Metal
-        method: Any
+        wiring_method: Any
         insulation: Any
-        celsius: float
+        conductor_temperature: float
 
     # how a run is connected where nothing is told, and the sizes that it may have
     CONNECTION: ClassVar[str] = "two-line"
@@ -176,10 +176,14 @@ def celsius_entry() -> Any:
 class NecAlong(AwgAlong):
     """How the conductors of a run lie."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        "celsius": "conductor_temperature",
+        "method": "wiring_method",
+    }
     material: Metal = metal_entry("Metal")
-    method: Method = method_entry("PVC 40")
+    wiring_method: Method = method_entry("PVC 40")
     insulation: Insulation = insulation_entry("THWN-2")
-    celsius: Temperature = celsius_entry()
+    conductor_temperature: Temperature = celsius_entry()
 
 
 class NecStrand:
@@ -200,7 +204,9 @@ class NecStrand:
 
     def ohms(self, size: Size) -> Ohms | None:
         e = self.entries
-        return conductor_ohms(size, e.material, e.method, e.celsius, self.edition)
+        return conductor_ohms(
+            size, e.material, e.wiring_method, e.conductor_temperature, self.edition
+        )
 
     def mv(self, size: Size) -> tuple[float, Rule, str] | None:
         return table_mv(size, self.entries.material, self.three, self.edition)
@@ -220,7 +226,7 @@ class NecStrand:
             )
             return Carries(None, unrated=words)
         e = self.entries
-        installation = Installation(e.method, e.insulation, counted=self.wires)
+        installation = Installation(e.wiring_method, e.insulation, counted=self.wires)
         for option in options(e.material, installation, self.edition):
             if option.size == size:
                 column = terminal_column(heaviest, False, self.edition)

@@ -229,7 +229,7 @@ def installation_of(entries: CecDwelling, system: System) -> Installation:
     """How the service conductors lie, in a raceway."""
     lines = len(system.lines)
     counted = counted_conductors(lines, True, system.is_wye, False, entries.others)
-    return Installation("EMT", entries.cover, entries.ambient, counted)
+    return Installation("EMT", entries.conductor_type, entries.ambient, counted)
 
 
 def basic(above: float, basement: float, unit: bool, edition: Edition) -> Basic:
@@ -351,7 +351,7 @@ def _air(entries: CecDwelling, system: System, edition: Edition) -> Air:
         whole,
         cooling,
         pump + fan,
-        entries.never_together,
+        entries.noncoincident_climate,
         connected,
     )
 
@@ -371,7 +371,7 @@ def _several(entries: CecDwelling, edition: Edition) -> Several:
         0.0,
         cooling,
         0.0,
-        entries.units_apart,
+        entries.noncoincident_units,
         heating + cooling,
     )
     return Several(

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import Literal
+from collections.abc import Iterator, Mapping
+from typing import ClassVar, Literal
 
 from voltaje.core.codes import editions
 from voltaje.core.entries import (
@@ -126,6 +126,11 @@ def _covers() -> dict[str, str]:
 class CecDwelling(LoadInBoard):
     """A dwelling. Areas in ft², loads in VA once read."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        "never_together": "noncoincident_climate",
+        "units_apart": "noncoincident_units",
+        "cover": "conductor_type",
+    }
     subject: Literal["single", "unit", "building"] = entry(
         "single",
         "What is calculated",
@@ -158,7 +163,7 @@ class CecDwelling(LoadInBoard):
     climate: tuple[CecClimateRow, ...] = entry(
         (), "Heating and cooling", group="climate", add="Add heating or cooling", when=ONE
     )
-    never_together: bool = entry(
+    noncoincident_climate: bool = entry(
         False,
         "Heating and cooling never run together",
         group="climate",
@@ -174,7 +179,7 @@ class CecDwelling(LoadInBoard):
     units_cooling: Power | None = entry(
         None, "Cooling of all units", group="units", when=SEVERAL, example="8 kW"
     )
-    units_apart: bool = entry(
+    noncoincident_units: bool = entry(
         False,
         "Their heating and cooling never run together",
         group="units",
@@ -195,7 +200,7 @@ class CecDwelling(LoadInBoard):
     existing: Current | None = entry(
         None, "Existing service", group="run", help="empty: it is to be sized", example="100 A"
     )
-    cover: Cover = entry("RW90", "Insulation", choices=_covers(), group="run")
+    conductor_type: Cover = entry("RW90", "Insulation", choices=_covers(), group="run")
     terminals: Terminals = terminals_entry()
     ambient: Temperature = entry(30.0, "Ambient", group="run", help="°C, or write 104 °F")
     others: Few = entry(

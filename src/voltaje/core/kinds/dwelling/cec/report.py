@@ -63,7 +63,7 @@ def report(outcome: CecOutcome, entries: CecDwelling, context: Context) -> Repor
         _look(outcome.house, entries, edition, findings)
     if outcome.several is not None:
         _several(outcome.several, edition, worksheet, flows)
-        _one_only(outcome.several.air, "units_apart", edition, findings)
+        _one_only(outcome.several.air, "noncoincident_units", edition, findings)
     _total(outcome, edition, worksheet, flows)
     service = _service(outcome, entries, system, edition, findings)
     found = {
@@ -105,7 +105,7 @@ def _house(
     flows: list[Flow],
 ) -> None:
     _basic(found, entries, edition, worksheet, flows)
-    _air(found.air, edition, worksheet, flows, "never_together", _air_paths(entries))
+    _air(found.air, edition, worksheet, flows, "noncoincident_climate", _air_paths(entries))
     if found.range is not None:
         _range(found.range, found.range_counted, edition, worksheet, flows)
     if found.whole:
@@ -280,7 +280,7 @@ def _others(
 
 
 def _look(found: DwellingLoads, entries: CecDwelling, edition: Edition, findings: Findings) -> None:
-    _one_only(found.air, "never_together", edition, findings)
+    _one_only(found.air, "noncoincident_climate", edition, findings)
     if found.small:
         names = ", ".join(dict.fromkeys(one.name for one in found.small[:4]))
         findings.remark(
@@ -344,7 +344,7 @@ def _several(found: Several, edition: Edition, worksheet: Worksheet, flows: list
         worksheet.step(f"units_{place + 1}", words, value, "VA", shown, rules, entries="units")
     flows.append(Flow("units", say("Units"), found.loads, counted, say("by their number")))
     paths = ("units_heating", "units_cooling")
-    _air(found.air, edition, worksheet, flows, "units_apart", paths)
+    _air(found.air, edition, worksheet, flows, "noncoincident_units", paths)
     if found.vehicles:
         words, rule = say("Vehicle charging outside the units"), edition.rule("dwelling_vehicle")
         va = found.vehicles
@@ -441,7 +441,7 @@ def _service(
             f"{figure(line.needed)} ≤ {carried} A",
             (*line.rules, edition.rule("terminations"), edition.rule("next_size_up")),
             note=say("terminals at {column} °C; the neutral as large", column=outcome.column),
-            entries=("cover", "terminals"),
+            entries=("conductor_type", "terminals"),
         )
     ground = edition.limit("grounding_conductor")
     worksheet.step(
@@ -469,7 +469,7 @@ def _conditions(
             column=column,
             factor=figure(ambient),
         )
-        worksheet.note("ambient", words, rules=rule, entries=("ambient", "cover"))
+        worksheet.note("ambient", words, rules=rule, entries=("ambient", "conductor_type"))
     adjustment, rule = adjustment_factor(installation.counted, edition)
     if adjustment != 1:
         words = say(

@@ -183,10 +183,10 @@ def _advice(entries: MainsEntries, system: System, living: int, edition: Edition
         if row.connection != "three-phase"
     )
     together = sum(group.demand for group in demand(single, living, edition))
-    limit = None if entries.most_single is not None else practice().limit("service_single")
+    limit = None if entries.largest_phase_load is not None else practice().limit("service_single")
     return PhaseAdvice(
         together,
-        entries.most_single if limit is None else limit.value,  # type: ignore[arg-type]
+        entries.largest_phase_load if limit is None else limit.value,  # type: ignore[arg-type]
         limit,
         tuple(
             row.name or str(say("Load")) for row in entries.uses if row.connection == "three-phase"

@@ -52,6 +52,7 @@ class LoadRow(Row):
 class DwellingLoad(LoadInBoard):
     """A dwelling's loads, and what the utility gives on one phase."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {"most_single": "largest_phase_load"}
     if TYPE_CHECKING:
         uses: tuple[LoadRow, ...]
         living_units: int
@@ -59,7 +60,7 @@ class DwellingLoad(LoadInBoard):
     power_factor: PowerFactor = entry(
         1.0, "Power factor", help="turns W into A", group="uses", example="0.95"
     )
-    most_single: Current | None = entry(
+    largest_phase_load: Current | None = entry(
         None,
         "Most on one phase",
         group="uses",
@@ -131,7 +132,7 @@ def compose(code: Code) -> type[Entries]:
         "uses": tuple[row, ...],  # type: ignore[valid-type]
         # a dwelling's floor has that name under other codes: no conductor is fixed by hand here
         "area": ClassVar[str],
-        "protective": ClassVar[str],
+        "protective_conductor": ClassVar[str],
         "BY_POINTS": ClassVar[bool],
     }
     found: dict[str, Any] = {
@@ -139,7 +140,7 @@ def compose(code: Code) -> type[Entries]:
         "__annotations__": kinds,
         "uses": entry((), "Loads", group="uses", add="Add a load"),
         "area": "auto",
-        "protective": "auto",
+        "protective_conductor": "auto",
         "BY_POINTS": table,
     }
     if table:

@@ -171,7 +171,7 @@ def _advise(outcome: MainsOutcome, context: Context, findings: Findings) -> None
             f"{figure(advice.together - advice.most)} A",
             mend=say("Ask for three phases and spread the loads over them."),
             rules=rule,
-            entries="most_single",
+            entries="largest_phase_load",
         )
     elif three and advice.only_three:
         names = ", ".join(dict.fromkeys(advice.only_three[:4]))
@@ -185,7 +185,7 @@ def _advise(outcome: MainsOutcome, context: Context, findings: Findings) -> None
                 most=advice.most,
             ),
             rules=rule,
-            entries="most_single",
+            entries="largest_phase_load",
         )
     elif three:
         findings.passes(

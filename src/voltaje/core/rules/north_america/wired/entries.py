@@ -59,7 +59,7 @@ def insulation_entry(usual: Insulation) -> Any:
     """The insulation of conductors in a raceway."""
     degrees = editions("nec")[-1].cells("insulations", "°C")
     labels = {name: f"{name}, {cell.value:g} °C" for name, cell in degrees.items()}
-    return entry(usual, "Insulation", group="run", when=("method", RACEWAYS), choices=labels)
+    return entry(usual, "Insulation", group="run", when=("wiring_method", RACEWAYS), choices=labels)
 
 
 def metal_entry(title: str) -> Any:
@@ -146,7 +146,7 @@ class InstalledEntries(Wiring):
 
     if TYPE_CHECKING:  # each family's own fields, in the order of its form
         material: Metal
-        method: Any
+        wiring_method: Any
         insulation: Any
         compact: bool
         terminals: str
@@ -160,7 +160,7 @@ class InstalledEntries(Wiring):
     def installation(self, counted: int) -> Installation:
         """Where the conductors lie, with that many current-carrying ones of their own."""
         return Installation(
-            self.method,
+            self.wiring_method,
             self.insulation,
             self.ambient,
             counted + self.others,
@@ -176,19 +176,20 @@ class InstalledEntries(Wiring):
 
     @property
     def is_raceway(self) -> bool:
-        return self.method in RACEWAYS
+        return self.wiring_method in RACEWAYS
 
     @property
     def method_label(self) -> str:
         """The wiring method in words."""
-        return self.METHODS[self.method]
+        return self.METHODS[self.wiring_method]
 
 
 class WiringEntries(InstalledEntries):
     """How the conductors are run, and what the user fixes by hand."""
 
+    FORMERLY: ClassVar[Mapping[str, str]] = {"method": "wiring_method"}
     material: Metal = metal_entry("Conductors")
-    method: Method = method_entry("EMT")
+    wiring_method: Method = method_entry("EMT")
     insulation: Insulation = insulation_entry("THHN")
     compact: bool = entry(False, "Compact stranding", group="run", when=("material", ("aluminum",)))
     terminals: Terminals = terminals_entry()
@@ -199,4 +200,4 @@ class WiringEntries(InstalledEntries):
     device: Current | None = device_entry()
     size: SizeChoice = size_entry()
     sets: Units | None = sets_entry()
-    raceways: Raceways = raceways_entry("method")
+    raceways: Raceways = raceways_entry("wiring_method")

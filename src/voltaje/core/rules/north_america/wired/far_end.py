@@ -29,7 +29,7 @@ def fault_at_far_end(entries: Any, outcome: HasSizing, context: Context) -> Faul
     if not entries.length or not fault.known:
         return fault
     edition, metal = context.edition, pair.option.material
-    r, x, _ = impedance(pair.option.size, metal, entries.method, edition)
+    r, x, _ = impedance(pair.option.size, metal, entries.wiring_method, edition)
     r = cold(r, metal, table_degrees(edition))
     one = complex(r, x) * feet(entries.length) / FEET / pair.sets
     volts = system.line_to_line or system.to_neutral
@@ -55,7 +55,7 @@ def conductors(
     pair = sizing.pair
 
     def ohms(size: Size) -> complex:
-        r, x, _ = impedance(size, pair.option.material, entries.method, context.edition)
+        r, x, _ = impedance(size, pair.option.material, entries.wiring_method, context.edition)
         return complex(r, x) * feet(metres) / FEET / pair.sets
 
     return NetworkSegment(ohms(pair.option.size), ohms(Size(neutral or pair.option.size)))

@@ -67,7 +67,7 @@ def report_sizing(sizing: Sizing, entries: Any, context: Context) -> SizingRepor
     elif sizing.unfilled:
         mend = say("Take sets in parallel or another raceway.")
         words = say("{words}", words=sizing.unfilled)
-        findings.fail("raceway", words, mend=mend, entries="method")
+        findings.fail("raceway", words, mend=mend, entries="wiring_method")
     headline = f"{figure(pair.device)} A · {pair.conductor}"
     section: Section | None = None
     if sizing.lost is not None:
@@ -156,7 +156,7 @@ def _conductors(sizing: Sizing, installation: Installation, context: Context) ->
         column=column,
     )
     shown = f"{sets} × {figure(option.base)} A" if sets > 1 else ""
-    from_ = ("material", "insulation", "method")
+    from_ = ("material", "insulation", "wiring_method")
     worksheet.step("ampacity_own", words, base, "A", shown, option.base_cell.rule, entries=from_)
     if option.ambient != 1:
         _, rule = ambient_factor(column, installation.ambient_c, edition)
@@ -306,7 +306,7 @@ def _raceway(
         shown,
         fill.rules,
         note=note,
-        entries="method",
+        entries="wiring_method",
         flow="raceway",
     )
 

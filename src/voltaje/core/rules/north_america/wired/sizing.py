@@ -144,7 +144,7 @@ def _fill(
         sizes.append((feed.neutral_size or line, together))
     sizes.append((ground.size, 1))
     compact = entries.compact and entries.material == "aluminum"
-    return raceway(sizes, entries.method, entries.insulation, edition, compact)
+    return raceway(sizes, entries.wiring_method, entries.insulation, edition, compact)
 
 
 def _check_pin(entries: Any, installation: Installation, context: Context) -> None:
