@@ -27,6 +27,7 @@ HERE = Path(__file__).parent.parent
 sys.path[:0] = [str(HERE / "src"), str(HERE / "tests")]
 
 MOST_SHOWN = 20
+LAST = ("entry", "result")  # rows of docs/renamed.csv that are told by their last step
 PATHS = ("entry", "path")  # keys whose value is the path of an entry
 NAMES = ("kind", "status", "severity", "verdict")  # keys whose values docs/renamed.csv lists
 _CASES: dict[str, None] = {}
@@ -229,19 +230,34 @@ def work(cases: str, out: str) -> int:
 @cache
 def _renamed() -> dict[str, str]:
     with (HERE / "docs" / "renamed.csv").open(encoding="utf-8", newline="") as file:
-        return {row["old"]: row["new"] for row in csv.DictReader(file) if row["what"] != "entry"}
+        return {row["old"]: row["new"] for row in csv.DictReader(file) if row["what"] not in LAST}
 
 
 @cache
-def _entries_renamed() -> Mapping[str, frozenset[str]]:
-    """The last step of an entry's path in an earlier version, and what it may be now."""
+def _last_steps(what: str) -> Mapping[str, frozenset[str]]:
+    """The last step of the path of an entry or a result in an earlier version, and what it may be
+    now."""
     found: dict[str, set[str]] = {}
     with (HERE / "docs" / "renamed.csv").open(encoding="utf-8", newline="") as file:
         for row in csv.DictReader(file):
-            if row["what"] == "entry":
+            if row["what"] == what:
                 old, new = row["old"].rsplit(".", 1)[-1], row["new"].rsplit(".", 1)[-1]
                 found.setdefault(old, set()).add(new)
     return {old: frozenset(new) for old, new in found.items()}
+
+
+def _result_now(name: str, results: Mapping[str, Any]) -> str:
+    """The name of a result among others as it may be now."""
+    if name in results:
+        return name
+    return next((now for now in _last_steps("result").get(name, ()) if now in results), name)
+
+
+def _same(key: str, one: Any, other: Any) -> bool:
+    """Whether two values of a key are one under the names of their versions."""
+    if key in PATHS:
+        return _same_path(one, other)
+    return key == "name" and other in _last_steps("result").get(str(one), ())
 
 
 def _same_path(one: Any, other: Any) -> bool:
@@ -249,17 +265,19 @@ def _same_path(one: Any, other: Any) -> bool:
     if not isinstance(one, str) or not isinstance(other, str):
         return False
     steps = list(zip_longest(one.split("."), other.split("."), fillvalue=""))
-    return all(old == new or new in _entries_renamed().get(old, ()) for old, new in steps)
+    return all(old == new or new in _last_steps("entry").get(old, ()) for old, new in steps)
 
 
 def _differences(one: Any, other: Any, path: str = "") -> list[str]:
     if isinstance(one, dict) and isinstance(other, dict):
+        if path.endswith(".results"):
+            one = {_result_now(name, other): value for name, value in one.items()}
         found = []
         for key in [*one, *(k for k in other if k not in one)]:
             at = f"{path}.{key}"
             if key not in one or key not in other:
                 found.append(f"{at}: only in the {'first' if key in one else 'second'}")
-            elif key in PATHS and _same_path(one[key], other[key]):
+            elif _same(key, one[key], other[key]):
                 continue
             elif key in NAMES and _renamed().get(str(one[key])) == other[key]:
                 continue  # the same under the name it has now

@@ -43,9 +43,9 @@ def test_annex_d8_motors_and_their_feeder():
     assert found["m2"].line("secondary").value == 81.25
     assert found["m1"].value("overload") == pytest.approx(39.5)
     assert found["m2"].value("overload") == pytest.approx(45.5)
-    assert (found["m1"].value("device_most"), found["m2"].value("device_most")) == (110, 60)
+    assert (found["m1"].value("maximum_device"), found["m2"].value("maximum_device")) == (110, 60)
     assert found["f"].value("amperes") == pytest.approx(124.0)
-    assert found["f"].value("motor_device_most") == 175
+    assert found["f"].value("maximum_motor_device") == 175
 
 
 STORE = {"receptacles": "80", "show_window": "30 ft", "signs": "1"}

@@ -107,7 +107,7 @@ def test_the_drop_is_a_rule_and_no_advice():
 def test_motors_by_hand(entries, current, device, conductor):
     worked = told("motor", "3ph-208Y/120", **entries)
     assert worked.value("full_load_current") == pytest.approx(current)
-    assert worked.value("device_most") == device
+    assert worked.value("maximum_device") == device
     assert worked.results["conductor"].value == conductor
 
 

@@ -272,7 +272,7 @@ def test_motors(document, system, current, conductor, most):
     found = worked("motor", {"nameplate": "20 A", **document}, system)
     assert found.value("full_load_current") == current
     assert found.value("conductor_amperes") == pytest.approx(conductor)
-    assert found.value("device_most") == pytest.approx(most)
+    assert found.value("maximum_device") == pytest.approx(most)
     chosen = next(r for r in found.alternatives if r.chosen)
     assert chosen.ampacity >= conductor and chosen.device <= most + 1e-9
 

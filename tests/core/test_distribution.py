@@ -56,11 +56,11 @@ def test_the_loop_goes_down_the_tree_by_hand():
         s: float(CODE.table("resistance").rows[s]["R20"]) for s in (size, earth, "4", "6", "2.5")
     }
     at_board = 0.2 + (cold[size] + cold[earth]) * 1.28 * 0.04
-    assert main.value("loop") == pytest.approx(at_board)
+    assert main.value("loop_impedance") == pytest.approx(at_board)
     own = circuit.results["conductor_size"].value
-    assert circuit.value("loop") == pytest.approx(at_board + 2 * cold[own] * 1.2 * 0.025)
+    assert circuit.value("loop_impedance") == pytest.approx(at_board + 2 * cold[own] * 1.2 * 0.025)
     # a distribution circuit opens within 5 s: gG 40 A, 1.30 Ω
-    assert main.value("loop_most") == pytest.approx(1.30)
+    assert main.value("maximum_loop_impedance") == pytest.approx(1.30)
 
 
 def test_a_longer_main_leaves_its_circuits_less():
@@ -68,11 +68,11 @@ def test_a_longer_main_leaves_its_circuits_less():
     changes nothing."""
     memory = Memory()
     main = {**MAIN, "area": "10"}
-    short = chain(main, memory=memory)["c"].report.value("loop")
-    long = chain({**main, "length": "90 m"}, memory=memory)["c"].report.value("loop")
-    fresh = chain({**main, "length": "90 m"})["c"].report.value("loop")
+    short = chain(main, memory=memory)["c"].report.value("loop_impedance")
+    long = chain({**main, "length": "90 m"}, memory=memory)["c"].report.value("loop_impedance")
+    fresh = chain({**main, "length": "90 m"})["c"].report.value("loop_impedance")
     assert long == pytest.approx(fresh) and long > short
-    back = chain(main, memory=memory)["c"].report.value("loop")
+    back = chain(main, memory=memory)["c"].report.value("loop_impedance")
     assert back == pytest.approx(short)
 
 
@@ -90,8 +90,8 @@ def test_the_job_loses_what_each_run_loses():
 def test_tt_goes_down_the_tree():
     supply = {**SUPPLY, "earthing": "TT", "external_loop": "60"}
     found = chain({**MAIN, "rcd": "300"}, [("c", "L1", {**SHOWER, "rcd": "30"})], supply=supply)
-    assert found["c"].report.value("loop") > 60
-    assert found["c"].report.value("loop_most") == pytest.approx(1666.7, abs=0.1)
+    assert found["c"].report.value("loop_impedance") > 60
+    assert found["c"].report.value("maximum_loop_impedance") == pytest.approx(1666.7, abs=0.1)
     assert "tt" not in {one.name for one in found["c"].report.findings}
 
 

@@ -113,7 +113,7 @@ def test_a_loop_that_is_not_known_is_no_loop() -> None:
         PartInput("c", "circuit", "b", {"load": "5 A", "length": "20 m"}, "C"),
     ]  # fmt: skip
     book = edition("bs7671-2018")
-    assert calculate_job(parts, book)["c"].report.value("loop") > 0.2
+    assert calculate_job(parts, book)["c"].report.value("loop_impedance") > 0.2
     found = calculate_job([broken(p) if p.id == "d" else p for p in parts], book)
     assert found["c"].report.status == "incomplete"
     # one more circuit that is missing leaves the others judged by the most that the loop can be

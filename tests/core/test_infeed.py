@@ -64,7 +64,7 @@ def test_no_case_carries_or_loses_more_than_the_run_is_chosen_for(rows) -> None:
     for sources in (False, True):
         own = [a if s == sources else 0 for a, s in rows]
         assert found.value("amperes") >= max(sum(own[i:]) for i in range(len(own))) - 1e-6
-    limit = found.value("limit")
+    limit = found.value("maximum_drop")
     for section in found.sections:
         if section.name.startswith("case_") or section.name == "volts":
             volts = [line.value for line in section.lines]

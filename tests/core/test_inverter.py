@@ -54,7 +54,7 @@ def test_what_a_63_carries(entries, carries):
         ]
         entries = {**entries, "manufacturer_table": rows}
     found = told(BS, "1ph-230", "breaker", rating="63 A", **entries)
-    assert found.value("carries") == pytest.approx(carries)
+    assert found.value("derated_current") == pytest.approx(carries)
 
 
 @pytest.mark.parametrize(("entries", "path", "words"), [
@@ -87,7 +87,7 @@ def test_the_device_of_an_inverter(kilowatts, inside, beside, device):
     wanted = next(rating for rating in MADE if rating > amperes / heat / near)
     assert found.value("device") == wanted == device
     assert found.value("amperes") == pytest.approx(amperes)
-    assert found.value("carries") == pytest.approx(device * heat * near)
+    assert found.value("derated_current") == pytest.approx(device * heat * near)
 
 
 def test_a_device_by_hand_that_is_too_small_is_said():
@@ -98,7 +98,7 @@ def test_a_device_by_hand_that_is_too_small_is_said():
     assert "carries less than its load where it stands" in str(pin.words) and "63 A" in str(
         pin.remedy
     )
-    assert [f.severity for f in found.findings if f.name == "carries"] == ["fail"]
+    assert [f.severity for f in found.findings if f.name == "derated_current"] == ["fail"]
 
 
 def test_what_is_lost_ahead_is_nothing_to_its_rise():
@@ -176,7 +176,7 @@ def test_a_worse_place_never_asks_a_smaller_device(kilowatts, inside, beside):
         for i, n in ((30, 0), (inside, beside))
     )
     assert other.value("device") >= one.value("device")
-    assert other.value("carries") > other.value("amperes")
+    assert other.value("derated_current") > other.value("amperes")
 
 
 def yard(*inverters, load="20 kW"):

@@ -106,7 +106,7 @@ def test_loops_of_breakers_by_family():
     """U0 × 0.95 ÷ (10 × 20) and Table 8.1 of AS/NZS 3000, 230 ÷ (7.5 × 20) = 1.53 Ω, recalled."""
     for book, ohms in ((BS, 1.0925), (SANS, 1.0925), (AS, 1.533)):
         found = told(book, load="3 kW", device_type="C", device="20 A")
-        assert found.value("loop_most") == pytest.approx(ohms, abs=0.001)
+        assert found.value("maximum_loop_impedance") == pytest.approx(ohms, abs=0.001)
 
 
 # families ----------------------------------------------------------------------------------------
@@ -185,7 +185,7 @@ def test_older_nominal_volts(system):
     found = told(BS, system=system, load="3 kW", length="10 m")
     volts = SYSTEMS[system].to_neutral
     assert found.value("amperes") == pytest.approx(3000 / volts)
-    most = told(BS, system=system, load="3 kW", device="32 A").value("loop_most")
+    most = told(BS, system=system, load="3 kW", device="32 A").value("maximum_loop_impedance")
     assert most == pytest.approx(volts * 0.95 / 160)
 
 
@@ -227,7 +227,7 @@ def test_a_loop_as_usually_declared_is_marked():
     assert "as usually declared, 0.35 Ω" in " ".join(
         str(f.words) for f in found["s"].report.findings
     )
-    assert found["c"].report.value("loop") == pytest.approx(0.35 + 2 * 18.1 * 1.2 * 0.02)
+    assert found["c"].report.value("loop_impedance") == pytest.approx(0.35 + 2 * 18.1 * 1.2 * 0.02)
     assert "loop" not in calculate_job(parts, SANS, "metric")["c"].report.results
 
 
@@ -246,7 +246,7 @@ def test_a_moulded_case_breaker_by_its_settings():
         magnetic_setting="8",
         external_loop="0.05",
     )
-    assert found.value("loop_most") == pytest.approx(230 * 0.95 / (8 * 1.2 * 250))
+    assert found.value("maximum_loop_impedance") == pytest.approx(230 * 0.95 / (8 * 1.2 * 250))
     assert found.value("conductor_ampacity") >= 180 and found.headline.startswith("250 A · 50 mm²")
     free = told(BS, **given, thermal_setting="180 A", external_loop="0.02")
     assert free.headline.startswith("200 A")
@@ -269,7 +269,7 @@ def test_a_ring_with_unequal_legs_and_a_spur():
     volts = (26 * 30 * 50 / 80 + 20 * 4) * 18 / 1000
     assert found.value("drop_percent") == pytest.approx(100 * volts / 230)
     run = (7.41 + 12.1) * 1.2 / 1000
-    assert found.value("loop") == pytest.approx(0.3 + run * (30 * 50 / 80 + 4))
+    assert found.value("loop_impedance") == pytest.approx(0.3 + run * (30 * 50 / 80 + 4))
     lopsided = told(BS, use="sockets", load="32 A", layout="ring", length="8 m", other_leg="90 m",
                     cable="flat", reference_method="101")  # fmt: skip
     assert lopsided.results["conductor_size"].value == "10"  # 29.4 A: 6 mm² has 27 A
@@ -420,9 +420,11 @@ def test_prospective_currents_at_a_board():
     assert board.value("fault") == pytest.approx(
         230 / abs(complex(r, x) + rect(230 / 9000, atan(5)))
     )
-    assert board.value("loop") == pytest.approx(main.value("loop"))
-    assert board.value("fault_least") == pytest.approx(230 * 0.95 / main.value("loop"))
-    assert 500 < board.value("fault_least") / 0.95 < board.value("fault") < 9000
+    assert board.value("loop_impedance") == pytest.approx(main.value("loop_impedance"))
+    assert board.value("minimum_fault_current") == pytest.approx(
+        230 * 0.95 / main.value("loop_impedance")
+    )
+    assert 500 < board.value("minimum_fault_current") / 0.95 < board.value("fault") < 9000
     (breaking,) = [f for f in main.findings if f.name == "breaking"]
     assert breaking.severity == "pass"
     weak = calculate_job(boat_yard(device_type="C", breaking="6 kA"), BS, "metric")["d"].report

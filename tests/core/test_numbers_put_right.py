@@ -105,7 +105,7 @@ def test_devices_of_motors_that_do_not_start(hp, device, most):
     """230 V three-phase, table currents of 430.250 as recalled."""
     found = worked("motor", {"horsepower": hp, "protection": device, "starts_on_device": "no",
                              "length": "40 ft"}, "3ph-240")  # fmt: skip
-    assert found.line("device_most").value == most
+    assert found.line("maximum_device").value == most
     ends = largest_fuse(device, 100.0, CODE)
     assert (ends[0].value if ends else 0) == (600 if device == "nontime-delay fuse" else 0)
 
@@ -139,7 +139,7 @@ def test_an_instantaneous_breakers_setting_is_not_what_its_feeder_adds(protectio
     other = Piece("Other", "motor", 11_000, 11_000, 14, "three-phase", "all", motor=14, device=35)
     feeder = worked("feeder", {}, "3ph-480Y/277", [piece, other])
     # 90 + 14 = 104 or 85 + 14 = 99 A, rounded down
-    assert feeder.value("motor_device_most") == (100 if piece.device == 90 else 90)
+    assert feeder.value("maximum_motor_device") == (100 if piece.device == 90 else 90)
 
 
 @pytest.mark.parametrize("part", ["feeder", "service"])

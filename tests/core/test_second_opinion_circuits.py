@@ -90,7 +90,7 @@ def test_every_three_phase_motor_a_second_time(system, column, device):
                     "protection": device}  # fmt: skip
         found = evaluate(kind("motor"), document, context).report
         assert found.value("full_load_current") == current, row
-        assert found.value("device_most") == wanted, row
+        assert found.value("maximum_device") == wanted, row
         chosen = next(r for r in found.alternatives if r.chosen)
         assert chosen.ampacity >= 1.25 * current - 1e-9 and chosen.device == wanted
         ampacities = CODE.table("ampacity").column("copper 75")

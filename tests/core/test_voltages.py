@@ -81,7 +81,7 @@ def test_a_transformer_loses_its_impedance_at_full_load() -> None:
     for _ in range(40):
         volts = sqrt(1 - (x / volts) ** 2) - r / volts
     lost = 100 * (1 - volts)
-    assert found["t"].value("drop_inside") == pytest.approx(lost, rel=0.01)
+    assert found["t"].value("drop_in_installation") == pytest.approx(lost, rel=0.01)
     # the code's advice is for conductors: the transformer's own part is told apart
     assert found["c"].value("drop_total") == pytest.approx(0, abs=0.02)
 

@@ -95,7 +95,7 @@ def test_the_loop_of_a_pedestal_comes_down_the_tree(owner, quay):
     def loop(name):
         part = quay.parts.get(name=name)
         found = owner.get(reverse("jobs:json", args=[quay.pk, part.pk])).json()
-        return found["results"]["loop"]["value"]
+        return found["results"]["loop_impedance"]["value"]
 
     loops = [0.18, loop("Quayside main"), loop("Chandlery main"), loop("Shop lights")]
     assert loops == sorted(loops) and len(set(loops)) == 4

@@ -13,7 +13,7 @@ from voltaje.web.board.table import CircuitRow, result_text
 from voltaje.web.jobs.models import Job
 
 # what of the board itself stands at the chart's head
-OF_BOARD = ("amperes", "fault", "fault_least", "loop")
+OF_BOARD = ("amperes", "fault", "minimum_fault_current", "loop_impedance")
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +62,7 @@ def ways(job: Job, rows: Sequence[CircuitRow]) -> list[ChartCircuit]:
                 result_text(worked, "ground_conductor_size", 1),
                 words.get(method, "").partition(":")[0],
                 texts.get("length", ""),
-                result_text(worked, "loop", 2),
+                result_text(worked, "loop_impedance", 2),
                 _most(row),
                 residual,
                 tested.get(row.part.pk, ""),
@@ -85,6 +85,6 @@ def _words(choices: Sequence[tuple[str, str]], text: str) -> str:
 def _most(row: CircuitRow) -> str:
     """What the loop may be: by its overcurrent device, where that alone holds it."""
     results = row.report.results if row.report else {}
-    loop, own = results.get("loop"), results.get("loop_own")
+    loop, own = results.get("loop_impedance"), results.get("own_loop_impedance")
     holds = loop is not None and own is not None and float(loop.value) <= float(own.value)
-    return result_text(row.report, "loop_own" if holds else "loop_most", 2)
+    return result_text(row.report, "own_loop_impedance" if holds else "maximum_loop_impedance", 2)

@@ -44,8 +44,8 @@ WORKED = {
 # what a family has on the chart beside the door, after its own entries (``CHART``)
 CHARTED = {
     "ground_conductor": gettext_noop("Protective conductor"),
-    "loop": gettext_noop("Zs, Ω"),
-    "loop_most": gettext_noop("Zs at most, Ω"),
+    "loop_impedance": gettext_noop("Zs, Ω"),
+    "maximum_loop_impedance": gettext_noop("Zs at most, Ω"),
 }
 NAME_LIMIT = 80
 

@@ -48,7 +48,7 @@ def draw(worked: Report, below: object = ()) -> Canvas:
 
 def _stacked(canvas: Canvas, worked: Report) -> None:
     aiding = worked.results["aiding"].value == "yes"
-    up = worked.results["way"].value == "up"
+    up = worked.results["direction"].value == "up"
     common, series = worked.value("common"), worked.value("series")
     joint = TOP + 90
     _coil(canvas, TOP, joint)
@@ -70,8 +70,8 @@ def _stacked(canvas: Canvas, worked: Report) -> None:
     canvas.text(0, BOTTOM + 34, joined, "b")
     words = say(
         "{delivers} kVA from {made} kVA of windings",
-        delivers=figure(worked.value("delivers")),
-        made=figure(worked.value("made_of")),
+        delivers=figure(worked.value("output_power")),
+        made=figure(worked.value("two_winding_kva")),
     )
     canvas.text(0, BOTTOM + 51, words, "s")
     _marked(canvas, worked, joint, source_outer)
@@ -121,7 +121,7 @@ def _switches(canvas: Canvas, worked: Report) -> float:
             canvas.text(x + width / 2, top + 27, how, "b", "middle")
     if now != "none":
         volts = figure(worked.value("fault_load"), 1)
-        opens = OPENS[str(worked.results["opens"].value)]
+        opens = OPENS[str(worked.results["device_response"].value)]
         canvas.text(0, y + 108, say("{volts} V on the load.", volts=volts), "b fail")
         canvas.text(0, y + 125, opens, "s")
         canvas.row(say(FAULT_LABELS[now]), f"{volts} V")
@@ -187,7 +187,7 @@ def _line(canvas: Canvas, side: str, ends: tuple[float, float], worked: Report) 
     for y in ends:
         canvas.line(f"M{X} {y:.1f}H{edge}", "tapline")
     middle = sum(ends) / 2
-    volts = worked.value("fed" if source else "output")
+    volts = worked.value("source_voltage" if source else "output")
     canvas.text(edge, middle - 10, say("source") if source else say("load"), "s", anchor)
     canvas.text(edge, middle + 8, f"{figure(volts, 1)} V", "b", anchor)
     name = f"{side}_amperes"

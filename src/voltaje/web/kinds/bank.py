@@ -23,7 +23,7 @@ def draw(worked: Report, below: object = ()) -> Canvas:
         canvas.height = 60
         return canvas
     high, low = str(worked.results["high"].value), str(worked.results["low"].value)
-    turned = str(worked.results["turned"].value)
+    turned = str(worked.results["reversed_secondary"].value)
     count = 2 if high == "open delta" else 3
     _side(canvas, high, HIGH, count, "", up=True)
     _side(canvas, low, LOW, count, turned, up=False)

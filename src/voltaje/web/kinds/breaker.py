@@ -14,7 +14,7 @@ TOP, WIDE, LONG = 40.0, 46.0, 104.0
 def draw(worked: Report, below: object = ()) -> Canvas:
     """The breaker, its rating beside what it carries."""
     canvas = Canvas(say("The breaker where it stands"))
-    rating, carries = worked.value("rating"), worked.value("carries")
+    rating, carries = worked.value("rating"), worked.value("derated_current")
     canvas.text(0, 20, say("IN ITS ENCLOSURE"), "h")
     canvas.box(60, TOP, WIDE, LONG, "device", "device")
     canvas.text(60 + WIDE / 2, TOP + 54, f"{figure(rating)} A", "b", "middle")

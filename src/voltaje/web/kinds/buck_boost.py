@@ -32,7 +32,7 @@ def draw(worked: Report, below: object = ()) -> Canvas:
         one, other = joint.split("–")
         _jumper(canvas, one, other)
         canvas.row(say("Jumper"), joint)
-    measured, out = worked.value("measured"), worked.value("output")
+    measured, out = worked.value("measured_voltage"), worked.value("output")
     source = str(worked.results["source_ends"].value).split(", ")
     load = str(worked.results["load_ends"].value).split(", ")
     _ends(canvas, source[0], say("source"), measured)

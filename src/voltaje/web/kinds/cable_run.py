@@ -18,7 +18,7 @@ def draw(worked: Report, below: object = ()) -> Canvas:
     canvas = Canvas(say("Volts along the run"))
     joints = [p for p in worked.points if p.role == "joint"]
     segments = [p for p in worked.points if p.role == "conductor" and p.step]
-    nominal, limit = joints[0].nominal, worked.value("limit")
+    nominal, limit = joints[0].nominal, worked.value("maximum_drop")
     floor = joints[0].value - nominal * limit / 100
     values = [p.value for p in joints]
     low, high = min(*values, floor), max(values)

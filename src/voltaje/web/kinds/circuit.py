@@ -78,8 +78,8 @@ def _drop(worked: Report) -> Text:
 
 
 def _under_device(worked: Report, limits: str) -> Text:
-    if "device_most" in worked.results and worked.kind == "motor":
-        return say("at most {amperes} A; clears faults", amperes=worked.value("device_most"))
+    if "maximum_device" in worked.results and worked.kind == "motor":
+        return say("at most {amperes} A; clears faults", amperes=worked.value("maximum_device"))
     wanted = next((m.amperes for m in worked.marks if m.name == "design"), None)
     asked = wanted if wanted is not None else worked.value("amperes")
     if limits == "device":

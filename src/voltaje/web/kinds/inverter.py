@@ -19,7 +19,7 @@ def draw(worked: Report, below: object = ()) -> Canvas:
     canvas.text(X, y + 19, output, "b", "middle")
     canvas.text(X, y + 35, say("feeds in"), "s", "middle")
     canvas.text(RIGHT, y + 18, say("Inverter"), "b")
-    carries = figure(worked.value("carries"), 1)
+    carries = figure(worked.value("derated_current"), 1)
     words = say("its breaker carries {amperes} A there", amperes=carries)
     canvas.text(RIGHT, y + 34, words, "s")
     canvas.row(say("Inverter"), output)

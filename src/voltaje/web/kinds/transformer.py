@@ -50,7 +50,7 @@ def draw(worked: Report, below: object = ()) -> Canvas:
 def _side(canvas: Canvas, worked: Report, side: str, x: float) -> None:
     """The device above a side, its conductors, volts and amperes."""
     device = figure(worked.value(f"{side}_device"))
-    most = worked.results.get(f"{side}_most")
+    most = worked.results.get(f"maximum_{side}_device")
     name = SIDES[side]
     title = say("{side}, at most {most} A", side=name, most=most.value) if most else name
     canvas.text(x, 36, title, "b", "middle")

@@ -99,7 +99,7 @@ class Found:
         results = dict(worked.results)
         if self.told_inside:
             words = say("Lost in transformers, besides")
-            results["drop_inside"] = Result(self.inside, "%", words)
+            results["drop_in_installation"] = Result(self.inside, "%", words)
         results["drop_total"] = Result(lost, "%", say("Drop from the supply"))
         findings = Findings(worked.findings)
         if outcome.drop is not None and not fits(lost, limit.value):

@@ -37,7 +37,7 @@ from voltaje.core.rules.north_america.autotransformers import (
 ANSWER = (
     "output",
     "fault_load",
-    "delivers",
+    "output_power",
     "source_amperes",
     "fault_source",
     "load_amperes",
@@ -50,7 +50,9 @@ def report(
 ) -> Report:
     """The sheet of an autotransformer."""
     edition, findings = context.edition, Findings()
-    results: dict[str, Result] = {"fed": Result(entries.source_voltage or 0.0, "V", say("Source"))}
+    results: dict[str, Result] = {
+        "source_voltage": Result(entries.source_voltage or 0.0, "V", say("Source"))
+    }
     sections: list[Section] = []
     headline = say("no way fits")
     if outcome.tapped is not None:
@@ -95,7 +97,7 @@ def report(
         tuple(sections),
         results,
         tuple(findings),
-        answer=tuple(name for name in ANSWER if name in results) or ("fed",),
+        answer=tuple(name for name in ANSWER if name in results) or ("source_voltage",),
         headline=str(headline),
     )
 
@@ -104,8 +106,8 @@ def _of_way(way: Hookup, outcome: AutotransformerOutcome) -> dict[str, Result]:
     stacked = way.stacked
     return {
         "output": Result(way.out, "V", say("Output")),
-        "delivers": Result(way.delivers / 1000, "kVA", say("Delivers")),
-        "made_of": Result(outcome.units * stacked.unit.va / 1000, "kVA", say("Made of")),
+        "output_power": Result(way.delivers / 1000, "kVA", say("Delivers")),
+        "two_winding_kva": Result(outcome.units * stacked.unit.va / 1000, "kVA", say("Made of")),
         "source_amperes": Result(way.source, "A", say("From the source")),
         "load_amperes": Result(way.load, "A", say("To the load")),
         "series_amperes": Result(way.in_series, "A", say("In the series winding")),
@@ -113,7 +115,7 @@ def _of_way(way: Hookup, outcome: AutotransformerOutcome) -> dict[str, Result]:
         "common": Result(stacked.common, "V", say("Common winding")),
         "series": Result(stacked.series, "V", say("Series winding")),
         "aiding": Result("yes" if stacked.aiding else "no", "", say("Aiding")),
-        "way": Result(stacked.way, "", say("Way")),
+        "direction": Result(stacked.way, "", say("Way")),
     }
 
 
@@ -215,7 +217,7 @@ def _fault(
     results["fault"] = Result(found.fault, "", say("Fault"))
     results["fault_load"] = Result(found.load, "V", say("At the load, with the fault"))
     results["fault_source"] = Result(found.source, "A", say("From the source, with it"))
-    results["opens"] = Result(found.opens, "", say("The device ahead"))
+    results["device_response"] = Result(found.opens, "", say("The device ahead"))
     findings.fail("fault", SEEN[found.fault], mend=OPENS[found.opens], entries="fault")
     return worksheet.section("fault", say("With the fault, one unit"))
 
@@ -248,7 +250,12 @@ def _chosen(
     if way.error is not None:
         shown = f"{figure(way.out, 1)} ÷ {figure(entries.required_voltage)} − 1"
         worksheet.step(
-            "error", say("Off the volts wanted"), way.error, "%", shown, entries="required_voltage"
+            "deviation",
+            say("Off the volts wanted"),
+            way.error,
+            "%",
+            shown,
+            entries="required_voltage",
         )
     words = say("Its windings, of their rated volts")
     worksheet.step(
@@ -258,7 +265,7 @@ def _chosen(
     shown = f"{figure(stacked.unit.va)} VA ÷ {figure(stacked.series)} V"
     worksheet.step("series_rated", words, stacked.series_amperes, "A", shown, entries="kva")
     made = outcome.units * stacked.unit.va / 1000
-    worksheet.note("made_of", say("Made of, as two windings"), made, "kVA", entries="kva")
+    worksheet.note("two_winding_kva", say("Made of, as two windings"), made, "kVA", entries="kva")
     high, low = (
         max(way.out, entries.source_voltage or 0.0),
         min(way.out, entries.source_voltage or 0.0),
@@ -271,7 +278,7 @@ def _chosen(
             high=figure(high, 1),
             low=figure(low, 1),
         )
-    worksheet.sum("delivers", say("Delivers"), way.delivers / 1000, "kVA", "", note=note)
+    worksheet.sum("output_power", say("Delivers"), way.delivers / 1000, "kVA", "", note=note)
     worksheet.step("source", say("From the source"), way.source, "A", entries="load")
     worksheet.step("load", say("To the load"), way.load, "A", entries="load")
     worksheet.step("in_series", say("In the series winding"), way.in_series, "A")

@@ -40,7 +40,7 @@ def report(outcome: BankOutcome, entries: BankEntries, context: Context) -> Repo
     """The sheet of a bank."""
     findings, chosen = Findings(), outcome.chosen
     sections = [_elimination(outcome, entries)]
-    results = {"wanted": Result(entries.required_voltage or 0.0, "V", say("Wanted"))}
+    results = {"required_voltage": Result(entries.required_voltage or 0.0, "V", say("Wanted"))}
     if chosen is None or outcome.currents is None or outcome.corner is None:
         findings.fail(
             "none",
@@ -81,7 +81,7 @@ def report(outcome: BankOutcome, entries: BankEntries, context: Context) -> Repo
         tuple(sections),
         results,
         tuple(findings),
-        answer=tuple(name for name in ANSWER if name in results) or ("wanted",),
+        answer=tuple(name for name in ANSWER if name in results) or ("required_voltage",),
         headline=str(headline),
     )
 
@@ -101,7 +101,7 @@ def _results(
         "connection": Result(str(_named(row)), "", say("Connection")),
         "high": Result(row.high, "", say("High side")),
         "low": Result(row.low, "", say("Low side")),
-        "turned": Result(entries.reversed_secondary, "", say("Turned round")),
+        "reversed_secondary": Result(entries.reversed_secondary, "", say("Turned round")),
         "supply": Result(entries.supply or 0.0, "V", say("Supply")),
         "bank_kva": Result(currents.kva / 1000, "kVA", say("The bank carries")),
         "line_in": Result(currents.line_in, "A", say("Lines of the supply")),
@@ -160,7 +160,9 @@ def _chosen(row: BankOption, entries: BankEntries) -> Section:
     shown = f"{figure(row.coil, 1)} × 1.732" if row.low == "star" else ""
     worksheet.result("output", say("Line to line"), row.out, "V", shown, flow="low")
     shown = f"{figure(row.out, 1)} ÷ {figure(entries.required_voltage)} − 1"
-    worksheet.step("error", say("Off the volts wanted"), row.error, "%", shown, entries="tolerance")
+    worksheet.step(
+        "deviation", say("Off the volts wanted"), row.error, "%", shown, entries="tolerance"
+    )
     return worksheet.section("chosen", _named(row))
 
 

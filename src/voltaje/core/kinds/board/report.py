@@ -73,7 +73,7 @@ def _results(outcome: BoardOutcome, context: Context) -> dict[str, Result]:
     for name, value in outcome.va.items():
         results[f"va_{name.lower()}"] = Result(value, "VA", say(name))
     for name, value in outcome.on_lines.items():
-        results[f"a_{name.lower()}"] = Result(value, "A", say(name))
+        results[f"current_{name.lower()}"] = Result(value, "A", say(name))
     for piece in placed:
         if piece.part:
             words = say("{name}", name=piece.name)
@@ -86,8 +86,10 @@ def _results(outcome: BoardOutcome, context: Context) -> dict[str, Result]:
     loop, edition = context.supply.loop_impedance, context.edition
     if loop and edition.has_limit("loop_least"):
         least = edition.value("loop_least") * context.supply.system.to_neutral / loop
-        results["loop"] = Result(loop, "Ω", say("Earth-fault loop here"))
-        results["fault_least"] = Result(least, "A", say("Line to earth at a fault, at least"))
+        results["loop_impedance"] = Result(loop, "Ω", say("Earth-fault loop here"))
+        results["minimum_fault_current"] = Result(
+            least, "A", say("Line to earth at a fault, at least")
+        )
     return results
 
 

@@ -51,7 +51,7 @@ def report(outcome: BreakerOutcome, entries: BreakerEntries, context: Context) -
     report_heat(outcome.heat, entries, outcome.rating, worksheet)
     shown = f"{figure(outcome.rating)} × {figure(outcome.heat.factor, 3)}"
     words = say("Carries where it stands")
-    worksheet.result("carries", words, outcome.carries, "A", shown, entries="rating")
+    worksheet.result("derated_current", words, outcome.carries, "A", shown, entries="rating")
     if entries.load is not None:
         spare = figure(abs(outcome.carries - entries.load), 1)
         holds = fits(entries.load, outcome.carries)
@@ -65,11 +65,11 @@ def report(outcome: BreakerOutcome, entries: BreakerEntries, context: Context) -
         context.edition.id,
         (worksheet.section("breaker", say("The breaker where it stands")),),
         {
-            "carries": Result(outcome.carries, "A", say("Carries there")),
+            "derated_current": Result(outcome.carries, "A", say("Carries there")),
             "rating": Result(outcome.rating, "A", say("Rating")),
             "share": Result(100 * outcome.heat.factor, "%", say("Of its rating")),
         },
         tuple(findings),
-        answer=("carries", "rating", "share"),
+        answer=("derated_current", "rating", "share"),
         headline=f"{figure(outcome.rating)} A → {figure(outcome.carries, 1)} A",
     )

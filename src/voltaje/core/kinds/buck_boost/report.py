@@ -44,7 +44,7 @@ ANSWER = (
     "output_conductor",
     "input",
     "load_amperes",
-    "delivers",
+    "output_power",
 )
 SIDES = (("input", say("Input").template), ("output", say("Output").template))
 # where each of several units stands; the third line of an open delta goes straight through
@@ -60,8 +60,8 @@ def report(outcome: BuckBoostOutcome, entries: BuckBoostEntries, context: Contex
     chosen, findings = outcome.chosen, Findings()
     sections = [_load(outcome, entries, context.edition).section("load", say("The load"))]
     results = {
-        "measured": Result(outcome.measured, "V", say("Volts measured")),
-        "wanted": Result(entries.required_voltage or 0.0, "V", say("Volts wanted")),
+        "measured_voltage": Result(outcome.measured, "V", say("Volts measured")),
+        "required_voltage": Result(entries.required_voltage or 0.0, "V", say("Volts wanted")),
         "load_amperes": Result(outcome.load.amperes, "A", say("Load")),
         "load": Result(outcome.va / 1000, "kVA", say("Load")),
     }
@@ -117,8 +117,8 @@ def _results(chosen: Choice, outcome: BuckBoostOutcome) -> dict[str, Result]:
         "units": Result(outcome.units, "", say("Units")),
         "input": Result(chosen.source, "A", say("From the source")),
         "delivered_amperes": Result(chosen.load, "A", say("To the load")),
-        "error": Result(chosen.error, "%", say("Off the volts wanted")),
-        "delivers": Result(chosen.delivers / 1000, "kVA", say("Delivers")),
+        "deviation": Result(chosen.error, "%", say("Off the volts wanted")),
+        "output_power": Result(chosen.delivers / 1000, "kVA", say("Delivers")),
         "windings": Result(str(say(chosen.windings)), "", say("Windings")),
         "joints": Result(
             ", ".join(f"{one}–{other}" for one, other in chosen.joints), "", say("Jumpers")
@@ -235,7 +235,7 @@ def _chosen(chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostEntries
     )
     shown = f"{figure(chosen.out, 1)} ÷ {figure(entries.required_voltage)} − 1"
     worksheet.step(
-        "error", say("Off the volts wanted"), chosen.error, "%", shown, entries="tolerance"
+        "deviation", say("Off the volts wanted"), chosen.error, "%", shown, entries="tolerance"
     )
     worksheet.step("input", say("From the source"), chosen.source, "A", flow="source")
     words, note = say("In the series winding"), say("the line’s amperes of its side")
@@ -261,7 +261,7 @@ def _chosen(chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostEntries
         words = say("Unit {number} stands between {lines}", number=number, lines=between)
         worksheet.note(f"unit_{number}", words, flow="unit")
     words = say("Delivers at these volts")
-    worksheet.note("delivers", words, chosen.delivers / 1000, "kVA", flow="unit")
+    worksheet.note("output_power", words, chosen.delivers / 1000, "kVA", flow="unit")
     worksheet.note(
         "flux",
         say(

@@ -78,7 +78,7 @@ def _results(outcome: CableRunOutcome) -> dict[str, Result]:
         "load": Result(va, "VA", say("Load")),
         "length": Result(length, "m", say("Length")),
         "supply_volts": Result(ends[0], "V", say("Volts at its beginning")),
-        "limit": Result(outcome.limit, "%", say("Drop allowed")),
+        "maximum_drop": Result(outcome.limit, "%", say("Drop allowed")),
     }
     if outcome.rise > RISE:
         results["rise"] = Result(outcome.rise, "%", say("Voltage rise"))

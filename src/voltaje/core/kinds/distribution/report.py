@@ -8,7 +8,7 @@ from voltaje.core.report import Findings, Report, Result, Section, Worksheet, fi
 from voltaje.core.rules.common.fault_contribution import report_export
 from voltaje.core.rules.context import Context
 
-ANSWER = ("device", "conductor", "ground_conductor", "drop_percent", "loop")
+ANSWER = ("device", "conductor", "ground_conductor", "drop_percent", "loop_impedance")
 
 
 def report(outcome: DistributionOutcome, entries: DistributionEntries, context: Context) -> Report:
@@ -167,7 +167,7 @@ def _prospective(
     if outcome.loop:
         volts, least = outcome.sizing.earth_volts, edition.limit("loop_least")
         worksheet.step(
-            "fault_least",
+            "minimum_fault_current",
             say("Line to earth at its far end, at least"),
             volts * least.value / outcome.loop,
             "A",

@@ -95,7 +95,7 @@ def _results(outcome: FeederOutcome) -> dict[str, Result]:
         results[f"line_{name.lower()}"] = Result(value, "A", say(name))
     if outcome.ceiling is not None:
         most = outcome.ceiling.most
-        results["motor_device_most"] = Result(most, "A", say("Device, at most"))
+        results["maximum_motor_device"] = Result(most, "A", say("Device, at most"))
     return results
 
 
@@ -150,7 +150,7 @@ def _by_area(found: ByArea, edition: Edition, worksheet: Worksheet) -> None:
 def _ceiling(found: MotorCeiling, edition: Edition, worksheet: Worksheet) -> None:
     terms = " + ".join(figure(term) for term in found.terms)
     worksheet.note(
-        "motor_device_most",
+        "maximum_motor_device",
         say("Largest motor’s device and the rest, at most"),
         found.most,
         "A",

@@ -19,7 +19,7 @@ from voltaje.core.report import (
 from voltaje.core.rules.common.heat import report_heat
 from voltaje.core.rules.context import Context
 
-ANSWER = ("device", "conductor", "ground_conductor", "carries", "rise")
+ANSWER = ("device", "conductor", "ground_conductor", "derated_current", "rise")
 BUS = {
     "sum": say("Main and inverter, anywhere on the bus"),
     "opposite": say("Main and inverter at opposite ends"),
@@ -42,7 +42,7 @@ def report(outcome: InverterOutcome, entries: InverterLoad, context: Context) ->
     heat.step("least", words, outcome.least, "A", shown, entries="enclosure_temperature")
     words = say("Its device carries there")
     heat.sum(
-        "carries",
+        "derated_current",
         words,
         outcome.carries,
         "A",
@@ -51,7 +51,7 @@ def report(outcome: InverterOutcome, entries: InverterLoad, context: Context) ->
     spare = outcome.carries - outcome.output
     findings.judged(
         spare > 0,
-        "carries",
+        "derated_current",
         say(
             "The {device} A device carries {carries} A in its enclosure, {spare} A more than the"
             " output.",
@@ -81,7 +81,7 @@ def report(outcome: InverterOutcome, entries: InverterLoad, context: Context) ->
         "amperes": Result(outcome.output, "A", say("Output current")),
         "design_amperes": Result(outcome.asked.design, "A", context.code.design_label),
         "load": Result(outcome.output * outcome.across, "VA", say("Output")),
-        "carries": Result(outcome.carries, "A", say("Device carries there")),
+        "derated_current": Result(outcome.carries, "A", say("Device carries there")),
         "volts": Result(outcome.feed.volts, "V", say("Volts")),
         **told.results,
     }

@@ -71,7 +71,7 @@ def _results(outcome: MotorOutcome) -> dict[str, Result]:
         "amperes": Result(current, "A", say("Full-load current")),
         "conductor_amperes": Result(outcome.conductor, "A", say("Conductors carry")),
         "load": Result(outcome.va, "VA", say("Load")),
-        "device_most": Result(outcome.devices.most, "A", say("Device, at most")),
+        "maximum_device": Result(outcome.devices.most, "A", say("Device, at most")),
         "overload": Result(outcome.overload.amperes, "A", say("Overload, at most")),
         "volts": Result(outcome.volts, "V", say("Volts")),
     }
@@ -131,7 +131,7 @@ def _devices(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> 
     if entries.protection == "instantaneous breaker":
         larger = found.larger.percent.rule if found.larger else None
         worksheet.result(
-            "device_most",
+            "maximum_device",
             say("Its setting, at most"),
             found.most,
             "A",
@@ -147,7 +147,7 @@ def _devices(outcome: MotorOutcome, entries: MotorEntries, edition: Edition) -> 
         _larger(found, current, edition, worksheet)
     words, shown = say("Device, at most"), f"{figure(found.exact)} → {figure(found.most)} A"
     rules = (rule, edition.rule("standard_devices"))
-    worksheet.result("device_most", words, found.most, "A", shown, rules)
+    worksheet.result("maximum_device", words, found.most, "A", shown, rules)
     return worksheet
 
 

@@ -86,7 +86,7 @@ def _results(outcome: StreetOutcome) -> dict[str, Result]:
         "load": Result(sum(h.va for h in outcome.street.houses), "VA", say("Load")),
     }
     for line in outcome.street.system.lines:
-        results[f"a_{line.lower()}"] = Result(outcome.head[line], "A", say(line))
+        results[f"current_{line.lower()}"] = Result(outcome.head[line], "A", say(line))
     return results
 
 

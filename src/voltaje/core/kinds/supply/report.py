@@ -42,7 +42,7 @@ def report(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> 
         "amperes_exact": Result(outcome.drawn, "A", say("Amperes, not rounded")),
     }
     if outcome.loop:
-        results["loop"] = Result(outcome.loop, "Ω", say("External loop Ze"))
+        results["loop_impedance"] = Result(outcome.loop, "Ω", say("External loop Ze"))
     return Report(
         "supply",
         edition.id,

@@ -102,7 +102,7 @@ def _results(
         "secondary_current": Result(two.current, "A", say("Secondary")),
         "secondary_volts": Result(outcome.volts, "V", say("Secondary volts")),
         "primary_volts": Result(one.volts, "V", say("Primary volts")),
-        "primary_most": _most(outcome, "primary", say("Primary device, at most")),
+        "maximum_primary_device": _most(outcome, "primary", say("Primary device, at most")),
         **(side_results(first, "primary", "Primary") if first else device),
         **side_results(second, "secondary", "Secondary"),
     }
@@ -117,7 +117,7 @@ def _results(
         results["secondary_to_neutral"] = Result(outcome.volts * share, "V", words)
     if outcome.limits.get("secondary"):
         words = say("Secondary device, at most")
-        results["secondary_most"] = _most(outcome, "secondary", words)
+        results["maximum_secondary_device"] = _most(outcome, "secondary", words)
     if entries.impedance is not None:
         words = say("Available fault current at the secondary")
         results["fault"] = Result(outcome.fault, "A", words)

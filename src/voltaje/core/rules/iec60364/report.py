@@ -361,7 +361,9 @@ def _loop(
     """Zs = Ze + R1 + R2 against what lets the device open."""
     pair, opens = sizing.pair, sizing.pair.opening
     rule = edition.rule(OPENED_BY[opens.how])
-    results["loop_most"] = Result(pair.most_loop, "Ω", say("Earth-fault loop, at most"))
+    results["maximum_loop_impedance"] = Result(
+        pair.most_loop, "Ω", say("Earth-fault loop, at most")
+    )
     if sizing.earthing == "TT" and entries.rcd == "none":
         findings.fail(
             "tt",
@@ -371,11 +373,13 @@ def _loop(
             entries="rcd",
         )
     if opens.how == "rcd":
-        results["loop_own"] = Result(opens.own, "Ω", say("By its overcurrent device, at most"))
+        results["own_loop_impedance"] = Result(
+            opens.own, "Ω", say("By its overcurrent device, at most")
+        )
     if pair.loop is None:
         _heat(sizing, edition, worksheet, findings)
         findings.check(
-            "loop",
+            "loop_impedance",
             say(
                 "Whether the device opens in time is not known: its loop may be {most} Ω at most.",
                 most=figure(pair.most_loop),
@@ -385,7 +389,7 @@ def _loop(
             entries=("external_loop", "length"),
         )
         return
-    results["loop"] = Result(pair.loop, "Ω", say("Earth-fault loop Zs"))
+    results["loop_impedance"] = Result(pair.loop, "Ω", say("Earth-fault loop Zs"))
     external = sizing.external or 0.0
     run = pair.loop - external
     ohms = figure(run, 3)
@@ -397,7 +401,7 @@ def _loop(
         shown = say("{external} + {run} (R1 + R2 of both legs at {degrees} °C)", **given)
     _run_ohms(sizing, entries, edition, worksheet)
     worksheet.step(
-        "loop",
+        "loop_impedance",
         say("Earth-fault loop Zs"),
         pair.loop,
         "Ω",
@@ -424,7 +428,7 @@ def _loop(
             loop=figure(pair.loop, 2),
             most=figure(pair.most_loop, 0),
         )
-    findings.passes("loop", words, f"{spare} Ω", rules=rule)
+    findings.passes("loop_impedance", words, f"{spare} Ω", rules=rule)
     cold = external + pair.run.real / edition.value(f"hot_factor_{entries.insulation}")
     share = edition.limit("cold_share")
     if opens.how != "rcd" and not fits(cold, share.value * opens.own):
@@ -442,7 +446,7 @@ def _loop(
         )
     if opens.how == "rcd" and not fits(pair.loop, opens.own) and sizing.earthing == "TN":
         findings.check(
-            "loop_own",
+            "own_loop_impedance",
             say(
                 "Only the residual-current device clears a fault to earth: the loop is above the"
                 " {own} Ω of the overcurrent device.",
@@ -561,7 +565,7 @@ def _at_most(
         words = say("At most, {kind}", kind=say(entries.DEVICES[entries.device_type]))
         shown = f"{volts} × {figure(least.value)} ÷ ({figure(opens.times)} × {figure(pair.device)})"
     rules = (rule, *(cell.rule for cell in opens.cells), edition.rule("time_final"))
-    worksheet.sum("loop_most", words, pair.most_loop, "Ω", shown, rules, flow="ground")
+    worksheet.sum("maximum_loop_impedance", words, pair.most_loop, "Ω", shown, rules, flow="ground")
 
 
 def _residual(

@@ -55,7 +55,7 @@ def report_device(device: InputDevice, edition: Edition) -> Section:
         (device.percent.rule, device.nine.rule),
     )
     words = say("At most, the next standard size") if device.next_size else say("At most")
-    worksheet.sum("device_most", words, device.most, "A", "", rule)
+    worksheet.sum("maximum_device", words, device.most, "A", "", rule)
     words = say("Device in each ungrounded input conductor")
     note = say("the standard size that carries the load")
     if device.size is None:
