@@ -7,8 +7,7 @@ from dataclasses import dataclass, replace
 from functools import cache
 from typing import Any
 
-from django.utils.html import escape
-from django.utils.safestring import SafeString, mark_safe
+from django.utils.safestring import SafeString
 from django.utils.translation import gettext, gettext_noop
 
 from voltaje.core.entries import Document, FieldSpec, fields
@@ -16,6 +15,7 @@ from voltaje.core.kinds import Evaluated, kind
 from voltaje.core.report import Report, figure, told
 from voltaje.core.rules.interface import Code
 from voltaje.web.history.patch import TEXT_LIMIT, as_text
+from voltaje.web.http.markup import joined, tag
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.kinds import kinds_as_uses, plain_kind, rows_of
 from voltaje.web.parts.templatetags.voltaje import shape
@@ -280,7 +280,7 @@ def context(job: Job, board: Part, found: Mapping[str, Evaluated]) -> dict[str, 
     above = board.parent
     worked = found[str(above.pk)].report if above else None
     return {
-        "table_rows": mark_safe("".join(written(row, job) for row in made)),
+        "table_rows": joined(*(written(row, job) for row in made)),
         "table_columns": EDITED,
         "blank_row": blank(job.family),
         "row_count": len(made),
@@ -292,76 +292,68 @@ def context(job: Job, board: Part, found: Mapping[str, Evaluated]) -> dict[str, 
 
 def written(row: CircuitRow, job: Job) -> SafeString:
     """A row as HTML. Written here and not in a template, for 84 of them come at once."""
-    key = str(row.part.pk)
-    found = answer(row)
-    sheet = escape(gettext("Sheet of {name}").format(name=row.part.name))
-    cells = "".join(_cell(key, cell, row.part.name) for cell in row.cells)
-    url = f"/jobs/{job.pk}/parts/{key}/"
-    return mark_safe(
-        f'<tr data-part="{key}"><td class="n"><a href="{url}" aria-label="{sheet}"'
-        f' data-status="{found["status"]}">{shape(found["status"])}</a></td>{cells}'
-        f"{_answer_cells(found)}</tr>"
+    key, found = str(row.part.pk), answer(row)
+    sheet = tag(
+        "a",
+        shape(found["status"]),
+        href=f"/jobs/{job.pk}/parts/{key}/",
+        aria_label=gettext("Sheet of {name}").format(name=row.part.name),
+        data_status=found["status"],
     )
+    cells = (_cell(key, cell, row.part.name) for cell in row.cells)
+    return tag("tr", tag("td", sheet, class_="n"), *cells, *_answer_cells(found), data_part=key)
 
 
-def _answer_cells(found: Mapping[str, str]) -> str:
-    numbers = "".join(
-        f'<td class="num out" data-out="{column}">{escape(found[column])}</td>'
-        for column in (
-            "amperes",
-            "device",
-            "conductor",
-            "drop_percent",
-            "drop_total",
-            "volts_at_load",
-        )
-    )
-    return (
-        f'<td class="out" data-out="at">{escape(found["at"])}</td>'
-        f'<td class="out" data-out="stands">{escape(found["stands"])}</td>{numbers}'
-        f'<td class="words" data-out="words" title="{escape(found["words"])}">'
-        f"{escape(found['words'])}</td>"
-    )
+NUMBERS = ("amperes", "device", "conductor", "drop_percent", "drop_total", "volts_at_load")
 
 
-def _cell(key: str, cell: TableCell, row_name: str) -> str:
-    return (
-        f'<td data-col="{cell.column}" data-shape="{escape(cell.shape)}">'
-        f"{control(key, cell, row_name)}</td>"
-    )
+def _answer_cells(found: Mapping[str, str]) -> list[SafeString]:
+    bad = found["words"]
+    return [
+        *(tag("td", found[name], class_="out", data_out=name) for name in ("at", "stands")),
+        *(tag("td", found[name], class_="num out", data_out=name) for name in NUMBERS),
+        tag("td", bad, class_="words", data_out="words", title=bad),
+    ]
 
 
-def control(key: str, cell: TableCell, row_name: str) -> str:
+def _cell(key: str, cell: TableCell, row_name: str) -> SafeString:
+    inside = control(key, cell, row_name)
+    return tag("td", inside, data_col=cell.column, data_shape=cell.shape)
+
+
+def control(key: str, cell: TableCell, row_name: str) -> SafeString:
     """What stands inside a cell."""
     label = told(EDITED[cell.column])
     if row_name:
         label = gettext("{column} of {row}").format(column=label, row=row_name)
-    label = escape(label)
     if cell.shape == "fixed":
         # in use and load the Tab key stops all the same, so that a hand that types across a row
         # finds each column where it was
-        stop = "" if cell.column in ("use", "load") else ' tabindex="-1"'
-        return (
-            f'<input class="fixed" value="{escape(cell.text)}" readonly{stop} aria-label="{label}">'
+        stop = None if cell.column in ("use", "load") else -1
+        return tag(
+            "input", class_="fixed", value=cell.text, readonly=True, tabindex=stop, aria_label=label
         )
-    name = f"{key}:{cell.column}"
-    text = escape(cell.text)
-    bad = ' aria-invalid="true"' if cell.problem else ""
-    hint = f' title="{escape(cell.problem)}"' if cell.problem else ""
+    asked: dict[str, Any] = {
+        "name": f"{key}:{cell.column}",
+        "data_base": cell.text,
+        "aria_label": label,
+        "aria_invalid": "true" if cell.problem else None,
+    }
     if cell.spec is not None and cell.spec.kind == "choice":
-        found = "".join(
-            f'<option value="{escape(value)}"{" selected" if value == cell.text else ""}>'
-            f"{escape(told(words))}</option>"
+        choices = (
+            tag("option", told(words), value=value, selected=value == cell.text)
             for value, words in cell.spec.choices
         )
-        return (
-            f'<select name="{name}" data-base="{text}" aria-label="{label}"{bad}>{found}</select>'
-        )
-    quantity = ' class="q"' if cell.column in ("load", "length") else ""
-    limit = NAME_LIMIT if cell.column == "name" else TEXT_LIMIT
-    return (
-        f'<input name="{name}" value="{text}" data-base="{text}" maxlength="{limit}"'
-        f' autocomplete="off" spellcheck="false" aria-label="{label}"{quantity}{bad}{hint}>'
+        return tag("select", *choices, **asked)
+    return tag(
+        "input",
+        value=cell.text,
+        maxlength=NAME_LIMIT if cell.column == "name" else TEXT_LIMIT,
+        autocomplete="off",
+        spellcheck="false",
+        class_="q" if cell.column in ("load", "length") else None,
+        title=cell.problem or None,
+        **asked,
     )
 
 
@@ -377,10 +369,9 @@ def _blank_cells(code: Code) -> dict[str, TableCell]:
 def blank(code: Code) -> SafeString:
     """The empty row at the foot, from which new circuits are made."""
     found = dict.fromkeys(("status", *WORKED, "words"), "")
-    inside = "".join(_cell("new", cell, "") for cell in _blank_cells(code).values())
-    return mark_safe(
-        f'<tr data-part="new" class="new"><td class="n">+</td>{inside}{_answer_cells(found)}</tr>'
-    )
+    cells = (_cell("new", cell, "") for cell in _blank_cells(code).values())
+    first = tag("td", "+", class_="n")
+    return tag("tr", first, *cells, *_answer_cells(found), data_part="new", class_="new")
 
 
 def text_of(of: str, document: Mapping[str, Any], entry: str | None, code: Code) -> str:

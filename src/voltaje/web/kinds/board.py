@@ -38,7 +38,9 @@ def _lines(worked: Report) -> Canvas:
         width = (RIGHT - LEFT) * loads[name] / most
         canvas.box(LEFT, y, max(width, 1.0), 22, f"lineload {name}", name.upper())
         canvas.text(LEFT + width + 8, y + 10, f"{figure(loads[name], 0)} VA", "b halo")
-        canvas.text(LEFT + width + 8, y + 23, f"{figure(worked.value(f'current_{name}'), 1)} A", "s halo")
+        canvas.text(
+            LEFT + width + 8, y + 23, f"{figure(worked.value(f'current_{name}'), 1)} A", "s halo"
+        )
         canvas.row(name.upper(), f"{figure(loads[name], 0)} VA")
     bottom = TOP + STEP * len(names) - 10
     if len(names) > 1 and mean:

@@ -15,6 +15,8 @@ from django.utils.translation import gettext
 
 from voltaje.core.codes import RuleText
 from voltaje.core.report import Offer, Result, Rule, Section, Text, WorksheetLine, figure, say, told
+from voltaje.web.http import markup
+from voltaje.web.http.markup import tag
 
 register = template.Library()
 
@@ -112,37 +114,49 @@ def shape(status: str) -> SafeString:
 @register.simple_tag
 def tree_rows(nodes: Iterable[Any], job_id: Any, chosen: str) -> SafeString:
     """The rows of a job's tree. Written here like the worksheet's: a job has hundreds of them."""
-    return mark_safe("".join(_tree_row(node, job_id, chosen) for node in nodes))
+    return markup.joined(*(_tree_row(node, job_id, chosen) for node in nodes))
 
 
-def _tree_row(node: Any, job_id: Any, chosen: str) -> str:
-    key, name = str(node.part.pk), escape(node.part.name)
-    holder = " holder" if node.holds_parts else ""
-    checked = " checked" if key == chosen else ""
-    parent = node.part.parent_id or ""
-    kind = escape(words(node.label))
-    choose = gettext("Choose %(name)s") % {"name": name}
-    head = escape(node.head or gettext("no result yet"))
-    return (
-        f'<li class="depth-{node.depth}{holder}" draggable="true" data-part="{key}"'
-        f' data-parent="{parent}"><input type="radio" name="part" id="p-{key}" value="{key}"'
-        f'{checked} aria-label="{choose}"><span class="st">{shape(node.status)}</span>'
-        f'<a href="/jobs/{job_id}/parts/{key}/">{name}</a><span class="kind">{kind}</span>'
-        f'<span class="head-line num">{head}</span></li>'
+def _tree_row(node: Any, job_id: Any, chosen: str) -> SafeString:
+    key, name = str(node.part.pk), node.part.name
+    choose = tag(
+        "input",
+        type="radio",
+        name="part",
+        id=f"p-{key}",
+        value=key,
+        checked=key == chosen,
+        aria_label=gettext("Choose %(name)s") % {"name": name},
+    )
+    return tag(
+        "li",
+        choose,
+        tag("span", shape(node.status), class_="st"),
+        tag("a", name, href=f"/jobs/{job_id}/parts/{key}/"),
+        tag("span", words(node.label), class_="kind"),
+        tag("span", node.head or gettext("no result yet"), class_="head-line num"),
+        class_=f"depth-{node.depth}{' holder' if node.holds_parts else ''}",
+        draggable="true",
+        data_part=key,
+        data_parent=str(node.part.parent_id or ""),
     )
 
 
 # a rule carries the words of whoever amended it, so there is no end of them
 @lru_cache(maxsize=4096)
-def _chip(rule: Rule, number: str) -> str:
+def _chip(rule: Rule, number: str) -> SafeString:
     url = reverse("codes:rule", args=[rule.edition, rule.topic])
     query = {name: value for name, value in (("row", rule.row), ("column", rule.column)) if value}
-    href = escape(f"{url}?{urlencode(query)}" if query else url)
-    mark = f' title="{escape(rule.amended)}"' if rule.amended else ""
-    css = "chip amended" if rule.amended else "chip"
-    return (
-        f'<a class="{css}"{mark} href="{href}" hx-get="{href}" hx-target="#rule-body"'
-        f' data-dialog="rule">{escape(number)}</a>'
+    href = f"{url}?{urlencode(query)}" if query else url
+    return tag(
+        "a",
+        number,
+        class_="chip amended" if rule.amended else "chip",
+        title=rule.amended or None,
+        href=href,
+        hx_get=href,
+        hx_target="#rule-body",
+        data_dialog="rule",
     )
 
 
@@ -154,7 +168,7 @@ def _number(rule: Rule) -> str:
 @register.simple_tag
 def chips(rules: Iterable[Rule]) -> SafeString:
     """The rules of a line or a finding as links that open them with the cell marked."""
-    return mark_safe(" ".join(_chip(rule, _number(rule)) for rule in once(rules)))
+    return markup.joined(*(_chip(rule, _number(rule)) for rule in once(rules)), between=" ")
 
 
 @register.simple_tag
@@ -179,7 +193,7 @@ def once(rules: Iterable[Rule]) -> list[Rule]:
 def lines(section: Section) -> SafeString:
     """The rows of a section. Written here and not in a template: a sheet has a hundred of them
     and is drawn again with every key, and the template engine takes ten times as long."""
-    return mark_safe("\n".join(_row(line) for line in section.lines))
+    return markup.joined(*(_row(line) for line in section.lines), between="\n")
 
 
 def _row(line: WorksheetLine) -> str:
