@@ -1,12 +1,15 @@
 """What one act of a hand costs on a whole job with a second code on: recalculation, save, pages; on
-the demo's mill (54 items) and on a job of 561. Run by ``./voltaje bench``; processor time is asked
-for with ``--benchmark-timer=time.process_time``. The figures are in docs/benchmarks.md.
+the demo's mill (54 items) and on a job of 561, as it is served. Run by ``./voltaje bench``;
+``--benchmark-timer=time.process_time`` asks for processor time. The figures are in
+docs/benchmarks.md.
 """
 
 import random
 
 import pytest
 from benchmarks.test_circuits import circuits
+from django.template.base import Template
+from django.test.utils import _TestState
 from django.urls import reverse
 
 from voltaje.web.jobs import worked
@@ -35,8 +38,14 @@ def large():
 JOBS = {"mill": MILL, "561 items": large()}
 
 
+@pytest.fixture(autouse=True)
+def as_served(monkeypatch):
+    """Templates without the hooks of tests, which copy the context of each."""
+    monkeypatch.setattr(Template, "_render", _TestState.saved_data.template_render)
+
+
 @pytest.fixture(params=JOBS)
-def job(request, db, client, django_user_model, settings):
+def job(request, transactional_db, client, django_user_model, settings):
     settings.STORAGES = {
         **settings.STORAGES,
         "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},

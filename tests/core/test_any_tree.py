@@ -3,9 +3,12 @@ and gets its volts, or says why not; nothing is raised."""
 
 from __future__ import annotations
 
+from dataclasses import replace
 from math import isfinite
+from random import Random
 
 import pytest
+from core.random_entries import tree
 from core.test_every_kind import GOOD
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -13,7 +16,7 @@ from profiles import examples
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.job.calculate import calculate_job
+from voltaje.core.job.calculate import Memory, calculate_job
 from voltaje.core.kinds import PartInput, kind, kinds
 from voltaje.core.rules.settings import SCHEMES, Limits
 
@@ -51,9 +54,12 @@ def test_any_tree_is_worked_or_answered(parts, scheme, code) -> None:
     assert set(found) == {part.id for part in parts}
     for part in parts:
         evaluated = found[part.id]
+        brief = evaluated.brief  # without the worksheet, which is told after it
         if evaluated.report is None:
+            assert brief is None
             assert evaluated.problems and all(p.words for p in evaluated.problems)
             continue
+        assert brief == evaluated.report.brief and brief.status == evaluated.report.status
         assert not [f for f in evaluated.report.findings if f.name == "unsolved"]
         for result in evaluated.report.results.values():
             assert isinstance(result.value, str) or isfinite(result.value)
@@ -80,3 +86,28 @@ def test_every_bank_is_solved_on_every_supply(bank) -> None:
         volts = found["c"].report.value("volts_at_load")
         nominal = found["c"].report.value("volts")
         assert 0.95 * nominal < volts < 1.01 * nominal, system
+
+
+FAMILIES = [("nec-2020", "3ph-208Y/120"), ("cec-2021", "1ph-120/240"), ("bs7671-2018", "3ph-400Y/230"),
+            ("asnzs3000-2018", "1ph-230"), ("sans10142-2020", "3ph-400Y/230")]  # fmt: skip
+
+
+@pytest.mark.parametrize(("code", "system"), FAMILIES)
+@pytest.mark.parametrize("scheme", SCHEMES)
+def test_what_is_told_in_brief_is_what_the_worksheets_tell(code, system, scheme) -> None:
+    """One load after the other is changed, and taken away, with what was worked before in memory:
+    answer, status and findings of every item are those of a job worked from nothing."""
+    book, limits, rng = edition(code), Limits(scheme), Random(f"{code} {scheme}")
+    parts, memory = tree(book.family, SYSTEMS[system], rng), Memory()
+    assert len(parts) > 3
+    for _ in range(5):
+        place = rng.choice([i for i, part in enumerate(parts) if part.kind == "circuit"])
+        watts = rng.choice(["", "90 W", "2 kW", "30 kW", "900 A"])
+        document = {**parts[place].document, "load": watts}
+        parts = [*parts[:place], replace(parts[place], document=document), *parts[place + 1 :]]
+        kept = calculate_job(parts, book, limits=limits, memory=memory)
+        fresh = calculate_job(parts, book, limits=limits)
+        for key, item in kept.items():
+            report = fresh[key].report
+            assert item.brief == (report.brief if report else None), key
+            assert item.brief == (item.report.brief if item.report else None), key

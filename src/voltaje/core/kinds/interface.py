@@ -31,7 +31,7 @@ from voltaje.core.entries import (
 )
 from voltaje.core.kinds.incomplete import NOTHING, USUAL, Known, bounded, incomplete, without
 from voltaje.core.quantities import UnitSystem
-from voltaje.core.report import Finding, Report, say
+from voltaje.core.report import Brief, Finding, Report, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import Code, Sized, families
 
@@ -245,6 +245,9 @@ class Volts(Protocol):
     def report(self, worked: Report, outcome: Any) -> Report:
         """The worksheet with the job's volts on it."""
 
+    def brief(self, own: Brief, outcome: Any) -> Brief:
+        """What the worksheet would tell in brief, without making it."""
+
 
 @dataclass(frozen=True)
 class Evaluated:
@@ -259,11 +262,13 @@ class Evaluated:
     context: Context | None = None
     volts: Volts | None = None
     wrong: bool = True
+    before: Evaluated | None = field(default=None, compare=False, repr=False)
 
     def with_volts(self, volts: Volts) -> Evaluated:
-        """The same with what the job's network says of it."""
+        """The same with what the job's network says of it; what it was ``before`` is told once,
+        however often its volts change."""
         own = (self.entries, self.outcome, self.problems, self.of, self.context)
-        return Evaluated(*own, volts, self.wrong)
+        return Evaluated(*own, volts, self.wrong, self.before or self)
 
     @property
     def missing(self) -> tuple[Missing, ...]:
@@ -283,6 +288,25 @@ class Evaluated:
             told = faulty(self.entries, error, f"telling a {self.of.name}")
             object.__setattr__(self, "problems", told.problems)
             return None
+
+    @cached_property
+    def brief(self) -> Brief | None:
+        """Its one-line answer, its status and what deserves a look, for where another part is
+        looked at; ``None`` where there is no worksheet. The worksheet is not kept for it."""
+        if self.before is not None and self.volts is not None:
+            own = self.before.brief
+            if own is None or own.incomplete:
+                return own
+            return self.volts.brief(own, self.outcome)
+        if self.outcome is None or self.of is None or self.context is None:
+            return None
+        told = self.__dict__.get("report")
+        if told is None:
+            try:
+                told = self._reported(self.of, self.context)
+            except Exception:
+                told = self.report  # the fault becomes this part's problem
+        return None if told is None else told.brief
 
     def _reported(self, of: Kind, context: Context) -> Report:
         worked = of.report(self.outcome, self.entries, context)

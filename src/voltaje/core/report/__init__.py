@@ -8,6 +8,7 @@ from voltaje.core.report.as_json import to_json
 from voltaje.core.report.sheet import (
     Alternative,
     AxisMark,
+    Brief,
     Finding,
     Flow,
     InstrumentPoint,
@@ -47,6 +48,7 @@ __all__ = [
     "REL_TOLERANCE",
     "Alternative",
     "AxisMark",
+    "Brief",
     "Finding",
     "Findings",
     "Flow",

@@ -4,7 +4,7 @@ marks on the ampere axis, points for an instrument. Values only, all frozen."""
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import isfinite
 from typing import Literal, NewType
 
@@ -249,6 +249,31 @@ class Test:
 
 
 @dataclass(frozen=True, slots=True)
+class Brief:
+    """What is told of a part where another one is looked at: its one-line answer, the findings that
+    deserve a look (neither pass nor remark), whether a result is missing that it needs."""
+
+    headline: str
+    findings: tuple[Finding, ...] = ()
+    incomplete: bool = False
+
+    @property
+    def status(self) -> Severity:
+        """As :attr:`Report.status`."""
+        if self.incomplete:
+            return "incomplete"
+        return worst(finding.severity for finding in self.findings)
+
+    def adding(self, *found: Finding | None) -> Brief:
+        """The same with further findings, of those that deserve a look."""
+        more = tuple(one for one in found if one is not None and one.severity in LOOKED_AT)
+        return replace(self, findings=(*self.findings, *more)) if more else self
+
+
+LOOKED_AT = ("fail", "incomplete", "check")
+
+
+@dataclass(frozen=True, slots=True)
 class Report:
     """A part, worked: everything that a page, a print or another program shows of it. ``drawn`` is
     what its drawing needs besides, typed by its kind; ``missing`` names the parts whose result it
@@ -292,6 +317,11 @@ class Report:
         if isinstance(value, str):
             raise TypeError(f"{name} is given in words: {value}")
         return value
+
+    @property
+    def brief(self) -> Brief:
+        """What is told of it where another part is looked at."""
+        return Brief(self.headline, (), bool(self.missing)).adding(*self.findings)
 
     @property
     def status(self) -> Severity:

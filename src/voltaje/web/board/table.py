@@ -278,7 +278,7 @@ def context(job: Job, board: Part, found: Mapping[str, Evaluated]) -> dict[str, 
     """What the board's page shows besides its sheet."""
     made = rows(job, board, found)
     above = board.parent
-    worked = found[str(above.pk)].report if above else None
+    worked = found[str(above.pk)].brief if above else None
     return {
         "table_rows": joined(*(written(row, job) for row in made)),
         "table_columns": EDITED,

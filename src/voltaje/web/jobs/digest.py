@@ -70,16 +70,14 @@ def make(job: Job, found: Mapping[str, Evaluated]) -> dict[str, Any]:
     for part in job.loaded():
         key = str(part.pk)
         evaluated = found[key]
-        worked = evaluated.report
+        worked = evaluated.brief
         parts[key] = (worked.headline, worked.status) if worked else ("", "incomplete")
         if worked is None:
             words = evaluated.problems[0].words if evaluated.problems else ""
             findings.append({"part": key, "severity": "missing", "words": words})
             continue
         findings += [
-            {"part": key, "severity": f.severity, "words": _text(f.words)}
-            for f in worked.findings
-            if f.severity not in ("pass", "remark")
+            {"part": key, "severity": f.severity, "words": _text(f.words)} for f in worked.findings
         ]
     return {"parts": parts, "findings": findings, "answer": _answer(job, parts)}
 

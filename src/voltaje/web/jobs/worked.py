@@ -27,10 +27,12 @@ MOST_KEPT = 32
 
 @dataclass
 class Kept:
-    """What this process knows of a job: its memory, and what its last revision was worked to."""
+    """What this process knows of a job: its memory, what its last revision was worked to, and that
+    revision with the entries that were typed last and are not kept yet."""
 
     memory: Memory = field(default_factory=Memory)
     last: tuple[int, dict[str, Evaluated]] = (-1, {})
+    typed: tuple[int, Mapping[str, Document], dict[str, Evaluated]] = (-1, {}, {})
 
 
 _kept: OrderedDict[Any, Kept] = OrderedDict()
@@ -57,6 +59,8 @@ def work_job(job: Job, changed: Mapping[str, Document] | None = None) -> dict[st
     revision, found = kept.last
     if not changed and revision == job.revision:
         return found
+    if changed and kept.typed[:2] == (job.revision, changed):
+        return kept.typed[2]
     changed = changed or {}
     inputs = [
         replace(item, document=changed[item.id]) if item.id in changed else item
@@ -67,7 +71,9 @@ def work_job(job: Job, changed: Mapping[str, Document] | None = None) -> dict[st
     except Exception as error:
         broken = faulty(None, error, "working a job")
         return {item.id: broken for item in inputs}
-    if not changed:
+    if changed:
+        kept.typed = job.revision, changed, found
+    else:
         kept.last = job.revision, found
     return found
 
@@ -149,8 +155,8 @@ def told(found: Mapping[str, Evaluated]) -> dict[str, tuple[str, str]]:
         if item.outcome is not None:
             places |= item.outcome.given_places()
     return {
-        key: (_placed(item.report.headline, places.get(key, "")), item.report.status)
-        if item.report
+        key: (_placed(item.brief.headline, places.get(key, "")), item.brief.status)
+        if item.brief
         else ("", "incomplete")
         for key, item in found.items()
     }

@@ -60,7 +60,7 @@ def _heads(found: dict[str, Evaluated]) -> dict[str, str]:
 
 
 def _statuses(found: dict[str, Evaluated]) -> dict[str, str]:
-    return {key: item.report.status if item.report else "incomplete" for key, item in found.items()}
+    return {key: item.brief.status if item.brief else "incomplete" for key, item in found.items()}
 
 
 def below(job: Job, part: Part, found: dict[str, Evaluated]) -> list[Below]:
@@ -68,7 +68,7 @@ def below(job: Job, part: Part, found: dict[str, Evaluated]) -> list[Below]:
     return [
         Below(
             child.name,
-            worked.headline if (worked := found[str(child.pk)].report) else "",
+            worked.headline if (worked := found[str(child.pk)].brief) else "",
             worked.status if worked else "incomplete",
             reverse("jobs:part", args=[job.pk, child.pk]),
         )

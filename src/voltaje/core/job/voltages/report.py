@@ -13,6 +13,7 @@ from voltaje.core.electrical.systems import Missing, System
 from voltaje.core.kinds.incomplete import named
 from voltaje.core.kinds.interface import Outcome, Volts
 from voltaje.core.report import (
+    Brief,
     Finding,
     Findings,
     InstrumentPoint,
@@ -95,46 +96,58 @@ class Found:
         lost = self.drop_total
         if lost is None:
             return worked
-        limit = outcome.drop_limit or self.limits.total(self.edition)
         results = dict(worked.results)
         if self.told_inside:
             words = say("Lost in transformers, besides")
             results["drop_in_installation"] = Result(self.inside, "%", words)
         results["drop_total"] = Result(lost, "%", say("Drop from the supply"))
-        findings = Findings(worked.findings)
-        if outcome.drop is not None and not fits(lost, limit.value):
-            given = {"percent": figure_beside(lost, limit.value, 1), "limit": limit.value}
-            words = say(
-                "From the supply on the drop is {percent} %, above the {limit} % that is advised.",
-                **given,
-            )
-            tells = findings.check
-            if self.limits.binds(self.edition):
-                words = say(
-                    "From the supply on the drop is {percent} %, above the {limit} % that it may"
-                    " be.",
-                    **given,
-                )
-                tells = findings.fail
-            tells(
-                "drop_total",
-                words,
-                f"{figure_beside(lost - limit.value, 0.0, 1)} %",
-                mend=say("Enlarge the feeder or the circuit, whichever loses more."),
-                rules=limit.rule,
-                entries="length",
-            )
+        finding = self.drop_finding(outcome)
+        findings = worked.findings if finding is None else (*worked.findings, finding)
         answer = tuple(
             name
             for own in worked.answer
             for name in ((own, "drop_total") if own == "drop_percent" else (own,))
         )
-        return replace(worked, results=results, findings=tuple(findings), answer=answer)
+        return replace(worked, results=results, findings=findings, answer=answer)
+
+    def drop_finding(self, outcome: Outcome) -> Finding | None:
+        """The drop from the supply above the job's limit, or that of its use."""
+        lost = self.drop_total
+        limit = outcome.drop_limit or self.limits.total(self.edition)
+        if lost is None or outcome.drop is None or fits(lost, limit.value):
+            return None
+        given = {"percent": figure_beside(lost, limit.value, 1), "limit": limit.value}
+        words = say(
+            "From the supply on the drop is {percent} %, above the {limit} % that is advised.",
+            **given,
+        )
+        binds = self.limits.binds(self.edition)
+        if binds:
+            words = say(
+                "From the supply on the drop is {percent} %, above the {limit} % that it may be.",
+                **given,
+            )
+        return Finding(
+            "fail" if binds else "check",
+            "drop_total",
+            words,
+            f"{figure_beside(lost - limit.value, 0.0, 1)} %",
+            say("Enlarge the feeder or the circuit, whichever loses more."),
+            (limit.rule,),
+            ("length",),
+        )
 
     def within_band(self, worked: Report, volts: float, nominal: float) -> Report:
         """Where the job goes by the supply's tolerance: the volts themselves against its band."""
-        if self.limits.scheme != "tolerance" or not nominal:
+        finding = self.band_finding(volts, nominal)
+        if finding is None:
             return worked
+        return replace(worked, findings=(*worked.findings, finding))
+
+    def band_finding(self, volts: float, nominal: float) -> Finding | None:
+        """The volts against the supply's band, where the job goes by it."""
+        if self.limits.scheme != "tolerance" or not nominal:
+            return None
         high, low = self.limits.rise(self.edition), self.limits.total(self.edition)
         percent = 100 * (volts - nominal) / nominal
         given = {
@@ -147,7 +160,7 @@ class Found:
         if percent > 0:
             words = say("{volts} V here, {percent} % above the nominal {nominal} V.", **given)
             over = percent - high.value
-        findings = Findings(worked.findings)
+        findings = Findings()
         findings.judged(
             fits(percent, high.value) and fits(-percent, low.value),
             "band",
@@ -160,7 +173,7 @@ class Found:
             ),
             rules=high.rule,
         )
-        return replace(worked, findings=tuple(findings))
+        return next(iter(findings))
 
 
 def _circuits(point: InstrumentPoint, left: Mapping[str, float]) -> str:
@@ -225,17 +238,31 @@ class HolderVolts(Found):
             results=results,
             points=tuple(points),
         )
+        volts, nominal = self._lowest()
+        worked = replace(worked, headline=_headed(worked.headline, volts))
+        if not self.judged_here:
+            return worked
+        if outcome.drop is not None:
+            worked = self.within_band(worked, volts, nominal)
+        return self.judged(worked, outcome)
+
+    def brief(self, own: Brief, outcome: Outcome) -> Brief:
+        """The part with the lowest volts at its end."""
+        volts, nominal = self._lowest()
+        told = replace(own, headline=_headed(own.headline, volts))
+        if not self.judged_here:
+            return told
+        band = self.band_finding(volts, nominal) if outcome.drop is not None else None
+        return told.adding(band, self.drop_finding(outcome))
+
+    def _lowest(self) -> tuple[float, float]:
+        """The volts that have fallen most, to neutral where there is one, and their nominal."""
         read = [a for a in self.across if (a.other == "N") == self.system.has_neutral]
         lowest = min(read, key=lambda a: a.volts / (a.bare or 1.0))
         nominal = self.system.line_to_line
         if lowest.other == "N":
             nominal = abs(phasors(self.system)[lowest.one])
-        worked = _headed(worked, lowest.volts)
-        if not self.judged_here:
-            return worked
-        if outcome.drop is not None:
-            worked = self.within_band(worked, lowest.volts, nominal)
-        return self.judged(worked, outcome)
+        return lowest.volts, nominal
 
     def _volts(
         self,
@@ -293,18 +320,6 @@ class FedVolts:
         shown = f"{figure(self.ahead, 2)} + {figure(self.own, 2)}"
         words = say("Rise from the point of supply")
         worksheet.result("rise_total", words, total, "%", shown, limit.rule)
-        findings = Findings(worked.findings)
-        said = say(
-            "From the point of supply its volts rise {total} %; {most} % is usual at most.",
-            total=figure(total, 2),
-            most=limit.value,
-        )
-        over = f"{figure(abs(limit.value - total), 2)} %"
-        if fits(total, limit.value):
-            findings.passes("rise_total", said, over, rules=limit.rule)
-        else:
-            mend = say("Enlarge the lines ahead, or its cable, whichever raises more.")
-            findings.check("rise_total", said, over, mend=mend, rules=limit.rule, entries="length")
         results = {
             **worked.results,
             "rise_total": Result(total, "%", words),
@@ -316,9 +331,29 @@ class FedVolts:
             worked,
             sections=(*worked.sections, section),
             results=results,
-            findings=tuple(findings),
+            findings=(*worked.findings, self._rise()),
             answer=(*worked.answer, "rise_total"),
         )
+
+    def brief(self, own: Brief, outcome: Outcome) -> Brief:
+        """The source with its rise, where that is above the limit."""
+        return own.adding(self._rise())
+
+    def _rise(self) -> Finding:
+        limit, total = practice().limit("rise"), self.own + self.ahead
+        findings = Findings()
+        said = say(
+            "From the point of supply its volts rise {total} %; {most} % is usual at most.",
+            total=figure(total, 2),
+            most=limit.value,
+        )
+        over = f"{figure(abs(limit.value - total), 2)} %"
+        if fits(total, limit.value):
+            findings.passes("rise_total", said, over, rules=limit.rule)
+        else:
+            mend = say("Enlarge the lines ahead, or its cable, whichever raises more.")
+            findings.check("rise_total", said, over, mend=mend, rules=limit.rule, entries="length")
+        return next(iter(findings))
 
 
 @dataclass(frozen=True, slots=True)
@@ -342,8 +377,16 @@ class LeafVolts(Found):
         # what is open or burning is a finding of its own
         if outcome.opened:
             return worked
-        worked = self.within_band(_headed(worked, self.volts), self.volts, self.nominal)
-        return self.judged(worked, outcome)
+        worked = replace(worked, headline=_headed(worked.headline, self.volts))
+        return self.judged(self.within_band(worked, self.volts, self.nominal), outcome)
+
+    def brief(self, own: Brief, outcome: Outcome) -> Brief:
+        """The circuit with the volts at its load."""
+        if outcome.opened:
+            return own
+        told = replace(own, headline=_headed(own.headline, self.volts))
+        band = self.band_finding(self.volts, self.nominal)
+        return told.adding(band, self.drop_finding(outcome))
 
     def _at_load(self, worked: Report, outcome: Outcome) -> Report:
         words = say("At the load, {pair}", pair=f"{self.one}-{self.other}")
@@ -368,8 +411,8 @@ class LeafVolts(Found):
         )
 
 
-def _headed(worked: Report, volts: float) -> Report:
-    return replace(worked, headline=f"{worked.headline} · {figure(volts, 0)} V")
+def _headed(headline: str, volts: float) -> str:
+    return f"{headline} · {figure(volts, 0)} V"
 
 
 @dataclass(frozen=True, slots=True)
@@ -384,6 +427,10 @@ class ByBand:
         """The worksheet with its points alone."""
         return replace(worked, points=self.volts.report(worked, outcome).points)
 
+    def brief(self, own: Brief, outcome: Outcome) -> Brief:
+        """As it is without them."""
+        return own
+
 
 @dataclass(frozen=True, slots=True)
 class Collapse:
@@ -394,14 +441,20 @@ class Collapse:
 
     def report(self, worked: Report, outcome: Outcome) -> Report:
         """The supply's worksheet with that finding."""
+        return replace(worked, findings=(*worked.findings, self._finding()))
+
+    def brief(self, own: Brief, outcome: Outcome) -> Brief:
+        """The supply with that finding."""
+        return own.adding(self._finding())
+
+    def _finding(self) -> Finding:
         words = say(
             "The conductors of this job cannot carry its load: the volts collapse. At most"
             " {share} % of it can be carried.",
             share=figure(100 * self.share, 0),
         )
         mend = say("Look for a run that is far too long or too thin.")
-        finding = Finding("fail", "collapse", words, "", mend)
-        return replace(worked, findings=(*worked.findings, finding))
+        return Finding("fail", "collapse", words, "", mend)
 
 
 @dataclass(frozen=True, slots=True)
@@ -413,9 +466,15 @@ class Unsolved:
 
     def report(self, worked: Report, outcome: Outcome) -> Report:
         """The supply's worksheet with that finding."""
+        return replace(worked, findings=(*worked.findings, self._finding()))
+
+    def brief(self, own: Brief, outcome: Outcome) -> Brief:
+        """The supply with that finding."""
+        return own.adding(self._finding())
+
+    def _finding(self) -> Finding:
         words = say("The volts of this job could not be solved: {words}.", words=self.words)
-        finding = Finding("check", "unsolved", words, "")
-        return replace(worked, findings=(*worked.findings, finding))
+        return Finding("check", "unsolved", words, "")
 
 
 @dataclass(frozen=True, slots=True)
@@ -433,3 +492,7 @@ class NotSolved:
         )
         finding = Finding("remark", "not_judged", words, "")
         return replace(worked, findings=(*worked.findings, finding))
+
+    def brief(self, own: Brief, outcome: Outcome) -> Brief:
+        """As it is: a remark asks nothing."""
+        return own
