@@ -111,6 +111,18 @@ def test_first_page_of_an_item(benchmark, client, circuit):
     benchmark.pedantic(act, rounds=3)
 
 
+def test_conductors_chosen_together(benchmark, client, job):
+    """The page, with the job worked before."""
+    top = job.parts.get(name__in=[tree[1] for tree in JOBS.values()])
+    url = reverse("jobs:metal", args=[job.pk, top.pk])
+    client.get(reverse("jobs:job", args=[job.pk]))
+
+    def act():
+        assert client.get(url).status_code == 200
+
+    benchmark.pedantic(act, rounds=2)
+
+
 @pytest.mark.parametrize("page", ["riser", "codes"])
 def test_first_look_at_the_whole(benchmark, client, job, page):
     url = reverse(f"jobs:{page}", args=[job.pk])

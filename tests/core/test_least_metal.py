@@ -1,12 +1,16 @@
 """Conductors of a tree chosen together: against every choice tried, the sums anew, the job's own
 sheets, and the network."""
 
+from dataclasses import replace
 from itertools import product
 from random import Random
 
 import pytest
+from core.random_entries import tree as random_tree
 
 from voltaje.core.codes import edition
+from voltaje.core.electrical.systems import SYSTEMS
+from voltaje.core.entries import fields
 from voltaje.core.job.calculate import PartInput, calculate_job
 from voltaje.core.job.conductor_plan import (
     Member,
@@ -20,6 +24,7 @@ from voltaje.core.job.conductor_plan import (
     settled,
     together,
 )
+from voltaje.core.kinds import evaluate
 from voltaje.core.rules.settings import Limits
 
 
@@ -155,3 +160,39 @@ def test_a_way_that_no_size_keeps_is_told_and_the_rest_is_still_chosen():
     )
     plan = together(tree, "metal")
     assert plan.unmet == ("y",) and plan.chosen["x"] is short and not tree.priced
+
+
+TREES = [("nec-2020", "3ph-208Y/120"), ("cec-2021", "1ph-120/240"), ("bs7671-2018", "3ph-400Y/230"),
+         ("asnzs3000-2018", "1ph-230")]  # fmt: skip
+
+
+@pytest.mark.parametrize(("code", "system"), TREES)
+def test_a_size_is_offered_just_where_its_own_sheet_lets_it_stand(code, system):
+    """Each part with the size typed into its sheet: read, worked and told as if by hand."""
+    book, rng, offered = edition(code), Random(code), 0
+    for _ in range(4):
+        parts = random_tree(book.family, SYSTEMS[system], rng)
+        parts = [
+            replace(p, document={**p.document, "length": "25 m"}) if p.kind != "board" else p
+            for p in parts
+            if p.kind not in ("motor", "machine")
+        ]
+        parts[0] = replace(
+            parts[0], document={k: v for k, v in parts[0].document.items() if k != "length"}
+        )
+        found = calculate_job(parts, book)
+        for member in gather(parts, found, "s").members:
+            item = found[member.key]
+            told = {}
+            for value, _ in next(
+                f for f in fields(type(item.entries)) if f.name == member.entry
+            ).choices:
+                part = next(part for part in parts if part.id == member.key)
+                sheet = evaluate(item.of, {**part.document, member.entry: value}, item.context)
+                rows = sheet.report.alternatives if sheet.report else ()
+                row = next((row for row in rows if row.chosen), None)
+                if value != "auto" and row is not None and row.passes:
+                    told[value] = (row.conductor, row.mass * 25, sheet.report.value("drop_percent"))
+            assert {o.value: (o.conductor, o.kg, o.lost) for o in member.options} == told
+            offered += len(told)
+    assert offered > 40

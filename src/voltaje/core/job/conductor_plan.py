@@ -15,10 +15,11 @@ from typing import Any, Literal
 
 from voltaje.core.capabilities import HasLength, can
 from voltaje.core.electrical.systems import Missing, each_once
-from voltaje.core.entries import fields
-from voltaje.core.kinds import Evaluated, PartInput, evaluate
-from voltaje.core.report import fits
-from voltaje.core.rules.interface import Wiring
+from voltaje.core.entries import Parsed, fields
+from voltaje.core.kinds import Evaluated, PartInput
+from voltaje.core.kinds.interface import SizedOutcome, calculate
+from voltaje.core.report import Alternative, fits
+from voltaje.core.rules.interface import Sized, Wiring
 
 Aim = Literal["metal", "money"]
 ROUNDS = 6  # no code figure: how often the network is asked
@@ -147,14 +148,9 @@ def _member(part: PartInput, item: Evaluated) -> Member | None:
     spec = next((spec for spec in fields(model) if spec.name == entry), None)
     if spec is None:  # its conductors are not fixed by hand, such as a dwelling's own
         return None
-    options = []
-    for value, _ in spec.choices:
-        if value == "auto":
-            continue
-        tried = evaluate(item.of, {**part.document, entry: value}, item.context)
-        option = _option(value, tried, item)
-        if option is not None:
-            options.append(option)
+    sizes = [value for value, _ in spec.choices if value != "auto"]
+    tried = ((value, _option(value, _tried(item, entry, value), item)) for value in sizes)
+    options = [option for _, option in tried if option is not None]
     if not options:
         return None
     options.sort(key=lambda one: (one.kg, one.lost))
@@ -166,11 +162,28 @@ def _member(part: PartInput, item: Evaluated) -> Member | None:
     return Member(part.id, part.name, entry, tuple(options), now, limit)
 
 
+def _tried(item: Evaluated, entry: str, value: str) -> Evaluated:
+    """The part with its conductor fixed: worked, not read anew and not told."""
+    assert item.of is not None and item.context is not None  # noqa: S101 - it was worked
+    entries = item.entries.model_copy(update={entry: value})
+    return calculate(item.of, Parsed(entries, tuple(entries.problems())), item.context)
+
+
+def _chosen(item: Evaluated) -> Alternative | None:
+    """Device and conductor of a part; of what has several, the first that its worksheet tells."""
+    if item.outcome is None:
+        return None
+    if isinstance(item.outcome, SizedOutcome):
+        sizing: Sized = item.outcome.sizing
+        return sizing.chosen
+    worked = item.report
+    return next((one for one in worked.alternatives if one.chosen), None) if worked else None
+
+
 def _option(value: str, tried: Evaluated, item: Evaluated) -> PlanOption | None:
     """What a size is, where it is judged good and its drop is known."""
-    worked = tried.report
+    one = _chosen(tried)
     lost = tried.outcome.drop if tried.outcome is not None else None
-    one = next((r for r in worked.alternatives if r.chosen), None) if worked else None
     if one is None or not one.passes or lost is None:
         return None
     metres = float(item.entries.length)

@@ -124,6 +124,10 @@ class Sized(Protocol):
     @property
     def total_limit(self) -> Cell | None: ...
 
+    @property
+    def chosen(self) -> Alternative:
+        """Device and conductor that were chosen, as they stand among their alternatives."""
+
 
 @dataclass(frozen=True, slots=True)
 class SizingReport:

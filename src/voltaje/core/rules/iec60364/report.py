@@ -6,7 +6,6 @@ from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.quantities import LENGTH, show
 from voltaje.core.report import (
-    Alternative,
     AxisMark,
     Findings,
     PointKey,
@@ -35,13 +34,8 @@ from voltaje.core.rules.iec60364.protective_conductors import (
 )
 from voltaje.core.rules.iec60364.rating_factors import Factor
 from voltaje.core.rules.iec60364.short_circuit import ShortCircuit
-from voltaje.core.rules.iec60364.sizing import CableSizing, is_ring
+from voltaje.core.rules.iec60364.sizing import CableSizing, alternative_of, cable_of, is_ring
 from voltaje.core.rules.interface import SizingReport
-
-
-def cable_of(pair: CableCandidate) -> str:
-    """``"2.5 mm² Cu"``."""
-    return named(pair.size, pair.metal)
 
 
 def earth_of(pair: CableCandidate, edition: Edition) -> str:
@@ -98,7 +92,7 @@ def report_sizing(sizing: CableSizing, entries: CableEntries, context: Context) 
     _loop(sizing, entries, edition, beside, results, findings)
     _residual(sizing, entries, edition, findings)
     sections.append(beside.section("beside", say("With it")))
-    found = [_alternative(one, one is pair) for one in (pair, *sizing.others)]
+    found = [alternative_of(one, one is pair) for one in (pair, *sizing.others)]
     found.sort(key=lambda one: (one.mass, one.device))
     return SizingReport(
         tuple(found),
@@ -136,24 +130,6 @@ def _tests(sizing: CableSizing, entries: CableEntries, edition: Edition) -> tupl
         words = say("Residual-current device at its rating")
         found.append(Test(PointKey("RCD"), words, "ms", 0.0, time.value, True, time.rule))
     return tuple(found)
-
-
-def _alternative(pair: CableCandidate, chosen: bool) -> Alternative:
-    return Alternative(
-        pair.device,
-        cable_of(pair),
-        pair.size,
-        1,
-        pair.metal,
-        pair.ampacity,
-        pair.passes,
-        chosen,
-        pair.verdict.why,
-        (pair.verdict.rule,),
-        pair.mass,
-        pair.price,
-        check=pair.verdict.check,
-    )
 
 
 def _by_hand(sizing: CableSizing, edition: Edition, findings: Findings) -> None:

@@ -14,7 +14,7 @@ from voltaje.core.capabilities import LimitsDrop, can
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Metal, Size
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.report import Rule, figure, fits, say
+from voltaje.core.report import Alternative, Rule, figure, fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec60364 import protective_conductors as earth
 from voltaje.core.rules.iec60364.checks import (
@@ -22,6 +22,7 @@ from voltaje.core.rules.iec60364.checks import (
     CableCandidate,
     CableRequest,
     Dropped,
+    named,
 )
 from voltaje.core.rules.iec60364.disconnection import Disconnection, opening, ratings, seconds_of
 from voltaje.core.rules.iec60364.entries import BREAKERS, SIZES, CableEntries, RingEntries
@@ -99,6 +100,10 @@ class CableSizing:
     @property
     def device(self) -> float:
         return self.pair.device
+
+    @property
+    def chosen(self) -> Alternative:
+        return alternative_of(self.pair, chosen=True)
 
     @property
     def lost_percent(self) -> float | None:
@@ -552,3 +557,27 @@ def way_of(entries: CableEntries) -> RunLengths | None:
     if not isinstance(entries, RingEntries) or not is_ring(entries):
         return RunLengths(one)
     return RunLengths(one, entries.other_leg_length or one, entries.spur or 0.0)
+
+
+def cable_of(pair: CableCandidate) -> str:
+    """``"2.5 mm² Cu"``."""
+    return named(pair.size, pair.metal)
+
+
+def alternative_of(pair: CableCandidate, chosen: bool) -> Alternative:
+    """A pair as it is told beside others."""
+    return Alternative(
+        pair.device,
+        cable_of(pair),
+        pair.size,
+        1,
+        pair.metal,
+        pair.ampacity,
+        pair.passes,
+        chosen,
+        pair.verdict.why,
+        (pair.verdict.rule,),
+        pair.mass,
+        pair.price,
+        check=pair.verdict.check,
+    )

@@ -236,10 +236,12 @@ def alternatives(
     if not any(_same(pair, chosen) for pair in every):
         every.append(chosen)
     ordered = sorted(every, key=lambda p: _rank(p, material, shop))
-    return Alternatives(tuple(_told(pair, _same(pair, chosen)) for pair in ordered), choice)
+    told = tuple(alternative_of(pair, _same(pair, chosen)) for pair in ordered)
+    return Alternatives(told, choice)
 
 
-def _told(pair: Candidate, chosen: bool) -> Alternative:
+def alternative_of(pair: Candidate, chosen: bool) -> Alternative:
+    """A pair as it is told beside others."""
     return Alternative(
         pair.device,
         pair.conductor,

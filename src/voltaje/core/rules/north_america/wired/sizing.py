@@ -8,7 +8,7 @@ from typing import Any
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.report import say
+from voltaje.core.report import Alternative, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import Feed
 from voltaje.core.rules.north_america import alternatives
@@ -55,6 +55,10 @@ class Sizing:
     @property
     def total_limit(self) -> Cell | None:
         return None
+
+    @property
+    def chosen(self) -> Alternative:
+        return alternatives.alternative_of(self.pair, chosen=True)
 
     @property
     def lost_percent(self) -> float | None:
