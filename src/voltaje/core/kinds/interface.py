@@ -293,14 +293,14 @@ class Evaluated:
     def brief(self) -> Brief | None:
         """Its one-line answer, its status and what deserves a look, for where another part is
         looked at; ``None`` where there is no worksheet. The worksheet is not kept for it."""
-        if self.before is not None and self.volts is not None:
+        told: Report | None = self.__dict__.get("report")  # told already
+        if told is None and self.before is not None and self.volts is not None:
             own = self.before.brief
             if own is None or own.incomplete:
                 return own
             return self.volts.brief(own, self.outcome)
         if self.outcome is None or self.of is None or self.context is None:
             return None
-        told = self.__dict__.get("report")
         if told is None:
             try:
                 told = self._reported(self.of, self.context)

@@ -167,8 +167,10 @@ def codes_page(request: Request, job_id: Any) -> HttpResponse:
         own = [id for id in known if edition(id).family == job.family.family]
         under = job.second or (own or known)[-1]
     found = work_job(job)
+    # every worksheet is told for its other side, so heads and statuses are read off them
+    sides = {part.pk: compared(job, part, found[str(part.pk)], under) for part in job.loaded()}
     nodes = [node for top in tree(job, told(found)) for node in top.flat()]
-    rows = [(node, compared(job, node.part, found[str(node.part.pk)], under)) for node in nodes]
+    rows = [(node, sides[node.part.pk]) for node in nodes]
     context = {
         "job": job,
         "edition": edition(job.edition),
