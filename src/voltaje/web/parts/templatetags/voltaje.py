@@ -193,7 +193,7 @@ def once(rules: Iterable[Rule]) -> list[Rule]:
 def lines(section: Section) -> SafeString:
     """The rows of a section. Written here and not in a template: a sheet has a hundred of them
     and is drawn again with every key, and the template engine takes ten times as long."""
-    return markup.joined(*(_row(line) for line in section.lines), between="\n")
+    return mark_safe("\n".join(_row(line) for line in section.lines))
 
 
 def _row(line: WorksheetLine) -> str:

@@ -18,6 +18,7 @@ async function look() {
   go.disabled = true;
   stop.onclick = () => giveUp.abort();
   const began = performance.now();
+  /** @type {any} the last line that was told */
   let last = null;
   const count = () => {
     const words = { gone: Math.floor((performance.now() - began) / 1000), seconds };

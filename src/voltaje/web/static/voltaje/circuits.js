@@ -13,21 +13,23 @@ const blankRow = body?.lastElementChild.cloneNode(true);
 for (const f of blankRow?.querySelectorAll("input") || []) f.value = f.defaultValue;
 const TYPED = ["name", "load", "length"];
 const dropped = new Map(); // rows taken out that the server may still hold
-let changed = (now) => {};
+let changed = (/** @type {boolean} */ now) => {};
 
 export const here = Boolean(table);
 const cells = (root = body) => [...root.querySelectorAll("input[name], select[name]")];
-const byName = (name) => body.querySelector(`[name="${CSS.escape(name)}"]`);
-const column = (f) => f.name.split(":")[1];
-const title = (f) => document.querySelector(`#circuits th[data-col="${column(f)}"]`)?.textContent.trim() || column(f);
-const rowOf = (f) => f.closest("tr");
-const rowAt = (key) => body.querySelector(`tr[data-part="${CSS.escape(key)}"]`);
-const isBlank = (row) => row.dataset.part === "new";
+const byName = (/** @type {string} */ name) => body.querySelector(`[name="${CSS.escape(name)}"]`);
+const column = (/** @type {Field} */ f) => f.name.split(":")[1];
+const title = (/** @type {Field} */ f) => document.querySelector(`#circuits th[data-col="${column(f)}"]`)?.textContent.trim() || column(f);
+const rowOf = (/** @type {Field} */ f) => f.closest("tr");
+const rowAt = (/** @type {string} */ key) => body.querySelector(`tr[data-part="${CSS.escape(key)}"]`);
+const isBlank = (/** @type {HTMLTableRowElement} */ row) => row.dataset.part === "new";
 const trouble = () => document.getElementById("table-trouble");
 
 // rows --------------------------------------------------------------------------------------------
 
-/** A row that was typed into gets an id of its own, and an empty one comes after it. */
+/** A row that was typed into gets an id of its own, and an empty one comes after it.
+ * @param {HTMLTableRowElement} row
+ */
 function own(row, key = newId()) {
   if (!isBlank(row)) return;
   row.dataset.part = key;
@@ -37,10 +39,15 @@ function own(row, key = newId()) {
   body.append(blankRow.cloneNode(true));
 }
 
+/** @param {HTMLTableRowElement} row */
 function isTyped(row) {
   return cells(row).some((f) => TYPED.includes(column(f)) && f.value.trim());
 }
 
+/**
+ * @param {string} key
+ * @param {HTMLTableRowElement | null} before
+ */
 function makeRow(key, before) {
   const row = blankRow.cloneNode(true);
   row.dataset.part = key;
@@ -52,6 +59,7 @@ function makeRow(key, before) {
   return row;
 }
 
+/** @param {HTMLTableRowElement} row */
 function dropRow(row) {
   if (isBlank(row)) return;
   goTo(row);
@@ -61,6 +69,7 @@ function dropRow(row) {
   changed(true);
 }
 
+/** @param {HTMLTableRowElement} row */
 function goTo(row) {
   const at = document.activeElement;
   if (!row.contains(at)) return;
@@ -71,6 +80,10 @@ function goTo(row) {
 
 // what is to be kept --------------------------------------------------------------------------------
 
+/**
+ * @param {boolean} all
+ * @param {number} turn
+ */
 export function collect(all, turn) {
   /** @type {[string, string][]} */
   const pairs = [];
@@ -97,11 +110,15 @@ export function collect(all, turn) {
   return { pairs, sent: { texts: sent, made, gone: [...dropped.keys()] } };
 }
 
+/**
+ * @param {PageState} state
+ * @param {Sent} sent
+ */
 export function settled(state, sent) {
   const found = state.table;
   if (!found) return;
   for (const key of sent?.gone || []) dropped.delete(key);
-  const clashes = new Map(state.conflicts.map((c) => [c.path, c]));
+  const clashes = new Map(state.conflicts.map((/** @type {Conflict} */ c) => [c.path, c]));
   syncRows(found, clashes);
   for (const key of found.order) {
     const row = rowAt(key);
@@ -111,6 +128,10 @@ export function settled(state, sent) {
   }
 }
 
+/**
+ * @param {any} found
+ * @param {Map<string, Conflict>} clashes
+ */
 function syncRows(found, clashes) {
   const there = new Set(found.order);
   const gone = new Set([...clashes.values()].filter((c) => c.gone).map((c) => c.path.split(":")[0]));
@@ -133,7 +154,14 @@ function syncRows(found, clashes) {
 }
 
 /** One cell: what stands in it is built anew only where another control belongs there and nobody
- * is in it; else only its text is put in. */
+ * is in it; else only its text is put in.
+ * @param {HTMLTableRowElement} row
+ * @param {string} key
+ * @param {string} name
+ * @param {any} cell
+ * @param {Sent} sent
+ * @param {Map<string, Conflict>} clashes
+ */
 function putCell(row, key, name, cell, sent, clashes) {
   const td = row.querySelector(`td[data-col="${name}"]`);
   const f = byName(`${key}:${name}`);
@@ -160,6 +188,10 @@ function putCell(row, key, name, cell, sent, clashes) {
   else if (at.dataset.asked === undefined) { at.removeAttribute("aria-invalid"); at.removeAttribute("title"); }
 }
 
+/**
+ * @param {HTMLTableRowElement} row
+ * @param {any} found
+ */
 function answer(row, found) {
   for (const td of row.querySelectorAll("[data-out]")) {
     td.textContent = found[td.dataset.out] || "";
@@ -184,12 +216,16 @@ function line() {
   return box;
 }
 
+/**
+ * @param {Field} f
+ * @param {Conflict} conflict
+ */
 function ask(f, { theirs }) {
   f.dataset.clash = theirs;
   const name = rowOf(f).querySelector("input")?.value || "";
   const box = [...trouble().children].find((p) => p.dataset.cell === f.name) || line();
   box.dataset.cell = f.name;
-  const decide = (text) => {
+  const decide = (/** @type {string} */ text) => {
     delete f.dataset.clash;
     box.remove();
     takeUp(f, text ?? textOf(f), theirs, []);
@@ -202,6 +238,7 @@ function ask(f, { theirs }) {
   ]);
 }
 
+/** @param {HTMLTableRowElement} row */
 function askGone(row) {
   if (row.dataset.gone) return;
   row.dataset.gone = "1";
@@ -238,6 +275,7 @@ export function write(texts) {
 // drafts ------------------------------------------------------------------------------------------
 
 export function draft() {
+  /** @type {Record<string, Typed>} */
   const texts = {};
   const made = [];
   for (const row of body.rows) {
@@ -252,6 +290,7 @@ export function draft() {
   return { texts, made, dropped: [...dropped] };
 }
 
+/** @param {Draft} draft */
 export function takeDraft(draft) {
   for (const [key, name] of draft.dropped) {
     const row = rowAt(key);
@@ -271,14 +310,20 @@ export function takeDraft(draft) {
 
 // where in its row the hand began before it went along with Tab: Enter goes below that cell, so
 // that a table can be typed row by row as well as down a column
+/** @type {{row: any, column: string} | null} */
 let begun = null;
 
+/**
+ * @param {Field} f
+ * @param {number} by
+ */
 function beside(f, by) {
   const row = by > 0 ? rowOf(f).nextElementSibling : rowOf(f).previousElementSibling;
   const wanted = begun?.row === rowOf(f) ? begun.column : column(f);
   return row && cells(row).find((g) => column(g) === wanted);
 }
 
+/** @param {KeyboardEvent & On} event */
 function keys(event) {
   const f = event.target;
   if (!f.matches("input, select")) return;
@@ -297,6 +342,7 @@ function keys(event) {
   if (other) { other.focus(); other.select?.(); }
 }
 
+/** @param {string} code */
 export function shortcut(code) {
   const row = here && body.contains(document.activeElement) && document.activeElement.closest("tr");
   if (code !== "Backspace" || !row) return false;
@@ -309,14 +355,14 @@ export function begin(then) {
   if (!here) return;
   changed = then;
   for (const row of body.rows) if (!isBlank(row)) row.dataset.kept = "1";
-  body.addEventListener("input", (event) => {
+  body.addEventListener("input", (/** @type {Event & On} */ event) => {
     const f = event.target;
     if (f.matches("input")) f.dataset.open = "1";
     if (isBlank(rowOf(f)) && isTyped(rowOf(f))) own(rowOf(f));
     changed(false);
   });
-  body.addEventListener("change", (event) => { delete event.target.dataset.open; changed(true); });
-  body.addEventListener("focusout", (event) => { if (event.target.dataset?.base !== undefined) left(event.target); });
+  body.addEventListener("change", (/** @type {Event & On} */ event) => { delete event.target.dataset.open; changed(true); });
+  body.addEventListener("focusout", (/** @type {FocusEvent & On} */ event) => { if (event.target.dataset?.base !== undefined) left(event.target); });
   body.addEventListener("keydown", keys);
   body.addEventListener("pointerdown", () => { begun = null; });
   beginPaste(table, { own, cells, column, setText, changed: () => changed(true) });

@@ -10,6 +10,10 @@ const form = document.getElementById("entries");
 const result = document.getElementById("result");
 const drawing = () => document.getElementById("drawing");
 
+/**
+ * @param {boolean} on
+ * @param {any} source
+ */
 function light(on, source) {
   const paths = (source.dataset.entries || "").split(" ").filter(Boolean);
   for (const path of paths) byPath(path)?.closest(".row-entry, .item")?.classList.toggle("lit", on);
@@ -17,17 +21,17 @@ function light(on, source) {
     for (const band of document.querySelectorAll(`#drawing [data-flow="${source.dataset.flow}"]`)) band.classList.toggle("lit", on);
   }
 }
-for (const [name, on] of [["pointerover", true], ["pointerout", false], ["focusin", true], ["focusout", false]]) {
-  document.getElementById("zone-worksheet").addEventListener(name, (event) => {
+for (const [name, on] of /** @type {[string, boolean][]} */ ([["pointerover", true], ["pointerout", false], ["focusin", true], ["focusout", false]])) {
+  document.getElementById("zone-worksheet").addEventListener(name, (/** @type {Event & On} */ event) => {
     const source = event.target.closest("[data-entries], [data-flow]");
     if (source) light(on, source);
   });
-  form.addEventListener(name, (event) => {
+  form.addEventListener(name, (/** @type {Event & On} */ event) => {
     const f = event.target.closest(".row-entry, .item")?.querySelector("[name]");
     if (!f) return;
     const start = f.closest("[data-row]")?.dataset.row || f.name;
     for (const line of result.querySelectorAll("tr[data-entries]")) {
-      const from = line.dataset.entries.split(" ").some((p) => p === start || p.startsWith(start + "."));
+      const from = line.dataset.entries.split(" ").some((/** @type {string} */ p) => p === start || p.startsWith(start + "."));
       if (!from) continue;
       line.classList.toggle("lit", on);
       for (const band of document.querySelectorAll(`#drawing [data-flow="${line.dataset.flow}"]`)) band.classList.toggle("lit", on);
@@ -35,9 +39,10 @@ for (const [name, on] of [["pointerover", true], ["pointerout", false], ["focusi
   });
 }
 
-const isPress = (event) => event.type !== "keydown" || event.key === "Enter" || event.key === " ";
+const isPress = (/** @type {any} */ event) => event.type !== "keydown" || event.key === "Enter" || event.key === " ";
 
 // a place on the drawing that sets an entry, such as a tap
+/** @param {Event & On} event */
 function setFromDrawing(event) {
   const place = event.target.closest?.("#drawing [data-sets]");
   if (!place || !isPress(event)) return;
@@ -79,6 +84,7 @@ export function dress() {
   refocus();
 }
 
+/** @param {Event & On} event */
 function clampOrView(event) {
   if (!isPress(event)) return;
   const wire = event.target.closest?.("#drawing [data-clamp]");

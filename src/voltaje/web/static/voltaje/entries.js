@@ -9,7 +9,7 @@ const form = document.getElementById("entries");
 const ownNames = new Set(["csrfmiddlewaretoken"]);
 /** Rows taken out that the server may still hold: path → the texts that each entry may have there. */
 let dropped = new Map();
-let changed = (now) => {};
+let changed = (/** @type {boolean} */ now) => {};
 
 /** @param {(now: boolean) => void} then called after every change; `now` where an entry is made */
 export function begin(then) {
@@ -21,10 +21,10 @@ export function begin(then) {
 // fields and rows -----------------------------------------------------------------------------
 
 export const fields = () => [...form.querySelectorAll("input[name], select[name]")].filter((f) => !ownNames.has(f.name) && !f.name.startsWith("was-"));
-export const byPath = (path) => form.querySelector(`[name="${CSS.escape(path)}"]`);
-const rowAt = (path) => form.querySelector(`[data-row="${CSS.escape(path)}"]`);
-const listAt = (list) => form.querySelector(`[data-list="${CSS.escape(list)}"]`);
-const whyOf = (f) => document.getElementById(f.id + "-why");
+export const byPath = (/** @type {string} */ path) => form.querySelector(`[name="${CSS.escape(path)}"]`);
+const rowAt = (/** @type {string} */ path) => form.querySelector(`[data-row="${CSS.escape(path)}"]`);
+const listAt = (/** @type {string} */ list) => form.querySelector(`[data-list="${CSS.escape(list)}"]`);
+const whyOf = (/** @type {Field} */ f) => document.getElementById(f.id + "-why");
 
 export function showWhen() {
   for (const box of form.querySelectorAll("[data-when]")) {
@@ -37,6 +37,10 @@ export function showWhen() {
   }
 }
 
+/**
+ * @param {string} list
+ * @param {HTMLElement | null} before
+ */
 export function addRow(list, id = newRowId(), before = null) {
   const template = form.querySelector(`template[data-blank="${CSS.escape(list)}"]`);
   const box = document.createElement("div");
@@ -49,7 +53,9 @@ export function addRow(list, id = newRowId(), before = null) {
   return row;
 }
 
-/** A row that somebody asks for. One that says something as it begins counts from now on. */
+/** A row that somebody asks for. One that says something as it begins counts from now on.
+ * @param {string} list
+ */
 function askRow(list) {
   const row = addRow(list);
   if (form.querySelector(`template[data-blank="${CSS.escape(list)}"]`).dataset.complete !== undefined) {
@@ -66,11 +72,13 @@ export function untouched() {
     .filter((mine) => !mine.some((f) => isDirty(f) || isAwaited(f))).flat().map((f) => f.name);
 }
 
+/** @param {Field} f */
 function touch(f) {
   const row = f.closest("[data-row]");
   if (row) delete row.dataset.untouched;
 }
 
+/** @param {HTMLElement} row */
 function dropRow(row) {
   const mine = [...row.querySelectorAll("[name]")];
   // a row that never went out needs no word to the server
@@ -80,13 +88,17 @@ function dropRow(row) {
   changed(true);
 }
 
-/** The focus leaves a row that goes: to its neighbour, else to the button that adds one. */
+/** The focus leaves a row that goes: to its neighbour, else to the button that adds one.
+ * @param {HTMLElement} row
+ * @param {any} near
+ */
 function goTo(row, near) {
   if (!row.contains(document.activeElement)) return;
   (near?.querySelector("input") || row.closest("[data-list]").querySelector(".add")).focus();
 }
 
 // a name chosen from the list brings its usual volts, place and whether it is a motor
+/** @param {Field} f */
 function preset(f) {
   const option = f.list && [...f.list.options].find((o) => o.value === f.value);
   if (!option) return;
@@ -98,11 +110,16 @@ function preset(f) {
 }
 
 /** The texts of one column of a list, row by row. @returns {{path: string, text: string}[]} */
-export const columnOf = (list, column) => [...listAt(list)?.querySelectorAll(`.items > [data-row]`) || []]
+export const columnOf = (/** @type {string} */ list, /** @type {string} */ column) => [...listAt(list)?.querySelectorAll(`.items > [data-row]`) || []]
   .map((row) => ({ path: row.dataset.row, text: byPath(`${row.dataset.row}.${column}`)?.value || "" }));
 
 /** Writes one column of a row; without a path, of the first empty one or of a new one; a row without
- * a text goes. */
+ * a text goes.
+ * @param {string} list
+ * @param {string} column
+ * @param {string} path
+ * @param {string} text
+ */
 export function writeRow(list, column, path, text) {
   if (!text) { dropRow(rowAt(path)); return; }
   const at = path || columnOf(list, column).find((row) => !row.text.trim())?.path || addRow(list).dataset.row;
@@ -111,7 +128,10 @@ export function writeRow(list, column, path, text) {
 
 // what is to be kept ----------------------------------------------------------------------------
 
-/** The changed entries for a request of that number. @returns {{pairs: [string, string][], sent: any}} */
+/** The changed entries for a request of that number. @returns {{pairs: [string, string][], sent: any}}
+ * @param {boolean} all
+ * @param {number} turn
+ */
 export function collect(all, turn) {
   /** @type {[string, string][]} */
   const pairs = [];
@@ -134,10 +154,13 @@ export function collect(all, turn) {
   return { pairs, sent: { texts: sent, gone: [...dropped.keys()] } };
 }
 
-/** What is kept now, as the server says; `sent` is what this answers. */
+/** What is kept now, as the server says; `sent` is what this answers.
+ * @param {PageState} state
+ * @param {Sent} sent
+ */
 export function settled(state, sent) {
   for (const path of sent?.gone || []) dropped.delete(path);
-  const clashes = new Map(state.conflicts.map((c) => [c.path, c]));
+  const clashes = new Map(state.conflicts.map((/** @type {Conflict} */ c) => [c.path, c]));
   syncRows(state, clashes);
   for (const f of fields()) {
     const kept = state.values[f.name];
@@ -148,13 +171,16 @@ export function settled(state, sent) {
   showWhen();
 }
 
-/** Rows that came or went elsewhere, or by an undo. A row that somebody is in stays. */
+/** Rows that came or went elsewhere, or by an undo. A row that somebody is in stays.
+ * @param {PageState} state
+ * @param {Map<string, Conflict>} clashes
+ */
 function syncRows(state, clashes) {
   for (const [list, ids] of Object.entries(state.rows)) {
     const box = listAt(list);
     if (!box) continue;
     const items = box.querySelector(".items");
-    const there = new Set(ids.map((id) => `${list}.${id}`));
+    const there = new Set(ids.map((/** @type {string} */ id) => `${list}.${id}`));
     for (const row of [...items.children]) {
       const path = row.dataset.row;
       if (there.has(path)) { row.dataset.kept = "1"; delete row.dataset.gone; continue; }
@@ -179,6 +205,7 @@ function syncRows(state, clashes) {
   }
 }
 
+/** @param {HTMLElement} row */
 function note(row) {
   let box = row.querySelector(".gone-note");
   if (!box) {
@@ -189,7 +216,9 @@ function note(row) {
   return box;
 }
 
-/** A row that is typed in here was deleted elsewhere: both ways are offered. */
+/** A row that is typed in here was deleted elsewhere: both ways are offered.
+ * @param {HTMLElement} row
+ */
 function askGone(row) {
   row.dataset.gone = "1";
   choice(note(row), told("This row was deleted elsewhere."), [
@@ -205,7 +234,10 @@ function askGone(row) {
   ]);
 }
 
-/** Two tabs changed one entry: both texts are shown, whatever is typed meanwhile. */
+/** Two tabs changed one entry: both texts are shown, whatever is typed meanwhile.
+ * @param {Field} f
+ * @param {Conflict} conflict
+ */
 function clash(f, { theirs }) {
   const why = whyOf(f);
   let box = why.nextElementSibling;
@@ -221,6 +253,12 @@ function clash(f, { theirs }) {
   ]);
 }
 
+/**
+ * @param {Field} f
+ * @param {HTMLElement} box
+ * @param {string} theirs
+ * @param {string} text
+ */
 function decide(f, box, theirs, text) {
   delete f.dataset.clash;
   box.remove();
@@ -235,6 +273,7 @@ export const clashes = () => fields().filter((f) => f.dataset.clash !== undefine
 
 /** What of the entries is not kept. */
 export function draft() {
+  /** @type {Record<string, Typed>} */
   const texts = {};
   const made = new Set();
   for (const f of fields()) {
@@ -246,7 +285,7 @@ export function draft() {
   return { texts, made: [...made], dropped: [...dropped] };
 }
 
-/** Puts a draft's texts into the entries. @param {import("./tab.js").Draft} draft */
+/** Puts a draft's texts into the entries. @param {Draft} draft */
 export function takeDraft(draft) {
   for (const [path, texts] of draft.dropped) {
     const row = rowAt(path);
@@ -267,7 +306,9 @@ export function takeDraft(draft) {
 
 // problems --------------------------------------------------------------------------------------
 
-/** Marks what the server found wrong; what belongs to no field is returned as words. */
+/** Marks what the server found wrong; what belongs to no field is returned as words.
+ * @param {Problem[]} problems
+ */
 export function mark(problems) {
   for (const f of form.querySelectorAll("[aria-invalid]")) f.removeAttribute("aria-invalid");
   for (const why of form.querySelectorAll(".why:not(.clash, .gone-note)")) { why.hidden = true; why.textContent = ""; }
@@ -283,7 +324,7 @@ export function mark(problems) {
 
 // hands -----------------------------------------------------------------------------------------
 
-form.addEventListener("input", (event) => {
+form.addEventListener("input", (/** @type {Event & On} */ event) => {
   const f = event.target;
   touch(f);
   if (f.matches("select, [type=checkbox]")) return;
@@ -291,7 +332,7 @@ form.addEventListener("input", (event) => {
   changed(false);
 });
 
-form.addEventListener("change", (event) => {
+form.addEventListener("change", (/** @type {Event & On} */ event) => {
   const f = event.target;
   if (!f.name) return;
   delete f.dataset.open;
@@ -304,14 +345,14 @@ form.addEventListener("change", (event) => {
   changed(true);
 });
 
-form.addEventListener("focusout", (event) => { if (event.target.dataset?.base !== undefined) left(event.target); });
+form.addEventListener("focusout", (/** @type {FocusEvent & On} */ event) => { if (event.target.dataset?.base !== undefined) left(event.target); });
 
 // an answer may move the button between press and release: the press counts all the same
-form.addEventListener("pointerdown", (event) => {
+form.addEventListener("pointerdown", (/** @type {PointerEvent & On} */ event) => {
   event.target.closest("[data-add], [data-drop]")?.setPointerCapture(event.pointerId);
 });
 
-form.addEventListener("click", (event) => {
+form.addEventListener("click", (/** @type {MouseEvent & On} */ event) => {
   const add = event.target.closest("[data-add]");
   if (add) askRow(add.dataset.add);
   const drop = event.target.closest("[data-drop]");
@@ -320,6 +361,10 @@ form.addEventListener("click", (event) => {
 
 const visible = () => [...form.querySelectorAll("input[name], select[name]")].filter((f) => f.type !== "hidden" && f.offsetParent);
 
+/**
+ * @param {Field} f
+ * @param {number} by
+ */
 function step(f, by) {
   const row = f.closest("[data-row]");
   if (!row) return visible()[visible().indexOf(f) + by];
@@ -332,6 +377,7 @@ function step(f, by) {
   return by > 0 ? all[all.indexOf(own.at(-1)) + 1] : all[all.indexOf(own[0]) - 1];
 }
 
+/** @param {Field} f */
 function enter(f) {
   delete f.dataset.open;
   if (isDirty(f)) changed(true);
@@ -344,7 +390,7 @@ function enter(f) {
   else step(f, 1)?.focus();
 }
 
-form.addEventListener("keydown", (event) => {
+form.addEventListener("keydown", (/** @type {KeyboardEvent & On} */ event) => {
   const f = event.target;
   if (!f.matches("input[name], select[name]")) return;
   if (event.key === "Escape" && takeBack(f)) { event.preventDefault(); changed(false); return; }
@@ -358,7 +404,9 @@ form.addEventListener("keydown", (event) => {
   }
 });
 
-/** Alt with a letter, inside the entries. Whether it was one of ours. */
+/** Alt with a letter, inside the entries. Whether it was one of ours.
+ * @param {string} code
+ */
 export function shortcut(code) {
   const at = document.activeElement;
   if (!form.contains(at)) return false;
@@ -370,7 +418,10 @@ export function shortcut(code) {
   return true;
 }
 
-/** Sets an entry from the drawing. */
+/** Sets an entry from the drawing.
+ * @param {string} name
+ * @param {string} value
+ */
 export function set(name, value) {
   const f = byPath(name);
   if (!f) return;

@@ -1,8 +1,6 @@
 // What a field knows of its own text: what is kept (its base), what of it is on the way, whether
 // somebody is in it. An answer puts texts only into fields that nobody is in.
 
-/** @typedef {HTMLInputElement | HTMLSelectElement} Field */
-
 /** Texts that were sent and have no answer yet, with the number of the last request. */
 const awaited = new WeakMap();
 
@@ -24,7 +22,9 @@ export const isAwaited = (f) => awaited.has(f);
 /** Whether a field is being typed in: it is sent once it is left. @param {Field} f */
 export const isOpen = (f) => f.dataset.open === "1" && f === document.activeElement;
 
-/** Whether a field is to be sent; `all` sends also what is being typed. @param {Field} f */
+/** Whether a field is to be sent; `all` sends also what is being typed. @param {Field} f
+ * @param {boolean} all
+ */
 export function isWaiting(f, all) {
   if (f.dataset.clash !== undefined) return false;
   if (isAwaited(f)) return true;
@@ -48,7 +48,11 @@ export function markSent(f, turn) {
   awaited.set(f, on);
 }
 
-/** Takes up what a draft knows. @param {Field} f */
+/** Takes up what a draft knows. @param {Field} f
+ * @param {string} text
+ * @param {string} base
+ * @param {string[]} texts
+ */
 export function takeUp(f, text, base, texts) {
   f.dataset.base = base;
   setText(f, text);
@@ -108,7 +112,7 @@ export function takeBack(f) {
 
 /** A text as the page shows it. @param {Field} f @param {string} text */
 export function label(f, text) {
-  const option = f.tagName === "SELECT" && [.../** @type {HTMLSelectElement} */ (f).options].find((o) => o.value === text);
+  const option = f.tagName === "SELECT" && [...f.options].find((o) => o.value === text);
   return option ? option.textContent.trim() : text || "nothing";
 }
 

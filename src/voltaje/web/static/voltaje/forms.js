@@ -10,8 +10,9 @@ const SAVED = "voltaje_saved";
 /** The fields that are typed, by name and place among those of one name. @param {HTMLFormElement} form */
 function fields(form) {
   const found = new Map();
+  /** @type {Record<string, number>} */
   const count = {};
-  for (const f of /** @type {Iterable<import("./fields.js").Field>} */ (form.elements)) {
+  for (const f of /** @type {Iterable<Field>} */ (form.elements)) {
     if (!f.name || ["hidden", "file", "password", "submit", "button"].includes(f.type)) continue;
     count[f.name] = (count[f.name] ?? -1) + 1;
     found.set(`${f.name}#${count[f.name]}`, f);
@@ -19,18 +20,24 @@ function fields(form) {
   return found;
 }
 
-/** What the page was served with. */
+/** What the page was served with.
+ * @param {Field} f
+ */
 function served(f) {
   if (f.type === "checkbox" || f.type === "radio") return String(f.defaultChecked);
   if (f.tagName !== "SELECT") return f.defaultValue;
   return ([...f.options].find((o) => o.defaultSelected) || f.options[0])?.value ?? "";
 }
 
+/** @param {Field} f */
 function text(f) {
   return f.type === "checkbox" || f.type === "radio" ? String(f.checked) : f.value;
 }
 
-/** Puts a text in; whether the field takes it. */
+/** Puts a text in; whether the field takes it.
+ * @param {Field} f
+ * @param {string} value
+ */
 function put(f, value) {
   if (f.type === "checkbox" || f.type === "radio") f.checked = value === "true";
   else if (f.tagName === "SELECT" && ![...f.options].some((o) => o.value === value)) return false;
@@ -38,8 +45,9 @@ function put(f, value) {
   return true;
 }
 
-const labelOf = (f) => f.labels?.[0]?.textContent.trim() || f.getAttribute("aria-label") || f.name;
+const labelOf = (/** @type {Field} */ f) => f.labels?.[0]?.textContent.trim() || f.getAttribute("aria-label") || f.name;
 
+/** @param {string} token */
 function saved(token) {
   return document.cookie.split("; ").some((one) => one === `${SAVED}=${token}`);
 }
@@ -49,11 +57,12 @@ class Form {
   constructor(form) {
     this.form = form;
     this.drafts = new Drafts(`form:${form.dataset.draft}`);
+    /** @type {Record<string, Typed>} */
     this.texts = {};
     this.token = newRowId();
     this.mark();
-    form.addEventListener("input", (event) => this.typed(event.target));
-    form.addEventListener("change", (event) => this.typed(event.target));
+    form.addEventListener("input", (/** @type {Event & On} */ event) => this.typed(event.target));
+    form.addEventListener("change", (/** @type {Event & On} */ event) => this.typed(event.target));
     form.addEventListener("click", (event) => { if (event.target.closest("[data-discard]")) this.forget(); });
     this.again();
   }
@@ -93,6 +102,7 @@ class Form {
     if (back.length || other.length) this.say(back, other);
   }
 
+  /** @param {Field} f */
   typed(f) {
     for (const [key, one] of fields(this.form)) {
       if (one !== f) continue;
@@ -113,6 +123,10 @@ class Form {
     this.drafts.keep(null);
   }
 
+  /**
+   * @param {any} back
+   * @param {any} other
+   */
   say(back, other) {
     this.form.previousElementSibling?.matches(".put-back") && this.form.previousElementSibling.remove();
     const box = Object.assign(document.createElement("div"), { className: "note put-back" });
@@ -133,6 +147,7 @@ class Form {
 
 /** @type {WeakMap<HTMLFormElement, Form>} */
 const known = new WeakMap();
+/** @param {any} put */
 function look(put) {
   for (const form of document.querySelectorAll("form[data-draft]")) {
     if (!known.has(form)) known.set(form, new Form(form));

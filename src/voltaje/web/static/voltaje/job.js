@@ -6,27 +6,34 @@ import { newId, nextTurn, tab } from "./tab.js";
 import { told } from "./words.js";
 
 const page = document.getElementById("tree-page");
+/** @type {Record<string, string>} */
 const tools = { ArrowUp: "up", ArrowDown: "down", ArrowLeft: "out", ArrowRight: "in" };
 const TIME_OUT = 20_000;
 const LONGEST_WAIT = 30_000;
 const token = JSON.parse(document.body.getAttribute("hx-headers"))["X-CSRFToken"];
+/** @type {any[]} */
 const acts = [];
 let busy = false;
+/** @type {any} the row under the hand */
 let dragged = null;
 
 const form = () => document.getElementById("tree-form");
-const rowOf = (node) => node.closest?.(".job-tree li");
+const rowOf = (/** @type {any} */ node) => node.closest?.(".job-tree li");
 const chosen = () => page.querySelector(".job-tree input:checked")?.value || "";
 
+/** @param {HTMLElement} row */
 function choose(row) {
   row.querySelector("input[type=radio]").checked = true;
 }
 
+/** @param {string} words */
 function note(words) {
   window.voltaje.note(words);
 }
 
-/** Puts an act into the queue; the part it is about is the one chosen now. */
+/** Puts an act into the queue; the part it is about is the one chosen now.
+ * @param {string} name
+ */
 function act(name, values = {}) {
   acts.push({ act: name, part: chosen(), made: newId(), kind: page.querySelector("#add-kind")?.value || "", ...values, tab, turn: 0 });
   run();
@@ -53,7 +60,9 @@ async function run() {
   busy = false;
 }
 
-/** The answer's text, "" for a refusal, null where it is to be sent again. */
+/** The answer's text, "" for a refusal, null where it is to be sent again.
+ * @param {Record<string, string>} values
+ */
 async function send(values) {
   const stop = new AbortController();
   const clock = setTimeout(() => stop.abort(), TIME_OUT);
@@ -76,7 +85,10 @@ async function send(values) {
 }
 
 /** The tree anew. The part that the act was about is in focus again, unless the hand has moved on
- * to another one. */
+ * to another one.
+ * @param {string} text
+ * @param {{part?: string}} done
+ */
 function show(text, done) {
   const at = document.activeElement;
   const inTree = at === document.body || page.contains(at);
@@ -99,7 +111,7 @@ function show(text, done) {
   document.querySelector("#redo button").disabled = state.dataset.redo !== "yes";
 }
 
-page.addEventListener("click", (event) => {
+page.addEventListener("click", (/** @type {MouseEvent & On} */ event) => {
   const row = rowOf(event.target);
   if (row && !event.target.closest("a")) choose(row);
   const button = event.target.closest("button[name=act]");
@@ -110,13 +122,13 @@ page.addEventListener("click", (event) => {
 });
 
 for (const name of ["undo", "redo"]) {
-  document.getElementById(name).addEventListener("submit", (event) => {
+  document.getElementById(name).addEventListener("submit", (/** @type {SubmitEvent & On} */ event) => {
     event.preventDefault();
     act(name);
   });
 }
 
-page.addEventListener("focusin", (event) => {
+page.addEventListener("focusin", (/** @type {FocusEvent & On} */ event) => {
   const row = rowOf(event.target);
   if (row) choose(row);
 });
@@ -128,7 +140,7 @@ document.addEventListener("keydown", (event) => {
   }
 });
 
-page.addEventListener("keydown", (event) => {
+page.addEventListener("keydown", (/** @type {KeyboardEvent & On} */ event) => {
   if (!rowOf(event.target)) return;
   if (event.altKey && tools[event.key]) {
     event.preventDefault();
@@ -144,6 +156,10 @@ page.addEventListener("keydown", (event) => {
 
 // dragging: on the upper half of a row a part goes before it, on the lower half under it where it
 // holds parts, else after it
+/**
+ * @param {HTMLElement} row
+ * @param {number} y
+ */
 function place(row, y) {
   const box = row.getBoundingClientRect();
   if (y < box.top + box.height / 2) return "before";
@@ -154,7 +170,7 @@ function clear() {
   for (const row of page.querySelectorAll(".before, .under, .after")) row.classList.remove("before", "under", "after");
 }
 
-page.addEventListener("dragstart", (event) => {
+page.addEventListener("dragstart", (/** @type {DragEvent & On} */ event) => {
   dragged = rowOf(event.target);
   if (dragged) {
     event.dataTransfer.effectAllowed = "move";
@@ -162,7 +178,7 @@ page.addEventListener("dragstart", (event) => {
   }
 });
 
-page.addEventListener("dragover", (event) => {
+page.addEventListener("dragover", (/** @type {DragEvent & On} */ event) => {
   const row = rowOf(event.target);
   if (!row || !dragged || row === dragged) return;
   event.preventDefault();
@@ -172,7 +188,7 @@ page.addEventListener("dragover", (event) => {
 
 page.addEventListener("dragend", clear);
 
-page.addEventListener("drop", (event) => {
+page.addEventListener("drop", (/** @type {DragEvent & On} */ event) => {
   const row = rowOf(event.target);
   if (!row || !dragged || row === dragged) return;
   event.preventDefault();

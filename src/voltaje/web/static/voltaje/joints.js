@@ -7,7 +7,7 @@ import { told } from "./words.js";
 const LIST = "joints", COLUMN = "ends";
 const FAR = 6; // px from which a press is a drag
 const drawing = () => document.getElementById("drawing");
-const endAt = (target) => target?.closest?.("#drawing [data-end]");
+const endAt = (/** @type {any} */ target) => target?.closest?.("#drawing [data-end]");
 
 let armed = "";
 /** @type {{name: string, x: number, y: number, line: SVGPathElement | null} | null} */
@@ -35,20 +35,20 @@ function letGo(words = "") {
 
 /** Rows with their joints, and the row and joint that an end stands in. */
 const rows = () => columnOf(LIST, COLUMN).map((row) => ({ ...row, nets: nets(row.text) }));
-const holds = (all, name) => all.find((row) => row.nets.some((net) => net.includes(name)));
-const write = (row) => writeRow(LIST, COLUMN, row.path, row.nets.map((net) => net.join(" ")).join("; "));
+const holds = (/** @type {JointRow[]} */ all, /** @type {string} */ name) => all.find((/** @type {JointRow} */ row) => row.nets.some((/** @type {string[]} */ net) => net.includes(name)));
+const write = (/** @type {JointRow} */ row) => writeRow(LIST, COLUMN, row.path, row.nets.map((/** @type {string[]} */ net) => net.join(" ")).join("; "));
 
 /** @param {string} one @param {string} other */
 function join(one, other) {
   const all = rows();
   const a = holds(all, one), b = holds(all, other);
-  const mine = a?.nets.find((net) => net.includes(one)), theirs = b?.nets.find((net) => net.includes(other));
+  const mine = a?.nets.find((/** @type {string[]} */ net) => net.includes(one)), theirs = b?.nets.find((/** @type {string[]} */ net) => net.includes(other));
   if (mine && mine === theirs) { letGo(told("{one} and {other} are joined already.", { one, other })); return; }
   letGo(told("{one} joined to {other}.", { one, other }));
   if (!mine && !theirs) { writeRow(LIST, COLUMN, "", `${one} ${other}`); return; }
   if (mine && theirs) {
     b.nets.splice(b.nets.indexOf(theirs), 1);
-    mine.push(...theirs.filter((end) => !mine.includes(end)));
+    mine.push(...theirs.filter((/** @type {string} */ end) => !mine.includes(end)));
     if (b !== a) write(b);
     write(a);
     return;
@@ -60,7 +60,7 @@ function join(one, other) {
 /** @param {string} name */
 function takeOff(name) {
   const row = holds(rows(), name);
-  const net = row?.nets.find((one) => one.includes(name));
+  const net = row?.nets.find((/** @type {string[]} */ one) => one.includes(name));
   if (!row || !net) { letGo(told("{end} is joined to nothing.", { end: name })); return; }
   net.splice(net.indexOf(name), 1);
   if (net.length < 2) row.nets.splice(row.nets.indexOf(net), 1);
@@ -75,6 +75,7 @@ function press(name) {
   else join(armed, name);
 }
 
+/** @param {PointerEvent & On} event */
 function pull(event) {
   if (!pulled) return;
   const svg = drawing().querySelector("[data-panel]:not([hidden]) svg, svg");

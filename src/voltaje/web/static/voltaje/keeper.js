@@ -27,6 +27,7 @@ export class Keeper {
     this.timer = 0;
     this.all = false;
     this.busy = false;
+    /** @type {any[]} */
     this.acts = [];
     this.last = "";
     window.addEventListener("online", () => this.again());
@@ -92,6 +93,7 @@ export class Keeper {
     return this.doAct(begun);
   }
 
+  /** @param {any} act */
   async doAct(act) {
     const answer = await this.send(act.url, act.pairs, act.turn);
     if (!answer && this.timer) return false; // tried again later
@@ -133,6 +135,10 @@ export class Keeper {
     return { state: JSON.parse(holder.dataset.state), page };
   }
 
+  /**
+   * @param {string} why
+   * @returns {null}
+   */
   failed(why) {
     this.state = "waiting";
     const seconds = Math.round(this.wait / 1000);
@@ -142,6 +148,11 @@ export class Keeper {
     return null;
   }
 
+  /**
+   * @param {string} text
+   * @param {number} status
+   * @returns {null}
+   */
   refused(text, status) {
     let words = status === 403 ? told("This page is too old to be kept: reload it.") : told("The server did not take it.");
     let gone = status === 404;
@@ -164,6 +175,10 @@ export class Keeper {
     fetch(this.face.url, { method: "POST", body, headers: this.headers(), keepalive: true }).catch(() => {});
   }
 
+  /**
+   * @param {[string, string][]} pairs
+   * @param {number} turn
+   */
   body(pairs, turn) {
     return new URLSearchParams([...pairs, ["tab", tab], ["turn", String(turn)]]);
   }

@@ -11,9 +11,10 @@ export function fits(line, connection) {
 }
 
 /** The control beside one, by the end of its name. @returns {HTMLSelectElement | null} */
-const beside = (f, own, other) => f.name.endsWith(own)
+const beside = (/** @type {HTMLSelectElement} */ f, /** @type {string} */ own, /** @type {string} */ other) => f.name.endsWith(own)
   ? document.querySelector(`select[name="${CSS.escape(f.name.slice(0, -own.length) + other)}"]`) : null;
 
+/** @param {Event & On} event */
 function offer(event) {
   const f = event.target;
   if (!(f instanceof HTMLSelectElement)) return;

@@ -8,11 +8,14 @@ single.addEventListener("change", () => {
   try { localStorage.setItem("voltaje:single-keys", single.checked ? "on" : "off"); } catch { /* stays for this page */ }
 });
 
+/** @param {any} target */
 function typing(target) {
   return target.closest("input:not([type=checkbox]), textarea, select, [contenteditable]") !== null;
 }
 
-/** A word to the user, where messages stand. */
+/** A word to the user, where messages stand.
+ * @param {string} words
+ */
 function note(words) {
   const box = document.getElementById("notes");
   const p = document.createElement("p");
@@ -23,7 +26,9 @@ function note(words) {
 window.voltaje = { note };
 
 // a dialog gives the focus back to what opened it, also where that was put anew meanwhile
+/** @type {any} */
 let opener = null;
+/** @param {HTMLDialogElement} dialog */
 function open(dialog) {
   opener = document.activeElement;
   dialog.showModal();

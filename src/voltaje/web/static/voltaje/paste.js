@@ -4,14 +4,16 @@
 import { choice } from "./fields.js";
 import { told } from "./words.js";
 
-/** @param {HTMLTableElement} table */
+/** @param {HTMLTableElement} table
+ * @param {Hands} hands
+ */
 export function begin(table, hands) {
   const body = table.tBodies[0];
   const titles = new Map();
   for (const th of table.tHead.querySelectorAll("th[data-col]")) titles.set(plain(th.textContent), th.dataset.col);
-  const choices = new Map(hands.cells(body.lastElementChild).filter((f) => f.tagName === "SELECT").map((f) => [hands.column(f), f]));
+  const choices = new Map(hands.cells(body.lastElementChild).filter((/** @type {Field} */ f) => f.tagName === "SELECT").map((/** @type {Field} */ f) => [hands.column(f), f]));
 
-  body.addEventListener("paste", (event) => {
+  body.addEventListener("paste", (/** @type {ClipboardEvent & On} */ event) => {
     const text = event.clipboardData.getData("text/plain").replace(/\r/g, "").replace(/\n+$/, "");
     if (!/[\t\n]/.test(text)) return;
     event.preventDefault();
@@ -21,40 +23,51 @@ export function begin(table, hands) {
     const named = lines[0].map((cell) => titles.get(plain(cell)) || "");
     const headed = named.filter(Boolean).length >= Math.min(2, lines[0].length);
     const columns = headed ? named : guess(lines, order.slice(order.indexOf(start)), choices);
-    preview(table, titles, lines, columns, headed, (chosen, rows) => put(body, event.target.closest("tr"), rows, chosen, hands));
+    preview(table, titles, lines, columns, headed, (/** @type {string[]} */ chosen, /** @type {string[][]} */ rows) => put(body, event.target.closest("tr"), rows, chosen, hands));
   });
 }
 
-const plain = (text) => text.trim().toLowerCase();
+const plain = (/** @type {string} */ text) => text.trim().toLowerCase();
 
 const LENGTH = /^[\d.,½¼¾/ -]+ *(ft|feet|foot|'|m|metres?|meters?)$/i;
 const LOAD = /^[\d.,½¼¾/ -]+ *(kva|va|kw|w|a|amps?|hp)$/i;
 
 /** Columns without a title, in the table's order from where the paste begins; one whose texts do
- * not fit there goes where they do, or nowhere. */
+ * not fit there goes where they do, or nowhere.
+ * @param {string[][]} lines
+ * @param {string[]} order
+ * @param {Map<string, Field>} choices
+ */
 function guess(lines, order, choices) {
-  const most = (index, fits) => lines.filter((line) => fits(line[index] ?? "")).length * 2 > lines.length;
-  const known = (column) => (text) => text === "" || [...choices.get(column).options].some((o) => plain(o.value) === plain(text) || plain(o.textContent) === plain(text));
+  const most = (/** @type {number} */ index, /** @type {(text: string) => boolean} */ fits) => lines.filter((/** @type {string[]} */ line) => fits(line[index] ?? "")).length * 2 > lines.length;
+  const known = (/** @type {string} */ column) => (/** @type {string} */ text) => text === "" || [...choices.get(column).options].some((o) => plain(o.value) === plain(text) || plain(o.textContent) === plain(text));
   const taken = new Set();
-  return lines[0].map((_, index) => {
+  return lines[0].map((/** @type {string} */ _, /** @type {number} */ index) => {
     const fits = [
-      most(index, (text) => LENGTH.test(text)) && "length",
-      most(index, (text) => LOAD.test(text)) && "load",
+      most(index, (/** @type {string} */ text) => LENGTH.test(text)) ? "length" : null,
+      most(index, (/** @type {string} */ text) => LOAD.test(text)) ? "load" : null,
       choices.has(order[index]) && !most(index, known(order[index])) ? "" : order[index],
-    ].find((column) => column !== false && !taken.has(column)) ?? "";
+    ].find((column) => column !== null && !taken.has(column)) || "";
     taken.add(fits);
-    return fits || "";
+    return fits;
   });
 }
 
-/** What would go where, before anything does. One column of one pasted column goes in at once. */
+/** What would go where, before anything does. One column of one pasted column goes in at once.
+ * @param {HTMLTableElement} table
+ * @param {Map<string, string>} titles
+ * @param {string[][]} lines
+ * @param {string[]} columns
+ * @param {boolean} headed
+ * @param {(chosen: string[], rows: string[][]) => void} then
+ */
 function preview(table, titles, lines, columns, headed, then) {
   if (columns.length === 1 && !headed) { then(columns, lines); return; }
   const dialog = document.getElementById("paste");
   const head = dialog.querySelector("thead tr");
   const body = dialog.querySelector("tbody");
   const names = [...titles].map(([, column]) => [column, table.tHead.querySelector(`th[data-col="${column}"]`).textContent.trim()]);
-  const widest = Math.max(...lines.map((line) => line.length));
+  const widest = Math.max(...lines.map((/** @type {string[]} */ line) => line.length));
   head.replaceChildren(...Array.from({ length: widest }, (_, index) => {
     const th = document.createElement("th");
     const select = document.createElement("select");
@@ -68,7 +81,7 @@ function preview(table, titles, lines, columns, headed, then) {
   first.checked = headed;
   const show = () => {
     const rows = first.checked ? lines.slice(1) : lines;
-    body.replaceChildren(...rows.slice(0, 8).map((line) => {
+    body.replaceChildren(...rows.slice(0, 8).map((/** @type {string[]} */ line) => {
       const tr = document.createElement("tr");
       for (let index = 0; index < widest; index += 1) tr.insertCell().textContent = line[index] ?? "";
       return tr;
@@ -86,14 +99,22 @@ function preview(table, titles, lines, columns, headed, then) {
   dialog.showModal();
 }
 
+/**
+ * @param {HTMLTableSectionElement} body
+ * @param {HTMLTableRowElement} row
+ * @param {string[][]} lines
+ * @param {string[]} columns
+ * @param {Hands} hands
+ */
 function put(body, row, lines, columns, hands) {
+  /** @type {[Field, string][]} */
   const unknown = [];
   /** @type {any} */
   let last = null;
   for (const line of lines) {
     if (!row) break;
-    line.forEach((text, index) => {
-      const f = columns[index] && hands.cells(row).find((g) => hands.column(g) === columns[index]);
+    line.forEach((/** @type {string} */ text, /** @type {number} */ index) => {
+      const f = columns[index] && hands.cells(row).find((/** @type {Field} */ g) => hands.column(g) === columns[index]);
       if (!f || text === "") return;
       if (f.tagName !== "SELECT") f.value = text;
       else {
@@ -112,9 +133,13 @@ function put(body, row, lines, columns, hands) {
 }
 
 /** The title of the column that a cell stands in. */
-const titleOf = (f) => f.closest("table").tHead.querySelector(`th[data-col="${f.closest("td").dataset.col}"]`).textContent.trim();
+const titleOf = (/** @type {Field} */ f) => f.closest("table").tHead.querySelector(`th[data-col="${f.closest("td").dataset.col}"]`).textContent.trim();
 
-/** A text that is none of a cell's choices: the user says which. */
+/** A text that is none of a cell's choices: the user says which.
+ * @param {Field} f
+ * @param {string} text
+ * @param {Hands} hands
+ */
 function askUnknown(f, text, hands) {
   f.dataset.asked = "1";
   f.setAttribute("aria-invalid", "true");

@@ -10,10 +10,10 @@ const FAR = 6; // px from which a press is a drag
 const ANSWER_WITHIN = 15000;
 const at = /** @type {HTMLElement | null} */ (document.querySelector("[data-place-at]"));
 const drawing = () => document.getElementById("drawing");
-const seatAt = (target) => target?.closest?.("#drawing [data-seat]");
-const spotAt = (target) => target?.closest?.("#drawing [data-spot]");
-const seatOf = (key) => drawing().querySelector(`[data-seat="${CSS.escape(key)}"]`);
-const spotOf = (name) => drawing().querySelector(`[data-spot="${CSS.escape(name)}"]`);
+const seatAt = (/** @type {any} */ target) => target?.closest?.("#drawing [data-seat]");
+const spotAt = (/** @type {any} */ target) => target?.closest?.("#drawing [data-spot]");
+const seatOf = (/** @type {string} */ key) => drawing().querySelector(`[data-seat="${CSS.escape(key)}"]`);
+const spotOf = (/** @type {string} */ name) => drawing().querySelector(`[data-spot="${CSS.escape(name)}"]`);
 
 let lifted = ""; // the device in hand
 let aim = ""; // the place it would go to
@@ -48,16 +48,19 @@ function letGo(words = "") {
   say(words);
 }
 
-/** A line's device opened, or closed again: who goes dark, and who is left on two lines. */
+/** A line's device opened, or closed again: who goes dark, and who is left on two lines.
+ * @param {string} line
+ */
 function openOrClose(line) {
   openLine = openLine === line ? "" : line;
   dress();
-  const names = (css) => [...drawing().querySelectorAll(`[data-seat].${css}`)].filter((seat) => seat.classList.contains("circuit")).map((seat) => seat.dataset.name).join(", ");
+  const names = (/** @type {string} */ css) => [...drawing().querySelectorAll(`[data-seat].${css}`)].filter((seat) => seat.classList.contains("circuit")).map((seat) => seat.dataset.name).join(", ");
   if (!openLine) { say(told("{line} is closed again.", { line })); return; }
   const half = names("half");
   say(told("{line} is open: dark are {names}.", { line, names: names("dark") || told("none") }) + (half ? " " + told("On two lines alone, switch them off: {names}.", { names: half }) : ""));
 }
 
+/** @param {string} key */
 function lift(key) {
   lifted = key;
   aim = seatOf(key).dataset.place;
@@ -65,6 +68,7 @@ function lift(key) {
   say(told("{name} lifted: choose a place. Arrows aim, Enter puts it there, Escape lets go.", { name: seatOf(key).dataset.name }));
 }
 
+/** @param {string} name */
 function aimAt(name) {
   aim = name;
   dress();
@@ -99,6 +103,10 @@ function put(entries) {
   write(cells);
 }
 
+/**
+ * @param {string} key
+ * @param {string} to
+ */
 async function drop(key, to) {
   const seat = seatOf(key);
   if (!to || !seat) { letGo(); return; }
@@ -111,9 +119,12 @@ async function drop(key, to) {
   letGo(told("{name} put to {place}.", { name: seat.dataset.name, place: to }));
 }
 
-const placeUnder = (target) => spotAt(target)?.dataset.spot || seatAt(target)?.dataset.place || "";
+const placeUnder = (/** @type {any} */ target) => spotAt(target)?.dataset.spot || seatAt(target)?.dataset.place || "";
 
-/** The place that is the nearest in a direction. */
+/** The place that is the nearest in a direction.
+ * @param {string} name
+ * @param {string} key
+ */
 function beside(name, key) {
   const from = spotOf(name);
   if (!from) return name;
@@ -123,7 +134,10 @@ function beside(name, key) {
   return wanted?.dataset.spot || name;
 }
 
-/** The place under the pointer, the device in hand left out. */
+/** The place under the pointer, the device in hand left out.
+ * @param {number} x
+ * @param {number} y
+ */
 function under(x, y) {
   const found = document.elementsFromPoint(x, y).find((el) => spotAt(el) || (seatAt(el) && seatAt(el).dataset.seat !== pulled?.key));
   return placeUnder(found);

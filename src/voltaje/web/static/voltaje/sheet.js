@@ -27,6 +27,7 @@ let holding = true; // until what an earlier visit has left is taken up
 
 // troubles, each in its own line, so that none hides another -----------------------------------
 
+/** @param {string} id */
 function say(id, words = "", link = "", href = "") {
   const line = document.getElementById(id);
   line.replaceChildren(words);
@@ -64,6 +65,7 @@ const keeper = keeps && new Keeper({
   },
 });
 
+/** @param {boolean} now */
 function changed(now) {
   entries.showWhen();
   keepDraft();
@@ -72,6 +74,7 @@ function changed(now) {
   if (now && keeps) keeper.poke();
 }
 
+/** @param {boolean} now */
 function tableChanged(now) {
   keepDraft();
   if (now) keeper.poke();
@@ -84,6 +87,11 @@ function work() {
 
 // what is kept ------------------------------------------------------------------------------------
 
+/**
+ * @param {PageState} state
+ * @param {any} page
+ * @param {Sent[]} sent
+ */
 function settled(state, page, sent) {
   refusedDraft = "";
   say("trouble-keeping");
@@ -100,7 +108,7 @@ function settled(state, page, sent) {
   if (circuits.here) circuits.settled(state, sent?.[1]);
   if (!entries.fields().some(isDirty)) { shown = sequence; mark(state); }
   document.getElementById("revision").textContent = state.revision;
-  sessionStorage.setItem(acknowledged, state.revision);
+  sessionStorage.setItem(acknowledged, String(state.revision));
   const open = entries.clashes() + (circuits.here ? circuits.clashes() : 0);
   const words = open > 1 ? told("{count} entries wait for your choice", { count: open }) : open ? told("one entry waits for your choice") : told("kept {time}", { time: state.kept });
   keeper.face.tell(words, "kept");
@@ -110,7 +118,9 @@ function settled(state, page, sent) {
   keepDraft();
 }
 
-/** Undo and redo wait for what is typed, and leave the hand where it is. */
+/** Undo and redo wait for what is typed, and leave the hand where it is.
+ * @param {string} name
+ */
 function step(name) {
   const button = document.querySelector(`#${name} button`);
   keeper.act(button.form.dataset.here).then((state) => {
@@ -118,7 +128,7 @@ function step(name) {
   });
 }
 for (const name of ["undo", "redo"]) {
-  document.getElementById(name)?.addEventListener("submit", (event) => {
+  document.getElementById(name)?.addEventListener("submit", (/** @type {SubmitEvent & On} */ event) => {
     if (!keeps) return;
     event.preventDefault();
     step(name);
@@ -129,7 +139,7 @@ function keepDraft() {
   if (holding) return;
   const mine = entries.draft();
   const table = circuits.here ? circuits.draft() : { texts: {}, made: [], dropped: [] };
-  /** @type {import("./tab.js").Draft} */
+  /** @type {Draft} */
   const draft = {
     texts: { ...mine.texts, ...table.texts },
     made: [...mine.made, ...table.made],
@@ -141,7 +151,9 @@ function keepDraft() {
 
 // what an earlier visit has left ------------------------------------------------------------------
 
-/** Of a draft, what the server has not got: its last request may have arrived without an answer. */
+/** Of a draft, what the server has not got: its last request may have arrived without an answer.
+ * @param {Draft} draft
+ */
 async function unkept(draft) {
   const turns = Object.values(draft.texts).map((text) => text[3] || 0);
   if (!keeps || !Math.max(0, ...turns)) return draft;
@@ -149,25 +161,28 @@ async function unkept(draft) {
     const answer = await fetch(`${sheet.dataset.done}?tab=${encodeURIComponent(draft.tab)}`);
     const { done } = await answer.json();
     draft.texts = Object.fromEntries(Object.entries(draft.texts).filter(([, text]) => !text[3] || text[3] > done));
-    draft.made = draft.made.filter((key) => Object.keys(draft.texts).some((name) => name.startsWith(key)));
+    draft.made = draft.made.filter((/** @type {string} */ key) => Object.keys(draft.texts).some((name) => name.startsWith(key)));
     if (done >= Math.max(...turns)) draft.dropped = [];
   } catch { /* it is sent again: the server knows its own texts */ }
   return draft;
 }
 
+/** @param {Draft} draft */
 function takeUp(draft) {
-  const own = (name) => name.includes(":");
-  const part = (table) => ({
+  const own = (/** @type {string} */ name) => name.includes(":");
+  const part = (/** @type {boolean} */ table) => ({
     ...draft,
     texts: Object.fromEntries(Object.entries(draft.texts).filter(([name]) => own(name) === table)),
-    made: draft.made.filter((key) => key.includes("-") === table),
-    dropped: draft.dropped.filter(([key]) => key.includes("-") === table),
+    made: draft.made.filter((/** @type {string} */ key) => key.includes("-") === table),
+    dropped: draft.dropped.filter((/** @type {[string, any]} */ [key]) => key.includes("-") === table),
   });
   entries.takeDraft(part(false));
   if (circuits.here) circuits.takeDraft(part(true));
 }
 
-/** A draft that the server refused is offered, never sent again by itself. */
+/** A draft that the server refused is offered, never sent again by itself.
+ * @param {Draft} draft
+ */
 function offer(draft) {
   const line = document.getElementById("trouble-draft");
   const texts = Object.values(draft.texts).map(([text]) => `“${text}”`).slice(0, 6).join(", ");
@@ -203,7 +218,7 @@ function otherFamily() {
   }
   location.assign(`?${asked}`);
 }
-form.addEventListener("change", (event) => {
+form.addEventListener("change", (/** @type {Event & On} */ event) => {
   if (event.target instanceof Element && ["code", "second"].includes(event.target.id)) otherFamily();
 });
 
@@ -241,6 +256,7 @@ function refresh() {
 
 // results -----------------------------------------------------------------------------------------
 
+/** @param {PageState} state */
 function mark(state) {
   say("trouble", entries.mark(state.problems));
   stale(state.problems.length > 0);
@@ -265,7 +281,7 @@ function stale(on) {
 }
 
 // the form sent whole, as to the choice of a job
-form.addEventListener("formdata", (event) => {
+form.addEventListener("formdata", (/** @type {FormDataEvent & On} */ event) => {
   for (const name of entries.untouched()) event.formData.delete(name);
 });
 
@@ -275,6 +291,7 @@ document.body.addEventListener("htmx:configRequest", (event) => {
   event.detail.parameters.seq = sequence;
 });
 
+/** @type {any[]} */
 let back = [];
 document.body.addEventListener("htmx:beforeSwap", (event) => {
   if (event.detail.target.id !== "result" || event.detail.xhr.status !== 200) return;
@@ -314,7 +331,7 @@ for (const [name, why] of [["sendError", told("there is no connection")], ["resp
 // hands -------------------------------------------------------------------------------------------
 
 document.addEventListener("keydown", (event) => {
-  const f = /** @type {import("./fields.js").Field} */ (event.target);
+  const f = /** @type {Field} */ (event.target);
   if ((event.ctrlKey || event.metaKey) && !event.altKey && event.code === "KeyZ" && f.matches?.("input[data-base], select[data-base]")) {
     event.preventDefault(); // the browser's own undo knows nothing of texts that were put in
     if (takeBack(f)) changed(false);
@@ -322,8 +339,10 @@ document.addEventListener("keydown", (event) => {
     return;
   }
   if (!event.altKey || event.ctrlKey || event.metaKey) return;
+  /** @type {Record<string, string>} */
   const zones = { Digit1: "zone-entries", Digit2: "zone-drawing", Digit3: "zone-worksheet", Digit4: "zone-circuits" };
   const zone = document.getElementById(zones[event.code] || "none");
+  /** @type {Record<string, () => void>} */
   const acts = {
     KeyU: () => keeps && step("undo"),
     KeyR: () => keeps && step("redo"),
@@ -341,7 +360,7 @@ document.addEventListener("keydown", (event) => {
   }
 });
 
-form.addEventListener("click", (event) => {
+form.addEventListener("click", (/** @type {MouseEvent & On} */ event) => {
   if (!event.target.closest("[data-clear]")) return;
   holding = true;
   drafts.clear().then(() => location.assign(location.pathname));

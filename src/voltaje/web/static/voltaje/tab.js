@@ -67,11 +67,7 @@ export function nextTurn() {
   return last;
 }
 
-/**
- * The draft of one thing (a part, a quick sheet) in this tab.
- * @typedef {{texts: Object<string, [string, string, string[], number]>, made?: string[],
- *   dropped?: [string, [string, string[]][]][], refused?: string, token?: string, at?: number, tab?: string}} Draft
- */
+/** The draft of one thing (a part, a quick sheet) in this tab. */
 export class Drafts {
   /** @param {string} what */
   constructor(what) {
@@ -103,7 +99,7 @@ export class Drafts {
       } catch { local.removeItem(key); /* unreadable: none */ }
     }
     // one's own comes before those of other tabs
-    const order = (draft) => (draft.key === this.key ? Infinity : draft.at);
+    const order = (/** @type {Draft} */ draft) => (draft.key === this.key ? Infinity : draft.at);
     const taken = found.sort((a, b) => order(b) - order(a)).slice(0, most);
     for (const draft of taken) local.removeItem(draft.key);
     return taken;
