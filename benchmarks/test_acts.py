@@ -4,6 +4,7 @@ the demo's mill (54 items) and on a job of 561, as it is served. Run by ``./volt
 docs/benchmarks.md.
 """
 
+import gc
 import random
 
 import pytest
@@ -12,6 +13,7 @@ from django.template.base import Template
 from django.test.utils import _TestState
 from django.urls import reverse
 
+from voltaje.web import wsgi
 from voltaje.web.jobs import worked
 from voltaje.web.jobs.actions import create_job, plant
 from voltaje.web.jobs.demo import MILL
@@ -40,8 +42,15 @@ JOBS = {"mill": MILL, "561 items": large()}
 
 @pytest.fixture(autouse=True)
 def as_served(monkeypatch):
-    """Templates without the hooks of tests, which copy the context of each."""
+    """Templates without the hooks of tests, which copy the context of each; the collector of
+    garbage as ``web/wsgi.py`` sets it."""
     monkeypatch.setattr(Template, "_render", _TestState.saved_data.template_render)
+    before = gc.get_threshold()
+    gc.freeze()
+    gc.set_threshold(*wsgi.THRESHOLDS)
+    yield
+    gc.set_threshold(*before)
+    gc.unfreeze()
 
 
 @pytest.fixture(params=JOBS)

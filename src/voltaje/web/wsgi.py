@@ -10,6 +10,7 @@ application = get_wsgi_application()
 
 # What is kept of worked parts is many small values without cycles. Looking through all of them for
 # garbage over and over took longer than working them.
+THRESHOLDS = (100_000, 20, 100)
 gc.collect()
 gc.freeze()
-gc.set_threshold(100_000, 20, 100)
+gc.set_threshold(*THRESHOLDS)

@@ -8,6 +8,7 @@ import json
 from collections.abc import Iterator
 from time import monotonic
 from typing import Any
+from weakref import finalize
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
@@ -40,7 +41,7 @@ from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import work_job
 from voltaje.web.parts.respond import paper_of
-from voltaje.web.planning import balance_page
+from voltaje.web.planning import balance_page, long_looks
 
 SECONDS, CURVE_SECONDS = 1.5, 3.0
 LONGER = (10, 30, 60)  # no code figures: s that a longer look may take
@@ -138,7 +139,7 @@ def balance(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
 @require_GET
 def longer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponseBase:
     """A longer look, told line by line: seconds, the best so far with its gap, and that part of the
-    page with it. Whoever goes away ends it."""
+    page with it. Whoever goes away ends it. Where it cannot begin now: 429 and why."""
     job, part = part_of(request, job_id, part_id)
     spread = spread_of(job, part)
     task = _task(spread, request)[0] if spread else None
@@ -148,6 +149,11 @@ def longer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponseBase:
     asked = request.GET.get("seconds", "")
     seconds = next((s for s in LONGER if str(s) == asked), LONGER[0])
     limit = _limit(job, part)
+    try:
+        place = long_looks.begin(job.owner_id)
+    except long_looks.BusyError as error:
+        text = "text/plain; charset=utf-8"
+        return HttpResponse(str(error), content_type=text, status=429, headers={"Retry-After": 30})
 
     def told(answer: Answer, works: list[Work], done: bool) -> str:
         shown = balance_page.found(spread, task, objective, limit, answer, works, None)
@@ -176,7 +182,23 @@ def longer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponseBase:
             yield told(answer, works, False)
         yield told(answer, works, True)
 
-    return StreamingHttpResponse(lines(), content_type="application/x-ndjson")
+    return Look(lines(), place)
+
+
+class Look(StreamingHttpResponse):
+    """The lines of a longer look, whose place is given free when it is read or left."""
+
+    def __init__(self, lines: Iterator[str], place: long_looks.Place) -> None:
+        super().__init__(lines, content_type="application/x-ndjson")
+        self._place = place
+        finalize(self, place.leave)
+
+    def close(self) -> None:
+        """Gives the place free."""
+        try:
+            self._place.end()
+        finally:
+            super().close()
 
 
 @login_required

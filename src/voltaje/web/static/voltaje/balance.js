@@ -27,9 +27,10 @@ async function look() {
   };
   const clock = setInterval(count, 250);
   count();
-  let ended = "";
+  let ended = "", busy = "";
   try {
     const answer = await fetch(`${form.dataset.longer}&seconds=${seconds}`, { signal: giveUp.signal });
+    if (answer.status === 429) busy = await answer.text();
     if (!answer.ok || !(answer.headers.get("content-type") || "").includes("ndjson")) throw new Error(String(answer.status));
     const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
     let text = "";
@@ -46,7 +47,7 @@ async function look() {
     }
     ended = last?.proven ? told("proven after {seconds} s", { seconds: last.seconds }) : told("the time was up: within {gap} of the best", { gap: last ? `${last.best} − ${last.bound} ${last.unit}` : "" });
   } catch (error) {
-    ended = giveUp.signal.aborted ? told("stopped: the best so far stands below") : told("No answer from the server: try again.");
+    ended = giveUp.signal.aborted ? told("stopped: the best so far stands below") : busy || told("No answer from the server: try again.");
   }
   clearInterval(clock);
   say(ended);
