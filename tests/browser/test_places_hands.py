@@ -200,7 +200,7 @@ def test_a_spare_is_added_and_dragged(demo):
     expect(says(page)).to_contain_text("does not fit")
     drag(page, "Spare for the kiln", "11")
     expect(spare).to_have_attribute("data-place", "11")
-    expect(row.locator('[name$=".space"]')).to_have_value("11")
+    expect(row.locator('[name$=".position"]')).to_have_value("11")
     settled(page)
     page.reload()
     expect(page.locator("#drawing [data-seat].spare")).to_have_attribute("data-place", "11")

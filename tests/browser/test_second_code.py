@@ -28,10 +28,10 @@ def test_a_quick_sheet_stands_beside_another_code(window, demo_server, width, sc
     expect(beside).to_contain_text("Under CEC 2021")
     expect(beside).to_contain_text("12 AWG Cu")
     # what only the other one asks changes the other side alone
-    page.locator("[name=run_in]").focus()
+    page.locator("[name=raceway_or_cable]").focus()
     Hands(page).choose("NMD")
     page.keyboard.press("Tab")
-    expect(page.locator("[name=run_in]")).to_have_value("NMD90")
+    expect(page.locator("[name=raceway_or_cable]")).to_have_value("NMD90")
     expect(beside.locator("tr", has_text="Raceway").locator("td").nth(1)).to_have_text("–")
     scan(page, "quick sheet beside another code")
     page.locator("[name=second]").select_option(label="no")
@@ -48,7 +48,7 @@ def test_a_jobs_second_code_and_the_entries_that_only_it_asks(demo):
     expect(page.locator(".beside")).to_contain_text("Under CEC 2021")
     hands = Hands(page, 30)
     LINE.set((0.6, 0.05), failing=1)
-    page.locator("[name=marked]").focus()
+    page.locator("[name=continuous_rating]").focus()
     hands.choose("100")
     page.keyboard.press("Tab")
     typed(page.locator("[name=load]"), "3.9 kW", 40)
@@ -59,7 +59,7 @@ def test_a_jobs_second_code_and_the_entries_that_only_it_asks(demo):
     expect(design.nth(0)).to_contain_text("23.44 A")
     expect(design.nth(1)).to_contain_text("18.75 A")
     kept = entries(page)
-    assert kept["marked"] == "100" and kept["load"] == "3.9 kW"
+    assert kept["continuous_rating"] == "100" and kept["load"] == "3.9 kW"
     page.reload()
     page.wait_for_load_state("load")
     assert entries(page) == kept

@@ -263,10 +263,10 @@ def test_the_plain_sheet_solves_any_one_unknown(window, demo_server):
     page.goto(f"{demo_server}/quick/amperes/")
     page.wait_for_load_state("load")
     typed(entry(page, "power"), "25 kVA")
-    typed(entry(page, "volts"), "240 V")
+    typed(entry(page, "voltage"), "240 V")
     expect(answer(page)).to_have_text("104.2 A")
     typed(entry(page, "current"), "104.17 A")
-    typed(entry(page, "volts"), "")
+    typed(entry(page, "voltage"), "")
     expect(answer(page)).to_have_text("240 V")
 
 

@@ -31,16 +31,16 @@ def test_the_profile_follows_what_is_typed(demo):
 def test_the_neutral_is_opened_and_closed_in_the_drawing(demo):
     page = demo(COUNTER)
     expect(page.locator("#drawing .contact")).to_have_count(12)
-    press(page, "open=N:1")
+    press(page, "opened_at=N:1")
     expect(page.locator("#result .find.fail").first).to_contain_text("Open at N:1")
     expect(page.locator('[name="opened_at"]')).to_have_value("N:1")
     expect(page.locator("#drawing .contact.open")).to_have_count(1)
     expect(page.locator("#drawing .load.under")).to_have_count(2)
     # a line too, then both closed again
-    press(page, "open=N:1, B:1")
+    press(page, "opened_at=N:1, B:1")
     expect(page.locator("#drawing")).to_contain_text("dead")
-    press(page, "open=N:1")
-    press(page, "open=")
+    press(page, "opened_at=N:1")
+    press(page, "opened_at=")
     expect(page.locator("#result .find.fail")).to_have_count(0)
     expect(page.locator("#drawing .contact.open")).to_have_count(0)
 
@@ -48,7 +48,7 @@ def test_the_neutral_is_opened_and_closed_in_the_drawing(demo):
 def test_both_circuits_on_one_leg_show_the_doubled_neutral(demo):
     page = demo(COUNTER)
     for leg in ("L3", "L1"):
-        press(page, f"b={leg}")
+        press(page, f"phase_b={leg}")
         expect(page.locator('[name="phase_b"]')).to_have_value(leg)
     expect(page.locator("#result .find.fail").first).to_contain_text("no device sees it")
     expect(page.locator(".answer .big")).to_have_text("29.5 A")

@@ -50,7 +50,7 @@ def test_a_booster_for_a_kiln_by_keyboard_alone(window, demo_server):
     hands.press("Enter")
     page.wait_for_url("**/quick/buck_boost/**")
     page.wait_for_load_state("load")
-    for name, text in (("measured", "208 V"), ("wanted", "240 V"), ("load", "9.6 kVA")):
+    for name, text in (("measured_voltage", "208 V"), ("required_voltage", "240 V"), ("load", "9.6 kVA")):
         typed(page.locator(f"[name={name}]"), text)
         page.keyboard.press("Tab")
     expect(page.locator(".answer")).to_contain_text("235.7 V")
@@ -188,11 +188,11 @@ def test_a_fault_is_switched_in_the_drawing(window, demo_server):
     page = window()
     open_sheet(page, demo_server, "autotransformer")
     for name, text in (
-        ("one", "240 V"),
-        ("other", "32 V"),
+        ("winding", "240 V"),
+        ("other_winding", "32 V"),
         ("kva", "1.5 kVA"),
-        ("fed", "240 V"),
-        ("wanted", "208 V"),
+        ("source_voltage", "240 V"),
+        ("required_voltage", "208 V"),
         ("load", "8 kVA"),
     ):
         typed(page.locator(f"[name={name}]"), text)

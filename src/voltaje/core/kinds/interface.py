@@ -296,6 +296,8 @@ class Evaluated:
         told: Report | None = self.__dict__.get("report")  # told already
         if told is None and self.before is not None and self.volts is not None:
             own = self.before.brief
+            if own is None:  # a fault in its telling is this part's problem, too
+                object.__setattr__(self, "problems", self.before.problems)
             if own is None or own.incomplete:
                 return own
             return self.volts.brief(own, self.outcome)

@@ -117,7 +117,7 @@ def _entries_for(
         elif device.what != "circuit":
             found[f"{device.key}.position"] = name
         else:
-            found[f"{device.key}:space"] = name
+            found[f"{device.key}:position"] = name
             behind = line_of(span) if span else "auto"
             asked = device.line not in ("auto", behind) and not device.tied
             if span and asked and behind in lines.get(device.key, ()):
