@@ -50,7 +50,11 @@ def test_a_booster_for_a_kiln_by_keyboard_alone(window, demo_server):
     hands.press("Enter")
     page.wait_for_url("**/quick/buck_boost/**")
     page.wait_for_load_state("load")
-    for name, text in (("measured_voltage", "208 V"), ("required_voltage", "240 V"), ("load", "9.6 kVA")):
+    for name, text in (
+        ("measured_voltage", "208 V"),
+        ("required_voltage", "240 V"),
+        ("load", "9.6 kVA"),
+    ):
         typed(page.locator(f"[name={name}]"), text)
         page.keyboard.press("Tab")
     expect(page.locator(".answer")).to_contain_text("235.7 V")
