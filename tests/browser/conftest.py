@@ -13,6 +13,7 @@ from django.core import signing
 from django.core.management import call_command
 from django.db import connection
 from django.test import Client
+from django.test.utils import setup_databases, teardown_databases
 from django.urls import reverse
 from playwright.sync_api import expect, sync_playwright
 from pytest_django.live_server_helper import LiveServer
@@ -59,8 +60,28 @@ def chromium():
         browser.close()
 
 
+@pytest.fixture(scope="session")
+def database_of_tests(django_db_setup, django_db_blocker):
+    """The database of tests, made here where no test that was chosen asks for one by its mark:
+    without it these would run on the one that is served."""
+    made = None
+    with django_db_blocker.unblock():
+        if not is_of_tests():
+            made = setup_databases(verbosity=0, interactive=False, aliases=["default"])
+        assert is_of_tests()
+    yield
+    if made is not None:
+        with django_db_blocker.unblock():
+            teardown_databases(made, verbosity=0)
+
+
+def is_of_tests():
+    """Whether what is connected to is a database of tests."""
+    return connection.settings_dict["NAME"].startswith("test_")
+
+
 @pytest.fixture(scope="package")
-def demo_site(django_db_setup, django_db_blocker):
+def demo_site(database_of_tests, django_db_blocker):
     """One live server with the demo for all of these tests: each has its own copy of it, or an
     account of its own. What they leave is gone before any other test of the same worker runs."""
     with django_db_blocker.unblock():
