@@ -14,7 +14,7 @@ from voltaje.web.jobs.actions import add_part, create_job
 from voltaje.web.planning import balance_views, long_looks
 
 pytestmark = pytest.mark.django_db
-YOURS, OTHERS = "A longer look of yours is still running", "Others are looking longer"
+YOURS, OTHERS = "Your other long search is still running", "Other long searches are running"
 
 
 @pytest.fixture

@@ -134,3 +134,8 @@ def test_a_page_of_an_earlier_version_is_kept_all_the_same():
     assert found.bases == {"phase_a": ("",)} and found.deleted == {"loads.k2": "x"}
     with pytest.raises(BadPathError):
         read_patch(posted, of.entries)
+    # what it recalculates while typing, too
+    form = {"a": "L2", "loads.k1.third": "30", "loads.k1.nameplate": "1 kW"}
+    row = {"id": "k1", "third_harmonic": "30", "nameplate": "1 kW"}
+    expected = {"phase_a": "L2", "loads": [row]}
+    assert read_form(form, of.entries, of.former_entries) == expected

@@ -25,7 +25,6 @@ from voltaje.core.entries import (
     former_ids,
     of_today,
     parse,
-    path_of_today,
     row_models,
     unusual,
 )
@@ -219,10 +218,6 @@ class Kind:
     def of_today(self, document: Mapping[str, Any]) -> Document:
         """A document of an earlier version under the ids that its entries have now."""
         return of_today(document, self.former_entries)
-
-    def path_of_today(self, path: str) -> str:
-        """The path of an entry in a form, ``"list.row.column"``, likewise."""
-        return ".".join(path_of_today(path.split("."), self.former_entries))
 
     def read(self, document: Mapping[str, Any], context: Context) -> Parsed:
         """A document read under the context's code, with ids of earlier versions as well."""

@@ -59,13 +59,16 @@ class Patch:
     made: set[str] = field(default_factory=set)
 
 
-def read_form(posted: Mapping[str, str], model: type[Entries]) -> Document:
-    """The whole form as a document. Unknown names are passed over; rows keep the form's order."""
+def read_form(
+    posted: Mapping[str, str], model: type[Entries], former: FormerIds = MappingProxyType({})
+) -> Document:
+    """The whole form as a document, of a page of an earlier version by its ``former`` ids as well.
+    Unknown names are passed over; rows keep the form's order."""
     specs = {spec.name: spec for spec in fields(model)}
     document: Document = {}
     rows: dict[str, dict[str, dict[str, Any]]] = {}
     for path, text in posted.items():
-        head, *rest = path.split(".")
+        head, *rest = path_of_today(path.split("."), former)
         spec = specs.get(head)
         if spec is None:
             continue

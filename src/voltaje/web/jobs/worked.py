@@ -59,8 +59,9 @@ def work_job(job: Job, changed: Mapping[str, Document] | None = None) -> dict[st
     revision, found = kept.last
     if not changed and revision == job.revision:
         return found
-    if changed and kept.typed[:2] == (job.revision, changed):
-        return kept.typed[2]
+    at, typed, with_typed = kept.typed  # at once: another thread may replace it
+    if changed and (at, typed) == (job.revision, changed):
+        return with_typed
     changed = changed or {}
     inputs = [
         replace(item, document=changed[item.id]) if item.id in changed else item

@@ -238,7 +238,8 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
 def work(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     """Recalculates what is being typed; keeps nothing."""
     job, part = _find(request, job_id, part_id)
-    document = patch.read_form(request.POST.dict(), job.entries_of(part.kind))
+    former, model = kind(part.kind).former_entries, job.entries_of(part.kind)
+    document = patch.read_form(request.POST.dict(), model, former)
     found = work_job(job, {str(part.pk): document})
     mine = found[str(part.pk)]
     state = answer_state(request, mine, _heads(found), _statuses(found))

@@ -129,8 +129,7 @@ def quick(request: HttpRequest, name: str) -> HttpResponse:
         return redirect(f"{address}?{query}" if query else address, permanent=True)
     chosen = _settings(name, request.GET)
     model, book = _model(of, chosen), edition(chosen["code"])
-    asked = {of.path_of_today(path): text for path, text in request.GET.dict().items()}
-    document = read_form(asked, model)
+    document = read_form(request.GET.dict(), model, of.former_entries)
     context = {
         "kind": of,
         "chosen": chosen,
@@ -157,7 +156,7 @@ def quick_work(request: HttpRequest, name: str) -> HttpResponse:
     if not chosen["system"]:
         found = Evaluated(None, None, (Problem("system", gettext(SUPPLY_OPEN)),))
         return result_response(request, found, answer_state(request, found))
-    document = read_form(request.POST.dict(), _model(of, chosen))
+    document = read_form(request.POST.dict(), _model(of, chosen), of.former_entries)
     context = _context(chosen)
     found = evaluate(of, document, context)
     more = _beside(of, chosen, document, found)
@@ -176,7 +175,8 @@ def quick_file(request: HttpRequest, name: str) -> HttpResponse:
         asked = [(key, text) for key, text in request.POST.items() if key != "csrfmiddlewaretoken"]
         return redirect(f"{reverse('sheets:quick', args=[name])}?{urlencode(asked)}")
     model = _model(of, chosen)
-    document = name_units(model, read_form(request.POST.dict(), model), _context(chosen).units)
+    typed = read_form(request.POST.dict(), model, of.former_entries)
+    document = name_units(model, typed, _context(chosen).units)
     request.session[PENDING] = {"kind": of.name, "document": document, **chosen}
     return redirect("sheets:file")
 

@@ -52,19 +52,21 @@ def begin(account: int) -> Place:
         if account in _accounts:
             raise BusyError(_own())
         if not _free.acquire(blocking=False):
-            raise BusyError(
-                gettext("Others are looking longer just now: try again in half a minute.")
-            )
+            raise BusyError(gettext("Other long searches are running: try again in half a minute."))
         _accounts.add(account)
-    place = Place(account)
-    if not _ask("select pg_try_advisory_lock(%s, %s)", account):
-        place.leave()
+    place, mine = Place(account), False
+    try:
+        mine = _ask("select pg_try_advisory_lock(%s, %s)", account)
+    finally:
+        if not mine:  # nor where the database did not answer
+            place.leave()
+    if not mine:
         raise BusyError(_own())
     return place
 
 
 def _own() -> str:
-    return gettext("A longer look of yours is still running: stop it, or wait until it has ended.")
+    return gettext("Your other long search is still running: stop it, or wait until it ends.")
 
 
 def _ask(query: str, account: int) -> bool:
