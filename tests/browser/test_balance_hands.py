@@ -1,15 +1,19 @@
 """A board balanced by hand: the page by keyboard, a number of moves chosen, applied, undone; pins."""
 
+import threading
 import time
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 from browser.hands import Hands, settled, table
+from django.db import connection
 from playwright.sync_api import expect
 
 from voltaje.core.electrical.balance import Answer, by_hand
 from voltaje.core.electrical.balance.measure import value
-from voltaje.web.planning import balance_views
+from voltaje.web.background import asking, running
+from voltaje.web.background.models import BackgroundTask
+from voltaje.web.planning import long_work
 
 
 def scan(page, name):
@@ -90,32 +94,77 @@ def shop_balance(demo):
     return page
 
 
-def test_a_longer_look_counts_and_proves(demo, monkeypatch):
-    monkeypatch.setattr(balance_views, "SECONDS", 0.0)  # too short to prove anything
+@pytest.fixture
+def worker(monkeypatch):
+    """A worker in a thread; nothing is done in place."""
+    monkeypatch.setattr(asking, "HERE", 0.0)
+    monkeypatch.setattr(running, "LOOK_EVERY", 0.05)
+    monkeypatch.setattr(asking, "workers", lambda: 1)
+    over = threading.Event()
+
+    def work():
+        while not over.wait(0.1):
+            for task in BackgroundTask.objects.filter(state="waiting"):
+                running.perform(str(task.pk))
+        connection.close()
+
+    thread = threading.Thread(target=work)
+    thread.start()
+    yield
+    over.set()
+    thread.join()
+
+
+def test_what_a_worker_finds_comes_onto_the_page_by_itself(demo, worker):
+    before = BackgroundTask.objects.count()
     page = shop_balance(demo)
-    expect(page.locator("[data-longer]")).to_contain_text("too short to prove it")
-    page.get_by_role("button", name="Look longer").focus()
+    expect(page.get_by_role("status").first).to_contain_text("is running")
+    page.get_by_label("Minimize").focus()
+    expect(page.locator("#found")).to_contain_text("nothing is better")
+    expect(page.locator("#found")).to_contain_text("Order of work")
+    expect(page.locator("#progress")).to_have_count(0)
+    expect(page.get_by_label("Minimize")).to_be_focused()
+    # what was found is there at once, for another number of moves too
+    page.locator("table.moves a").last.click()
+    page.wait_for_load_state("load")
+    expect(page.locator("#found")).to_contain_text("Order of work")
+    assert BackgroundTask.objects.count() == before + 1 and page.faults == []
+
+
+def test_a_search_is_stopped_with_the_best_so_far(demo, worker, monkeypatch):
+    def slow(task, objective, effort, better):
+        lines = by_hand(task)
+        answer = Answer(lines, value(task, lines, objective), 0.0, False)
+        while effort.left:
+            effort.spend(0.01)
+            better(answer)
+            time.sleep(0.02)
+        return answer
+
+    monkeypatch.setattr(long_work, "solve", slow)
+    page = shop_balance(demo)
+    expect(page.locator("#progress")).to_contain_text("no assignment is below 0")
+    assert page.locator("progress").evaluate("p => p.value") < 100
+    scan(page, "a search that runs")
+    page.get_by_role("button", name="Stop").focus()
     page.keyboard.press("Enter")
-    expect(page.locator("[data-told]")).to_contain_text("proven after")
-    expect(page.locator("#balance-found")).to_contain_text("nothing is better")
-    expect(page.locator("[data-stop]")).to_be_hidden()
+    expect(page.locator("#found")).to_contain_text("Stopped: this is the best that was found")
+    scan(page, "a search that was stopped")
+    monkeypatch.undo()
+    monkeypatch.setattr(asking, "workers", lambda: 1)
+    page.get_by_role("button", name="Calculate again").click()
+    page.wait_for_load_state("load")
+    expect(page.locator("#found")).to_contain_text("nothing is better")
     assert page.faults == []
 
 
-def test_a_longer_look_is_stopped_with_the_best_so_far(demo, monkeypatch):
-    monkeypatch.setattr(balance_views, "SECONDS", 0.0)
-
-    def slow(task, objective, seconds):
-        lines = by_hand(task)
-        for second in range(60):
-            yield Answer(lines, value(task, lines, objective), 0.0, False, float(second))
-            time.sleep(0.5)
-
-    monkeypatch.setattr(balance_views, "look", slow)
-    page = shop_balance(demo)
-    page.get_by_role("button", name="Look longer").click()
-    expect(page.locator("[data-told]")).to_contain_text("s of 10 s")
-    expect(page.locator("[data-told]")).to_contain_text("nothing below")
-    page.get_by_role("button", name="Stop, take the best so far").click()
-    expect(page.locator("[data-told]")).to_contain_text("stopped")
-    expect(page.locator("#balance-found")).to_contain_text("when the time was up")
+def test_conductors_are_chosen_by_a_worker_and_applied(demo, worker):
+    page = demo(None)
+    page.locator(".job-tree").get_by_role("link", name="Shop and gallery", exact=True).click()
+    page.wait_for_selector("#circuits")
+    page.goto(page.url.rstrip("/") + "/metal/")
+    expect(page.locator("#found")).to_contain_text("Chosen together")
+    page.get_by_role("button", name="Apply these sizes").click()
+    page.wait_for_selector("#circuits")
+    expect(page.locator("#notes")).to_contain_text("conductors were fixed")
+    assert page.faults == []

@@ -9,12 +9,12 @@ import pytest
 from profiles import sample
 
 from voltaje.core.codes import edition
+from voltaje.core.effort import Effort
 from voltaje.core.electrical.balance import (
     OBJECTIVES,
     OperatingCase,
     built,
     curve,
-    look,
     solve,
     task_of,
     unbuilt,
@@ -358,7 +358,7 @@ def test_the_curve_in_places_never_rises_and_each_point_stands(seed):
     one, first = board(rng, 24, 18, "a")
     two, second = board(rng, 24, 20, "b")
     task = task_of([*first, *second], WYE, boards={"a": one, "b": two})
-    points = list(curve(task, "deviation", 6))
+    points = list(curve(task, "deviation", Effort(6)))
     values = [work.answer.value for work in points]
     assert all(b <= a + 1e-9 for a, b in pairwise(values))
     for work in points:
@@ -414,14 +414,32 @@ def test_cases_count_by_the_worst_or_by_their_sum():
         assert found.proven and found.value == pytest.approx(best, rel=2 * CLOSED)
 
 
-def test_a_look_tells_what_it_has_and_ends_with_the_best():
+def test_a_search_tells_each_better_one_and_stops_when_it_is_asked_to():
     rng = Random(4)
     schedule, pieces = board(rng, 42, 34)
     task = task_of(pieces, WYE, boards={"b": schedule})
-    answers = list(look(task, "neutral", 4, at_once=0.05))
-    assert all(b.value <= a.value + 1e-9 for a, b in pairwise(answers))
-    assert all(a.bound <= a.value + 1e-9 for a in answers)
+    told = []
+    last = solve(task, "heaviest", Effort(4), most_moves=3, better=told.append)
+    values = [answer.value for answer in (*told, last)]
+    assert told and all(b <= a + 1e-9 for a, b in pairwise(values))
+    assert all(answer.bound <= answer.value + 1e-9 for answer in (*told, last))
+    stopped = solve(task, "heaviest", Effort(4, lambda: len(told) > 0), most_moves=3)
+    assert stopped.value >= last.value and stopped.bound <= last.value
     assert set(OBJECTIVES) - {"lost"} == set(task.objectives)
+
+
+def test_little_effort_gives_the_same_answer_each_time_and_more_never_a_worse_one():
+    """Steps are counted, not time: a busy machine changes nothing."""
+    schedule, pieces = board(Random(7), 42, 36)
+    task = task_of(pieces, WYE, boards={"b": schedule})
+    before = None
+    for seconds in (0.0, 0.02, 0.1, 0.5, 4.0):
+        one, again = (list(curve(task, "heaviest", Effort(seconds))) for _ in range(2))
+        assert one == again
+        best = solve(task, "heaviest", Effort(seconds))
+        assert best == solve(task, "heaviest", Effort(seconds))
+        assert before is None or best.value <= before + 1e-9
+        before = best.value
 
 
 # in a job ------------------------------------------------------------------------------------------

@@ -2,7 +2,6 @@
 in balance, a job of a load list: each with what is wrong, and nobody else's."""
 
 import io
-import json
 import re
 import uuid
 
@@ -11,6 +10,7 @@ from django.urls import reverse
 from openpyxl import Workbook
 from pages import flat
 
+from voltaje.web.background.models import BackgroundTask
 from voltaje.web.jobs.actions import add_part, create_job
 from voltaje.web.jobs.models import Job
 from voltaje.web.jobs.worked import work_job
@@ -141,21 +141,6 @@ def test_the_order_of_work_and_the_door_are_printed(client, job):
         {"set:position": "", "base:position": "19", "tab": "t", "turn": "1"},
     )
     assert "proposed and not yet kept" in client.get(at(job, "door")).content.decode()
-
-
-def test_a_longer_look_is_told_line_by_line(client, job):
-    answer = client.get(at(job, "balance_longer"), {"objective": "neutral", "seconds": "10"})
-    lines = [
-        json.loads(line) for line in b"".join(answer.streaming_content).decode().split("\n") if line
-    ]
-    assert (
-        lines[-1]["done"]
-        and lines[-1]["proven"]
-        and "Result by number of moves" in lines[-1]["html"]
-    )
-    # the curve comes point by point
-    moves = [line["moves"] for line in lines]
-    assert moves == sorted(moves) and moves[-1] > 0 and not lines[0]["done"]
 
 
 # operating cases -------------------------------------------------------------------------------------
@@ -321,30 +306,29 @@ def test_conductors_are_chosen_together_fixed_and_undone(client, owner):
         add_part(job, owner, "circuit", str(found["Board 1"].pk), name, entries)
     page = client.get(at(job, "metal", part="Feeder 1")).content.decode()
     assert "Chosen together" in page and "Largest voltage drop to a load" in page
-    wanted = hidden(page, "to")
-    assert wanted
     # another tab lengthens the run meanwhile: the plan is not for that one
-    seen = {"to": wanted, "revision": hidden(page, "revision")}
+    seen = {"task": hidden(page, "task")}
     longer = {"set:length": "300 ft", "base:length": "240 ft", "tab": "t", "turn": "2"}
     client.post(at(job, "save", part="Feeder 1"), longer)
     late = client.post(at(job, "metal", part="Feeder 1"), seen, follow=True).content.decode()
     assert "Changed since" in late and "300 ft" in late
     assert "size" not in parts(job)["Far"].entries
     page = client.get(at(job, "metal", part="Feeder 1")).content.decode()
-    wanted = hidden(page, "to")
-    seen = {"to": wanted, "revision": hidden(page, "revision")}
+    seen = {"task": hidden(page, "task")}
+    (task,) = BackgroundTask.objects.filter(pk__in=seen["task"])
+    wanted = {m["key"]: m["value"] for m in task.result["members"] if m["changes"]}
+    assert wanted
     client.post(at(job, "metal", part="Feeder 1"), seen)
     keys = {str(part.pk): part for part in parts(job).values()}
-    for item in wanted:
-        key, value = item.split("=")
+    for key, value in wanted.items():
         assert keys[key].entries["size"] == value
     assert "nothing to change" in client.get(at(job, "metal", part="Feeder 1")).content.decode()
     client.post(reverse("jobs:undo", args=[job.pk]), {"next": "/"})
     assert all("size" not in part.entries for part in parts(job).values())
-    now = str(Job.objects.get(pk=job.pk).revision)
-    sent = {"to": ["x=9"], "revision": now}
-    broken = client.post(at(job, "metal", part="Feeder 1"), sent, follow=True)
-    assert "has changed since" in broken.content.decode()
+    for sent in ({"task": "x"}, {}, seen):
+        broken = client.post(at(job, "metal", part="Feeder 1"), sent, follow=True)
+        assert "hanged since" in broken.content.decode()
+    assert all("size" not in part.entries for part in parts(job).values())
 
 
 # a list of loads -------------------------------------------------------------------------------------
@@ -421,7 +405,6 @@ def test_nobody_sees_anothers_board(client, job, django_user_model):
         ("cases", ()),
         ("door", ()),
         ("work_order", ()),
-        ("balance_longer", ()),
         ("cases_file", ("csv",)),
         ("metal", ()),
     ):

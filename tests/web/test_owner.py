@@ -12,7 +12,7 @@ from voltaje.web.jobs.models import Amendment, Job, Part, Reading, Revision
 OF_A_JOB = [p for p in urls.urlpatterns if "job_id" in str(p.pattern)]
 
 
-OF_A_BOARD = {"circuits", "csv", "xlsx", "import", "chart", "balance", "balance_longer", "work_order",
+OF_A_BOARD = {"circuits", "csv", "xlsx", "import", "chart", "balance", "work_order",
               "cases", "cases_file", "door", "place", "metal", "rows_in", "rows_file"}  # fmt: skip
 NOTHING = uuid.uuid4()
 

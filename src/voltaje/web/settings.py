@@ -31,6 +31,9 @@ DATABASES = {
         "CONN_HEALTH_CHECKS": True,
     }
 }
+# Whether a worker is told of new tasks by the database at once; behind a pool of connections that
+# changes them with every transaction it looks every two seconds instead.
+QUEUE_LISTENS = env.bool("VOLTAJE_QUEUE_LISTENS", default=True)
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 INSTALLED_APPS = [
@@ -47,10 +50,12 @@ INSTALLED_APPS = [
     "knox",
     "rest_framework",
     "drf_spectacular",
+    "procrastinate.contrib.django",
     "voltaje.web.accounts.apps.AccountsConfig",
     "voltaje.web.kinds.apps.KindsConfig",
     "voltaje.web.jobs",
     "voltaje.web.parts",
+    "voltaje.web.background.apps.BackgroundConfig",
 ]
 MIDDLEWARE = [
     "voltaje.web.http.logs.Requests",

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import sqrt
 
+from voltaje.core.effort import Effort
 from voltaje.core.electrical.balance import BalanceTask, Measure, Movable, measure, solve
 from voltaje.core.electrical.lines import pairs, to_neutral
 from voltaje.core.electrical.systems import SYSTEMS, Connection, System
@@ -13,6 +14,7 @@ from voltaje.core.quantities import Nameplate
 from voltaje.core.report import Text, fits, say
 
 # Common practice: what a utility gives on one phase, and where 208 V feeders become too heavy.
+SECONDS = 0.4  # no code figure: s of effort of one spread
 USUAL_LIMIT_AMPERES = 400.0
 LARGE_KVA = 300.0
 
@@ -117,13 +119,11 @@ class ListAdvice:
     proven: bool
 
 
-def advise_list(
-    loads: Sequence[Wanted], limit: float, single: System, three: System, seconds: float = 2.0
-) -> ListAdvice:
+def advise_list(loads: Sequence[Wanted], limit: float, single: System, three: System) -> ListAdvice:
     """The supply for a list of loads: single-phase where nothing needs three lines and its amperes
     are within the utility's ``limit``, else three-phase, four-wire, with the loads spread."""
     va = sum(load.va for load in loads)
-    amperes = _heaviest(loads, single, seconds)
+    amperes = _heaviest(loads, single)
     needing = tuple(load.name for load in loads if load.connection == "three-phase")
     told = {"amperes": round(amperes), "limit": round(limit), "label": single.label}
     if not needing and fits(amperes, limit):
@@ -151,7 +151,7 @@ def advise_list(
             )
         )
     task = BalanceTask(three, tuple(_movable(i, load, three) for i, load in enumerate(loads)))
-    best = solve(task, "deviation", seconds)
+    best = solve(task, "deviation", Effort(SECONDS))
     lines = {index: best.lines[str(index)] for index in range(len(loads))}
     even = measure(task, best.lines, task.cases[0])
     for load in loads:
@@ -168,7 +168,7 @@ def advise_list(
     return ListAdvice(three, tuple(why), needing, amperes, va, lines, even, best.proven)
 
 
-def _heaviest(loads: Sequence[Wanted], single: System, seconds: float) -> float:
+def _heaviest(loads: Sequence[Wanted], single: System) -> float:
     """A of the heaviest line on single-phase, every load whole on a line of its own, spread as
     evenly as can be; three-phase loads, which do not stand there, as if split over all lines."""
     split = sum(load.va for load in loads if load.connection == "three-phase")
@@ -176,7 +176,7 @@ def _heaviest(loads: Sequence[Wanted], single: System, seconds: float) -> float:
     if not single.line_to_line or not whole:
         return single.line_current(sum(load.va for load in loads))
     task = BalanceTask(single, tuple(_movable(i, load, single) for i, load in enumerate(whole)))
-    best = solve(task, "heaviest", seconds)
+    best = solve(task, "heaviest", Effort(SECONDS))
     found = measure(task, best.lines, task.cases[0])
     return max(found.amperes.values()) + single.line_current(split)
 

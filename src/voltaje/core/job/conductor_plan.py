@@ -11,20 +11,24 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Any, Literal
+from math import inf
+from typing import Literal
 
 from voltaje.core.capabilities import HasLength, can
+from voltaje.core.effort import Effort
 from voltaje.core.electrical.systems import Missing, each_once
 from voltaje.core.entries import Parsed, fields
 from voltaje.core.kinds import Evaluated, PartInput
 from voltaje.core.kinds.interface import SizedOutcome, calculate
+from voltaje.core.mixed_integer import Row, minimize
 from voltaje.core.report import Alternative, fits
 from voltaje.core.rules.interface import Sized, Wiring
 
 Aim = Literal["metal", "money"]
 ROUNDS = 6  # no code figure: how often the network is asked
 SMALL = 0.02  # no code figure: percent that a way is given less at least, once it was too long
-SECONDS = 20.0  # no code figure: how long the program may take
+TRIED = 0.005  # no code figure: s of effort of an item tried with each size
+SECONDS = 20.0  # no code figure: s of effort of one program
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,8 +100,17 @@ class Plan:
         return sum(option.costs(aim) for option in self.chosen.values())
 
 
-def gather(parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str) -> PlanTree:
-    """The tree below a part (itself included), every conductor of it tried with each size."""
+def gather(
+    parts: Sequence[PartInput],
+    found: Mapping[str, Evaluated],
+    top: str,
+    effort: Effort | None = None,
+    tried: Callable[[float], None] = lambda _: None,
+) -> PlanTree:
+    """The tree below a part (itself included), every conductor of it tried with each size;
+    ``tried`` is told how much of it is done, 0 to 1. Raises
+    :class:`~voltaje.core.effort.StoppedError`."""
+    effort = effort or Effort()
     by_id = {part.id: part for part in parts}
     walk = list(_below(parts, top))
     below = set(walk)
@@ -107,7 +120,10 @@ def gather(parts: Sequence[PartInput], found: Mapping[str, Evaluated], top: str)
     gaps += [Missing(key, by_id[key].name) for key in walk if found[key].outcome is None]
     if gaps:
         return PlanTree((), (), (), tuple(one.name for one in each_once(gaps)))
-    for part in (by_id[key] for key in walk):
+    for number, part in enumerate(by_id[key] for key in walk):
+        effort.spend(TRIED)
+        effort.check()
+        tried(number / len(walk))
         item = found[part.id]
         if item.outcome is None or not _is_wired(item):
             continue
@@ -275,25 +291,29 @@ def lost(way: PlanPath, chosen: Mapping[str, PlanOption]) -> float:
     return way.fixed + sum(chosen[key].lost for key in way.members)
 
 
-def together(tree: PlanTree, aim: Aim) -> Plan:
+def together(tree: PlanTree, aim: Aim, effort: Effort | None = None) -> Plan:
     """The least that keeps every load within its limits. Loads that no size at all would keep are
-    left as good as they can be, and told."""
+    left as good as they can be, and told. Raises :class:`~voltaje.core.effort.StoppedError`."""
     best = {m.key: min(m.options, key=lambda o: (o.lost, o.costs(aim))) for m in tree.members}
     hopeless = set(unmet(tree, best))
     if not tree.members:
         return Plan({}, (), True)
-    found, proven = _solve(tree, aim, best, hopeless)
+    found, proven = _solve(tree, aim, best, hopeless, effort or Effort())
     return Plan(found, unmet(tree, found), proven)
 
 
 def settled(
-    tree: PlanTree, aim: Aim, judge: Callable[[Plan], Mapping[str, float]], rounds: int = ROUNDS
+    tree: PlanTree,
+    aim: Aim,
+    judge: Callable[[Plan], Mapping[str, float]],
+    effort: Effort | None = None,
+    rounds: int = ROUNDS,
 ) -> Plan:
     """The same, held against the job's network: ``judge`` gives the percent that it finds lost to
     each load. Where that is beyond a limit that the sum kept (lines that differ, a neutral that
     carries), the way is given that much less, and all is chosen anew."""
     tried = tree
-    plan = together(tried, aim)
+    plan = together(tried, aim, effort)
     seen = judge(plan)
     for _ in range(rounds):
         late = {
@@ -305,7 +325,7 @@ def settled(
         if not late or set(late) <= set(plan.unmet):
             break
         tried = _tighter(tree, tried, late)
-        plan = together(tried, aim)
+        plan = together(tried, aim, effort)
         seen = judge(plan)
     over = (w.load for w in tree.ways if not fits(seen.get(w.load, 0.0), w.limit))
     proven = plan.proven and tried is tree
@@ -326,12 +346,12 @@ def _tighter(tree: PlanTree, tried: PlanTree, late: Mapping[str, float]) -> Plan
 
 
 def _solve(
-    tree: PlanTree, aim: Aim, best: Mapping[str, PlanOption], hopeless: set[str]
+    tree: PlanTree,
+    aim: Aim,
+    best: Mapping[str, PlanOption],
+    hopeless: set[str],
+    effort: Effort,
 ) -> tuple[dict[str, PlanOption], bool]:
-    import numpy as np
-    from scipy.optimize import Bounds, LinearConstraint, milp
-    from scipy.sparse import csr_array
-
     forced = {key for way in tree.ways if way.load in hopeless for key in way.members}
     columns: list[tuple[str, PlanOption]] = []
     for member in tree.members:
@@ -344,35 +364,22 @@ def _solve(
     at: dict[str, list[int]] = {}
     for index, (key, _) in enumerate(columns):
         at.setdefault(key, []).append(index)
-    rows: list[tuple[list[int], list[float], float, float]] = [
-        (indices, [1.0] * len(indices), 1.0, 1.0) for indices in at.values()
-    ]
+    rows: list[Row] = [(dict.fromkeys(indices, 1.0), 1.0, 1.0) for indices in at.values()]
     for way in tree.ways:
         if way.load in hopeless:
             continue
-        indices = [index for key in way.members for index in at[key]]
-        rows.append(
-            (indices, [columns[i][1].lost for i in indices], -np.inf, way.limit - way.fixed)
-        )
-    row_at = [n for n, (indices, *_) in enumerate(rows) for _ in indices]
-    column_at = [i for indices, *_ in rows for i in indices]
-    data = [value for _, values, *_ in rows for value in values]
-    matrix = csr_array((data, (row_at, column_at)), shape=(len(rows), len(columns)))
-    found: Any = milp(
-        np.array([option.costs(aim) for _, option in columns]),
-        constraints=LinearConstraint(matrix, [r[2] for r in rows], [r[3] for r in rows]),
-        integrality=np.ones(len(columns), dtype=int),
-        bounds=Bounds(0, 1),
-        options={"time_limit": SECONDS, "mip_rel_gap": 0.0},
-    )
-    if found.x is None:
+        each = {i: columns[i][1].lost for key in way.members for i in at[key]}
+        rows.append((each, -inf, way.limit - way.fixed))
+    found = minimize([option.costs(aim) for _, option in columns], rows, effort.at_most(SECONDS))
+    if found.values is None:
+        effort.check()
         return dict(best), False
     chosen = {
         key: option
-        for (key, option), taken in zip(columns, found.x, strict=True)
+        for (key, option), taken in zip(columns, found.values, strict=True)
         if taken > 0.5  # no code figure: a choice that is made
     }
-    return chosen, found.status == 0
+    return chosen, found.ended == "optimal"
 
 
 def _useful(options: Sequence[PlanOption], aim: Aim) -> list[PlanOption]:

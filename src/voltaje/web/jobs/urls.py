@@ -69,11 +69,6 @@ urlpatterns = [
     path("<uuid:job_id>/parts/<uuid:part_id>/sheet.json", sheets.as_json, name="json"),
     path("<uuid:job_id>/parts/<uuid:part_id>/balance/", balance_views.balance, name="balance"),
     path(
-        "<uuid:job_id>/parts/<uuid:part_id>/balance/longer/",
-        balance_views.longer,
-        name="balance_longer",
-    ),
-    path(
         "<uuid:job_id>/parts/<uuid:part_id>/balance/work/",
         balance_views.work_order,
         name="work_order",

@@ -28,8 +28,8 @@ from voltaje.core.quantities import read_number
 from voltaje.core.report import figure
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.worked import work_job
+from voltaje.web.planning.long_work import UNITS, with_steps
 
-UNITS: Mapping[Objective, str] = {"deviation": "%", "neutral": "A", "heaviest": "A", "lost": "%"}
 BAR = 160.0
 MOST_WEIGHT = 100.0  # no code figure
 
@@ -116,12 +116,15 @@ def found(
     best: Answer,
     works: list[Work],
     moves: int | None,
+    searching: bool = False,
 ) -> dict[str, Any]:
-    """The part of the page that a search fills."""
+    """The part of the page that a search fills; ``searching``: it has not ended yet."""
     hand = by_hand(task)
     most = max((work.answer.value for work in works), default=0.0)
     chosen = next((work for work in works if work.moves == moves), None)
     chosen = chosen or _advised(works, objective, limit)
+    if chosen is not None:
+        works[works.index(chosen)] = chosen = with_steps(task, chosen)
     points = [
         MovesPoint(
             work,
@@ -137,7 +140,14 @@ def found(
     columns = [
         _column(gettext("Existing"), spread, task, task.now(), objective),
         _column(gettext("Largest first"), spread, task, hand, objective, by_rule),
-        _column(gettext("Optimum"), spread, task, best.lines, objective, _proof(best, objective)),
+        _column(
+            gettext("Optimum") if best.proven else gettext("Best found"),
+            spread,
+            task,
+            best.lines,
+            objective,
+            _proof(best, objective, searching),
+        ),
     ]
     if chosen is not None and chosen.moves:
         words = ngettext("{n} move", "{n} moves", chosen.moves)
@@ -198,10 +208,12 @@ def _advised(works: list[Work], objective: Objective, limit: float) -> Work | No
     return works[-1]
 
 
-def _proof(best: Answer, objective: Objective) -> str:
+def _proof(best: Answer, objective: Objective, searching: bool) -> str:
     if best.proven:
         return gettext("proven: nothing is better by more than can be measured")
-    return gettext("within {gap} {unit} of the best, when the time was up").format(
+    if searching:
+        return gettext("so far; the search is running")
+    return gettext("within {gap} {unit} of the optimum, when the search ended").format(
         gap=figure(best.gap, 1), unit=UNITS[objective]
     )
 

@@ -1,50 +1,34 @@
 """A board balanced, or all boards below a part: how even it is, the hand rule, the best that can be
-had, and for each number of moves what it reaches; a point is applied as one revision. A longer look
-tells the best so far while it lasts."""
+had, and for each number of moves what it reaches; a point is applied as one revision. What takes
+longer than a page may is sought by a worker."""
 
 from __future__ import annotations
 
-import json
-from collections.abc import Iterator
-from time import monotonic
 from typing import Any
-from weakref import finalize
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
-from django.http.response import HttpResponseBase
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.template.loader import render_to_string
 from django.utils import timezone
 from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_http_methods
 
-from voltaje.core.electrical.balance import (
-    MOST_MOVES,
-    OBJECTIVES,
-    Answer,
-    BalanceTask,
-    ConflictError,
-    Objective,
-    Work,
-    curve,
-    look,
-    solve,
-)
+from voltaje.core.electrical.balance import MOST_MOVES, OBJECTIVES
 from voltaje.core.job.spread import Spread, gather
 from voltaje.core.kinds import kind
 from voltaje.core.kinds.board.entries import IMBALANCE
 from voltaje.core.report import figure
+from voltaje.web.background import asking
+from voltaje.web.background.views import shown
 from voltaje.web.history import revisions
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import work_job
 from voltaje.web.parts.respond import paper_of
-from voltaje.web.planning import balance_page, long_looks
+from voltaje.web.planning import balance_page, long_work
 
-SECONDS, CURVE_SECONDS = 1.5, 3.0
-LONGER = (10, 30, 60)  # no code figures: s that a longer look may take
+LONGER = (10, 30, 60)  # no code figures: s of effort of a longer search
 
 
 def part_of(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part]:
@@ -61,29 +45,19 @@ def spread_of(job: Job, part: Part) -> Spread | None:
     return gather(job.inputs(), work_job(job), str(part.pk))
 
 
-def _objective(request: HttpRequest, task: BalanceTask | None = None) -> Objective:
-    """What is to be made small, of what a task can be asked for."""
-    known = task.objectives if task is not None else tuple(OBJECTIVES)
-    asked = request.GET.get("objective", "")
-    return next((name for name in known if name == asked), "deviation")
-
-
 def _moves(request: HttpRequest) -> int | None:
     """The number of moves that is asked for; ``None``: the one that is advised."""
     text = request.GET.get("moves", "")
     return int(text) if text in {str(n) for n in range(MOST_MOVES + 1)} else None
 
 
-def _task(spread: Spread, request: HttpRequest) -> tuple[BalanceTask | None, str]:
-    """The task that a query asks for, and the words of a conflict: its pins are left out then."""
+def _question(request: HttpRequest, part: Part) -> dict[str, Any]:
+    """What a query asks for."""
     pins, weights, by_sum = balance_page.asked(request.GET)
-    try:
-        return spread.task(pins, weights, by_sum), ""
-    except ConflictError as error:
-        try:
-            return spread.task((), weights, by_sum), str(error)
-        except ConflictError:
-            return None, str(error)
+    asked = request.GET.get("seconds", "")
+    seconds = next((s for s in LONGER if str(s) == asked), long_work.USUAL)
+    objective = request.GET.get("objective", "")
+    return long_work.balance_question(str(part.pk), objective, pins, weights, by_sum, seconds)
 
 
 @login_required
@@ -93,128 +67,87 @@ def balance(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     job, part = part_of(request, job_id, part_id)
     if request.method == "POST":
         return _apply(request, job, part)
-    objective = _objective(request)
-    pins, weights, by_sum = balance_page.asked(request.GET)
+    question = _question(request, part)
     spread = spread_of(job, part)
     context: dict[str, Any] = {
         "job": job,
         "part": part,
-        "objective": objective,
-        "pins": pins,
-        "by_sum": by_sum,
-        "longer": LONGER,
+        "pins": question["pins"],
+        "by_sum": question["by_sum"],
     }
     if spread is None:
         return render(request, "sheets/balance.html", context)
     context["missing"] = spread.missing
-    task, context["conflict"] = _task(spread, request)
+    task, context["conflict"] = long_work.task_of(spread, question)
     if task is None:
         return render(request, "sheets/balance.html", context)
-    objective = context["objective"] = _objective(request, task)
+    objective = long_work.objective_of(task, question)
+    question["objective"] = objective
     names = task.objectives
-    context["objectives"] = [(name, OBJECTIVES[name], name == objective) for name in names]
-    best = solve(task, objective, SECONDS)
-    began = monotonic()
-    works = list(curve(task, objective, CURVE_SECONDS))
-    context["cut_short"] = monotonic() - began >= CURVE_SECONDS
-    chosen = _moves(request)
-    context |= balance_page.found(spread, task, objective, _limit(job, part), best, works, chosen)
-    effects = balance_page.effects(job, part, task, spread, context["chosen"])
-    context["effect_titles"], context["effects"], context["at_loads"] = effects
     query = request.GET.copy()
-    query.pop("moves", None)
+    for name in ("moves", "seconds"):
+        query.pop(name, None)
+    context |= {
+        "task": task,
+        "objective": objective,
+        "objectives": [(name, OBJECTIVES[name], name == objective) for name in names],
+        "alone": not any(load.free for load in task.loads),
+        "asked": [(name, text) for name, texts in query.lists() for text in texts],
+        "cases": [
+            (case.name, figure(question["weights"].get(case.name, 1.0), 2)) for case in spread.cases
+        ],
+        "pinnable": [
+            (one, one.key in question["pins"], spread.names.get(one.board, ""))
+            for one in task.loads
+            if len(one.options) > 1 and (one.free or one.key in question["pins"])
+        ],
+    }
+    try:
+        background = asking.ask(long_work.BALANCE, job, question)
+    except asking.BusyError as error:
+        return render(request, "sheets/balance.html", {**context, "busy": str(error)}, status=429)
+    context |= shown(background)
+    if background.result is not None:
+        best, works = long_work.found(background.result)
+        limit = _limit(job, part)
+        context |= balance_page.found(
+            spread, task, objective, limit, best, works, _moves(request), background.live
+        )
+        if not background.live:
+            effects = balance_page.effects(job, part, task, spread, context["chosen"])
+            context["effect_titles"], context["effects"], context["at_loads"] = effects
+        if background.state == "done":
+            context["cut_short"] = not background.result["complete"]
+            context["longer"] = [s for s in LONGER if s > question["seconds"]]
+    # a longer search keeps what it has found when a number of moves is looked at
+    if question["seconds"] in LONGER:
+        query["seconds"] = str(question["seconds"])
     context["query"] = query.urlencode()
-    context["cases"] = [
-        (case.name, figure(weights.get(case.name, 1.0), 2)) for case in spread.cases
-    ]
-    context["pinnable"] = [
-        (one, one.key in pins, spread.names.get(one.board, ""))
-        for one in task.loads
-        if len(one.options) > 1 and (one.free or one.key in pins)
-    ]
     return render(request, "sheets/balance.html", context)
 
 
 @login_required
 @require_GET
-def longer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponseBase:
-    """A longer look, told line by line: seconds, the best so far with its gap, and that part of the
-    page with it. Whoever goes away ends it. Where it cannot begin now: 429 and why."""
-    job, part = part_of(request, job_id, part_id)
-    spread = spread_of(job, part)
-    task = _task(spread, request)[0] if spread else None
-    objective = _objective(request, task)
-    if spread is None or task is None:
-        return HttpResponse("", content_type="application/x-ndjson")
-    asked = request.GET.get("seconds", "")
-    seconds = next((s for s in LONGER if str(s) == asked), LONGER[0])
-    limit = _limit(job, part)
-    try:
-        place = long_looks.begin(job.owner_id)
-    except long_looks.BusyError as error:
-        text = "text/plain; charset=utf-8"
-        return HttpResponse(str(error), content_type=text, status=429, headers={"Retry-After": 30})
-
-    def told(answer: Answer, works: list[Work], done: bool) -> str:
-        shown = balance_page.found(spread, task, objective, limit, answer, works, None)
-        query = request.GET.copy()
-        query.pop("seconds", None)
-        context = {**shown, "job": job, "part": part, "query": query.urlencode()}
-        line = {
-            "seconds": round(answer.seconds, 1),
-            "best": figure(answer.value, 1),
-            "bound": figure(answer.bound, 1),
-            "unit": balance_page.UNITS[objective],
-            "moves": works[-1].moves if works else 0,
-            "proven": answer.proven,
-            "done": done,
-            "html": render_to_string("sheets/_balance.html", context, request),
-        }
-        return json.dumps(line) + "\n"
-
-    def lines() -> Iterator[str]:
-        """The best so far; then the curve of moves, point by point."""
-        for answer in look(task, objective, seconds):
-            yield told(answer, [], False)
-        works: list[Work] = []
-        for work in curve(task, objective, min(seconds, LONGER[1])):
-            works.append(work)
-            yield told(answer, works, False)
-        yield told(answer, works, True)
-
-    return Look(lines(), place)
-
-
-class Look(StreamingHttpResponse):
-    """The lines of a longer look, whose place is given free when it is read or left."""
-
-    def __init__(self, lines: Iterator[str], place: long_looks.Place) -> None:
-        super().__init__(lines, content_type="application/x-ndjson")
-        self._place = place
-        finalize(self, place.leave)
-
-    def close(self) -> None:
-        """Gives the place free."""
-        try:
-            self._place.end()
-        finally:
-            super().close()
-
-
-@login_required
-@require_GET
 def work_order(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
-    """The order of work of the moves, on paper."""
+    """The order of work of the moves, on paper; what is not found yet is sought on the page."""
     job, part = part_of(request, job_id, part_id)
-    spread = spread_of(job, part)
-    task = _task(spread, request)[0] if spread else None
-    objective = _objective(request, task)
+    page = redirect("jobs:balance", job.pk, part.pk)
+    page["Location"] += f"?{request.GET.urlencode()}"
+    spread, question = spread_of(job, part), _question(request, part)
+    task = long_work.task_of(spread, question)[0] if spread else None
     if spread is None or task is None:
-        return redirect("jobs:balance", job.pk, part.pk)
-    best = solve(task, objective, SECONDS)
-    works = list(curve(task, objective, CURVE_SECONDS))
-    chosen = _moves(request)
-    context = balance_page.found(spread, task, objective, _limit(job, part), best, works, chosen)
+        return page
+    objective = long_work.objective_of(task, question)
+    question["objective"] = objective
+    try:
+        background = asking.ask(long_work.BALANCE, job, question)
+    except asking.BusyError:
+        return page
+    if background.live or background.result is None:
+        return page
+    best, works = long_work.found(background.result)
+    limit = _limit(job, part)
+    context = balance_page.found(spread, task, objective, limit, best, works, _moves(request))
     query = request.GET.copy()
     query.pop("paper", None)
     context |= {

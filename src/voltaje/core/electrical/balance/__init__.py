@@ -7,7 +7,7 @@ reaches and the work in its order.
 """
 
 from voltaje.core.electrical.balance.built import built, unbuilt
-from voltaje.core.electrical.balance.exact import Answer, look, solve
+from voltaje.core.electrical.balance.exact import Answer, solve
 from voltaje.core.electrical.balance.measure import Measure, measure
 from voltaje.core.electrical.balance.moves import MOST_MOVES, MoveStep, Work, curve, work_of
 from voltaje.core.electrical.balance.task import (
@@ -38,7 +38,6 @@ __all__ = [
     "built",
     "by_hand",
     "curve",
-    "look",
     "measure",
     "solve",
     "task_of",

@@ -8,18 +8,19 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
-from typing import Any
 
+from voltaje.core.effort import Effort
 from voltaje.core.electrical.balance.task import BalanceTask
 from voltaje.core.electrical.panel_layout import Schedule, Seat, Span, fill, is_set, line_of
+from voltaje.core.mixed_integer import Row, minimize
 
-SECONDS = 2.0  # no code figure: how long one board's places are looked for
+SECONDS = 2.0  # no code figure: s of effort that one board's places are looked for
 
 
-def unbuilt(task: BalanceTask, lines: Mapping[str, str]) -> str:
+def unbuilt(task: BalanceTask, lines: Mapping[str, str], effort: Effort | None = None) -> str:
     """The first board whose places cannot hold a spread, or nothing."""
     for key, schedule in task.boards.items():
-        if seated(task, key, schedule, lines) is None:
+        if seated(task, key, schedule, lines, effort) is None:
             return key
     return ""
 
@@ -36,16 +37,23 @@ def built(task: BalanceTask, lines: Mapping[str, str]) -> dict[str, Schedule] | 
 
 
 def seated(
-    task: BalanceTask, board: str, schedule: Schedule, lines: Mapping[str, str]
+    task: BalanceTask,
+    board: str,
+    schedule: Schedule,
+    lines: Mapping[str, str],
+    effort: Effort | None = None,
 ) -> Schedule | None:
-    """One board under a spread; ``None`` where its places cannot hold it."""
+    """One board under a spread; ``None`` where its places cannot hold it, or the ``effort`` does
+    not find them."""
     wanted = {load.key: lines[load.key] for load in task.loads if load.board == board and load.free}
     if all(
         wanted.get(seat.device.key, seat.line) == seat.line for seat in schedule.seats if seat.span
     ):
         return schedule
     found = _kept(schedule, wanted)
-    return found if found is not None else _packed(schedule, wanted)
+    if found is not None:
+        return found
+    return _packed(schedule, wanted, (effort or Effort()).at_most(SECONDS))
 
 
 def behind(seat: Seat, wanted: Mapping[str, str]) -> str:
@@ -82,12 +90,8 @@ def _kept(schedule: Schedule, wanted: Mapping[str, str]) -> Schedule | None:
     return None if apart - before else found
 
 
-def _packed(schedule: Schedule, wanted: Mapping[str, str]) -> Schedule | None:
+def _packed(schedule: Schedule, wanted: Mapping[str, str], effort: Effort) -> Schedule | None:
     """With as few as can be in other places: a choice for each device (or set) and span."""
-    import numpy as np
-    from scipy.optimize import Bounds, LinearConstraint, milp
-    from scipy.sparse import csr_array
-
     units = _units(schedule, wanted)
     columns: list[tuple[int, dict[str, Span], float]] = []
     for index, seats in enumerate(units):
@@ -96,28 +100,20 @@ def _packed(schedule: Schedule, wanted: Mapping[str, str]) -> Schedule | None:
             columns.append((index, way, 0.0 if stays else 1.0))
     if len({index for index, _, _ in columns}) < len(units):
         return None
-    names = [place.name for column in schedule.layout.columns for place in column]
-    row_of = {name: len(units) + i for i, name in enumerate(names)}
-    at_row: list[int] = []
-    at_column: list[int] = []
+    once: list[dict[int, float]] = [{} for _ in units]
+    taken_by: dict[str, dict[int, float]] = {}
     for number, (index, way, _) in enumerate(columns):
-        rows = [index, *(row_of[place.name] for span in way.values() for place in span)]
-        at_row += rows
-        at_column += [number] * len(rows)
-    shape = (len(units) + len(names), len(columns))
-    matrix = csr_array((np.ones(len(at_row)), (at_row, at_column)), shape=shape)
-    low = np.concatenate([np.ones(len(units)), np.zeros(len(names))])
-    found: Any = milp(
-        np.array([cost for _, _, cost in columns]),
-        constraints=LinearConstraint(matrix, low, np.ones(shape[0])),
-        integrality=np.ones(len(columns), dtype=int),
-        bounds=Bounds(0, 1),
-        options={"time_limit": SECONDS},
-    )
-    if found.x is None:
+        once[index][number] = 1.0
+        for span in way.values():
+            for place in span:
+                taken_by.setdefault(place.name, {})[number] = 1.0
+    rows: list[Row] = [(row, 1.0, 1.0) for row in once]
+    rows += [(row, 0.0, 1.0) for row in taken_by.values()]
+    found = minimize([cost for _, _, cost in columns], rows, effort)
+    if found.values is None:
         return None
     spans: dict[str, Span] = {}
-    for (_, way, _), taken in zip(columns, found.x, strict=True):
+    for (_, way, _), taken in zip(columns, found.values, strict=True):
         if taken > 0.5:  # no code figure: a choice that is made
             spans |= way
     seats = []

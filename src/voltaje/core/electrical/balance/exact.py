@@ -1,4 +1,4 @@
-"""The best spread, as a mixed-integer program (HiGHS through scipy).
+"""The best spread, as a mixed-integer program.
 
 A choice is a variable for each load and line. VA and the real and imaginary parts of currents are
 linear in the choices; the length of a phasor is the largest of its projections, so it is held from
@@ -9,13 +9,13 @@ the bound itself. The answer is then proven, or its gap is told.
 from __future__ import annotations
 
 import cmath
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from math import cos, inf, pi, sin
-from time import monotonic
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
+from voltaje.core.effort import Effort
 from voltaje.core.electrical.balance.built import unbuilt
 from voltaje.core.electrical.balance.measure import drop, value
 from voltaje.core.electrical.balance.polish import polished
@@ -29,8 +29,12 @@ from voltaje.core.electrical.balance.task import (
     rooms,
 )
 from voltaje.core.electrical.lines import phasors
+from voltaje.core.mixed_integer import Row, minimize
 
-FIRST_LOOK = 0.5  # no code figure: s until the best so far is told
+if TYPE_CHECKING:
+    from voltaje.core.mixed_integer import Values
+
+USUAL = 5.0  # no code figure: s of effort of a search
 TANGENTS = 12  # no code figure: the directions that a phasor is first held by
 ROUNDS = 40  # no code figure: how often tangents are added at most
 # no code figures: what nobody measures. Percent of deviation, and the share of the mean amperes,
@@ -41,14 +45,13 @@ EVEN_LOST = 0.05  # no code figure: percent of the volts that no meter shows
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """Where each load stands, what that comes to, the ``bound`` that nothing can be below, and how
-    long it took, s. ``proven``: nothing is better by more than can be measured."""
+    """Where each load stands, what that comes to, and the ``bound`` that nothing can be below.
+    ``proven``: nothing is better by more than can be measured."""
 
     lines: Mapping[str, str]
     value: float
     bound: float
     proven: bool
-    seconds: float
 
     @property
     def gap(self) -> float:
@@ -59,78 +62,82 @@ class Answer:
 def solve(
     task: BalanceTask,
     objective: Objective,
-    seconds: float = 5.0,
+    effort: Effort | None = None,
     most_moves: int | None = None,
     known: Mapping[str, str] | None = None,
+    better: Callable[[Answer], None] | None = None,
 ) -> Answer:
-    """The best spread within ``seconds``; with ``most_moves`` the best that so many moves from
-    where the loads stand can reach. ``known`` is a spread that is allowed and to be beaten."""
-    *_, last = look(task, objective, seconds, most_moves, known, seconds)
-    return last
-
-
-def look(
-    task: BalanceTask,
-    objective: Objective,
-    seconds: float,
-    most_moves: int | None = None,
-    known: Mapping[str, str] | None = None,
-    at_once: float = FIRST_LOOK,
-) -> Iterator[Answer]:
-    """The same, telling the best so far as it is found; ``at_once`` is how long it looks, s, before
-    it tells for the first time."""
-    began = monotonic()
+    """The best spread that the effort finds; with ``most_moves`` the best that so many moves from
+    where the loads stand can reach. ``known`` is a spread that is allowed and to be beaten;
+    ``better`` is told each better one on the way."""
+    effort = effort or Effort(USUAL)
     best = dict(known) if known is not None else _first(task, objective, most_moves)
-    stands = _stands(task, best)
-    top = value(task, best, objective) if stands else inf
+    top = value(task, best, objective) if _stands(task, best) else inf
     free = [load for load in task.loads if load.free]
     floor = _floor(task, objective)
     if not free or most_moves == 0:
         mine = value(task, best, objective)
-        yield Answer(best, mine, mine, True, monotonic() - began)
-        return
+        return Answer(best, mine, mine, True)
     if top <= floor:
-        yield Answer(best, top, 0.0, True, monotonic() - began)
-        return
-    bound, rounds, span = least(task, objective), 0, at_once
+        return Answer(best, top, 0.0, True)
+    bound = least(task, objective)
     if objective in ("neutral", "heaviest") and most_moves is None and known is None:
         # what is even in VA is most often even in amperes too, and far sooner found
-        even = solve(task, "deviation", seconds / 4).lines
+        even = solve(task, "deviation", effort.at_most(effort.left / 4)).lines
         even = polished(task, even, objective, max(bound, floor) * (1 + CLOSED))
         if _stands(task, even) and value(task, even, objective) < top:
             best, top = dict(even), value(task, even, objective)
         if top <= max(bound, floor) * (1 + CLOSED):
-            yield _answer(task, objective, best, top, bound, floor, monotonic() - began)
-            return
-    program = _Program(task, objective, free, most_moves, max(floor, bound))
-    while rounds < ROUNDS:
-        left = seconds - (monotonic() - began)
-        if left <= 0:
-            break
-        found = program.run(min(left, span))
-        bound = max(bound, min(found.bound, top))
-        if found.lines is None and found.optimal:
-            break
-        if found.lines is not None:
-            short = unbuilt(task, found.lines)
-            if short:
-                program.forbid(short, found.lines)
-                rounds += 1
-                continue
-            mine = value(task, found.lines, objective)
-            if mine < top:
-                best, top = found.lines, mine
-            if top <= max(bound, floor) * (1 + CLOSED):
-                break
-            if not program.cut(found.lines) and found.optimal:
-                break
-        if found.optimal:
+            return _answer(task, objective, best, top, bound, floor)
+    search = _Search(_Program(task, objective, free, most_moves, max(floor, bound)), best, top)
+    search.bound, search.better = bound, better
+    search.run(effort, floor)
+    return _answer(task, objective, search.best, search.top, search.bound, floor)
+
+
+class _Search:
+    """Rounds of the program: each better spread is kept, what cannot be built is left out, and
+    phasors get their tangents, until the bound and the best meet."""
+
+    def __init__(self, program: _Program, best: Mapping[str, str], top: float) -> None:
+        self.program, self.best, self.top = program, dict(best), top
+        self.bound = 0.0
+        self.better: Callable[[Answer], None] | None = None
+
+    def run(self, effort: Effort, floor: float) -> None:
+        """Until it is proven, nothing is left to try, or the effort is spent."""
+        rounds = 0
+        while rounds < ROUNDS and effort.left:
+            found = self.program.run(effort, self._seen if self.better else None)
+            self.bound = max(self.bound, min(found.bound, self.top))
             rounds += 1
-        else:
-            span *= 2
-            if left > span:
-                yield _answer(task, objective, best, top, bound, floor, monotonic() - began)
-    yield _answer(task, objective, best, top, bound, floor, monotonic() - began)
+            if found.lines is None:
+                break
+            short = unbuilt(self.program.task, found.lines, effort)
+            if short:
+                self.program.forbid(short, found.lines)
+                continue
+            self._take(found.lines)
+            if self.top <= max(self.bound, floor) * (1 + CLOSED):
+                break
+            if not self.program.cut(found.lines) and found.optimal:
+                break
+
+    def _take(self, lines: Mapping[str, str]) -> bool:
+        mine = value(self.program.task, lines, self.program.objective)
+        if mine >= self.top:
+            return False
+        self.best, self.top = dict(lines), mine
+        return True
+
+    def _seen(self, lines: Mapping[str, str], bound: float) -> None:
+        """A better one within a round, before its bound is known."""
+        task, objective = self.program.task, self.program.objective
+        if self.better is None or value(task, lines, objective) >= self.top:
+            return
+        if not unbuilt(task, lines) and self._take(lines):
+            known = max(self.bound, min(bound, self.top))
+            self.better(_answer(task, objective, self.best, self.top, known, self.program.floor))
 
 
 def least(task: BalanceTask, objective: Objective) -> float:
@@ -154,13 +161,12 @@ def _answer(
     top: float,
     bound: float,
     floor: float,
-    seconds: float,
 ) -> Answer:
     # a gap below what anybody can measure is none
     proven = top <= max(bound, floor) * (1 + CLOSED) + max(floor, 1e-9)
     if top == inf:  # nothing allowed was found: it stands as it did
         top, proven = value(task, best, objective), False
-    return Answer(best, top, min(bound, top), proven, seconds)
+    return Answer(best, top, min(bound, top), proven)
 
 
 def _stands(task: BalanceTask, lines: Mapping[str, str]) -> bool:
@@ -216,7 +222,7 @@ class _Program:
         self.figures = len(task.cases) if task.weighted else 1
         self.width = len(self.columns) + self.figures
         self.placed: set[str] = set()  # boards whose positions are in the program
-        self.rows: list[tuple[dict[int, float], float, float]] = []
+        self.rows: list[Row] = []
         self.fixed = [load for load in task.loads if not load.free]
         self.poles = {
             seat.device.key: seat.device.poles
@@ -399,42 +405,37 @@ class _Program:
                     self._tangent(index, name, cmath.phase(total))
         return True
 
-    def run(self, seconds: float) -> _Found:
-        """Solves it as it stands."""
-        import numpy as np
-        from scipy.optimize import Bounds, LinearConstraint, milp
-        from scipy.sparse import csr_array
-
-        width, figures = self.width, slice(len(self.columns), len(self.columns) + self.figures)
-        cost = np.zeros(width)
+    def run(
+        self, effort: Effort, better: Callable[[Mapping[str, str], float], None] | None = None
+    ) -> _Found:
+        """Solves it as it stands; ``better`` is told each better spread on the way."""
+        first, last = len(self.columns), len(self.columns) + self.figures
+        cost = [0.0] * self.width
         for index, case in enumerate(self.task.cases):
             cost[self._figure(index)] = case.weight if self.task.weighted else 1.0
-        data, at_row, at_column = [], [], []
-        for number, (row, _, _) in enumerate(self.rows):
-            for column, share in row.items():
-                data.append(share)
-                at_row.append(number)
-                at_column.append(column)
-        matrix = csr_array((data, (at_row, at_column)), shape=(len(self.rows), width))
-        low, high = zip(*((lo, hi) for _, lo, hi in self.rows), strict=True)
-        lower, upper = np.zeros(width), np.ones(width)
-        upper[figures] = np.inf
-        if not self.task.weighted:
-            lower[figures] = self.floor  # below it a spread counts as even
-        integral = np.ones(width, dtype=int)
-        integral[figures] = 0
-        found = milp(
+        least_of = 0.0 if self.task.weighted else self.floor  # below it a spread counts as even
+
+        def told(values: Values, bound: float) -> None:
+            if better is not None:
+                better(self._lines(values), bound)
+
+        found = minimize(
             cost,
-            constraints=LinearConstraint(matrix, low, high),
-            integrality=integral,
-            bounds=Bounds(lower, upper),
-            options={"time_limit": max(seconds, 0.01), "mip_rel_gap": CLOSED / 2},
+            self.rows,
+            effort,
+            whole=lambda i: not first <= i < last,
+            upper=lambda i: inf if first <= i < last else 1.0,
+            lower=lambda i: least_of if first <= i < last else 0.0,
+            gap=CLOSED / 2,
+            better=told if better is not None else None,
         )
-        bound = found.mip_dual_bound if found.mip_dual_bound is not None else 0.0
-        if found.x is None:
-            return _Found(None, bound, found.status == 2)
+        lines = None if found.values is None else self._lines(found.values)
+        return _Found(lines, found.bound, found.ended == "optimal")
+
+    def _lines(self, values: Values) -> dict[str, str]:
+        """The line of each load in a solution."""
         lines = self.task.now()
-        for (load, line), taken in zip(self.columns, found.x, strict=False):
+        for (load, line), taken in zip(self.columns, values, strict=False):
             if taken > 0.5:  # no code figure: a choice that is made
                 lines[load.key] = line
-        return _Found(lines, float(bound), found.status == 0)
+        return lines

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from time import monotonic
 from typing import Literal
 
+from voltaje.core.effort import Effort
 from voltaje.core.electrical.balance.built import seated
-from voltaje.core.electrical.balance.exact import CLOSED, Answer, solve
+from voltaje.core.electrical.balance.exact import CLOSED, USUAL, Answer, solve
 from voltaje.core.electrical.balance.task import BalanceTask, Movable, Objective, allowed
 from voltaje.core.electrical.panel_layout import Schedule, Seat, Span, line_of, order
 
@@ -48,20 +48,23 @@ class Work:
 
 
 def curve(
-    task: BalanceTask, objective: Objective, seconds: float = 10.0, goal: float = 0.0
+    task: BalanceTask,
+    objective: Objective,
+    effort: Effort | None = None,
+    goal: float = 0.0,
+    best: Answer | None = None,
 ) -> Iterator[Work]:
     """What stands, then the best for 1, 2 … moves, one after the other, until nothing more is won,
-    the ``goal`` is reached, or the time is up. It never rises: what fewer moves reach, more do too;
-    only from a spread that is not allowed to one that is it may."""
-    began = monotonic()
-    best = solve(task, objective, max(seconds / 4, 0.1))
+    the ``goal`` or the ``best`` (sought where it is not told) is reached, or the effort is spent:
+    then ``effort.left`` is 0. It never rises: what fewer moves reach, more do too; only from a
+    spread that is not allowed to one that is it may."""
+    effort = effort or Effort(USUAL)
+    if best is None:
+        best = solve(task, objective, effort.at_most(effort.left / 4))
     last: Answer | None = None
     for moves in range(MOST_MOVES + 1):
-        left = seconds - (monotonic() - began)
-        if left <= 0:
-            return
         known = last.lines if last else None
-        found = solve(task, objective, left, moves, known)
+        found = solve(task, objective, effort, moves, known)
         if not allowed(task, found.lines):
             if not moves:
                 yield Work(moves, found, ())
@@ -71,7 +74,7 @@ def curve(
         if last is None or found.value < last.value - CLOSED * max(1.0, last.value):
             yield Work(moves, found, work_of(task, found.lines))
         last = found
-        if found.value <= max(goal, best.value * (1 + CLOSED) + 1e-9):
+        if found.value <= max(goal, best.value * (1 + CLOSED) + 1e-9) or not effort.left:
             return
 
 

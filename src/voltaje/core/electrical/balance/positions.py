@@ -17,8 +17,7 @@ from math import inf
 from voltaje.core.electrical.balance.built import behind, together
 from voltaje.core.electrical.balance.task import BalanceTask, Movable
 from voltaje.core.electrical.panel_layout import Schedule, Seat, line_of
-
-Row = tuple[dict[int, float], float, float]
+from voltaje.core.mixed_integer import Row
 
 
 @dataclass(slots=True)

@@ -13,6 +13,7 @@ from django.utils import timezone
 from knox.models import AuthToken
 
 from voltaje.web.accounts.models import Attempt, Event, User
+from voltaje.web.background import running
 from voltaje.web.jobs import demo_copies
 from voltaje.web.jobs.models import Reading, Turn
 
@@ -43,5 +44,6 @@ class Command(BaseCommand):
             ),
         }
         found = {name: query.delete()[0] for name, query in old.items()}
+        found["background tasks"] = running.clear()
         found["demo copies"] = demo_copies.clear(1000)
         self.stdout.write(", ".join(f"{count} {name}" for name, count in found.items()))

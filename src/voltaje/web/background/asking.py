@@ -1,0 +1,129 @@
+"""A page asks for long work: what is known already is given, what is short is done in place, the
+rest waits for a worker."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Mapping
+from contextlib import suppress
+from datetime import timedelta
+from time import thread_time
+from typing import Any
+
+from django.db import IntegrityError, connection, transaction
+from django.utils import timezone
+from django.utils.translation import get_language, gettext
+from procrastinate.contrib.django.models import ProcrastinateWorker
+
+from voltaje.core.effort import Effort, StoppedError
+from voltaje.web.background import queue
+from voltaje.web.background.models import LIVE, BackgroundTask
+from voltaje.web.background.work import Answered, Asked, LongWork
+from voltaje.web.jobs import digest
+from voltaje.web.jobs.models import Job
+from voltaje.web.jobs.worked import work_job
+
+# no code figures: s of effort and of processor time that a page may take for it by itself
+HERE, HERE_PROCESSOR = 0.4, 0.7
+MOST_WAITING = 4  # no code figure: tasks of one account that wait or run
+HEARD_OF = timedelta(seconds=40)  # no code figure: since when a worker has to have been heard of
+
+
+class BusyError(Exception):
+    """No further task can begin now; ``str()`` says why and what to do."""
+
+
+def workers() -> int:
+    """How many workers are there."""
+    since = timezone.now() - HEARD_OF
+    return int(ProcrastinateWorker.objects.filter(last_heartbeat__gte=since).count())
+
+
+def key_of(work: LongWork, job: Job, question: Mapping[str, Any]) -> str:
+    """The same for the same question about the same revision under the same rules."""
+    asked = [work.name, str(job.pk), job.revision, digest.program(), question]
+    return hashlib.sha256(json.dumps(asked, sort_keys=True).encode()).hexdigest()
+
+
+def ask(work: LongWork, job: Job, question: Mapping[str, Any]) -> BackgroundTask:
+    """The task of that question, the one that there is or a new one; its state tells how far it
+    is. Without a worker it has what could be found in place. Raises :class:`BusyError`."""
+    key = key_of(work, job, question)
+    found = BackgroundTask.objects.filter(key=key, job=job).order_by("-created_at").first()
+    if found is not None:
+        return found
+    task = BackgroundTask(
+        account_id=job.owner_id,
+        job=job,
+        revision=job.revision,
+        work=work.name,
+        question=dict(question),
+        key=key,
+        language=get_language() or "en",
+    )
+    work_job(job)  # kept for the page itself, so not counted here
+    began, here = thread_time(), None
+    whole = work.effort(question)
+    effort = Effort(min(HERE, whole), stopped=lambda: thread_time() - began > HERE_PROCESSOR)
+    with suppress(StoppedError):
+        here = work.run(Asked(job, question, effort, lambda *_: None))
+    if here is not None:
+        task.result = here.result
+    task.processor_seconds = thread_time() - began
+    if here is not None and (here.whole or whole <= HERE):
+        _end(task, here)
+    elif workers():
+        _begin(task)
+    else:
+        task.state = "stopped"  # not kept: once there is a worker it is asked again
+    return task
+
+
+def _end(task: BackgroundTask, here: Answered) -> None:
+    task.state, task.ended_at = "done", timezone.now()
+    task.save(force_insert=True)
+
+
+def _begin(task: BackgroundTask) -> None:
+    """Puts it into the queue. What the same account has asked before of the same item by the same
+    work is stopped: nobody waits for it any more."""
+    with transaction.atomic():
+        with connection.cursor() as cursor:  # one at a time of an account counts and begins
+            cursor.execute("select pg_advisory_xact_lock(28, %s)", [task.account_id])
+        live = BackgroundTask.objects.filter(account_id=task.account_id, state__in=LIVE)
+        same = [
+            one
+            for one in live.filter(work=task.work, job=task.job)
+            if one.question.get("part") == task.question.get("part")
+        ]
+        for one in same:
+            forget(one)
+        if live.count() >= MOST_WAITING:
+            raise BusyError(
+                gettext(
+                    "{count} long calculations of this account are waiting or running: stop one of"
+                    " them, or wait until it ends."
+                ).format(count=MOST_WAITING)
+            )
+        try:
+            with transaction.atomic():
+                task.save(force_insert=True)
+        except IntegrityError:  # somebody has asked the same at the same time
+            raise BusyError(gettext("This is being calculated already: reload the page.")) from None
+        queue.put(task)
+
+
+def forget(task: BackgroundTask) -> None:
+    """Ends it, and whoever asks the same again gets a new one."""
+    stop(task)
+    BackgroundTask.objects.filter(pk=task.pk).update(key=f"over {task.pk}")
+
+
+def stop(task: BackgroundTask) -> None:
+    """Ends it: at once where it waits, else as soon as its worker asks, with what it has found."""
+    now = timezone.now()
+    mine = BackgroundTask.objects.filter(pk=task.pk)
+    if not mine.filter(state="waiting").update(state="stopped", ended_at=now, stop_asked=True):
+        mine.filter(state="running").update(stop_asked=True)
+    task.refresh_from_db()

@@ -1,0 +1,72 @@
+"""The queue, which stands in the database, and its worker. One task of an account runs at a time;
+one whose worker was killed is begun again by another."""
+
+from __future__ import annotations
+
+import asyncio
+import logging
+from contextlib import suppress
+
+from asgiref.sync import sync_to_async
+from procrastinate import App, JobContext, RetryStrategy
+from procrastinate.contrib.django import app
+from procrastinate.exceptions import ConnectorException
+
+from voltaje.web.background import running
+from voltaje.web.background.models import BackgroundTask
+
+log = logging.getLogger("voltaje.background")
+QUEUE = "long"
+HEARTBEAT, STALLED = 5.0, 20.0  # no code figures: s
+LOOK_AFTER = 10.0  # no code figure: s between two looks after what was left
+
+
+@app.task(
+    name="voltaje.background",
+    queue=QUEUE,
+    pass_context=True,
+    retry=RetryStrategy(max_attempts=10, retry_exceptions={running.EndingError}),
+)
+def perform(context: JobContext, key: str) -> None:
+    """Does a task; see :func:`running.perform`."""
+    running.perform(key, context.should_abort)
+
+
+def put(task: BackgroundTask) -> None:
+    """Puts a task into the queue, within the transaction that makes it."""
+    perform.configure(lock=f"account {task.account_id}").defer(key=str(task.pk))
+
+
+async def look_after(served: App) -> None:
+    """Begins again what a worker that has died was at, and clears what is over."""
+    while True:
+        with suppress(ConnectorException):
+            left = await served.job_manager.get_stalled_jobs(seconds_since_heartbeat=STALLED)
+            for one in left:
+                log.warning("a worker has ended at its work; it is begun again")
+                await served.job_manager.retry_job(one)
+            await sync_to_async(running.clear)()
+        await asyncio.sleep(LOOK_AFTER)
+
+
+async def serve(wait: bool = True, listen: bool = True, install: bool = True) -> None:
+    """A worker, until it is asked to end; without ``wait`` until nothing is left to do. It hears
+    the signals of its process where they are to be ``install``ed."""
+    with app.replace_connector(app.connector.get_worker_connector()) as served:  # type: ignore[attr-defined]
+        async with served.open_async():
+            keeping = asyncio.create_task(look_after(served))
+            try:
+                await served.run_worker_async(
+                    queues=[QUEUE],
+                    concurrency=1,
+                    wait=wait,
+                    listen_notify=listen,
+                    delete_jobs="always",
+                    install_signal_handlers=install,
+                    fetch_job_polling_interval=2.0,
+                    update_heartbeat_interval=HEARTBEAT,
+                    stalled_worker_timeout=STALLED,
+                    shutdown_graceful_timeout=2.0,
+                )
+            finally:
+                keeping.cancel()

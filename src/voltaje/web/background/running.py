@@ -1,0 +1,133 @@
+"""A task at work, in the worker: what it may take, its progress, its end."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable, Mapping
+from datetime import timedelta
+from time import monotonic, thread_time
+from typing import Any
+
+from django.db import DatabaseError
+from django.utils import timezone, translation
+
+from voltaje.core.effort import Effort, StoppedError
+from voltaje.core.faults import note
+from voltaje.web.background.models import BackgroundTask
+from voltaje.web.background.work import Answered, Asked, work_of
+from voltaje.web.jobs.models import Job
+
+log = logging.getLogger("voltaje.background")
+LOOK_EVERY = 0.3  # no code figure: s between two looks whether it is to stop
+MOST_ATTEMPTS = 3  # no code figure: how often a task is begun whose worker has ended
+MOST_PROCESSOR = 300.0  # no code figure: s of processor time that any task may take
+KEPT = timedelta(days=7)  # no code figure: how long an answer is kept
+KEPT_UNSEEN = timedelta(hours=1)  # no code figure: and one that was stopped or has failed
+
+
+class Running:
+    """A task between its beginning and its end: writes its progress and hears whether it is to
+    stop, both at most every :data:`LOOK_EVERY`. ``ending`` says whether the worker is to end."""
+
+    def __init__(self, task: BackgroundTask, ending: Callable[[], bool]) -> None:
+        self.task, self.ending = task, ending
+        self.began, self.looked = thread_time(), 0.0
+        self.stopped = False
+        self._progress: Mapping[str, Any] | None = None
+        self._best: Any = None
+
+    def progress(self, told: Mapping[str, Any], best: Any = None) -> None:
+        """Takes the progress; it is written at the next look."""
+        self._progress, self._best = told, best
+        self.is_stopped()
+
+    def is_stopped(self) -> bool:
+        """Whether it is to stop: somebody has asked, or it takes too long."""
+        if self.stopped or monotonic() - self.looked < LOOK_EVERY:
+            return self.stopped
+        self.looked = monotonic()
+        mine = BackgroundTask.objects.filter(pk=self.task.pk, state="running")
+        changed: dict[str, Any] = {"processor_seconds": self.processor_seconds()}
+        if self._progress is not None:
+            changed["progress"] = dict(self._progress)
+        if self._best is not None:
+            changed["result"] = self._best
+        self._progress = self._best = None
+        try:
+            held = mine.update(**changed)
+            asked = mine.filter(stop_asked=True).exists()
+        except DatabaseError:
+            log.warning("a task loses its database", exc_info=True)
+            held, asked = 0, True
+        # nobody holds it any more: its job was deleted, or another worker has taken it
+        long = self.processor_seconds() > MOST_PROCESSOR
+        self.stopped = asked or not held or long or self.ending()
+        return self.stopped
+
+    def processor_seconds(self) -> float:
+        """s of processor time so far."""
+        return thread_time() - self.began
+
+
+class EndingError(Exception):
+    """The worker ends before its task does: another is to begin it again."""
+
+
+def perform(key: str, ending: Callable[[], bool] = lambda: False) -> None:
+    """Does the task of that id, unless it is over. Whatever befalls it is kept with it. Raises
+    :class:`EndingError`."""
+    task = BackgroundTask.objects.filter(pk=key).first()
+    if task is None or not task.live:
+        return
+    if task.stop_asked or task.attempts >= MOST_ATTEMPTS:
+        _end(task, "stopped" if task.stop_asked else "failed")
+        return
+    job = Job.objects.filter(pk=task.job_id, revision=task.revision).first()
+    if job is None:
+        _end(task, "stopped")  # changed since: who looks at it asks anew
+        return
+    task.state, task.started_at, task.attempts = "running", timezone.now(), task.attempts + 1
+    task.save(update_fields=["state", "started_at", "attempts"])
+    with translation.override(task.language):
+        _run(task, job, Running(task, ending))
+
+
+def _run(task: BackgroundTask, job: Job, running: Running) -> None:
+    answered: Answered | None = None
+    state, fault = "done", ""
+    try:
+        work = work_of(task.work)
+        effort = Effort(work.effort(task.question), running.is_stopped)
+        answered = work.run(Asked(job, task.question, effort, running.progress))
+    except StoppedError:
+        state = "stopped"
+    except Exception as error:
+        state, fault = "failed", note(error, f"long work: {task.work}")
+    if running.ending():
+        BackgroundTask.objects.filter(pk=task.pk).update(state="waiting")
+        raise EndingError
+    if running.stopped and state == "done":
+        state = "stopped"
+    task.processor_seconds = running.processor_seconds()
+    _end(task, state, answered, fault)
+
+
+def _end(
+    task: BackgroundTask, state: str, answered: Answered | None = None, fault: str = ""
+) -> None:
+    task.state, task.fault, task.ended_at = state, fault, timezone.now()
+    fields = ["state", "fault", "ended_at", "processor_seconds"]
+    if answered is not None:
+        task.result = answered.result
+        fields.append("result")
+    task.save(update_fields=fields)
+
+
+def clear() -> int:
+    """Takes out what is over and old; how many."""
+    now = timezone.now()
+    over = BackgroundTask.objects.filter(ended_at__lt=now - KEPT)
+    unseen = BackgroundTask.objects.filter(
+        ended_at__lt=now - KEPT_UNSEEN, state__in=("stopped", "failed")
+    )
+    return int(over.delete()[0] + unseen.delete()[0])
