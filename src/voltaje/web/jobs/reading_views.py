@@ -121,7 +121,10 @@ def _measurable(job: Job, found: dict[str, Evaluated]) -> list[Part]:
     return [
         node.part
         for node in nodes
-        if logbook.points_of(found, node.part) or logbook.tests_of(found, node.part)
+        # where the job knows the voltage it can be measured; no worksheet is told to see that
+        if found[str(node.part.pk)].volts is not None
+        or logbook.points_of(found, node.part)
+        or logbook.tests_of(found, node.part)
     ]
 
 

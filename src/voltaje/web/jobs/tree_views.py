@@ -11,20 +11,21 @@ from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils.text import slugify
-from django.utils.translation import gettext, ngettext
+from django.utils.translation import get_language, gettext, ngettext
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.codes import edition, editions
 from voltaje.core.kinds import Kind, job_kinds, kind
+from voltaje.web.background import asking
+from voltaje.web.background.views import shown
 from voltaje.web.drawings import riser
 from voltaje.web.history import revisions
 from voltaje.web.http import intake
 from voltaje.web.http.requests import Request
-from voltaje.web.jobs import actions, summary
+from voltaje.web.jobs import actions, long_work, summary
 from voltaje.web.jobs.models import Job, Part, edition_choices
 from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import (
-    compared,
     digest_of,
     findings,
     status_of,
@@ -166,11 +167,6 @@ def codes_page(request: Request, job_id: Any) -> HttpResponse:
     if under not in known:
         own = [id for id in known if edition(id).family == job.family.family]
         under = job.second or (own or known)[-1]
-    found = work_job(job)
-    # every worksheet is told for its other side, so heads and statuses are read off them
-    sides = {part.pk: compared(job, part, found[str(part.pk)], under) for part in job.loaded()}
-    nodes = [node for top in tree(job, told(found)) for node in top.flat()]
-    rows = [(node, sides[node.part.pk]) for node in nodes]
     context = {
         "job": job,
         "edition": edition(job.edition),
@@ -178,9 +174,18 @@ def codes_page(request: Request, job_id: Any) -> HttpResponse:
         "choices": [
             (title, [c for c in group if c[0] != job.edition]) for title, group in edition_choices()
         ],
-        "rows": rows,
-        "differing": sum(side.differs for _, side in rows),
     }
+    question = {"under": under, "language": get_language()}
+    try:
+        background = asking.ask(long_work.COMPARISON, job, question)
+    except asking.BusyError as error:
+        return render(request, "jobs/codes.html", {**context, "busy": str(error)}, status=429)
+    context |= shown(background)
+    if background.result is not None:
+        sides = background.result
+        nodes = [node for top in tree(job, told(work_job(job))) for node in top.flat()]
+        rows = [(node, sides[str(node.part.pk)]) for node in nodes]
+        context |= {"rows": rows, "differing": sum(side["differs"] for _, side in rows)}
     return render(request, "jobs/codes.html", context)
 
 
