@@ -115,6 +115,10 @@ class ReadingForm(forms.Form):
         return data
 
 
+def _has_volts(item: Evaluated) -> bool:
+    return item.volts is not None and item.volts.drop_total is not None
+
+
 def _measurable(job: Job, found: dict[str, Evaluated]) -> list[Part]:
     """The parts with points, in the order of the tree."""
     nodes = [node for top in tree(job, told(found)) for node in top.flat()]
@@ -122,7 +126,7 @@ def _measurable(job: Job, found: dict[str, Evaluated]) -> list[Part]:
         node.part
         for node in nodes
         # where the job knows the voltage it can be measured; no worksheet is told to see that
-        if found[str(node.part.pk)].volts is not None
+        if _has_volts(found[str(node.part.pk)])
         or logbook.points_of(found, node.part)
         or logbook.tests_of(found, node.part)
     ]
