@@ -16,8 +16,10 @@ faults.raising = True
 
 
 def pytest_addoption(parser):
-    """``--full``: every cell and example, not a sample of them."""
+    """``--full``: every cell and example, not a sample of them. ``--machines``: browser tests on two
+    web processes behind nginx, ``--machines pooled`` with PgBouncer as well."""
     parser.addoption("--full", action="store_true", help="every cell and example")
+    parser.addoption("--machines", nargs="?", const="direct", choices=("direct", "pooled"))
 
 
 def pytest_configure(config):

@@ -4,9 +4,12 @@ Every page notes what it must not do: ask another host, write an error to the co
 """
 
 import os
+from contextlib import contextmanager
+from inspect import signature
 from urllib.parse import urlsplit
 
 import pytest
+from browser.machines import machines
 from browser.weather import LINE
 from django.conf import settings as django
 from django.core import signing
@@ -80,15 +83,34 @@ def is_of_tests():
     return connection.settings_dict["NAME"].startswith("test_")
 
 
+@contextmanager
+def served(how):
+    """The address of a live server in this process, or of several machines."""
+    if how:
+        with machines(connection.settings_dict, pooled=how == "pooled") as url:
+            yield url
+        return
+    server = LiveServer("localhost")
+    yield server.url
+    server.stop()
+
+
+@pytest.fixture(autouse=True)
+def in_this_process(request):
+    """What changes the program for a test does so in this process alone."""
+    asked = set(signature(request.function).parameters)
+    if request.config.getoption("--machines") and asked & {"monkeypatch", "worker"}:
+        pytest.skip("changes the program in its own process")
+
+
 @pytest.fixture(scope="package")
-def demo_site(database_of_tests, django_db_blocker):
+def demo_site(request, database_of_tests, django_db_blocker):
     """One live server with the demo for all of these tests: each has its own copy of it, or an
     account of its own. What they leave is gone before any other test of the same worker runs."""
     with django_db_blocker.unblock():
         call_command("load_demo")
-        server = LiveServer("localhost")
-        yield server.url
-        server.stop()
+        with served(request.config.getoption("--machines")) as url:
+            yield url
         # what the open browser keeps alive holds the database; its end is not waited for
         with connection.cursor() as cursor:
             cursor.execute(

@@ -1,7 +1,13 @@
-"""A line to the server that can be slow, out of order, failing or losing answers."""
+"""A line to the server that can be slow, out of order, failing or losing answers. Where several
+processes serve, all of them share one state in the file that ``VOLTAJE_WEATHER`` names."""
 
-import itertools
+import fcntl
+import json
+import os
 import time
+from contextlib import contextmanager
+from pathlib import Path
+from threading import Lock
 
 from django.http import HttpResponse
 
@@ -16,6 +22,7 @@ WATCHED = (
     "/prices/",
     "/place/",
 )
+FAIR = {"delays": [0], "at": 0, "failing": 0, "losing": 0, "active": 0}
 
 
 class Line:
@@ -24,7 +31,24 @@ class Line:
     are done but their answer lost."""
 
     def __init__(self):
-        self.clear()
+        self.lock, self.state = Lock(), dict(FAIR)
+
+    @contextmanager
+    def held(self):
+        """The state, of this process or of all of them, nobody else changing it."""
+        file = os.environ.get("VOLTAJE_WEATHER")
+        if not file:
+            with self.lock:
+                yield self.state
+            return
+        with Path(file).open("a+") as shared:
+            fcntl.flock(shared, fcntl.LOCK_EX)
+            shared.seek(0)
+            state = json.loads(shared.read() or json.dumps(FAIR))
+            yield state
+            shared.seek(0)
+            shared.truncate()
+            shared.write(json.dumps(state))
 
     def clear(self):
         """Fair weather."""
@@ -32,16 +56,44 @@ class Line:
 
     def set(self, delays=(0,), failing=0, losing=0):
         """Other weather from now on."""
-        self.delays, self.failing, self.losing = itertools.cycle(delays), failing, losing
-        self.seen = 0
+        with self.held() as state:
+            state.update(delays=list(delays), at=0, failing=failing, losing=losing)
 
-    active = 0
+    @property
+    def failing(self):
+        """How many are still to fail."""
+        with self.held() as state:
+            return state["failing"]
+
+    def fate(self, spared):
+        """What befalls the next: how many seconds later, whether it fails, whether its answer is
+        lost."""
+        with self.held() as state:
+            delay = state["delays"][state["at"] % len(state["delays"])]
+            state["at"] += 1
+            fails = not spared and state["failing"] > 0
+            loses = not spared and not fails and state["losing"] > 0
+            state["failing"] -= fails
+            state["losing"] -= loses
+        return delay, fails, loses
+
+    @contextmanager
+    def used(self):
+        """One more is on its way."""
+        with self.held() as state:
+            state["active"] += 1
+        try:
+            yield
+        finally:
+            with self.held() as state:
+                state["active"] -= 1
 
     def calm(self):
         """Waits until nothing is on its way: a page that closes sends what it still has."""
         quiet = 0
         while quiet < 4:
-            quiet = quiet + 1 if self.active == 0 else 0
+            with self.held() as state:
+                quiet = quiet + 1 if state["active"] == 0 else 0
             time.sleep(0.05)
 
 
@@ -55,25 +107,17 @@ class Weather:
         self.get_response = get_response
 
     def __call__(self, request):
-        LINE.active += 1
-        try:
+        with LINE.used():
             return self.answer(request)
-        finally:
-            LINE.active -= 1
 
     def answer(self, request):
         """What comes of a request in this weather."""
         if request.method != "POST" or not request.path.endswith(WATCHED):
             return self.get_response(request)
-        LINE.seen += 1
-        delay = next(LINE.delays)
-        if LINE.failing > 0 and "/work/" not in request.path:
-            LINE.failing -= 1
+        delay, fails, loses = LINE.fate(spared="/work/" in request.path)
+        if fails:
             time.sleep(delay)
             return HttpResponse("a fault in between", status=502)
         answer = self.get_response(request)
-        if LINE.losing > 0 and "/work/" not in request.path:
-            LINE.losing -= 1
-            answer = HttpResponse("lost", status=502)
         time.sleep(delay)
-        return answer
+        return HttpResponse("lost", status=502) if loses else answer

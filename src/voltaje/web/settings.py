@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from datetime import timedelta
 from pathlib import Path
 
@@ -24,16 +25,16 @@ if len(SECRET_KEY) < 32:
 ALLOWED_HOSTS = env.list("VOLTAJE_ALLOWED_HOSTS", default=[])
 CSRF_TRUSTED_ORIGINS = env.list("VOLTAJE_TRUSTED_ORIGINS", default=[])
 
+# Whether a pool of connections that changes them with every transaction (PgBouncer) stands between.
+POOLED = env.bool("VOLTAJE_POOLED", default=False)
 DATABASES = {
     "default": {
         **env.db_url("VOLTAJE_DATABASE_URL"),
+        "DISABLE_SERVER_SIDE_CURSORS": POOLED,
         "CONN_MAX_AGE": env.int("VOLTAJE_CONN_MAX_AGE", default=60),
         "CONN_HEALTH_CHECKS": True,
     }
 }
-# Whether a worker is told of new tasks by the database at once; behind a pool of connections that
-# changes them with every transaction it looks every two seconds instead.
-QUEUE_LISTENS = env.bool("VOLTAJE_QUEUE_LISTENS", default=True)
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 INSTALLED_APPS = [
@@ -56,6 +57,7 @@ INSTALLED_APPS = [
     "voltaje.web.jobs",
     "voltaje.web.parts",
     "voltaje.web.background.apps.BackgroundConfig",
+    "voltaje.web.operations.apps.OperationsConfig",
 ]
 MIDDLEWARE = [
     "voltaje.web.http.logs.Requests",
@@ -220,6 +222,15 @@ STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "voltaje.web.http.static_files.HashedFiles"},
 }
+
+# Operations
+BACKUP_DIR = env.str("VOLTAJE_BACKUP_DIR", default="")
+# a file with the passphrase that backups are encrypted with
+BACKUP_KEY_FILE = env.str("VOLTAJE_BACKUP_KEY_FILE", default="")
+# processes of one machine share what they measure in this directory
+if METRICS_DIR := env.str("VOLTAJE_METRICS_DIR", default=""):
+    Path(METRICS_DIR).mkdir(parents=True, exist_ok=True)
+    os.environ["PROMETHEUS_MULTIPROC_DIR"] = METRICS_DIR
 
 LOGGING = {
     "version": 1,

@@ -20,6 +20,7 @@ from voltaje.core.effort import Effort, StoppedError
 from voltaje.web.background import queue
 from voltaje.web.background.models import LIVE, BackgroundTask
 from voltaje.web.background.work import Answered, Asked, LongWork
+from voltaje.web.http import logs
 from voltaje.web.jobs import digest
 from voltaje.web.jobs.models import Job
 from voltaje.web.jobs.worked import work_job
@@ -61,6 +62,7 @@ def ask(work: LongWork, job: Job, question: Mapping[str, Any]) -> BackgroundTask
         question=dict(question),
         key=key,
         language=get_language() or "en",
+        request=logs.current.get(),
     )
     work_job(job)  # kept for the page itself, so not counted here
     began, here = thread_time(), None

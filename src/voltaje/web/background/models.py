@@ -26,6 +26,8 @@ class BackgroundTask(models.Model):
     work = models.CharField(max_length=40)
     question = models.JSONField()
     key = models.CharField(max_length=64)
+    # the request that asked, for the log
+    request = models.CharField(max_length=20, default="", blank=True)
     language = models.CharField(max_length=10)
     state = models.CharField(max_length=8, choices=[(s, s) for s in STATES], default="waiting")
     stop_asked = models.BooleanField(default=False)

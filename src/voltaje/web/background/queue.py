@@ -8,8 +8,10 @@ import logging
 from contextlib import suppress
 
 from asgiref.sync import sync_to_async
-from procrastinate import App, JobContext, RetryStrategy
+from django.conf import settings
+from procrastinate import App, JobContext, PsycopgConnector, RetryStrategy
 from procrastinate.contrib.django import app
+from procrastinate.contrib.django.utils import connector_params
 from procrastinate.exceptions import ConnectorException
 
 from voltaje.web.background import running
@@ -49,10 +51,15 @@ async def look_after(served: App) -> None:
         await asyncio.sleep(LOOK_AFTER)
 
 
-async def serve(wait: bool = True, listen: bool = True, install: bool = True) -> None:
-    """A worker, until it is asked to end; without ``wait`` until nothing is left to do. It hears
-    the signals of its process where they are to be ``install``ed."""
-    with app.replace_connector(app.connector.get_worker_connector()) as served:  # type: ignore[attr-defined]
+async def serve(wait: bool = True) -> None:
+    """A worker, until it is asked to end; without ``wait`` until nothing is left to do."""
+    # behind a pool nothing of a connection outlives a transaction: it looks every two seconds
+    # instead of listening, and prepares no statements
+    asked = {
+        **connector_params("default"),
+        **({"prepare_threshold": None} if settings.POOLED else {}),
+    }
+    with app.replace_connector(PsycopgConnector(kwargs=asked)) as served:
         async with served.open_async():
             keeping = asyncio.create_task(look_after(served))
             try:
@@ -60,9 +67,9 @@ async def serve(wait: bool = True, listen: bool = True, install: bool = True) ->
                     queues=[QUEUE],
                     concurrency=1,
                     wait=wait,
-                    listen_notify=listen,
+                    listen_notify=not settings.POOLED,
                     delete_jobs="always",
-                    install_signal_handlers=install,
+                    install_signal_handlers=wait,
                     fetch_job_polling_interval=2.0,
                     update_heartbeat_interval=HEARTBEAT,
                     stalled_worker_timeout=STALLED,

@@ -15,7 +15,9 @@ from voltaje.core.effort import Effort, StoppedError
 from voltaje.core.faults import note
 from voltaje.web.background.models import BackgroundTask
 from voltaje.web.background.work import Answered, Asked, work_of
+from voltaje.web.http import logs
 from voltaje.web.jobs.models import Job
+from voltaje.web.operations import metrics
 
 log = logging.getLogger("voltaje.background")
 LOOK_EVERY = 0.3  # no code figure: s between two looks whether it is to stop
@@ -88,8 +90,12 @@ def perform(key: str, ending: Callable[[], bool] = lambda: False) -> None:
         return
     task.state, task.started_at, task.attempts = "running", timezone.now(), task.attempts + 1
     task.save(update_fields=["state", "started_at", "attempts"])
-    with translation.override(task.language):
-        _run(task, job, Running(task, ending))
+    token = logs.current.set(task.request)
+    try:
+        with translation.override(task.language):
+            _run(task, job, Running(task, ending))
+    finally:
+        logs.current.reset(token)
 
 
 def _run(task: BackgroundTask, job: Job, running: Running) -> None:
@@ -121,6 +127,12 @@ def _end(
         task.result = answered.result
         fields.append("result")
     task.save(update_fields=fields)
+    seconds = (task.ended_at - (task.started_at or task.created_at)).total_seconds()
+    metrics.tasks.labels(task.work, state).observe(seconds)
+    metrics.task_processor.labels(task.work).inc(task.processor_seconds)
+    extra = {"work": task.work, "state": state, "ms": round(1000 * seconds, 1)}
+    level = logging.ERROR if state == "failed" else logging.INFO
+    log.log(level, "long work: %s", task.work, extra=extra)
 
 
 def clear() -> int:

@@ -13,6 +13,8 @@ from datetime import UTC, datetime
 
 from django.http import HttpRequest, HttpResponse
 
+from voltaje.web.operations import metrics
+
 log = logging.getLogger("voltaje.requests")
 current: ContextVar[str] = ContextVar("request_id", default="")
 SLOW_MS = 1000
@@ -30,7 +32,7 @@ class Lines(logging.Formatter):
             "request": current.get(),
             "message": record.getMessage(),
         }
-        for name in ("fault", "route", "status", "ms"):
+        for name in ("fault", "route", "status", "ms", "work", "state"):
             if hasattr(record, name):
                 line[name] = getattr(record, name)
         if record.exc_info:
@@ -47,19 +49,28 @@ class Requests:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Answers, and notes which route, how it ended and how long it took."""
         token = current.set(secrets.token_hex(6))
-        began = time.perf_counter()
+        began, processor = time.perf_counter(), time.thread_time()
         try:
             response = self.answer(request)
             response["X-Request-Id"] = current.get()
-            self._write(request, response.status_code, (time.perf_counter() - began) * 1000)
+            seconds = time.perf_counter() - began
+            route = _route(request)
+            metrics.requests.labels(route, response.status_code).observe(seconds)
+            metrics.request_processor.labels(route).inc(time.thread_time() - processor)
+            self._write(request, route, response.status_code, seconds * 1000)
         finally:
             current.reset(token)
         return response
 
-    def _write(self, request: HttpRequest, status: int, ms: float) -> None:
-        match = request.resolver_match
+    def _write(self, request: HttpRequest, route: str, status: int, ms: float) -> None:
         level = logging.ERROR if status >= 500 else logging.INFO
         if ms > SLOW_MS and level == logging.INFO:
             level = logging.WARNING
-        extra = {"route": match.view_name if match else "", "status": status, "ms": round(ms, 1)}
-        log.log(level, "%s %s", request.method, extra["route"] or "no route", extra=extra)
+        extra = {"route": route, "status": status, "ms": round(ms, 1)}
+        log.log(level, "%s %s", request.method, route or "no route", extra=extra)
+
+
+def _route(request: HttpRequest) -> str:
+    """The name of the address, nothing where there is no such address."""
+    match = request.resolver_match
+    return match.view_name if match else ""

@@ -6,7 +6,6 @@ import asyncio
 import gc
 from typing import Any
 
-from django.conf import settings
 from django.core.management.base import BaseCommand, CommandParser
 
 from voltaje.web.background import queue
@@ -25,4 +24,4 @@ class Command(BaseCommand):
     def handle(self, *args: Any, once: bool, **options: Any) -> None:
         """Works."""
         gc.set_threshold(*THRESHOLDS)
-        asyncio.run(queue.serve(wait=not once, listen=settings.QUEUE_LISTENS))
+        asyncio.run(queue.serve(wait=not once))
