@@ -237,6 +237,8 @@ LOGGING = {
     "disable_existing_loggers": False,
     "formatters": {"lines": {"()": "voltaje.web.http.logs.Lines"}},
     "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "lines"}},
+    # what the queue's package says of each step is in the lines of our own
+    "loggers": {"procrastinate": {"level": "WARNING"}},
     "root": {"handlers": ["console"], "level": env.str("VOLTAJE_LOG_LEVEL", default="WARNING")},
 }
 SILENCED_SYSTEM_CHECKS: list[str] = []
