@@ -20,6 +20,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from voltaje.web.background.models import BackgroundTask
+from voltaje.web.jobs import worked
 from voltaje.web.jobs.actions import add_part, create_job
 from voltaje.web.jobs.models import Job
 from voltaje.web.operations import backups, doctor, metrics
@@ -204,6 +205,21 @@ def test_the_state_is_served(asked, monkeypatch, database, pages, status):
 def test_what_makes_it_ready_is_looked_at():
     assert state_server._database() == "good"
     assert state_server._pages("http://127.0.0.1:1") == "no answer"
+
+
+def test_a_process_keeps_the_results_of_so_many_items(job, settings):
+    worked._kept.clear()
+    jobs = [job, *(create_job(job.owner, f"J{n}", "nec-2020", "us") for n in range(3))]
+    first = worked.work_job(job)
+    for one in jobs[1:]:
+        worked.work_job(one)
+    assert worked.work_job(job) is first
+    settings.KEPT_ITEMS = len(jobs[1].loaded()) + len(job.loaded())
+    worked.work_job(jobs[1])
+    assert [key[0] for key in worked._kept] == [job.pk, jobs[1].pk]
+    settings.KEPT_ITEMS = 1  # one that is larger than all is kept while it is worked on
+    again = worked.work_job(job)
+    assert again is first and list(worked._kept) == [(job.pk, "en", "")]
 
 
 # backups -------------------------------------------------------------------------------------------

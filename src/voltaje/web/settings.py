@@ -223,6 +223,9 @@ STORAGES = {
     "staticfiles": {"BACKEND": "voltaje.web.http.static_files.HashedFiles"},
 }
 
+# How many items' results a process keeps, about 10 kB each; what it does not keep it works again.
+KEPT_ITEMS = env.int("VOLTAJE_KEPT_ITEMS", default=20_000)
+
 # Operations
 BACKUP_DIR = env.str("VOLTAJE_BACKUP_DIR", default="")
 # a file with the passphrase that backups are encrypted with

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field, replace
 from threading import Lock
 from typing import Any
 
+from django.conf import settings
 from django.utils.translation import get_language, gettext
 
 from voltaje.core.entries import Document
@@ -22,8 +23,6 @@ from voltaje.core.rules.interface import code_of
 from voltaje.web.jobs import digest
 from voltaje.web.jobs.models import Job, Part
 
-MOST_KEPT = 32
-
 
 @dataclass
 class Kept:
@@ -31,6 +30,7 @@ class Kept:
     revision with the entries that were typed last and are not kept yet."""
 
     memory: Memory = field(default_factory=Memory)
+    items: int = 0
     last: tuple[int, dict[str, Evaluated]] = (-1, {})
     typed: tuple[int, Mapping[str, Document], dict[str, Evaluated]] = (-1, {}, {})
 
@@ -41,14 +41,17 @@ _lock = Lock()
 
 def _of(job: Job, under: str = "") -> Kept:
     """What is known of a job, or of it ``under`` another edition; of the jobs that were worked
-    longest ago nothing is kept."""
+    longest ago nothing is kept, once all of them have more items than this process may keep."""
+    items = len(job.loaded())
     with _lock:
         # a sheet that was told is in the language of whoever looked
         key = job.pk, get_language(), under
         kept = _kept.setdefault(key, Kept())
+        kept.items = items
         _kept.move_to_end(key)
-        while len(_kept) > MOST_KEPT:
-            _kept.popitem(last=False)
+        total = sum(one.items for one in _kept.values())
+        while total > settings.KEPT_ITEMS and len(_kept) > 1:
+            total -= _kept.popitem(last=False)[1].items
     return kept
 
 
