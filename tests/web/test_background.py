@@ -1,6 +1,7 @@
 """Long work: short of it in place, the rest by a worker; stopped, superseded, begun again after a
 killed worker; nobody sees another's."""
 
+import io
 import os
 import signal
 import subprocess
@@ -18,8 +19,9 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from voltaje.core import faults
 from voltaje.core.effort import StoppedError
 from voltaje.web.background import asking, running
-from voltaje.web.background.models import BackgroundTask
+from voltaje.web.background.models import Attachment, BackgroundTask
 from voltaje.web.background.work import Answered, LongWork, register, work_of
+from voltaje.web.jobs import archive
 from voltaje.web.jobs.actions import add_part, create_job
 from voltaje.web.jobs.models import Job
 from voltaje.web.planning import long_work
@@ -377,3 +379,85 @@ def test_a_worker_stops_when_asked_and_another_goes_on_when_it_was_killed(job):
         for worker in workers:
             worker.kill()
             worker.wait()
+
+
+# a file of an account ------------------------------------------------------------------------------
+
+
+@pytest.fixture
+def backup(job, page):
+    """A backup of the account, larger than a page reads by itself."""
+    content = b"".join(page.client.get(reverse("accounts:export")).streaming_content)
+    return content + b" " * asking.SMALL
+
+
+def sent(page, content):
+    file = io.BytesIO(content)
+    file.name = "backup.json"
+    return page.client.post(reverse("accounts:import"), {"file": file})
+
+
+def test_a_large_backup_is_brought_back_by_a_worker_once(job, page, backup):
+    hear_of_a_worker()
+    first, again = sent(page, backup), sent(page, backup)
+    task = BackgroundTask.objects.get()
+    assert first.url == again.url == f"{reverse('accounts:import')}?task={task.pk}"
+    assert "Waiting for a worker." in page.client.get(first.url).content.decode()
+    assert Job.objects.count() == 1
+    running.perform(str(task.pk))
+    running.perform(str(task.pk))
+    assert "1 job came back." in page.client.get(first.url).content.decode()
+    assert Job.objects.filter(owner=job.owner).count() == 2
+    assert not Attachment.objects.exists()
+
+
+def test_without_a_worker_it_is_brought_back_in_place(job, page, backup):
+    assert sent(page, backup).url == reverse("jobs:list")
+    assert Job.objects.count() == 2
+
+
+def test_one_that_cannot_be_read_says_so_when_the_worker_has_read_it(job, page, backup):
+    hear_of_a_worker()
+    for bad, why in ((b"{" + backup, "not JSON"), (b"[]" + b" " * 200_000, "")):
+        answer = sent(page, bad)
+        running.perform(str(BackgroundTask.objects.order_by("-created_at").first().pk))
+        shown = page.client.get(answer.url)
+        assert shown.status_code == 200 and why in shown.content.decode()
+        assert "Nothing was taken from it." in shown.content.decode()
+    assert Job.objects.count() == 1
+
+
+@pytest.mark.parametrize("how", ["stopped", "ending"])
+def test_one_that_is_stopped_leaves_nothing(job, page, backup, monkeypatch, how):
+    hear_of_a_worker()
+    sent(page, backup)
+    task = BackgroundTask.objects.get()
+    bring = archive.bring
+    ended = []
+
+    def bring_and_stop(*args):
+        found = bring(*args)
+        ended.append(True)
+        if how == "stopped":
+            BackgroundTask.objects.update(stop_asked=True)
+            monkeypatch.setattr(running, "LOOK_EVERY", 0.0)
+            args[-1](1.0)
+        return found
+
+    monkeypatch.setattr(archive, "bring", bring_and_stop)
+    if how == "stopped":
+        running.perform(str(task.pk))
+    else:
+        with pytest.raises(running.EndingError):
+            running.perform(str(task.pk), lambda: bool(ended))
+    task.refresh_from_db()
+    assert task.state == ("stopped" if how == "stopped" else "waiting")
+    assert Job.objects.count() == 1 and Attachment.objects.exists()
+
+
+def test_nobody_sees_anothers_file(job, page, backup, django_user_model):
+    hear_of_a_worker()
+    address = sent(page, backup).url
+    client = Client()
+    client.force_login(django_user_model.objects.create_user("b@example.org", "quite-long-secret"))
+    assert client.get(address).status_code == 404

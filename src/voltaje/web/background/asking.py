@@ -17,9 +17,10 @@ from django.utils.translation import get_language, gettext
 from procrastinate.contrib.django.models import ProcrastinateWorker
 
 from voltaje.core.effort import Effort, StoppedError
+from voltaje.web.accounts.models import User
 from voltaje.web.background import queue
-from voltaje.web.background.models import LIVE, BackgroundTask
-from voltaje.web.background.work import Answered, Asked, LongWork
+from voltaje.web.background.models import LIVE, Attachment, BackgroundTask
+from voltaje.web.background.work import Answered, Asked, LongWork, Sent
 from voltaje.web.http import logs
 from voltaje.web.jobs import digest
 from voltaje.web.jobs.models import Job
@@ -28,6 +29,7 @@ from voltaje.web.jobs.worked import work_job
 # no code figures: s of effort and of processor time that a page may take for it by itself
 HERE, HERE_PROCESSOR = 0.4, 0.7
 MOST_WAITING = 4  # no code figure: tasks of one account that wait or run
+SMALL = 100_000  # no code figure: bytes of a file that a page reads by itself
 HEARD_OF = timedelta(seconds=40)  # no code figure: since when a worker has to have been heard of
 
 
@@ -82,12 +84,39 @@ def ask(work: LongWork, job: Job, question: Mapping[str, Any]) -> BackgroundTask
     return task
 
 
+def send(
+    work: LongWork, account: User, question: Mapping[str, Any], content: bytes
+) -> BackgroundTask:
+    """A task about an account and a file; what is small, or where there is no worker, is done in
+    place. The same file sent twice is one task while it lasts. Raises :class:`BusyError`."""
+    marks = [work.name, str(account.pk), hashlib.sha256(content).hexdigest()]
+    task = BackgroundTask(
+        account=account,
+        work=work.name,
+        question=dict(question),
+        key=hashlib.sha256(json.dumps(marks).encode()).hexdigest(),
+        language=get_language() or "en",
+        request=logs.current.get(),
+    )
+    same = BackgroundTask.objects.filter(key=task.key, state__in=LIVE).first()
+    if same is not None:
+        return same
+    if len(content) <= SMALL or not workers():
+        began = thread_time()
+        answered = work.run(Sent(account, question, Effort(), lambda *_: None, content))
+        task.result, task.processor_seconds = answered.result, thread_time() - began
+        _end(task, answered)
+    else:
+        _begin(task, content)
+    return task
+
+
 def _end(task: BackgroundTask, here: Answered) -> None:
     task.state, task.ended_at = "done", timezone.now()
     task.save(force_insert=True)
 
 
-def _begin(task: BackgroundTask) -> None:
+def _begin(task: BackgroundTask, content: bytes | None = None) -> None:
     """Puts it into the queue. What the same account has asked before of the same item by the same
     work is stopped: nobody waits for it any more."""
     with transaction.atomic():
@@ -96,7 +125,7 @@ def _begin(task: BackgroundTask) -> None:
         live = BackgroundTask.objects.filter(account_id=task.account_id, state__in=LIVE)
         same = [
             one
-            for one in live.filter(work=task.work, job=task.job)
+            for one in live.filter(work=task.work, job=task.job, job__isnull=False)
             if one.question.get("part") == task.question.get("part")
         ]
         for one in same:
@@ -111,6 +140,8 @@ def _begin(task: BackgroundTask) -> None:
         try:
             with transaction.atomic():
                 task.save(force_insert=True)
+                if content is not None:
+                    Attachment.objects.create(task=task, content=content)
         except IntegrityError:  # somebody has asked the same at the same time
             raise BusyError(gettext("This is being calculated already: reload the page.")) from None
         queue.put(task)

@@ -1,4 +1,4 @@
-"""A task that a worker does, and what it came to."""
+"""A task that a worker does, what it came to, and the file that it is about."""
 
 from __future__ import annotations
 
@@ -21,8 +21,9 @@ class BackgroundTask(models.Model):
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     account = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
-    job = models.ForeignKey(Job, models.CASCADE, related_name="+")
-    revision = models.PositiveIntegerField()
+    # none: it is about the account
+    job = models.ForeignKey(Job, models.CASCADE, null=True, blank=True, related_name="+")
+    revision = models.PositiveIntegerField(default=0)
     work = models.CharField(max_length=40)
     question = models.JSONField()
     key = models.CharField(max_length=64)
@@ -65,3 +66,15 @@ class BackgroundTask(models.Model):
     def live(self) -> bool:
         """Whether it waits or runs."""
         return self.state in LIVE
+
+
+class Attachment(models.Model):
+    """The file that a task is about, as it was sent; kept until the task has ended."""
+
+    task = models.OneToOneField(
+        BackgroundTask, models.CASCADE, primary_key=True, related_name="attachment"
+    )
+    content = models.BinaryField()
+
+    def __str__(self) -> str:
+        return f"{len(self.content)} bytes"

@@ -8,13 +8,13 @@ from datetime import timedelta
 from time import monotonic, thread_time
 from typing import Any
 
-from django.db import DatabaseError
+from django.db import DatabaseError, transaction
 from django.utils import timezone, translation
 
 from voltaje.core.effort import Effort, StoppedError
 from voltaje.core.faults import note
-from voltaje.web.background.models import BackgroundTask
-from voltaje.web.background.work import Answered, Asked, work_of
+from voltaje.web.background.models import Attachment, BackgroundTask
+from voltaje.web.background.work import Answered, Asked, LongWork, Sent, work_of
 from voltaje.web.http import logs
 from voltaje.web.jobs.models import Job
 from voltaje.web.operations import metrics
@@ -35,6 +35,8 @@ class Running:
         self.task, self.ending = task, ending
         self.began, self.looked = thread_time(), 0.0
         self.stopped = False
+        # within a transaction it only looks: what it wrote there would keep others from the row
+        self.only_looks = False
         self._progress: Mapping[str, Any] | None = None
         self._best: Any = None
 
@@ -56,7 +58,7 @@ class Running:
             changed["result"] = self._best
         self._progress = self._best = None
         try:
-            held = mine.update(**changed)
+            held = mine.count() if self.only_looks else mine.update(**changed)
             asked = mine.filter(stop_asked=True).exists()
         except DatabaseError:
             log.warning("a task loses its database", exc_info=True)
@@ -84,10 +86,12 @@ def perform(key: str, ending: Callable[[], bool] = lambda: False) -> None:
     if task.stop_asked or task.attempts >= MOST_ATTEMPTS:
         _end(task, "stopped" if task.stop_asked else "failed")
         return
-    job = Job.objects.filter(pk=task.job_id, revision=task.revision).first()
-    if job is None:
-        _end(task, "stopped")  # changed since: who looks at it asks anew
-        return
+    job = None
+    if task.job_id is not None:
+        job = Job.objects.filter(pk=task.job_id, revision=task.revision).first()
+        if job is None:
+            _end(task, "stopped")  # changed since: who looks at it asks anew
+            return
     task.state, task.started_at, task.attempts = "running", timezone.now(), task.attempts + 1
     task.save(update_fields=["state", "started_at", "attempts"])
     token = logs.current.set(task.request)
@@ -98,24 +102,41 @@ def perform(key: str, ending: Callable[[], bool] = lambda: False) -> None:
         logs.current.reset(token)
 
 
-def _run(task: BackgroundTask, job: Job, running: Running) -> None:
+def _run(task: BackgroundTask, job: Job | None, running: Running) -> None:
     answered: Answered | None = None
     state, fault = "done", ""
     try:
         work = work_of(task.work)
         effort = Effort(work.effort(task.question), running.is_stopped)
-        answered = work.run(Asked(job, task.question, effort, running.progress))
+        if job is not None:
+            answered = work.run(Asked(job, task.question, effort, running.progress))
+        else:
+            answered = _take(task, work, effort, running)
     except StoppedError:
         state = "stopped"
     except Exception as error:
         state, fault = "failed", note(error, f"long work: {task.work}")
-    if running.ending():
+    if running.ending() and (job is not None or answered is None):
         BackgroundTask.objects.filter(pk=task.pk).update(state="waiting")
         raise EndingError
-    if running.stopped and state == "done":
+    if running.stopped and state == "done" and job is not None:
         state = "stopped"
     task.processor_seconds = running.processor_seconds()
     _end(task, state, answered, fault)
+
+
+def _take(task: BackgroundTask, work: LongWork, effort: Effort, running: Running) -> Answered:
+    """What is about an account: what it writes and that it is done are one, so that a task which is
+    begun again after a killed worker writes nothing twice."""
+    content = bytes(Attachment.objects.get(task=task).content)
+    running.only_looks = True
+    with transaction.atomic():
+        answered = work.run(Sent(task.account, task.question, effort, running.progress, content))
+        if running.stopped or running.ending():
+            raise StoppedError
+        BackgroundTask.objects.filter(pk=task.pk).update(state="done", result=answered.result)
+        Attachment.objects.filter(task=task).delete()
+    return answered
 
 
 def _end(

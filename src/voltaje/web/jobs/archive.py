@@ -85,13 +85,28 @@ def _job_out(job: Job) -> dict[str, Any]:
     }
 
 
-def bring(user: Any, document: Any) -> int:
+def document(raw: bytes) -> Any:
+    """The JSON of a file; figures that JSON does not have are none. Raises
+    :class:`UnreadableArchiveError`."""
+
+    def no_figure(text: str) -> Any:
+        raise ValueError(text)
+
+    try:
+        return json.loads(raw, parse_constant=no_figure)
+    except (ValueError, RecursionError) as error:
+        raise UnreadableArchiveError(gettext("it is not JSON.")) from error
+
+
+def bring(user: Any, document: Any, each: Callable[[float], None] = lambda _: None) -> int:
     """Makes the jobs of a document; how many. All of it is read and checked before the first row is
-    written. Raises :class:`UnreadableArchiveError`, and then makes none."""
+    written. ``each`` is told how much is done, 0 to 1, and may raise, which leaves nothing. Raises
+    :class:`UnreadableArchiveError`, and then makes none."""
     jobs = read(document)
     try:
         with transaction.atomic():
-            for found in jobs:
+            for number, found in enumerate(jobs):
+                each(number / len(jobs))
                 _job_in(user, found)
     except DatabaseError as error:
         raise UnreadableArchiveError(gettext("Its content does not fit together.")) from error

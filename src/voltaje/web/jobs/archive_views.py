@@ -2,22 +2,25 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import HttpResponse, StreamingHttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils import timezone
-from django.utils.translation import gettext, gettext_noop
+from django.utils.translation import gettext, gettext_noop, ngettext
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from voltaje.web.accounts.events import note
+from voltaje.web.background import asking
+from voltaje.web.background.models import BackgroundTask
+from voltaje.web.background.views import shown
 from voltaje.web.history import revisions
+from voltaje.web.http import intake
 from voltaje.web.http.requests import Request
-from voltaje.web.jobs import archive
-from voltaje.web.jobs.archive_document import UnreadableArchiveError
+from voltaje.web.jobs import archive, long_work
 from voltaje.web.jobs.views import own_job
 
 
@@ -36,48 +39,48 @@ def export(request: Request) -> StreamingHttpResponse:
 @login_required
 @require_http_methods(["GET", "POST"])
 def bring(request: Request) -> HttpResponse:
-    """Brings the jobs of such a file back, beside those that are there."""
-    error = ""
+    """Brings the jobs of such a file back, beside those that are there; a large one by a worker,
+    whose progress the page shows."""
+    error, context = "", {}
     upload = request.FILES.get("file")
     if request.method == "POST" and upload is None:
         error = gettext("Choose the file of a backup first.")
     elif upload is not None:
-        try:
-            if (upload.size or 0) > archive.MOST_BYTES:
-                raise UnreadableArchiveError(
-                    gettext("It is larger than {most} MB.").format(most=archive.MOST_BYTES // 10**6)
-                )
-            count = archive.bring(request.user, _json(upload.read()))
-        except (UnreadableArchiveError, ValueError, RecursionError) as problem:
-            known = isinstance(problem, UnreadableArchiveError)
-            why = str(problem) if known else gettext("it is not JSON.")
-            error = gettext("This file cannot be read: {why} Nothing was taken from it.").format(
-                why=why
-            )
+        if (upload.size or 0) > archive.MOST_BYTES:
+            most = archive.MOST_BYTES // 10**6
+            error = _unread(gettext("It is larger than {most} MB.").format(most=most))
         else:
-            note(
-                request.user,
-                gettext_noop("brought back"),
-                gettext("{count} jobs").format(count=count),
-            )
-            messages.success(
-                request,
-                gettext("{count} job{what} came back.").format(
-                    count=count, what="s" if count != 1 else ""
-                ),
-            )
-            return redirect("jobs:list")
-    context = {"error": error}
+            try:
+                task = asking.send(long_work.IMPORT, request.user, {}, upload.read())
+            except asking.BusyError as busy:
+                return render(request, "accounts/import.html", {"busy": str(busy)}, status=429)
+            if task.live:
+                return redirect(f"{reverse('accounts:import')}?task={task.pk}")
+            found = task.result or {}
+            if "count" in found:
+                messages.success(request, _back(found["count"]))
+                return redirect("jobs:list")
+            error = _unread(found.get("error", ""))
+    elif key := intake.key(request.GET.get("task")):
+        task = get_object_or_404(
+            BackgroundTask, pk=key, account=request.user, work=long_work.IMPORT.name
+        )
+        found = task.result or {}
+        context = shown(task)
+        if "count" in found:
+            context["back"] = _back(found["count"])
+        elif "error" in found:
+            context["failed"] = _unread(found["error"])
+    context["error"] = error
     return render(request, "accounts/import.html", context, status=422 if error else 200)
 
 
-def _json(raw: bytes) -> Any:
-    """The document; figures that JSON does not have are none."""
+def _back(count: int) -> str:
+    return ngettext("{count} job came back.", "{count} jobs came back.", count).format(count=count)
 
-    def no_figure(text: str) -> Any:
-        raise ValueError(text)
 
-    return json.loads(raw, parse_constant=no_figure)
+def _unread(why: str) -> str:
+    return gettext("This file cannot be read: {why} Nothing was taken from it.").format(why=why)
 
 
 @login_required

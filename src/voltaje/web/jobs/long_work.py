@@ -1,13 +1,17 @@
-"""The long work of a job as a whole: all of its items under two codes."""
+"""The long work of whole jobs: all items of one under two codes; a file of them brought back."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
+from math import inf
 from typing import Any
 
 from django.utils.translation import gettext
 
-from voltaje.web.background.work import Answered, Asked, LongWork, register
+from voltaje.web.accounts.events import note
+from voltaje.web.background.work import Answered, Asked, LongWork, Sent, register
+from voltaje.web.jobs import archive
+from voltaje.web.jobs.archive_document import UnreadableArchiveError
 from voltaje.web.jobs.worked import compared, work_job
 
 EACH = 0.004  # no code figure: s of effort of an item that is compared
@@ -39,3 +43,25 @@ def _words(_: Mapping[str, Any]) -> str:
 
 
 COMPARISON = register(LongWork("comparison", _compare, lambda _: MOST, _words))
+
+
+def _bring(sent: Sent) -> Answered:
+    """The jobs of an account's file, made beside those that are there."""
+
+    def each(share: float) -> None:
+        sent.progress({"share": share}, None)
+        sent.effort.check()
+
+    try:
+        count = archive.bring(sent.account, archive.document(sent.content), each)
+    except UnreadableArchiveError as error:
+        return Answered({"error": str(error)})
+    note(sent.account, "brought back", gettext("{count} jobs").format(count=count))
+    return Answered({"count": count})
+
+
+def _bring_words(_: Mapping[str, Any]) -> str:
+    return gettext("Bringing the jobs back.")
+
+
+IMPORT = register(LongWork("import", _bring, lambda _: inf, _bring_words))
