@@ -427,7 +427,7 @@ def test_one_that_cannot_be_read_says_so_when_the_worker_has_read_it(job, page, 
     assert Job.objects.count() == 1
 
 
-@pytest.mark.parametrize("how", ["stopped", "ending"])
+@pytest.mark.parametrize("how", ["stopped", "ending", "begun again elsewhere"])
 def test_one_that_is_stopped_leaves_nothing(job, page, backup, monkeypatch, how):
     hear_of_a_worker()
     sent(page, backup)
@@ -442,16 +442,19 @@ def test_one_that_is_stopped_leaves_nothing(job, page, backup, monkeypatch, how)
             BackgroundTask.objects.update(stop_asked=True)
             monkeypatch.setattr(running, "LOOK_EVERY", 0.0)
             args[-1](1.0)
+        if how == "begun again elsewhere":
+            BackgroundTask.objects.update(attempts=2)
         return found
 
     monkeypatch.setattr(archive, "bring", bring_and_stop)
-    if how == "stopped":
+    if how != "ending":
         running.perform(str(task.pk))
     else:
         with pytest.raises(running.EndingError):
             running.perform(str(task.pk), lambda: bool(ended))
     task.refresh_from_db()
-    assert task.state == ("stopped" if how == "stopped" else "waiting")
+    # what stands for the other worker here is taken back with the rest
+    assert task.state == ("waiting" if how == "ending" else "stopped")
     assert Job.objects.count() == 1 and Attachment.objects.exists()
 
 

@@ -30,7 +30,7 @@ from voltaje.web.jobs.worked import work_job
 HERE, HERE_PROCESSOR = 0.4, 0.7
 MOST_WAITING = 4  # no code figure: tasks of one account that wait or run
 SMALL = 100_000  # no code figure: bytes of a file that a page reads by itself
-HEARD_OF = timedelta(seconds=40)  # no code figure: since when a worker has to have been heard of
+HEARD_OF = timedelta(seconds=20)  # no code figure: since when a worker has to have been heard of
 
 
 class BusyError(Exception):

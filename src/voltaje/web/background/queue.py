@@ -5,10 +5,10 @@ from __future__ import annotations
 
 import asyncio
 import logging
-from contextlib import suppress
 
 from asgiref.sync import sync_to_async
 from django.conf import settings
+from django.db import Error, close_old_connections
 from procrastinate import App, JobContext, PsycopgConnector, RetryStrategy
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.utils import connector_params
@@ -42,13 +42,24 @@ def put(task: BackgroundTask) -> None:
 async def look_after(served: App) -> None:
     """Begins again what a worker that has died was at, and clears what is over."""
     while True:
-        with suppress(ConnectorException):
+        try:
             left = await served.job_manager.get_stalled_jobs(seconds_since_heartbeat=STALLED)
             for one in left:
                 log.warning("a worker has ended at its work; it is begun again")
                 await served.job_manager.retry_job(one)
-            await sync_to_async(running.clear)()
+            await sync_to_async(_clear)()
+        except (
+            ConnectorException,
+            Error,
+        ):  # a database that is away for a while: looked after later
+            log.warning("nothing can be looked after just now", exc_info=True)
         await asyncio.sleep(LOOK_AFTER)
+
+
+def _clear() -> None:
+    close_old_connections()
+    running.clear()
+    close_old_connections()
 
 
 async def serve(wait: bool = True) -> None:

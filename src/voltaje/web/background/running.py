@@ -8,7 +8,8 @@ from datetime import timedelta
 from time import monotonic, thread_time
 from typing import Any
 
-from django.db import DatabaseError, transaction
+from django.db import Error, transaction
+from django.db.models import QuerySet
 from django.utils import timezone, translation
 
 from voltaje.core.effort import Effort, StoppedError
@@ -50,7 +51,7 @@ class Running:
         if self.stopped or monotonic() - self.looked < LOOK_EVERY:
             return self.stopped
         self.looked = monotonic()
-        mine = BackgroundTask.objects.filter(pk=self.task.pk, state="running")
+        mine = _held(self.task)
         changed: dict[str, Any] = {"processor_seconds": self.processor_seconds()}
         if self._progress is not None:
             changed["progress"] = dict(self._progress)
@@ -60,7 +61,7 @@ class Running:
         try:
             held = mine.count() if self.only_looks else mine.update(**changed)
             asked = mine.filter(stop_asked=True).exists()
-        except DatabaseError:
+        except Error:
             log.warning("a task loses its database", exc_info=True)
             held, asked = 0, True
         # nobody holds it any more: its job was deleted, or another worker has taken it
@@ -71,6 +72,12 @@ class Running:
     def processor_seconds(self) -> float:
         """s of processor time so far."""
         return thread_time() - self.began
+
+
+def _held(task: BackgroundTask) -> QuerySet[BackgroundTask]:
+    """Its row, as long as this is the last that began it: one that was slow to be heard of may have
+    been begun again by another worker."""
+    return BackgroundTask.objects.filter(pk=task.pk, state="running", attempts=task.attempts)
 
 
 class EndingError(Exception):
@@ -92,8 +99,8 @@ def perform(key: str, ending: Callable[[], bool] = lambda: False) -> None:
         if job is None:
             _end(task, "stopped")  # changed since: who looks at it asks anew
             return
-    task.state, task.started_at, task.attempts = "running", timezone.now(), task.attempts + 1
-    task.save(update_fields=["state", "started_at", "attempts"])
+    if not _begin(task):
+        return
     token = logs.current.set(task.request)
     try:
         with translation.override(task.language):
@@ -117,7 +124,7 @@ def _run(task: BackgroundTask, job: Job | None, running: Running) -> None:
     except Exception as error:
         state, fault = "failed", note(error, f"long work: {task.work}")
     if running.ending() and (job is not None or answered is None):
-        BackgroundTask.objects.filter(pk=task.pk).update(state="waiting")
+        _held(task).update(state="waiting")
         raise EndingError
     if running.stopped and state == "done" and job is not None:
         state = "stopped"
@@ -134,20 +141,30 @@ def _take(task: BackgroundTask, work: LongWork, effort: Effort, running: Running
         answered = work.run(Sent(task.account, task.question, effort, running.progress, content))
         if running.stopped or running.ending():
             raise StoppedError
-        BackgroundTask.objects.filter(pk=task.pk).update(state="done", result=answered.result)
+        if not _held(task).update(state="done", result=answered.result):
+            raise StoppedError
         Attachment.objects.filter(task=task).delete()
     return answered
+
+
+def _begin(task: BackgroundTask) -> bool:
+    """Whether it is this worker's, which its number of attempts tells from then on."""
+    before = BackgroundTask.objects.filter(pk=task.pk, state=task.state, attempts=task.attempts)
+    task.state, task.started_at, task.attempts = "running", timezone.now(), task.attempts + 1
+    return bool(before.update(state="running", started_at=task.started_at, attempts=task.attempts))
 
 
 def _end(
     task: BackgroundTask, state: str, answered: Answered | None = None, fault: str = ""
 ) -> None:
     task.state, task.fault, task.ended_at = state, fault, timezone.now()
-    fields = ["state", "fault", "ended_at", "processor_seconds"]
+    changed = {name: getattr(task, name) for name in ("state", "fault", "ended_at")}
+    changed["processor_seconds"] = task.processor_seconds
     if answered is not None:
-        task.result = answered.result
-        fields.append("result")
-    task.save(update_fields=fields)
+        changed["result"] = answered.result
+    mine = BackgroundTask.objects.filter(pk=task.pk, attempts=task.attempts)
+    if not mine.update(**changed):
+        return  # another worker has begun it again: its end is the one that counts
     seconds = (task.ended_at - (task.started_at or task.created_at)).total_seconds()
     metrics.tasks.labels(task.work, state).observe(seconds)
     metrics.task_processor.labels(task.work).inc(task.processor_seconds)
