@@ -300,6 +300,17 @@ def test_a_search_that_is_stopped_shows_its_best_and_can_be_begun_anew(job, page
     assert "Waiting for a worker." in page("balance")
 
 
+def test_a_longer_search_begins_with_what_the_usual_one_has_found(page):
+    page("balance", objective="deviation")
+    usual = BackgroundTask.objects.get()
+    assert usual.state == "done"
+    hear_of_a_worker()
+    shown = page("balance", objective="deviation", seconds="30")
+    longer = BackgroundTask.objects.exclude(pk=usual.pk).get()
+    assert longer.state == "waiting" and longer.result == usual.result
+    assert longer.question["seconds"] == 30 and 'id="progress"' in shown
+
+
 def test_words_of_a_progress():
     words = work_of("balance").words
     told = {"share": 0.2, "best": 4.26, "bound": 3.0, "unit": "%", "moves": 0}

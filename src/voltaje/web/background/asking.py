@@ -49,9 +49,18 @@ def key_of(work: LongWork, job: Job, question: Mapping[str, Any]) -> str:
     return hashlib.sha256(json.dumps(asked, sort_keys=True).encode()).hexdigest()
 
 
-def ask(work: LongWork, job: Job, question: Mapping[str, Any]) -> BackgroundTask:
+def done(work: LongWork, job: Job, question: Mapping[str, Any]) -> Any:
+    """What a question has come to; ``None`` where nobody has asked it, or it is not done."""
+    found = BackgroundTask.objects.filter(key=key_of(work, job, question), job=job, state="done")
+    return found.values_list("result", flat=True).first()
+
+
+def ask(
+    work: LongWork, job: Job, question: Mapping[str, Any], so_far: Any = None
+) -> BackgroundTask:
     """The task of that question, the one that there is or a new one; its state tells how far it
-    is. Without a worker it has what could be found in place. Raises :class:`BusyError`."""
+    is. Without a worker it has what could be found in place. Where a result is known already that
+    is to be bettered (``so_far``), nothing is tried in place. Raises :class:`BusyError`."""
     key = key_of(work, job, question)
     found = BackgroundTask.objects.filter(key=key, job=job).order_by("-created_at").first()
     if found is not None:
@@ -71,9 +80,10 @@ def ask(work: LongWork, job: Job, question: Mapping[str, Any]) -> BackgroundTask
     whole = work.effort(question)
     effort = Effort(min(HERE, whole), stopped=lambda: thread_time() - began > HERE_PROCESSOR)
     with suppress(StoppedError):
+        if so_far is not None and workers():
+            raise StoppedError
         here = work.run(Asked(job, question, effort, lambda *_: None))
-    if here is not None:
-        task.result = here.result
+    task.result = so_far if here is None else here.result
     task.processor_seconds = thread_time() - began
     if here is not None and (here.whole or whole <= HERE):
         _end(task, here)

@@ -19,11 +19,12 @@ from voltaje.web.background.work import work_of
 
 def shown(task: BackgroundTask) -> dict[str, Any]:
     """What the progress of a task is shown with."""
-    share = min(max(float(task.progress.get("share", 0.0)), 0.0), 1.0)
+    share, work = task.progress.get("share"), work_of(task.work)
     return {
         "background": task,
-        "percent": figure(100 * share, 0),
-        "words": work_of(task.work).words(task.progress) if task.progress else "",
+        # without one the bar tells only that something goes on
+        "percent": "" if share is None else figure(100 * min(max(float(share), 0.0), 1.0), 0),
+        "words": work.words(task.progress) if task.progress or task.job_id is None else "",
         "fault": faults.words(task.fault) if task.fault else "",
         "workers": asking.workers() if task.state != "done" else 1,
     }

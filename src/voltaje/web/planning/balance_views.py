@@ -102,8 +102,10 @@ def balance(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
             if len(one.options) > 1 and (one.free or one.key in question["pins"])
         ],
     }
+    usual = {**question, "seconds": long_work.USUAL}  # what a longer search is to better
+    so_far = asking.done(long_work.BALANCE, job, usual) if usual != question else None
     try:
-        background = asking.ask(long_work.BALANCE, job, question)
+        background = asking.ask(long_work.BALANCE, job, question, so_far)
     except asking.BusyError as error:
         return render(request, "sheets/balance.html", {**context, "busy": str(error)}, status=429)
     context |= shown(background)
