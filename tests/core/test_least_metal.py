@@ -9,6 +9,7 @@ import pytest
 from core.random_entries import tree as random_tree
 
 from voltaje.core.codes import edition
+from voltaje.core.effort import Effort, StoppedError
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import fields
 from voltaje.core.job.calculate import PartInput, calculate_job
@@ -196,3 +197,22 @@ def test_a_size_is_offered_just_where_its_own_sheet_lets_it_stand(code, system):
             assert {o.value: (o.conductor, o.kg, o.lost) for o in member.options} == told
             offered += len(told)
     assert offered > 40
+
+
+def test_it_is_stopped_between_items_and_tells_how_far_it_is():
+    rows = [
+        ("s", "supply", None, {"system": "3ph-208Y/120", "fault": "10 kA"}),
+        ("b", "board", "s", {}),
+        *((f"c{n}", "circuit", "b", {"load": "1 kW", "length": "60 ft"}) for n in range(6)),
+    ]
+    parts = [PartInput(key, kind, above, entries, key) for key, kind, above, entries in rows]
+    found = calculate_job(parts, edition("nec-2020"))
+    told = []
+    tree = gather(parts, found, "s", tried=told.append)
+    assert told == sorted(told) and told[0] == 0 and told[-1] < 1
+    with pytest.raises(StoppedError):
+        gather(parts, found, "s", Effort(10.0, lambda: len(told) > 9), told.append)
+    assert 9 < len(told) < 9 + len(parts)
+    with pytest.raises(StoppedError):
+        together(tree, "metal", Effort(0.0))
+    assert together(tree, "metal").proven
