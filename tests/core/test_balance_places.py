@@ -428,6 +428,22 @@ def test_a_search_tells_each_better_one_and_stops_when_it_is_asked_to():
     assert set(OBJECTIVES) - {"lost"} == set(task.objectives)
 
 
+@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("objective", ON_LINES)
+def test_many_boards_of_ways_are_spread_board_by_board(seed, objective):
+    """What is best for all together fits none of them: each is put right in turn."""
+    rng, boards, pieces = Random(70 + seed), {}, []
+    for name in "abcde":
+        boards[name], more = board(rng, 24, 17, name, sets=False, numbering="ways")
+        pieces += more
+    task = task_of(pieces, WYE, boards=boards)
+    found = solve(task, objective, Effort(3.0))
+    assert built(task, found.lines) is not None
+    now = value(task, task.now(), objective)
+    assert found.bound - 1e-9 <= found.value <= now + 1e-9
+    assert found.proven or found.value < 0.5 * now or found.gap < 0.02 * found.value
+
+
 def test_little_effort_gives_the_same_answer_each_time_and_more_never_a_worse_one():
     """Steps are counted, not time: a busy machine changes nothing."""
     schedule, pieces = board(Random(7), 42, 36)

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from profiles import examples
 
 from voltaje.core.codes import edition
+from voltaje.core.effort import Effort
 from voltaje.core.electrical.advice import Wanted, advise_list
 from voltaje.core.electrical.balance import solve, task_of
 from voltaje.core.electrical.lines import contradiction, place
@@ -91,7 +92,7 @@ def test_nothing_automatic_stands_on_the_high_leg(loads) -> None:
     ]
     placed = place(pieces, HIGH)
     task = task_of(placed, HIGH)
-    lines = solve(task, "deviation", 1.0).lines
+    lines = solve(task, "deviation", Effort(1.0)).lines
     wanted = [Wanted(p.name, p.calculated, p.connection) for p in pieces] + [
         Wanted("m", 3e3, "three-phase")
     ]

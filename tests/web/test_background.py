@@ -109,7 +109,7 @@ def test_what_is_long_waits_for_a_worker_and_without_one_is_told(job):
 
 
 def test_a_page_gives_up_by_processor_time_too(job, monkeypatch):
-    monkeypatch.setattr(asking, "HERE_PROCESSOR", 0.05)
+    monkeypatch.setattr(asking, "ALONE_PROCESSOR", 0.05)
 
     def busy(asked):
         began = time.thread_time()
@@ -117,7 +117,7 @@ def test_a_page_gives_up_by_processor_time_too(job, monkeypatch):
             assert time.thread_time() - began < 5
         raise StoppedError
 
-    work = LongWork("busy", busy, lambda _: 9.0, str)
+    work = LongWork("busy", busy, lambda _: 1.5, str)
     assert asking.ask(work, job, {}).state == "stopped"
 
 
@@ -270,6 +270,7 @@ def test_nobody_sees_stops_or_begins_anothers(job, page, django_user_model):
 
 def test_the_page_shows_what_there_is_and_then_what_it_came_to(job, page, monkeypatch):
     monkeypatch.setattr(asking, "HERE", 0.0)
+    monkeypatch.setattr(asking, "ALONE", 0.0)
     assert "No worker is running: this is what a short calculation found." in page("balance")
     assert "too long to be done without one" in page("metal")
     hear_of_a_worker()

@@ -22,6 +22,8 @@ Row = tuple[Mapping[int, float], float, float]
 # no code figures: s of effort of a program and of one step of it, by itself and for each
 # coefficient, as they were measured
 BEGIN, BEGIN_EACH, STEP, STEP_EACH = 0.005, 4e-5, 4e-4, 6e-7
+# no code figures: s by the clock of any program, more for each s of effort, and at most
+PATIENCE, SLOWEST, MOST = 5.0, 5.0, 600.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,6 +69,8 @@ def minimize(
         ("threads", 1),
         ("parallel", "off"),
         ("mip_rel_gap", gap),
+        # large programs take long between two steps: by the clock it is ended only far beyond
+        ("time_limit", min(PATIENCE + SLOWEST * effort.left, MOST)),
     ):
         solver.setOptionValue(name, value)
     solver.passModel(_model(cost, rows, whole, upper, lower))

@@ -28,6 +28,7 @@ from voltaje.web.jobs.worked import work_job
 
 # no code figures: s of effort and of processor time that a page may take for it by itself
 HERE, HERE_PROCESSOR = 0.4, 0.7
+ALONE, ALONE_PROCESSOR = 2.0, 3.0  # no code figures: the same where there is no worker
 MOST_WAITING = 4  # no code figure: tasks of one account that wait or run
 SMALL = 100_000  # no code figure: bytes of a file that a page reads by itself
 HEARD_OF = timedelta(seconds=20)  # no code figure: since when a worker has to have been heard of
@@ -78,16 +79,18 @@ def ask(
     work_job(job)  # kept for the page itself, so not counted here
     began, here = thread_time(), None
     whole = work.effort(question)
-    effort = Effort(min(HERE, whole), stopped=lambda: thread_time() - began > HERE_PROCESSOR)
+    served = workers() > 0
+    most, processor = (HERE, HERE_PROCESSOR) if served else (ALONE, ALONE_PROCESSOR)
+    effort = Effort(min(most, whole), stopped=lambda: thread_time() - began > processor)
     with suppress(StoppedError):
-        if so_far is not None and workers():
+        if so_far is not None and served:
             raise StoppedError
         here = work.run(Asked(job, question, effort, lambda *_: None))
     task.result = so_far if here is None else here.result
     task.processor_seconds = thread_time() - began
-    if here is not None and (here.whole or whole <= HERE):
+    if here is not None and (here.whole or whole <= most):
         _end(task, here)
-    elif workers():
+    elif served:
         _begin(task)
     else:
         task.state = "stopped"  # not kept: once there is a worker it is asked again

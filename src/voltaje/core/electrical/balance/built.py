@@ -6,7 +6,7 @@ change places too (a small mixed-integer program).
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
 from voltaje.core.effort import Effort
@@ -19,10 +19,16 @@ SECONDS = 2.0  # no code figure: s of effort that one board's places are looked 
 
 def unbuilt(task: BalanceTask, lines: Mapping[str, str], effort: Effort | None = None) -> str:
     """The first board whose places cannot hold a spread, or nothing."""
+    return next(all_unbuilt(task, lines, effort), "")
+
+
+def all_unbuilt(
+    task: BalanceTask, lines: Mapping[str, str], effort: Effort | None = None
+) -> Iterator[str]:
+    """All boards whose places cannot hold a spread."""
     for key, schedule in task.boards.items():
         if seated(task, key, schedule, lines, effort) is None:
-            return key
-    return ""
+            yield key
 
 
 def built(task: BalanceTask, lines: Mapping[str, str]) -> dict[str, Schedule] | None:

@@ -10,13 +10,13 @@ from __future__ import annotations
 
 import cmath
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 from math import cos, inf, pi, sin
 from typing import TYPE_CHECKING, Any
 
 from voltaje.core.effort import Effort
-from voltaje.core.electrical.balance.built import unbuilt
+from voltaje.core.electrical.balance.built import all_unbuilt, unbuilt
 from voltaje.core.electrical.balance.measure import drop, value
 from voltaje.core.electrical.balance.polish import polished
 from voltaje.core.electrical.balance.positions import positions
@@ -35,6 +35,7 @@ if TYPE_CHECKING:
     from voltaje.core.mixed_integer import Values
 
 USUAL = 5.0  # no code figure: s of effort of a search
+BOARD = 0.5  # no code figure: s of effort of one board among several
 TANGENTS = 12  # no code figure: the directions that a phasor is first held by
 ROUNDS = 40  # no code figure: how often tangents are added at most
 # no code figures: what nobody measures. Percent of deviation, and the share of the mean amperes,
@@ -113,15 +114,46 @@ class _Search:
             rounds += 1
             if found.lines is None:
                 break
-            short = unbuilt(self.program.task, found.lines, effort)
+            short = list(all_unbuilt(self.program.task, found.lines, effort))
+            if len(short) > 1 and rounds == 1 and self._board_by_board(found.lines, effort, floor):
+                break
+            for board in short:  # all at once: of forty boards each would take a round
+                self.program.forbid(board, found.lines)
             if short:
-                self.program.forbid(short, found.lines)
                 continue
             self._take(found.lines)
             if self.top <= max(self.bound, floor) * (1 + CLOSED):
                 break
             if not self.program.cut(found.lines) and found.optimal:
                 break
+
+    def _board_by_board(self, lines: Mapping[str, str], effort: Effort, floor: float) -> bool:
+        """Where several boards cannot hold what was found: each board's loads anew in positions
+        that it has, the others standing. Whether that is as good as can be."""
+        task, objective = self.program.task, self.program.objective
+        if self.program.most_moves is not None:
+            return False
+        found = dict(lines)
+        for board, schedule in task.boards.items():
+            loads = tuple(
+                load
+                if load.board == board or load.pinned
+                else replace(load, line=found[load.key], pinned=True)
+                for load in task.loads
+            )
+            part = replace(task, loads=loads, boards={board: schedule})
+            free = [load for load in loads if load.free]
+            if not free:
+                continue
+            program = _Program(part, objective, free, None, self.program.floor)
+            program.forbid(board, {})
+            mine = program.run(effort.at_most(BOARD)).lines
+            if mine is None or unbuilt(part, mine, effort):
+                mine = part.now()  # as it stands, which its positions hold
+            found |= {load.key: mine[load.key] for load in free}
+        if _stands(task, found):
+            self._take(found)
+        return self.top <= max(self.bound, floor) * (1 + CLOSED)
 
     def _take(self, lines: Mapping[str, str]) -> bool:
         mine = value(self.program.task, lines, self.program.objective)
@@ -217,6 +249,10 @@ class _Program:
         floor: float,
     ) -> None:
         self.task, self.objective, self.free, self.floor = task, objective, free, floor
+        self.most_moves = most_moves
+        self.standing: dict[
+            tuple[int, str], complex
+        ] = {}  # A of what is not free, by case and line
         self.columns = [(load, line) for load in free for line in load.options]
         self.at = {(load.key, line): i for i, (load, line) in enumerate(self.columns)}
         self.figures = len(task.cases) if task.weighted else 1
@@ -377,10 +413,15 @@ class _Program:
         """The current's projection in one direction is at most its length."""
         case, task = self.task.cases[index], self.task
         unit = complex(cos(angle), -sin(angle))
-        there = sum(
-            (task.amperes(load, load.line).get(name, 0j) * unit).real * case.share(load.key)
-            for load in self.fixed
-        )
+        if (index, name) not in self.standing:
+            self.standing[index, name] = sum(
+                (
+                    task.amperes(load, load.line).get(name, 0j) * case.share(load.key)
+                    for load in self.fixed
+                ),
+                0j,
+            )
+        there = (self.standing[index, name] * unit).real
         row = {
             i: share
             for i, (load, option) in enumerate(self.columns)
