@@ -148,7 +148,7 @@ def test_a_search_is_stopped_with_the_best_so_far(demo, worker, monkeypatch):
     scan(page, "a search that runs")
     page.get_by_role("button", name="Stop").focus()
     page.keyboard.press("Enter")
-    expect(page.locator("#found")).to_contain_text("Stopped: this is the best that was found")
+    expect(page.locator("#found")).to_contain_text("Stopped: this is the best result found")
     scan(page, "a search that was stopped")
     monkeypatch.undo()
     monkeypatch.setattr(asking, "workers", lambda: 1)

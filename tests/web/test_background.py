@@ -271,11 +271,14 @@ def test_nobody_sees_stops_or_begins_anothers(job, page, django_user_model):
 def test_the_page_shows_what_there_is_and_then_what_it_came_to(job, page, monkeypatch):
     monkeypatch.setattr(asking, "HERE", 0.0)
     monkeypatch.setattr(asking, "ALONE", 0.0)
-    assert "No worker is running: this is what a short calculation found." in page("balance")
-    assert "too long to be done without one" in page("metal")
+    assert (
+        "The calculation service is not running: this is the result of a short calculation."
+        in page("balance")
+    )
+    assert "too long to be done without it" in page("metal")
     hear_of_a_worker()
     shown = page("balance", objective="heaviest")
-    assert "Waiting for a worker." in shown and "Order of work" not in shown
+    assert "Waiting to start." in shown and "Order of work" not in shown
     task = BackgroundTask.objects.get()
     progress = page.client.get(reverse("background:progress", args=[task.pk]))
     assert "HX-Trigger" not in progress and "every 500ms" in progress.content.decode()
@@ -293,12 +296,12 @@ def test_a_search_that_is_stopped_shows_its_best_and_can_be_begun_anew(job, page
     task = BackgroundTask.objects.get()
     page.client.post(reverse("background:stop", args=[task.pk]))
     shown = page("balance")
-    assert "Stopped: this is the best that was found until then." in shown
+    assert "Stopped: this is the best result found so far." in shown
     again = page.client.post(
         reverse("background:again", args=[task.pk]), {"next": "https://elsewhere.example/"}
     )
     assert again.url == reverse("jobs:list")
-    assert "Waiting for a worker." in page("balance")
+    assert "Waiting to start." in page("balance")
 
 
 def test_a_longer_search_begins_with_what_the_usual_one_has_found(page):
@@ -414,11 +417,11 @@ def test_a_large_backup_is_brought_back_by_a_worker_once(job, page, backup):
     first, again = sent(page, backup), sent(page, backup)
     task = BackgroundTask.objects.get()
     assert first.url == again.url == f"{reverse('accounts:import')}?task={task.pk}"
-    assert "Waiting for a worker." in page.client.get(first.url).content.decode()
+    assert "Waiting to start." in page.client.get(first.url).content.decode()
     assert Job.objects.count() == 1
     running.perform(str(task.pk))
     running.perform(str(task.pk))
-    assert "1 job came back." in page.client.get(first.url).content.decode()
+    assert "1 job imported." in page.client.get(first.url).content.decode()
     assert Job.objects.filter(owner=job.owner).count() == 2
     assert not Attachment.objects.exists()
 

@@ -76,7 +76,7 @@ def bring(request: Request) -> HttpResponse:
 
 
 def _back(count: int) -> str:
-    return ngettext("{count} job came back.", "{count} jobs came back.", count).format(count=count)
+    return ngettext("{count} job imported.", "{count} jobs imported.", count).format(count=count)
 
 
 def _unread(why: str) -> str:

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from math import inf
 from typing import Any
 
-from django.utils.translation import gettext
+from django.utils.translation import gettext, gettext_noop
 
 from voltaje.web.accounts.events import note
 from voltaje.web.background.work import Answered, Asked, LongWork, Sent, register
@@ -56,12 +56,12 @@ def _bring(sent: Sent) -> Answered:
         count = archive.bring(sent.account, archive.document(sent.content), each)
     except UnreadableArchiveError as error:
         return Answered({"error": str(error)})
-    note(sent.account, "brought back", gettext("{count} jobs").format(count=count))
+    note(sent.account, gettext_noop("imported"), gettext("{count} jobs").format(count=count))
     return Answered({"count": count})
 
 
 def _bring_words(_: Mapping[str, Any]) -> str:
-    return gettext("Bringing the jobs back.")
+    return gettext("Importing jobs.")
 
 
 IMPORT = register(LongWork("import", _bring, lambda _: inf, _bring_words))

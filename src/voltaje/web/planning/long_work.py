@@ -118,7 +118,7 @@ def _kept_work(work: Work) -> dict[str, Any]:
 def _balance_words(progress: Mapping[str, Any]) -> str:
     figures = {name: figure(float(progress[name]), 1) for name in ("best", "bound")}
     if progress["moves"]:
-        return gettext("Best with {moves} moves found; {best} {unit} at the optimum.").format(
+        return gettext("Best assignment with {moves} moves found; optimum {best} {unit}.").format(
             moves=progress["moves"], unit=progress["unit"], best=figures["best"]
         )
     return gettext("Best so far {best} {unit}; no assignment is below {bound} {unit}.").format(
