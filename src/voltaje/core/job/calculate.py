@@ -100,10 +100,12 @@ def calculate_job(
     memory: Memory | None = None,
     instead: Mapping[str, StandIn] | None = None,
     volts: bool = True,
+    only: str = "",
 ) -> dict[str, Evaluated]:
     """Works every part. A part with problems hands up that its load is missing, or what stands
     ``instead`` of it; the rest is still worked, and what needs the missing result is incomplete.
-    Without ``volts`` the job is not solved as one network.
+    Without ``volts`` the job is not solved as one network. With ``only``, an item's id, no more is
+    worked, and comes back, than that item's result needs (without the volts, which need all).
 
     Raises ``KeyError`` for an unknown kind, ``ValueError`` for a tree that loops or two parts of
     one id.
@@ -113,11 +115,12 @@ def calculate_job(
     read = _read(order, base, memory)
     instead = instead or {}
     points, below_points = _hand_down(order, read, base, instead)
+    worked = _needed(order, read, points, base, only) if only else order
     from_below: dict[str, list[Demand]] = {}
     demands: dict[str, Demand] = {}
     found: dict[str, Evaluated] = {}
     at = _PointsAhead()
-    for part in reversed(order):
+    for part in reversed(worked):
         mine = read[part.id]
         point = points[part.id]
         if part.id in from_below:
@@ -148,14 +151,46 @@ def calculate_job(
         from_below.setdefault(part.parent, []).append(up)
     kept: Mapping[str, SolvedItems] = memory.solved if memory else {}
     try:
-        _ahead(order, read, points, demands, found, base, instead, at)
-        if volts:
+        if len(worked) == len(order):
+            _ahead(order, read, points, demands, found, base, instead, at)
+        if volts and not only:
             kept = put_volts(order, points, below_points, demands, found, base, kept)
     except Exception as error:  # the parts stand as they were worked, without the job's volts
         note(error, "solving the job's network")
     if memory is not None:
         memory.parts, memory.solved = read, kept
     return found
+
+
+def _needed(
+    order: Sequence[PartInput],
+    read: Mapping[str, ItemState],
+    points: Mapping[str, SupplyPoint],
+    base: Context,
+    item: str,
+) -> Sequence[PartInput]:
+    """The items that ``item``'s result needs, from the top down: those below it, whose load it
+    carries. Where one of these judges what comes down to it through conductors (a fault current, a
+    voltage drop, a loop), all of them: those sizes need every load beside it as well."""
+    parents = {part.id: part.parent for part in order}
+    above, at = {item}, parents[item]
+    while at is not None:
+        above.add(at)
+        at = parents[at]
+    # a supply hands its own loop down with its point
+    changes = (key for key in above if parents[key] is not None and read[key].of.loop_impedance)
+    loops = any(points[key].loop_impedance for key in above) or any(changes)
+    below = {item}
+    for part in order:
+        if part.parent in below:
+            below.add(part.id)
+    for key in below:
+        mine = read[key]
+        if mine.of.uses_fault or mine.wants_lost(base.limits, base.edition):
+            return order
+        if mine.of.uses_loop and (loops or mine.of.loop_impedance):
+            return order
+    return [part for part in order if part.id in below]
 
 
 class _PointsAhead:

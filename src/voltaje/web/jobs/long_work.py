@@ -12,7 +12,7 @@ from voltaje.web.accounts.events import note
 from voltaje.web.background.work import Answered, Asked, LongWork, Sent, register
 from voltaje.web.jobs import archive
 from voltaje.web.jobs.archive_document import UnreadableArchiveError
-from voltaje.web.jobs.worked import compared, work_job
+from voltaje.web.jobs.worked import compared, work_beside, work_job
 
 EACH = 0.004  # no code figure: s of effort of an item that is compared
 MOST = 60.0  # no code figure: s of effort of a job
@@ -22,6 +22,7 @@ def _compare(asked: Asked) -> Answered:
     """Each item beside itself under another edition, by its id."""
     job, effort, under = asked.job, asked.effort, asked.question["under"]
     found, parts = work_job(job), job.loaded()
+    work_beside(job, under)  # whole, once: each item by itself would go through the tree again
     sides: dict[str, dict[str, Any]] = {}
     for number, part in enumerate(parts):
         effort.spend(EACH)

@@ -83,9 +83,10 @@ def work_job(job: Job, changed: Mapping[str, Document] | None = None) -> dict[st
 
 
 def work_beside(
-    job: Job, under: str, changed: Mapping[str, Document] | None = None
+    job: Job, under: str, changed: Mapping[str, Document] | None = None, only: str = ""
 ) -> dict[str, Evaluated]:
-    """Every part of the job by its id, as it comes out ``under`` another edition. Never raises."""
+    """Every part of the job by its id, as it comes out ``under`` another edition; with ``only``, an
+    item's id, that one at least. Never raises."""
     kept = _of(job, under)
     revision, found = kept.last
     if not changed and revision == job.revision:
@@ -109,11 +110,12 @@ def work_beside(
             kept.memory,
             instead=stand,
             volts=False,
+            only=only,
         )
     except Exception as error:
         broken = faulty(None, error, "working a job beside")
         return {item.id: broken for item in parts}
-    if not changed:
+    if not changed and not only:
         kept.last = job.revision, found
     return found
 
@@ -124,7 +126,7 @@ def compared(
     """A part beside itself under another edition; ``document`` where it is not kept yet."""
     key = str(part.pk)
     changed = None if document is None else {key: document}
-    other = work_beside(job, under, changed)[key]
+    other = work_beside(job, under, changed, key)[key]
     read = part.entries if document is None else document
     return compare(find_kind(part.kind), read, mine, other, (job.code(), job.beside(under)))
 
