@@ -50,9 +50,17 @@ class Hands:
         self.type(length)
 
 
+def opened(field):
+    """The field, the line that it is folded under pressed where it is."""
+    fold = field.locator("xpath=ancestor::details[@data-usual][1]")
+    if fold.count() and fold.get_attribute("open") is None:
+        fold.locator("summary").click()
+    return field
+
+
 def typed(field, text, pace=15):
     """Another text in a field, as hands put it there: the focus, all of it marked, key by key."""
-    field.focus()
+    opened(field).focus()
     field.press("Control+a")
     if text:
         field.page.keyboard.type(text, delay=pace)

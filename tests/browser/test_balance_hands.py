@@ -64,7 +64,7 @@ def test_a_pinned_circuit_stays_and_a_new_one_is_spread(demo):
     page.wait_for_selector("#circuits")
     page.wait_for_load_state("load")
     hands = Hands(page, 30)
-    page.locator("#circuits tr.new input").first.focus()
+    page.locator("#circuits tr.new input[name]").first.focus()
     hands.row("Glass case", "general", "1.9 kW", "20 ft")
     hands.press("Tab", "Tab", "Tab")
     # worked by the server, so it is kept

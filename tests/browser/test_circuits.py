@@ -202,15 +202,15 @@ def test_a_tap_is_set_in_the_drawing_and_the_list_is_ticked(demo):
 
 def test_the_riser_is_moved_brought_nearer_and_leads_to_its_parts(demo):
     page = demo(None)
-    page.get_by_role("link", name="Riser").click()
+    page.get_by_role("link", name="One-line diagram").click()
     svg = page.locator("#riser-drawing")
     before = svg.get_attribute("viewBox")
-    page.get_by_role("button", name="Nearer").click()
+    page.get_by_role("button", name="Zoom in").click()
     nearer = svg.get_attribute("viewBox")
     assert float(nearer.split()[2]) < float(before.split()[2])
     page.locator("#riser").focus()
     page.keyboard.press("ArrowDown")
     assert float(svg.get_attribute("viewBox").split()[1]) > float(nearer.split()[1])
-    page.get_by_role("button", name="Whole").click()
+    page.get_by_role("button", name="Fit").click()
     page.locator("#riser").get_by_role("link", name="Mill transformer").click()
     expect(page.locator("#result")).to_contain_text("Loaded to")

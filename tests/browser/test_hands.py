@@ -27,7 +27,7 @@ def shop(demo):
 
 
 def new_row(page):
-    return page.locator("#circuits tbody tr.new input").first
+    return page.locator("#circuits tbody tr.new input[name]").first
 
 
 CASES = [(15, "at once"), (60, "at once"), (120, "at once"), (15, "after half a second"),
@@ -106,7 +106,7 @@ def test_undo_straight_after_typing_takes_what_was_typed(shop, line):
     before = table(shop)
     LINE.set(**LINES[line])
     hands = Hands(shop, 60)
-    name = shop.locator("#circuits tbody tr input").first
+    name = shop.locator("#circuits tbody tr input[name]").first
     load = shop.locator('#circuits tbody tr [data-col="load"] input').first
     name.focus()
     hands.press("Tab", "Tab")
@@ -269,7 +269,7 @@ def test_a_row_deleted_in_one_tab_and_edited_in_the_other(shop):
     two.goto(shop.url)
     before = table(shop)
     hands = Hands(shop, 15)
-    shop.locator("#circuits tbody tr input").first.focus()
+    shop.locator("#circuits tbody tr input[name]").first.focus()
     hands.press("Alt+Backspace")
     settled(shop)
     two.locator('#circuits tbody tr [data-col="length"] input').first.focus()

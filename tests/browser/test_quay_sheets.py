@@ -80,7 +80,7 @@ def test_a_winch_is_started_otherwise_by_keyboard(quay):
 def test_rows_of_a_metric_board_and_its_chart(quay):
     page = quay("Chandlery")
     hands = Hands(page, 30)
-    page.locator("#circuits tr.new input").first.focus()
+    page.locator("#circuits tr.new input[name]").first.focus()
     hands.row("Back room cooker", "cooker", "9 kW", "21 m")
     hands.press("Tab", "Tab", "Tab")
     settled(page)

@@ -2,7 +2,7 @@
 
 import re
 
-from browser.hands import Hands, settled, typed
+from browser.hands import Hands, opened, settled, typed
 from playwright.sync_api import expect
 
 
@@ -254,7 +254,7 @@ def test_a_job_set_to_size_for_the_drop_grows_its_conductors(demo):
     page.get_by_role("button", name="Save").click()
     page.goto(here)
     expect(page.locator(".answer")).to_contain_text("12 AWG Cu")
-    entry(page, "drop_sizing").select_option("told")
+    opened(entry(page, "drop_sizing")).select_option("told")
     expect(page.locator(".answer")).to_contain_text("14 AWG Cu")
 
 

@@ -1,7 +1,7 @@
 """Volts in the browser: the profile, the neutral opened and closed in the drawing, the clamp,
 readings entered and taken from a file."""
 
-from browser.hands import focused, typed
+from browser.hands import focused, opened, typed
 from playwright.sync_api import expect
 
 COUNTER = "Counter, one neutral for two circuits"
@@ -21,7 +21,7 @@ def test_the_profile_follows_what_is_typed(demo):
     expect(page.locator("#result .find.check").first).to_contain_text("above the 3 %")
     expect(page.locator("#drawing")).to_contain_text("To Gatehouse, 420 ft")
     assert profile.get_attribute("d") != before
-    page.locator('[name="size"]').select_option("4")
+    opened(page.locator('[name="size"]')).select_option("4")
     expect(page.locator("#result .find.pass").first).to_contain_text("within 3 %")
     typed(page.locator('[name="segments.g3.length"]'), "0")
     expect(page.locator("#e-segments-g3-length-why")).to_contain_text("without length")

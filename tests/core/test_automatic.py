@@ -138,3 +138,26 @@ def test_more_load_makes_nothing_above_it_smaller(family):
                 compared += 1
                 assert fits(small[what], large[what]), (seed, name, what, parts, more)
     assert compared > TREES
+
+
+@pytest.mark.parametrize(("name", "family"), COVERED)
+def test_a_remedy_that_is_offered_mends_what_was_found(name, family):
+    """The entries that a finding offers to change are those of the sheet, and with them it is not found any more:
+    of what is chosen automatically, and with a size or a device by hand."""
+    of, code = kind(name), code_of(family)
+    names, offered = {spec.name for spec in fields(of.entries_in(code))}, 0
+    for seed in range(3 * EACH):
+        document, context, _ = random_sheet(of, family, f"mend {seed}")
+        hands = list(by_hand(of, code))
+        for entry, value in [("", ""), *Random(seed).sample(hands, min(3, len(hands)))]:
+            asked = {**document, entry: value} if entry else document
+            found = evaluate(of, asked, context).report
+            for finding in found.findings if found else ():
+                if finding.change is None:
+                    continue
+                offered += 1
+                assert {of_it for of_it, _ in finding.change.entries} <= names
+                mended = evaluate(of, {**asked, **dict(finding.change.entries)}, context).report
+                left = {one.name for one in mended.findings if one.severity in ("fail", "check")}
+                assert finding.name not in left, (asked, context, finding)
+    assert offered or name not in ("circuit", "feeder", "distribution")

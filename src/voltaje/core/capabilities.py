@@ -70,6 +70,12 @@ class MainDevice(Protocol):
     main: float | None
 
 
+class InterruptsFaults(Protocol):
+    """The fault current that its devices interrupt, A."""
+
+    interrupting: float | None
+
+
 class InCases(Protocol):
     """The share of it that runs in each operating case: rows of a name and a percent."""
 

@@ -156,6 +156,7 @@ def _of_registry() -> Iterator[Word]:
 def _of_fields(specs: Iterable[FieldSpec]) -> Iterator[str]:
     for spec in specs:
         yield from (spec.label, spec.help, spec.example, spec.add, *(spec.counts or ())[1:])
+        yield spec.at_rest or ""
         yield from (label for _, label in spec.choices)
         if spec.usual is not None:
             yield from (spec.usual.what, *(what for *_, what in spec.usual.of))

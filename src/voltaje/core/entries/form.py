@@ -36,6 +36,10 @@ class FieldSpec:
     complete: bool = False
     # a limit of the edition and the help that tells it, with its ``{figure}``
     counts: tuple[str, str] | None = None
+    # whether it is usually left as it is (``None``: as its group), and what it says then, in a line
+    # with others; without it the choice or the figure itself is told
+    seldom: bool | None = None
+    at_rest: str | None = None
 
 
 @cache
@@ -90,6 +94,8 @@ def _spec(name: str, info: FieldInfo) -> FieldSpec:
         form.get("usual"),
         row is not None and row.COMPLETE,
         form.get("counts"),
+        form.get("seldom"),
+        form.get("at_rest"),
     )
 
 

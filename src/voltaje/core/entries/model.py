@@ -93,7 +93,7 @@ AS_COUNTED = "as the code counts each"
 def entry(default: Any, label: str, **extra: Any) -> Any:
     """A field: its label and what a form needs (``help``, ``group``, ``choices``, ``when`` …).
     A figure of the code in a help is told as ``counts``: the limit's topic and the help with its
-    ``{figure}``."""
+    ``{figure}``. ``seldom``: it is usually left as it is, and ``at_rest`` is what it says then."""
     return Field(
         default,
         title=label,

@@ -149,6 +149,7 @@ class Kind:
     entries of what a family asks for there: its way of running conductors, its dwellings.
     ``counterpart`` tells another family in its own choices what a document says to one;
     ``stands_on`` gives the systems that it can stand on under a family (``None``: all).
+    Entries of its ``seldom`` groups are usually left as they are, unless one says otherwise itself.
     ``known`` is what stands of its worksheet where a load below it is missing. ``formerly`` are ids
     that it had in earlier versions: documents, files and addresses that hold one are still read.
     """
@@ -162,6 +163,7 @@ class Kind:
     hand_up: Callable[[Any, Any, Context], Demand]
     hand_down: Callable[[Any, SupplyPoint], SupplyPoint]
     groups: Mapping[str, str] = field(default_factory=dict)
+    seldom: tuple[str, ...] = ("run", "protection", "hand", "place", "marking", "output")
     holds_parts: bool = False
     fault_current: Callable[[Any, Any, Context], FaultCurrent] | None = None
     uses_fault: bool = False
@@ -307,6 +309,7 @@ class Evaluated:
 
     def _reported(self, of: Kind, context: Context) -> Report:
         worked = of.report(self.outcome, self.entries, context)
+        worked = replace(worked, findings=_own_changes(worked.findings, self.entries))
         if odd := _odd(self.entries, context.units):
             worked = replace(worked, findings=(*worked.findings, *odd))
         if self.missing:
@@ -315,6 +318,20 @@ class Evaluated:
         if context.supply.bounded and (of.uses_fault or of.uses_loop):
             worked = bounded(worked, context.supply.bounded)
         return worked if self.volts is None else self.volts.report(worked, self.outcome)
+
+
+def _own_changes(findings: tuple[Finding, ...], entries: Any) -> tuple[Finding, ...]:
+    """The findings; without the change that would mend one where it is of entries that this kind
+    has under other names."""
+    if not any(finding.change for finding in findings):
+        return findings
+    names = type(entries).model_fields
+    return tuple(
+        replace(finding, change=None)
+        if finding.change and any(name not in names for name, _ in finding.change.entries)
+        else finding
+        for finding in findings
+    )
 
 
 def _odd(entries: Any, system: UnitSystem) -> tuple[Finding, ...]:

@@ -43,7 +43,12 @@ class InBoard(Entries):
 
     FORMERLY: ClassVar[Mapping[str, str]] = {"space": "position", "stays": "pinned"}
     position: PlaceText = entry(
-        "", "Place", help="of its first pole; empty: proposed", group="place", example="7"
+        "",
+        "Place",
+        help="of its first pole; empty: proposed",
+        group="place",
+        example="7",
+        at_rest="place proposed",
     )
     pinned: bool = entry(False, "Pinned to its place", group="place")
 

@@ -89,9 +89,18 @@ class Offer:
 
 
 @dataclass(frozen=True, slots=True)
+class Change:
+    """Entries of the part itself that would mend what was found, as texts, and the words by which
+    that is offered."""
+
+    words: Text
+    entries: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Finding:
-    """What is wrong or worth a look: by how much, under which rule, what mends it, and the part
-    that would, where one would."""
+    """What is wrong or worth a look: by how much, under which rule, what mends it, and the part or
+    the change of its own entries that would, where one would."""
 
     severity: Severity
     name: str
@@ -101,6 +110,7 @@ class Finding:
     rules: tuple[Rule, ...] = ()
     entries: tuple[str, ...] = ()
     offer: Offer | None = None
+    change: Change | None = None
 
 
 def conductor_figures(
@@ -330,10 +340,18 @@ class Report:
             return "incomplete"
         return worst(finding.severity for finding in self.findings)
 
+    @property
+    def ranked(self) -> list[Finding]:
+        """The findings, the worst first, what only tells something last."""
+        return sorted(self.findings, key=lambda finding: RANKS.index(finding.severity))
+
+
+# the worst first
+RANKS: tuple[Severity, ...] = ("fail", "incomplete", "check", "pass", "remark")
+
 
 def worst(severities: Iterable[Severity]) -> Severity:
     """``fail`` before ``incomplete`` before ``check`` before ``pass``; ``pass`` when there is
     none. A remark is a pass."""
-    order: tuple[Severity, ...] = ("fail", "incomplete", "check", "pass")
     given = ("pass" if severity == "remark" else severity for severity in severities)
-    return min(given, key=order.index, default="pass")
+    return min(given, key=RANKS.index, default="pass")

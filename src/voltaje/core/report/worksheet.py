@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator
 from typing import TypedDict, Unpack
 
 from voltaje.core.report.sheet import (
+    Change,
     Finding,
     LineKind,
     Offer,
@@ -167,11 +168,13 @@ class Findings:
         mend: Text | None = None,
         rules: Rules = None,
         entries: Paths = (),
-        offer: Offer | None = None,
+        offer: Offer | Change | None = None,
     ) -> None:
         """A finding of that severity: by how much, what mends it, under which rules."""
         told, under, at = str(amount), _rules(rules), _paths(entries)
-        self.found.append(Finding(severity, name, words, told, mend, under, at, offer))
+        ahead = offer if isinstance(offer, Offer) else None
+        change = offer if isinstance(offer, Change) else None
+        self.found.append(Finding(severity, name, words, told, mend, under, at, ahead, change))
 
     def fail(
         self,
@@ -182,7 +185,7 @@ class Findings:
         mend: Text | None = None,
         rules: Rules = None,
         entries: Paths = (),
-        offer: Offer | None = None,
+        offer: Offer | Change | None = None,
     ) -> None:
         """What may not be."""
         self.add("fail", name, words, amount, mend=mend, rules=rules, entries=entries, offer=offer)
@@ -196,7 +199,7 @@ class Findings:
         mend: Text | None = None,
         rules: Rules = None,
         entries: Paths = (),
-        offer: Offer | None = None,
+        offer: Offer | Change | None = None,
     ) -> None:
         """What is to be checked."""
         self.add("check", name, words, amount, mend=mend, rules=rules, entries=entries, offer=offer)

@@ -301,7 +301,15 @@ def written(row: CircuitRow, job: Job) -> SafeString:
         data_status=found["status"],
     )
     cells = (_cell(key, cell, row.part.name) for cell in row.cells)
-    return tag("tr", tag("td", sheet, class_="n"), *cells, *_answer_cells(found), data_part=key)
+    first = (_pick(row.part.name), tag("td", sheet, class_="n"))
+    return tag("tr", *first, *cells, *_answer_cells(found), data_part=key)
+
+
+def _pick(name: str) -> SafeString:
+    """The box by which a row is selected."""
+    label = gettext("Select {name}").format(name=name)
+    box = tag("input", type="checkbox", data_pick="row", aria_label=label)
+    return tag("td", box, class_="pick")
 
 
 NUMBERS = ("amperes", "device", "conductor", "drop_percent", "drop_total", "volts_at_load")
@@ -370,8 +378,8 @@ def blank(code: Code) -> SafeString:
     """The empty row at the foot, from which new circuits are made."""
     found = dict.fromkeys(("status", *WORKED, "words"), "")
     cells = (_cell("new", cell, "") for cell in _blank_cells(code).values())
-    first = tag("td", "+", class_="n")
-    return tag("tr", first, *cells, *_answer_cells(found), data_part="new", class_="new")
+    first = (_pick(gettext("the new circuit")), tag("td", "+", class_="n"))
+    return tag("tr", *first, *cells, *_answer_cells(found), data_part="new", class_="new")
 
 
 def text_of(of: str, document: Mapping[str, Any], entry: str | None, code: Code) -> str:

@@ -21,6 +21,7 @@ from voltaje.core.kinds import Context
 from voltaje.web.board import cells as board_patch
 from voltaje.web.board import chart, door
 from voltaje.web.board import files as board_files
+from voltaje.web.board import many as board_many
 from voltaje.web.board import table as board_table
 from voltaje.web.history import patch, revisions
 from voltaje.web.http.table_files import UnreadableFileError
@@ -63,6 +64,16 @@ def as_xlsx(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     content = board_files.to_xlsx(_rows(job, board), board.name, job.family)
     kind_ = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
     return _named(HttpResponse(content, kind_), board, "xlsx")
+
+
+@login_required
+@require_GET
+def many(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+    """What can be done with several rows at once, for the bar above the table."""
+    job, board = board_of(request, job_id, part_id)
+    keys, entry = request.GET.getlist("row"), request.GET.get("entry", "")
+    rows = board_many.look(job, board, keys, entry)
+    return render(request, "sheets/_many.html", {"job": job, "part": board, "rows": rows})
 
 
 @login_required

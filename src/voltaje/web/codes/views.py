@@ -33,12 +33,14 @@ def rule(request: Request, edition_id: str, topic: str) -> HttpResponse:
     except NotCoveredError as error:
         raise Http404 from error
     table = _table(code, topic)
+    row, column = request.GET.get("row", ""), request.GET.get("column", "")
     context = {
         "edition": code,
         "text": text,
         "table": table,
-        "row": request.GET.get("row", ""),
-        "column": request.GET.get("column", ""),
+        "row": row,
+        "column": column,
+        "strip": _strip(code, table, row, column) if table else None,
         # what stands in no code has no editions beside it
         "others": [
             (other, _text(other, topic))
@@ -48,6 +50,45 @@ def rule(request: Request, edition_id: str, topic: str) -> HttpResponse:
     }
     template = "codes/_rule.html" if request.htmx else "codes/rule.html"
     return render(request, template, context)
+
+
+AROUND = 2  # rows before and after a cell that its strip shows
+
+
+@dataclass(frozen=True, slots=True)
+class Strip:
+    """A table around the cell that was read: the columns beside it, the rows before and after it
+    (``None`` where the table goes on), and what the cell is in the other editions: the same,
+    another figure, or not there (``None``)."""
+
+    columns: tuple[str, ...]
+    rows: tuple[tuple[str, tuple[str, ...]] | None, ...]
+    elsewhere: tuple[tuple[Edition, str | None, bool], ...]
+
+
+def _strip(code: Edition, table: Table, row: str, column: str) -> Strip | None:
+    """The strip around a cell; ``None`` where no cell of the table was asked for."""
+    if row not in table.rows or column not in table.columns:
+        return None
+    keys, columns = list(table.rows), list(table.columns)
+    at, across = keys.index(row), columns.index(column)
+    near = tuple(columns[max(0, across - 1) : across + 2])
+    first, last = max(0, at - AROUND), min(len(keys), at + AROUND + 1)
+    rows: list[tuple[str, tuple[str, ...]] | None] = [
+        (key, tuple(table.rows[key].get(name, "") for name in near)) for key in keys[first:last]
+    ]
+    if first:
+        rows.insert(0, None)
+    if last < len(keys):
+        rows.append(None)
+    mine, elsewhere = table.rows[row][column], []
+    for other in editions(code.family):
+        if other.id == code.id:
+            continue
+        there = _table(other, table.topic)
+        value = there.rows.get(row, {}).get(column) if there else None
+        elsewhere.append((other, value or None, value == mine))
+    return Strip(near, tuple(rows), tuple(elsewhere))
 
 
 def _text(code: Edition, topic: str) -> RuleText | None:

@@ -11,13 +11,14 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib.auth.decorators import login_required
-from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBadRequest, JsonResponse
 from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_POST
 
 from voltaje.core.entries import name_units
 from voltaje.core.kinds import kind
 from voltaje.web.board import cells as board_patch
+from voltaje.web.board import many as board_many
 from voltaje.web.history import patch, revisions
 from voltaje.web.history.revisions import GoneError, NothingToDoError, RefusedError, State
 from voltaje.web.http import intake
@@ -79,6 +80,32 @@ def _wanted(job: Job, part: Part, posted: Any, conflicts: list[patch.Conflict]) 
     if presentation(part.kind).table:
         wanted |= board_patch.wanted(job, part, board_patch.read(posted), conflicts)
     return wanted
+
+
+@login_required
+@require_POST
+def many(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+    """Sets one entry on several rows of a board, or puts them onto another board, as one revision;
+    answers like :func:`save`. Asked twice by one request it is done once."""
+    job = own_job(request, job_id)
+    tab, number = intake.turn(request.POST)
+    words = ""
+    keys = [str(key) for value in request.POST.getlist("row") if (key := intake.key(value))]
+    try:
+        with revisions.changing(job) as held:
+            part = actions.part_of(held, str(part_id))
+            if not presentation(part.kind).table:
+                raise Http404
+            if not tab or number > revisions.in_turn(held, tab, number):
+                if to := intake.key(request.POST.get("to")):
+                    wanted, words = board_many.moving(held, part, keys, str(to))
+                else:
+                    entry, text = request.POST.get("entry", ""), request.POST.get("text", "")
+                    wanted, words = board_many.setting(held, part, keys, entry, text)
+                revisions.write(held, request.user, wanted)
+    except RefusedError as error:
+        return refused(error)
+    return kept_response(request, held, actions.part_of(held, str(part_id)), words=words)
 
 
 @login_required

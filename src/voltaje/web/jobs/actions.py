@@ -219,6 +219,17 @@ def put_ahead(
         return part_of(held, made_id)
 
 
+def change_entries(job: Job, user: Any, changes: Mapping[str, Mapping[str, str]]) -> None:
+    """Sets entries of several parts, by their ids, as one revision. Raises :class:`RefusedError`
+    where one is not there any more."""
+    with revisions.changing(job) as held:
+        wanted: dict[str, State] = {}
+        for key, texts in changes.items():
+            state = revisions.part_state(part_of(held, key))
+            wanted[key] = {**state, "entries": {**state["entries"], **texts}}
+        revisions.write(held, user, wanted)
+
+
 def first_supply(job: Job) -> Part | None:
     """The supply under which a filed sheet is put."""
     return next((part for part in job.loaded() if kind(part.kind).root), None)

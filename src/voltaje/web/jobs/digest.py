@@ -16,9 +16,11 @@ from django.utils.translation import get_language
 import voltaje.core
 from voltaje.core.kinds import Evaluated, kind
 from voltaje.core.report import Text
+from voltaje.web.jobs import overview
 from voltaje.web.jobs.models import Digest, Job
 
 # ``missing``: the part itself has no result; ``incomplete``: it needs one that is missing
+SHAPE = 2  # of what is kept: an older one is made anew
 ORDER = {"fail": 0, "missing": 1, "incomplete": 2, "check": 3}
 
 
@@ -36,7 +38,7 @@ def program() -> str:
 
 def stamp(job: Job) -> str:
     """What a digest belongs to: a revision, the rules that are running, a language."""
-    return f"{job.revision} {program()} {get_language()}"
+    return f"{job.revision} {program()} {get_language()} {SHAPE}"
 
 
 def read(job: Job) -> dict[str, Any] | None:
@@ -64,7 +66,8 @@ def keep(job: Job, found: Mapping[str, Evaluated]) -> dict[str, Any]:
 
 def make(job: Job, found: Mapping[str, Evaluated]) -> dict[str, Any]:
     """``parts``: head and status by id (without a result, or without all that it needs:
-    incomplete); ``findings``: what deserves a look, by part; ``answer``: the first supply's."""
+    incomplete); ``findings``: what deserves a look, by part; ``answer``: the first supply's;
+    ``overview``: the state of the job at a glance."""
     parts: dict[str, tuple[str, str]] = {}
     findings: list[dict[str, Any]] = []
     for part in job.loaded():
@@ -77,9 +80,21 @@ def make(job: Job, found: Mapping[str, Evaluated]) -> dict[str, Any]:
             findings.append({"part": key, "severity": "missing", "words": words})
             continue
         findings += [
-            {"part": key, "severity": f.severity, "words": _text(f.words)} for f in worked.findings
+            {
+                "part": key,
+                "severity": f.severity,
+                "words": _text(f.words),
+                "name": f.name,
+                "change": _text(f.change.words) if f.change else None,
+            }
+            for f in worked.findings
         ]
-    return {"parts": parts, "findings": findings, "answer": _answer(job, parts)}
+    return {
+        "parts": parts,
+        "findings": findings,
+        "answer": _answer(job, parts),
+        "overview": overview.make(job.loaded(), found),
+    }
 
 
 def _answer(job: Job, parts: Mapping[str, tuple[str, str]]) -> str:

@@ -22,7 +22,7 @@ from voltaje.web.drawings import riser
 from voltaje.web.history import revisions
 from voltaje.web.http import intake
 from voltaje.web.http.requests import Request
-from voltaje.web.jobs import actions, long_work, summary
+from voltaje.web.jobs import actions, long_work, overview, summary
 from voltaje.web.jobs.models import Job, Part, edition_choices
 from voltaje.web.jobs.views import own_job
 from voltaje.web.jobs.worked import (
@@ -69,8 +69,11 @@ def page_context(job: Job, chosen: str = "") -> dict[str, Any]:
         "chosen": chosen or (str(flat[0].part.pk) if flat else ""),
         "findings": findings(job, content),
         "status": status_of(content),
+        "overview": overview.read(content["overview"], job.loaded()),
         "amendments": job.amendments.count(),
         "readings": job.readings.count(),
+        "second": edition(job.second) if job.second else None,
+        "last_change": getattr(job.revisions.first(), "made_at", None),
     }
 
 

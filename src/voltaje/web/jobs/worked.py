@@ -18,7 +18,7 @@ from voltaje.core.job.calculate import Memory, calculate_job
 from voltaje.core.job.code_comparison import Beside, compare
 from voltaje.core.kinds import Evaluated, faulty
 from voltaje.core.kinds import kind as find_kind
-from voltaje.core.report import Severity, Text, worst
+from voltaje.core.report import Severity, Text, say, worst
 from voltaje.core.rules.interface import code_of
 from voltaje.web.jobs import digest
 from voltaje.web.jobs.models import Job, Part
@@ -138,7 +138,8 @@ def digest_of(job: Job) -> dict[str, Any]:
 
 @dataclass
 class Node:
-    """A part in the tree as a page shows it."""
+    """A part in the tree as a page shows it; ``on_way`` to the part that is looked at, or that part
+    itself."""
 
     part: Part
     head: str
@@ -147,6 +148,7 @@ class Node:
     holds_parts: bool
     label: str
     children: list[Node] = field(default_factory=list)
+    on_way: bool = False
 
     def flat(self) -> list[Node]:
         """This one and all below it, in the order of the page."""
@@ -174,11 +176,21 @@ def _placed(headline: str, place: str) -> str:
     return gettext("in {place} · {headline}").format(place=place, headline=headline)
 
 
-def tree(job: Job, parts: Mapping[str, tuple[str, str]]) -> list[Node]:
-    """The job's parts as a tree, each with its one-line answer and its status."""
+def tree(
+    job: Job, parts: Mapping[str, tuple[str, str]], looked_at: Part | None = None
+) -> list[Node]:
+    """The job's parts as a tree, each with its one-line answer and its status; the way to the one
+    that is ``looked_at`` marked."""
     by_parent: dict[Any, list[Part]] = {}
+    above: dict[Any, Any] = {}
     for part in job.loaded():
         by_parent.setdefault(part.parent_id, []).append(part)
+        above[part.pk] = part.parent_id
+    way: set[Any] = set()
+    at = looked_at.pk if looked_at else None
+    while at is not None:
+        way.add(at)
+        at = above[at]
 
     def under(parent: Any, depth: int) -> list[Node]:
         nodes = []
@@ -186,7 +198,16 @@ def tree(job: Job, parts: Mapping[str, tuple[str, str]]) -> list[Node]:
             head, status = parts[str(part.pk)]
             of = find_kind(part.kind)
             nodes.append(
-                Node(part, head, status, depth, of.holds_parts, of.label, under(part.pk, depth + 1))
+                Node(
+                    part,
+                    head,
+                    status,
+                    depth,
+                    of.holds_parts,
+                    of.label,
+                    under(part.pk, depth + 1),
+                    part.pk in way,
+                )
             )
         return nodes
 
@@ -194,35 +215,89 @@ def tree(job: Job, parts: Mapping[str, tuple[str, str]]) -> list[Node]:
 
 
 @dataclass(frozen=True)
-class Looks:
-    """What deserves a look at one part: how bad the worst is, and each in words, the worst
-    first."""
+class Mend:
+    """A finding that the program can mend by changing entries: its name, the items that have it,
+    the words by which that is offered."""
 
-    part: Part
+    name: str
+    parts: tuple[Part, ...]
+    words: Text
+
+
+@dataclass(frozen=True)
+class Looks:
+    """What deserves a look, as one card of the job's page: one item with all that it says, the
+    worst first, or ``shared`` words that several items say, each with its own figures."""
+
     severity: str
-    words: tuple[tuple[str, Text], ...]
+    part: Part | None = None
+    words: tuple[tuple[str, Text], ...] = ()
+    shared: Text | None = None
+    items: tuple[tuple[Part, str], ...] = ()
+    changes: tuple[Mend, ...] = ()
+
+
+SHARED_FROM = 3  # no code figure: as many items with the same words stand in one card
+OPEN = "…"
 
 
 def findings(job: Job, content: Mapping[str, Any]) -> list[Looks]:
-    """What fails and what deserves a look in the whole job, part by part, the worst first; a part
-    that cannot be worked yet comes with the words of its first problem."""
+    """What fails and what deserves a look in the whole job, the worst first: what several items
+    say once with these items, the rest item by item; an item that cannot be worked yet comes with
+    the words of its first problem."""
     by_id = {str(part.pk): part for part in job.loaded()}
-    listed: dict[str, list[tuple[str, Text]]] = {}
+    alike: dict[tuple[str, str], list[Said]] = {}
     for item in content["findings"]:
-        if item["part"] in by_id:
-            words = (item["severity"], _words(item["words"]))
-            listed.setdefault(item["part"], []).append(words)
-    for group in listed.values():
-        group.sort(key=lambda one: digest.ORDER[one[0]])
-    ranked = sorted(listed.items(), key=lambda item: digest.ORDER[item[1][0][0]])
-    return [
-        Looks(
-            by_id[key],
-            "incomplete" if (worst_of := group[0][0]) == "missing" else worst_of,
-            tuple(group),
-        )
-        for key, group in ranked
-    ]
+        if (part := by_id.get(item["part"])) is not None:
+            words = _words(item["words"])
+            change = _words(item["change"]) if item.get("change") else None
+            said = Said(part, item["severity"], words, item.get("name", ""), change)
+            alike.setdefault((item["severity"], words.template), []).append(said)
+    cards: list[Looks] = []
+    single: dict[Any, list[Said]] = {}
+    for (severity, template), group in alike.items():
+        if len(group) >= SHARED_FROM and severity != "missing":
+            cards.append(_shared(severity, template, group))
+            continue
+        for one in group:
+            single.setdefault(one.part, []).append(one)
+    for part, group in single.items():
+        group.sort(key=lambda one: digest.ORDER[one.severity])
+        worst_of = group[0].severity
+        shown = "incomplete" if worst_of == "missing" else worst_of
+        said_here = tuple((one.severity, one.words) for one in group)
+        changes = tuple(Mend(one.name, (part,), one.change) for one in group if one.change)
+        cards.append(Looks(shown, part, said_here, changes=changes))
+    return sorted(cards, key=lambda card: digest.ORDER[card.severity])
+
+
+@dataclass(frozen=True)
+class Said:
+    """One finding of an item, as it is kept."""
+
+    part: Part
+    severity: str
+    words: Text
+    name: str
+    change: Text | None
+
+
+def _shared(severity: str, template: str, said: list[Said]) -> Looks:
+    """One card of what several items say: what all say alike in its words, the rest beside each,
+    the items in the order of the tree."""
+    names = list(said[0].words.params)
+    same = {n: {one.words.params[n] for one in said} for n in names}
+    own = [name for name in names if len(same[name]) > 1]
+    params = {n: OPEN if n in own else next(iter(same[n])) for n in names}
+    items = tuple((one.part, ", ".join(one.words.params[n] for n in own)) for one in said)
+    mended = tuple(one for one in said if one.change)
+    changes: tuple[Mend, ...] = ()
+    if mended:
+        words = say("Mend all {count}", count=len(mended))
+        if len({str(one.change) for one in mended}) == 1 and mended[0].change:
+            words = say("{what} on {count} items", what=str(mended[0].change), count=len(mended))
+        changes = (Mend(mended[0].name, tuple(one.part for one in mended), words),)
+    return Looks(severity, shared=Text(template, params), items=items, changes=changes)
 
 
 def _words(kept: Any) -> Text:

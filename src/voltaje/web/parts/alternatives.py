@@ -31,6 +31,7 @@ class Shown:
     groups: tuple[tuple[str, tuple[ShownAlternative, ...]], ...]
     unit: str
     priced: bool
+    smaller: tuple[ShownAlternative, ...]  # those beside the chosen one that do not pass
 
 
 def lay_out(worked: Report, units: UnitSystem) -> Shown:
@@ -52,6 +53,16 @@ def lay_out(worked: Report, units: UnitSystem) -> Shown:
         tuple((title, tuple(steps)) for title, steps in groups.items()),
         "kg/100 m" if units == "metric" else "lb/100 ft",
         any(one.price is not None for one in worked.alternatives),
+        tuple(
+            step
+            for steps in groups.values()
+            for step in steps
+            if not step.one.passes
+            and (step.one.group, step.one.material) == (chosen.group, chosen.material)
+            and step.one.device <= chosen.device
+        )
+        if chosen.chosen and chosen.passes
+        else (),
     )
 
 

@@ -7,6 +7,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from django.utils.translation import gettext
+
 from voltaje.core.codes import Edition, practice
 from voltaje.core.entries import Entries, FieldSpec, Problem, fields
 from voltaje.core.kinds import Kind
@@ -26,6 +28,8 @@ class FormField:
     problem: str
     shown: bool = True
     help: Text | str = ""
+    # usually left as it is, and left so here: it stands folded, and this is what it says there
+    at_rest: str | None = None
 
     @property
     def id(self) -> str:
@@ -72,6 +76,11 @@ class FormRow:
         """The choices under them."""
         return [cell for name, cell in self.cells.items() if name not in FIRST]
 
+    @property
+    def resting(self) -> list[FormField]:
+        """Those of them that only a second code asks, where they are left as they usually are."""
+        return [cell for cell in self.rest if cell.at_rest is not None]
+
 
 @dataclass(frozen=True, slots=True)
 class FormGroup:
@@ -83,6 +92,30 @@ class FormGroup:
     lists: tuple[tuple[FormField, tuple[FormRow, ...], FormRow], ...]
     shown: bool
 
+    @property
+    def open_fields(self) -> list[FormField]:
+        """Those that differ from what is usual, or are asked of everybody."""
+        return [one for one in self.fields if one.at_rest is None]
+
+    @property
+    def resting(self) -> list[FormField]:
+        """Those that are left as they usually are."""
+        return [one for one in self.fields if one.at_rest is not None]
+
+    @property
+    def open_lists(self) -> list[tuple[FormField, tuple[FormRow, ...], FormRow]]:
+        return [one for one in self.lists if one[0].at_rest is None]
+
+    @property
+    def resting_lists(self) -> list[tuple[FormField, tuple[FormRow, ...], FormRow]]:
+        return [one for one in self.lists if one[0].at_rest is not None]
+
+    @property
+    def says(self) -> str:
+        """What the folded entries hold, in a line."""
+        words = [one.at_rest for one in self.resting if one.at_rest and one.shown]
+        return " · ".join(words) or gettext("nothing entered")
+
 
 def _help(spec: FieldSpec, book: Edition | None) -> Text | str:
     """The help of a field, with the figure of the code where it tells one."""
@@ -91,6 +124,16 @@ def _help(spec: FieldSpec, book: Edition | None) -> Text | str:
     topic, words = spec.counts
     source = next((one for one in (book, practice()) if one.has_limit(topic)), None)
     return say(words, figure=source.value(topic)) if source else spec.help
+
+
+def _at_rest(spec: FieldSpec, text: str) -> str:
+    """What an entry that is left as it usually is says in a line with others; nothing where it is
+    empty."""
+    if spec.at_rest is not None:
+        return told(spec.at_rest)
+    if spec.kind == "choice":
+        return told(dict(spec.choices).get(text, text))
+    return f"{told(spec.label)} {text}" if text else ""
 
 
 def build(
@@ -120,14 +163,21 @@ def build(
             shown = spec.when is None or texts[spec.when[0]] in spec.when[1]
             text = texts.get(spec.name, "")
             problem, helps = words.get(spec.name, ""), _help(spec, book)
-            entry = FormField(spec, spec.name, text, problem, shown, helps)
+            in_group = name in of.seldom or name in (more or {})
+            seldom = in_group if spec.seldom is None else spec.seldom
+            given = (
+                document.get(spec.name) if spec.kind == "rows" else text != as_text(spec.default)
+            )
+            rests = seldom and not given and not spec.required and not problem
+            at_rest = _at_rest(spec, text) if rests else None
+            entry = FormField(spec, spec.name, text, problem, shown, helps, at_rest)
             if spec.kind == "rows":
                 rows = tuple(
-                    _row(spec, str(row.get("id") or f"r{index}"), row, words)
+                    _row(spec, str(row.get("id") or f"r{index}"), row, words, more)
                     for index, row in enumerate(document.get(spec.name) or [])
                     if isinstance(row, dict)
                 )
-                lists.append((entry, rows, _row(spec, "new", {}, {})))
+                lists.append((entry, rows, _row(spec, "new", {}, {}, more)))
             else:
                 singles.append(entry)
         if not singles and not lists:
@@ -137,10 +187,20 @@ def build(
     return found
 
 
-def _row(spec: FieldSpec, row_id: str, row: Mapping[str, Any], words: Mapping[str, str]) -> FormRow:
+def _row(
+    spec: FieldSpec,
+    row_id: str,
+    row: Mapping[str, Any],
+    words: Mapping[str, str],
+    more: Mapping[str, str] | None,
+) -> FormRow:
     cells = {}
     for column in spec.columns:
         path = f"{spec.name}.{row_id}.{column.name}"
         text = as_text(row.get(column.name, column.default))
-        cells[column.name] = FormField(column, path, text, words.get(path, ""))
+        problem = words.get(path, "")
+        usual = text == as_text(column.default) and not problem
+        rests = usual and column.group in (more or {})
+        at_rest = _at_rest(column, text) if rests else None
+        cells[column.name] = FormField(column, path, text, problem, at_rest=at_rest)
     return FormRow(row_id, f"{spec.name}.{row_id}", cells)

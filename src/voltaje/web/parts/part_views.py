@@ -125,6 +125,32 @@ def take_offer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     return redirect("jobs:part", job.pk, made.pk)
 
 
+@login_required
+@require_POST
+def mend(request: HttpRequest, job_id: Any) -> HttpResponse:
+    """Changes the entries of several items as one of their findings offers it, as one revision."""
+    job = own_job(request, job_id)
+    name = request.POST.get("finding", "")
+    asked = set(request.POST.getlist("part"))
+    changes: dict[str, dict[str, str]] = {}
+    for key, evaluated in work_job(job).items():
+        if key in asked and evaluated.report is not None:
+            found = (f.change for f in evaluated.report.findings if f.name == name and f.change)
+            if (change := next(found, None)) is not None:
+                changes[key] = dict(change.entries)
+    if not changes:
+        messages.info(request, gettext("This is mended already, or is not found any more."))
+        return redirect("jobs:job", job.pk)
+    try:
+        actions.change_entries(job, request.user, changes)
+    except revisions.RefusedError as error:
+        messages.error(request, str(error))
+    else:
+        words = gettext("Changed on {count} of {all}.")
+        messages.success(request, words.format(count=len(changes), all=len(asked)))
+    return redirect("jobs:job", job.pk)
+
+
 def last_good(job: Job, part: Part) -> tuple[Report | None, datetime | None]:
     """The newest kept state of a part that could be worked, and when it was kept."""
     target = str(part.pk)
@@ -177,7 +203,7 @@ def kept_response(
     }
     context: dict[str, Any] = {"job": job, "part": part}
     if tree_too:
-        context["tree"] = tree(job, told(found))
+        context["tree"] = tree(job, told(found), part)
     if presentation(part.kind).table:
         rows = board_table.rows(job, part, found)
         state["table"] = board_table.state(rows, job.family)
@@ -207,7 +233,7 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         "part": part,
         "kind": of,
         "edition": edition(job.edition),
-        "tree": tree(job, told(found)),
+        "tree": tree(job, told(found), part),
         "addable": addable(of, part),
         "groups": _form(job, part, mine.problems),
         "problems": json.dumps(problems_json(mine.problems)),

@@ -32,6 +32,7 @@ from voltaje.core.rules.north_america.autotransformers import (
 from voltaje.core.rules.north_america.wired import (
     report_sizing,
     side_alternatives,
+    side_findings,
     side_results,
     side_sections,
 )
@@ -152,7 +153,7 @@ def _report_sides(
             results["let_through"] = Result(outcome.let_through, "A", words)
         sections += found
         alternatives += side_alternatives(told, title)
-        findings += told.findings
+        findings += side_findings(told)
         wires, marks = told.wires, marks or told.marks
     return sections, tuple(alternatives), wires, marks
 

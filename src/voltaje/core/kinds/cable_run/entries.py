@@ -56,7 +56,7 @@ def connection_entry(usual: str) -> Any:
         "two-line": "two lines",
         "three-phase": "three-phase",
     }
-    return entry(usual, "Connection", group="run", choices=choices)
+    return entry(usual, "Connection", group="run", choices=choices, seldom=False)
 
 
 class RunLoad(LoadInBoard):

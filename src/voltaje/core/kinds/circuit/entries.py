@@ -154,15 +154,28 @@ class CircuitLoad(LoadInBoard):
     )
     connection: Connection = entry("line-neutral", "Connection", choices=CONNECTIONS, group="load")
     rated_volts: Voltage | None = entry(
-        None, "Rated volts", help="if not the supply’s", group="load", example="240 V"
+        None,
+        "Rated volts",
+        help="if not the supply’s",
+        group="load",
+        example="240 V",
+        seldom=True,
+        at_rest="rated for the supply’s voltage",
     )
     power_factor: PowerFactor = entry(
-        1.0, "Power factor", help="turns W into VA", group="load", example="0.9"
+        1.0,
+        "Power factor",
+        help="turns W into VA",
+        group="load",
+        example="0.9",
+        seldom=True,
     )
     continuous: Literal["auto", "yes", "no", "part"] = entry(
         "auto",
         "Runs three hours or more",
         group="load",
+        seldom=True,
+        at_rest="continuous as usual for its use",
         choices={
             "auto": "as usual for its use",
             "yes": "yes, continuous",
@@ -181,11 +194,16 @@ class CircuitLoad(LoadInBoard):
         False,
         "Takes a neutral along",
         group="load",
+        seldom=True,
         when=("connection", ("two-line", "three-phase")),
     )
-    nonlinear: bool = entry(False, "Mostly nonlinear load", group="load")
+    nonlinear: bool = entry(False, "Mostly nonlinear load", group="load", seldom=True)
     line: Literal["auto", "L1", "L2", "L3", "L1-L2", "L2-L3", "L1-L3"] = entry(
-        "auto", "Line", choices=LINE_LABELS, group="place"
+        "auto",
+        "Line",
+        choices=LINE_LABELS,
+        group="place",
+        at_rest="line assigned automatically",
     )
     shared_neutral: Name = entry(
         "",

@@ -83,10 +83,18 @@ class MultiwireEntries(LoadInBoard):
         choices={"common": "all together", "separate": "each by itself"},
     )
     size: RunSize = entry(
-        "12", "Conductors", group="run", choices={"auto": "the smallest that holds", **SIZE_NAMES}
+        "12",
+        "Conductors",
+        group="run",
+        choices={"auto": "the smallest that holds", **SIZE_NAMES},
+        seldom=False,
     )
     neutral_size: RunSize = entry(
-        "auto", "Neutral", group="run", choices={"auto": "as the others", **SIZE_NAMES}
+        "auto",
+        "Neutral",
+        group="run",
+        choices={"auto": "as the others", **SIZE_NAMES},
+        at_rest="neutral as the others",
     )
     material: Metal = metal_entry("Metal")
     wiring_method: Method = method_entry("EMT")

@@ -18,6 +18,7 @@ from voltaje.core.rules.north_america.wired import (
     SizingReport,
     report_sizing,
     side_alternatives,
+    side_findings,
     side_results,
     side_sections,
 )
@@ -44,8 +45,8 @@ def report(outcome: TransformerOutcome, entries: TransformerEntries, context: Co
         _below_rated(outcome, entries, findings)
     _run_rules(outcome, entries, edition, findings)
     _inrush(outcome, entries, findings)
-    findings += first.findings if first else ()
-    findings += second.findings
+    findings += side_findings(first) if first else ()
+    findings += side_findings(second)
     if not findings.failed:
         left = outcome.kva * 1000 - outcome.heaviest
         spare = f"{figure(max(left, 0.0), 0)} VA"

@@ -161,6 +161,7 @@ def insulated_entry(method: str, names: Sequence[str]) -> Any:
         0.0,
         "Surrounded by insulation, mm",
         group="run",
+        at_rest="",
         help="over that length",
         when=(method, tuple(names)),
     )
@@ -197,12 +198,14 @@ class CableEntries(InstallationEntries):
         "Other circuits with it",
         group="run",
         help="grouped; none that carries 30 % or less of what it may",
+        at_rest="no other circuits with it",
     )
     third_harmonic: Percent = entry(
         0.0,
         "Third harmonic, %",
         group="run",
         help="of a three-phase line’s amperes",
+        at_rest="",
     )
     length: Length | None = entry(
         None,
@@ -210,11 +213,13 @@ class CableEntries(InstallationEntries):
         group="run",
         help="for the drop",
         usual=Usual(0.3048, 1_524.0, "a run inside or between buildings"),
+        seldom=False,
     )
     drop_method: Literal["table", "finer"] = entry(
         "table",
         "Drop",
         group="run",
+        at_rest="",
         choices={
             "table": "as tabulated",
             "finer": "for its own temperature and power factor",
@@ -241,12 +246,14 @@ class CableEntries(InstallationEntries):
         "none",
         "Residual-current device",
         group="protection",
+        at_rest="no residual-current device",
         choices={"none": "none", "30": "30 mA", "100": "100 mA", "300": "300 mA"},
     )
     earthing: Literal["supply", "TN", "TT"] = entry(
         "supply",
         "Earthing",
         group="protection",
+        at_rest="earthing as the supply",
         choices={
             "supply": "as the supply; TN where it is not told",
             "TN": "TN: the supply’s earth",
@@ -263,8 +270,10 @@ class CableEntries(InstallationEntries):
     device: Current | None = entry(
         None, "Device", help="empty: as calculated", group="hand", example="32 A"
     )
-    area: Area = entry("auto", "Line conductors", choices=AREAS, group="hand")
-    protective_conductor: Area = entry("auto", "Protective conductor", choices=AREAS, group="hand")
+    area: Area = entry("auto", "Line conductors", choices=AREAS, group="hand", at_rest="")
+    protective_conductor: Area = entry(
+        "auto", "Protective conductor", choices=AREAS, group="hand", at_rest=""
+    )
 
 
 def beside(load: type[Entries], code: Code) -> type[Entries]:
@@ -283,6 +292,7 @@ class RingEntries(Entries):
         "radial",
         "Layout",
         group="run",
+        at_rest="radial",
         help="a ring’s length is that to its far point",
         choices={"radial": "radial", "ring": "ring, both ends at the board"},
     )

@@ -7,6 +7,7 @@ from voltaje.core.codes.vocabulary import Size
 from voltaje.core.quantities import LENGTH, show
 from voltaje.core.report import (
     AxisMark,
+    Change,
     Findings,
     PointKey,
     PulledConductor,
@@ -141,13 +142,18 @@ def _by_hand(sizing: CableSizing, edition: Edition, findings: Findings) -> None:
         why=str(verdict.why),
     )
     mend = say("No pair passes: shorten, split the load, or run it otherwise.")
+    change = None
     if sizing.free:
+        use = say("Use {device} A, {cable}", device=sizing.free.device, cable=cable_of(sizing.free))
+        change = Change(use, (("device", ""), ("area", "auto")))
         mend = say(
             "{device} A with {cable} would hold.",
             device=sizing.free.device,
             cable=cable_of(sizing.free),
         )
-    findings.fail("pin", words, mend=mend, rules=verdict.rule, entries=("device", "area"))
+    findings.fail(
+        "pin", words, mend=mend, rules=verdict.rule, entries=("device", "area"), offer=change
+    )
 
 
 def _lost(sizing: CableSizing, edition: Edition, findings: Findings) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import lru_cache
 from typing import Any
 from urllib.parse import urlencode
@@ -14,7 +14,20 @@ from django.utils.safestring import SafeString, mark_safe
 from django.utils.translation import gettext
 
 from voltaje.core.codes import RuleText
-from voltaje.core.report import Offer, Result, Rule, Section, Text, WorksheetLine, figure, say, told
+from voltaje.core.report import (
+    Change,
+    Offer,
+    Result,
+    Rule,
+    Section,
+    Severity,
+    Text,
+    WorksheetLine,
+    figure,
+    say,
+    told,
+    worst,
+)
 from voltaje.web.http import markup
 from voltaje.web.http.markup import tag
 
@@ -36,6 +49,12 @@ def quantity(line: WorksheetLine | Result) -> str:
 def amount(value: object, digits: int = 1) -> str:
     """``31444.6`` → ``31,444.6``; words stay words."""
     return figure(value, digits)
+
+
+@register.filter
+def kilo(value: float) -> str:
+    """``101440.9`` → ``101.4``, ``490`` → ``0.49``."""
+    return figure(value / 1000, 1 if abs(value) >= 1000 else 2)
 
 
 # the last place that a tester shows
@@ -102,6 +121,12 @@ STATUS_WORDS = {
 }
 
 
+@register.filter
+def status_word(status: str) -> str:
+    """A status in the reader's language."""
+    return str(STATUS_WORDS[status])
+
+
 @register.simple_tag
 def shape(status: str) -> SafeString:
     """A status as its shape, with its word for those who do not see it."""
@@ -142,6 +167,48 @@ def _tree_row(node: Any, job_id: Any, chosen: str) -> SafeString:
     )
 
 
+@register.simple_tag
+def side_tree(nodes: Iterable[Any], job_id: Any, at: Any) -> SafeString:
+    """A job's tree beside the item ``at``: the way up, its neighbours and what hangs below it; each
+    other branch folded, with how many items it has and the worst of their statuses."""
+    return tag("ol", *(_side_node(node, job_id, at)[0] for node in nodes))
+
+
+def _side_node(node: Any, job_id: Any, at: Any) -> tuple[SafeString, list[Severity]]:
+    """A node of it, and the statuses of the item and of all below."""
+    key, name, here = str(node.part.pk), node.part.name, node.part.pk == at
+    head = node.head or gettext("no result yet")
+    link = tag(
+        "a",
+        tag(
+            "span",
+            tag("span", shape(node.status), data_shape=key, data_status=node.status),
+            name,
+            class_="part-name",
+        ),
+        tag("small", head, data_head=key),
+        class_="part-link on" if here else "part-link",
+        href=f"/jobs/{job_id}/parts/{key}/",
+        aria_current="page" if here else None,
+        title=f"{name}\n{head}",
+    )
+    if not node.children:
+        return tag("li", link), [node.status]
+    below = [_side_node(child, job_id, at) for child in node.children]
+    statuses: list[Severity] = [status for _, all_below in below for status in all_below]
+    count = gettext("{count} items below {name}").format(count=len(statuses), name=name)
+    fold = tag(
+        "summary",
+        tag("span", count, class_="visually-hidden"),
+        tag("span", str(len(statuses)), class_="many", aria_hidden="true"),
+        tag("span", shape(worst(statuses)), data_worst="yes"),
+        title=count,
+    )
+    rows = tag("ol", *(row for row, _ in below))
+    branch = tag("details", fold, rows, class_="branch", data_branch=key, open=node.on_way)
+    return tag("li", link, branch), [node.status, *statuses]
+
+
 # a rule carries the words of whoever amended it, so there is no end of them
 @lru_cache(maxsize=4096)
 def _chip(rule: Rule, number: str) -> SafeString:
@@ -169,6 +236,12 @@ def _number(rule: Rule) -> str:
 def chips(rules: Iterable[Rule]) -> SafeString:
     """The rules of a line or a finding as links that open them with the cell marked."""
     return markup.joined(*(_chip(rule, _number(rule)) for rule in once(rules)), between=" ")
+
+
+@register.filter
+def sets(change: Change) -> str:
+    """The entries that a change sets, for the page's script."""
+    return ";".join(f"{name}={text}" for name, text in change.entries)
 
 
 @register.simple_tag
@@ -223,6 +296,12 @@ def _under(line: WorksheetLine) -> list[str]:
 def under(line: WorksheetLine) -> str:
     """What stands under a line's label: its arithmetic, its rounding, its note."""
     return "; ".join(_under(line))
+
+
+@register.filter
+def at(index: int, values: Sequence[Any]) -> Any:
+    """What stands at that place."""
+    return values[index]
 
 
 @register.filter

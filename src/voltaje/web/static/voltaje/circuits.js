@@ -4,6 +4,7 @@
 import { newId } from "./tab.js";
 import { basesOf, choice, isAwaited, isDirty, isWaiting, label, left, markSent, setText, settle, takeBack, takeUp, textOf, turnOf } from "./fields.js";
 import { begin as beginPaste } from "./paste.js";
+import * as rows from "./rows.js";
 import { told } from "./words.js";
 
 const table = document.getElementById("circuits");
@@ -37,6 +38,7 @@ function own(row, key = newId()) {
   for (const f of cells(row)) f.name = f.name.replace(/^new:/, key + ":");
   for (const td of row.querySelectorAll("[data-shape]")) td.dataset.usual = "1";
   body.append(blankRow.cloneNode(true));
+  foldBare();
 }
 
 /** @param {HTMLTableRowElement} row */
@@ -64,7 +66,7 @@ function dropRow(row) {
   if (isBlank(row)) return;
   goTo(row);
   const key = row.dataset.part;
-  if (row.dataset.kept || cells(row).some(isAwaited)) dropped.set(key, row.querySelector("input")?.value || "");
+  if (row.dataset.kept || cells(row).some(isAwaited)) dropped.set(key, row.querySelector("input[name]")?.value || "");
   row.remove();
   changed(true);
 }
@@ -75,7 +77,7 @@ function goTo(row) {
   if (!row.contains(at)) return;
   const near = row.nextElementSibling || row.previousElementSibling;
   const same = near && cells(near).find((f) => column(f) === column(at));
-  (same || near?.querySelector("input"))?.focus();
+  (same || near?.querySelector("input[name]"))?.focus();
 }
 
 // what is to be kept --------------------------------------------------------------------------------
@@ -126,6 +128,22 @@ export function settled(state, sent) {
     for (const [name, cell] of Object.entries(found.cells[key])) putCell(row, key, name, cell, sent, clashes);
     answer(row, found.answers[key]);
   }
+  rows.look();
+  foldBare();
+}
+
+/** Columns of texts that no row has anything in take no room; a press shows them. */
+function foldBare() {
+  const button = document.getElementById("bare-columns");
+  let bare = 0;
+  for (const head of table.querySelectorAll("th[data-col]")) {
+    const name = head.dataset.col;
+    const column = [...body.querySelectorAll(`td[data-col="${name}"]`)];
+    const empty = !TYPED.includes(name) && column.every((td) => !td.querySelector("select") && !td.querySelector("input")?.value) && !column.some((td) => td.contains(document.activeElement));
+    for (const cell of [head, ...column]) cell.classList.toggle("bare", empty);
+    bare += Number(empty);
+  }
+  button.hidden = !bare;
 }
 
 /**
@@ -197,16 +215,19 @@ function answer(row, found) {
     td.textContent = found[td.dataset.out] || "";
     if (td.dataset.out === "words") td.title = found.words;
   }
+  const box = row.querySelector("[data-pick]");
   const first = row.querySelector("td.n");
   const status = document.querySelector(`template[data-status="${found.status}"]`).content.cloneNode(true);
   let link = first.querySelector("a");
-  const name = row.querySelector("input")?.value || "";
+  const name = row.querySelector("input[name]")?.value || "";
   if (!link) {
     link = document.createElement("a");
     link.href = `${table.dataset.parts}${row.dataset.part}/`;
     first.replaceChildren(link);
   }
   link.setAttribute("aria-label", told("Sheet of {name}", { name }));
+  box.setAttribute("aria-label", told("Select {name}", { name }));
+  for (const f of cells(row)) f.setAttribute("aria-label", told("{column} of {row}", { column: title(f), row: name }));
   link.replaceChildren(status);
 }
 
@@ -222,7 +243,7 @@ function line() {
  */
 function ask(f, { theirs }) {
   f.dataset.clash = theirs;
-  const name = rowOf(f).querySelector("input")?.value || "";
+  const name = rowOf(f).querySelector("input[name]")?.value || "";
   const box = [...trouble().children].find((p) => p.dataset.cell === f.name) || line();
   box.dataset.cell = f.name;
   const decide = (/** @type {string} */ text) => {
@@ -243,7 +264,7 @@ function askGone(row) {
   if (row.dataset.gone) return;
   row.dataset.gone = "1";
   const box = line();
-  const name = row.querySelector("input")?.value || told("A row");
+  const name = row.querySelector("input[name]")?.value || told("A row");
   choice(box, told("{name} was deleted elsewhere, and changed here.", { name }), [
     [told("Bring it back"), () => {
       delete row.dataset.gone;
@@ -253,7 +274,7 @@ function askGone(row) {
       row.dataset.part = newId();
       for (const f of cells(row)) { f.name = f.name.replace(old, row.dataset.part); f.dataset.base = ""; delete f.dataset.typed; }
       box.remove();
-      row.querySelector("input").focus();
+      row.querySelector("input[name]").focus();
       changed(true);
     }],
     [told("Let it go"), () => { box.remove(); goTo(row); row.remove(); changed(true); }],
@@ -326,7 +347,7 @@ function beside(f, by) {
 /** @param {KeyboardEvent & On} event */
 function keys(event) {
   const f = event.target;
-  if (!f.matches("input, select")) return;
+  if (!f.matches("input[name], select[name], input.fixed")) return;
   if (event.key === "Escape" && takeBack(f)) { event.preventDefault(); changed(false); return; }
   if (event.altKey || event.ctrlKey || event.metaKey) return;
   if (event.key === "Tab" && begun?.row !== rowOf(f)) begun = { row: rowOf(f), column: column(f) };
@@ -345,25 +366,38 @@ function keys(event) {
 /** @param {string} code */
 export function shortcut(code) {
   const row = here && body.contains(document.activeElement) && document.activeElement.closest("tr");
+  if (code === "KeyX" && row && !isBlank(row)) { rows.toggle(row); return true; }
   if (code !== "Backspace" || !row) return false;
   dropRow(row);
   return true;
 }
 
-/** @param {(now: boolean) => void} then */
-export function begin(then) {
+/**
+ * @param {(now: boolean) => void} then
+ * @param {(url: string, pairs: [string, string][]) => Promise<any>} act what is done to several rows
+ */
+export function begin(then, act) {
   if (!here) return;
   changed = then;
   for (const row of body.rows) if (!isBlank(row)) row.dataset.kept = "1";
   body.addEventListener("input", (/** @type {Event & On} */ event) => {
     const f = event.target;
+    if (!f.name) return; // the box that selects a row
     if (f.matches("input")) f.dataset.open = "1";
     if (isBlank(rowOf(f)) && isTyped(rowOf(f))) own(rowOf(f));
     changed(false);
   });
-  body.addEventListener("change", (/** @type {Event & On} */ event) => { delete event.target.dataset.open; changed(true); });
+  body.addEventListener("change", (/** @type {Event & On} */ event) => { if (!event.target.name) return; delete event.target.dataset.open; changed(true); });
   body.addEventListener("focusout", (/** @type {FocusEvent & On} */ event) => { if (event.target.dataset?.base !== undefined) left(event.target); });
   body.addEventListener("keydown", keys);
   body.addEventListener("pointerdown", () => { begun = null; });
+  foldBare();
+  const button = document.getElementById("bare-columns");
+  button.addEventListener("click", () => {
+    const whole = table.classList.toggle("whole");
+    button.setAttribute("aria-pressed", String(whole));
+    button.textContent = whole ? told("Hide empty columns") : told("Show empty columns");
+  });
+  rows.begin(table, act, (/** @type {HTMLTableRowElement[]} */ out) => out.forEach(dropRow));
   beginPaste(table, { own, cells, column, setText, changed: () => changed(true) });
 }

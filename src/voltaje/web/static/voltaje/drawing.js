@@ -41,14 +41,16 @@ for (const [name, on] of /** @type {[string, boolean][]} */ ([["pointerover", tr
 
 const isPress = (/** @type {any} */ event) => event.type !== "keydown" || event.key === "Enter" || event.key === " ";
 
-// a place on the drawing that sets an entry, such as a tap
+// a place on the drawing that sets an entry, such as a tap; a finding's remedy, which may set several
 /** @param {Event & On} event */
-function setFromDrawing(event) {
-  const place = event.target.closest?.("#drawing [data-sets]");
+function setFromPage(event) {
+  const place = event.target.closest?.("#drawing [data-sets], #result [data-sets]");
   if (!place || !isPress(event)) return;
   event.preventDefault();
-  const [name, value] = place.dataset.sets.split("=");
-  set(name, value);
+  for (const one of place.dataset.sets.split(";")) {
+    const [name, value] = one.split("=");
+    set(name, value);
+  }
 }
 
 // a control of the drawing by its name: it keeps the focus while the drawing is drawn anew
@@ -95,7 +97,7 @@ function clampOrView(event) {
   dress();
 }
 
-for (const act of [setFromDrawing, clampOrView]) {
+for (const act of [setFromPage, clampOrView]) {
   document.addEventListener("click", act);
   document.addEventListener("keydown", act);
 }

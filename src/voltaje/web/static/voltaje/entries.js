@@ -3,6 +3,7 @@
 import "./lines.js";
 import { newRowId } from "./tab.js";
 import { basesOf, choice, isAwaited, isDirty, isWaiting, label, left, markSent, setText, settle, takeBack, takeUp, textOf, turnOf } from "./fields.js";
+import * as usual from "./usual.js";
 import { told } from "./words.js";
 
 const form = document.getElementById("entries");
@@ -31,10 +32,11 @@ export function showWhen() {
     const [name, values] = box.dataset.when.split(":");
     box.hidden = !values.split(",").includes(byPath(name)?.value);
   }
-  for (const group of form.querySelectorAll(".group[data-group]")) {
-    const boxes = [...group.querySelectorAll(":scope > .row-entry, :scope > .list-entry")];
+  for (const group of form.querySelectorAll("details[data-usual], .group[data-group]")) {
+    const boxes = [...group.querySelectorAll(".row-entry, .list-entry")];
     group.hidden = boxes.length > 0 && boxes.every((box) => box.hidden);
   }
+  usual.say();
 }
 
 /**
@@ -165,7 +167,7 @@ export function settled(state, sent) {
   for (const f of fields()) {
     const kept = state.values[f.name];
     if (kept === undefined) continue;
-    if (clashes.has(f.name)) clash(f, clashes.get(f.name));
+    if (clashes.has(f.name)) { usual.show(f); clash(f, clashes.get(f.name)); }
     else if (f.dataset.clash === undefined) settle(f, kept, sent?.texts.get(f.name), !sent);
   }
   showWhen();
@@ -299,7 +301,7 @@ export function takeDraft(draft) {
       addRow(list, id);
       f = byPath(path);
     }
-    if (f && textOf(f) !== text) takeUp(f, text, base, texts || []);
+    if (f && textOf(f) !== text) { usual.show(f); takeUp(f, text, base, texts || []); }
   }
   showWhen();
 }
@@ -316,7 +318,7 @@ export function mark(problems) {
   for (const { path, words } of problems) {
     const f = byPath(path);
     const why = f ? whyOf(f) : document.getElementById("e-" + path.replaceAll(".", "-").replaceAll("_", "-") + "-why");
-    if (f) f.setAttribute("aria-invalid", "true");
+    if (f) { f.setAttribute("aria-invalid", "true"); usual.show(f); }
     if (why) { why.textContent = words; why.hidden = false; } else loose.push(words);
   }
   return loose.join(" ");
@@ -359,7 +361,7 @@ form.addEventListener("click", (/** @type {MouseEvent & On} */ event) => {
   if (drop) dropRow(drop.closest("[data-row]"));
 });
 
-const visible = () => [...form.querySelectorAll("input[name], select[name]")].filter((f) => f.type !== "hidden" && f.offsetParent);
+const visible = () => [...form.querySelectorAll("input[name], select[name]")].filter((f) => f.type !== "hidden" && f.checkVisibility());
 
 /**
  * @param {Field} f

@@ -70,6 +70,6 @@ document.body.addEventListener("htmx:afterSwap", (event) => {
 });
 
 // what would push the answer off a narrow screen begins folded there
-if (window.matchMedia("(max-width: 900px)").matches) {
+if (window.matchMedia("(max-width: 1199px)").matches) {
   for (const fold of document.querySelectorAll("details[data-narrow-closed]")) fold.removeAttribute("open");
 }

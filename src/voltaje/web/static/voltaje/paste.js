@@ -146,7 +146,7 @@ function askUnknown(f, text, hands) {
   f.title = told("“{text}” is none of the choices.", { text });
   const box = document.createElement("p");
   const row = f.closest("tr");
-  const name = row.querySelector("input")?.value || told("A row");
+  const name = row.querySelector("input[name]")?.value || told("A row");
   document.getElementById("table-trouble").append(box);
   choice(box, told("{name}: “{text}” is not known for “{column}”; it stands at “{choice}” until you choose.", { name, text, column: titleOf(f), choice: f.selectedOptions[0].textContent }), [
     [told("Choose"), () => { f.focus(); }],

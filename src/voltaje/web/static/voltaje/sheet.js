@@ -4,11 +4,14 @@
 
 import * as circuits from "./circuits.js";
 import * as drawing from "./drawing.js";
+import "./edges.js";
+import "./large.js";
 import * as entries from "./entries.js";
 import { put, remember } from "./focus.js";
 import { isDirty, takeBack } from "./fields.js";
 import { Keeper } from "./keeper.js";
 import { Drafts } from "./tab.js";
+import * as tree from "./tree.js";
 import { told } from "./words.js";
 
 const sheet = document.querySelector("[data-sheet]");
@@ -224,7 +227,7 @@ form.addEventListener("change", (/** @type {Event & On} */ event) => {
 
 async function begin() {
   entries.begin(changed);
-  if (circuits.here) circuits.begin(tableChanged);
+  if (circuits.here) circuits.begin(tableChanged, (url, pairs) => keeper.act(url, pairs).then((state) => { if (state) work(); return state; }));
   lastGood = new Date().toTimeString().slice(0, 5);
   if (!keeps) for (const list of form.querySelectorAll("[data-list]")) if (!list.querySelector("[data-row]")) entries.addRow(list.dataset.list);
   // a sheet that was asked for with its entries begins with those, not with an older draft
@@ -261,12 +264,15 @@ function mark(state) {
   say("trouble", entries.mark(state.problems));
   stale(state.problems.length > 0);
   for (const [id, head] of Object.entries(state.problems.length ? {} : state.heads)) {
-    for (const small of document.querySelectorAll(`[data-head="${id}"]`)) small.textContent = head || "no result yet";
+    for (const small of document.querySelectorAll(`[data-head="${id}"]`)) small.textContent = head || told("no result yet");
   }
   for (const [id, status] of Object.entries(state.statuses)) {
     const shape = document.querySelector(`[data-shape="${id}"]`);
-    if (shape) shape.replaceChildren(document.querySelector(`template[data-status="${status}"]`).content.cloneNode(true));
+    if (!shape || shape.dataset.status === status) continue;
+    shape.dataset.status = status;
+    shape.replaceChildren(document.querySelector(`template[data-status="${status}"]`).content.cloneNode(true));
   }
+  tree.restate();
 }
 
 
@@ -347,10 +353,14 @@ document.addEventListener("keydown", (event) => {
     KeyU: () => keeps && step("undo"),
     KeyR: () => keeps && step("redo"),
     KeyP: () => document.querySelector("a.print")?.click(),
+    KeyJ: tree.search,
+    KeyO: () => tree.go("above"),
+    PageUp: () => tree.go("before"),
+    PageDown: () => tree.go("after"),
   };
   if (zone) {
     event.preventDefault();
-    const first = ["Digit1", "Digit4"].includes(event.code) && [...zone.querySelectorAll("input, select")].find((el) => el.offsetParent && el.type !== "hidden");
+    const first = ["Digit1", "Digit4"].includes(event.code) && [...zone.querySelectorAll("input, select")].find((el) => el.type !== "hidden" && el.checkVisibility());
     (first || zone).focus();
   } else if (acts[event.code]) {
     event.preventDefault();

@@ -23,6 +23,7 @@ from voltaje.core.rules.north_america.wired.report import interrupting, report_s
 from voltaje.core.rules.north_america.wired.sides import (
     SideRun,
     side_alternatives,
+    side_findings,
     side_results,
     side_sections,
 )
@@ -48,6 +49,7 @@ __all__ = [
     "method_entry",
     "report_sizing",
     "side_alternatives",
+    "side_findings",
     "side_results",
     "side_sections",
     "size",

@@ -90,29 +90,33 @@ Raceways = Literal["each", "one"]
 def terminals_entry() -> Any:
     """The temperature that the terminations are made for."""
     labels = {"rule": "by the rule: 60 °C to 100 A", "75": "all listed for 75 °C"}
-    return entry("rule", "Terminals", group="run", choices=labels)
+    return entry("rule", "Terminals", group="run", choices=labels, at_rest="terminals by the rule")
 
 
 def ambient_entry() -> Any:
     """The air around the conductors."""
-    return entry(30.0, "Ambient", group="run", help="°C, or write 104 °F")
+    return entry(30.0, "Ambient", group="run", help="°C, or write 104 °F", at_rest="30 °C")
 
 
 def others_entry() -> Any:
     """Neighbours that warm them."""
     words = "in the same raceway or cable"
-    return entry(0, "Other current-carrying conductors", help=words, group="run")
+    return entry(
+        0, "Other current-carrying conductors", help=words, group="run", at_rest="no others with it"
+    )
 
 
 def length_entry() -> Any:
     """How long the run is."""
     usual = Usual(0.3048, 1_524.0, "a run inside or between buildings")
-    return entry(None, "Length, one way", group="run", help="for the drop", usual=usual)
+    return entry(
+        None, "Length, one way", group="run", help="for the drop", usual=usual, seldom=False
+    )
 
 
 def drop_sizing_entry() -> Any:
     """Whether the conductors are taken larger for the drop."""
-    return entry("job", "Sized for the drop", choices=SIZING, group="run")
+    return entry("job", "Sized for the drop", choices=SIZING, group="run", at_rest="")
 
 
 def device_entry() -> Any:
@@ -122,7 +126,7 @@ def device_entry() -> Any:
 
 def size_entry() -> Any:
     """A conductor fixed by hand."""
-    return entry("auto", "Conductor", choices=SIZE_LABELS, group="hand")
+    return entry("auto", "Conductor", choices=SIZE_LABELS, group="hand", at_rest="")
 
 
 def sets_entry() -> Any:
@@ -134,7 +138,7 @@ def raceways_entry(method: str) -> Any:
     """How sets in parallel lie; ``method`` is the entry that says whether they are in raceways."""
     labels = {"each": "each in its raceway", "one": "all in one raceway"}
     when = (method, RACEWAYS)
-    return entry("each", "Sets in parallel lie", group="run", when=when, choices=labels)
+    return entry("each", "Sets in parallel lie", group="run", when=when, choices=labels, at_rest="")
 
 
 class InstalledEntries(Wiring):

@@ -11,6 +11,7 @@ from voltaje.core.codes import NotCoveredError
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.report import (
     AxisMark,
+    Change,
     Findings,
     PulledConductor,
     Result,
@@ -100,12 +101,16 @@ def _pinned(sizing: Sizing, findings: Findings) -> None:
         why=str(bad.verdict.why),
     )
     mend = say("No pair passes: shorten, split the load, or change the wiring method.")
+    change = None
     if free:
+        words_of = say("Use {device} A, {conductor}", device=free.device, conductor=free.conductor)
+        change = Change(words_of, (("device", ""), ("size", "auto"), ("sets", "")))
         mend = say(
             "{device} A with {conductor} would hold.", device=free.device, conductor=free.conductor
         )
     entries = ("device", "size", "sets")
-    findings.fail("pin", words, mend=mend, rules=bad.verdict.rule, entries=entries)
+    rule = bad.verdict.rule
+    findings.fail("pin", words, mend=mend, rules=rule, entries=entries, offer=change)
 
 
 def _wires(sizing: Sizing, entries: Any, context: Context) -> tuple[PulledConductor, ...]:

@@ -7,6 +7,7 @@ from typing import Any
 
 from voltaje.core.quantities import LENGTH, POUNDS_PER_KG, feet, show
 from voltaje.core.report import (
+    Change,
     Findings,
     LineKind,
     Section,
@@ -68,7 +69,10 @@ def report_drop(
         larger = drops.that_holds(sizing, entries, context, most)
     if over:
         mend = say("No conductor holds it: shorter, at higher volts, or with a booster.")
+        change = None
         if larger:
+            words = say("Use {conductor}", conductor=larger.conductor)
+            change = Change(words, (("drop_sizing", "part"),))
             mend = say(
                 "Size it for the drop: {conductor} holds; its equipment ground grows with it.",
                 conductor=larger.conductor,
@@ -86,6 +90,7 @@ def report_drop(
             mend=mend,
             rules=limit.limit.rule,
             entries=("length", "drop_sizing"),
+            offer=change if entries.size == "auto" and limit.lost is None else None,
         )
     worksheet = Worksheet("drop")
     _side(worksheet, "by_ampacity", say("By ampacity"), by_ampacity, sizing, entries, context)

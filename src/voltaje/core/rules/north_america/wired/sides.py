@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from voltaje.core.electrical.systems import SupplyPoint
-from voltaje.core.report import Alternative, Result, Section, say
+from voltaje.core.report import Alternative, Finding, Result, Section, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import SizingReport
 from voltaje.core.rules.north_america.wired.sizing import Sizing
@@ -41,6 +41,12 @@ def side_sections(told: SizingReport, side: str, title: str) -> Iterator[Section
     for section in told.sections:
         words = say("{side}: {what}", side=say(title), what=section.title)
         yield Section(f"{side}_{section.name}", words, section.lines)
+
+
+def side_findings(told: SizingReport) -> tuple[Finding, ...]:
+    """What is found of it, without the changes that would mend it: its entries are not those of the
+    sheet, where they have other names."""
+    return tuple(replace(finding, change=None) for finding in told.findings)
 
 
 def side_alternatives(told: SizingReport, title: str) -> Iterator[Alternative]:
