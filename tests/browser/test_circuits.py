@@ -63,7 +63,7 @@ def test_a_part_is_dragged_under_another(demo):
     page = demo(None)
     lights = page.locator(".job-tree li", has_text="Kiln room lights")
     feeder = page.locator(".job-tree li", has_text="Workshop feeder")
-    lights.scroll_into_view_if_needed()
+    feeder.scroll_into_view_if_needed()
     lights.drag_to(feeder, target_position={"x": 200, "y": 26})
     expect(lights).to_have_attribute("data-parent", feeder.get_attribute("data-part"))
     page.get_by_role("button", name="Undo").click()

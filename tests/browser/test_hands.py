@@ -3,7 +3,7 @@
 import re
 
 import pytest
-from browser.hands import Hands, settled, table
+from browser.hands import Hands, opened, settled, table
 from browser.weather import LINE
 from playwright.sync_api import expect
 
@@ -443,7 +443,7 @@ def test_a_page_older_than_what_was_kept_puts_itself_right(demo):
     older = page.context.request.get(address).text()
     metal = page.locator("#entries select[name=material]")
     assert metal.input_value() != "aluminum"
-    metal.focus()
+    opened(metal).focus()
     page.keyboard.type("alu", delay=60)
     settled(page)
     page.route(address, lambda route: route.fulfill(body=older, content_type="text/html"))

@@ -73,7 +73,7 @@ def test_pages_are_accessible_and_fit(window, demo, demo_server, scheme, width):
     page.locator("[data-open=keys]").click()
     scan(page, "shortcuts", (scheme, width))
     page.keyboard.press("Escape")
-    page.locator(".chip").first.click()
+    page.locator(".chip").locator("visible=true").first.click()
     expect(page.locator("#rule")).to_be_visible()
     scan(page, "rule", (scheme, width))
     page.keyboard.press("Escape")

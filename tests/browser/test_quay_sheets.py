@@ -4,7 +4,7 @@ code, a row for the board, a test result, the chart for the door, and the same q
 import re
 
 import pytest
-from browser.hands import Hands, entries, settled, table, typed
+from browser.hands import Hands, entries, opened, settled, table, typed
 from playwright.sync_api import expect
 
 # part, entry, what is typed wrong, what is said at it, what is typed then
@@ -123,9 +123,10 @@ def test_the_same_question_under_another_code(window, demo_server, width):
         typed(page.locator(f"[name={name}]"), text)
         page.keyboard.press("Tab")
     expect(page.locator(".answer")).to_contain_text("4 mm² Cu")
-    page.locator("[name=code]").select_option(label="AS/NZS 3000:2018")
+    with page.expect_navigation():
+        page.locator("[name=code]").select_option(label="AS/NZS 3000:2018")
     page.wait_for_load_state("load")
-    expect(page.locator("[name=installed]")).to_be_visible()
+    expect(opened(page.locator("[name=installed]"))).to_be_visible()
     expect(page.locator("[name=load]")).to_have_value("7 kW")
     expect(page.locator(".answer")).to_contain_text("6 mm² Cu")
     assert page.faults == []

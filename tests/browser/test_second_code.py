@@ -3,7 +3,7 @@ typed on a slow and failing line, the page of all parts, dwellings of other fami
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from browser.hands import Hands, entries, settled, typed
+from browser.hands import Hands, entries, opened, settled, typed
 from browser.weather import LINE
 from playwright.sync_api import expect
 
@@ -28,7 +28,7 @@ def test_a_quick_sheet_stands_beside_another_code(window, demo_server, width, sc
     expect(beside).to_contain_text("Under CEC 2021")
     expect(beside).to_contain_text("12 AWG Cu")
     # what only the other one asks changes the other side alone
-    page.locator("[name=raceway_or_cable]").focus()
+    opened(page.locator("[name=raceway_or_cable]")).focus()
     Hands(page).choose("NMD")
     page.keyboard.press("Tab")
     expect(page.locator("[name=raceway_or_cable]")).to_have_value("NMD90")
@@ -48,7 +48,7 @@ def test_a_jobs_second_code_and_the_entries_that_only_it_asks(demo):
     expect(page.locator(".beside")).to_contain_text("Under CEC 2021")
     hands = Hands(page, 30)
     LINE.set((0.6, 0.05), failing=1)
-    page.locator("[name=continuous_rating]").focus()
+    opened(page.locator("[name=continuous_rating]")).focus()
     hands.choose("100")
     page.keyboard.press("Tab")
     typed(page.locator("[name=load]"), "3.9 kW", 40)
@@ -119,7 +119,6 @@ def test_the_harbour_cottage_row_by_row(window):
 def test_a_canadian_cabin_from_its_example(window, demo_server):
     page = window()
     page.goto(f"{demo_server}/quick/dwelling/")
-    page.locator("details.examples summary").click()
     page.get_by_role("link", name="A lake cabin in Canada").click()
     page.wait_for_load_state("load")
     expect(page.locator(".answer")).to_contain_text("150 A")

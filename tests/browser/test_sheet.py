@@ -175,7 +175,7 @@ def test_signed_out_in_the_middle(demo):
 def test_a_chip_opens_its_table_with_the_cell_marked(demo):
     page = demo()
     page.locator("tr[data-name=cooking_column_c] .chip").first.click()
-    expect(page.locator("#rule .cell")).to_have_text("8")
+    expect(page.locator("#rule .strip .cell")).to_have_text("8")
     expect(page.locator("#rule")).to_contain_text("from memory")
     page.keyboard.press("Escape")
     line = page.locator("tr[data-name=cooking_column_c]")
@@ -281,7 +281,7 @@ def test_another_family_of_codes_and_back_loses_nothing(window, demo_server):
     hands.replace("3 kW")
     hands.press("Tab")
     expect(page.locator("#result")).to_contain_text("AWG")
-    page.locator("[name=ambient]").focus()
+    opened(page.locator("[name=ambient]")).focus()
     hands.replace("44")
     hands.press("Tab")
     page.locator("#code").focus()

@@ -177,7 +177,6 @@ def test_a_joint_is_dragged_and_what_is_typed_is_drawn(window, demo_server):
 def test_the_old_bank_of_the_library_says_what_is_wrong(window, demo_server):
     page = window()
     open_sheet(page, demo_server, "winding_connections")
-    page.get_by_text("Worked examples to begin with").click()
     page.get_by_role("link", name="The old bank without labels").click()
     page.wait_for_load_state("load")
     expect(page.locator("#result")).to_contain_text("Coil y3 turned round would make it Dz6")

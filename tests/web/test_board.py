@@ -308,3 +308,22 @@ def test_a_row_becomes_another_kind_by_its_use_and_back(
 def test_a_name_with_quotes_stays_a_name_in_every_cell():
     inside = board_table.control("k", board_table.TableCell("use", "motor", None), '"><img src=x>')
     assert "<img" not in inside and "&gt;&lt;img" in inside
+
+
+@pytest.mark.parametrize(
+    ("titles", "row", "cells", "left"),
+    [
+        (("Circuit", "Load (kVA)", "Length, ft", "Breaker"), ("Ovens", "9.6", "45", "50"),
+         {"name": "Ovens", "load": "9.6 kVA", "length": "45 ft"}, ["Breaker"]),
+        (("Load served", "VA", "Run (m)"), ("Lamps", "1,200", "12.5"),
+         {"name": "Lamps", "load": "1,200 VA", "length": "12.5 m"}, []),
+        (("Description", "kW", "Phase", "Remarks"), ("Fan", "2 hp", "L2", "roof"),
+         {"name": "Fan", "load": "2 hp", "line": "L2"}, ["Remarks"]),  # a unit of its own stays
+        (("Name", "Load", "Amperes", "Conductors"), ("Pump", "1.5 kW", "12", "12 AWG"),
+         {"name": "Pump", "load": "1.5 kW"}, []),  # what the program itself writes besides
+    ],
+)  # fmt: skip
+def test_titles_are_understood_as_people_write_them(titles, row, cells, left):
+    content = "\n".join("\t".join(line) for line in (titles, row)).encode()
+    found, passed = board_files.read_and_passed(SimpleUploadedFile("a.csv", content), NEC)
+    assert found == [cells] and passed == left

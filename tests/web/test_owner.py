@@ -13,7 +13,8 @@ OF_A_JOB = [p for p in urls.urlpatterns if "job_id" in str(p.pattern)]
 
 
 OF_A_BOARD = {"circuits", "csv", "xlsx", "import", "chart", "balance", "work_order",
-              "cases", "cases_file", "door", "place", "metal", "rows_in", "rows_file"}  # fmt: skip
+              "cases", "cases_file", "door", "place", "metal", "rows_in", "rows_file", "many",
+              "change_many"}  # fmt: skip
 NOTHING = uuid.uuid4()
 
 

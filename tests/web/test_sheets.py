@@ -1,6 +1,9 @@
 """Sheets, quick sheets, rules, the program's address: right input and wrong."""
 
 import json
+import re
+from html import unescape
+from urllib.parse import parse_qsl
 
 import pytest
 from django.test import Client
@@ -10,6 +13,8 @@ from pages import flat
 from voltaje.core.codes import editions
 from voltaje.web.jobs.demo import COTTAGE
 from voltaje.web.jobs.models import Job
+from voltaje.web.kinds import presentations
+from voltaje.web.parts.quick_views import gallery
 
 NASTY = [
     "", "-5", "1e9", "10⁹", "0", "0 V", "abc", "<script>alert(1)</script>", "٣",
@@ -133,6 +138,21 @@ def test_every_rule_has_its_page(client, code, db):
         assert page.status_code == 200 and b"Checked" in page.content
 
 
+def test_a_rule_opens_around_the_cell_that_was_read(client, db):
+    """The rows and columns beside it, and what it is in the other editions."""
+    url = reverse("codes:rule", args=["nec-2020", "ampacity"])
+    page = client.get(url, {"row": "2", "column": "copper 75"}).content.decode()
+    strip = page[page.index('class="code-table strip"') : page.index("</table>")]
+    rows = re.findall(r'<th scope="row">(.*?)</th>', strip)
+    assert rows == ["4", "3", "2", "1", "1/0"] and strip.count("⋮") == 2
+    assert re.search(r'class="cell"[^>]*>\s*115\s*<', strip)
+    assert "NEC 2017: the same" in flat(page)
+    other = client.get(
+        reverse("codes:rule", args=["nec-2023", "ampacity"]), {"row": "nothing", "column": "x"}
+    )
+    assert "strip" not in other.content.decode() and other.status_code == 200
+
+
 def test_a_chip_marks_its_cell(client, db):
     url = reverse("codes:rule", args=["nec-2020", "cooking"])
     page = client.get(url, {"row": "4", "column": "C kW"}, HTTP_HX_REQUEST="true").content.decode()
@@ -150,6 +170,19 @@ def test_quick_sheet_without_sign_in(client, db):
     odd = client.post(url, {"area": "140", "code": "x", "system": "x", "units": "metric"})
     assert "4,520" in odd.content.decode()  # 140 m² × 10.764 × 3 VA, under the usual code
     assert client.get("/quick/castle/").status_code == 404
+
+
+@pytest.mark.parametrize("name", [n for n, p in presentations().items() if p.quick])
+def test_an_empty_quick_sheet_shows_worked_examples(client, db, name):
+    """Two at least, each with an answer and a picture; the sheet that one fills says the same."""
+    found = gallery(name)
+    assert len(found) >= 2
+    page = client.get(reverse("sheets:quick", args=[name])).content.decode()
+    for one in found:
+        assert one.answer and one.drawing.startswith("<svg") and one.answer in unescape(page)
+        assert "id=" not in one.drawing and "role=" not in one.drawing
+        asked = client.post(reverse("sheets:quick_work", args=[name]), dict(parse_qsl(one.asks)))
+        assert 'class="answer' in asked.content.decode(), one.title
 
 
 def test_a_quick_sheet_is_filed_after_signing_in(client, people):

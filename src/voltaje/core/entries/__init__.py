@@ -13,6 +13,7 @@ from voltaje.core.entries.form import FieldSpec, fields, names_of, row_models
 from voltaje.core.entries.formerly import FormerIds, former_ids, of_today, path_of_today
 from voltaje.core.entries.model import (
     AS_COUNTED,
+    AcceptedCheck,
     Document,
     Entries,
     NothingBelowError,
@@ -62,6 +63,7 @@ __all__ = [
     "NAME_LENGTH",
     "SLACK",
     "WRONG",
+    "AcceptedCheck",
     "Area",
     "BigNameplate",
     "Current",

@@ -13,20 +13,6 @@ from voltaje.core.report import Text
 Document = dict[str, Any]
 
 
-class Entries(BaseModel):
-    """Base of every part's entries. ``VERSION`` rises when a document must be upgraded;
-    ``FORMERLY`` are ids of earlier versions, still read, each with the one of today."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
-    FORMERLY: ClassVar[Mapping[str, str]] = {}
-    VERSION: ClassVar[int] = 1
-    UPGRADES: ClassVar[Mapping[int, Callable[[Document], Document]]] = {}
-
-    def problems(self) -> Iterable[Problem]:
-        """Problems that no single field can see. Called once all fields read."""
-        return ()
-
-
 class Row(BaseModel):
     """Base of a row in a part's entries. ``id`` names the row for as long as it lives."""
 
@@ -35,6 +21,31 @@ class Row(BaseModel):
     # whether a row with nothing but its usual values says something, like one point of light
     COMPLETE: ClassVar[bool] = False
     id: Annotated[str, Field(pattern=r"^[a-z0-9]{1,16}$")] = ""
+
+
+class AcceptedCheck(Row):
+    """A check that somebody has accepted: the finding's name and what it ``said`` (so that other
+    figures are to be looked at anew), why, and who."""
+
+    finding: Annotated[str, Field(max_length=80, title="Finding")] = ""
+    said: Annotated[str, Field(max_length=600, title="What it said")] = ""
+    reason: Annotated[str, Field(max_length=200, title="Reason")] = ""
+    by: Annotated[str, Field(max_length=80, title="Accepted by")] = ""
+
+
+class Entries(BaseModel):
+    """Base of every part's entries. ``VERSION`` rises when a document must be upgraded;
+    ``FORMERLY`` are ids of earlier versions, still read, each with the one of today."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    FORMERLY: ClassVar[Mapping[str, str]] = {}
+    VERSION: ClassVar[int] = 1
+    UPGRADES: ClassVar[Mapping[int, Callable[[Document], Document]]] = {}
+    accepted: tuple[AcceptedCheck, ...] = Field((), title="Accepted checks")
+
+    def problems(self) -> Iterable[Problem]:
+        """Problems that no single field can see. Called once all fields read."""
+        return ()
 
 
 @dataclass(frozen=True, slots=True)

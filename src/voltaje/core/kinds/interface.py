@@ -30,7 +30,7 @@ from voltaje.core.entries import (
 )
 from voltaje.core.kinds.incomplete import NOTHING, USUAL, Known, bounded, incomplete, without
 from voltaje.core.quantities import UnitSystem
-from voltaje.core.report import Brief, Finding, Report, say
+from voltaje.core.report import Acceptance, Brief, Finding, Report, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import Code, Sized, families
 
@@ -290,6 +290,13 @@ class Evaluated:
     def brief(self) -> Brief | None:
         """Its one-line answer, its status and what deserves a look, for where another part is
         looked at; ``None`` where there is no worksheet. The worksheet is not kept for it."""
+        told = self._brief()
+        if told is None or not self.entries.accepted:
+            return told
+        left = _accepted(told.findings, self.entries)
+        return replace(told, findings=tuple(one for one in left if one.accepted is None))
+
+    def _brief(self) -> Brief | None:
         told: Report | None = self.__dict__.get("report")  # told already
         if told is None and self.before is not None and self.volts is not None:
             own = self.before.brief
@@ -317,7 +324,9 @@ class Evaluated:
             return incomplete(worked, self.missing, known)
         if context.supply.bounded and (of.uses_fault or of.uses_loop):
             worked = bounded(worked, context.supply.bounded)
-        return worked if self.volts is None else self.volts.report(worked, self.outcome)
+        if self.volts is not None:
+            worked = self.volts.report(worked, self.outcome)
+        return replace(worked, findings=_accepted(worked.findings, self.entries))
 
 
 def _own_changes(findings: tuple[Finding, ...], entries: Any) -> tuple[Finding, ...]:
@@ -329,6 +338,21 @@ def _own_changes(findings: tuple[Finding, ...], entries: Any) -> tuple[Finding, 
     return tuple(
         replace(finding, change=None)
         if finding.change and any(name not in names for name, _ in finding.change.entries)
+        else finding
+        for finding in findings
+    )
+
+
+def _accepted(findings: tuple[Finding, ...], entries: Entries) -> tuple[Finding, ...]:
+    """The findings; a check that somebody has accepted as it stands is a remark that says so. With
+    another figure in it, it is to be looked at anew."""
+    if not entries.accepted:
+        return findings
+    known = {(one.finding, one.said): Acceptance(one.by, one.reason) for one in entries.accepted}
+    return tuple(
+        replace(finding, severity="remark", accepted=known[key])
+        if finding.severity == "check"
+        and (key := (finding.name, finding.words.in_english)) in known
         else finding
         for finding in findings
     )

@@ -6,6 +6,7 @@ it is nothing; everything above it speaks through it."""
 
 from voltaje.core.report.as_json import to_json
 from voltaje.core.report.sheet import (
+    Acceptance,
     Alternative,
     AxisMark,
     Brief,
@@ -47,6 +48,7 @@ from voltaje.core.report.worksheet import Findings, Worksheet
 __all__ = [
     "NUMBERS",
     "REL_TOLERANCE",
+    "Acceptance",
     "Alternative",
     "AxisMark",
     "Brief",

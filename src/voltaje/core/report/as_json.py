@@ -42,6 +42,11 @@ def to_json(worked: Report) -> dict[str, Any]:
                 "remedy": str(f.remedy) if f.remedy else "",
                 "rules": [_rule_json(rule) for rule in f.rules],
                 "entries": list(f.entries),
+                **(
+                    {"accepted": {"by": f.accepted.by, "reason": f.accepted.reason}}
+                    if f.accepted
+                    else {}
+                ),
             }
             for f in worked.findings
         ],

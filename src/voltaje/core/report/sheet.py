@@ -98,9 +98,18 @@ class Change:
 
 
 @dataclass(frozen=True, slots=True)
+class Acceptance:
+    """Who has accepted a check, and why."""
+
+    by: str
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
 class Finding:
     """What is wrong or worth a look: by how much, under which rule, what mends it, and the part or
-    the change of its own entries that would, where one would."""
+    the change of its own entries that would, where one would. A check that was ``accepted`` is a
+    remark."""
 
     severity: Severity
     name: str
@@ -111,6 +120,7 @@ class Finding:
     entries: tuple[str, ...] = ()
     offer: Offer | None = None
     change: Change | None = None
+    accepted: Acceptance | None = None
 
 
 def conductor_figures(

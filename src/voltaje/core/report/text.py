@@ -45,6 +45,11 @@ class Text:
         """The figures as printed: grouped, without needless decimals."""
         return {name: figure(value) for name, value in self.given.items()}
 
+    @property
+    def in_english(self) -> str:
+        """As the program itself writes it, whoever reads."""
+        return self.template.format(**self.params)
+
     def __str__(self) -> str:
         return told(self.template).format(**self.params)
 

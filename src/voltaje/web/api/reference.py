@@ -93,12 +93,15 @@ def _results(of: Kind, demo: Mapping[str, Mapping[str, Result]]) -> Mapping[str,
     for code in (code for code in families() if of.covers(code)):
         edition = editions(code.family)[-1]
         asked = fields(of.entries_in(code))
-        documents: list[Mapping[str, Any]] = [example.document for example in shown.examples]
+        documents: list[Mapping[str, Any]] = [example.entries for example in shown.examples]
         documents.append({f.name: f.example for f in asked if f.required})
         figures = {f.name: _FIRST.split(f.example)[0] for f in asked if f.kind == "quantity"}
         # what is solved for its one open entry
         documents += [{k: v for k, v in figures.items() if k != open_} for open_ in figures]
         systems = {shown.usual_system, *(system.id for system in usual_supplies(code))}
+        systems |= {
+            example.document.get("system", shown.usual_system) for example in shown.examples
+        }
         for document in documents:
             for system in sorted(systems):
                 context = Context(edition, code.units, supplied(SYSTEMS[system], edition))

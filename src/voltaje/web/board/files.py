@@ -25,6 +25,7 @@ from voltaje.web.http import intake
 from voltaje.web.http.table_files import (
     UnreadableFileError,
     by_column,
+    left_out,
     posted_rows,
     texts_of,
     uploaded,
@@ -90,8 +91,15 @@ def to_xlsx(rows: Sequence[CircuitRow], title: str, code: Code) -> bytes:
 
 def read(upload: Any, code: Code) -> list[dict[str, str]]:
     """The rows of a file that was sent, by column. Raises :class:`UnreadableFileError`."""
-    titles = {title.lower(): column for column, title in columns_of(code).items()}
-    return by_column(uploaded(upload, MOST_ROWS), titles, ("name",))
+    return read_and_passed(upload, code)[0]
+
+
+def read_and_passed(upload: Any, code: Code) -> tuple[list[dict[str, str]], list[str]]:
+    """The same, and the titles of the columns that are passed over."""
+    table, titles = uploaded(upload, MOST_ROWS), board_table.titles_of(code)
+    worked = {title.lower() for title in WORKED.values()}  # what the program itself writes besides
+    passed = [text for text in left_out(table[0], titles) if text.strip().lower() not in worked]
+    return by_column(table, titles, ("name",)), passed
 
 
 def carried(text: str, code: Code) -> list[Change]:

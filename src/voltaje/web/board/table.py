@@ -31,6 +31,19 @@ EDITED = {
     "shared_neutral": gettext_noop("Shares neutral"),
     "noncoincident_with": gettext_noop("Never runs with"),
 }
+# what people write above these columns; a unit may follow ("Load (kVA)", "Length, ft")
+ALSO_CALLED = {
+    "name": (
+        "circuit", "description", "circuit description", "load served", "serves", "load name",
+        "designation", "item",
+    ),
+    "use": ("type", "load type", "type of load"),
+    "load": ("va", "kva", "kw", "w", "watts", "connected load", "rating", "power"),
+    "connection": ("phases", "poles and neutral"),
+    "line": ("phase", "ph"),
+    "length": ("run", "distance", "one-way length", "length one way", "cable length"),
+    "position": ("space", "way", "circuit no", "circuit no.", "ckt", "ckt no.", "no.", "position"),
+}  # fmt: skip
 WORKED = {
     "amperes": gettext_noop("Amperes"),
     "device": gettext_noop("Device A"),
@@ -65,6 +78,13 @@ def charted(code: Code) -> dict[str, str]:
 def columns_of(code: Code) -> dict[str, str]:
     """All columns that a file may change."""
     return {**EDITED, **charted(code)}
+
+
+def titles_of(code: Code) -> dict[str, str]:
+    """The columns by their titles in small letters, as the program and as people write them."""
+    own = {title.lower(): column for column, title in columns_of(code).items()}
+    also = {title: column for column, titles in ALSO_CALLED.items() for title in titles}
+    return {**also, **own}
 
 
 def entry_of(of: str, document: Mapping[str, Any], column: str, code: Code) -> str | None:
@@ -282,6 +302,7 @@ def context(job: Job, board: Part, found: Mapping[str, Evaluated]) -> dict[str, 
     return {
         "table_rows": joined(*(written(row, job) for row in made)),
         "table_columns": EDITED,
+        "also_called": {column: "|".join(titles) for column, titles in ALSO_CALLED.items()},
         "blank_row": blank(job.family),
         "row_count": len(made),
         "above": above,

@@ -202,11 +202,14 @@ def take_file(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
             if request.method == "POST":
                 raise UnreadableFileError(gettext("Choose a CSV or XLSX file first."))
             return _preview(request, job, board, [])
-        found = board_files.read(upload, job.family)
+        found, passed = board_files.read_and_passed(upload, job.family)
     except (UnreadableFileError, revisions.RefusedError) as error:
         return _preview(request, job, board, [], str(error))
     point = supply_point(job.inputs(), str(board.pk), Context(job.code(), job.units))
     changes = board_files.compare(job, board, found, _rows(job, board), point)
+    if passed:
+        words = gettext("Columns that are left out: {titles}.")
+        messages.info(request, words.format(titles=", ".join(passed)[:200]))
     return _preview(request, job, board, changes)
 
 

@@ -6,6 +6,7 @@ import csv
 import io
 import json
 import math
+import re
 import zipfile
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from typing import Any
@@ -98,7 +99,8 @@ def by_column(
 
     Raises :class:`UnreadableFileError` where one of the ``needed`` columns is missing, or all are.
     """
-    heads = [names.get(text.strip().lower(), "") for text in table[0]]
+    titled = [title_of(text, names) for text in table[0]]
+    heads = [name for name, _ in titled]
     if not any(heads) or not set(needed) <= set(heads):
         known = ", ".join(dict.fromkeys(names))
         least = [title for title, name in names.items() if name in needed]
@@ -112,8 +114,43 @@ def by_column(
             gettext("The first row must name the columns; known are {known}.").format(known=known)
         )
     return [
-        {head: text for head, text in zip(heads, row, strict=False) if head} for row in table[1:]
+        {
+            head: with_unit(text, unit)
+            for (head, unit), text in zip(titled, row, strict=False)
+            if head
+        }
+        for row in table[1:]
     ]
+
+
+# units that a title may carry for the bare figures below it
+UNITS = {
+    "kva": "kVA", "va": "VA", "kw": "kW", "w": "W", "watts": "W", "a": "A", "amps": "A", "amp": "A",
+    "hp": "hp", "ft": "ft", "feet": "ft", "m": "m", "metres": "m", "meters": "m",
+}  # fmt: skip
+_UNIT = re.compile(rf"[\s,(/\[]*\b({'|'.join(UNITS)})\.?[)\]]?$")
+_BARE = re.compile(r"[\d.,½¼¾/ -]*\d[\d.,½¼¾/ -]*")
+
+
+def title_of(text: str, names: Mapping[str, str]) -> tuple[str, str]:
+    """What a column is called in the program, ``""`` where nothing is known of it, and the unit
+    that its title carries: ``Load (kVA)``, ``Length, ft``."""
+    plain = " ".join(text.lower().split())
+    if plain in names:
+        return names[plain], UNITS.get(plain, "")
+    if (unit := _UNIT.search(plain)) and (name := names.get(plain[: unit.start()])):
+        return name, UNITS[unit[1]]
+    return "", ""
+
+
+def with_unit(text: str, unit: str) -> str:
+    """A bare figure with the unit of its column's title."""
+    return f"{text} {unit}" if unit and _BARE.fullmatch(text) else text
+
+
+def left_out(titles: Sequence[str], names: Mapping[str, str]) -> list[str]:
+    """The titles that nothing is known of: their columns are passed over."""
+    return [text for text in titles if text.strip() and not title_of(text, names)[0]]
 
 
 def _too_large() -> UnreadableFileError:

@@ -219,7 +219,7 @@ def put_ahead(
         return part_of(held, made_id)
 
 
-def change_entries(job: Job, user: Any, changes: Mapping[str, Mapping[str, str]]) -> None:
+def change_entries(job: Job, user: Any, changes: Mapping[str, Mapping[str, Any]]) -> None:
     """Sets entries of several parts, by their ids, as one revision. Raises :class:`RefusedError`
     where one is not there any more."""
     with revisions.changing(job) as held:

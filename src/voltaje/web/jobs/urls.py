@@ -64,6 +64,7 @@ urlpatterns = [
         {"action": "redo"},
         name="redo_here",
     ),
+    path("<uuid:job_id>/parts/<uuid:part_id>/accept/", sheets.accept, name="accept"),
     path("<uuid:job_id>/mend/", sheets.mend, name="mend"),
     path("<uuid:job_id>/parts/<uuid:part_id>/offer/", sheets.take_offer, name="offer"),
     path("<uuid:job_id>/parts/<uuid:part_id>/print/", sheets.print_view, name="print"),

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import AskedQuantities, Presentation, task
+from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
 
 BOX, HEIGHT = 104.0, 46.0
 
@@ -108,6 +108,20 @@ PRESENTATION = Presentation(
     on_supply=False,
     fill=fill,
     boost=lambda own, read, score: 8.0 if read.converts else 0.0,
+    examples=(
+        Example(
+            say("15 hp, three-phase, 208 V"),
+            {"phases": "3", "power": "15 hp", "voltage": "208 V"},
+        ),
+        Example(
+            say("75 kVA, three-phase, 480 V"),
+            {"phases": "3", "power": "75 kVA", "voltage": "480 V"},
+        ),
+        Example(
+            say("9.6 kW, single-phase, 240 V"),
+            {"power": "9.6 kW", "voltage": "240 V"},
+        ),
+    ),
     tasks=(
         task(
             0,

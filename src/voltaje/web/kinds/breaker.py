@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import AskedQuantities, Presentation, task
+from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
 
 TOP, WIDE, LONG = 40.0, 46.0, 104.0
 
@@ -41,6 +41,21 @@ PRESENTATION = Presentation(
     quick=True,
     on_supply=False,
     fill=fill,
+    examples=(
+        Example(
+            say("63 A in an enclosure of 50 °C"),
+            {
+                "rating": "63 A",
+                "enclosure_temperature": "50",
+                "adjacent_breakers": "2",
+                "load": "40 A",
+            },
+        ),
+        Example(
+            say("32 A alone at 40 °C"),
+            {"rating": "32 A", "enclosure_temperature": "40", "load": "28 A"},
+        ),
+    ),
     tasks=(
         task(
             25,

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 
 from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import AskedQuantities, Presentation, task
+from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
 
 LEFT, RIGHT = 132.0, 256.0
 TOP, HALF, GAP = 84.0, 64.0, 34.0
@@ -125,6 +125,21 @@ PRESENTATION = Presentation(
     runs=True,
     on_supply=False,
     fill=fill,
+    examples=(
+        Example(
+            say("208 V raised for a 240 V heater of 9.6 kVA"),
+            {
+                "measured_voltage": "208 V",
+                "required_voltage": "240 V",
+                "load": "9.6 kVA",
+                "load_type": "heater",
+            },
+        ),
+        Example(
+            say("252 V lowered for a 230 V load of 40 A"),
+            {"measured_voltage": "252 V", "required_voltage": "230 V", "load": "40 A"},
+        ),
+    ),
     tasks=(
         task(
             33,

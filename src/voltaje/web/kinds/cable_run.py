@@ -7,7 +7,7 @@ from collections.abc import Mapping
 
 from voltaje.core.report import InstrumentPoint, Report, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
-from voltaje.web.kinds.presentation import AskedQuantities, Presentation, task
+from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
 
 LEFT, RIGHT = 46.0, 374.0
 TOP, BOTTOM = 40.0, 208.0
@@ -128,6 +128,34 @@ PRESENTATION = Presentation(
     quick=True,
     connects=True,
     fill=fill,
+    examples=(
+        Example(
+            say("Yard lights along 300 ft"),
+            {
+                "system": "1ph-120/240",
+                "connection": "two-line",
+                "size": "auto",
+                "segments": [
+                    {"id": "a", "name": say("Gate"), "length": "120 ft", "nameplate": "600 W"},
+                    {"id": "b", "name": say("Yard"), "length": "90 ft", "nameplate": "600 W"},
+                    {"id": "c", "name": say("Shed"), "length": "90 ft", "nameplate": "900 W"},
+                ],
+            },
+        ),
+        Example(
+            say("Three outlets on 12 AWG at 120 V"),
+            {
+                "system": "1ph-120/240",
+                "connection": "line-neutral",
+                "size": "12",
+                "segments": [
+                    {"id": "a", "name": "1", "length": "50 ft", "nameplate": "3 A"},
+                    {"id": "b", "name": "2", "length": "30 ft", "nameplate": "4 A"},
+                    {"id": "c", "name": "3", "length": "30 ft", "nameplate": "4 A"},
+                ],
+            },
+        ),
+    ),
     tasks=(
         task(
             19,

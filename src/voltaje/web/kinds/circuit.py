@@ -7,7 +7,13 @@ from typing import Any
 
 from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
-from voltaje.web.kinds.presentation import AskedQuantities, BoardColumns, Presentation, task
+from voltaje.web.kinds.presentation import (
+    AskedQuantities,
+    BoardColumns,
+    Example,
+    Presentation,
+    task,
+)
 
 X = 96.0
 RIGHT = 170.0
@@ -148,6 +154,38 @@ PRESENTATION = Presentation(
     fill=fill,
     boost=boost,
     row=BoardColumns(load_entry),
+    examples=(
+        Example(
+            say("Water heater, 4.5 kW at 240 V"),
+            {"use": "water heater", "load": "4.5 kW", "connection": "two-line", "length": "45 ft"},
+        ),
+        Example(
+            say("Lighting, 1,600 VA at 120 V"),
+            {"use": "lighting", "load": "1600 VA", "length": "80 ft"},
+        ),
+        Example(
+            say("Kiln, 11.5 kW, three-phase at 208 V"),
+            {
+                "system": "3ph-208Y/120",
+                "use": "kiln",
+                "load": "11.5 kW",
+                "connection": "three-phase",
+                "length": "60 ft",
+            },
+        ),
+        Example(
+            say("Shower, 9.5 kW at 230 V, BS 7671"),
+            {
+                "code": "bs7671-2018",
+                "system": "1ph-230",
+                "units": "metric",
+                "use": "shower",
+                "load": "9.5 kW",
+                "length": "14 m",
+                "external_loop": "0.35",
+            },
+        ),
+    ),
     tasks=(
         task(
             4,

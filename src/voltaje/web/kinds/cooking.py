@@ -8,7 +8,13 @@ from typing import Any
 from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
 from voltaje.web.kinds.circuit import WIRED, X, feed, load_box
-from voltaje.web.kinds.presentation import AskedQuantities, BoardColumns, Presentation, task
+from voltaje.web.kinds.presentation import (
+    AskedQuantities,
+    BoardColumns,
+    Example,
+    Presentation,
+    task,
+)
 
 NAMES = {
     "cooktop": say("Cooktop"),
@@ -80,6 +86,22 @@ PRESENTATION = Presentation(
     runs=True,
     fill=fill,
     row=BoardColumns(load_entry, "cooking", ("range", "cooking circuit")),
+    examples=(
+        Example(
+            say("Range, 12 kW"),
+            {"nameplate": "12 kW", "length": "40 ft"},
+        ),
+        Example(
+            say("Cooktop and two wall ovens on one circuit"),
+            {
+                "layout": "together",
+                "cooktop": "7 kW",
+                "oven_1": "4 kW",
+                "oven_2": "4 kW",
+                "length": "45 ft",
+            },
+        ),
+    ),
     tasks=(
         task(
             3,

@@ -8,7 +8,7 @@ from voltaje.core.electrical.systems import METRIC_SYSTEMS
 from voltaje.core.report import figure, say
 from voltaje.web.kinds.circuit import WIRED
 from voltaje.web.kinds.feeder import draw
-from voltaje.web.kinds.presentation import AskedQuantities, Presentation, task
+from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
 
 
 def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
@@ -26,6 +26,34 @@ PRESENTATION = Presentation(
     systems=METRIC_SYSTEMS,
     runs=True,
     fill=fill,
+    examples=(
+        Example(
+            say("14 kW to a workshop, armoured cable"),
+            {
+                "code": "bs7671-2018",
+                "system": "1ph-230",
+                "units": "metric",
+                "load": "14 kW",
+                "length": "40 m",
+                "cable": "armoured 90",
+                "reference_method": "E",
+                "external_loop": "0.3",
+                "device_type": "gG",
+            },
+        ),
+        Example(
+            say("40 kW, three-phase, 60 m"),
+            {
+                "code": "bs7671-2018",
+                "system": "3ph-400Y/230",
+                "units": "metric",
+                "load": "40 kW",
+                "length": "60 m",
+                "external_loop": "0.2",
+                "device_type": "gG",
+            },
+        ),
+    ),
     tasks=(
         task(
             19,

@@ -145,6 +145,36 @@ def _wires(worked: Report, top: float) -> tuple[ServiceWire, ...]:
 
 EXAMPLES = (
     Example(
+        say("A house of 1,480 ft²: range, dryer, heat and air conditioning"),
+        {
+            "area": "1480 ft²",
+            "appliances": (
+                {"id": "a1", "name": "Water heater", "nameplate": "4.5 kW", "connection": "240"},
+                {"id": "a2", "name": "Dishwasher", "nameplate": "1.2 kW"},
+            ),
+            "cooking": ({"id": "r1", "name": "Range", "nameplate": "12 kW"},),
+            "dryers": ({"id": "d1", "name": "Clothes dryer", "nameplate": "5 kW"},),
+            "climate": (
+                {"id": "h1", "name": "Furnace", "nameplate": "7.5 kW"},
+                {"id": "h2", "name": "Air conditioner", "nameplate": "3.4 kW", "what": "cooling"},
+            ),
+        },
+    ),
+    Example(
+        say("The same house by the optional method"),
+        {
+            "method": "optional",
+            "area": "1480 ft²",
+            "appliances": (
+                {"id": "a1", "name": "Water heater", "nameplate": "4.5 kW", "connection": "240"},
+            ),
+            "cooking": ({"id": "r1", "name": "Range", "nameplate": "12 kW"},),
+            "climate": (
+                {"id": "h2", "name": "Air conditioner", "nameplate": "3.4 kW", "what": "cooling"},
+            ),
+        },
+    ),
+    Example(
         say("A lake cabin in Canada: range, baseboard heat, a heat pump for summer"),
         {
             "code": "cec-2021",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from voltaje.core.electrical.systems import METRIC_SYSTEMS
 from voltaje.core.report import Report, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import Presentation, task
+from voltaje.web.kinds.presentation import Example, Presentation, task
 
 TERMINAL, LEFT, RIGHT, DOWN = 44.0, 84.0, 262.0, 92.0
 
@@ -44,6 +44,16 @@ PRESENTATION = Presentation(
     quick=True,
     usual_system="3ph-400Y/230",
     systems=METRIC_SYSTEMS,
+    examples=(
+        Example(
+            say("House on PME, 25 mm² tails"),
+            {"code": "bs7671-2018", "line_conductor": "25", "earthing": "TN-C-S"},
+        ),
+        Example(
+            say("Workshop with its own electrode"),
+            {"code": "bs7671-2018", "line_conductor": "16", "earthing": "TT", "buried": "yes"},
+        ),
+    ),
     tasks=(
         task(
             24,

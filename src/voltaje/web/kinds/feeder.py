@@ -8,7 +8,7 @@ from typing import Any
 from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
 from voltaje.web.kinds.circuit import WIRED, X, feed, load_box
-from voltaje.web.kinds.presentation import Presentation, task
+from voltaje.web.kinds.presentation import Example, Presentation, task
 
 SHOWN = 9
 STEP = 36.0
@@ -55,6 +55,27 @@ PRESENTATION = Presentation(
     quick=True,
     usual_system="3ph-208Y/120",
     runs=True,
+    examples=(
+        Example(
+            say("Warehouse of 9,000 ft² with receptacles"),
+            {
+                "system": "3ph-208Y/120",
+                "floors": [{"id": "a", "name": "Warehouse", "area": "9000 ft²"}],
+                "receptacles": "30",
+                "length": "120 ft",
+            },
+        ),
+        Example(
+            say("Heaters, 30 kW continuous, 480 V"),
+            {
+                "system": "3ph-480Y/277",
+                "loads": [
+                    {"id": "a", "name": "Heaters", "nameplate": "30 kW", "continuous": "yes"}
+                ],
+                "length": "100 ft",
+            },
+        ),
+    ),
     tasks=(
         task(
             17,

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.circuit import RIGHT, WIRED, X, feed
-from voltaje.web.kinds.presentation import AskedQuantities, Presentation, task
+from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
 
 
 def draw(worked: Report, below: object = ()) -> Canvas:
@@ -45,6 +45,33 @@ PRESENTATION = Presentation(
     connects=True,
     runs=True,
     fill=fill,
+    examples=(
+        Example(
+            say("20 kW, three-phase, onto a 200 A bus"),
+            {
+                "power": "20 kW",
+                "maximum_current": "26 A",
+                "bus_rating": "200 A",
+                "main": "150 A",
+                "bus_other_devices": "120 A",
+                "connection_point": "opposite",
+                "length": "60 ft",
+                "system": "3ph-480Y/277",
+            },
+        ),
+        Example(
+            say("6 kW in a dwelling, 240 V"),
+            {
+                "system": "1ph-120/240",
+                "connection": "two-line",
+                "power": "6 kW",
+                "bus_rating": "200 A",
+                "main": "200 A",
+                "connection_point": "opposite",
+                "length": "40 ft",
+            },
+        ),
+    ),
     tasks=(
         task(
             26,

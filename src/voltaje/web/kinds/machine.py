@@ -8,7 +8,13 @@ from voltaje.core.electrical.systems import METRIC_SYSTEMS
 from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.circuit import RIGHT, WIRED, X, feed
-from voltaje.web.kinds.presentation import AskedQuantities, BoardColumns, Presentation, task
+from voltaje.web.kinds.presentation import (
+    AskedQuantities,
+    BoardColumns,
+    Example,
+    Presentation,
+    task,
+)
 
 RADIUS = 28
 
@@ -58,6 +64,33 @@ PRESENTATION = Presentation(
     runs=True,
     fill=fill,
     row=BoardColumns(lambda document: "power", "motor", ("motor by kw", "machine")),
+    examples=(
+        Example(
+            say("7.5 kW, three-phase, 400 V, direct on line"),
+            {
+                "code": "bs7671-2018",
+                "system": "3ph-400Y/230",
+                "units": "metric",
+                "power": "7.5 kW",
+                "length": "35 m",
+                "device_type": "D",
+                "external_loop": "0.2",
+            },
+        ),
+        Example(
+            say("22 kW, star-delta"),
+            {
+                "code": "bs7671-2018",
+                "system": "3ph-400Y/230",
+                "units": "metric",
+                "power": "22 kW",
+                "length": "50 m",
+                "device_type": "gG",
+                "external_loop": "0.15",
+                "starting": "wye_delta",
+            },
+        ),
+    ),
     tasks=(
         task(
             23,

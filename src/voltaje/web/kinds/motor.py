@@ -7,7 +7,13 @@ from collections.abc import Mapping
 from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.circuit import RIGHT, WIRED, X, feed
-from voltaje.web.kinds.presentation import AskedQuantities, BoardColumns, Presentation, task
+from voltaje.web.kinds.presentation import (
+    AskedQuantities,
+    BoardColumns,
+    Example,
+    Presentation,
+    task,
+)
 
 
 def draw(worked: Report, below: object = ()) -> Canvas:
@@ -77,6 +83,26 @@ PRESENTATION = Presentation(
     fill=fill,
     boost=boost,
     row=BoardColumns(lambda document: "horsepower", "motor", ("motor circuit",)),
+    examples=(
+        Example(
+            say("15 hp, three-phase, 208 V"),
+            {"horsepower": "15", "length": "90 ft"},
+        ),
+        Example(
+            say("50 hp, three-phase, 480 V"),
+            {"system": "3ph-480Y/277", "horsepower": "50", "length": "150 ft"},
+        ),
+        Example(
+            say("1/2 hp, single-phase, 120 V"),
+            {
+                "system": "1ph-120/240",
+                "horsepower": "1/2",
+                "connection": "line-neutral",
+                "length": "40 ft",
+                "motor": "single-phase",
+            },
+        ),
+    ),
     tasks=(
         task(
             6,

@@ -12,7 +12,7 @@ from math import cos, degrees, pi, sin, sqrt
 
 from voltaje.core.report import InstrumentPoint, Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
-from voltaje.web.kinds.presentation import Presentation, task
+from voltaje.web.kinds.presentation import Example, Presentation, task
 
 LEFT, RIGHT = 62.0, 380.0
 RAIL_GAP = 84.0
@@ -356,6 +356,53 @@ PRESENTATION = Presentation(
     draw,
     open=("series", "junctions", "loops", "volts"),
     quick=True,
+    examples=(
+        Example(
+            say("Two counter circuits of a kitchen"),
+            {
+                "size": "12",
+                "loads": [
+                    {
+                        "id": "a",
+                        "name": say("Kettle"),
+                        "nameplate": "1.4 kW",
+                        "circuit": "A",
+                        "length": "40 ft",
+                    },
+                    {
+                        "id": "b",
+                        "name": say("Toaster"),
+                        "nameplate": "1.1 kW",
+                        "circuit": "B",
+                        "length": "44 ft",
+                    },
+                ],
+            },
+        ),
+        Example(
+            say("The same with its neutral open"),
+            {
+                "size": "12",
+                "opened_at": "N:1",
+                "loads": [
+                    {
+                        "id": "a",
+                        "name": say("Kettle"),
+                        "nameplate": "1.4 kW",
+                        "circuit": "A",
+                        "length": "40 ft",
+                    },
+                    {
+                        "id": "b",
+                        "name": say("Lamp"),
+                        "nameplate": "60 W",
+                        "circuit": "B",
+                        "length": "44 ft",
+                    },
+                ],
+            },
+        ),
+    ),
     tasks=(
         task(
             20,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 from urllib.parse import urlencode
 
 from django.urls import reverse
@@ -73,10 +73,24 @@ class AskedQuantities:
 
 @dataclass(frozen=True, slots=True)
 class Example:
-    """A worked sheet to begin with: its title, and the document that makes it."""
+    """A worked sheet to begin with: its title, and the document that makes it, with what of the
+    sheet itself is not as usual (``SHEET``). Names in rows may be texts, to be translated."""
+
+    SHEET: ClassVar[tuple[str, ...]] = ("code", "system", "units")
 
     title: Text
     document: Mapping[str, Any]
+
+    @property
+    def entries(self) -> dict[str, Any]:
+        """The document without the sheet's own code, system and units."""
+        return {
+            name: value
+            if isinstance(value, str)
+            else [{column: str(text) for column, text in row.items()} for row in value]
+            for name, value in self.document.items()
+            if name not in self.SHEET
+        }
 
     def asks(self) -> str:
         """The document as the query of a quick sheet."""
@@ -86,7 +100,7 @@ class Example:
                 found.append((name, value))
                 continue
             for row in value:
-                own = ((column, text) for column, text in row.items() if column != "id")
+                own = ((column, str(text)) for column, text in row.items() if column != "id")
                 found += [(f"{name}.{row['id']}.{column}", text) for column, text in own]
         return urlencode(found)
 

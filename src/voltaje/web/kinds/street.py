@@ -168,6 +168,65 @@ PRESENTATION = Presentation(
     quick=True,
     usual_system="3ph-400Y/230",
     fill=fill,
+    examples=(
+        Example(
+            say("Three houses on one line"),
+            {
+                "fuse": "100 A",
+                "size": "auto",
+                "consumers": [
+                    {
+                        "id": "a",
+                        "name": say("No. {number}", number=1),
+                        "length": "100 ft",
+                        "nameplate": "6 kW",
+                    },
+                    {
+                        "id": "b",
+                        "name": say("No. {number}", number=2),
+                        "length": "60 ft",
+                        "nameplate": "8 kW",
+                    },
+                    {
+                        "id": "c",
+                        "name": say("No. {number}", number=3),
+                        "length": "80 ft",
+                        "nameplate": "5 kW",
+                    },
+                ],
+            },
+        ),
+        Example(
+            say("The same with its neutral open"),
+            {
+                "fuse": "100 A",
+                "size": "4",
+                "opened": "N",
+                "opened_behind": "1",
+                "consumers": [
+                    {
+                        "id": "a",
+                        "name": say("No. {number}", number=1),
+                        "length": "100 ft",
+                        "nameplate": "6 kW",
+                    },
+                    {
+                        "id": "b",
+                        "name": say("No. {number}", number=2),
+                        "length": "60 ft",
+                        "nameplate": "8 kW",
+                        "line": "L2",
+                    },
+                    {
+                        "id": "c",
+                        "name": say("No. {number}", number=3),
+                        "length": "80 ft",
+                        "nameplate": "1 kW",
+                    },
+                ],
+            },
+        ),
+    ),
     tasks=(
         task(
             24,

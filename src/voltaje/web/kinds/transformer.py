@@ -8,7 +8,7 @@ from math import cos, pi, sin
 from voltaje.core.kinds.transformer.entries import CONNECTIONS
 from voltaje.core.report import Report, figure, say, told
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import AskedQuantities, Presentation, task
+from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
 
 ONE, TWO = 104.0, 284.0
 MIDDLE = 176.0
@@ -168,6 +168,30 @@ PRESENTATION = Presentation(
     runs=True,
     fill=fill,
     boost=lambda own, read, score: 2.0 if read.apparent and score else 0.0,
+    examples=(
+        Example(
+            say("45 kVA, 480 V delta to 208Y/120 V"),
+            {
+                "system": "3ph-480Y/277",
+                "connection": "delta-wye",
+                "secondary": "3ph-208Y/120",
+                "kva": "45 kVA",
+                "impedance": "4",
+                "length": "20 ft",
+            },
+        ),
+        Example(
+            say("25 kVA, single-phase, 480 V to 120/240 V"),
+            {
+                "system": "3ph-480Y/277",
+                "connection": "single-phase",
+                "secondary": "1ph-120/240",
+                "kva": "25 kVA",
+                "impedance": "3",
+                "length": "15 ft",
+            },
+        ),
+    ),
     tasks=(
         task(
             18,

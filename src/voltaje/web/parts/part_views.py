@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import uuid
 from collections.abc import Iterable
 from dataclasses import asdict
 from datetime import datetime
@@ -125,6 +126,41 @@ def take_offer(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     return redirect("jobs:part", job.pk, made.pk)
 
 
+MOST_REASON, MOST_NAME = 200, 80
+
+
+@login_required
+@require_POST
+def accept(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
+    """Accepts a check of the part as it stands, with a reason and a name, or withdraws that; one
+    revision, undone like any other."""
+    job, part = _find(request, job_id, part_id)
+    back = redirect("jobs:part", job.pk, part.pk)
+    name = request.POST.get("finding", "")
+    reason = intake.one_line(request.POST.get("reason", ""), MOST_REASON)
+    by = intake.one_line(request.POST.get("by", ""), MOST_NAME)
+    worked = work_job(job)[str(part.pk)].report
+    found = next((f for f in (worked.findings if worked else ()) if f.name == name), None)
+    kept = [row for row in part.entries.get("accepted", ()) if row.get("finding") != name]
+    if request.POST.get("withdraw"):
+        change = kept
+    elif found is None or found.severity != "check":
+        messages.info(request, gettext("This is mended already, or is not found any more."))
+        return back
+    elif not reason or not by:
+        words = gettext("A check is accepted with a reason and a name: give both.")
+        messages.error(request, words)
+        return back
+    else:
+        row = {"finding": name, "said": found.words.in_english, "reason": reason, "by": by}
+        change = [*kept, {"id": uuid.uuid4().hex[:12], **row}]
+    try:
+        actions.change_entries(job, request.user, {str(part.pk): {"accepted": change}})
+    except revisions.RefusedError as error:
+        messages.error(request, str(error))
+    return back
+
+
 @login_required
 @require_POST
 def mend(request: HttpRequest, job_id: Any) -> HttpResponse:
@@ -227,13 +263,14 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     worked, stale_since = mine.report, None
     if worked is None:
         worked, stale_since = last_good(job, part)
-    of = kind(part.kind)
+    of, nodes = kind(part.kind), tree(job, told(found), part)
     context = {
         "job": job,
         "part": part,
         "kind": of,
         "edition": edition(job.edition),
-        "tree": tree(job, told(found), part),
+        "tree": nodes,
+        "own": next(n for top in nodes for n in top.flat() if n.part.pk == part.pk),
         "addable": addable(of, part),
         "groups": _form(job, part, mine.problems),
         "problems": json.dumps(problems_json(mine.problems)),
@@ -252,7 +289,7 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     context["row_lists"] = [
         (spec.name, spec.label)
         for spec in fields(job.entries_of(part.kind))
-        if spreads == "rows" and spec.kind == "rows" and len(spec.columns) > 2
+        if spreads == "rows" and spec.kind == "rows" and spec.group and len(spec.columns) > 2
     ]
     if context["has_table"]:
         context |= board_table.context(job, part, found)
@@ -270,7 +307,7 @@ def work(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     mine = found[str(part.pk)]
     state = answer_state(request, mine, _heads(found), _statuses(found))
     offers = offers_at(job, part)
-    more = _beside(job, part, mine, document)
+    more = {"job": job, "part": part, **_beside(job, part, mine, document)}
     return result_response(request, mine, state, below(job, part, found), job.units, offers, more)
 
 

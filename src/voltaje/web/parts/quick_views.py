@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+import re
+from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any
-from urllib.parse import urlencode
+from urllib.parse import parse_qsl, urlencode
 
 from django.contrib.auth.decorators import login_required
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
 from django.urls import reverse
-from django.utils.translation import gettext, gettext_noop
+from django.utils.safestring import SafeString, mark_safe
+from django.utils.translation import get_language, gettext, gettext_noop
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from voltaje.core.codes import edition, editions
@@ -18,6 +22,7 @@ from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import Document, Entries, Problem, name_units
 from voltaje.core.job.code_comparison import compare, counterpart, merged
 from voltaje.core.kinds import Context, Evaluated, Kind, evaluate, kind
+from voltaje.core.report import Text
 from voltaje.core.rules.context import supplied
 from voltaje.core.rules.interface import code_of
 from voltaje.web.history.patch import read_form
@@ -119,6 +124,46 @@ def _more(chosen: dict[str, str]) -> dict[str, str]:
     return {SECOND: gettext("Asked by {code} alone").format(code=title)}
 
 
+@dataclass(frozen=True, slots=True)
+class WorkedExample:
+    """An example as the gallery of an empty sheet shows it: its title, the query that fills the
+    sheet, its answer in a line, its drawing."""
+
+    title: Text
+    asks: str
+    answer: str
+    drawing: SafeString
+
+
+@lru_cache(maxsize=128)
+def _worked(name: str, asks: str, language: str | None) -> tuple[str, SafeString]:
+    """An example's answer and its drawing, by the query that fills its sheet."""
+    of, given = kind(name), dict(parse_qsl(asks))
+    chosen = _settings(name, given)
+    document = read_form(given, _model(of, chosen), of.former_entries)
+    found = evaluate(of, document, _context(chosen)).report
+    drawing = result_context(found)["drawing"]
+    if found is None or drawing is None:
+        return "", SafeString("")
+    views = getattr(drawing, "views", ())
+    shown = views[0][2] if views else drawing
+    html = render_to_string(shown.template, {"drawing": shown})
+    # a picture alone: nothing in it is pressed, named or found by its id
+    picture = html[html.index("<svg") : html.index("</svg>") + len("</svg>")]
+    return str(found.headline), mark_safe(_LIVE.sub("", picture))
+
+
+_LIVE = re.compile(r'\s(?:id|role|tabindex|aria-\w+|data-[\w-]+)="[^"]*"')
+
+
+def gallery(name: str) -> list[WorkedExample]:
+    """The examples of a kind, worked and drawn; the first six."""
+    return [
+        WorkedExample(one.title, one.asks(), *_worked(name, one.asks(), get_language()))
+        for one in presentation(name).examples[:6]
+    ]
+
+
 @require_GET
 def quick(request: HttpRequest, name: str) -> HttpResponse:
     """An empty sheet. What is typed stays in the browser until it is filed."""
@@ -136,7 +181,7 @@ def quick(request: HttpRequest, name: str) -> HttpResponse:
         "editions": [e for e in editions() if of.families is None or e.family in of.families],
         "in_lengths": not of.quick_only
         and (presentation(name).on_supply or presentation(name).runs),
-        "examples": presentation(name).examples,
+        "gallery": gallery(name),
         "on_supply": presentation(name).on_supply and not of.quick_only,
         "systems": [SYSTEMS[key] for key in systems_of(name, chosen["code"])],
         "edition": book,

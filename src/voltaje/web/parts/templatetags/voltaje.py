@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from functools import lru_cache
 from typing import Any
 from urllib.parse import urlencode
@@ -302,6 +302,12 @@ def under(line: WorksheetLine) -> str:
 def at(index: int, values: Sequence[Any]) -> Any:
     """What stands at that place."""
     return values[index]
+
+
+@register.filter
+def of(values: Mapping[str, Any], key: str) -> Any:
+    """What stands under that key."""
+    return values.get(key)
 
 
 @register.filter

@@ -10,6 +10,7 @@ import { told } from "./words.js";
 export function begin(table, hands) {
   const body = table.tBodies[0];
   const titles = new Map();
+  for (const th of table.tHead.querySelectorAll("th[data-col]")) for (const also of (th.dataset.also || "").split("|").filter(Boolean)) titles.set(also, th.dataset.col);
   for (const th of table.tHead.querySelectorAll("th[data-col]")) titles.set(plain(th.textContent), th.dataset.col);
   const choices = new Map(hands.cells(body.lastElementChild).filter((/** @type {Field} */ f) => f.tagName === "SELECT").map((/** @type {Field} */ f) => [hands.column(f), f]));
 
@@ -20,14 +21,35 @@ export function begin(table, hands) {
     const lines = text.split("\n").map((line) => line.split("\t").map((cell) => cell.trim()));
     const order = hands.cells(body.lastElementChild).map(hands.column);
     const start = hands.column(event.target);
-    const named = lines[0].map((cell) => titles.get(plain(cell)) || "");
+    const titled = lines[0].map((cell) => titleOf(cell, titles));
+    const named = titled.map((title) => title.column);
     const headed = named.filter(Boolean).length >= Math.min(2, lines[0].length);
+    if (headed) for (const line of lines.slice(1)) line.forEach((cell, index) => { line[index] = withUnit(cell, titled[index]?.unit || ""); });
     const columns = headed ? named : guess(lines, order.slice(order.indexOf(start)), choices);
     preview(table, titles, lines, columns, headed, (/** @type {string[]} */ chosen, /** @type {string[][]} */ rows) => put(body, event.target.closest("tr"), rows, chosen, hands));
   });
 }
 
-const plain = (/** @type {string} */ text) => text.trim().toLowerCase();
+const plain = (/** @type {string} */ text) => text.trim().toLowerCase().replace(/\s+/g, " ");
+
+/** @type {Record<string, string>} units that a title may carry for the bare figures below it */
+const UNITS = { kva: "kVA", va: "VA", kw: "kW", w: "W", watts: "W", a: "A", amps: "A", amp: "A", hp: "hp", ft: "ft", feet: "ft", m: "m", metres: "m", meters: "m" };
+const UNIT = new RegExp(`[\\s,(/\\[]*\\b(${Object.keys(UNITS).join("|")})\\.?[)\\]]?$`);
+const BARE = /^[\d.,½¼¾/ -]*\d[\d.,½¼¾/ -]*$/;
+
+/** What a column is by its title, and the unit that the title carries: "Load (kVA)", "Length, ft".
+ * @param {string} cell
+ * @param {Map<string, string>} titles
+ */
+function titleOf(cell, titles) {
+  const text = plain(cell);
+  if (titles.has(text)) return { column: titles.get(text), unit: UNITS[text] || "" };
+  const unit = text.match(UNIT);
+  const column = unit && titles.get(text.slice(0, unit.index));
+  return column ? { column, unit: UNITS[unit[1]] } : { column: "", unit: "" };
+}
+
+const withUnit = (/** @type {string} */ text, /** @type {string} */ unit) => unit && BARE.test(text) ? `${text} ${unit}` : text;
 
 const LENGTH = /^[\d.,½¼¾/ -]+ *(ft|feet|foot|'|m|metres?|meters?)$/i;
 const LOAD = /^[\d.,½¼¾/ -]+ *(kva|va|kw|w|a|amps?|hp)$/i;
@@ -66,7 +88,7 @@ function preview(table, titles, lines, columns, headed, then) {
   const dialog = document.getElementById("paste");
   const head = dialog.querySelector("thead tr");
   const body = dialog.querySelector("tbody");
-  const names = [...titles].map(([, column]) => [column, table.tHead.querySelector(`th[data-col="${column}"]`).textContent.trim()]);
+  const names = [...new Set(titles.values())].map((column) => [column, table.tHead.querySelector(`th[data-col="${column}"]`).textContent.trim()]);
   const widest = Math.max(...lines.map((/** @type {string[]} */ line) => line.length));
   head.replaceChildren(...Array.from({ length: widest }, (_, index) => {
     const th = document.createElement("th");
@@ -86,9 +108,12 @@ function preview(table, titles, lines, columns, headed, then) {
       for (let index = 0; index < widest; index += 1) tr.insertCell().textContent = line[index] ?? "";
       return tr;
     }));
-    dialog.querySelector("[data-many]").textContent = rows.length === 1 ? told("one row") : told("{count} rows", { count: rows.length });
+    const left = lines[0].filter((title, index) => first.checked && title && !head.querySelectorAll("select")[index]?.value);
+    const many = rows.length === 1 ? told("one row") : told("{count} rows", { count: rows.length });
+    dialog.querySelector("[data-many]").textContent = left.length ? `${many}. ${told("Left out: {titles}.", { titles: left.join(", ") })}` : many;
   };
   first.onchange = show;
+  head.onchange = show;
   show();
   dialog.onclose = () => {
     if (dialog.returnValue !== "take") return;
@@ -133,7 +158,7 @@ function put(body, row, lines, columns, hands) {
 }
 
 /** The title of the column that a cell stands in. */
-const titleOf = (/** @type {Field} */ f) => f.closest("table").tHead.querySelector(`th[data-col="${f.closest("td").dataset.col}"]`).textContent.trim();
+const columnTitle = (/** @type {Field} */ f) => f.closest("table").tHead.querySelector(`th[data-col="${f.closest("td").dataset.col}"]`).textContent.trim();
 
 /** A text that is none of a cell's choices: the user says which.
  * @param {Field} f
@@ -148,7 +173,7 @@ function askUnknown(f, text, hands) {
   const row = f.closest("tr");
   const name = row.querySelector("input[name]")?.value || told("A row");
   document.getElementById("table-trouble").append(box);
-  choice(box, told("{name}: “{text}” is not known for “{column}”; it stands at “{choice}” until you choose.", { name, text, column: titleOf(f), choice: f.selectedOptions[0].textContent }), [
+  choice(box, told("{name}: “{text}” is not known for “{column}”; it stands at “{choice}” until you choose.", { name, text, column: columnTitle(f), choice: f.selectedOptions[0].textContent }), [
     [told("Choose"), () => { f.focus(); }],
     [told("Leave it so"), () => { answered(); f.focus(); }],
   ]);

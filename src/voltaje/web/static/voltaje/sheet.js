@@ -13,6 +13,7 @@ import { Keeper } from "./keeper.js";
 import { Drafts } from "./tab.js";
 import * as tree from "./tree.js";
 import { told } from "./words.js";
+import "./worksheet.js";
 
 const sheet = document.querySelector("[data-sheet]");
 const form = document.getElementById("entries");
@@ -245,6 +246,10 @@ async function begin() {
     took = true;
   }
   holding = false;
+  // an empty sheet is begun at its first empty entry; on a phone that would raise its keyboard
+  if (!keeps && !took && matchMedia("(min-width: 901px)").matches && document.activeElement === document.body) {
+    entries.fields().find((f) => f.matches("input:not([type=checkbox])") && !f.value && f.checkVisibility())?.focus();
+  }
   if (took || entries.fields().some(isDirty)) changed(keeps);
   else entries.showWhen();
   // a page that was made before what this tab has since been told was kept
@@ -267,10 +272,11 @@ function mark(state) {
     for (const small of document.querySelectorAll(`[data-head="${id}"]`)) small.textContent = head || told("no result yet");
   }
   for (const [id, status] of Object.entries(state.statuses)) {
-    const shape = document.querySelector(`[data-shape="${id}"]`);
-    if (!shape || shape.dataset.status === status) continue;
-    shape.dataset.status = status;
-    shape.replaceChildren(document.querySelector(`template[data-status="${status}"]`).content.cloneNode(true));
+    for (const shape of document.querySelectorAll(`[data-shape="${id}"]`)) {
+      if (shape.dataset.status === status) continue;
+      shape.dataset.status = status;
+      shape.replaceChildren(document.querySelector(`template[data-status="${status}"]`).content.cloneNode(true));
+    }
   }
   tree.restate();
 }
@@ -375,6 +381,12 @@ form.addEventListener("click", (/** @type {MouseEvent & On} */ event) => {
   holding = true;
   drafts.clear().then(() => location.assign(location.pathname));
 });
+
+// on a narrow screen the answer in a line stays at the edge while its box is out of sight
+const line = document.querySelector(".edge-answer");
+if (line) {
+  window.addEventListener("scroll", () => { line.hidden = !(result.querySelector(".answer")?.getBoundingClientRect().bottom < 0); }, { passive: true });
+}
 
 window.addEventListener("beforeunload", keepDraft);
 // the browser's Back may show the page as it was left: the server is asked what is kept
