@@ -41,7 +41,7 @@ NARROW, DARK = {"phone"}, {"dark"}
 
 def opened_neutral(page: Any) -> None:
     """The counter's neutral, opened in the drawing."""
-    page.locator('#drawing [data-sets="open=N:1"]').first.focus()
+    page.locator('#drawing [data-sets="opened_at=N:1"]').first.focus()
     page.keyboard.press("Enter")
     page.wait_for_timeout(1500)
 

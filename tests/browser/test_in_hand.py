@@ -184,3 +184,33 @@ def test_on_a_phone_the_answer_stays_at_the_edge(demo):
     typed(page.locator("[name=load]"), "2.9 kVA")
     expect(line).to_contain_text("40 A")
     assert page.faults == []
+
+
+def test_a_line_fills_an_empty_item_and_lines_fill_a_board(demo):
+    page = demo("Kiln room")
+    page.locator("#add-kind").select_option("circuit")
+    page.get_by_role("button", name="Add", exact=True).click()
+    line = page.locator("#one-line")
+    expect(line).to_be_visible()
+    scan(page, "an empty circuit")
+    typed(line, "test kiln 3.6 kW 208 V 30 ft 99 x")
+    page.keyboard.press("Enter")
+    expect(page.locator(".answer")).to_contain_text("25 A")
+    expect(page.locator("#one-line-says")).to_contain_text("Not taken: 99")
+    settled(page)
+    kept = entries(page)
+    assert (kept["load"], kept["connection"], kept["length"]) == ("3.6 kW", "two-line", "30 ft")
+    page.locator("#tree .part-link", has_text="Kiln room").locator("visible=true").nth(1).click()
+    page.wait_for_load_state("load")
+    page.locator("#circuits tbody tr.new input[name]").first.focus()
+    page.evaluate("""text => {
+        const data = new DataTransfer(); data.setData("text/plain", text);
+        document.activeElement.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }));
+    }""", "Extractor fan 1/2 hp 20 ft\nGlaze table lights 400 VA 35 ft")  # fmt: skip
+    expect(page.locator("#paste tbody tr")).to_have_count(2)
+    page.get_by_role("button", name="Take it").click()
+    settled(page)
+    last = page.locator("#circuits tbody tr").nth(-2)
+    expect(last.locator("td[data-col=name] input")).to_have_value("Glaze table lights")
+    expect(last.locator("td[data-col=load] input")).to_have_value("400 VA")
+    assert page.faults == []

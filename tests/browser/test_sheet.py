@@ -186,7 +186,7 @@ def test_a_chip_opens_its_table_with_the_cell_marked(demo):
 
 def test_a_quick_sheet_becomes_a_job(window):
     page = window()
-    page.get_by_role("link", name="Dwelling service").click()
+    page.get_by_role("link", name="Dwelling", exact=True).click()
     typed(entry(page, "area"), "1500")
     expect(answer(page)).to_have_text("100 A")
     row = page.locator('[data-list="cooking"] .item').first

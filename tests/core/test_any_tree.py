@@ -17,6 +17,7 @@ from profiles import examples
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.job.calculate import Memory, calculate_job
+from voltaje.core.job.voltages.report import SHOWN_FROM, pair_of
 from voltaje.core.kinds import PartInput, kind, kinds
 from voltaje.core.rules.settings import SCHEMES, Limits
 
@@ -132,3 +133,24 @@ def test_an_item_by_itself_comes_out_as_in_the_whole_job(code) -> None:
                 assert found[part.id] == whole[part.id]
         assert calculate_job(parts, book, limits=limits, memory=memory, volts=False) == whole
     assert fewer or book.family not in ("nec", "cec")  # the others' circuits judge the loop ahead
+
+
+@given(trees(), st.sampled_from(list(SCHEMES)))
+@settings(max_examples=examples(80))
+def test_what_a_board_loses_is_the_most_of_its_lines(parts, scheme) -> None:
+    """Between no pair of its conductors more is lost than is told of it, also below a transformer that
+    loses more in one line than in another; a circuit's drop is that of its lines and its own."""
+    found = calculate_job(parts, edition("nec-2020"), limits=Limits(scheme))
+    for part in parts:
+        volts = found[part.id].volts
+        lost = getattr(volts, "lost_between", {})
+        if lost and volts.counts:
+            told = volts.drop_total or 0.0
+            assert max(lost.values()) <= max(told, SHOWN_FROM) + 1e-9
+        pair = pair_of(volts)
+        if pair and part.parent and kind(part.kind).keeps_supply and volts.drop_total is not None:
+            above = found[part.parent].volts.lost_between
+            known = above.get(pair, above.get("-".join(sorted(pair.split("-")))))
+            own = found[part.id].outcome.drop or 0.0
+            assert known is not None
+            assert volts.drop_total == pytest.approx(max(0.0, known + own), abs=1e-6)

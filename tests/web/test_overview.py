@@ -9,6 +9,7 @@ from voltaje.web.jobs import actions
 from voltaje.web.jobs.demo import MILL
 from voltaje.web.jobs.overview import read
 from voltaje.web.jobs.worked import digest_of, findings, work_job
+from voltaje.web.parts.part_views import stages
 
 
 @pytest.fixture
@@ -115,3 +116,20 @@ def test_the_tree_beside_a_sheet_shows_where_one_is(owner, mill):
         statuses = {digest_of(mill)["parts"][str(part.pk)][1] for part in below}
         assert worst == [next(s for s in ("fail", "incomplete", "check", "pass") if s in statuses)]
     assert page.count('class="part-link') == mill.parts.count()
+
+
+def test_the_drop_stands_stage_by_stage_and_adds_up(owner, mill):
+    found = work_job(mill)
+    light = mill.parts.get(name="Throwing room lights")
+    stages_of = stages(mill, light, found)
+    report = found[str(light.pk)].report
+    assert stages_of[-1].part == light
+    assert stages_of[-1].own == pytest.approx(report.value("drop_percent"), abs=0.01)
+    assert stages_of[-1].total == pytest.approx(report.value("drop_total"), abs=1e-9)
+    assert sum(one.own for one in stages_of) == pytest.approx(stages_of[-1].total, abs=0.15)
+    names = [one.part.name for one in stages_of]
+    assert names == ["Mill service", "Mill transformer", "Workshop feeder", "Throwing room lights"]
+    page = owner.get(reverse("jobs:part", args=[mill.pk, light.pk])).content.decode()
+    assert 'class="stages"' in page
+    cottage = mill.parts.get(kind="dwelling")  # nothing is known of its way
+    assert stages(mill, cottage, found) == []

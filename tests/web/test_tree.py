@@ -32,7 +32,9 @@ def names(job, parent=None):
 def test_the_page_shows_each_part_with_its_answer_and_the_findings(owner, mill):
     page = owner.get(reverse("jobs:job", args=[mill.pk])).content.decode()
     assert "Kiln 2, top loading" in page and "10 AWG Cu" in page
-    assert "heater gives 75 %" in page and page.count('type="radio" name="part"') == mill.parts.count()
+    assert (
+        "heater gives 75 %" in page and page.count('type="radio" name="part"') == mill.parts.count()
+    )
 
 
 @pytest.mark.parametrize("kind", ["feeder", "board", "circuit", "cooking", "motor", "dwelling"])

@@ -8,8 +8,8 @@ from voltaje.web.board import cases_views
 from voltaje.web.board import views as board_views
 from voltaje.web.history import saving
 from voltaje.web.jobs import amendment_views, archive_views, reading_views, tree_views, views
+from voltaje.web.parts import line, rows_views
 from voltaje.web.parts import part_views as sheets
-from voltaje.web.parts import rows_views
 from voltaje.web.planning import adviser_views, balance_views
 from voltaje.web.planning import conductor_views as metal_views
 
@@ -65,6 +65,7 @@ urlpatterns = [
         name="redo_here",
     ),
     path("<uuid:job_id>/parts/<uuid:part_id>/accept/", sheets.accept, name="accept"),
+    path("<uuid:job_id>/parts/<uuid:part_id>/line/", line.read, name="line"),
     path("<uuid:job_id>/mend/", sheets.mend, name="mend"),
     path("<uuid:job_id>/parts/<uuid:part_id>/offer/", sheets.take_offer, name="offer"),
     path("<uuid:job_id>/parts/<uuid:part_id>/print/", sheets.print_view, name="print"),

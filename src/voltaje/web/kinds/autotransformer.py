@@ -10,7 +10,7 @@ from voltaje.core.kinds.autotransformer.faults import FAULTS
 from voltaje.core.kinds.autotransformer.report import OPENS
 from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import WINDINGS, AskedQuantities, Example, Presentation, task
 
 X = WIDTH / 2
 TOP, BOTTOM = 60.0, 282.0
@@ -204,6 +204,7 @@ PRESENTATION = Presentation(
     draw,
     open=("fault", "both", "chosen", "tapped", "ways", "device"),
     symbol="transformer",
+    subject=WINDINGS,
     quick=True,
     on_supply=False,
     fill=fill,

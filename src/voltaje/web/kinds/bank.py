@@ -7,7 +7,7 @@ from collections.abc import Mapping
 
 from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import Canvas
-from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import WINDINGS, AskedQuantities, Example, Presentation, task
 
 LEFT, PITCH = 84.0, 116.0
 HIGH, LOW, LENGTH = 78.0, 200.0, 56.0
@@ -113,6 +113,7 @@ PRESENTATION = Presentation(
     draw,
     open=("chosen", "currents", "corner", "rows"),
     symbol="transformer",
+    subject=WINDINGS,
     quick=True,
     on_supply=False,
     fill=fill,

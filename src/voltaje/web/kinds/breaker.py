@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import PROTECTION, AskedQuantities, Example, Presentation, task
 
 TOP, WIDE, LONG = 40.0, 46.0, 104.0
 
@@ -38,6 +38,7 @@ def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
 
 PRESENTATION = Presentation(
     draw,
+    subject=PROTECTION,
     quick=True,
     on_supply=False,
     fill=fill,

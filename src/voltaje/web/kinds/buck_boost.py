@@ -7,7 +7,7 @@ from collections.abc import Mapping
 
 from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import WINDINGS, AskedQuantities, Example, Presentation, task
 
 LEFT, RIGHT = 132.0, 256.0
 TOP, HALF, GAP = 84.0, 64.0, 34.0
@@ -121,6 +121,7 @@ PRESENTATION = Presentation(
     draw,
     open=("unit", "device", "ways", "alone"),
     symbol="transformer",
+    subject=WINDINGS,
     quick=True,
     runs=True,
     on_supply=False,

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 
 from voltaje.core.report import InstrumentPoint, Report, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
-from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import CIRCUITS, AskedQuantities, Example, Presentation, task
 
 LEFT, RIGHT = 46.0, 374.0
 TOP, BOTTOM = 40.0, 208.0
@@ -125,6 +125,7 @@ def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
 PRESENTATION = Presentation(
     draw,
     open=("drop", "table", "mend", "volts"),
+    subject=CIRCUITS,
     quick=True,
     connects=True,
     fill=fill,

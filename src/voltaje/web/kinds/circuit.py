@@ -8,6 +8,7 @@ from typing import Any
 from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
 from voltaje.web.kinds.presentation import (
+    CIRCUITS,
     AskedQuantities,
     BoardColumns,
     Example,
@@ -148,6 +149,7 @@ def boost(own: Mapping[str, str], read: AskedQuantities, score: float) -> float:
 PRESENTATION = Presentation(
     draw,
     open=WIRED,
+    subject=CIRCUITS,
     quick=True,
     connects=True,
     runs=True,

@@ -9,6 +9,7 @@ from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
 from voltaje.web.kinds.circuit import WIRED, X, feed, load_box
 from voltaje.web.kinds.presentation import (
+    CIRCUITS,
     AskedQuantities,
     BoardColumns,
     Example,
@@ -82,6 +83,7 @@ def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
 PRESENTATION = Presentation(
     draw,
     open=("taps", "editions", *WIRED),
+    subject=CIRCUITS,
     quick=True,
     runs=True,
     fill=fill,

@@ -8,7 +8,7 @@ from voltaje.core.electrical.systems import METRIC_SYSTEMS
 from voltaje.core.report import figure, say
 from voltaje.web.kinds.circuit import WIRED
 from voltaje.web.kinds.feeder import draw
-from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import CIRCUITS, AskedQuantities, Example, Presentation, task
 
 
 def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
@@ -21,6 +21,7 @@ PRESENTATION = Presentation(
     open=("load", *WIRED),
     symbol="feeder",
     detail=lambda outcome: (say("{amperes} A of load", amperes=figure(outcome.amperes, 0)),),
+    subject=CIRCUITS,
     quick=True,
     usual_system="3ph-400Y/230",
     systems=METRIC_SYSTEMS,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from voltaje.core.electrical.systems import METRIC_SYSTEMS
 from voltaje.core.report import Report, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import Example, Presentation, task
+from voltaje.web.kinds.presentation import PROTECTION, Example, Presentation, task
 
 TERMINAL, LEFT, RIGHT, DOWN = 44.0, 84.0, 262.0, 92.0
 
@@ -41,6 +41,7 @@ def draw(worked: Report, below: object = ()) -> Canvas:
 PRESENTATION = Presentation(
     draw,
     open=("bonding",),
+    subject=PROTECTION,
     quick=True,
     usual_system="3ph-400Y/230",
     systems=METRIC_SYSTEMS,

@@ -8,7 +8,7 @@ from typing import Any
 from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
 from voltaje.web.kinds.circuit import WIRED, X, feed, load_box
-from voltaje.web.kinds.presentation import Example, Presentation, task
+from voltaje.web.kinds.presentation import CIRCUITS, Example, Presentation, task
 
 SHOWN = 9
 STEP = 36.0
@@ -52,6 +52,7 @@ PRESENTATION = Presentation(
     open=("load", "motors", *WIRED),
     symbol="feeder",
     detail=lambda outcome: (say("{amperes} A of load", amperes=figure(outcome.amperes, 0)),),
+    subject=CIRCUITS,
     quick=True,
     usual_system="3ph-208Y/120",
     runs=True,

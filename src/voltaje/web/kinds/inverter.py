@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.circuit import RIGHT, WIRED, X, feed
-from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import PROTECTION, AskedQuantities, Example, Presentation, task
 
 
 def draw(worked: Report, below: object = ()) -> Canvas:
@@ -40,6 +40,7 @@ PRESENTATION = Presentation(
     draw,
     open=("breaker", "bus", *WIRED),
     symbol="load",
+    subject=PROTECTION,
     quick=True,
     usual_system="3ph-208Y/120",
     connects=True,

@@ -9,6 +9,7 @@ from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.circuit import RIGHT, WIRED, X, feed
 from voltaje.web.kinds.presentation import (
+    MOTORS,
     AskedQuantities,
     BoardColumns,
     Example,
@@ -57,6 +58,7 @@ PRESENTATION = Presentation(
     draw,
     open=("start", *WIRED),
     symbol="motor",
+    subject=MOTORS,
     quick=True,
     usual_system="3ph-400Y/230",
     systems=METRIC_SYSTEMS,

@@ -8,6 +8,7 @@ from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.circuit import RIGHT, WIRED, X, feed
 from voltaje.web.kinds.presentation import (
+    MOTORS,
     AskedQuantities,
     BoardColumns,
     Example,
@@ -76,6 +77,7 @@ PRESENTATION = Presentation(
     draw,
     open=("protection", "overload", "volts", *WIRED),
     symbol="motor",
+    subject=MOTORS,
     quick=True,
     usual_system="3ph-208Y/120",
     connects=True,

@@ -12,7 +12,7 @@ from math import cos, degrees, pi, sin, sqrt
 
 from voltaje.core.report import InstrumentPoint, Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
-from voltaje.web.kinds.presentation import Example, Presentation, task
+from voltaje.web.kinds.presentation import CIRCUITS, Example, Presentation, task
 
 LEFT, RIGHT = 62.0, 380.0
 RAIL_GAP = 84.0
@@ -355,6 +355,7 @@ def _waves(worked: Report) -> Canvas:
 PRESENTATION = Presentation(
     draw,
     open=("series", "junctions", "loops", "volts"),
+    subject=CIRCUITS,
     quick=True,
     examples=(
         Example(

@@ -10,7 +10,7 @@ from urllib.parse import urlencode
 from django.urls import reverse
 
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.report import Text
+from voltaje.core.report import Text, say
 
 Filled = Mapping[str, str]
 
@@ -128,6 +128,15 @@ class BoardColumns:
     also: tuple[str, ...] = ()
 
 
+# what quick sheets are about, in the order in which they are listed
+LOADS = say("Loads and current")
+CIRCUITS = say("Circuits and feeders")
+MOTORS = say("Motors and machines")
+WINDINGS = say("Transformers and windings")
+PROTECTION = say("Protection, earthing, sources")
+SUBJECTS = (LOADS, CIRCUITS, MOTORS, WINDINGS, PROTECTION)
+
+
 @dataclass(frozen=True, slots=True)
 class Presentation:
     """A kind as it is shown.
@@ -142,7 +151,7 @@ class Presentation:
     connection, ``runs`` that it has a length.
 
     ``row`` is its row in a board's table, ``table`` says that it has such a table itself.
-    ``examples`` are worked sheets to begin with.
+    ``examples`` are worked sheets to begin with, ``subject`` is what a list of sheets has it under.
     """
 
     draw: Callable[..., Any]
@@ -162,3 +171,4 @@ class Presentation:
     row: BoardColumns | None = None
     table: bool = False
     examples: tuple[Example, ...] = ()
+    subject: Text = LOADS

@@ -11,7 +11,7 @@ from voltaje.core.kinds.street.calculate import StreetOutcome
 from voltaje.core.kinds.street.report import StreetDrawn
 from voltaje.core.report import Report, figure, fits, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
-from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import PROTECTION, AskedQuantities, Example, Presentation, task
 
 TOP, STEP, MIDDLE, APART = 88.0, 36.0, 194.0, 18.0
 BOX = 128.0
@@ -165,6 +165,7 @@ PRESENTATION = Presentation(
     draw,
     open=("head", "volts"),
     symbol="load",
+    subject=PROTECTION,
     quick=True,
     usual_system="3ph-400Y/230",
     fill=fill,

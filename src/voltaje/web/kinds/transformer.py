@@ -8,7 +8,7 @@ from math import cos, pi, sin
 from voltaje.core.kinds.transformer.entries import CONNECTIONS
 from voltaje.core.report import Report, figure, say, told
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import WINDINGS, AskedQuantities, Example, Presentation, task
 
 ONE, TWO = 104.0, 284.0
 MIDDLE = 176.0
@@ -163,6 +163,7 @@ PRESENTATION = Presentation(
         "grounding",
     ),
     symbol="transformer",
+    subject=WINDINGS,
     quick=True,
     usual_system="3ph-480Y/277",
     runs=True,

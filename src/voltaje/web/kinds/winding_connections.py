@@ -17,7 +17,7 @@ from voltaje.core.kinds.winding_connections.calculate import (
 from voltaje.core.kinds.winding_connections.report import angle
 from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
-from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import WINDINGS, AskedQuantities, Example, Presentation, task
 
 LABELS, VOLTS = 44.0, 106.0  # what the names at the left of the rails take, the volts at the right
 COIL_TOP, COIL = 62.0, 52.0
@@ -360,6 +360,7 @@ def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
 PRESENTATION = Presentation(
     draw,
     open=("lines", "meter", "coils"),
+    subject=WINDINGS,
     quick=True,
     on_supply=False,
     fill=fill,

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 from math import sqrt
 
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils.translation import gettext_noop
 from django.views.decorators.http import require_GET
 
@@ -17,10 +18,11 @@ from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import fields
 from voltaje.core.kinds import kind
+from voltaje.core.report import Text
 from voltaje.core.rules.interface import code_of
 from voltaje.web.http.requests import Request
 from voltaje.web.kinds import presentation, presentations
-from voltaje.web.kinds.presentation import AskedQuantities, Presentation, Question
+from voltaje.web.kinds.presentation import SUBJECTS, AskedQuantities, Presentation, Question
 from voltaje.web.parts.quick_views import code_for, systems_of
 
 SHOWN = 6
@@ -250,12 +252,7 @@ NAMEPLATE_VOLTS = {
 def find_tasks(asked: str) -> list[Question]:
     """The tasks that fit best, with what can be read off the question put in."""
     text = asked.lower().strip()
-    read = _read(text)
-    words = [w for w in re.findall(r"[a-z/]+", text) if w not in SILENT and len(w) > 1]
-    for number, article, _ in SECTION.findall(text):
-        words += [number, *([article] if article else [])]
-    if PHASES_ASKED.search(text):
-        words += ["enough", "which"]
+    read, words = read_figures(text), words_of(text)
     scored = _scored(words, read, asked)
     if not scored and (read.amperes or read.power or read.size):
         scored = _scored(["wire"], read, asked)  # nothing but figures: a conductor for them
@@ -266,14 +263,24 @@ def find_tasks(asked: str) -> list[Question]:
     return [task for score, _, task in sorted(scored)[:SHOWN] if -score >= least]
 
 
+def words_of(text: str) -> list[str]:
+    """The words of a question in small letters that say something, sections of a code as well."""
+    words = [w for w in re.findall(r"[a-z/]+", text) if w not in SILENT and len(w) > 1]
+    for number, article, _ in SECTION.findall(text):
+        words += [number, *([article] if article else [])]
+    if PHASES_ASKED.search(text):
+        words += ["enough", "which"]
+    return words
+
+
 def _scored(
     words: list[str], read: AskedQuantities, asked: str
 ) -> list[tuple[float, int, Question]]:
     scored = []
     for index, task in enumerate(tasks()):
-        if task.kind and not _stands(task, read.code):
+        if task.kind and not stands(task, read.code):
             continue  # that code has it otherwise, or not at all
-        score = _score(task, words)
+        score = score_of(task, words)
         if task.kind:
             score += presentation(task.kind).boost(dict(task.entries), read, score)
         if score > 0:
@@ -281,7 +288,7 @@ def _scored(
     return scored
 
 
-def _stands(task: Question, code: str) -> bool:
+def stands(task: Question, code: str) -> bool:
     """Whether the sheet of a task is worked under the code, with the entries that it brings."""
     known = code_for(task.kind, code)
     if code and known != code:
@@ -299,7 +306,9 @@ def _stands(task: Question, code: str) -> bool:
     return True
 
 
-def _read(text: str) -> AskedQuantities:
+def read_figures(text: str) -> AskedQuantities:
+    """The quantities that stand in a question, in small letters."""
+
     def first(pattern: re.Pattern[str], shape: str) -> str:
         found = pattern.search(text)
         return shape.format(*found.groups()) if found else ""
@@ -360,16 +369,16 @@ def _filled(task: Question, read: AskedQuantities, asked: str) -> Question:
         found["length"] = read.length
     code = code_for(task.kind, read.code)
     found["code"] = read.code
-    found |= _conductor(task.kind, code, read)
+    found |= conductor_of(task.kind, code, read)
     found |= _supply(of, task.kind, code, read, {**own, **found})
     # a supply that is told as open is asked for on the sheet
     found = {name: value for name, value in found.items() if value or name == "system"}
     title = f"{task.title}, {shown}" if shown else task.title
     entries = tuple({**own, **found}.items())
-    return replace(task, title=title, entries=entries, unread=_unread(asked, read, found, code))
+    return replace(task, title=title, entries=entries, unread=unread_of(asked, read, found, code))
 
 
-def _conductor(name: str, code: str, read: AskedQuantities) -> dict[str, str]:
+def conductor_of(name: str, code: str, read: AskedQuantities) -> dict[str, str]:
     """Conductor and metal, where the sheet has entries for them."""
     family = code_of(edition(code).family)
     entries = kind(name).entries_in(family)
@@ -430,7 +439,7 @@ def _system(volts: int, three: bool, known: Sequence[str], units: str) -> tuple[
     return name, connection
 
 
-def _unread(
+def unread_of(
     asked: str, read: AskedQuantities, found: Mapping[str, str], code: str
 ) -> tuple[str, ...]:
     """The figures of a question that stand in no entry."""
@@ -453,7 +462,7 @@ def _unread(
     return tuple(dict.fromkeys(left))
 
 
-def _score(task: Question, words: list[str]) -> float:
+def score_of(task: Question, words: list[str]) -> float:
     """A word of the title counts most, one of the further words less, beginnings count too; a word
     that many tasks share says less than one that few have."""
     return sum(_hit(task, word) / sqrt(_shared(word)) for word in words)
@@ -476,6 +485,30 @@ def _hit(task: Question, word: str) -> float:
 def _shared(word: str) -> int:
     """How many tasks know the word; 1 where none does."""
     return max(1, sum(_hit(task, word) > 0 for task in tasks()))
+
+
+@dataclass(frozen=True, slots=True)
+class Subject:
+    """What quick sheets are about, and these: name, what each answers, address."""
+
+    title: Text
+    sheets: tuple[tuple[str, str, str], ...]
+
+
+def subjects() -> list[Subject]:
+    """All quick sheets of all families, by what they are about."""
+    quick = [(kind(name), shown) for name, shown in presentations().items() if shown.quick]
+    return [
+        Subject(
+            subject,
+            tuple(
+                (of.label, of.subtitle, reverse("sheets:quick", args=[of.name]))
+                for of, shown in quick
+                if shown.subject == subject
+            ),
+        )
+        for subject in SUBJECTS
+    ]
 
 
 def usual() -> list[Question]:

@@ -15,7 +15,7 @@ from voltaje.web.parts.example import example
 @require_GET
 def front(request: HttpRequest) -> HttpResponse:
     """What there is, and the ways in."""
-    return render(request, "front.html", {"example": example(), "tasks": finder.usual()})
+    return render(request, "front.html", {"example": example(), "subjects": finder.subjects()})
 
 
 @require_POST

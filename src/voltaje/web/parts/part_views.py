@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import uuid
 from collections.abc import Iterable
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from datetime import datetime
 from typing import Any
 
@@ -22,6 +22,7 @@ from voltaje.core.cli.sheet import report
 from voltaje.core.codes import edition
 from voltaje.core.entries import Problem, fields
 from voltaje.core.job.spread import spreadable
+from voltaje.core.job.voltages.report import lost_between, pair_of
 from voltaje.core.kinds import Context, Evaluated, kind
 from voltaje.core.report import Report
 from voltaje.core.report import told as in_words
@@ -75,6 +76,49 @@ def below(job: Job, part: Part, found: dict[str, Evaluated]) -> list[Below]:
         )
         for child in job.under(part)
     ]
+
+
+@dataclass(frozen=True, slots=True)
+class DropStage:
+    """What one item on the way from the supply loses, percent, and what is lost up to its end;
+    ``share`` of the largest, percent, for its bar."""
+
+    part: Part
+    own: float
+    total: float
+    share: float
+
+
+def stages(job: Job, part: Part, found: dict[str, Evaluated]) -> list[DropStage]:
+    """The voltage drop from the supply to a part, stage by stage; none where it is not known, or
+    where there is but one."""
+    by_id = {item.pk: item for item in job.loaded()}
+    way: list[tuple[Part, float]] = []
+    at: Part | None = part
+    pair = pair_of(found[str(part.pk)].volts)
+    while at is not None:
+        total = lost_between(found[str(at.pk)].volts, pair)
+        if not kind(at.kind).keeps_supply:
+            pair = ""  # ahead of windings its lines are others
+        if total is None and at.parent_id is not None:
+            return []
+        total = total or 0.0  # at the supply itself nothing is lost
+        way.append((at, total))
+        at = by_id.get(at.parent_id) if at.parent_id else None
+    way.reverse()
+    lost = [
+        (item, total - before)
+        for (item, total), before in zip(way, [0.0, *(t for _, t in way)], strict=False)
+    ]
+    told = [(item, own) for item, own in lost if abs(own) >= LEAST_STAGE]
+    most = max((own for _, own in told), default=0.0)
+    if len(told) < 2 or most <= 0:
+        return []
+    totals = dict(way)
+    return [DropStage(item, own, totals[item], max(0.0, 100 * own / most)) for item, own in told]
+
+
+LEAST_STAGE = 0.05  # no code figure: percent that a stage loses at least to be told
 
 
 def _form(job: Job, part: Part, problems: Iterable[Problem]) -> list[form.FormGroup]:
@@ -237,7 +281,7 @@ def kept_response(
         "rows": patch.row_ids(part.entries, model),
         "conflicts": [asdict(conflict) for conflict in conflicts],
     }
-    context: dict[str, Any] = {"job": job, "part": part}
+    context: dict[str, Any] = {"job": job, "part": part, "stages": stages(job, part, found)}
     if tree_too:
         context["tree"] = tree(job, told(found), part)
     if presentation(part.kind).table:
@@ -251,6 +295,15 @@ def kept_response(
         **_beside(job, part, mine),
     }
     return render(request, "sheets/_kept.html", context)
+
+
+def _begin(part: Part, groups: list[form.FormGroup]) -> dict[str, Any]:
+    """What an empty item says: the entry to begin with, and a line that could be typed instead."""
+    shown = presentation(part.kind)
+    entries = (f for group in groups for f in group.open_fields if f.shown and not f.text)
+    first = next((f.spec.label for f in entries if f.spec.kind in ("quantity", "text")), "")
+    example = shown.examples[0].title if shown.examples and shown.tasks else None
+    return {"begin_with": first, "line_example": example}
 
 
 @login_required
@@ -280,7 +333,10 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         **result_context(worked, below(job, part, found), job.units),
         **_beside(job, part, mine),
     }
+    context["stages"] = stages(job, part, found) if stale_since is None else []
     context["offers_at"] = offers_at(job, part)
+    if worked is None:
+        context |= _begin(part, context["groups"])
     context["has_table"] = presentation(part.kind).table
     spreads = spreadable(job.inputs(), found, str(part.pk))
     context |= {"balances": bool(spreads), "spreads_rows": spreads == "rows"}
@@ -307,7 +363,8 @@ def work(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     mine = found[str(part.pk)]
     state = answer_state(request, mine, _heads(found), _statuses(found))
     offers = offers_at(job, part)
-    more = {"job": job, "part": part, **_beside(job, part, mine, document)}
+    more = {"job": job, "part": part, "stages": stages(job, part, found)}
+    more |= _beside(job, part, mine, document)
     return result_response(request, mine, state, below(job, part, found), job.units, offers, more)
 
 

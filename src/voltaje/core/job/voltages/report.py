@@ -4,7 +4,7 @@ supply."""
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
 from voltaje.core.codes import Edition, practice
@@ -45,6 +45,12 @@ class Across:
     bare: float
 
 
+def told_apart(inside: float, limits: Limits) -> float:
+    """Of the percent that transformers lose in themselves, what is told apart: where the job goes
+    by the code's advice, which is for feeders and branch circuits."""
+    return inside if inside > SHOWN_FROM and limits.scheme in ("code", "own") else 0.0
+
+
 @dataclass(frozen=True, slots=True)
 class Found:
     """What every part has of it: the job's limits, the percent ``lost`` from the supply and what of
@@ -59,10 +65,8 @@ class Found:
 
     @property
     def told_inside(self) -> float:
-        """Percent that is told apart: what transformers lose in themselves, where the job goes by
-        the code's advice, which is for feeders and branch circuits."""
-        apart = self.inside > SHOWN_FROM and self.limits.scheme in ("code", "own")
-        return self.inside if apart else 0.0
+        """Percent that is told apart."""
+        return told_apart(self.inside, self.limits)
 
     @property
     def drop_total(self) -> float | None:
@@ -200,6 +204,8 @@ class HolderVolts(Found):
     judged_here: bool
     export: Exported | None = None
     whole: Solution | None = None
+    # percent lost from the supply that is judged, between each pair of its conductors
+    lost_between: Mapping[str, float] = field(default_factory=dict)
 
     @property
     def counts(self) -> bool:
@@ -289,6 +295,20 @@ class HolderVolts(Found):
         name = f"volts_{pair.one}_{pair.other}".lower()
         results[name] = Result(pair.volts, "V", words)
         worksheet.step(name, words, pair.volts, "V", shown, flow=one)
+
+
+def lost_between(volts: Volts | None, pair: str) -> float | None:
+    """Percent lost from the supply up to a part, between a pair of conductors (``L1-N``) where the
+    part knows it, else as it is judged there; ``None`` where nothing is known."""
+    if isinstance(volts, HolderVolts):
+        found = volts.lost_between.get(pair)
+        return volts.drop_total if found is None else found
+    return volts.drop_total if volts is not None else None
+
+
+def pair_of(volts: Volts | None) -> str:
+    """The conductors that a circuit's load stands between; ``""`` where that is not known."""
+    return f"{volts.one}-{volts.other}" if isinstance(volts, LeafVolts) else ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,9 +10,17 @@ from voltaje.core.electrical.lines import phasors
 from voltaje.core.electrical.network import NetworkLoad
 from voltaje.core.electrical.systems import System
 from voltaje.core.job.voltages.building import Building, line_of
-from voltaje.core.job.voltages.report import Across, Exported, FedVolts, HolderVolts, LeafVolts
+from voltaje.core.job.voltages.report import (
+    Across,
+    Exported,
+    FedVolts,
+    HolderVolts,
+    LeafVolts,
+    told_apart,
+)
 from voltaje.core.kinds import Context, Evaluated, PartInput, kind
 from voltaje.core.kinds.interface import Outcome, Volts
+from voltaje.core.rules.settings import Limits
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
@@ -51,7 +59,9 @@ def volts_of(
             above = ahead[part.parent].inside if part.parent in ahead else {}
             mine = Ahead(_here(b, part.id, full, bare), _inside(b, part.id, above, full, bare))
             ahead[part.id] = mine
-            worst = max(mine.used, key=lambda pair: mine.used[pair])
+            # two lines may lose alike, and one of them less of it inside a transformer
+            judged = {pair: _judged(mine, pair, base.limits) for pair in mine.used}
+            worst = max(judged, key=lambda pair: judged[pair])
             own_network = kind(part.kind).own_network and part.parent in b.systems
             told[part.id] = HolderVolts(
                 base.limits,
@@ -65,6 +75,7 @@ def volts_of(
                 bool(part.parent),
                 _exported(b, part.id, export, bare, back),
                 None if part.parent else full,
+                judged,
             )
         elif part.id in fed and export is not None and part.parent in b.systems:
             told[part.id] = _fed(b, part, outcome, full, bare, export, base)
@@ -73,6 +84,11 @@ def volts_of(
             if leaf is not None:
                 told[part.id] = leaf
     return told
+
+
+def _judged(ahead: Ahead, pair: str, limits: Limits) -> float:
+    """Percent lost between a pair of conductors that is judged."""
+    return ahead.used[pair] - told_apart(ahead.inside.get(pair, 0.0), limits)
 
 
 def _pairs(system: System) -> list[tuple[str, str]]:

@@ -18,6 +18,14 @@ export function begin(table, hands) {
     const text = event.clipboardData.getData("text/plain").replace(/\r/g, "").replace(/\n+$/, "");
     if (!/[\t\n]/.test(text)) return;
     event.preventDefault();
+    const row = event.target.closest("tr");
+    if (!text.includes("\t") && /\d/.test(text)) {
+      readLines(table, titles, text, hands.column(event.target) === "name").then((taken) => {
+        if (taken) preview(table, titles, taken, LINE, false, (chosen, rows) => put(body, row, rows, chosen, hands));
+        else put(body, row, text.split("\n").map((line) => [line.trim()]), [hands.column(event.target)], hands);
+      });
+      return;
+    }
     const lines = text.split("\n").map((line) => line.split("\t").map((cell) => cell.trim()));
     const order = hands.cells(body.lastElementChild).map(hands.column);
     const start = hands.column(event.target);
@@ -50,6 +58,28 @@ function titleOf(cell, titles) {
 }
 
 const withUnit = (/** @type {string} */ text, /** @type {string} */ unit) => unit && BARE.test(text) ? `${text} ${unit}` : text;
+
+const LINE = ["name", "use", "load", "connection", "length"];
+
+/** Lines as people write them ("Range 12 kW 240 V 45 ft"), read into cells by the server; null where they are
+ * but a column of texts.
+ * @param {HTMLTableElement} table
+ * @param {Map<string, string>} titles
+ * @param {string} text
+ * @param {boolean} names whether they were pasted into the column of names
+ * @returns {Promise<string[][] | null>}
+ */
+async function readLines(table, titles, text, names) {
+  if (!names) return null;
+  const at = /** @type {any} */ (table.closest("[data-line-at]")).dataset.lineAt;
+  try {
+    const answer = await fetch(at, { method: "POST", body: new URLSearchParams({ q: text }), headers: JSON.parse(document.body.getAttribute("hx-headers")) });
+    if (!answer.ok) return null;
+    const { rows } = await answer.json();
+    const some = rows.filter((/** @type {any} */ row) => row.load || row.length);
+    return some.length ? rows.map((/** @type {any} */ row) => LINE.map((column) => row[column] || "")) : null;
+  } catch { return null; }
+}
 
 const LENGTH = /^[\d.,½¼¾/ -]+ *(ft|feet|foot|'|m|metres?|meters?)$/i;
 const LOAD = /^[\d.,½¼¾/ -]+ *(kva|va|kw|w|a|amps?|hp)$/i;

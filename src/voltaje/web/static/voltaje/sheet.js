@@ -6,6 +6,7 @@ import * as circuits from "./circuits.js";
 import * as drawing from "./drawing.js";
 import "./edges.js";
 import "./large.js";
+import "./line.js";
 import * as entries from "./entries.js";
 import { put, remember } from "./focus.js";
 import { isDirty, takeBack } from "./fields.js";
