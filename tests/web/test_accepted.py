@@ -71,7 +71,19 @@ def test_the_page_that_recalculates_says_it_too(owner, mill, lights, accept):
     accept("drop", **WORDS)
     form = {name: text for name, text in lights.entries.items() if isinstance(text, str)}
     answer = owner.post(reverse("jobs:work", args=[mill.pk, lights.pk]), form)
-    assert answer.status_code == 200
+    assert answer.status_code == 200 and "Accepted by R. Alder" in answer.content.decode()
+    answer = owner.post(
+        reverse("jobs:work", args=[mill.pk, lights.pk]), {**form, "length": "99 ft"}
+    )
+    assert "Accepted by R. Alder" not in answer.content.decode()
+
+
+def test_a_copy_is_accepted_by_nobody(owner, mill, lights, accept):
+    accept("drop", **WORDS)
+    accept("drop_total", **WORDS)
+    copy = actions.duplicate_part(mill, mill.owner, str(lights.pk))
+    mill.refresh_from_db()
+    assert status(mill, lights) == "pass" and status(mill, copy) == "check"
 
 
 @pytest.mark.parametrize(

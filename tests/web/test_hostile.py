@@ -141,7 +141,7 @@ def test_a_database_that_is_away_says_when_to_try_again(client, monkeypatch, err
     def fails():
         raise error
 
-    monkeypatch.setattr(finder, "usual", fails)
+    monkeypatch.setattr(finder, "subjects", fails)
     client.raise_request_exception = False
     answer = client.get(reverse("front"))
     assert answer.status_code == status and words in answer.content.decode()

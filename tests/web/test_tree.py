@@ -1,8 +1,13 @@
 """The job's tree: adding, moving, duplicating, deleting, each undone; the page of 200 parts."""
 
+import io
+
+import ezdxf
 import pytest
 from django.urls import reverse
 
+from voltaje.web.drawings.canvas import short
+from voltaje.web.drawings.riser import NAME_LENGTH
 from voltaje.web.history import revisions
 from voltaje.web.jobs import actions
 from voltaje.web.jobs.demo import MILL
@@ -276,3 +281,27 @@ def test_nobody_takes_up_an_offer_in_another_job(client, mill, people):
         .exclude(name="Booster of kiln 1")
         .exists()
     )
+
+
+def test_the_one_line_diagram_is_read_by_drawing_programs(owner, mill):
+    """As DXF: read back and found sound by a library for it, every item by its name and its figures, the
+    conductors as straight lines where the SVG has them."""
+    answer = owner.get(reverse("jobs:riser_dxf", args=[mill.pk]))
+    assert answer["Content-Type"] == "image/vnd.dxf" and answer["Content-Disposition"].endswith(
+        '.dxf"'
+    )
+    drawing = ezdxf.read(io.StringIO(answer.content.decode()))
+    assert not drawing.audit().errors
+    space = drawing.modelspace()
+    texts = {text.dxf.text for text in space.query("TEXT[layer=='NAMES']")}
+    assert texts == {short(part.name, NAME_LENGTH) for part in mill.parts.all()}
+    assert len(space.query("TEXT[layer=='FIGURES']")) >= mill.parts.count()
+    runs = space.query("LWPOLYLINE[layer=='CONDUCTORS']")
+    svg = owner.get(reverse("jobs:riser_svg", args=[mill.pk])).content.decode()
+    assert len(runs) == svg.count('class="run"')
+    found = owner.get(reverse("jobs:riser_dxf", args=[mill.pk]), {"circuits": "no"})
+    assert len(found.content) < len(answer.content)
+
+
+def test_nobody_draws_another_job(stranger, mill):
+    assert stranger.get(reverse("jobs:riser_dxf", args=[mill.pk])).status_code == 404

@@ -333,6 +333,8 @@ def duplicate_held(job: Job, user: Any, part_id: str, copy_id: str = "") -> Part
     }
     for item in members:
         state = revisions.part_state(item)
+        # what somebody accepted was accepted of that one
+        state["entries"] = {k: v for k, v in state["entries"].items() if k != "accepted"}
         if item is part:
             state |= {
                 "name": gettext("{name} (copy)").format(name=item.name[:72]),

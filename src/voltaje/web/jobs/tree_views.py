@@ -214,11 +214,30 @@ def riser_page(request: Request, job_id: Any) -> HttpResponse:
 def riser_svg(request: Request, job_id: Any) -> HttpResponse:
     """The same as a file of its own."""
     job = own_job(request, job_id)
-    drawing, _ = _riser(request, job)
-    text: str = render_to_string(
-        "sheets/drawings/riser.svg", {"job": job, "riser": drawing, "alone": True}
-    )
+    text = _alone(request, job)
     text = text.replace("</title>", f"</title><style>{SVG_STYLE}</style>", 1)
-    response = HttpResponse(text, "image/svg+xml")
-    response["Content-Disposition"] = f'attachment; filename="{slugify(job.name) or "riser"}.svg"'
+    return _file(text, "image/svg+xml", job, "svg")
+
+
+@login_required
+@require_GET
+def riser_dxf(request: Request, job_id: Any) -> HttpResponse:
+    """The same for a drawing program."""
+    # half a second of imports that no other page needs
+    from voltaje.web.drawings.dxf import to_dxf
+
+    job = own_job(request, job_id)
+    return _file(to_dxf(_alone(request, job)), "image/vnd.dxf", job, "dxf")
+
+
+def _alone(request: Request, job: Job) -> str:
+    drawing, _ = _riser(request, job)
+    context = {"job": job, "riser": drawing, "alone": True}
+    return str(render_to_string("sheets/drawings/riser.svg", context))
+
+
+def _file(text: str, type_: str, job: Job, ending: str) -> HttpResponse:
+    name = slugify(job.name) or "one-line-diagram"
+    response = HttpResponse(text, type_)
+    response["Content-Disposition"] = f'attachment; filename="{name}.{ending}"'
     return response

@@ -24,6 +24,7 @@ urlpatterns = [
     path("<uuid:job_id>/tree/", tree_views.change_tree, name="tree"),
     path("<uuid:job_id>/riser/", tree_views.riser_page, name="riser"),
     path("<uuid:job_id>/riser.svg", tree_views.riser_svg, name="riser_svg"),
+    path("<uuid:job_id>/riser.dxf", tree_views.riser_dxf, name="riser_dxf"),
     path("<uuid:job_id>/codes/", tree_views.codes_page, name="codes"),
     path("<uuid:job_id>/prices/", amendment_views.prices, name="prices"),
     path("<uuid:job_id>/readings/", reading_views.readings, name="readings"),

@@ -359,6 +359,8 @@ def work(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     job, part = _find(request, job_id, part_id)
     former, model = kind(part.kind).former_entries, job.entries_of(part.kind)
     document = patch.read_form(request.POST.dict(), model, former)
+    if accepted := part.entries.get("accepted"):  # what no form asks
+        document["accepted"] = accepted
     found = work_job(job, {str(part.pk): document})
     mine = found[str(part.pk)]
     state = answer_state(request, mine, _heads(found), _statuses(found))

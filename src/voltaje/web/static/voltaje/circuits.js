@@ -132,8 +132,15 @@ export function settled(state, sent) {
   foldBare();
 }
 
+/** On a narrow screen a row is a card: each cell says what its column is. */
+function labelCells() {
+  const titles = [...table.tHead.rows[0].cells].map((th) => th.textContent.trim());
+  for (const row of body.rows) for (const [index, td] of [...row.cells].entries()) td.dataset.label ??= titles[index] || "";
+}
+
 /** Columns of texts that no row has anything in take no room; a press shows them. */
 function foldBare() {
+  labelCells();
   const button = document.getElementById("bare-columns");
   let bare = 0;
   for (const head of table.querySelectorAll("th[data-col]")) {
