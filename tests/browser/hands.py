@@ -1,5 +1,7 @@
 """What hands do: keys one after the other, Tab and Enter, and then a look at what was kept."""
 
+from playwright.sync_api import Error
+
 # the choice that a list shows; nothing where the focus is in no list
 SHOWN = "document.activeElement.selectedOptions?.[0]?.label.trim().toLowerCase()"
 
@@ -33,7 +35,12 @@ class Hands:
             for letter in words:
                 self.page.keyboard.press(letter)
                 self.page.wait_for_timeout(self.pace)
-            shown = self.page.evaluate(SHOWN)
+            try:
+                shown = self.page.evaluate(SHOWN)
+            except Error as error:  # the first letters were enough, and led to another page
+                if "context was destroyed" in str(error):
+                    return
+                raise
             if shown is None or shown.startswith(words.lower()):
                 return
             self.page.wait_for_timeout(1_100)

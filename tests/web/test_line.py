@@ -72,6 +72,9 @@ def test_the_page_of_an_empty_item_asks_for_it(owner, mill, people):
     url = reverse("jobs:line", args=[mill.pk, empty.pk])
     asked = owner.post(url, {"q": "kiln 9.6 kW 208 V 40 ft 77 x"}).json()
     assert asked["entries"]["connection"] == "two-line" and asked["unread"] == ["77"]
+    house = actions.add_part(mill, people[0], "dwelling", str(board.parent_id))
+    assert 'id="one-line"' not in owner.get(
+        reverse("jobs:part", args=[mill.pk, house.pk])).content.decode()  # fmt: skip
     full = mill.parts.get(name="Kiln 3, test kiln")
     assert 'id="one-line"' not in owner.get(
         reverse("jobs:part", args=[mill.pk, full.pk])).content.decode()  # fmt: skip

@@ -302,7 +302,8 @@ def _begin(part: Part, groups: list[form.FormGroup]) -> dict[str, Any]:
     shown = presentation(part.kind)
     entries = (f for group in groups for f in group.open_fields if f.shown and not f.text)
     first = next((f.spec.label for f in entries if f.spec.kind in ("quantity", "text")), "")
-    example = shown.examples[0].title if shown.examples and shown.tasks else None
+    # a load on a board is said in a line; a feeder or a dwelling is not
+    example = shown.examples[0].title if shown.examples and shown.row else None
     return {"begin_with": first, "line_example": example}
 
 
