@@ -5,8 +5,8 @@ import pytest
 from hypothesis import settings as hypothesis
 
 from voltaje.core import faults
-from voltaje.web.jobs.actions import create_job
-from voltaje.web.jobs.demo import COTTAGE
+from voltaje.web.jobs.actions import create_job, plant
+from voltaje.web.jobs.demo import COTTAGE, MILL
 
 # one profile for all: no test fails because a machine is slow
 hypothesis.register_profile("voltaje", deadline=None)
@@ -56,6 +56,14 @@ def people(db, django_user_model):
 def job(people):
     """The owner's job: a supply and the demo's cottage."""
     return create_job(people[0], "Mill", "nec-2020", "us", COTTAGE, part="Cottage")
+
+
+@pytest.fixture
+def mill(job, people):
+    """The job with the demo's mill planted beside the cottage's supply."""
+    plant(job, people[0], MILL)
+    job.refresh_from_db()
+    return job
 
 
 @pytest.fixture

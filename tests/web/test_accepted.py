@@ -6,17 +6,9 @@ from pages import flat
 
 from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.web.jobs import actions
-from voltaje.web.jobs.demo import MILL
 from voltaje.web.jobs.worked import digest_of, work_job
 
 WORDS = {"reason": "Lamps of 90 to 130 V", "by": "R. Alder, licence 1234"}
-
-
-@pytest.fixture
-def mill(job, people):
-    actions.plant(job, people[0], MILL)
-    job.refresh_from_db()
-    return job
 
 
 @pytest.fixture

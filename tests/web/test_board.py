@@ -319,6 +319,8 @@ def test_a_name_with_quotes_stays_a_name_in_every_cell():
          {"name": "Lamps", "load": "1,200 VA", "length": "12.5 m"}, []),
         (("Description", "kW", "Phase", "Remarks"), ("Fan", "2 hp", "L2", "roof"),
          {"name": "Fan", "load": "2 hp", "line": "L2"}, ["Remarks"]),  # a unit of its own stays
+        (("Description", "Phase A", "Phase B"), ("Fan", "600", "400"),
+         {"name": "Fan"}, ["Phase A", "Phase B"]),  # loads by line, no line
         (("Name", "Load", "Amperes", "Conductors"), ("Pump", "1.5 kW", "12", "12 AWG"),
          {"name": "Pump", "load": "1.5 kW"}, []),  # what the program itself writes besides
     ],

@@ -6,16 +6,6 @@ import re
 import pytest
 from django.urls import reverse
 
-from voltaje.web.jobs import actions
-from voltaje.web.jobs.demo import MILL
-
-
-@pytest.fixture
-def mill(job, people):
-    actions.plant(job, people[0], MILL)
-    job.refresh_from_db()
-    return job
-
 
 @pytest.fixture
 def board(mill):

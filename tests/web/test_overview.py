@@ -6,17 +6,9 @@ import pytest
 from django.urls import reverse
 
 from voltaje.web.jobs import actions
-from voltaje.web.jobs.demo import MILL
 from voltaje.web.jobs.overview import read
 from voltaje.web.jobs.worked import digest_of, findings, work_job
 from voltaje.web.parts.part_views import stages
-
-
-@pytest.fixture
-def mill(job, people):
-    actions.plant(job, people[0], MILL)
-    job.refresh_from_db()
-    return job
 
 
 def test_the_state_is_that_of_the_sheets(mill):
@@ -46,10 +38,19 @@ def test_a_figure_that_is_not_known_is_never_nought(owner, mill):
     mill.refresh_from_db()
     state = read(digest_of(mill)["overview"], mill.loaded())
     supply = next(one for one in state.supplies if one.part.name == "Mill, 480Y/277 V")
-    assert supply.load is None and supply.amperes is None
+    assert supply.load is None and supply.amperes is None and supply.drop is None
     assert dict(state.counts)["incomplete"] >= 1
     page = owner.get(reverse("jobs:job", args=[mill.pk])).content.decode()
     assert "No result" in page
+
+
+def test_a_fault_current_that_is_but_a_bound_is_not_the_lowest(owner, mill):
+    feeder = mill.parts.get(name="Workshop feeder")
+    owner.post(reverse("jobs:save", args=[mill.pk, feeder.pk]), {"set:length": "many"})
+    mill.refresh_from_db()
+    state = read(digest_of(mill)["overview"], mill.loaded())
+    supply = next(one for one in state.supplies if one.part.name == "Mill, 480Y/277 V")
+    assert supply.lowest is None and supply.highest.value > 0
 
 
 def test_what_several_items_say_is_one_card(mill):

@@ -48,7 +48,7 @@ class InBoard(Entries):
         help="of its first pole; empty: proposed",
         group="place",
         example="7",
-        at_rest="place proposed",
+        at_rest="position assigned automatically",
     )
     pinned: bool = entry(False, "Pinned to its place", group="place")
 

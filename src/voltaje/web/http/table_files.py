@@ -128,6 +128,7 @@ UNITS = {
     "kva": "kVA", "va": "VA", "kw": "kW", "w": "W", "watts": "W", "a": "A", "amps": "A", "amp": "A",
     "hp": "hp", "ft": "ft", "feet": "ft", "m": "m", "metres": "m", "meters": "m",
 }  # fmt: skip
+LENGTHS, LOADS = ("ft", "m"), ("load", "nameplate", "power")
 _UNIT = re.compile(rf"[\s,(/\[]*\b({'|'.join(UNITS)})\.?[)\]]?$")
 _BARE = re.compile(r"[\d.,½¼¾/ -]*\d[\d.,½¼¾/ -]*")
 
@@ -139,7 +140,8 @@ def title_of(text: str, names: Mapping[str, str]) -> tuple[str, str]:
     if plain in names:
         return names[plain], UNITS.get(plain, "")
     if (unit := _UNIT.search(plain)) and (name := names.get(plain[: unit.start()])):
-        return name, UNITS[unit[1]]
+        fits = name == "length" if UNITS[unit[1]] in LENGTHS else name in LOADS
+        return (name, UNITS[unit[1]]) if fits else ("", "")  # "Phase A" is no line
     return "", ""
 
 

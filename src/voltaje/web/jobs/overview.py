@@ -47,12 +47,14 @@ def _supply(root: Part, parts: Sequence[Part], found: Mapping[str, Evaluated]) -
         if (result := results.get(name)) and not isinstance(result.value, str)
     }
     drops, faults, margins = [], [], []
+    bounded = False  # behind an item without a result a fault current is only the most it can be
     for part in parts:
         key, one = str(part.pk), found[str(part.pk)]
         if one.volts is not None and one.volts.drop_total is not None:
             drops.append((one.volts.drop_total, key))
         if one.outcome is not None and one.outcome.fault:
             faults.append((one.outcome.fault, key))
+            bounded |= one.context is not None and bool(one.context.supply.bounded)
             rating = one.entries.interrupting if can(one.entries, InterruptsFaults) else None
             if rating:
                 margins.append((rating - one.outcome.fault, rating, key))
@@ -68,7 +70,7 @@ def _supply(root: Part, parts: Sequence[Part], found: Mapping[str, Evaluated]) -
         "missing": bool(mine.missing) or mine.outcome is None,
         "drop": max(drops, default=None),
         "highest": max(faults, default=None),
-        "lowest": min(faults, default=None),
+        "lowest": None if bounded else min(faults, default=None),
         "margin": min(margins, default=None),
         "apart": max(abs(one - mean) for one in lines) / mean * 100 if mean else None,
     }

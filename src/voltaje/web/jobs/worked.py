@@ -293,7 +293,7 @@ def _shared(severity: str, template: str, said: list[Said]) -> Looks:
     mended = tuple(one for one in said if one.change)
     changes: tuple[Mend, ...] = ()
     if mended:
-        words = say("Mend all {count}", count=len(mended))
+        words = say("Apply to all {count}", count=len(mended))
         if len({str(one.change) for one in mended}) == 1 and mended[0].change:
             words = say("{what} on {count} items", what=str(mended[0].change), count=len(mended))
         changes = (Mend(mended[0].name, tuple(one.part for one in mended), words),)

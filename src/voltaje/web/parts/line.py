@@ -118,7 +118,8 @@ def _connected(
         return {}
     single = read.phases == "1" or own.get("motor") == "single-phase"
     usual_three = SYSTEMS[shown.usual_system].phases == 3
-    three = system.phases == 3 and not single and (read.phases == "3" or usual_three)
+    # what is said stays so, also where the supply has no three lines: its sheet says that
+    three = read.phases == "3" or (system.phases == 3 and usual_three and not single)
     if not read.volts:
         return {"connection": "three-phase"} if three else {}
 

@@ -203,7 +203,7 @@ class CircuitLoad(LoadInBoard):
         "Line",
         choices=LINE_LABELS,
         group="place",
-        at_rest="line assigned automatically",
+        at_rest="phase assigned automatically",
     )
     shared_neutral: Name = entry(
         "",

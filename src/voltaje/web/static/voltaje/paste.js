@@ -54,7 +54,8 @@ function titleOf(cell, titles) {
   if (titles.has(text)) return { column: titles.get(text), unit: UNITS[text] || "" };
   const unit = text.match(UNIT);
   const column = unit && titles.get(text.slice(0, unit.index));
-  return column ? { column, unit: UNITS[unit[1]] } : { column: "", unit: "" };
+  const fits = column && column === (["ft", "m"].includes(UNITS[unit[1]]) ? "length" : "load"); // "Phase A" is no line
+  return fits ? { column, unit: UNITS[unit[1]] } : { column: "", unit: "" };
 }
 
 const withUnit = (/** @type {string} */ text, /** @type {string} */ unit) => unit && BARE.test(text) ? `${text} ${unit}` : text;

@@ -55,7 +55,7 @@ export function go(where) {
   const above = here?.closest("ol").closest("li")?.querySelector(".part-link");
   const to = where === "above" ? above : all[at + (where === "before" ? -1 : 1)];
   if (!to) {
-    window.voltaje.note(where === "above" ? told("This item stands at the top.") : where === "before" ? told("This is the first item.") : told("This is the last item."));
+    window.voltaje.note(where === "above" ? told("Nothing feeds this item.") : where === "before" ? told("This is the first item.") : told("This is the last item."));
     return;
   }
   document.activeElement?.blur(); // what is being typed is saved first

@@ -102,7 +102,11 @@ def others_entry() -> Any:
     """Neighbours that warm them."""
     words = "in the same raceway or cable"
     return entry(
-        0, "Other current-carrying conductors", help=words, group="run", at_rest="no others with it"
+        0,
+        "Other current-carrying conductors",
+        help=words,
+        group="run",
+        at_rest="no other conductors",
     )
 
 
