@@ -136,9 +136,11 @@ def window(chromium, demo_server):
     with ``at=None`` on none yet."""
     opened, faults = [], []
 
-    def open_window(width=1280, scheme="light", at="/"):
+    def open_window(width=1280, scheme="light", at="/", touch=False):
         context = chromium.new_context(
-            viewport={"width": width, "height": 800 if width > 900 else 844}
+            viewport={"width": width, "height": 800 if width > 900 else 844},
+            has_touch=touch,
+            is_mobile=touch,
         )
         context.add_cookies([{"name": "scheme", "value": scheme, "url": demo_server}])
         context.set_default_timeout(PATIENCE)

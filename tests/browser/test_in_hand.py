@@ -214,3 +214,31 @@ def test_a_line_fills_an_empty_item_and_lines_fill_a_board(demo):
     expect(last.locator("td[data-col=name] input")).to_have_value("Glaze table lights")
     expect(last.locator("td[data-col=load] input")).to_have_value("400 VA")
     assert page.faults == []
+
+
+def test_on_a_touch_screen_figures_have_a_number_keyboard_with_units_on_keys(window):
+    page = window(390, at="/quick/circuit/", touch=True)
+    load = page.locator("[name=load]")
+    load.tap()
+    assert load.evaluate("f => f.inputMode") == "decimal"
+    keys = page.get_by_role("toolbar", name="Units")
+    expect(keys).to_be_visible()
+    page.keyboard.type("4.5", delay=40)
+    keys.get_by_role("button", name="kW", exact=True).tap()
+    expect(load).to_have_value("4.5 kW")
+    expect(load).to_be_focused()
+    expect(page.locator(".edge-answer, .answer").first).to_contain_text("A")
+    keys.get_by_role("button", name="ABC").tap()
+    assert load.evaluate("f => f.inputMode") == "text"
+    expect(load).to_be_focused()
+    boxes = keys.get_by_role("button").all()
+    assert all(one.bounding_box()["height"] >= 44 for one in boxes)
+    page.locator("select[name=connection]").focus()
+    expect(keys).to_be_hidden()
+    assert page.faults == []
+
+
+def test_with_a_mouse_there_are_no_unit_keys(window):
+    page = window(at="/quick/circuit/")
+    page.locator("[name=load]").focus()
+    expect(page.get_by_role("toolbar", name="Units")).to_be_hidden()

@@ -98,7 +98,7 @@ def test_every_kind_has_labels_groups_and_a_schema():
     for item in kinds():
         specs = fields(item.entries)
         asked = [spec for spec in specs if spec.name not in Entries.model_fields]  # by a form
-        assert all(spec.label and spec.group in item.groups for spec in asked)
+        assert all(spec.label and spec.group in item.form_groups for spec in asked)
         jsonschema.Draft202012Validator.check_schema(schema(item.entries))
 
 

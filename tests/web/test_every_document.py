@@ -165,7 +165,7 @@ def test_random_mixtures(name, data):
     job._loaded = (job.revision, rows)
     by_id = {str(ids[key]): value for key, value in found.items()}
     nodes = tree(job, told(by_id))
-    drawing = riser.draw("/jobs/x/", nodes, by_id, True)
+    drawing = riser.draw(nodes, riser.Shown("/jobs/x/", by_id, True))
     assert render_to_string("sheets/drawings/riser.svg", {"job": job, "riser": drawing})
     for part in parts:
         shown(kind(part.kind), found[part.id])

@@ -305,3 +305,64 @@ def test_the_one_line_diagram_is_read_by_drawing_programs(owner, mill):
 
 def test_nobody_draws_another_job(stranger, mill):
     assert stranger.get(reverse("jobs:riser_dxf", args=[mill.pk])).status_code == 404
+
+
+def _pdf_pages(answer) -> list[str]:
+    """The text of each page, as a reader of PDF finds it."""
+    from pypdf import PdfReader
+
+    return [page.extract_text() for page in PdfReader(io.BytesIO(answer.content)).pages]
+
+
+@pytest.mark.parametrize("paper", ["letter", "a4"])
+def test_the_one_line_diagram_is_printed_on_one_sheet_or_in_tiles(owner, mill, paper):
+    url = reverse("jobs:riser_pdf", args=[mill.pk])
+    one = owner.get(url, {"paper": paper})
+    assert one["Content-Type"] == "application/pdf" and b"FontFile2" in one.content
+    sheet = _pdf_pages(one)
+    names = [part.name for part in mill.parts.all() if len(part.name) < 26]
+    assert len(sheet) == 1 and all(name in sheet[0] for name in names)
+    assert "A calculation aid." in sheet[0] and "sheet 1 of 1" in sheet[0]
+    tiles = _pdf_pages(owner.get(url, {"paper": paper, "tiles": "yes"}))
+    assert len(tiles) > 2
+    assert all(any(name in text for text in tiles) for name in names)
+    assert "tile A1" in tiles[0] and "to the right: A2" in tiles[0]
+    fewer = _pdf_pages(owner.get(url, {"tiles": "yes", "circuits": "no"}))
+    assert len(fewer) < len(tiles)
+
+
+def test_the_diagram_on_paper_is_nobody_elses(stranger, mill):
+    assert stranger.get(reverse("jobs:riser_pdf", args=[mill.pk])).status_code == 404
+
+
+def test_a_branch_of_the_diagram_folds_and_says_what_is_in_it(owner, mill):
+    url = reverse("jobs:riser", args=[mill.pk])
+    workshop = mill.parts.get(name="Workshop feeder")
+    plain = owner.get(url).content.decode()
+    assert f"?fold={workshop.pk}" in plain and "Pug mill" in plain
+    folded = owner.get(url, {"fold": [str(workshop.pk)]}).content.decode()
+    assert "Pug mill" not in folded and "Kiln 2, top loading" in folded
+    below = [part for part in mill.loaded() if _hangs_on(part, workshop, mill)]
+    assert f"{len(below)} items folded" in folded
+    assert "Open the branch of Workshop feeder" in folded
+    both = owner.get(url, {"fold": [str(workshop.pk), "no-such-item"], "circuits": "no"})
+    assert both.status_code == 200
+
+
+def _hangs_on(part, other, job) -> bool:
+    by_id = {one.pk: one for one in job.loaded()}
+    while part.parent_id:
+        part = by_id[part.parent_id]
+        if part.pk == other.pk:
+            return True
+    return False
+
+
+def test_what_is_incomplete_is_marked_on_the_diagram(owner, mill):
+    part = mill.parts.get(name="Pug mill")
+    part.entries = {**part.entries, "horsepower": "many"}
+    part.save()
+    mill.revision += 1
+    mill.save()
+    text = owner.get(reverse("jobs:riser", args=[mill.pk])).content.decode()
+    assert 'class="incomplete"' in text

@@ -123,7 +123,7 @@ def _of_registry() -> Iterator[Word]:
     """Labels of kinds, entries and choices; supplies; what editions say."""
     for of in kinds():
         place = f"core/kinds/{of.name}"
-        yield from ((text, place) for text in (of.label, of.subtitle, *of.groups.values()))
+        yield from ((text, place) for text in (of.label, of.subtitle, *of.form_groups.values()))
         for code in families():
             yield from ((text, place) for text in _of_fields(fields(of.entries_in(code))))
         for task in presentation(of.name).tasks:

@@ -9,7 +9,7 @@ of the trade. :func:`fields` describes the model for a form, :func:`schema` for 
 missing or odd in it.
 """
 
-from voltaje.core.entries.form import FieldSpec, fields, names_of, row_models
+from voltaje.core.entries.form import FieldSpec, fields, names_of, reads_of, row_models
 from voltaje.core.entries.formerly import FormerIds, former_ids, of_today, path_of_today
 from voltaje.core.entries.model import (
     AS_COUNTED,
@@ -98,6 +98,7 @@ __all__ = [
     "of_today",
     "parse",
     "path_of_today",
+    "reads_of",
     "row_models",
     "schema",
     "unusual",

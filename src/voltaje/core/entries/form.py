@@ -40,6 +40,8 @@ class FieldSpec:
     # with others; without it the choice or the figure itself is told
     seldom: bool | None = None
     at_rest: str | None = None
+    # the units that it may be given in, as they are written on a key
+    units: tuple[str, ...] = ()
 
 
 @cache
@@ -96,7 +98,15 @@ def _spec(name: str, info: FieldInfo) -> FieldSpec:
         form.get("counts"),
         form.get("seldom"),
         form.get("at_rest"),
+        _units(found_reads),
     )
+
+
+def _units(reads: Reads | ReadsNameplate | None) -> tuple[str, ...]:
+    if reads is None:
+        return ()
+    dimension = reads.dimension if isinstance(reads, Reads) else quantities.NAMEPLATE
+    return quantities.KEYS.get(dimension.name, ())
 
 
 def row_model(annotation: Any) -> type[Row] | None:

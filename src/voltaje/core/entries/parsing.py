@@ -184,6 +184,8 @@ def _problem(model: type[Entries], error: Any, document: Document) -> Problem:
             path.append(str(step))
             at = at.get(step) if isinstance(at, Mapping) else None
     context = {name: str(value) for name, value in error.get("ctx", {}).items()}
+    if "expected" in context:  # a choice may be left as well; that is not said
+        context["expected"] = context["expected"].removeprefix("'', ")
     words = WRONG.get(error["type"])
     # a reader's own error has been told already
     given = {"most": NAME_LENGTH, **context}

@@ -22,6 +22,7 @@ from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.systems import SYSTEMS, Demand, Missing, SupplyPoint, each_once
 from voltaje.core.entries import Parsed
 from voltaje.core.faults import note
+from voltaje.core.job.usual_values import with_usual_values
 from voltaje.core.job.voltages import SolvedItems, put_volts
 from voltaje.core.kinds import Context, Evaluated, Kind, PartInput, faulty, kind
 from voltaje.core.kinds.interface import calculate
@@ -110,8 +111,8 @@ def calculate_job(
     Raises ``KeyError`` for an unknown kind, ``ValueError`` for a tree that loops or two parts of
     one id.
     """
-    order = _top_down(parts)
     base = Context(edition, units, shop=shop or Shop(), limits=limits or Limits(), in_job=True)
+    order = _top_down(with_usual_values(parts, base.code))
     read = _read(order, base, memory)
     instead = instead or {}
     points, below_points = _hand_down(order, read, base, instead)
@@ -394,7 +395,7 @@ def _through_unknown(
 
 def supply_point(parts: Sequence[PartInput], part_id: str, base: Context) -> SupplyPoint:
     """What one part is handed from above, without working the others."""
-    by_id = {part.id: part for part in parts}
+    by_id = {part.id: part for part in with_usual_values(parts, base.code)}
     chain: list[PartInput] = []
     at = by_id[part_id].parent
     while at is not None and len(chain) <= len(parts):

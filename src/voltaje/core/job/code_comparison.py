@@ -21,9 +21,11 @@ from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.entries import Document, Entries, FieldSpec, fields, row_models
 from voltaje.core.job.calculate import StandIn
+from voltaje.core.job.usual_values import with_usual_values
 from voltaje.core.kinds import Evaluated, PartInput, kind
 from voltaje.core.kinds.interface import Kind
 from voltaje.core.kinds.placing import device_of
+from voltaje.core.kinds.usual_below import PREFIX, usual_specs
 from voltaje.core.report import Report, Result, Text, WorksheetLine, figure, say, told
 from voltaje.core.rules.interface import Code, code_of
 
@@ -214,11 +216,23 @@ def _rows(document: Document, of: Kind, other: Code) -> Document:
 
 
 def inputs(parts: Sequence[PartInput], mine: Code, other: Code) -> list[PartInput]:
-    """A job's parts as the other family reads them."""
+    """A job's parts as the other family reads them: usual values are put where they hold first, for
+    one name may have other choices there."""
     return [
-        replace(item, document=counterpart(kind(item.kind), item.document, mine, other)[0])
-        for item in parts
+        replace(
+            item,
+            document=_without_usual(
+                counterpart(kind(item.kind), item.document, mine, other)[0], mine
+            ),
+        )
+        for item in with_usual_values(parts, mine)
     ]
+
+
+def _without_usual(document: Document, mine: Code) -> Document:
+    """The document without the usual values that are read under the first code."""
+    names = {PREFIX + name for name in usual_specs(mine.wiring)}
+    return {name: value for name, value in document.items() if name not in names}
 
 
 @cache

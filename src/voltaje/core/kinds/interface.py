@@ -29,6 +29,7 @@ from voltaje.core.entries import (
     unusual,
 )
 from voltaje.core.kinds.incomplete import NOTHING, USUAL, Known, bounded, incomplete, without
+from voltaje.core.kinds.usual_below import GROUP, TITLE, with_usual_values
 from voltaje.core.quantities import UnitSystem
 from voltaje.core.report import Acceptance, Brief, Finding, Report, say
 from voltaje.core.rules.context import Context
@@ -193,8 +194,15 @@ class Kind:
         return self.hand_down is passes_on
 
     def entries_in(self, code: Code) -> type[Entries]:
-        """Its entries under a family of codes; under one that does not cover it, its usual ones."""
-        return self.compose(code) if self.compose and self.covers(code) else self.entries
+        """Its entries under a family of codes; under one that does not cover it, its usual ones.
+        What holds others has the usual values of these besides."""
+        own = self.compose(code) if self.compose and self.covers(code) else self.entries
+        return with_usual_values(own, code.wiring) if self.holds_parts else own
+
+    @property
+    def form_groups(self) -> Mapping[str, str]:
+        """The headings of its form, in their order."""
+        return {**self.groups, GROUP: TITLE} if self.holds_parts else self.groups
 
     def covers(self, code: Code) -> bool:
         """Whether it can be worked under a family of codes."""
@@ -203,7 +211,7 @@ class Kind:
     def elsewhere(self, code: Code) -> frozenset[str]:
         """Entries that a document may hold and that only another family reads: a job's code can be
         changed there and back without loss."""
-        if self.compose is None:
+        if self.compose is None and not self.holds_parts:
             return frozenset()
         others = tuple(
             self.entries_in(other) for other in families() if other != code and self.covers(other)
@@ -337,7 +345,9 @@ def _own_changes(findings: tuple[Finding, ...], entries: Any) -> tuple[Finding, 
     names = type(entries).model_fields
     return tuple(
         replace(finding, change=None)
-        if finding.change and any(name not in names for name, _ in finding.change.entries)
+        if finding.change
+        and not finding.change.part
+        and any(name not in names for name, _ in finding.change.entries)
         else finding
         for finding in findings
     )

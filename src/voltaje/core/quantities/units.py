@@ -53,6 +53,23 @@ class Dimension:
     example: str
 
 
+# the units of each kind as they are written on a key
+KEYS: dict[str, tuple[str, ...]] = {
+    "a load": ("W", "kW", "VA", "kVA", "A"),
+    "a size": ("kVA", "MVA"),
+    "a floor area": ("ft²", "m²"),
+    "a length": ("ft", "in", "m"),
+    "a voltage": ("V", "kV"),
+    "a current": ("A", "kA"),
+    "a resistance": ("Ω",),
+    "an insulation resistance": ("MΩ",),
+    "a time": ("ms", "s"),
+    "horsepower": ("hp", "-", "/"),
+    "a temperature": ("°C", "°F"),
+    "a nameplate": ("W", "kW", "VA", "kVA", "A", "V", "hp", "-", "/"),
+}
+
+
 def _words(unit: str, *spellings: str) -> dict[str, str]:
     return dict.fromkeys(spellings, unit)
 

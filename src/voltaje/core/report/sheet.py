@@ -90,11 +90,12 @@ class Offer:
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """Entries of the part itself that would mend what was found, as texts, and the words by which
-    that is offered."""
+    """Entries that would mend what was found, as texts, and the words by which that is offered:
+    entries of the part itself, or of another ``part`` by its id."""
 
     words: Text
     entries: tuple[tuple[str, str], ...]
+    part: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -53,7 +53,7 @@ def look(job: Job, board: Part, keys: Sequence[str], entry: str) -> ManyRows:
     if name:
         spec = specs[name]
         texts = Counter(
-            as_text(part.entries.get(name, own.default))
+            as_text(job.shown(part).get(name, own.default))
             for part in parts
             if (own := _spec_of(job, part, name)) is not None
         )
@@ -92,9 +92,9 @@ def _entries(
     titles: dict[str, str] = {}
     for part in parts:
         of = kind(part.kind)
-        titles |= {name: title for name, title in of.groups.items() if name not in titles}
+        titles |= {name: title for name, title in of.form_groups.items() if name not in titles}
         for spec in fields(job.entries_of(part.kind)):
-            if spec.kind == "rows" or spec.name in OWN or spec.group not in of.groups:
+            if spec.kind == "rows" or spec.name in OWN or spec.group not in of.form_groups:
                 continue
             known = specs.setdefault(spec.name, spec)
             more = tuple(choice for choice in spec.choices if choice not in known.choices)
@@ -120,7 +120,7 @@ def setting(
             left.append(part.name)
             continue
         found = patch.Patch(texts={entry: patch.short_enough(text)})
-        document, _ = patch.apply(part.entries, found, model, job.units)
+        document, _ = patch.apply(part.entries, found, model, job.units, job.usual_texts(part))
         document = name_units(model, document, job.units)
         if (problem := _problem(job, part, document, entry)) is not None:
             raise RefusedError(

@@ -144,6 +144,7 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[CircuitR
         evaluated = found[str(part.pk)]
         words = {problem.path: problem.words for problem in evaluated.problems}
         specs = {spec.name: spec for spec in fields(job.entries_of(part.kind))}
+        shown_entries = job.shown(part)
         cells = [TableCell("name", part.name, None)]
         shown: set[str] = set()
         for column in list(EDITED)[1:]:
@@ -157,11 +158,11 @@ def rows(job: Job, board: Part, found: Mapping[str, Evaluated]) -> list[CircuitR
                 cells.append(TableCell(column, text, None))
                 continue
             spec = specs[entry]
-            text = as_text(part.entries.get(entry, spec.default))
+            text = as_text(shown_entries.get(entry, spec.default))
             shown.add(entry)
             cells.append(TableCell(column, text, spec, words.get(entry, "")))
         more = tuple(
-            TableCell(name, as_text(part.entries.get(name, specs[name].default)), specs[name])
+            TableCell(name, as_text(shown_entries.get(name, specs[name].default)), specs[name])
             if name in specs
             else TableCell(name, "", None)
             for name in family

@@ -19,6 +19,7 @@ from voltaje.web.kinds.presentation import Presentation
 ROW, COLUMN, LEFT, TOP = 46.0, 196.0, 30.0, 46.0
 LEAF_ROW = 27.0
 NAME_LENGTH = 26
+ORDER = ("fail", "incomplete", "check", "pass")  # the worst first
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +35,9 @@ class RiserItem:
     status: str
     url: str
     leaf: bool
+    # the item's id where a branch hangs on it, and how many items are folded into it
+    branch: str = ""
+    folded: int = 0
 
 
 @dataclass(slots=True)
@@ -46,32 +50,37 @@ class Riser:
     height: float = 0.0
 
 
-def draw(job_url: str, nodes: list[Node], found: Mapping[str, Evaluated], circuits: bool) -> Riser:
-    """Lays out the tree. Without ``circuits`` a board stands for its circuits."""
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """What of a job is drawn: without ``circuits`` a board stands for its circuits, the branches of
+    the items ``folded`` are counted."""
+
+    job_url: str
+    found: Mapping[str, Evaluated]
+    circuits: bool
+    folded: frozenset[str] = frozenset()
+
+
+def draw(nodes: list[Node], shown: Shown) -> Riser:
+    """Lays out the tree."""
     riser = Riser()
     y = TOP
     for node in nodes:
-        y = _place(riser, job_url, node, found, circuits, 0, y)
+        y = _place(riser, node, shown, 0, y)
     deepest = max((m.x for m in riser.marks), default=LEFT)
     riser.width = deepest + 370
     riser.height = y + 20
     return riser
 
 
-def _place(
-    riser: Riser,
-    job_url: str,
-    node: Node,
-    found: Mapping[str, Evaluated],
-    circuits: bool,
-    depth: int,
-    y: float,
-) -> float:
+def _place(riser: Riser, node: Node, drawn: Shown, depth: int, y: float) -> float:
     """Places a part and all below it from ``y`` down; the next free y."""
     x = LEFT + COLUMN * depth
     shown_as = presentation(node.part.kind)
     leaf = not node.holds_parts
-    at = y
+    at, key = y, str(node.part.pk)
+    shown = [c for c in node.children if drawn.circuits or c.holds_parts or not shown_as.table]
+    below = node.flat()[1:] if shown and key in drawn.folded else []
     riser.marks.append(
         RiserItem(
             x,
@@ -79,15 +88,16 @@ def _place(
             shown_as.symbol,
             short(node.part.name, NAME_LENGTH),
             node.head or str(say("no result yet")),
-            _detail(found[str(node.part.pk)], shown_as),
-            node.status,
-            f"{job_url}parts/{node.part.pk}/",
+            _detail(drawn.found[key], shown_as),
+            _worst([node.status, *(one.status for one in below)]),
+            f"{drawn.job_url}parts/{key}/",
             leaf,
+            key if shown else "",
+            len(below),
         )
     )
     y += LEAF_ROW if leaf else ROW
-    shown = [c for c in node.children if circuits or c.holds_parts or not shown_as.table]
-    if not shown:
+    if not shown or below:
         return y
     # the first one goes on the same row where there is room beside the part's own words
     trunk = x + 12
@@ -95,9 +105,13 @@ def _place(
     for child in shown:
         ends.append(y)
         riser.paths.append(f"M{trunk} {y}H{LEFT + COLUMN * (depth + 1) - 12}")
-        y = _place(riser, job_url, child, found, circuits, depth + 1, y)
+        y = _place(riser, child, drawn, depth + 1, y)
     riser.paths.append(f"M{trunk} {at + 10}V{ends[-1]}")
     return y
+
+
+def _worst(statuses: list[str]) -> str:
+    return min(statuses, key=ORDER.index)
 
 
 def _detail(evaluated: Evaluated, shown: Presentation) -> str:

@@ -149,16 +149,22 @@ def check_path(path: str, model: type[Entries], row: bool = False) -> None:
 
 
 def apply(
-    document: Document, patch: Patch, model: type[Entries], system: UnitSystem = "us"
+    document: Document,
+    patch: Patch,
+    model: type[Entries],
+    system: UnitSystem = "us",
+    usual: Mapping[str, str] = MappingProxyType({}),
 ) -> tuple[Document, list[Conflict]]:
-    """The document with the patch put in, and what could not be because both sides changed it.
+    """The document with the patch put in, and what could not be because both sides changed it. An
+    entry that is given its ``usual`` value is left to follow it.
 
     Raises :class:`RefusedError` for a list with more rows than a sheet takes.
     """
     changed = copy.deepcopy(document)
     kept = {path: as_text(value) for path, value in walk(document)}
     rows = {f"{head}.{row_id}" for head, row_id in _rows_of(document)}
-    defaults = _defaults(model)
+    defaults = {**_defaults(model), **usual}
+    kept |= {path: text for path, text in usual.items() if not kept.get(path)}
     conflicts: list[Conflict] = []
     gone: set[str] = set()
     for path, text in patch.texts.items():
@@ -174,6 +180,9 @@ def apply(
         bases = patch.bases.get(path)
         if bases is not None and not any(same(path, b, theirs, model, system) for b in bases):
             conflicts.append(Conflict(path, text, theirs))
+            continue
+        if path in usual and (not text or same(path, text, usual[path], model, system)):
+            changed.pop(path, None)
             continue
         _set(changed, path, text)
     for row in patch.deleted:

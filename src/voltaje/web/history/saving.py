@@ -73,7 +73,9 @@ def _wanted(job: Job, part: Part, posted: Any, conflicts: list[patch.Conflict]) 
     found = patch.read_patch(posted, model, kind(part.kind).former_entries)
     wanted: dict[str, State] = {}
     if found.texts or found.deleted:
-        document, clashing = patch.apply(part.entries, found, model, job.units)
+        document, clashing = patch.apply(
+            part.entries, found, model, job.units, job.usual_texts(part)
+        )
         conflicts += clashing
         document = name_units(model, document, job.units)
         wanted[str(part.pk)] = {**revisions.part_state(part), "entries": document}

@@ -18,12 +18,13 @@ from voltaje.core.report import Offer, told
 from voltaje.core.rules.interface import code_of
 from voltaje.web.history import revisions
 from voltaje.web.history.revisions import GoneError, RefusedError, State
+from voltaje.web.jobs.beginnings import building
 from voltaje.web.jobs.models import Job, Part, Reading
 
 BEGINNINGS = {
-    "dwelling": gettext_lazy("a dwelling on its service"),
-    "board": gettext_lazy("a feeder and a board for circuits"),
-    "supply": gettext_lazy("only its supply"),
+    "dwelling": (gettext_lazy("Empty dwelling"), gettext_lazy("on its service")),
+    "board": (gettext_lazy("Empty board"), gettext_lazy("with its feeder, for circuits")),
+    "supply": (gettext_lazy("Supply only"), gettext_lazy("the rest is added by hand")),
 }
 # between two parts under one parent, so that others can go between
 GAP = 1024
@@ -47,9 +48,9 @@ def create_job(
     job_id: uuid.UUID | None = None,
 ) -> Job:
     """A job with a supply and what it begins with, as its first revision. ``begins`` is one of
-    the beginnings or a kind of part; ``part`` names the last one and ``entries`` are its own.
-    Asked twice with one ``job_id`` it makes one job. Raises :class:`GoneError` for the id of
-    somebody else's."""
+    the beginnings, a building (with its own supply) or a kind of part; ``part`` names the last
+    one and ``entries`` are its own. Asked twice with one ``job_id`` it makes one job. Raises
+    :class:`GoneError` for the id of somebody else's."""
     chain: list[tuple[str, str, Document]] = [
         ("supply", supply or gettext("Utility service"), {"system": system})
     ]
@@ -58,13 +59,19 @@ def create_job(
             (_feeder(edition), gettext("Feeder 1"), {}),
             ("board", part or gettext("Board 1"), entries or {}),
         ]
-    elif begins != "supply":
+    elif begins != "supply" and building(begins) is None:
         chain.append((begins, part or told(kind(begins).label), entries or {}))
-    ids = [str(uuid.uuid4()) for _ in chain]
-    wanted: dict[str, State] = {
-        ids[index]: _state(of, label, ids[index - 1] if index else None, GAP, document)
-        for index, (of, label, document) in enumerate(chain)
-    }
+    wanted: dict[str, State] = {}
+    found = building(begins)
+    if found is not None:
+        tree = found.plant(code_of(book_of(edition).family))
+        _collect(tree, None, GAP, wanted)
+    else:
+        ids = [str(uuid.uuid4()) for _ in chain]
+        wanted = {
+            ids[index]: _state(of, label, ids[index - 1] if index else None, GAP, document)
+            for index, (of, label, document) in enumerate(chain)
+        }
     with transaction.atomic():
         job, made = Job.objects.get_or_create(
             pk=job_id or uuid.uuid4(),
@@ -92,17 +99,18 @@ def plant(job: Job, user: Any, tree: Any, parent: Part | None = None) -> None:
     """Adds a part and all that stands under it, as one revision. ``tree`` is (kind, name,
     entries, parts under it)."""
     wanted: dict[str, State] = {}
-
-    def collect(node: Any, above: str | None, position: int) -> None:
-        key = str(uuid.uuid4())
-        of, name, entries, under = node
-        wanted[key] = _state(of, name, above, position, entries)
-        for index, child in enumerate(under, 1):
-            collect(child, key, index * GAP)
-
     with revisions.changing(job) as held:
-        collect(tree, str(parent.pk) if parent else None, end_under(held, parent))
+        _collect(tree, str(parent.pk) if parent else None, end_under(held, parent), wanted)
         revisions.write(held, user, wanted)
+
+
+def _collect(node: Any, above: str | None, position: int, wanted: dict[str, State]) -> None:
+    """The states of a part and all that stands under it, by new ids."""
+    key = str(uuid.uuid4())
+    of, name, entries, under = node
+    wanted[key] = _state(of, name, above, position, entries)
+    for index, child in enumerate(under, 1):
+        _collect(child, key, index * GAP, wanted)
 
 
 def _feeder(id: str) -> str:

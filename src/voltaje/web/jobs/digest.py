@@ -86,6 +86,7 @@ def make(job: Job, found: Mapping[str, Evaluated]) -> dict[str, Any]:
                 "words": _text(f.words),
                 "name": f.name,
                 "change": _text(f.change.words) if f.change else None,
+                "offer": _text(f.offer.words) if f.offer else None,
             }
             for f in worked.findings
         ]

@@ -5,6 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
+from django.urls import reverse
+from django.utils.html import format_html
 from django.utils.translation import gettext, gettext_lazy
 
 from voltaje.core import quantities
@@ -15,6 +17,7 @@ from voltaje.core.report import told
 from voltaje.core.rules.interface import code_of
 from voltaje.web.http import intake
 from voltaje.web.jobs.actions import BEGINNINGS
+from voltaje.web.jobs.beginnings import BUILDINGS, building
 from voltaje.web.jobs.models import OWN_DROP, Job, Part, edition_choices
 
 NAME_ERRORS = {
@@ -154,6 +157,16 @@ def _translated(choices: Any) -> list[tuple[Any, Any]]:
     ]
 
 
+def _beginnings() -> list[tuple[str, Any]]:
+    """What a job starts with: an example of what people build, or an empty one."""
+    shown = [(one.id, one.title, one.holds) for one in BUILDINGS]
+    shown += [(name, title, holds) for name, (title, holds) in BEGINNINGS.items()]
+    return [
+        (name, format_html("<b>{}</b> <small>{}</small>", title, holds))
+        for name, title, holds in shown
+    ]
+
+
 def _begin_at(form: forms.BaseForm, name: str) -> None:
     """The hand begins in the first field."""
     form.fields[name].widget.attrs["autofocus"] = True
@@ -175,13 +188,28 @@ class NewJobForm(JobForm):
         initial="1ph-120/240",
     )
     begins = forms.ChoiceField(
-        label=gettext_lazy("Begins with"), choices=list(BEGINNINGS.items()), initial="dwelling"
+        label=gettext_lazy("Start with"),
+        initial="dwelling",
+        widget=forms.RadioSelect,
     )
+    field_order = ("name", "edition", "begins", "system", "units", "preference")
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["begins"].choices = _beginnings()  # type: ignore[attr-defined]
+        self.fields["system"].help_text = format_html(
+            '<a href="{}">{}</a>',
+            reverse("jobs:adviser"),
+            gettext("Single-phase or three-phase? Two questions decide."),
+        )
 
     def clean(self) -> dict[str, Any]:
-        """A dwelling needs a supply that dwellings have."""
+        """A dwelling needs a supply that dwellings have; an example brings its own."""
         data = super().clean() or {}
         code = code_of(edition(data["edition"]).family) if data.get("edition") else None
+        if building(data.get("begins", "")):
+            self.errors.pop("system", None)
+            return data
         if code is None or data.get("begins") != "dwelling":
             return data
         stands = kind("dwelling").stands_on

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Mapping
 from typing import Any, ClassVar
 
 from django.conf import settings
@@ -14,9 +15,11 @@ from django.utils.translation import gettext_lazy
 
 from voltaje.core.codes import Amendment as CodeAmendment
 from voltaje.core.codes import Edition, amended, edition, editions
-from voltaje.core.entries import Entries
+from voltaje.core.entries import Document, Entries
 from voltaje.core.job.code_comparison import merged
+from voltaje.core.job.usual_values import inherited_values, missing_texts
 from voltaje.core.kinds import PartInput, kind
+from voltaje.core.kinds.usual_below import Inherited
 from voltaje.core.quantities import METRES_PER_FOOT, UnitSystem
 from voltaje.core.rules.interface import Code, code_of, families
 from voltaje.core.rules.settings import (
@@ -92,6 +95,7 @@ class Job(models.Model):
 
     objects: ClassVar[Any] = JobQuerySet.as_manager()
     _loaded: tuple[int, list[Part]] | None = None
+    _usual: tuple[int, Mapping[str, Mapping[str, Inherited]]] | None = None
 
     class Meta:
         indexes = [models.Index(fields=["owner", "archived_at", "-updated_at"])]
@@ -127,9 +131,23 @@ class Job(models.Model):
             self._loaded = (self.revision, contents.parts(self))
         return self._loaded[1]
 
+    def usual(self, part: Part) -> Mapping[str, Inherited]:
+        """The usual values that an item takes from those above it, by entry."""
+        if self._usual is None or self._usual[0] != self.revision:
+            self._usual = (self.revision, inherited_values(self.inputs(), self.family))
+        return self._usual[1].get(str(part.pk), {})
+
+    def usual_texts(self, part: Part) -> Mapping[str, str]:
+        """Their texts alone."""
+        return {name: value.text for name, value in self.usual(part).items()}
+
+    def shown(self, part: Part) -> Document:
+        """The entries of an item with the usual values that it takes where it gives none."""
+        return {**part.entries, **missing_texts(part.entries, self.usual(part))}
+
     def reload(self) -> None:
         """Forgets the parts that were read: they have changed."""
-        self._loaded = None
+        self._loaded = self._usual = None
 
     def under(self, parent: Part | None) -> list[Part]:
         """The parts that stand under one, in their order."""

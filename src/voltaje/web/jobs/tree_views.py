@@ -8,9 +8,7 @@ from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import HttpResponse, HttpResponseBadRequest
 from django.shortcuts import redirect, render
-from django.template.loader import render_to_string
 from django.urls import reverse
-from django.utils.text import slugify
 from django.utils.translation import get_language, gettext, ngettext
 from django.views.decorators.http import require_GET, require_POST
 
@@ -18,7 +16,6 @@ from voltaje.core.codes import edition, editions
 from voltaje.core.kinds import Kind, job_kinds, kind
 from voltaje.web.background import asking
 from voltaje.web.background.views import shown
-from voltaje.web.drawings import riser
 from voltaje.web.history import revisions
 from voltaje.web.http import intake
 from voltaje.web.http.requests import Request
@@ -35,13 +32,6 @@ from voltaje.web.jobs.worked import (
 )
 from voltaje.web.kinds import plain_kind
 
-# a file of its own cannot ask for the page's styles
-SVG_STYLE = (
-    "text{font:12px B612,DejaVu Sans,sans-serif;fill:#12201f}.b{font-weight:700}"
-    ".s{fill:#475654;font-size:10.5px}.run,.sym{fill:none;stroke:#12201f;stroke-width:1.6}"
-    ".fill{fill:#fff}.pass{fill:#17695b}.check{fill:none;stroke:#7d5206;stroke-width:2}"
-    ".fail{fill:none;stroke:#a3261c;stroke-width:2}"
-)
 STEPS = ("up", "down", "in", "out")
 PARTLESS = ("add", "undo", "redo")
 ACTS = (*STEPS, *PARTLESS, "drop", "duplicate", "delete")
@@ -190,54 +180,3 @@ def codes_page(request: Request, job_id: Any) -> HttpResponse:
         rows = [(node, sides[str(node.part.pk)]) for node in nodes]
         context |= {"rows": rows, "differing": sum(side["differs"] for _, side in rows)}
     return render(request, "jobs/codes.html", context)
-
-
-def _riser(request: Request, job: Job) -> tuple[riser.Riser, bool]:
-    found = work_job(job)
-    circuits = request.GET.get("circuits", "yes") != "no"
-    url = reverse("jobs:job", args=[job.pk])
-    return riser.draw(url, tree(job, told(found)), found, circuits), circuits
-
-
-@login_required
-@require_GET
-def riser_page(request: Request, job_id: Any) -> HttpResponse:
-    """The whole job as a one-line drawing."""
-    job = own_job(request, job_id)
-    drawing, circuits = _riser(request, job)
-    context = {"job": job, "riser": drawing, "circuits": circuits}
-    return render(request, "jobs/riser.html", context)
-
-
-@login_required
-@require_GET
-def riser_svg(request: Request, job_id: Any) -> HttpResponse:
-    """The same as a file of its own."""
-    job = own_job(request, job_id)
-    text = _alone(request, job)
-    text = text.replace("</title>", f"</title><style>{SVG_STYLE}</style>", 1)
-    return _file(text, "image/svg+xml", job, "svg")
-
-
-@login_required
-@require_GET
-def riser_dxf(request: Request, job_id: Any) -> HttpResponse:
-    """The same for a drawing program."""
-    # half a second of imports that no other page needs
-    from voltaje.web.drawings.dxf import to_dxf
-
-    job = own_job(request, job_id)
-    return _file(to_dxf(_alone(request, job)), "image/vnd.dxf", job, "dxf")
-
-
-def _alone(request: Request, job: Job) -> str:
-    drawing, _ = _riser(request, job)
-    context = {"job": job, "riser": drawing, "alone": True}
-    return str(render_to_string("sheets/drawings/riser.svg", context))
-
-
-def _file(text: str, type_: str, job: Job, ending: str) -> HttpResponse:
-    name = slugify(job.name) or "one-line-diagram"
-    response = HttpResponse(text, type_)
-    response["Content-Disposition"] = f'attachment; filename="{name}.{ending}"'
-    return response

@@ -7,7 +7,14 @@ from django.urls import path
 from voltaje.web.board import cases_views
 from voltaje.web.board import views as board_views
 from voltaje.web.history import saving
-from voltaje.web.jobs import amendment_views, archive_views, reading_views, tree_views, views
+from voltaje.web.jobs import (
+    amendment_views,
+    archive_views,
+    reading_views,
+    riser_views,
+    tree_views,
+    views,
+)
 from voltaje.web.parts import line, rows_views
 from voltaje.web.parts import part_views as sheets
 from voltaje.web.planning import adviser_views, balance_views
@@ -22,9 +29,10 @@ urlpatterns = [
     path("<uuid:job_id>/", tree_views.job_page, name="job"),
     path("<uuid:job_id>/done/", saving.done, name="done"),
     path("<uuid:job_id>/tree/", tree_views.change_tree, name="tree"),
-    path("<uuid:job_id>/riser/", tree_views.riser_page, name="riser"),
-    path("<uuid:job_id>/riser.svg", tree_views.riser_svg, name="riser_svg"),
-    path("<uuid:job_id>/riser.dxf", tree_views.riser_dxf, name="riser_dxf"),
+    path("<uuid:job_id>/riser/", riser_views.page, name="riser"),
+    path("<uuid:job_id>/riser.svg", riser_views.as_svg, name="riser_svg"),
+    path("<uuid:job_id>/riser.dxf", riser_views.as_dxf, name="riser_dxf"),
+    path("<uuid:job_id>/riser.pdf", riser_views.as_pdf, name="riser_pdf"),
     path("<uuid:job_id>/codes/", tree_views.codes_page, name="codes"),
     path("<uuid:job_id>/prices/", amendment_views.prices, name="prices"),
     path("<uuid:job_id>/readings/", reading_views.readings, name="readings"),

@@ -21,6 +21,7 @@ from voltaje.web.history import revisions
 from voltaje.web.http import intake
 from voltaje.web.http.requests import Request
 from voltaje.web.jobs import actions, digest, summary
+from voltaje.web.jobs.beginnings import building
 from voltaje.web.jobs.forms import AdviserForm, JobForm, NewJobForm, PartForm
 from voltaje.web.jobs.models import Job
 from voltaje.web.jobs.worked import digest_of
@@ -90,6 +91,8 @@ def create(request: Request) -> HttpResponse:
         except revisions.RefusedError as error:
             form.add_error(None, str(error))
         else:
+            if building(data["begins"]):
+                return redirect("jobs:job", job.pk)
             return redirect("jobs:part", job.pk, actions.beginning(job).pk)
     return render(
         request,

@@ -18,7 +18,7 @@ from voltaje.core.job.calculate import Memory, calculate_job
 from voltaje.core.job.code_comparison import Beside, compare
 from voltaje.core.kinds import Evaluated, faulty
 from voltaje.core.kinds import kind as find_kind
-from voltaje.core.report import Severity, Text, say, worst
+from voltaje.core.report import Severity, Text, figure, say, worst
 from voltaje.core.rules.interface import code_of
 from voltaje.web.jobs import digest
 from voltaje.web.jobs.models import Job, Part
@@ -149,6 +149,7 @@ class Node:
     label: str
     children: list[Node] = field(default_factory=list)
     on_way: bool = False
+    drop: str = ""
 
     def flat(self) -> list[Node]:
         """This one and all below it, in the order of the page."""
@@ -170,6 +171,15 @@ def told(found: Mapping[str, Evaluated]) -> dict[str, tuple[str, str]]:
     }
 
 
+def drops(found: Mapping[str, Evaluated]) -> dict[str, str]:
+    """The voltage drop from the supply to each item of which it is known."""
+    return {
+        key: f"{figure(item.volts.drop_total, 1)} %"
+        for key, item in found.items()
+        if item.volts is not None and item.volts.drop_total is not None
+    }
+
+
 def _placed(headline: str, place: str) -> str:
     if not place:
         return headline
@@ -177,10 +187,13 @@ def _placed(headline: str, place: str) -> str:
 
 
 def tree(
-    job: Job, parts: Mapping[str, tuple[str, str]], looked_at: Part | None = None
+    job: Job,
+    parts: Mapping[str, tuple[str, str]],
+    looked_at: Part | None = None,
+    lost: Mapping[str, str] | None = None,
 ) -> list[Node]:
-    """The job's parts as a tree, each with its one-line answer and its status; the way to the one
-    that is ``looked_at`` marked."""
+    """The job's parts as a tree, each with its one-line answer, its status and what is ``lost`` on
+    the way to it; the way to the one that is ``looked_at`` marked."""
     by_parent: dict[Any, list[Part]] = {}
     above: dict[Any, Any] = {}
     for part in job.loaded():
@@ -207,6 +220,7 @@ def tree(
                     of.label,
                     under(part.pk, depth + 1),
                     part.pk in way,
+                    (lost or {}).get(str(part.pk), ""),
                 )
             )
         return nodes
@@ -216,12 +230,13 @@ def tree(
 
 @dataclass(frozen=True)
 class Mend:
-    """A finding that the program can mend by changing entries: its name, the items that have it,
-    the words by which that is offered."""
+    """A finding that the program can mend: its name, the items that have it, the words by which
+    that is offered; ``ahead`` says that an item is put ahead of it, else entries are changed."""
 
     name: str
     parts: tuple[Part, ...]
     words: Text
+    ahead: bool = False
 
 
 @dataclass(frozen=True)
@@ -251,7 +266,8 @@ def findings(job: Job, content: Mapping[str, Any]) -> list[Looks]:
         if (part := by_id.get(item["part"])) is not None:
             words = _words(item["words"])
             change = _words(item["change"]) if item.get("change") else None
-            said = Said(part, item["severity"], words, item.get("name", ""), change)
+            offer = _words(item["offer"]) if item.get("offer") else None
+            said = Said(part, item["severity"], words, item.get("name", ""), change, offer)
             alike.setdefault((item["severity"], words.template), []).append(said)
     cards: list[Looks] = []
     single: dict[Any, list[Said]] = {}
@@ -266,7 +282,12 @@ def findings(job: Job, content: Mapping[str, Any]) -> list[Looks]:
         worst_of = group[0].severity
         shown = "incomplete" if worst_of == "missing" else worst_of
         said_here = tuple((one.severity, one.words) for one in group)
-        changes = tuple(Mend(one.name, (part,), one.change) for one in group if one.change)
+        changes = tuple(
+            Mend(one.name, (part,), words, words is one.offer)
+            for one in group
+            for words in (one.change, one.offer)
+            if words
+        )
         cards.append(Looks(shown, part, said_here, changes=changes))
     return sorted(cards, key=lambda card: digest.ORDER[card.severity])
 
@@ -280,6 +301,7 @@ class Said:
     words: Text
     name: str
     change: Text | None
+    offer: Text | None
 
 
 def _shared(severity: str, template: str, said: list[Said]) -> Looks:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Any
 
 from django.utils.translation import gettext
@@ -12,6 +13,7 @@ from django.utils.translation import gettext
 from voltaje.core.codes import Edition, practice
 from voltaje.core.entries import Entries, FieldSpec, Problem, fields
 from voltaje.core.kinds import Kind
+from voltaje.core.kinds.usual_below import Inherited
 from voltaje.core.report import Text, say, told
 from voltaje.web.history.patch import as_text
 
@@ -30,6 +32,19 @@ class FormField:
     help: Text | str = ""
     # usually left as it is, and left so here: it stands folded, and this is what it says there
     at_rest: str | None = None
+    # set by an item above for all that hangs below it
+    usual: Inherited | None = None
+
+    @property
+    def usual_words(self) -> str:
+        """What an item above says of it: where it is followed, and where it is not."""
+        if self.usual is None:
+            return ""
+        text = dict(self.spec.choices).get(self.usual.text)
+        value = told(text) if text else self.usual.text
+        if self.text == self.usual.text:
+            return gettext("usual below {item}").format(item=self.usual.of)
+        return gettext("{value} is usual below {item}").format(value=value, item=self.usual.of)
 
     @property
     def id(self) -> str:
@@ -126,10 +141,10 @@ def _help(spec: FieldSpec, book: Edition | None) -> Text | str:
     return say(words, figure=source.value(topic)) if source else spec.help
 
 
-def _at_rest(spec: FieldSpec, text: str) -> str:
+def _at_rest(spec: FieldSpec, text: str, from_above: bool = False) -> str:
     """What an entry that is left as it usually is says in a line with others; nothing where it is
     empty."""
-    if spec.at_rest is not None:
+    if spec.at_rest is not None and not from_above:
         return told(spec.at_rest)
     if spec.kind == "choice":
         return told(dict(spec.choices).get(text, text))
@@ -143,9 +158,11 @@ def build(
     problems: Iterable[Problem] = (),
     more: Mapping[str, str] | None = None,
     book: Edition | None = None,
+    usual: Mapping[str, Inherited] = MappingProxyType({}),
 ) -> list[FormGroup]:
     """The form of a document under a code's entries, with the problems at their fields. ``more``
-    are groups that stand behind the kind's own; ``book`` has the figures of its helps."""
+    are groups that stand behind the kind's own; ``book`` has the figures of its helps; ``usual``
+    are the values that items above set for this one."""
     words = {problem.path: problem.words for problem in problems}
     specs = fields(model)
     texts = {
@@ -154,7 +171,7 @@ def build(
         if spec.kind != "rows"
     }
     found: list[FormGroup] = []
-    for name, title in {**of.groups, **(more or {})}.items():
+    for name, title in {**of.form_groups, **(more or {})}.items():
         singles: list[FormField] = []
         lists: list[tuple[FormField, tuple[FormRow, ...], FormRow]] = []
         for spec in specs:
@@ -166,11 +183,15 @@ def build(
             in_group = name in of.seldom or name in (more or {})
             seldom = in_group if spec.seldom is None else spec.seldom
             given = (
-                document.get(spec.name) if spec.kind == "rows" else text != as_text(spec.default)
+                document.get(spec.name)
+                if spec.kind == "rows"
+                else text
+                != (usual[spec.name].text if spec.name in usual else as_text(spec.default))
             )
             rests = seldom and not given and not spec.required and not problem
-            at_rest = _at_rest(spec, text) if rests else None
-            entry = FormField(spec, spec.name, text, problem, shown, helps, at_rest)
+            above = usual.get(spec.name)
+            at_rest = _at_rest(spec, text, above is not None) if rests else None
+            entry = FormField(spec, spec.name, text, problem, shown, helps, at_rest, above)
             if spec.kind == "rows":
                 rows = tuple(
                     _row(spec, str(row.get("id") or f"r{index}"), row, words, more)

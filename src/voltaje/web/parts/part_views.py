@@ -33,7 +33,7 @@ from voltaje.web.jobs import actions, digest
 from voltaje.web.jobs.models import SECOND, Job, Part
 from voltaje.web.jobs.tree_views import addable
 from voltaje.web.jobs.views import own_job
-from voltaje.web.jobs.worked import compared, told, tree, work_job
+from voltaje.web.jobs.worked import compared, drops, told, tree, work_job
 from voltaje.web.kinds import presentation
 from voltaje.web.parts import form
 from voltaje.web.parts.respond import (
@@ -128,7 +128,8 @@ def _form(job: Job, part: Part, problems: Iterable[Problem]) -> list[form.FormGr
         title = edition(job.second).title
         more[SECOND] = gettext("Asked by {code} alone").format(code=title)
     model = job.entries_of(part.kind)
-    return form.build(kind(part.kind), model, part.entries, problems, more, job.code())
+    usual = job.usual(part)
+    return form.build(kind(part.kind), model, job.shown(part), problems, more, job.code(), usual)
 
 
 def _beside(
@@ -217,10 +218,13 @@ def mend(request: HttpRequest, job_id: Any) -> HttpResponse:
         if key in asked and evaluated.report is not None:
             found = (f.change for f in evaluated.report.findings if f.name == name and f.change)
             if (change := next(found, None)) is not None:
-                changes[key] = dict(change.entries)
+                changes[change.part or key] = dict(change.entries)
+    back = redirect("jobs:job", job.pk)
+    if shown := intake.key(request.POST.get("back")):
+        back = redirect("jobs:part", job.pk, shown)
     if not changes:
         messages.info(request, gettext("This is mended already, or is not found any more."))
-        return redirect("jobs:job", job.pk)
+        return back
     try:
         actions.change_entries(job, request.user, changes)
     except revisions.RefusedError as error:
@@ -228,7 +232,7 @@ def mend(request: HttpRequest, job_id: Any) -> HttpResponse:
     else:
         words = gettext("Changed on {count} of {all}.")
         messages.success(request, words.format(count=len(changes), all=len(asked)))
-    return redirect("jobs:job", job.pk)
+    return back
 
 
 def last_good(job: Job, part: Part) -> tuple[Report | None, datetime | None]:
@@ -271,19 +275,19 @@ def kept_response(
     mine = found[str(part.pk)]
     model = job.entries_of(part.kind)
     state = {
-        **answer_state(request, mine, _heads(found), _statuses(found)),
+        **answer_state(request, mine, _heads(found), _statuses(found), drops(found)),
         "revision": job.revision,
         "kept": timezone.localtime().strftime("%H:%M"),
         "words": words,
         "name": part.name,
         "can": {"undo": bool(job.undo_stack), "redo": bool(job.redo_stack)},
-        "values": patch.texts(part.entries, model),
+        "values": patch.texts(job.shown(part), model),
         "rows": patch.row_ids(part.entries, model),
         "conflicts": [asdict(conflict) for conflict in conflicts],
     }
     context: dict[str, Any] = {"job": job, "part": part, "stages": stages(job, part, found)}
     if tree_too:
-        context["tree"] = tree(job, told(found), part)
+        context["tree"] = tree(job, told(found), part, drops(found))
     if presentation(part.kind).table:
         rows = board_table.rows(job, part, found)
         state["table"] = board_table.state(rows, job.family)
@@ -317,7 +321,7 @@ def sheet(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
     worked, stale_since = mine.report, None
     if worked is None:
         worked, stale_since = last_good(job, part)
-    of, nodes = kind(part.kind), tree(job, told(found), part)
+    of, nodes = kind(part.kind), tree(job, told(found), part, drops(found))
     context = {
         "job": job,
         "part": part,
@@ -364,7 +368,7 @@ def work(request: HttpRequest, job_id: Any, part_id: Any) -> HttpResponse:
         document["accepted"] = accepted
     found = work_job(job, {str(part.pk): document})
     mine = found[str(part.pk)]
-    state = answer_state(request, mine, _heads(found), _statuses(found))
+    state = answer_state(request, mine, _heads(found), _statuses(found), drops(found))
     offers = offers_at(job, part)
     more = {"job": job, "part": part, "stages": stages(job, part, found)}
     more |= _beside(job, part, mine, document)

@@ -22,6 +22,7 @@ from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import Document, Entries, Problem, name_units
 from voltaje.core.job.code_comparison import compare, counterpart, merged
 from voltaje.core.kinds import Context, Evaluated, Kind, evaluate, kind
+from voltaje.core.kinds.usual_below import GROUP
 from voltaje.core.report import Text
 from voltaje.core.rules.context import supplied
 from voltaje.core.rules.interface import code_of
@@ -116,6 +117,11 @@ def _beside(of: Kind, chosen: dict[str, str], document: Document, mine: Evaluate
     return {"beside": found, "second": book}
 
 
+def _asked(groups: list[form.FormGroup]) -> list[form.FormGroup]:
+    """The groups of a sheet that stands by itself: nothing hangs below it."""
+    return [group for group in groups if group.name != GROUP]
+
+
 def _more(chosen: dict[str, str]) -> dict[str, str]:
     """The group of what only the second code asks."""
     if not chosen["second"]:
@@ -185,7 +191,7 @@ def quick(request: HttpRequest, name: str) -> HttpResponse:
         "on_supply": presentation(name).on_supply and not of.quick_only,
         "systems": [SYSTEMS[key] for key in systems_of(name, chosen["code"])],
         "edition": book,
-        "groups": form.build(of, model, document, (), _more(chosen), book),
+        "groups": _asked(form.build(of, model, document, (), _more(chosen), book)),
         "asked": bool(request.GET),
         "unread": request.GET.get("unread", "")[:80],
         **result_context(None),

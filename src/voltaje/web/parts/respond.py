@@ -62,14 +62,16 @@ def answer_state(
     found: Evaluated,
     heads: Mapping[str, str] | None = None,
     statuses: Mapping[str, str] | None = None,
+    drops: Mapping[str, str] | None = None,
 ) -> dict[str, Any]:
     """What an open page learns besides the result: which request this answers, the problems, the
-    answers and statuses of all parts."""
+    answers, statuses and voltage drops of all parts."""
     return {
         "seq": request.POST.get("seq", ""),
         "problems": problems_json(found.problems),
         "heads": heads or {},
         "statuses": statuses or {},
+        "drops": drops or {},
     }
 
 

@@ -79,7 +79,7 @@ class BoardOutcome(Outcome):
     def va_of(self, system: System) -> dict[str, dict[str, float]]:
         """VA of each device on each line, by the device's key."""
         found: dict[str, dict[str, float]] = {}
-        for seat, at in _from_below(self.standing):
+        for seat, at in loaded_seats(self.standing):
             mine = found[seat.device.key] = dict.fromkeys(system.lines, 0.0)
             for piece in self.placed[at : at + seat.device.pieces]:
                 names = _lines_of(piece, system)
@@ -102,14 +102,8 @@ def calculate(entries: BoardEntries, context: Context) -> BoardOutcome:
         lines = _lines(placed, standing)
     found = context.code.calculated_load(placed, edition) if placed else None
     carried = carry(placed, found, system) if found else None
-    connected = dict.fromkeys(system.lines, 0.0)
-    for piece in placed:
-        names = _lines_of(piece, system)
-        for name in names:
-            connected[name] += piece.calculated / len(names)
+    connected, percent = deviation(placed, system)
     amperes, neutral = currents([(p, p.calculated) for p in placed], system)
-    mean = sum(connected.values()) / len(connected)
-    deviation = max((abs(v - mean) for v in connected.values()), default=0.0)
     return BoardOutcome(
         fault=with_fed(context.below, context.supply),
         placed=placed,
@@ -117,14 +111,26 @@ def calculate(entries: BoardEntries, context: Context) -> BoardOutcome:
         va=connected,
         on_lines=amperes,
         neutral=neutral,
-        deviation=deviation,
-        percent=100 * deviation / mean if mean else 0.0,
+        deviation=percent * sum(connected.values()) / len(connected) / 100,
+        percent=percent,
         exact=carried.design if carried else 0.0,
         by_line=carried.design_lines if carried and carried.by_line else {},
         shared=shared_neutrals(placed, system),
         line_of={p.part: p.line for p in placed if p.part} | lines,
         standing=standing,
     )
+
+
+def deviation(placed: Sequence[Piece], system: System) -> tuple[dict[str, float], float]:
+    """VA on each line, and by how much the line farthest from their mean differs from it, %."""
+    connected = dict.fromkeys(system.lines, 0.0)
+    for piece in placed:
+        names = _lines_of(piece, system)
+        for name in names:
+            connected[name] += piece.calculated / len(names)
+    mean = sum(connected.values()) / len(connected)
+    farthest = max((abs(va - mean) for va in connected.values()), default=0.0)
+    return connected, 100 * farthest / mean if mean else 0.0
 
 
 def _devices(entries: BoardEntries, context: Context) -> tuple[PanelLayout, tuple[Device, ...]]:
@@ -171,7 +177,7 @@ def _enough(devices: Sequence[Device], numbering: Numbering, lines: tuple[str, .
     return -(-max(needed, furthest) // step) * step
 
 
-def _from_below(standing: Schedule) -> Iterator[tuple[Seat, int]]:
+def loaded_seats(standing: Schedule) -> Iterator[tuple[Seat, int]]:
     """Each device that loads stand behind, and where its loads begin among those from below, which
     come from the tree's foot up."""
     at = 0
@@ -184,7 +190,7 @@ def _from_below(standing: Schedule) -> Iterator[tuple[Seat, int]]:
 def _given(pieces: Sequence[Piece], standing: Schedule) -> tuple[Piece, ...]:
     """The pieces on the lines behind the places that their devices were given."""
     found = list(pieces)
-    for seat, at in _from_below(standing):
+    for seat, at in loaded_seats(standing):
         if seat.span and seat.device.alone and not seat.device.tied:
             found[at] = found[at].on(seat.line)
     return tuple(found)
@@ -195,7 +201,7 @@ def _held(standing: Schedule) -> dict[int, frozenset[str]]:
     index of the load."""
     return {
         at: standing.layout.behind(seat.device.poles)
-        for seat, at in _from_below(standing)
+        for seat, at in loaded_seats(standing)
         if seat.device.alone and not seat.device.tied
     }
 
@@ -203,7 +209,7 @@ def _held(standing: Schedule) -> dict[int, frozenset[str]]:
 def _lines(placed: Sequence[Piece], standing: Schedule) -> dict[str, str]:
     """The line that each device is to stand behind, by its key."""
     found = {}
-    for seat, at in _from_below(standing):
+    for seat, at in loaded_seats(standing):
         device = seat.device
         if device.alone and not device.tied:
             found[device.key] = placed[at].line

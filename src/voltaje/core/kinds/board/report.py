@@ -7,9 +7,22 @@ from dataclasses import dataclass
 
 from voltaje.core.codes import Edition, practice
 from voltaje.core.electrical.panel_layout import Schedule
+from voltaje.core.electrical.systems import System
 from voltaje.core.kinds.board.calculate import BoardOutcome, Shared
 from voltaje.core.kinds.board.entries import BoardEntries
-from voltaje.core.report import Findings, Report, Result, Text, Worksheet, figure, fits, say, told
+from voltaje.core.kinds.board.moves import best_move
+from voltaje.core.report import (
+    Change,
+    Findings,
+    Report,
+    Result,
+    Text,
+    Worksheet,
+    figure,
+    fits,
+    say,
+    told,
+)
 from voltaje.core.rules.common.fuses import opening, when
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.overcurrent import rounding_note, whole_amperes
@@ -32,7 +45,7 @@ def report(outcome: BoardOutcome, entries: BoardEntries, context: Context) -> Re
     if entries.spaces is not None:
         _spaces(outcome.schedule.poles, outcome.schedule.layout.count, findings)
     _places(outcome.schedule, findings)
-    _imbalance(outcome, entries, findings)
+    _imbalance(outcome, entries, context.supply.system, findings)
     if entries.main is not None:
         _line_over(outcome, entries.main, findings)
     interrupting(outcome.fault, entries.interrupting, context, findings)
@@ -202,10 +215,23 @@ def _places(schedule: Schedule, findings: Findings) -> None:
         findings.fail(f"place_{trouble.code}", trouble.words, mend=mend)
 
 
-def _imbalance(outcome: BoardOutcome, entries: BoardEntries, findings: Findings) -> None:
+def _imbalance(
+    outcome: BoardOutcome, entries: BoardEntries, system: System, findings: Findings
+) -> None:
     if outcome.percent <= entries.maximum_imbalance or len(outcome.va) < 2:
         return
     shown = figure(outcome.percent, 0)
+    move = best_move(outcome, system, entries.maximum_imbalance)
+    change = None
+    if move is not None:
+        words = say(
+            "Move {name} from {line} to {to}: {percent} %",
+            name=move.name,
+            line=move.line,
+            to=move.to,
+            percent=figure(move.percent, 0),
+        )
+        change = Change(words, (("line", move.to),), move.part)
     findings.check(
         "imbalance",
         say(
@@ -216,6 +242,7 @@ def _imbalance(outcome: BoardOutcome, entries: BoardEntries, findings: Findings)
         f"{shown} %",
         mend=say("Move a circuit to a lighter line."),
         entries="maximum_imbalance",
+        offer=change,
     )
 
 

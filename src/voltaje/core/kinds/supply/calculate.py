@@ -36,7 +36,10 @@ def calculate(entries: SupplyEntries, context: Context) -> SupplyOutcome:
         found = context.code.calculated_load(below.pieces, context.edition)
     load = found.load if found else 0.0
     exact = system.line_current(load)
-    drawn = max([exact, *below.lines])
+    # the heavier lines of several dwellings are counted together as their loads are
+    several = found is not None and len(below.pieces) > 1 and below.calculated > load
+    together = load / below.calculated if several else 1.0
+    drawn = max([exact, *(amperes * together for amperes in below.lines)])
     declared = None
     topic = f"declared_{entries.earthing.lower().replace('-', '_')}"
     if entries.external_loop is None and context.edition.has_limit(topic):

@@ -9,12 +9,15 @@ from voltaje.core.report import Findings, Report, Result, Worksheet, figure, fit
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.overcurrent import rounding_note, whole_amperes
 
+# no code figure: a heavier line is named from here on; below it the figures print alike
+HEAVIER = 1.001
+
 
 def report(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> Report:
     """The supply's worksheet."""
     system, edition = SYSTEMS[entries.system], context.edition
     pieces = context.below.pieces
-    load, exact, whole = outcome.load, outcome.balanced, whole_amperes(outcome.drawn)
+    load, whole = outcome.load, whole_amperes(outcome.drawn)
     worksheet = Worksheet()
     worksheet.step("connected_load", say("Connected below"), outcome.connected, "VA")
     if outcome.calculated and len(pieces) > 1:
@@ -26,7 +29,7 @@ def report(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> 
         say("Amperes at {volts} V", volts=system.line_to_line or system.to_neutral),
         outcome.drawn,
         "A",
-        f"{figure(load)} ÷ {figure(load / exact)}" if exact else "",
+        _divided(outcome),
         edition.cites("rounding"),
         rounding=rounding_note(outcome.drawn),
     )
@@ -55,6 +58,15 @@ def report(outcome: SupplyOutcome, entries: SupplyEntries, context: Context) -> 
         answer=("amperes", "calculated_load"),
         headline=f"{figure(load / 1000, 1)} kVA · {whole} A",
     )
+
+
+def _divided(outcome: SupplyOutcome) -> str:
+    """The load over the volts, or whose heavier line it is."""
+    if not fits(outcome.drawn, outcome.balanced * HEAVIER):
+        return str(say("a dwelling’s heavier line; balanced {amperes} A", amperes=outcome.balanced))
+    if not outcome.balanced:
+        return ""
+    return f"{figure(outcome.load)} ÷ {figure(outcome.load / outcome.balanced)}"
 
 
 def _findings(

@@ -40,6 +40,12 @@ DIGITS = {"Ω": 3, "kVA": 2}
 
 
 @register.filter
+def get(mapping: Mapping[str, Any], key: str) -> Any:
+    """What a mapping holds under a key; nothing where it has none."""
+    return mapping.get(key, "")
+
+
+@register.filter
 def quantity(line: WorksheetLine | Result) -> str:
     """A line's or a result's value with the decimals that its unit needs; words stay words."""
     return figure(line.value, DIGITS.get(line.unit, 1))
@@ -187,6 +193,13 @@ def _side_node(node: Any, job_id: Any, at: Any) -> tuple[SafeString, list[Severi
             class_="part-name",
         ),
         tag("small", head, data_head=key),
+        tag(
+            "small",
+            node.drop,
+            class_="upstream",
+            data_drop=key,
+            title=gettext("Voltage drop from the supply"),
+        ),
         class_="part-link on" if here else "part-link",
         href=f"/jobs/{job_id}/parts/{key}/",
         aria_current="page" if here else None,

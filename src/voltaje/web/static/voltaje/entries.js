@@ -4,6 +4,7 @@ import "./lines.js";
 import { newRowId } from "./tab.js";
 import { basesOf, choice, isAwaited, isDirty, isWaiting, label, left, markSent, setText, settle, takeBack, takeUp, textOf, turnOf } from "./fields.js";
 import * as usual from "./usual.js";
+import "./units.js";
 import { told } from "./words.js";
 
 const form = document.getElementById("entries");

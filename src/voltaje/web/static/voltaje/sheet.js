@@ -272,6 +272,9 @@ function mark(state) {
   for (const [id, head] of Object.entries(state.problems.length ? {} : state.heads)) {
     for (const small of document.querySelectorAll(`[data-head="${id}"]`)) small.textContent = head || told("no result yet");
   }
+  for (const [id, drop] of Object.entries(state.problems.length ? {} : state.drops)) {
+    for (const small of document.querySelectorAll(`[data-drop="${id}"]`)) small.textContent = drop;
+  }
   for (const [id, status] of Object.entries(state.statuses)) {
     for (const shape of document.querySelectorAll(`[data-shape="${id}"]`)) {
       if (shape.dataset.status === status) continue;
