@@ -6,6 +6,7 @@ from typing import Any
 
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import render
+from django.utils.translation import gettext
 from django.views.decorators.http import require_GET
 from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
 from rest_framework.request import Request
@@ -21,6 +22,7 @@ from voltaje.core.rules.context import supplied
 from voltaje.core.rules.interface import code_of
 from voltaje.web.api.reference import references, written
 from voltaje.web.http.requests import Request as PageRequest
+from voltaje.web.parts.answers import MOST_ASKED, as_json, ask
 
 OBJECT: Any = {"type": "object"}
 CODE = OpenApiParameter(
@@ -71,6 +73,27 @@ class SheetList(APIView):
                 "codes": [item.id for item in editions()],
             }
         )
+
+
+QUESTION = OpenApiParameter("q", str, required=True, description="The question, like 20 hp 460 V.")
+
+
+class Ask(APIView):
+    """A question answered by a table or a sheet."""
+
+    @extend_schema(
+        operation_id="ask",
+        summary="Answer a question",
+        parameters=[QUESTION],
+        responses={200: OBJECT, 400: DETAIL},
+    )
+    def get(self, request: Request) -> Response:
+        """Its answers, the best first, and which of its words were understood."""
+        asked = request.query_params.get("q", "").strip()
+        if not asked or len(asked) > MOST_ASKED:
+            words = gettext("Give a question of 1 to {most} characters as q, like 20 hp 460 V.")
+            return Response({"detail": words.format(most=MOST_ASKED)}, status=400)
+        return Response(as_json(asked, ask(asked)))
 
 
 class Sheet(APIView):

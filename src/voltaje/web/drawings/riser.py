@@ -9,6 +9,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from django.utils.translation import gettext
+
 from voltaje.core.kinds import Evaluated
 from voltaje.core.report import figure, say
 from voltaje.web.drawings.canvas import short
@@ -38,6 +40,16 @@ class RiserItem:
     # the item's id where a branch hangs on it, and how many items are folded into it
     branch: str = ""
     folded: int = 0
+
+    @property
+    def fold_words(self) -> str:
+        """What its fold does."""
+        words = (
+            gettext("Open the branch of {name}")
+            if self.folded
+            else gettext("Fold the branch of {name}")
+        )
+        return words.format(name=self.name)
 
 
 @dataclass(slots=True)

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import Example, Presentation, task
 
 BOX, HEIGHT = 104.0, 46.0
 

@@ -8,9 +8,10 @@ from itertools import pairwise
 from voltaje.core.kinds.autotransformer.entries import FAULT_LABELS
 from voltaje.core.kinds.autotransformer.faults import FAULTS
 from voltaje.core.kinds.autotransformer.report import OPENS
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import WINDINGS, AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import WINDINGS, Example, Presentation, task
 
 X = WIDTH / 2
 TOP, BOTTOM = 60.0, 282.0

@@ -5,9 +5,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import Canvas
-from voltaje.web.kinds.presentation import WINDINGS, AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import WINDINGS, Example, Presentation, task
 
 LEFT, PITCH = 84.0, 116.0
 HIGH, LOW, LENGTH = 78.0, 200.0, 56.0

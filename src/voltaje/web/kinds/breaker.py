@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import PROTECTION, AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import PROTECTION, Example, Presentation, task
 
 TOP, WIDE, LONG = 40.0, 46.0, 104.0
 

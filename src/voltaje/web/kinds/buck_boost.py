@@ -5,9 +5,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import WINDINGS, AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import WINDINGS, Example, Presentation, task
 
 LEFT, RIGHT = 132.0, 256.0
 TOP, HALF, GAP = 84.0, 64.0, 34.0

@@ -5,9 +5,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import InstrumentPoint, Report, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
-from voltaje.web.kinds.presentation import CIRCUITS, AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import CIRCUITS, Example, Presentation, task
 
 LEFT, RIGHT = 46.0, 374.0
 TOP, BOTTOM = 40.0, 208.0

@@ -5,16 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
-from voltaje.web.kinds.presentation import (
-    CIRCUITS,
-    AskedQuantities,
-    BoardColumns,
-    Example,
-    Presentation,
-    task,
-)
+from voltaje.web.kinds.presentation import CIRCUITS, BoardColumns, Example, Presentation, task
 
 X = 96.0
 RIGHT = 170.0
@@ -135,7 +129,8 @@ def load_entry(document: Mapping[str, Any]) -> str:
 def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """Its load, by the entry that its use has for it."""
     if own.get("use") == "air conditioning":
-        return {"minimum_ampacity": read.amperes}
+        found = {"minimum_ampacity": read.minimum or read.amperes}
+        return {**found, "maximum_device": read.maximum} if read.maximum else found
     if own.get("use") == "receptacles":
         return {}
     return {"load": read.power or read.amperes}

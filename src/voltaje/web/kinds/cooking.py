@@ -5,17 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas
 from voltaje.web.kinds.circuit import WIRED, X, feed, load_box
-from voltaje.web.kinds.presentation import (
-    CIRCUITS,
-    AskedQuantities,
-    BoardColumns,
-    Example,
-    Presentation,
-    task,
-)
+from voltaje.web.kinds.presentation import CIRCUITS, BoardColumns, Example, Presentation, task
 
 NAMES = {
     "cooktop": say("Cooktop"),

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from voltaje.core.electrical.systems import METRIC_SYSTEMS
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import figure, say
 from voltaje.web.kinds.circuit import WIRED
 from voltaje.web.kinds.feeder import draw
-from voltaje.web.kinds.presentation import CIRCUITS, AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import CIRCUITS, Example, Presentation, task
 
 
 def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
+from voltaje.core.codes import edition
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import Flow, Report, say
 from voltaje.web.kinds.presentation import Example, Presentation, task
 
@@ -195,12 +198,61 @@ EXAMPLES = (
         },
     ),
 )
+# where what a question names stands among a dwelling's rows: the list, its entries
+NORTH_AMERICA: dict[str, tuple[str, dict[str, str]]] = {
+    "range": ("cooking", {}),
+    "oven": ("cooking", {}),
+    "cooktop": ("cooking", {}),
+    "dryer": ("dryers", {}),
+    "heat": ("climate", {"what": "heating"}),
+    "air conditioner": ("climate", {"what": "cooling"}),
+    "water heater": ("appliances", {"connection": "240"}),
+    "vehicle": ("appliances", {"connection": "240", "place": "charger"}),
+    "shower": ("appliances", {"connection": "240"}),
+    "hot tub": ("appliances", {"connection": "240"}),
+    "dishwasher": ("appliances", {}),
+    "disposer": ("appliances", {}),
+}
+CANADA = {"vehicle": {"counts_as": "vehicle"}, "hot tub": {"counts_as": "spa"}}
+METRIC = {
+    "bs7671": {"water heater": "storage", "shower": "instantaneous"},
+    "sans10142": {"water heater": "water", "shower": "water"},
+    "asnzs3000": {"water heater": "storage", "shower": "instantaneous", "hot tub": "spa"},
+}
+COOKING = ("range", "oven", "cooktop")
+SHARED_USES = {"heat": "heating", "vehicle": "vehicle"}
+
+
+def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
+    """Its area, and what the question names with its power as rows."""
+    found = {"area": read.area}
+    family = edition(read.code).family if read.code else "nec"
+    for index, (name, load) in enumerate(read.named, 1):
+        if family in METRIC:
+            uses = {**SHARED_USES, **METRIC[family], **dict.fromkeys(COOKING, "cooking")}
+            rows, more, entry = "uses", {"use": uses.get(name, "other")}, "load"
+        else:
+            (rows, more), entry = NORTH_AMERICA[name], "nameplate"
+            if family == "cec" and rows == "appliances":
+                more = CANADA.get(name, {})
+        path = f"{rows}.q{index}"
+        found |= {f"{path}.name": name.capitalize(), f"{path}.{entry}": load}
+        found |= {f"{path}.{column}": value for column, value in more.items()}
+    return found
+
+
+def boost(own: Mapping[str, str], read: AskedQuantities, score: float) -> float:
+    """Several things that a dwelling has, or one with a floor area."""
+    return 6.0 if len(read.named) > 1 or (read.named and read.area) else 0.0
+
+
 PRESENTATION = Presentation(
     draw,
     open=("service", "lines"),
     symbol="dwelling",
     quick=True,
-    fill=lambda own, read: {"area": read.area},
+    fill=fill,
+    boost=boost,
     examples=EXAMPLES,
     tasks=(
         task(

@@ -56,6 +56,7 @@ PRESENTATION = Presentation(
     quick=True,
     usual_system="3ph-208Y/120",
     runs=True,
+    fill=lambda own, read: {} if own else {"loads.l1.nameplate": read.power or read.amperes},
     examples=(
         Example(
             say("Warehouse of 9,000 ft² with receptacles"),

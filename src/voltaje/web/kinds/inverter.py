@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.circuit import RIGHT, WIRED, X, feed
-from voltaje.web.kinds.presentation import PROTECTION, AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import PROTECTION, Example, Presentation, task
 
 
 def draw(worked: Report, below: object = ()) -> Canvas:

@@ -5,17 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from voltaje.core.electrical.systems import METRIC_SYSTEMS
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.circuit import RIGHT, WIRED, X, feed
-from voltaje.web.kinds.presentation import (
-    MOTORS,
-    AskedQuantities,
-    BoardColumns,
-    Example,
-    Presentation,
-    task,
-)
+from voltaje.web.kinds.presentation import MOTORS, BoardColumns, Example, Presentation, task
 
 RADIUS = 28
 

@@ -4,17 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import Report, figure, say
 from voltaje.web.drawings.canvas import Canvas
 from voltaje.web.kinds.circuit import RIGHT, WIRED, X, feed
-from voltaje.web.kinds.presentation import (
-    MOTORS,
-    AskedQuantities,
-    BoardColumns,
-    Example,
-    Presentation,
-    task,
-)
+from voltaje.web.kinds.presentation import MOTORS, BoardColumns, Example, Presentation, task
 
 
 def draw(worked: Report, below: object = ()) -> Canvas:
@@ -55,7 +49,7 @@ def draw(worked: Report, below: object = ()) -> Canvas:
 
 def boost(own: Mapping[str, str], read: AskedQuantities, score: float) -> float:
     """Horsepower asks for a motor, phases for the one or the other."""
-    more = 3.0 if read.horsepower else 0.0
+    more = 3.0 if read.horsepower else -3.0 if read.power else 0.0  # kW are another's
     if score + more and read.phases:
         more += 2 if (read.phases == "1") == ("motor" in own) else -2
     return more

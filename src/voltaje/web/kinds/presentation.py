@@ -10,6 +10,7 @@ from urllib.parse import urlencode
 from django.urls import reverse
 
 from voltaje.core.electrical.systems import SYSTEMS
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import Text, say
 
 Filled = Mapping[str, str]
@@ -47,28 +48,6 @@ class Question:
 def task(place: int, title: str, words: str, **entries: str) -> Question:
     """A task of the kind whose presentation it stands in."""
     return Question(place, title, "", "", tuple(entries.items()), words)
-
-
-@dataclass(frozen=True, slots=True)
-class AskedQuantities:
-    """Quantities that stand in a question, as typed; empty where there is none. ``apparent`` is
-    the power where it is given in VA, ``converts`` that a conversion is asked for, ``to_volts``
-    the second of two voltages, ``code`` the edition that is named."""
-
-    horsepower: str = ""
-    power: str = ""
-    apparent: str = ""
-    length: str = ""
-    amperes: str = ""
-    volts: int = 0
-    percent: str = ""
-    phases: str = ""
-    converts: bool = False
-    to_volts: int = 0
-    size: str = ""
-    material: str = ""
-    code: str = ""
-    area: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,9 +9,10 @@ from collections.abc import Mapping
 from voltaje.core.kinds.street.along import At
 from voltaje.core.kinds.street.calculate import StreetOutcome
 from voltaje.core.kinds.street.report import StreetDrawn
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import Report, figure, fits, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
-from voltaje.web.kinds.presentation import PROTECTION, AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import PROTECTION, Example, Presentation, task
 
 TOP, STEP, MIDDLE, APART = 88.0, 36.0, 194.0, 18.0
 BOX = 128.0

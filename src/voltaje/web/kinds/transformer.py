@@ -6,9 +6,10 @@ from collections.abc import Mapping
 from math import cos, pi, sin
 
 from voltaje.core.kinds.transformer.entries import CONNECTIONS
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import Report, figure, say, told
 from voltaje.web.drawings.canvas import WIDTH, Canvas
-from voltaje.web.kinds.presentation import WINDINGS, AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import WINDINGS, Example, Presentation, task
 
 ONE, TWO = 104.0, 284.0
 MIDDLE = 176.0
@@ -148,7 +149,23 @@ def _taps(canvas: Canvas, worked: Report, y: float) -> float:
 
 def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
     """Its size, where the question gives kVA: kW says nothing of it."""
-    return {"kva": read.apparent}
+    found = {"kva": read.apparent}
+    if read.fuses:
+        found["primary_device_type"] = "fuse"
+    if secondary := SECONDARIES.get(read.to_volts):
+        found["secondary"] = secondary
+    return found
+
+
+# what the second of two voltages stands for: the usual secondary of those volts
+SECONDARIES = {
+    208: "3ph-208Y/120",
+    120: "3ph-208Y/120",
+    480: "3ph-480Y/277",
+    277: "3ph-480Y/277",
+    600: "3ph-600Y/347",
+    400: "3ph-400Y/230",
+}
 
 
 PRESENTATION = Presentation(

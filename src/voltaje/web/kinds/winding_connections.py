@@ -15,9 +15,10 @@ from voltaje.core.kinds.winding_connections.calculate import (
     open_ends,
 )
 from voltaje.core.kinds.winding_connections.report import angle
+from voltaje.core.questions import AskedQuantities
 from voltaje.core.report import Report, Text, figure, say
 from voltaje.web.drawings.canvas import WIDTH, Canvas, short
-from voltaje.web.kinds.presentation import WINDINGS, AskedQuantities, Example, Presentation, task
+from voltaje.web.kinds.presentation import WINDINGS, Example, Presentation, task
 
 LABELS, VOLTS = 44.0, 106.0  # what the names at the left of the rails take, the volts at the right
 COIL_TOP, COIL = 62.0, 52.0

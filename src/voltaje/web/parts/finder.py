@@ -8,22 +8,29 @@ from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 from math import sqrt
 
-from django.http import HttpResponse
-from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils.translation import gettext_noop
-from django.views.decorators.http import require_GET
 
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import fields
 from voltaje.core.kinds import kind
+from voltaje.core.questions import (
+    AWG_SIZE,
+    FIGURE,
+    NAMEPLATE,
+    NAMEPLATE_VOLTS,
+    SECTION,
+    AskedQuantities,
+    read_figures,
+    said,
+    words_of,
+)
 from voltaje.core.report import Text
 from voltaje.core.rules.interface import code_of
-from voltaje.web.http.requests import Request
 from voltaje.web.kinds import presentation, presentations
-from voltaje.web.kinds.presentation import SUBJECTS, AskedQuantities, Presentation, Question
-from voltaje.web.parts.quick_views import code_for, systems_of
+from voltaje.web.kinds.presentation import SUBJECTS, Presentation, Question
+from voltaje.web.parts.quick_views import code_for, quick_settings, systems_of
 
 SHOWN = 6
 # entries that only some codes have
@@ -144,133 +151,42 @@ def tasks() -> tuple[Question, ...]:
     return tuple(sorted(found))
 
 
-# words that say nothing of the task
-SILENT = {
-    "for",
-    "a",
-    "an",
-    "the",
-    "of",
-    "what",
-    "which",
-    "size",
-    "to",
-    "on",
-    "in",
-    "i",
-    "need",
-    "do",
-    "is",
-    "my",
-    "at",
-    "with",
-    "how",
-    "from",
-    "and",
-    "or",
-    "can",
-    "does",
-    "hp",
-    "kw",
-    "kva",
-    "va",
-    "ft",
-    "feet",
-    "long",
-    "many",
-    "it",
-    "be",
-    "one",
-    "use",
-    "v",
-    "run",
-    "phase",
-    "circuit",
-}
-HORSEPOWER = re.compile(r"(\d+(?:[ -]\d+/\d+|/\d+|\.\d+)?)\s*hp\b")
-NUMBER = r"(\d+(?:[.,]\d+)?)\s*"
-POWER = re.compile(NUMBER + r"(mva|kva|va|mw|kw|watts?|w)\b")
-SPELLED = {
-    "kw": "kW",
-    "mw": "MW",
-    "kva": "kVA",
-    "mva": "MVA",
-    "va": "VA",
-    "w": "W",
-    "watt": "W",
-    "watts": "W",
-}
-APPARENT = ("VA", "kVA", "MVA")
-# "kva to amps": a conversion is asked for, whatever the load
-CONVERTS = re.compile(
-    r"\b(?:kva|kw|watts?|va|hp|horsepower|amps?|amperes)\b.*\b(?:to|into|in)\b\s+"
-    r"(?:kva|kw|watts?|va|hp|horsepower|amps?|amperes)\b"
-)
-# "do I need three phase": the supply itself is asked for
-PHASES_ASKED = re.compile(r"\b(?:need|or|want)\s+(?:3|three|single)[ -]?(?:ph|phase)\b")
-FEET = re.compile(NUMBER + r"(?:ft|feet|foot|')(?![a-z])")
-METRES = re.compile(NUMBER + r"(?:m|metres?|meters?)\b")
-AMPERES = re.compile(NUMBER + r"(?:a|amps?|amperes?)\b")
-VOLTS = re.compile(r"\b(\d{2,5})(?:\s*y?\s*/\s*\d{2,3})?\s*(?:v|volts?)\b")
-# volts without their unit: what stands on nameplates and names systems
-BARE_VOLTS = re.compile(
-    r"(?<![\d.,/#-])(115|120|200|208|220|230|240|277|347|380|400|415|440|460|480|575|600)"
-    r"(?=y?/\d{2,3}\b|\s*$|\s*[,;?]|\s*\.(?!\d)|\s+(?!(?:a|amps?|amperes?|ampere|w|watts?|kw|kva|va|mva|hp|ft"
-    r"|feet|foot|m|metres?|meters?|mm2?|mm²|kcmil|mcm|awg|sq|square|percent|outlets?)\b|[%'²]))"
-)
-TO_VOLTS = re.compile(
-    r"\b(?:to|into)\s+(\d{3,5})\b(?!\s*(?:a|amps?|amperes?|w|kw|kva|va|hp|ft|feet|m|metres?)\b)"
-)
-AREA = re.compile(NUMBER + r"(sq\.? ?ft|square feet|ft2|ft²|sq\.? ?m|square metres?|m2|m²)(?!\w)")
-SIZE = re.compile(
-    r"#\s?(\d{1,2})\b|\b(\d{1,2}|[1-4]/0)\s*(?:awg|ga|gauge)\b|\b(\d{3,4})\s*(?:kcmil|mcm)\b"
-    r"|(?<![\d/-])([1-4]/0)\b|\b(\d{1,3}(?:\.\d)?)\s*(?:mm2|mm²|sq ?mm|square mm)"
-    r"|(?<![\d.,/#-])(14|12|10|8|6|4|3|2|1)(?=\s*$|\s+(?:cu|al|copper|aluminum|aluminium)\b)"
-)
-METRIC_GROUP = 5  # of SIZE
-AWG_SIZE = "1/0"  # where it is made, sizes are AWG; Canada's lengths are metres all the same
-METALS = {"aluminum": r"\b(?:al|aluminum|aluminium)\b", "copper": r"\b(?:cu|copper)\b"}
-SECTION = re.compile(r"(?<![\d.])((\d{2,3})\.\d{1,3}|\d{1,2}-\d{3,4})((?:\s?\(\w+\))*)")
-# a figure with its unit, for what no entry takes
-FIGURE = re.compile(
-    r"(?<![a-z\d])#?\d+(?:[.,/-]\d+)*(?:y?/\d+)?\s*(?:%|'|²|(?:percent|mm²|mm2|kva|mva|va|kw|mw|w"
-    r"|watts?|hp|amps?|amperes?|a|volts?|v|ft|feet|foot|sq ft|sq m|m|metres?|meters?|awg|kcmil|mcm)"
-    r"(?![a-z]))?",
-    re.IGNORECASE,
-)
-PERCENT = re.compile(NUMBER + r"(?:%|percent)")
-SINGLE_PHASE = re.compile(r"\b(?:1|one|single)[ -]?(?:ph|phase)\b")
-THREE = re.compile(r"\b(?:3|three)[ -]?(?:ph|phase)\b|\d{3}\s*y\s*/\s*\d{3}")
-# a nameplate's volts stand for a system's: 460 V for 480 V, 230 V for 240 V, 415 V for 400 V
-NAMEPLATE = (0.91, 1.045)
-NAMEPLATE_VOLTS = {
-    110, 115, 120, 125, 200, 208, 220, 230, 240, 250, 265, 277, 347, 380, 400, 415, 440, 460, 480,
-    550, 575, 600,
-}  # fmt: skip
-
-
 def find_tasks(asked: str) -> list[Question]:
     """The tasks that fit best, with what can be read off the question put in."""
+    return [task for task, _ in ranked_tasks(asked)]
+
+
+def ranked_tasks(asked: str) -> list[tuple[Question, float]]:
+    """The same, each with how well it fits, as a share of how well the best does."""
     text = asked.lower().strip()
     read, words = read_figures(text), words_of(text)
-    scored = _scored(words, read, asked)
-    if not scored and (read.amperes or read.power or read.size):
-        scored = _scored(["wire"], read, asked)  # nothing but figures: a conductor for them
+    units = said("unit")
+    # units and metals beside figures say nothing of the task
+    aside = {*units, *METAL_WORDS, *(PHASE_WORDS if read.phases else ())}
+    telling = [word for word in words if word not in aside]
+    scored = _scored(telling if telling or _figures(read) else words, read, asked)
+    if not scored and _figures(read):
+        scored = sorted(_scored([_meant(read)], read, asked))[:1]
     if not scored:
         return []
     # what fits much worse than the best is no answer to the question
-    least = -min(scored)[0] * WORTH_SHOWING
-    return [task for score, _, task in sorted(scored)[:SHOWN] if -score >= least]
+    best = -min(scored)[0]
+    shares = ((task, -score / best) for score, _, task in sorted(scored)[:SHOWN])
+    return [(task, share) for task, share in shares if share >= WORTH_SHOWING]
 
 
-def words_of(text: str) -> list[str]:
-    """The words of a question in small letters that say something, sections of a code as well."""
-    words = [w for w in re.findall(r"[a-z/]+", text) if w not in SILENT and len(w) > 1]
-    for number, article, _ in SECTION.findall(text):
-        words += [number, *([article] if article else [])]
-    if PHASES_ASKED.search(text):
-        words += ["enough", "which"]
-    return words
+def _figures(read: AskedQuantities) -> bool:
+    return bool(read.amperes or read.power or read.size or read.horsepower)
+
+
+def _meant(read: AskedQuantities) -> str:
+    """What nothing but figures ask for: volts to other volts a booster, a load along a conductor
+    its voltage drop, else a conductor for the load."""
+    if read.to_volts and read.volts:
+        return "boost"
+    if read.size and read.length and (read.amperes or read.power):
+        return "drop"
+    return "wire"
 
 
 def _scored(
@@ -306,57 +222,6 @@ def stands(task: Question, code: str) -> bool:
     return True
 
 
-def read_figures(text: str) -> AskedQuantities:
-    """The quantities that stand in a question, in small letters."""
-
-    def first(pattern: re.Pattern[str], shape: str) -> str:
-        found = pattern.search(text)
-        return shape.format(*found.groups()) if found else ""
-
-    volts, power = VOLTS.search(text) or BARE_VOLTS.search(text), POWER.search(text)
-    to_volts = TO_VOLTS.search(text)
-    if volts and to_volts and volts.start(1) == to_volts.start(1):  # the first has no unit
-        volts = BARE_VOLTS.search(text)
-    size = SIZE.search(text)
-    unit = SPELLED[power[2]] if power else ""
-    shown = f"{power[1]} {unit}" if power else ""
-    return AskedQuantities(
-        first(HORSEPOWER, "{0} hp"),
-        shown,
-        shown if unit in APPARENT else "",
-        first(FEET, "{0} ft") or first(METRES, "{0} m"),
-        first(AMPERES, "{0} A"),
-        int(volts[1]) if volts else 0,
-        first(PERCENT, "{0}"),
-        "1" if SINGLE_PHASE.search(text) else "3" if THREE.search(text) else "",
-        bool(CONVERTS.search(text)),
-        int(to_volts[1]) if to_volts else 0,
-        _size(size),
-        next((metal for metal, known in METALS.items() if re.search(known, text)), ""),
-        _code(text),
-        first(AREA, "{0} {1}"),
-    )
-
-
-def _size(found: re.Match[str] | None) -> str:
-    """The conductor that is said; mm² with their unit."""
-    if found is None:
-        return ""
-    metric = found[METRIC_GROUP]
-    return f"{metric} mm²" if metric else next(filter(None, found.groups()))
-
-
-def _code(text: str) -> str:
-    """The newest edition of the code that is named, or the edition itself; else none."""
-    words, plain = set(re.findall(r"[a-z/]+\d*", text)), text.replace(" ", "")
-    for code in reversed(editions()):
-        if code.title.lower().replace(" ", "") in plain or words & set(code.asked):
-            return code.id
-        if any(word in plain for word in code.asked if word[-1].isdigit()):
-            return code.id
-    return ""
-
-
 def _filled(task: Question, read: AskedQuantities, asked: str) -> Question:
     """The task with the quantities that its sheet has an entry for, and those that it has none
     for."""
@@ -371,6 +236,10 @@ def _filled(task: Question, read: AskedQuantities, asked: str) -> Question:
     found["code"] = read.code
     found |= conductor_of(task.kind, code, read)
     found |= _supply(of, task.kind, code, read, {**own, **found})
+    settings = quick_settings(task.kind, found | {"code": code}) if of.on_supply else {}
+    usual = settings.get("system", "")
+    if usual and not SYSTEMS[usual].line_to_line and own.get("connection") == "two-line":
+        found["connection"] = "line-neutral"  # where there is one line, it stands on that
     # a supply that is told as open is asked for on the sheet
     found = {name: value for name, value in found.items() if value or name == "system"}
     title = f"{task.title}, {shown}" if shown else task.title
@@ -386,7 +255,11 @@ def conductor_of(name: str, code: str, read: AskedQuantities) -> dict[str, str]:
     size, unit, _ = read.size.partition(" mm²")
     if bool(unit) == (AWG_SIZE in family.sizes(edition(code))):
         size = ""  # the other system's sizes
-    found = {getattr(entries, "CONDUCTOR", "size"): size, "material": read.material}
+    entry = getattr(entries, "CONDUCTOR", "") or "size"
+    if size and unit and entry in known:  # some sheets have their sizes with the unit
+        spec = next(one for one in fields(entries) if one.name == entry)
+        size = size if size in dict(spec.choices) else read.size
+    found = {entry: size, "material": read.material}
     return {entry: value for entry, value in found.items() if entry in known}
 
 
@@ -487,6 +360,19 @@ def _shared(word: str) -> int:
     return max(1, sum(_hit(task, word) > 0 for task in tasks()))
 
 
+@lru_cache(maxsize=4096)
+def means_something(word: str) -> bool:
+    """Whether any task, code, metal or unit is known by a word."""
+    if any(_hit(task, word) for task in tasks()):
+        return True
+    named = {name for code in editions() for name in (*code.asked, *code.title.lower().split())}
+    return word in named or word in METAL_WORDS or word in said("cell")
+
+
+PHASE_WORDS = frozenset(("three", "single", "one", "ph", "phase", "phases"))
+METAL_WORDS = frozenset(("cu", "al", "copper", "aluminum", "aluminium"))
+
+
 @dataclass(frozen=True, slots=True)
 class Subject:
     """What quick sheets are about, and these: name, what each answers, address."""
@@ -524,17 +410,3 @@ def usual() -> list[Question]:
         "Transformer",
     )
     return [task for task in tasks() if task.title in wanted]
-
-
-@require_GET
-def find(request: Request) -> HttpResponse:
-    """The quick sheets that answer a question."""
-    asked = request.GET.get("q", "").strip()[:80]
-    # Enter in the question opens what fits best
-    if asked and request.GET.get("open") and not request.htmx and (found := find_tasks(asked)):
-        return redirect(found[0].url)
-    found = find_tasks(asked) if asked else usual()
-    # what nothing fits says so, and offers every sheet
-    context = {"tasks": found, "q": asked, "every": () if found else tasks()}
-    template = "sheets/_tasks.html" if request.htmx else "sheets/find.html"
-    return render(request, template, context)

@@ -21,9 +21,10 @@ from voltaje.core.electrical.systems import SYSTEMS, System
 from voltaje.core.entries import Entries, fields, names_of
 from voltaje.core.job.calculate import supply_point
 from voltaje.core.kinds import Context, kind
+from voltaje.core.questions import FIGURE, NAMEPLATE, AskedQuantities, read_figures, words_of
 from voltaje.web.jobs.views import own_job
 from voltaje.web.kinds import kinds_as_uses, plain_kind, presentation, rows_of
-from voltaje.web.kinds.presentation import AskedQuantities, Question
+from voltaje.web.kinds.presentation import Question
 from voltaje.web.parts import finder
 
 # the last words of a line that are no part of its name
@@ -45,8 +46,8 @@ def read_line(text: str, among: Sequence[str], context: Context, system: System)
     """The line as entries of one of the item types ``among``, on a supply of that system; ``None``
     where it holds neither a known word nor a figure."""
     asked, code = text.strip(), context.edition.id
-    read = replace(finder.read_figures(asked.lower()), code=code)
-    words = finder.words_of(asked.lower())
+    read = replace(read_figures(asked.lower()), code=code)
+    words = words_of(asked.lower())
     scored: list[tuple[float, int, Question]] = []
     for index, task in enumerate(finder.tasks()):
         if task.kind in among and finder.stands(task, code):
@@ -55,7 +56,7 @@ def read_line(text: str, among: Sequence[str], context: Context, system: System)
             if score > 0:
                 scored.append((-score, index, task))
     tries = [(task.kind, dict(task.entries)) for _, _, task in sorted(scored)]
-    if finder.FIGURE.search(asked):
+    if FIGURE.search(asked):
         tries.append((among[0], {}))  # nothing but figures
     for name, own in tries:
         found = _entries(name, own, read, words, context, system)
@@ -98,7 +99,7 @@ def _entries(
 
 def _alike(volts: int, nominal: float) -> bool:
     """Whether the volts of a nameplate are those of a supply: 460 V on 480 V, 230 V on 240 V."""
-    low, high = finder.NAMEPLATE
+    low, high = NAMEPLATE
     return bool(nominal) and low <= volts / nominal <= high
 
 
@@ -140,7 +141,7 @@ _PHASES = re.compile(r"\b(?:[13]|one|three|single)[ -]?(?:ph|phase)\b", re.IGNOR
 
 def _named(asked: str) -> str:
     """The words of a line without its figures, as a name."""
-    left = finder.FIGURE.sub(" ", _PHASES.sub(" ", asked))
+    left = FIGURE.sub(" ", _PHASES.sub(" ", asked))
     words = [word.strip(",.;:()'\"") for word in left.split()]
     while words and words[-1].lower() in JOINING:
         words.pop()

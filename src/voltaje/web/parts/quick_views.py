@@ -72,7 +72,7 @@ def code_for(name: str, asked: str) -> str:
     return USUAL_CODE if USUAL_CODE in known else known[-1]
 
 
-def _settings(name: str, given: Any) -> dict[str, str]:
+def quick_settings(name: str, given: Any) -> dict[str, str]:
     """Edition, system and units of a quick sheet; the usual ones where they are not known. A system
     that is given empty is open: no result until one is chosen."""
     known = codes_of(name)
@@ -91,13 +91,13 @@ def _settings(name: str, given: Any) -> dict[str, str]:
     return found
 
 
-def _context(chosen: dict[str, str]) -> Context:
+def quick_context(chosen: dict[str, str]) -> Context:
     units: Any = chosen["units"]
     code = edition(chosen["code"])
     return Context(code, units, supplied(SYSTEMS[chosen["system"]], code))
 
 
-def _model(of: Kind, chosen: dict[str, str]) -> type[Entries]:
+def quick_model(of: Kind, chosen: dict[str, str]) -> type[Entries]:
     """The entries under the code, and what only the second one asks."""
     own = of.entries_in(code_of(edition(chosen["code"]).family))
     if not chosen["second"]:
@@ -110,7 +110,7 @@ def _beside(of: Kind, chosen: dict[str, str], document: Document, mine: Evaluate
     """The same sheet under the second code, on the same supply."""
     if not chosen["second"]:
         return {}
-    context, book = _context(chosen), edition(chosen["second"])
+    context, book = quick_context(chosen), edition(chosen["second"])
     asked, _ = counterpart(of, document, context.code, code_of(book.family))
     other = evaluate(of, asked, replace(context, edition=book))
     found = compare(of, document, mine, other, (context.edition, book))
@@ -145,9 +145,9 @@ class WorkedExample:
 def _worked(name: str, asks: str, language: str | None) -> tuple[str, SafeString]:
     """An example's answer and its drawing, by the query that fills its sheet."""
     of, given = kind(name), dict(parse_qsl(asks))
-    chosen = _settings(name, given)
-    document = read_form(given, _model(of, chosen), of.former_entries)
-    found = evaluate(of, document, _context(chosen)).report
+    chosen = quick_settings(name, given)
+    document = read_form(given, quick_model(of, chosen), of.former_entries)
+    found = evaluate(of, document, quick_context(chosen)).report
     drawing = result_context(found)["drawing"]
     if found is None or drawing is None:
         return "", SafeString("")
@@ -178,8 +178,8 @@ def quick(request: HttpRequest, name: str) -> HttpResponse:
         query = request.GET.urlencode()
         address = reverse("sheets:quick", args=[of.name])
         return redirect(f"{address}?{query}" if query else address, permanent=True)
-    chosen = _settings(name, request.GET)
-    model, book = _model(of, chosen), edition(chosen["code"])
+    chosen = quick_settings(name, request.GET)
+    model, book = quick_model(of, chosen), edition(chosen["code"])
     document = read_form(request.GET.dict(), model, of.former_entries)
     context = {
         "kind": of,
@@ -203,12 +203,12 @@ def quick(request: HttpRequest, name: str) -> HttpResponse:
 def quick_work(request: HttpRequest, name: str) -> HttpResponse:
     """Recalculates what is being typed; keeps nothing."""
     of = _kind(name)
-    chosen = _settings(of.name, request.POST)
+    chosen = quick_settings(of.name, request.POST)
     if not chosen["system"]:
         found = Evaluated(None, None, (Problem("system", gettext(SUPPLY_OPEN)),))
         return result_response(request, found, answer_state(request, found))
-    document = read_form(request.POST.dict(), _model(of, chosen), of.former_entries)
-    context = _context(chosen)
+    document = read_form(request.POST.dict(), quick_model(of, chosen), of.former_entries)
+    context = quick_context(chosen)
     found = evaluate(of, document, context)
     more = _beside(of, chosen, document, found)
     state = answer_state(request, found)
@@ -221,13 +221,13 @@ def quick_file(request: HttpRequest, name: str) -> HttpResponse:
     of = _kind(name)
     if of.quick_only:
         raise Http404
-    chosen = _settings(of.name, request.POST)
+    chosen = quick_settings(of.name, request.POST)
     if not chosen["system"]:  # back to the sheet, which says at its supply what is asked for
         asked = [(key, text) for key, text in request.POST.items() if key != "csrfmiddlewaretoken"]
         return redirect(f"{reverse('sheets:quick', args=[name])}?{urlencode(asked)}")
-    model = _model(of, chosen)
+    model = quick_model(of, chosen)
     typed = read_form(request.POST.dict(), model, of.former_entries)
-    document = name_units(model, typed, _context(chosen).units)
+    document = name_units(model, typed, quick_context(chosen).units)
     request.session[PENDING] = {"kind": of.name, "document": document, **chosen}
     return redirect("sheets:file")
 

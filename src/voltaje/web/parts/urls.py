@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.urls import include, path
 
 from voltaje.web.codes import views as code_views
-from voltaje.web.parts import finder, quick_views
+from voltaje.web.parts import answers, quick_views
 
 codes = (
     [
@@ -18,7 +18,7 @@ codes = (
 )
 sheets = (
     [
-        path("", finder.find, name="find"),
+        path("", answers.find, name="find"),
         path("file/", quick_views.file_into_job, name="file"),
         path("<str:name>/", quick_views.quick, name="quick"),
         path("<str:name>/work/", quick_views.quick_work, name="quick_work"),
