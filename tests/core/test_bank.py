@@ -157,3 +157,86 @@ def test_what_is_wrong_is_said_at_its_field(entries, path):
 def test_no_connection_for_volts_that_none_gives():
     found = evaluate(kind("bank"), {**DELTA, "required_voltage": "300 V"}, CONTEXT)
     assert found.outcome.chosen is None and found.report.status == "fail"
+
+
+def coil_va(three, single, closed):
+    """VA in each coil of a delta by its circuit: three sources of equal small impedance, a balanced
+    three-phase load in star and one between a and b, unity power factor (solved here by numpy)."""
+    import numpy as np
+
+    volts, z = 240.0, 1e-4
+    angles = [0, -120, 120]
+    emf = [volts * np.exp(1j * np.radians(a)) for a in angles]
+    ends = [(0, 1), (1, 2), (2, 0)][: 3 if closed else 2]
+    y = np.zeros((3, 3), complex)
+    inject = np.zeros(3, complex)
+    for (a, b), e in zip(ends, emf, strict=False):
+        y[a, a] += 1 / z
+        y[b, b] += 1 / z
+        y[a, b] -= 1 / z
+        y[b, a] -= 1 / z
+        inject[a] += e / z
+        inject[b] -= e / z
+    for a, b in ((0, 1), (1, 2), (2, 0)):
+        g = (three / 3 + (single if (a, b) == (0, 1) else 0)) / volts**2
+        y[a, a] += g
+        y[b, b] += g
+        y[a, b] -= g
+        y[b, a] -= g
+    y[2, 2] += 1e6  # c is the reference
+    v = np.linalg.solve(y, inject)
+    return [abs((e - (v[a] - v[b])) / z) * volts for (a, b), e in zip(ends, emf, strict=False)]
+
+
+@pytest.mark.parametrize(("three", "single"), [(30, 12), (30, 0.1), (0, 15), (45, 45), (10, 40)])
+@pytest.mark.parametrize("count", ["3", "2"])
+def test_a_single_phase_load_loads_its_own_unit_most(count, three, single):
+    entries = {"count": count, "primary": "7200", "secondary": "240", "kva": "100 kVA",
+               "supply": "7200", "required_voltage": "240", "lighting": f"{single} kVA"}  # fmt: skip
+    if three:
+        entries["load"] = f"{three} kVA"
+    for book in ("nec-2020", "bs7671-2018", "cec-2021"):
+        found = evaluate(kind("bank"), entries, Context(edition(book), "us")).outcome
+        own = coil_va(three, single, count == "3")
+        assert found.units.lighting / 1000 == pytest.approx(own[0], rel=2e-3)
+        assert found.units.others / 1000 == pytest.approx(max(own[1:]), rel=2e-3, abs=1e-3)
+
+
+def test_high_voltages_and_what_a_star_refuses():
+    entries = {"primary": "88 kV", "secondary": "11 kV", "kva": "5 MVA", "supply": "88 kV",
+               "required_voltage": "11 kV"}  # fmt: skip
+    found = evaluate(kind("bank"), entries, Context(edition("sans10142-2020"), "metric"))
+    assert found.report.results["output"].value == pytest.approx(11_000)
+    star = {**entries, "required_voltage": "19.05 kV", "lighting": "10 kVA"}
+    assert (
+        evaluate(kind("bank"), star, Context(edition("nec-2020"), "us")).problems[0].path
+        == "lighting"
+    )
+    beyond = evaluate(
+        kind("bank"), {**entries, "supply": "600 kV"}, Context(edition("nec-2020"), "us")
+    )
+    assert beyond.problems[0].path == "supply"
+
+
+@pytest.mark.parametrize("name", ["bank", "autotransformer"])
+def test_physics_has_no_code(name):
+    """The same volts and amperes under every family; the device ahead only where the family has a
+    rule for it."""
+    entries = {"primary": "480 V", "secondary": "120 V", "kva": "25 kVA", "supply": "480 V",
+               "required_voltage": "208 V", "load": "50 kVA"}  # fmt: skip
+    if name == "autotransformer":
+        entries = {"winding": "240 V", "other_winding": "24 V", "kva": "1 kVA",
+                   "source_voltage": "208 V", "required_voltage": "230 V", "load": "5 kVA"}  # fmt: skip
+    told = []
+    for book in (
+        "nec-2020",
+        "nec-2023",
+        "cec-2021",
+        "bs7671-2018",
+        "sans10142-2020",
+        "asnzs3000-2018",
+    ):
+        results = evaluate(kind(name), entries, Context(edition(book), "us")).report.results
+        assert ("device" in results) == (name == "autotransformer" and book.startswith("nec"))
+        told.append({n: r.value for n, r in results.items() if n != "device"})
+    assert all(one == told[0] for one in told)

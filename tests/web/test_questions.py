@@ -326,7 +326,9 @@ def test_what_is_not_understood_is_marked(question, missed):
 def test_country_units_and_words_of_the_trade_set_the_code(question, code):
     answer = first(question)
     assert answer.code == edition(code).title
-    assert ("no code named" in answer.assumed) == (not any(w in question for w in ("uk", "canada", "nec", "australia", "africa")))
+    assert ("no code named" in answer.assumed) == (
+        not any(w in question for w in ("uk", "canada", "nec", "australia", "africa"))
+    )
 
 
 def test_the_field_the_address_and_the_command_answer_alike(owner, capsys):

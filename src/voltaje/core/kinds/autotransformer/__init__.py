@@ -16,6 +16,7 @@ KIND = Kind(
     passes_on,
     GROUPS,
     order=125,
+    families=None,
 )
 
 __all__ = ["KIND"]

@@ -10,7 +10,7 @@ from voltaje.core import quantities
 from voltaje.core.entries import Entries, Name, Reads, entry
 from voltaje.core.kinds.autotransformer.faults import Fault
 
-Volts = Annotated[float, Reads(quantities.VOLTAGE, 1.0, 40_000.0)]
+Volts = Annotated[float, Reads(quantities.VOLTAGE, 1.0, 500_000.0)]
 Kva = Annotated[float, Reads(quantities.SIZE, 1.0, 1e7)]
 Impedance = Annotated[float, Reads(quantities.COUNT, 0.5, 20.0)]
 FAULT_LABELS = {

@@ -82,6 +82,13 @@ def report(
     if outcome.device is not None:
         results |= device_result(outcome.device)
         sections.append(report_device(outcome.device, edition))
+    elif outcome.amperes is not None and not edition.has_limit("autotransformer_volts"):
+        findings.remark(
+            "no_device",
+            say(
+                "The device ahead is not sized: {code} has no rule for it here.", code=edition.title
+            ),
+        )
     elif outcome.amperes is not None:
         findings.check(
             "no_device",

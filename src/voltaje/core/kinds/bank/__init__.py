@@ -16,6 +16,7 @@ KIND = Kind(
     passes_on,
     GROUPS,
     order=140,
+    families=None,
 )
 
 __all__ = ["KIND"]

@@ -74,9 +74,20 @@ class Corner:
     may_close: bool
 
 
+@dataclass(frozen=True, slots=True)
+class UnitLoads:
+    """With a single-phase load on one unit besides the three-phase load, VA of the ``lighting``
+    unit that has it and of each of the ``others``."""
+
+    lighting: float
+    others: float
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BankOutcome(Outcome):
-    """All rows, the one taken, its currents and its corner."""
+    """All rows, the one taken, its currents, its corner and what each unit carries."""
+
+    units: UnitLoads | None = None
 
     rows: tuple[BankOption, ...]
     chosen: BankOption | None
@@ -96,7 +107,14 @@ def calculate(entries: BankEntries, context: Context) -> BankOutcome:
         raise WrongEntryError("reversed_secondary", say("There is no unit 3: choose one of two."))
     currents = _currents(chosen, entries)
     corner, joints = _corner(chosen, entries)
+    units = None
+    if entries.lighting is not None:
+        if chosen.low == "star":
+            words = say("A single-phase load of one unit stands on a delta: this one is a star.")
+            raise WrongEntryError("lighting", words)
+        units = _unit_loads(chosen, entries.load or 0.0, entries.lighting)
     return BankOutcome(
+        units=units,
         amperes=currents.line_in,
         rows=rows,
         chosen=chosen,
@@ -174,6 +192,17 @@ def _currents(row: BankOption, entries: BankEntries) -> Currents:
     assert abs(kva - sqrt(3) * supply * line_in) <= 1e-6 * kva  # noqa: S101 - one power
     loading = None if entries.load is None else 100 * entries.load / kva
     return Currents(kva, line_in, coil_in, line_out, coil_out, loading)
+
+
+def _unit_loads(row: BankOption, three: float, single: float) -> UnitLoads:
+    """A balanced three-phase and a single-phase load of one power factor, as phasors. In a closed
+    delta two thirds of the single-phase load flow through its own unit, a third through the other
+    two in series; in an open delta each unit carries a line's current, 30° off its voltage."""
+    if row.low == "open delta":
+        line = three / sqrt(3)
+        return UnitLoads(sqrt(single**2 + line**2 + 2 * single * line * sqrt(3) / 2), line)
+    others = sqrt(three**2 + three * single + single**2) / 3
+    return UnitLoads((three + 2 * single) / 3, others)
 
 
 def _corner(row: BankOption, entries: BankEntries) -> tuple[Corner, tuple[Joint, ...]]:

@@ -9,7 +9,7 @@ from typing import Annotated, ClassVar, Literal
 from voltaje.core import quantities
 from voltaje.core.entries import Entries, Name, Reads, entry
 
-Winding = Annotated[float, Reads(quantities.VOLTAGE, 5.0, 40_000.0)]
+Winding = Annotated[float, Reads(quantities.VOLTAGE, 5.0, 500_000.0)]
 Kva = Annotated[float, Reads(quantities.SIZE, 10.0, 1e7)]
 Tolerance = Annotated[float, Reads(quantities.COUNT, 0.1, 20.0)]
 Impedance = Annotated[float, Reads(quantities.COUNT, 0.1, 20.0)]
@@ -62,6 +62,13 @@ class BankEntries(Entries):
     tolerance: Tolerance = entry(3.0, "It may be off, ± %", group="lines")
     load: Kva | None = entry(
         None, "Load", group="lines", help="three-phase, balanced", example="60 kVA"
+    )
+    lighting: Kva | None = entry(
+        None,
+        "Single-phase load of one unit",
+        group="lines",
+        help="from its ends, or to its earthed middle",
+        example="15 kVA",
     )
     reversed_secondary: Literal["none", "1", "2", "3"] = entry(
         "none", "Secondary coil turned round", group="lines", choices=TURNED

@@ -6,7 +6,14 @@ from __future__ import annotations
 from math import sqrt
 
 from voltaje.core.codes import practice
-from voltaje.core.kinds.bank.calculate import NOTHING, BankOption, BankOutcome, Corner, Currents
+from voltaje.core.kinds.bank.calculate import (
+    NOTHING,
+    BankOption,
+    BankOutcome,
+    Corner,
+    Currents,
+    UnitLoads,
+)
 from voltaje.core.kinds.bank.entries import BankEntries
 from voltaje.core.report import (
     Findings,
@@ -64,7 +71,29 @@ def report(outcome: BankOutcome, entries: BankEntries, context: Context) -> Repo
             findings.check(
                 "earth",
                 say("The star point of the secondary is earthed, and bonded once."),
-                rules=context.edition.rule("derived_system"),
+                rules=context.edition.cites("derived_system"),
+            )
+        else:
+            findings.check(
+                "earth",
+                say(
+                    "A delta has no star point: one corner of the secondary, or the middle of one"
+                    " coil, is earthed, once."
+                ),
+                rules=context.edition.cites("derived_system"),
+            )
+        if (chosen.high, chosen.low) == ("star", "delta"):
+            findings.check(
+                "star_point",
+                say(
+                    "The star point of the primary floats: it is not joined to the source’s"
+                    " neutral."
+                ),
+                mend=say(
+                    "Joined, the delta feeds unbalance back into the lines, and with one line open"
+                    " the coils are overloaded."
+                ),
+                entries="supply",
             )
         if (chosen.high, chosen.low) == ("star", "star"):
             findings.check(
@@ -74,6 +103,13 @@ def report(outcome: BankOutcome, entries: BankEntries, context: Context) -> Repo
                 entries="supply",
             )
         headline = say("{volts} V · {how}", volts=figure(chosen.out, 1), how=_named(chosen))
+        sections.append(_readings(chosen, entries))
+        if outcome.units is not None:
+            sections.append(_units(outcome.units, chosen, entries, findings))
+            kva = outcome.units.lighting / 1000
+            results["lighting_unit"] = Result(kva, "kVA", say("Unit with the single-phase load"))
+            kva = outcome.units.others / 1000
+            results["power_unit"] = Result(kva, "kVA", say("Each other unit"))
     sections.append(_rows(outcome))
     return Report(
         "bank",
@@ -186,6 +222,47 @@ def _currents(
     if found.loading is not None:
         judge_loading(findings, found.loading, mend=say("Larger units, or less load."))
     return worksheet.section("currents", say("Amperes and kVA of the bank"))
+
+
+def _units(found: UnitLoads, row: BankOption, entries: BankEntries, findings: Findings) -> Section:
+    """What each unit carries of the three-phase and the single-phase load."""
+    worksheet, each = Worksheet("currents"), entries.kva or 1.0
+    three, single = (entries.load or 0.0) / 1000, (entries.lighting or 0.0) / 1000
+    if row.low == "open delta":
+        line = f"({figure(three)} ÷ 1.732)"
+        shown = f"√({figure(single)}² + {line}² + {figure(single)} × {figure(three)})"
+        other = f"{figure(three)} ÷ 1.732"
+    else:
+        shown = f"({figure(three)} + 2 × {figure(single)}) ÷ 3"
+        other = f"√({figure(three)}² + {figure(three)} × {figure(single)} + {figure(single)}²) ÷ 3"
+    words = say("Unit with the single-phase load")
+    entries_of = ("lighting", "load")
+    worksheet.sum("lighting_unit", words, found.lighting / 1000, "kVA", shown, entries=entries_of)
+    worksheet.sum("power_unit", say("Each other unit"), found.others / 1000, "kVA", other)
+    for name, va, mend in (
+        ("lighting_unit", found.lighting, say("A larger unit for the single-phase load.")),
+        ("power_unit", found.others, say("Larger units, or less load.")),
+    ):
+        judge_loading(findings, 100 * va / each, name, mend=mend, entries="lighting")
+    return worksheet.section("unit_loads", say("What each unit carries"))
+
+
+def _readings(row: BankOption, entries: BankEntries) -> Section:
+    """What a meter is to read before a load is put on."""
+    worksheet = Worksheet("low")
+    worksheet.step("read_lines", say("Each line to each other line"), row.out, "V")
+    if row.low == "star":
+        words = say("Each line to the earthed star point")
+        worksheet.step("read_star", words, row.coil, "V", f"{figure(row.out, 1)} ÷ 1.732")
+    else:
+        words = say("Middle of one coil earthed: its two ends to earth")
+        worksheet.step("read_middle", words, row.coil / 2, "V", f"{figure(row.coil, 1)} ÷ 2")
+        words = say("and the third line to earth, the high leg")
+        shown = f"{figure(row.coil, 1)} × 0.866"
+        worksheet.step("read_high_leg", words, row.coil * sqrt(3) / 2, "V", shown)
+        words = say("One corner earthed: both other lines to earth")
+        worksheet.step("read_corner", words, row.out, "V")
+    return worksheet.section("readings", say("To be read before the load is put on"))
 
 
 def _corner(found: Corner, row: BankOption, entries: BankEntries, findings: Findings) -> Section:

@@ -84,5 +84,5 @@ def report_isolation(findings: Findings, edition: Edition) -> None:
             "An autotransformer does not isolate: earth on one side is earth on the other, and an"
             " open common winding puts the source’s volts on the load."
         ),
-        rules=(edition.rule("autotransformer_circuit"), edition.rule("autotransformer_feeder")),
+        rules=(edition.cites("autotransformer_circuit"), edition.cites("autotransformer_feeder")),
     )
