@@ -6,7 +6,7 @@ from dataclasses import replace
 from random import Random
 
 import pytest
-from tests.core import random_entries
+from core import random_entries
 
 from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS

@@ -70,10 +70,12 @@ class NothingBelowError(WrongEntryError):
 
 @dataclass(frozen=True, slots=True)
 class Parsed:
-    """``entries`` when everything reads, else ``None`` and at least one problem."""
+    """``entries`` when everything reads, else ``None`` and at least one problem; the name of an
+    entry that is left to be found (``unknown``)."""
 
     entries: Any
     problems: tuple[Problem, ...]
+    unknown: str = ""
 
 
 @dataclass(frozen=True, slots=True)

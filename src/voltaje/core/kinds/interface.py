@@ -29,6 +29,7 @@ from voltaje.core.entries import (
     unusual,
 )
 from voltaje.core.kinds.incomplete import NOTHING, USUAL, Known, bounded, incomplete, without
+from voltaje.core.kinds.unknown import UNKNOWN, Aim, FoundEntry, find, with_found
 from voltaje.core.kinds.usual_below import GROUP, TITLE, with_usual_values
 from voltaje.core.quantities import UnitSystem
 from voltaje.core.report import Acceptance, Brief, Finding, Report, say
@@ -151,6 +152,8 @@ class Kind:
     ``counterpart`` tells another family in its own choices what a document says to one;
     ``stands_on`` gives the systems that it can stand on under a family (``None``: all).
     Entries of its ``seldom`` groups are usually left as they are, unless one says otherwise itself.
+    ``unknowns`` are the entries that can be left to be found, each the largest or the smallest
+    value at which the sheet holds.
     ``known`` is what stands of its worksheet where a load below it is missing. ``formerly`` are ids
     that it had in earlier versions: documents, files and addresses that hold one are still read.
     """
@@ -182,6 +185,7 @@ class Kind:
     stands_on: Callable[[Code], tuple[str, ...]] | None = None
     known: Known = USUAL
     formerly: tuple[str, ...] = ()
+    unknowns: Mapping[str, Aim] = field(default_factory=dict)
 
     @property
     def has_load(self) -> bool:
@@ -235,9 +239,18 @@ class Kind:
             error = NotCoveredError(context.edition.title, say(self.label))
             return Parsed(None, (Problem("", str(error)),))
         code = context.code
+        unknown: list[str] = []
         if isinstance(document, Mapping):
             document = self.of_today(document)
-        return parse(self.entries_in(code), document, context.units, self.elsewhere(code))
+            asked = (n for n in self.unknowns if n in self.entries_in(code).model_fields)
+            unknown = [n for n in asked if str(document.get(n, "")).strip() == UNKNOWN]
+        if len(unknown) > 1:
+            words = say("One entry at a time can be found: give this one.")
+            return Parsed(None, (Problem(unknown[1], str(words)),))
+        if unknown:
+            document = {name: value for name, value in document.items() if name not in unknown}
+        parsed = parse(self.entries_in(code), document, context.units, self.elsewhere(code))
+        return replace(parsed, unknown=unknown[0]) if unknown and parsed.entries else parsed
 
 
 class Volts(Protocol):
@@ -267,13 +280,14 @@ class Evaluated:
     context: Context | None = None
     volts: Volts | None = None
     wrong: bool = True
+    found: FoundEntry | None = None
     before: Evaluated | None = field(default=None, compare=False, repr=False)
 
     def with_volts(self, volts: Volts) -> Evaluated:
         """The same with what the job's network says of it; what it was ``before`` is told once,
         however often its volts change."""
         own = (self.entries, self.outcome, self.problems, self.of, self.context)
-        return Evaluated(*own, volts, self.wrong, self.before or self)
+        return Evaluated(*own, volts, self.wrong, self.found, self.before or self)
 
     @property
     def missing(self) -> tuple[Missing, ...]:
@@ -324,6 +338,8 @@ class Evaluated:
 
     def _reported(self, of: Kind, context: Context) -> Report:
         worked = of.report(self.outcome, self.entries, context)
+        if self.found is not None:
+            worked = with_found(worked, self.found)
         worked = replace(worked, findings=_own_changes(worked.findings, self.entries))
         if odd := _odd(self.entries, context.units):
             worked = replace(worked, findings=(*worked.findings, *odd))
@@ -403,6 +419,8 @@ def calculate(of: Kind, parsed: Parsed, context: Context) -> Evaluated:
     """Works entries that are read. Never raises for what is wrong with them."""
     if parsed.problems:
         return Evaluated(None, None, parsed.problems)
+    if parsed.unknown:
+        return _with_found(of, parsed, context)
     try:
         return Evaluated(parsed.entries, of.calculate(parsed.entries, context), (), of, context)
     except NothingBelowError as error:
@@ -416,6 +434,22 @@ def calculate(of: Kind, parsed: Parsed, context: Context) -> Evaluated:
         return Evaluated(parsed.entries, None, (Problem("", str(error)),), of, context)
     except Exception as error:  # a fault of ours stays this part's own line
         return faulty(parsed.entries, error, f"working a {of.name}")
+
+
+def _with_found(of: Kind, parsed: Parsed, context: Context) -> Evaluated:
+    """The entries with the one that was left to be found at the value that it has."""
+    name = parsed.unknown
+    try:
+        result, found = find(
+            name,
+            parsed.entries,
+            of.unknowns[name],
+            context.units,
+            lambda entries: calculate(of, Parsed(entries, ()), context),
+        )
+    except Exception as error:  # a fault of ours stays this part's own line
+        return faulty(parsed.entries, error, f"finding the {name} of a {of.name}")
+    return replace(result, found=found) if found is not None else result
 
 
 def faulty(entries: Any, error: Exception, what: str) -> Evaluated:

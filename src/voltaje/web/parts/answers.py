@@ -167,7 +167,8 @@ def _value(result: Result) -> dict[str, Any]:
 def _figures(report: Report) -> list[str]:
     """What the sheet draws, then its answer: each figure with its name."""
     first = next((name for name in CURRENTS if name in report.results), "")
-    names = dict.fromkeys([*([first] if first else []), *report.answer])
+    found_first = ["found"] if "found" in report.results else []
+    names = dict.fromkeys([*found_first, *([first] if first else []), *report.answer])
     found: list[str] = []
     for name in names:
         if name in report.results and len(found) < MOST_FIGURES:

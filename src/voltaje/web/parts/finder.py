@@ -15,6 +15,7 @@ from voltaje.core.codes import edition, editions
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import fields
 from voltaje.core.kinds import kind
+from voltaje.core.kinds.unknown import UNKNOWN
 from voltaje.core.questions import (
     AWG_SIZE,
     FIGURE,
@@ -151,6 +152,24 @@ def tasks() -> tuple[Question, ...]:
     return tuple(sorted(found))
 
 
+# what is left to be found, by the words that ask for it
+UNKNOWN_ASKED = {
+    "length": re.compile(
+        r"\bhow (?:far|long)\b|\b(?:longest|maximum|max|furthest) (?:run|length|distance)\b"
+    ),
+    "load": re.compile(
+        r"\bhow much (?:load|power|current)\b"
+        r"|\b(?:largest|most|maximum|max) (?:load|power|current)\b"
+    ),
+}
+
+
+def asks_for(asked: str) -> str:
+    """The entry that a question leaves to be found; empty where it asks for none."""
+    text = asked.lower()
+    return next((entry for entry, words in UNKNOWN_ASKED.items() if words.search(text)), "")
+
+
 def find_tasks(asked: str) -> list[Question]:
     """The tasks that fit best, with what can be read off the question put in."""
     return [task for task, _ in ranked_tasks(asked)]
@@ -164,9 +183,11 @@ def ranked_tasks(asked: str) -> list[tuple[Question, float]]:
     # units and metals beside figures say nothing of the task
     aside = {*units, *METAL_WORDS, *(PHASE_WORDS if read.phases else ())}
     telling = [word for word in words if word not in aside]
+    if asks_for(asked) and _figures(read):
+        telling = [word for word in telling if word not in ASKING]
     scored = _scored(telling if telling or _figures(read) else words, read, asked)
     if not scored and _figures(read):
-        scored = sorted(_scored([_meant(read)], read, asked))[:1]
+        scored = sorted(_scored([_meant(read, asked)], read, asked))[:1]
     if not scored:
         return []
     # what fits much worse than the best is no answer to the question
@@ -179,9 +200,11 @@ def _figures(read: AskedQuantities) -> bool:
     return bool(read.amperes or read.power or read.size or read.horsepower)
 
 
-def _meant(read: AskedQuantities) -> str:
+def _meant(read: AskedQuantities, asked: str) -> str:
     """What nothing but figures ask for: volts to other volts a booster, a load along a conductor
     its voltage drop, else a conductor for the load."""
+    if asks_for(asked):
+        return "wire"
     if read.to_volts and read.volts:
         return "boost"
     if read.size and read.length and (read.amperes or read.power):
@@ -193,9 +216,12 @@ def _scored(
     words: list[str], read: AskedQuantities, asked: str
 ) -> list[tuple[float, int, Question]]:
     scored = []
+    asks = asks_for(asked)
     for index, task in enumerate(tasks()):
         if task.kind and not stands(task, read.code):
             continue  # that code has it otherwise, or not at all
+        if asks and not (task.kind and asks in kind(task.kind).unknowns):
+            continue  # what is to be found is none of its entries
         score = score_of(task, words)
         if task.kind:
             score += presentation(task.kind).boost(dict(task.entries), read, score)
@@ -236,6 +262,11 @@ def _filled(task: Question, read: AskedQuantities, asked: str) -> Question:
     found["code"] = read.code
     found |= conductor_of(task.kind, code, read)
     found |= _supply(of, task.kind, code, read, {**own, **found})
+    asks = asks_for(asked)
+    if asks == "load":  # the amperes that are said are its device's
+        found |= {"device": read.amperes, "load": UNKNOWN}
+    elif asks:
+        found[asks] = UNKNOWN
     settings = quick_settings(task.kind, found | {"code": code}) if of.on_supply else {}
     usual = settings.get("system", "")
     if usual and not SYSTEMS[usual].line_to_line and own.get("connection") == "two-line":
@@ -369,6 +400,9 @@ def means_something(word: str) -> bool:
     return word in named or word in METAL_WORDS or word in said("cell")
 
 
+ASKING = frozenset(
+    ("far", "much", "load", "power", "current", "longest", "maximum", "max", "length")
+) | frozenset(("distance", "largest", "most", "furthest", "wire", "conductor"))
 PHASE_WORDS = frozenset(("three", "single", "one", "ph", "phase", "phases"))
 METAL_WORDS = frozenset(("cu", "al", "copper", "aluminum", "aluminium"))
 

@@ -34,6 +34,8 @@ class FormField:
     at_rest: str | None = None
     # set by an item above for all that hangs below it
     usual: Inherited | None = None
+    # it can be left to be found: ``?`` is typed for it
+    findable: bool = False
 
     @property
     def usual_words(self) -> str:
@@ -191,7 +193,17 @@ def build(
             rests = seldom and not given and not spec.required and not problem
             above = usual.get(spec.name)
             at_rest = _at_rest(spec, text, above is not None) if rests else None
-            entry = FormField(spec, spec.name, text, problem, shown, helps, at_rest, above)
+            entry = FormField(
+                spec,
+                spec.name,
+                text,
+                problem,
+                shown,
+                helps,
+                at_rest,
+                above,
+                spec.name in of.unknowns,
+            )
             if spec.kind == "rows":
                 rows = tuple(
                     _row(spec, str(row.get("id") or f"r{index}"), row, words, more)

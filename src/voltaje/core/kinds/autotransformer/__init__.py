@@ -17,6 +17,7 @@ KIND = Kind(
     GROUPS,
     order=125,
     families=None,
+    unknowns={"kva": "smallest", "load": "largest"},
 )
 
 __all__ = ["KIND"]

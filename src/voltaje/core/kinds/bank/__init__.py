@@ -17,6 +17,7 @@ KIND = Kind(
     GROUPS,
     order=140,
     families=None,
+    unknowns={"kva": "smallest", "load": "largest"},
 )
 
 __all__ = ["KIND"]

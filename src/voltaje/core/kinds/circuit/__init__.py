@@ -21,6 +21,13 @@ KIND = Kind(
     families=None,
     compose=compose,
     counterpart=counterpart,
+    unknowns={
+        "load": "largest",
+        "length": "largest",
+        "outlets": "largest",
+        "others": "largest",
+        "grouped_circuits": "largest",
+    },
 )
 
 __all__ = ["KIND"]

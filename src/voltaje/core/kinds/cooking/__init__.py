@@ -16,6 +16,7 @@ KIND = Kind(
     passes_on,
     GROUPS,
     order=90,
+    unknowns={"length": "largest"},
 )
 
 __all__ = ["KIND"]

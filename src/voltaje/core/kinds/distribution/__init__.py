@@ -33,6 +33,7 @@ KIND = Kind(
     compose=compose,
     uses_fault=True,
     fault_current=fault_current,
+    unknowns={"length": "largest"},
 )
 
 __all__ = ["KIND"]

@@ -29,6 +29,7 @@ KIND = Kind(
     order=40,
     families=AWG,
     compose=compose,
+    unknowns={"length": "largest", "others": "largest"},
 )
 
 __all__ = ["KIND", "Carried", "connection_of", "report_amperes"]

@@ -21,6 +21,7 @@ KIND = Kind(
     order=90,
     families=None,
     compose=compose,
+    unknowns={"length": "largest"},
 )
 
 __all__ = ["KIND"]

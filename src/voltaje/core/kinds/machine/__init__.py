@@ -22,6 +22,7 @@ KIND = Kind(
     order=85,
     families=METRIC,
     compose=compose,
+    unknowns={"length": "largest"},
 )
 
 __all__ = ["KIND"]

@@ -20,6 +20,7 @@ KIND = Kind(
     order=100,
     families=AWG,
     compose=compose,
+    unknowns={"length": "largest"},
 )
 
 __all__ = ["KIND"]

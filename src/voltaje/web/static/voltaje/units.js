@@ -61,3 +61,13 @@ document.addEventListener("focusout", () => setTimeout(() => {
 }));
 window.visualViewport?.addEventListener("resize", place);
 window.visualViewport?.addEventListener("scroll", place);
+
+// an entry that can be found: its button types the ? for it
+document.addEventListener("click", (event) => {
+  const find = /** @type {any} */ (event.target).closest?.("[data-find]");
+  const entry = /** @type {any} */ (find && document.getElementById(find.dataset.find));
+  if (!entry) return;
+  entry.focus();
+  entry.value = "?";
+  entry.dispatchEvent(new Event("input", { bubbles: true }));
+});
