@@ -43,7 +43,12 @@ def _text(spec: FieldSpec, rng: Random) -> str | None:
     if spec.choices:
         values = [value for value, _ in spec.choices]
         sizes = "size" in spec.name or spec.name in ("area", "protective")
-        return "auto" if "auto" in values and sizes else rng.choice(values)
+        chosen = (
+            "auto" in values and sizes and not spec.required
+        )  # what is asked of everybody is no choice
+        if "auto" in values and sizes and spec.required:
+            values.remove("auto")
+        return "auto" if chosen else rng.choice(values)
     if spec.kind == "check":
         return rng.choice(["yes", ""])
     if "length" in spec.name:

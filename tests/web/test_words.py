@@ -345,6 +345,8 @@ ELSEWHERE = [
     ("machine", {"power": "90 kW", "device_type": "MCCB", "thermal_setting": "20 A", "device": "200 A"}),
     ("machine", {"power": "4 kW", "device_type": "gG", "device": "63 A", "area": "1.5",
                  "cable": "multi", "external_loop": "0.05", "length": "2 m"}),
+    ("grounding", {"size": "600", "sets": "3", "device": "1200 A", "neutral": "400 A", "ring": "yes"}),
+    ("grounding", {"size": "6", "device": "40 A", "enlarged_from": "8"}), ("grounding", {"size": "1/0", "sets": "2"}),
     ("earthing", {"line": "35", "fault": "3 kA", "seconds": "5"}),
     ("earthing", {"earthing": "TT", "buried": "yes"}), ("earthing", {"earthing": "TN-C-S"}),
     ("circuit", {"use": "cooker", "load": "9 kW", "diversity": "cooker and socket", **RUN}),

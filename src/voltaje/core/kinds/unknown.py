@@ -25,9 +25,11 @@ UNKNOWN = "?"
 Aim = Literal["largest", "smallest"]
 # no code figures: how near it is found, of its value; the span of a load in A that is tried
 NEAR = 0.0005
-BEYOND = 0.02  # of a value: where what bounds it is told
-AMPERES = (0.05, 4000.0)
+BEYOND = 0.02  # no code figure: of a value, where what bounds it is told
+AMPERES = (0.05, 4000.0)  # no code figure
 DIGITS = 3
+TENTH = 0.1  # no code figure: of a unit, the least that is tried
+TEN = 10.0  # no code figure: decimals
 SAME = ("device", "conductor")  # what stays as it stands without the unknown
 
 
@@ -61,7 +63,7 @@ class _Scale:
         return round(round(x / step) * step, 9)
 
     def _step(self, x: float) -> float:
-        return 1.0 if self.whole else float(10.0 ** (floor(log10(x)) - DIGITS + 1))
+        return 1.0 if self.whole else float(TEN ** (floor(log10(x)) - DIGITS + 1))
 
     def round(self, x: float, aim: Aim) -> float:
         """As it is told: three digits, on the side that holds."""
@@ -124,7 +126,7 @@ def _scale(model: type[Entries], name: str, system: UnitSystem) -> _Scale:
     unit = quantities.symbol(reads.dimension, system)
     bare = reads.dimension.bare[system]
     by = quantities.factor(bare, reads.dimension.base) if bare != reads.dimension.base else 1.0
-    low = max(reads.low / by, 1.0 if reads.whole else 0.1)
+    low = max(reads.low / by, 1.0 if reads.whole else TENTH)
     whole = reads.whole
     return _Scale(low, reads.high / by, unit, whole, lambda x: round(x) if whole else x * by)
 

@@ -8,18 +8,23 @@ from typing import Literal
 from voltaje.core.codes import Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import NO_SIZE, Size
 from voltaje.core.electrical.systems import Demand
-from voltaje.core.entries import NothingBelowError, WrongEntryError
+from voltaje.core.entries import NothingBelowError
 from voltaje.core.kinds.feeder.carried import Carried, carry, connection_of
 from voltaje.core.kinds.interface import SizedOutcome
 from voltaje.core.kinds.service.entries import ELECTRODES, ServiceEntries
-from voltaje.core.report import Rule, Text, figure, fits, say
+from voltaje.core.report import Rule, Text, figure, say
 from voltaje.core.rules.common.fault_contribution import Export, export, with_fed
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.alternatives import Candidate
 from voltaje.core.rules.north_america.checks import SizingRequest
-from voltaje.core.rules.north_america.conductors import label
 from voltaje.core.rules.north_america.feeder_demand import feeder_load
-from voltaje.core.rules.north_america.grounding import Jumper, bonding_size, electrode_size
+from voltaje.core.rules.north_america.grounding import (
+    Jumper,
+    as_copper,
+    bonding_size,
+    check_ring,
+    electrode_size,
+)
 from voltaje.core.rules.north_america.overcurrent import devices_between, largest_rating
 from voltaje.core.rules.north_america.wired import Feed, Sizing, size, smallest_neutral
 from voltaje.core.rules.north_america.wiring import circular_mils
@@ -68,7 +73,7 @@ def calculate(entries: ServiceEntries, context: Context) -> ServiceOutcome:
         )
     ring = entries.ring or entries.ring_size == "auto"
     if ring:
-        _check_ring(entries.ring_size, edition)
+        check_ring(entries.ring_size, edition)
     carried = carry(pieces, feeder_load(pieces, edition), system)
     neutral, design = carried.neutral(system, edition), carried.design
     back = export(context.below, system, edition)
@@ -162,45 +167,18 @@ def grounded_conductor(
     return Grounded(least, count, rules, by, asked, share_of, jumper.shown)  # type: ignore[arg-type]
 
 
-def _check_ring(size_: str, edition: Edition) -> None:
-    """Raises :class:`WrongEntryError` for a ring without a size, or below the least of the code
-    where it gives one."""
-    if not edition.has_limit("ring_least"):
-        if size_ == "auto":
-            raise WrongEntryError("ring_size", say("Needed: the size of the ring’s conductor."))
-        return
-    order = edition.rows("conductor_properties")
-    least = edition.limit_size("ring_least")
-    if size_ == "auto" or order.index(size_) < order.index(least):
-        words = say("A ring is {least} at least: choose its size.", least=label(Size(least)))
-        raise WrongEntryError("ring_size", words)
-
-
 def _electrodes(
     entries: ServiceEntries, mils: float, material: str, edition: Edition
 ) -> tuple[tuple[str, Jumper], ...]:
     """The conductor to each electrode that is there, of copper: aluminum ones may not touch earth
     or concrete."""
     by_line = edition.has_table("electrode_conductor")
-    area = _as_copper(mils, edition) if by_line and material != "copper" else mils
+    area = as_copper(mils, edition) if by_line and material != "copper" else mils
     return tuple(
         (name, electrode_size(area, "copper", kind, edition, entries.ring_size))
         for name, (kind, _) in ELECTRODES.items()
         if getattr(entries, name)
     )
-
-
-def _as_copper(mils: float, edition: Edition) -> float:
-    """Copper circular mils of the same row of Table 250.66 as aluminum ones."""
-    areas, topic = circular_mils(edition), "electrode_conductor"
-
-    def area(row: str, metal: str) -> float:
-        upper = edition.word(topic, row, f"{metal} to")
-        return areas.get(upper) or float(upper) * 1000
-
-    rows = edition.rows(topic)
-    reached = (row for row in rows if fits(mils, area(row, "aluminum")))
-    return area(next(reached, rows[-1]), "copper")
 
 
 def hand_up(entries: ServiceEntries, outcome: ServiceOutcome, context: Context) -> Demand:

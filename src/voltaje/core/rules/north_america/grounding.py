@@ -8,6 +8,7 @@ from functools import lru_cache
 
 from voltaje.core.codes import Edition, NotCoveredError, SizeCell
 from voltaje.core.codes.vocabulary import Size
+from voltaje.core.entries import WrongEntryError
 from voltaje.core.report import Rule, Text, figure, fits, say
 from voltaje.core.rules.north_america.conductors import label
 from voltaje.core.rules.north_america.wiring import circular_mils
@@ -65,17 +66,26 @@ class Jumper:
     shown: Text | None = None
 
 
-def bonding_size(mils: float, material: str, edition: Edition, device: float = 0.0) -> Jumper:
+def bonding_size(
+    mils: float, material: str, edition: Edition, device: float = 0.0, of: str = ""
+) -> Jumper:
     """Table 250.102(C)(1) for ungrounded conductors of ``mils`` circular mils (all sets in one
     raceway added); above its last row 12.5 % of the area, next size of chapter 9, Table 8. A code
-    without such a table sizes it by the ``device`` ahead, A, as any bonding conductor."""
+    without such a table sizes it by the ``device`` ahead, A, as any bonding conductor. ``of`` is
+    the jumper's own metal, where it is another. Raises ``NotCoveredError`` for another metal above
+    the table's end."""
     if not edition.has_table("grounded_conductor"):
-        bond = equipment_ground(device, material, edition)
+        bond = equipment_ground(device, of or material, edition)
         return Jumper(bond.size, bond.rules, mils)
-    areas, steps = circular_mils(edition), sizes_up_to("grounded_conductor", material, edition)
+    areas = circular_mils(edition)
+    steps = sizes_up_to("grounded_conductor", material, edition, of)
     for upper, cell in steps:
         if fits(mils, _area(upper.size, areas)):
             return Jumper(cell.size, (cell.rule,), mils)
+    if of and of != material:
+        raise NotCoveredError(
+            edition.title, say("a jumper of another metal for {mils} circular mils", mils=mils)
+        )
     share = edition.limit("over_1100_share")
     wanted = mils * share.value / 100
     size = next((s for s, area in areas.items() if fits(wanted, area)), None)
@@ -123,11 +133,13 @@ def electrode_size(
     return Jumper(size, rules, mils, shown)
 
 
-def sizes_up_to(topic: str, metal: str, edition: Edition) -> list[tuple[SizeCell, SizeCell]]:
-    """The steps of a table that gives a size of that metal up to a size of the same: how far each
-    goes, and what it gives."""
+def sizes_up_to(
+    topic: str, metal: str, edition: Edition, of: str = ""
+) -> list[tuple[SizeCell, SizeCell]]:
+    """The steps of a table that gives a size up to a size of that metal: how far each goes, and
+    what it gives, of the same metal or ``of`` another."""
     found = (
-        (edition.size_cell(topic, row, f"{metal} to"), edition.size_cell(topic, row, metal))
+        (edition.size_cell(topic, row, f"{metal} to"), edition.size_cell(topic, row, of or metal))
         for row in edition.rows(topic)
     )
     return [(upper, cell) for upper, cell in found if upper is not None and cell is not None]
@@ -136,3 +148,30 @@ def sizes_up_to(topic: str, metal: str, edition: Edition) -> list[tuple[SizeCell
 def _area(size: Size, areas: Mapping[str, float]) -> float:
     """Circular mils of a size that may lie between the listed ones, such as 1100 kcmil."""
     return areas.get(size) or float(size) * 1000
+
+
+def check_ring(size_: str, edition: Edition) -> None:
+    """Raises :class:`WrongEntryError` for a ring without a size, or below the least of the code
+    where it gives one."""
+    if not edition.has_limit("ring_least"):
+        if size_ == "auto":
+            raise WrongEntryError("ring_size", say("Needed: the size of the ring’s conductor."))
+        return
+    order = edition.rows("conductor_properties")
+    least = edition.limit_size("ring_least")
+    if size_ == "auto" or order.index(size_) < order.index(least):
+        words = say("A ring is {least} at least: choose its size.", least=label(Size(least)))
+        raise WrongEntryError("ring_size", words)
+
+
+def as_copper(mils: float, edition: Edition) -> float:
+    """Copper circular mils of the same row of Table 250.66 as aluminum ones."""
+    areas, topic = circular_mils(edition), "electrode_conductor"
+
+    def area(row: str, metal: str) -> float:
+        upper = edition.word(topic, row, f"{metal} to")
+        return areas.get(upper) or float(upper) * 1000
+
+    rows = edition.rows(topic)
+    reached = (row for row in rows if fits(mils, area(row, "aluminum")))
+    return area(next(reached, rows[-1]), "copper")

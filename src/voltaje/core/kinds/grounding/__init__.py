@@ -1,0 +1,23 @@
+"""Grounding and bonding by the conductors alone: what a service or a separately derived system of
+that size asks for, without a job or a load."""
+
+from voltaje.core.kinds.grounding import calculate, report
+from voltaje.core.kinds.grounding.entries import GROUPS, GroundingEntries
+from voltaje.core.kinds.interface import Kind, no_load, passes_on
+
+KIND = Kind(
+    "grounding",
+    "Grounding and bonding",
+    "By the size of the conductors",
+    GroundingEntries,
+    calculate.calculate,
+    report.report,
+    no_load,
+    passes_on,
+    GROUPS,
+    order=47,
+    seldom=("more",),
+    families=("nec", "cec"),
+)
+
+__all__ = ["KIND"]
