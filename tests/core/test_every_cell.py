@@ -156,6 +156,7 @@ def sheets(code):
         for method in ("EMT", "PVC 40"):
             yield "circuit", {"load": "10 A", "size": size, "method": method, "length": "10 ft",
                               "power_factor": "0.8"}, "3ph-208Y/120", ()  # fmt: skip
+    yield from filled(code)
     for length in ("20 ft", "200 ft", "400 ft"):
         yield (
             "service",
@@ -382,6 +383,18 @@ def transformers(tables):
                     yield "transformer", {"kva": "500 kVA", "high": "13.8 kV", "impedance": impedance,
                                           "supervised": supervised, "primary_device_type": fuse,
                                           "scheme": scheme}, "3ph-480Y/277", ()  # fmt: skip
+
+
+def filled(code):
+    """Raceways of one conductor, of two, of many, and nipples; 25.98 of 12 AWG are 26."""
+    if code.family != "nec":
+        return
+    for count in (1, 2, 3, 26):
+        for trade in ("1", "auto"):
+            conductors = [{"id": "c", "count": str(count), "size": "12"}]
+            for nipple in ("", "yes"):
+                yield "raceway_fill", {"trade_size": trade, "nipple": nipple, "conductors": conductors}, \
+                    "1ph-120/240", ()  # fmt: skip
 
 
 @cache

@@ -30,7 +30,8 @@ BELOW = Demand.of(
     ]
 )
 GOOD = {
-    "grounding": {"size": "500", "device": "400 A", "neutral": "180 A", "water_pipe": "yes", "rod": "yes"},
+    "raceway_fill": {"conductors": [{"count": "3", "size": "4/0"}, {"count": "1", "size": "4", "carries": "no"}]},
+    "grounding": {"size": "500", "device_ahead": "400 A", "neutral": "180 A", "water_pipe": "yes", "rod": "yes"},
     "supply": {"system": "3ph-208Y/120", "rating": "400 A", "fault": "14 kA", "measured_voltage": "212 V"},
     "service": {"water_pipe": "yes", "rod": "yes", "interrupting": "22 kA", "length": "40 ft"},
     "transformer": {"connection": "delta-wye", "kva": "45 kVA", "impedance": "4", "length": "20 ft",

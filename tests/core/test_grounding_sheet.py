@@ -45,11 +45,17 @@ def test_jumpers_and_the_fault_path(size, sets, lie, main, side, grounded):
     ("entries", "grounded"),
     [
         # 180 A at 75 °C: 3/0 AWG; less than the fault path asks for: that stays
-        ({"size": "500", "neutral": "180 A", "device": "400 A"}, "3/0 AWG Cu"),
-        ({"size": "500", "neutral": "60 A", "device": "400 A"}, "1/0 AWG Cu"),
+        ({"size": "500", "neutral": "180 A", "device_ahead": "400 A"}, "3/0 AWG Cu"),
+        ({"size": "500", "neutral": "60 A", "device_ahead": "400 A"}, "1/0 AWG Cu"),
         # 400 A in three raceways: 134 A each, 1/0 AWG carries 150 A
-        ({"size": "600", "sets": "3", "neutral": "400 A", "device": "1200 A"}, "3 × 1/0 AWG Cu"),
-        ({"size": "600", "sets": "3", "neutral": "660 A", "device": "1200 A"}, "3 × 4/0 AWG Cu"),
+        (
+            {"size": "600", "sets": "3", "neutral": "400 A", "device_ahead": "1200 A"},
+            "3 × 1/0 AWG Cu",
+        ),
+        (
+            {"size": "600", "sets": "3", "neutral": "660 A", "device_ahead": "1200 A"},
+            "3 × 4/0 AWG Cu",
+        ),
     ],
 )
 def test_the_larger_of_both_ways(entries, grounded):
@@ -75,7 +81,7 @@ def test_electrodes_and_their_caps():
      ("1200", "600", "auto", "3/0 AWG Cu"), ("100", "1/0", "3", "4 AWG Cu")],
 )  # fmt: skip
 def test_the_equipment_ground_and_its_growth(device, size, least, ground):
-    found = results(size=size, device=f"{device} A", enlarged_from=least)
+    found = results(size=size, device_ahead=f"{device} A", enlarged_from=least)
     assert found["ground_conductor"] == ground
 
 
@@ -97,7 +103,7 @@ def test_it_comes_to_what_the_service_comes_to():
         PartInput("f", "feeder", "v", {"loads": [{"id": "a", "nameplate": "300 A"}]}, "Feeder"),
     ]
     service = {n: r.value for n, r in calculate_job(parts, NEC)["v"].report.results.items()}
-    found = results(size="500", water_pipe="yes", rod="yes", neutral="300 A", device="400 A")
+    found = results(size="500", water_pipe="yes", rod="yes", neutral="300 A", device_ahead="400 A")
     for name in (
         "main_bonding_jumper",
         "supply_side_jumper",
@@ -112,9 +118,14 @@ def test_it_comes_to_what_the_service_comes_to():
     [
         (NEC, {}, "size", "Needed"),
         (NEC, {"size": "2", "sets": "2"}, "sets", "1/0"),
-        (NEC, {"size": "6", "device": "40 A", "enlarged_from": "4"}, "enlarged_from", "before"),
+        (
+            NEC,
+            {"size": "6", "device_ahead": "40 A", "enlarged_from": "4"},
+            "enlarged_from",
+            "before",
+        ),
         (NEC, {"size": "500", "ring": "yes", "ring_size": "8"}, "ring_size", "2 AWG"),
-        (CEC, {"size": "500"}, "device", "device ahead"),
+        (CEC, {"size": "500"}, "device_ahead", "device ahead"),
         (NEC, {"size": "600", "sets": "3", "jumper_material": "aluminum"}, "", "another metal"),
     ],
 )
@@ -125,6 +136,6 @@ def test_what_cannot_be_is_said_at_its_entry(book, entries, path, words):
 
 
 def test_canada_sizes_by_the_device():
-    found = results(CEC, size="500", device="400 A", water_pipe="yes")
+    found = results(CEC, size="500", device_ahead="400 A", water_pipe="yes")
     assert found["main_bonding_jumper"] == found["ground_conductor"]
     assert found["electrode_water_pipe"] == "6 AWG Cu"

@@ -71,13 +71,13 @@ PRESENTATION = Presentation(
     subject=PROTECTION,
     quick=True,
     on_supply=False,
-    fill=lambda own, read: {"device": read.amperes},
+    fill=lambda own, read: {"device_ahead": read.amperes},
     examples=(
         Example(
             say("Service of 400 A, 500 kcmil copper, water pipe and rod"),
             {
                 "size": "500",
-                "device": "400 A",
+                "device_ahead": "400 A",
                 "neutral": "180 A",
                 "water_pipe": "yes",
                 "rod": "yes",
@@ -85,11 +85,17 @@ PRESENTATION = Presentation(
         ),
         Example(
             say("Three sets of 600 kcmil, each in its raceway"),
-            {"size": "600", "sets": "3", "device": "1200 A", "neutral": "400 A", "steel": "yes"},
+            {
+                "size": "600",
+                "sets": "3",
+                "device_ahead": "1200 A",
+                "neutral": "400 A",
+                "steel": "yes",
+            },
         ),
         Example(
             say("Circuit of 40 A enlarged for its drop from 8 to 6 AWG"),
-            {"size": "6", "device": "40 A", "enlarged_from": "8"},
+            {"size": "6", "device_ahead": "40 A", "enlarged_from": "8"},
         ),
     ),
     tasks=(

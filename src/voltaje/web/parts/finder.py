@@ -78,15 +78,6 @@ ELSEWHERE = (
         "equipment_grounding",
     ),
     Question(
-        27,
-        gettext_noop("Raceway fill"),
-        gettext_noop("Table of the code"),
-        "",
-        (),
-        "conduit fill how many wires conductors pipe emt pvc size trade raceway inside",
-        "raceways",
-    ),
-    Question(
         28,
         gettext_noop("Ampacity table"),
         gettext_noop("Table of the code"),

@@ -79,22 +79,24 @@ def calculate(entries: GroundingEntries, context: Context) -> GroundingOutcome:
     if entries.ring:
         check_ring(entries.ring_size, edition)
     by_table = edition.has_table("grounded_conductor")
-    if not by_table and entries.device is None:
+    if not by_table and entries.device_ahead is None:
         words = say("Needed: {code} sizes jumpers by the device ahead.", code=edition.title)
-        raise WrongEntryError("device", words)
+        raise WrongEntryError("device_ahead", words)
     mils = circular_mils(edition)[size]
     total = mils * entries.sets
     in_one = total if entries.lie == "one" else mils
-    device, jumper = entries.device or 0.0, entries.jumper_material
+    device, jumper = entries.device_ahead or 0.0, entries.jumper_material
     ground = None
-    if entries.device is not None:
+    if entries.device_ahead is not None:
         least = "" if entries.enlarged_from == "auto" else entries.enlarged_from
         if least and circular_mils(edition)[Size(least)] > mils:
             words = say(
                 "It is larger than the conductors: give the size before they were enlarged."
             )
             raise WrongEntryError("enlarged_from", words)
-        ground = equipment_ground(entries.device, jumper, edition, size if least else "", least)
+        ground = equipment_ground(
+            entries.device_ahead, jumper, edition, size if least else "", least
+        )
     return GroundingOutcome(
         mils=mils,
         total=total,
@@ -121,7 +123,7 @@ def _grounded(
     they are; the neutral's load asks for its ampacity."""
     edition = context.edition
     areas, ranks = circular_mils(edition), size_ranks(edition)
-    fault = bonding_size(mils, entries.material, edition, entries.device or 0.0)
+    fault = bonding_size(mils, entries.material, edition, entries.device_ahead or 0.0)
     count = entries.sets if entries.lie == "each" else 1
     chosen, governs, rules = fault.size, "fault", fault.rules
     floor = edition.limit_size("parallel")
@@ -132,7 +134,7 @@ def _grounded(
     load, each = None, 0.0
     if entries.neutral is not None:
         each = entries.neutral / count
-        column = terminal_column(max(entries.device or 0.0, entries.neutral), False, edition)
+        column = terminal_column(max(entries.device_ahead or 0.0, entries.neutral), False, edition)
         lie = context.code.wiring().installation(COUNTED)  # type: ignore[attr-defined]
         option = smallest_option(each, entries.material, lie, column, edition)
         if option is None:

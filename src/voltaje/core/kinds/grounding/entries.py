@@ -44,7 +44,7 @@ class GroundingEntries(Entries):
         help="calculated, in all; empty: none, or no neutral is used",
         example="120 A",
     )
-    device: Current | None = entry(
+    device_ahead: Current | None = entry(
         None, "Device ahead", group="device", help="for the equipment ground", example="400 A"
     )
     enlarged_from: SizeChoice = entry(

@@ -162,7 +162,7 @@ def _ground(
     assert found is not None  # noqa: S101 - only called with one
     text = label(found.size, entries.jumper_material)
     results["ground_conductor"] = Result(text, "", say("Equipment grounding conductor"))
-    shown: Text | str = say("{device} A", device=entries.device)
+    shown: Text | str = say("{device} A", device=entries.device_ahead)
     if found.grew:
         shown = say(
             "{table} by the table, enlarged with the conductors to {mils} circular mils",
@@ -172,6 +172,6 @@ def _ground(
     words = say("Equipment grounding conductor: {size}", size=text)
     note = say("in each raceway") if outcome.sets > 1 else None
     worksheet.step(
-        "ground_conductor", words, shown=shown, rules=found.rules, note=note, entries="device"
+        "ground_conductor", words, shown=shown, rules=found.rules, note=note, entries="device_ahead"
     )
     return worksheet.section("ground", say("Equipment grounding conductor"))

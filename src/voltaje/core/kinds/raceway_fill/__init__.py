@@ -1,0 +1,23 @@
+"""A raceway with any mix of conductors: what they fill, which trade size takes them, how many
+more go in, and the adjustment that follows."""
+
+from voltaje.core.kinds.interface import Kind, no_load, passes_on
+from voltaje.core.kinds.raceway_fill import calculate, report
+from voltaje.core.kinds.raceway_fill.entries import GROUPS, RacewayFillEntries
+
+KIND = Kind(
+    "raceway_fill",
+    "Raceway fill",
+    "Any mix of conductors in a raceway",
+    RacewayFillEntries,
+    calculate.calculate,
+    report.report,
+    no_load,
+    passes_on,
+    GROUPS,
+    order=48,
+    seldom=(),
+    quick_only=True,
+)
+
+__all__ = ["KIND"]
