@@ -10,7 +10,7 @@ from voltaje.core.kinds.buck_boost.calculate import (
     network_contribution,
     voltage_drop,
 )
-from voltaje.core.kinds.buck_boost.entries import GROUPS, BuckBoostEntries
+from voltaje.core.kinds.buck_boost.entries import GROUPS, BuckBoostEntries, compose
 from voltaje.core.kinds.incomplete import Known
 from voltaje.core.kinds.interface import Kind
 
@@ -32,6 +32,8 @@ KIND = Kind(
     network_contribution=network_contribution,
     order=35,
     formerly=("booster",),
+    families=None,
+    compose=compose,
 )
 
 __all__ = ["KIND"]

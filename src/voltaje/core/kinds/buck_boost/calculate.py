@@ -14,7 +14,7 @@ from voltaje.core.electrical.network.contribution import Boost, NetworkContribut
 from voltaje.core.electrical.off_volts import OffVolts
 from voltaje.core.electrical.systems import LINES, Connection, Demand, Piece, SupplyPoint, System
 from voltaje.core.entries import NothingBelowError, WrongEntryError, ask_needed
-from voltaje.core.kinds.buck_boost.entries import BuckBoostEntries
+from voltaje.core.kinds.buck_boost.entries import BuckBoostEntries, BuckBoostLoad
 from voltaje.core.kinds.buck_boost.ways import BoostRequest, Choice, every_way, nearest
 from voltaje.core.kinds.feeder.carried import carry
 from voltaje.core.kinds.interface import Outcome
@@ -77,7 +77,7 @@ class BuckBoostOutcome(Outcome):
         return self.load.va
 
 
-def connection_of(entries: BuckBoostEntries, system: System) -> Connection:
+def connection_of(entries: BuckBoostLoad, system: System) -> Connection:
     """How it is fed: three lines, two, or a line and the neutral."""
     if entries.phases != "1":
         return "three-phase"
@@ -86,7 +86,7 @@ def connection_of(entries: BuckBoostEntries, system: System) -> Connection:
     return "two-line" if "-" in entries.line else "line-neutral"
 
 
-def lines_fed(entries: BuckBoostEntries, system: System) -> tuple[str, ...]:
+def lines_fed(entries: BuckBoostLoad, system: System) -> tuple[str, ...]:
     """The lines that feed it, by name."""
     if entries.phases != "1":
         return LINES
@@ -95,7 +95,7 @@ def lines_fed(entries: BuckBoostEntries, system: System) -> tuple[str, ...]:
     return tuple(entries.line.split("-"))
 
 
-def calculate(entries: BuckBoostEntries, context: Context) -> BuckBoostOutcome:
+def calculate(entries: BuckBoostLoad, context: Context) -> BuckBoostOutcome:
     """Raises :class:`WrongEntryError` at what is missing."""
     pieces = context.below.pieces
     there = _there(entries, context.supply) if context.in_job else 0.0
@@ -116,7 +116,7 @@ def calculate(entries: BuckBoostEntries, context: Context) -> BuckBoostOutcome:
         isolating = None
     device, sides, unsized = None, None, ""
     let_through = 0.0
-    if chosen is not None and chosen.kva is not None:
+    if chosen is not None and chosen.kva is not None and isinstance(entries, BuckBoostEntries):
         share = load.design / load.amperes
         full = chosen.source * chosen.series_rated / chosen.in_series
         device = autotransformer_device(full, chosen.source * share, context.edition)
@@ -152,7 +152,7 @@ def calculate(entries: BuckBoostEntries, context: Context) -> BuckBoostOutcome:
     )
 
 
-def _there(entries: BuckBoostEntries, above: SupplyPoint) -> float:
+def _there(entries: BuckBoostLoad, above: SupplyPoint) -> float:
     """V of the lines of the job that feed it. Raises :class:`WrongEntryError` for lines that it
     has not."""
     connection = connection_of(entries, above.system)
@@ -169,17 +169,23 @@ def _there(entries: BuckBoostEntries, above: SupplyPoint) -> float:
 
 
 def _load(
-    entries: BuckBoostEntries, asked: BoostRequest, connection: Connection, context: Context
+    entries: BuckBoostLoad, asked: BoostRequest, connection: Connection, context: Context
 ) -> BoostedLoad:
     """Line amperes of the load at the volts wanted; a motor's by the code's table. In a job what
     hangs below counts, or what is entered where that is more."""
     across = asked.wanted * asked.root
     below = BoostedLoad(0.0, 0.0, 0.0)
     if context.below.pieces:
-        found = feeder_load(context.below.pieces, context.edition)
-        carried = carry(context.below.pieces, found, system_behind(connection, asked.wanted))
-        va = carried.load * across
-        below = BoostedLoad(carried.load, carried.design, va, None, va)
+        system = system_behind(connection, asked.wanted)
+        if isinstance(entries, BuckBoostEntries):
+            found = feeder_load(context.below.pieces, context.edition)
+            carried = carry(context.below.pieces, found, system)
+            va = carried.load * across
+            below = BoostedLoad(carried.load, carried.design, va, None, va)
+        else:  # added up as the family does; the heaviest line for all
+            whole = context.code.calculated_load(context.below.pieces, context.edition)
+            amperes = system.line_current(whole.load)
+            below = BoostedLoad(amperes, amperes, whole.load, None, whole.load)
     plate = entries.load
     if plate is None:
         return below
@@ -202,8 +208,9 @@ def _load(
         return below
     edition = context.edition
     motor = table is not None or entries.load_type == "motor"
-    share = edition.value("continuous") / 100 if entries.runs_long else 1.0
-    if motor:  # 430.22, not added to the quarter of what is continuous
+    ruled = isinstance(entries, BuckBoostEntries)
+    share = edition.value("continuous") / 100 if entries.runs_long and ruled else 1.0
+    if motor and ruled:  # 430.22, not added to the quarter of what is continuous
         share = max(share, edition.value("motor_conductor") / 100)
     design = max(amperes * share, below.design)
     return BoostedLoad(amperes, design, amperes * across, table, below.va, motor)
@@ -337,7 +344,7 @@ def _fault(above: float, chosen: Choice | None) -> float:
     return above / chosen.stacked.ratio if chosen else 0.0
 
 
-def hand_down(entries: BuckBoostEntries, above: SupplyPoint) -> SupplyPoint:
+def hand_down(entries: BuckBoostLoad, above: SupplyPoint) -> SupplyPoint:
     """The volts wanted as the nominal ones, those of the nearest way as they are."""
     connection = connection_of(entries, above.system)
     measured = entries.measured_voltage or above.at(connection)
@@ -362,7 +369,7 @@ def hand_down(entries: BuckBoostEntries, above: SupplyPoint) -> SupplyPoint:
     )
 
 
-def hand_up(entries: BuckBoostEntries, outcome: BuckBoostOutcome, context: Context) -> Demand:
+def hand_up(entries: BuckBoostLoad, outcome: BuckBoostOutcome, context: Context) -> Demand:
     """The load as its input sees it: the same VA, the amperes by the ratio, on the lines that feed
     it. What is entered beyond what hangs below is a piece of its own."""
     ratio = outcome.chosen.stacked.ratio if outcome.chosen else 1.0
@@ -391,7 +398,7 @@ def _above(piece: Piece, ratio: float, connection: Connection, line: str) -> Pie
 
 
 def _own_piece(
-    entries: BuckBoostEntries,
+    entries: BuckBoostLoad,
     outcome: BuckBoostOutcome,
     va: float,
     connection: Connection,
@@ -415,20 +422,20 @@ def _own_piece(
     )
 
 
-def voltage_drop(entries: BuckBoostEntries, outcome: BuckBoostOutcome, context: Context) -> float:
+def voltage_drop(entries: BuckBoostLoad, outcome: BuckBoostOutcome, context: Context) -> float:
     """Percent of the volts that the conductors of both sides lose."""
     return outcome.drop or 0.0
 
 
 def fault_current(
-    entries: BuckBoostEntries, outcome: BuckBoostOutcome, context: Context
+    entries: BuckBoostLoad, outcome: BuckBoostOutcome, context: Context
 ) -> FaultCurrent:
     """At the output, with nothing of its own impedance counted."""
     return FaultCurrent(outcome.fault, context.supply.xr)
 
 
 def network_contribution(
-    entries: BuckBoostEntries, outcome: BuckBoostOutcome, context: Context
+    entries: BuckBoostLoad, outcome: BuckBoostOutcome, context: Context
 ) -> NetworkContribution:
     """Its windings with the conductors on both sides. Without a way that gives the volts it leaves
     them as they are."""
@@ -436,7 +443,7 @@ def network_contribution(
     if chosen is None:
         return NetworkContribution()
     ahead, behind = None, None
-    if sides is not None:
+    if sides is not None and isinstance(entries, BuckBoostEntries):
         ahead = conductors(sides[0].sizing, "", entries.length, entries, context)
         behind = conductors(sides[1].sizing, "", entries.output_length, entries, context)
     way = chosen.stacked

@@ -6,9 +6,10 @@ from collections.abc import Mapping
 from typing import Annotated, ClassVar, Literal
 
 from voltaje.core import quantities
-from voltaje.core.entries import BigNameplate, Length, Reads, entry
+from voltaje.core.entries import BigNameplate, Entries, Length, Reads, entry
 from voltaje.core.kinds.circuit.entries import LINE_LABELS
 from voltaje.core.kinds.placing import InBoard
+from voltaje.core.rules.interface import Code
 from voltaje.core.rules.north_america.wired import SIZE_LABELS, SizeChoice, WiringEntries
 
 LineVolts = Annotated[float, Reads(quantities.VOLTAGE, 20.0, 700.0)]
@@ -21,8 +22,8 @@ PHASES = {
 }
 
 
-class BuckBoostEntries(InBoard, WiringEntries):
-    """Volts there and wanted, the load and what it bears, the runs on both sides."""
+class BuckBoostLoad(InBoard):
+    """Volts there and wanted, the load and what it bears: physics, the same under every code."""
 
     FORMERLY: ClassVar[Mapping[str, str]] = {
         "measured": "measured_voltage",
@@ -84,10 +85,6 @@ class BuckBoostEntries(InBoard, WiringEntries):
     impedance: Impedance | None = entry(
         None, "Impedance of a unit, %", group="load", help="nameplate; for the drop", example="4"
     )
-    output_length: Length | None = entry(None, "Output’s length, one way", group="output")
-    output_size: SizeChoice = entry(
-        "auto", "Output’s conductor", choices=SIZE_LABELS, group="output"
-    )
 
     @property
     def runs_long(self) -> bool:
@@ -95,6 +92,30 @@ class BuckBoostEntries(InBoard, WiringEntries):
         return self.continuous == "yes" or (
             self.continuous == "auto" and self.load_type == "heater"
         )
+
+
+class BuckBoostEntries(BuckBoostLoad, WiringEntries):
+    """Under a family that has a rule for the device ahead, also the runs on both sides."""
+
+    output_length: Length | None = entry(None, "Output’s length, one way", group="output")
+    output_size: SizeChoice = entry(
+        "auto", "Output’s conductor", choices=SIZE_LABELS, group="output"
+    )
+
+
+class MetricBuckBoost(BuckBoostLoad):
+    """Where the supply has 50 Hz."""
+
+    frequency: Literal["60", "50"] = entry(
+        "50", "Frequency", group="volts", choices={"60": "60 Hz", "50": "50 Hz"}
+    )
+
+
+def compose(code: Code) -> type[Entries]:
+    """The entries under a family: with the conductors where it has the rules for them."""
+    if code.family == "nec":
+        return BuckBoostEntries
+    return BuckBoostLoad if code.units == "us" or code.family == "cec" else MetricBuckBoost
 
 
 GROUPS = {

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from voltaje.core.codes import Edition, practice
 from voltaje.core.kinds.buck_boost.calculate import BuckBoostOutcome
-from voltaje.core.kinds.buck_boost.entries import BuckBoostEntries
+from voltaje.core.kinds.buck_boost.entries import BuckBoostEntries, BuckBoostLoad
 from voltaje.core.kinds.buck_boost.ways import Choice
 from voltaje.core.report import (
     Alternative,
@@ -56,7 +56,7 @@ UNITS_BETWEEN = {
 HALVES = {"series": say("series"), "parallel": say("parallel")}
 
 
-def report(outcome: BuckBoostOutcome, entries: BuckBoostEntries, context: Context) -> Report:
+def report(outcome: BuckBoostOutcome, entries: BuckBoostLoad, context: Context) -> Report:
     """The sheet of a booster."""
     chosen, findings = outcome.chosen, Findings()
     sections = [_load(outcome, entries, context.edition).section("load", say("The load"))]
@@ -80,6 +80,14 @@ def report(outcome: BuckBoostOutcome, entries: BuckBoostEntries, context: Contex
             told = _report_sides(outcome, context, results, findings)
             sections += told[0]
             alternatives, wires, marks = told[1:]
+        elif not isinstance(entries, BuckBoostEntries):
+            findings.remark(
+                "not_sized",
+                say(
+                    "Device ahead and conductors are not sized: {code} has no rule for them here.",
+                    code=context.edition.title,
+                ),
+            )
         elif outcome.unsized:
             words = say("{words}", words=outcome.unsized)
             findings.fail("unsized", words, entries=("load", "size"))
@@ -176,7 +184,7 @@ def _let_through(outcome: BuckBoostOutcome, context: Context) -> Section:
     return worksheet.section("output_through", say("Output: what comes through"))
 
 
-def _load(outcome: BuckBoostOutcome, entries: BuckBoostEntries, edition: Edition) -> Worksheet:
+def _load(outcome: BuckBoostOutcome, entries: BuckBoostLoad, edition: Edition) -> Worksheet:
     worksheet, root = Worksheet("load"), "" if entries.phases == "1" else "1.732 × "
     wanted = figure(entries.required_voltage)
     if outcome.load.below:
@@ -204,12 +212,12 @@ def _load(outcome: BuckBoostOutcome, entries: BuckBoostEntries, edition: Edition
         entries=("load", "required_voltage"),
     )
     more = f"{figure(outcome.load.amperes)} × {figure(outcome.load.design / outcome.load.amperes)}"
-    if outcome.load.motor:
+    if outcome.load.motor and isinstance(entries, BuckBoostEntries):
         words, rule = say("For its conductors, a motor’s 125 %"), edition.rule("motor_conductor")
         worksheet.step(
             "design_amperes", words, outcome.load.design, "A", more, rule, entries="load_type"
         )
-    elif outcome.load.design > outcome.load.amperes:
+    elif outcome.load.design > outcome.load.amperes and isinstance(entries, BuckBoostEntries):
         words, rule = say("With 125 % of continuous"), edition.rule("continuous")
         worksheet.step("design_amperes", words, outcome.load.design, "A", more, rule)
     shown = f"{root}{wanted} V × {figure(outcome.load.amperes)} A ÷ 1,000"
@@ -217,7 +225,7 @@ def _load(outcome: BuckBoostOutcome, entries: BuckBoostEntries, edition: Edition
     return worksheet
 
 
-def _chosen(chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostEntries) -> Section:
+def _chosen(chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostLoad) -> Section:
     worksheet, way = Worksheet("unit"), chosen.stacked
     sign = "+" if way.aiding else "−"
     ratio = f"(1 {sign} {figure(way.series)} ÷ {figure(way.common)})"
@@ -316,7 +324,7 @@ def _verdict(one: Choice) -> Text:
     return say("{kva} kVA each would do", kva=one.kva)
 
 
-def _alone(outcome: BuckBoostOutcome, entries: BuckBoostEntries) -> Section:
+def _alone(outcome: BuckBoostOutcome, entries: BuckBoostLoad) -> Section:
     """What the load does at the volts that are there."""
     worksheet, alone = Worksheet(), outcome.alone
     shown = f"{figure(outcome.measured)} ÷ {figure(entries.required_voltage)}"
@@ -333,7 +341,7 @@ def _alone(outcome: BuckBoostOutcome, entries: BuckBoostEntries) -> Section:
     return worksheet.section("alone", say("Left alone, and beside it"))
 
 
-def _more_below(outcome: BuckBoostOutcome, entries: BuckBoostEntries, findings: Findings) -> None:
+def _more_below(outcome: BuckBoostOutcome, entries: BuckBoostLoad, findings: Findings) -> None:
     """More hangs on it than was entered by hand."""
     if not fits(outcome.load.va, outcome.load.below):
         return
@@ -345,7 +353,7 @@ def _more_below(outcome: BuckBoostOutcome, entries: BuckBoostEntries, findings: 
 
 
 def _say_of(
-    chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostEntries, findings: Findings
+    chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostLoad, findings: Findings
 ) -> None:
     findings.passes(
         "output",

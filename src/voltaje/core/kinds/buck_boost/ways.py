@@ -9,7 +9,7 @@ from typing import Literal
 
 from voltaje.core.codes import practice
 from voltaje.core.electrical.windings import Joint, Stacked, TwoWindingUnit, ways
-from voltaje.core.kinds.buck_boost.entries import BuckBoostEntries
+from voltaje.core.kinds.buck_boost.entries import BuckBoostLoad
 from voltaje.core.report import fits
 
 Halves = Literal["series", "parallel"]
@@ -89,7 +89,7 @@ class BoostRequest:
     resistive: bool = False
 
     @classmethod
-    def of(cls, entries: BuckBoostEntries, measured: float) -> BoostRequest:
+    def of(cls, entries: BuckBoostLoad, measured: float) -> BoostRequest:
         """By the entries, at the volts that are there."""
         return cls(
             measured,
