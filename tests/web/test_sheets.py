@@ -258,3 +258,10 @@ def test_search_and_rename(owner, job, cottage):
     assert "No job has" in owner.get(reverse("jobs:list"), {"q": "zzz"}).content.decode()
     owner.post(reverse("jobs:rename_part", args=[job.pk, cottage.pk]), {"name": "Lodge"})
     assert job.parts.get(pk=cottage.pk).name == "Lodge"
+
+
+def test_the_front_page_names_every_edition_and_every_quick_sheet(client):
+    text = client.get("/").content.decode()
+    assert all(book.title in text for book in editions())
+    names = [name for name, shown in presentations().items() if shown.quick]
+    assert all(f'href="/quick/{name}/"' in text for name in names)

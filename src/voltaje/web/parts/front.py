@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import render
 from django.views.decorators.http import require_GET, require_POST
 
+from voltaje.core.codes import editions
 from voltaje.web.http import intake
 from voltaje.web.http.context import SCHEME_COOKIE, SCHEMES
 from voltaje.web.parts import finder
@@ -15,7 +16,8 @@ from voltaje.web.parts.example import example
 @require_GET
 def front(request: HttpRequest) -> HttpResponse:
     """What there is, and the ways in."""
-    return render(request, "front.html", {"example": example(), "subjects": finder.subjects()})
+    context = {"example": example(), "subjects": finder.subjects(), "editions": editions()}
+    return render(request, "front.html", context)
 
 
 @require_POST
