@@ -37,7 +37,7 @@ class BuckBoostLoad(InBoard):
         "Fed from",
         group="volts",
         when=("phases", ("1",)),
-        choices={**LINE_LABELS, "auto": "L1 and L2, or line and neutral where there is one line"},
+        choices={**LINE_LABELS, "auto": "L1 and L2, or the one line"},
     )
     measured_voltage: LineVolts | None = entry(
         None,
@@ -75,7 +75,6 @@ class BuckBoostLoad(InBoard):
         "auto",
         "Runs three hours or more",
         group="load",
-        help="of the load entered here",
         choices={
             "auto": "as usual: heaters and kilns do",
             "yes": "yes, continuous",

@@ -39,14 +39,13 @@ export function zoomable(box, svg, how = {}) {
     show();
   }
 
-  /** All of it where that can be read, else its whole width from the top. */
+  /** All of it where that can be read, else its whole width from the top, or what of it can be read. */
   function begin() {
     const room = box.getBoundingClientRect();
     fit();
-    const readable = room.width / view.width >= FAR;
-    if (readable || full.width / room.width > 1 / FAR) return;
-    const scale = full.width / room.width;
-    Object.assign(view, { x: full.x, y: full.y, width: full.width, height: room.height * scale });
+    if (room.width / view.width >= FAR) return;
+    const scale = Math.min(full.width / room.width, 0.99 / FAR);
+    Object.assign(view, { x: full.x, y: full.y, width: room.width * scale, height: room.height * scale });
     show();
   }
 
