@@ -163,7 +163,7 @@ def read_figures(text: str) -> AskedQuantities:
     size = SIZE.search(text)
     several = listed(text)
     code = _code(text)
-    hint = "" if code else _hint(text, volts)
+    hint = "" if code else _hint(text)
     unit = SPELLED[power[2]] if power else ""
     shown = f"{power[1]} {unit}" if power else ""
     return AskedQuantities(
@@ -238,11 +238,11 @@ def _named(text: str) -> tuple[tuple[str, str], ...]:
 METRIC_VOLTS = ("380", "400", "415", "690")
 
 
-def _hint(text: str, volts: re.Match[str] | None) -> str:
+def _hint(text: str) -> str:
     """The edition that units, volts and words of the trade point to, where no code is named."""
     if re.search(r"\bawg\b|\bkcmil\b|\bhp\b", text):
         return ""
-    words = said("family")
+    words, volts = said("family"), VOLTS.search(text)  # volts that are called so
     named = next((words[word] for word in re.findall(r"[a-z\d]+", text) if word in words), "")
     metric = re.search(r"\d\s*(?:mm²|mm2|sq ?mm)", text) or (volts and volts[1] in METRIC_VOLTS)
     return named or ("bs7671-2018" if metric else "")

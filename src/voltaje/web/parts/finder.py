@@ -161,6 +161,10 @@ def asks_for(asked: str) -> str:
     return next((entry for entry, words in UNKNOWN_ASKED.items() if words.search(text)), "")
 
 
+# entries that say nothing in a title
+SILENT_ENDS = (".name", ".what", ".use", ".connection", ".place", ".counts_as")
+
+
 def find_tasks(asked: str) -> list[Question]:
     """The tasks that fit best, with what can be read off the question put in."""
     return [task for task, _ in ranked_tasks(asked)]
@@ -246,7 +250,7 @@ def _filled(task: Question, read: AskedQuantities, asked: str) -> Question:
         return task
     own, of = dict(task.entries), presentation(task.kind)
     found = of.fill(own, read)
-    shown = next((value for value in found.values() if value), "")
+    shown = next((v for name, v in found.items() if v and not name.endswith(SILENT_ENDS)), "")
     if of.runs:
         found["length"] = read.length
     code = code_for(task.kind, read.code)
