@@ -156,7 +156,7 @@ def test_a_file_is_taken_after_its_preview(demo, tmp_path):
 def test_a_task_is_found_by_its_name_and_worked_at_once(window):
     page = window()
     typed(page.locator("#ask"), "breaker for 10 hp")
-    page.locator(".tasks").get_by_role("link", name="Motor, 10 hp", exact=False).first.click()
+    page.locator(".answers").get_by_role("link", name="Motor, 10 hp", exact=False).first.click()
     expect(page.locator(".answer .big")).to_have_text("80 A")
     typed(page.locator('[name="horsepower"]'), "15 hp")
     expect(page.locator(".answer .big")).to_have_text("125 A")
@@ -212,5 +212,5 @@ def test_the_riser_is_moved_brought_nearer_and_leads_to_its_parts(demo):
     page.keyboard.press("ArrowDown")
     assert float(svg.get_attribute("viewBox").split()[1]) > float(nearer.split()[1])
     page.get_by_role("button", name="Fit").click()
-    page.locator("#riser").get_by_role("link", name="Mill transformer").click()
+    page.locator("#riser").get_by_role("link", name="Mill transformer", exact=True).click()
     expect(page.locator("#result")).to_contain_text("Loaded to")

@@ -242,3 +242,53 @@ def test_with_a_mouse_there_are_no_unit_keys(window):
     page = window(at="/quick/circuit/")
     page.locator("[name=load]").focus()
     expect(page.get_by_role("toolbar", name="Units")).to_be_hidden()
+
+
+def test_an_unknown_is_found_by_its_button_and_entered(window):
+    page = window(at="/quick/circuit/")
+    typed(page.locator("[name=load]"), "20 A")
+    find = page.get_by_role("button", name="Find Length, one way")
+    find.click()
+    expect(page.locator("[name=length]")).to_have_value("?")
+    expect(page.locator(".answer .big")).to_have_text("45 ft")
+    page.get_by_role("button", name="Enter 45 ft").click()
+    expect(page.locator("[name=length]")).to_have_value("45 ft")
+    expect(page.locator(".answer .big")).to_have_text("20 A")
+    expect(page.locator("#result")).to_contain_text("3 %")
+    assert page.faults == []
+
+
+def test_a_question_is_answered_while_it_is_typed_and_enter_opens_its_sheet(window):
+    page = window()
+    field = page.locator("#ask")
+    field.click()
+    page.keyboard.type("20 hp 460 V zylophone", delay=30)
+    first = page.locator(".answers li").first
+    expect(first).to_contain_text("Full-load current 27 A")
+    expect(page.locator(".asked mark")).to_have_text("zylophone")
+    for _ in "zylophone":
+        page.keyboard.press("Backspace")
+    expect(page.locator(".asked")).to_have_count(0)
+    with page.expect_navigation():
+        page.keyboard.press("Enter")
+    expect(page.locator("[name=horsepower]")).to_have_value("20 hp")
+    expect(page.locator(".answer .big")).to_have_text("70 A")
+    assert page.faults == []
+
+
+def test_a_usual_value_of_a_board_is_shown_on_its_circuit_and_overridden(demo):
+    page = demo("Workshop")
+    fold = page.locator("details[data-usual=usual]")
+    fold.locator("summary").click()
+    page.locator("[name=usual_wiring_method]").select_option("RMC")
+    settled(page)
+    page.locator("#tree").get_by_role("link", name="Glaze room lights").click()
+    method = opened(page.locator("[name=wiring_method]"))
+    expect(method).to_have_value("RMC")
+    expect(page.locator(".from-above").first).to_contain_text("usual below Workshop")
+    method.select_option("EMT")
+    settled(page)
+    page.reload()
+    expect(page.locator("[name=wiring_method]")).to_have_value("EMT")
+    expect(page.locator(".from-above").first).to_contain_text("rigid metal conduit is usual below")
+    assert page.faults == []

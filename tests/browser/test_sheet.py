@@ -69,7 +69,7 @@ def test_a_wrong_entry_is_marked_and_the_last_good_result_stays(demo):
     expect(page.locator("#stale")).to_contain_text(re.compile(r"Last good result, of \d\d:\d\d"))
     expect(page.locator("#drawing")).to_have_class(re.compile("stale"))
     expect(page.locator("#drawing")).to_contain_text("General lighting")
-    expect(page.locator(".part-link.on small")).to_have_text("131 A · 150 A")
+    expect(page.locator(".part-link.on small[data-head]")).to_have_text("131 A · 150 A")
     expect(answer(page)).to_have_text("150 A")
     entry(page, "area").press("Tab")
     kept(page, 2)
