@@ -395,6 +395,38 @@ def filled(code):
             for nipple in ("", "yes"):
                 yield "raceway_fill", {"trade_size": trade, "nipple": nipple, "conductors": conductors}, \
                     "1ph-120/240", ()  # fmt: skip
+    yield from boxes(code)
+
+
+def boxes(code):
+    """Each size of conductor in a box, each box the smallest one, six grounds; pull boxes."""
+    volumes = {size: cell.value for size, cell in code.cells("box_volume", "in³").items()}
+    for size in volumes:
+        inside = {
+            "conductors": [{"id": "c", "count": "2", "size": size}],
+            "ground_size": size,
+            "grounds": "6",
+        }
+        yield "box_fill", inside, "1ph-120/240", ()
+        yield (
+            "box_fill",
+            {**inside, "devices": [{"id": "d", "count": "1", "size": size}]},
+            "1ph-120/240",
+            (),
+        )
+    for name, cell in code.cells("boxes", "in³").items():
+        small, next_one = volumes["18"], volumes["16"]
+        count, more = max(((a, b) for a in range(1, 29) for b in range(9)
+                           if a * small + b * next_one <= cell.value),
+                          key=lambda ab: ab[0] * small + ab[1] * next_one)  # fmt: skip
+        conductors = [{"id": "c", "count": str(count), "size": "18"},
+                      *({"id": "d", "count": str(b), "size": "16"} for b in [more] if b)]  # fmt: skip
+        form = code.word("boxes", name, "form")
+        yield "box_fill", {"form": form, "conductors": conductors}, "1ph-120/240", ()
+    rows = [
+        {"id": pull, "trade": "3", "wall": "left", "pull": pull} for pull in ("straight", "angle")
+    ]
+    yield "box_fill", {"purpose": "pull", "raceways": rows}, "1ph-120/240", ()
 
 
 @cache

@@ -30,6 +30,7 @@ BELOW = Demand.of(
     ]
 )
 GOOD = {
+    "box_fill": {"conductors": [{"count": "4", "size": "12"}], "devices": [{"count": "1", "size": "12"}]},
     "raceway_fill": {"conductors": [{"count": "3", "size": "4/0"}, {"count": "1", "size": "4", "carries": "no"}]},
     "grounding": {"size": "500", "device_ahead": "400 A", "neutral": "180 A", "water_pipe": "yes", "rod": "yes"},
     "supply": {"system": "3ph-208Y/120", "rating": "400 A", "fault": "14 kA", "measured_voltage": "212 V"},

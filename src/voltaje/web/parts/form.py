@@ -85,13 +85,22 @@ class FormRow:
 
     @property
     def first(self) -> list[FormField]:
-        """Name, how many, nameplate or another quantity, ends: what is typed in every row."""
-        return [self.cells[name] for name in FIRST if name in self.cells]
+        """Name, how many, nameplate or another quantity, ends: what is typed in every row. A row
+        that has no name begins with how many of what."""
+        return [self.cells[name] for name in self._first]
+
+    @property
+    def _first(self) -> list[str]:
+        found = [name for name in FIRST if name in self.cells]
+        if found in ([], ["count"]):
+            found += [name for name in self.cells if name not in FIRST][:1]
+        return found
 
     @property
     def rest(self) -> list[FormField]:
         """The choices under them."""
-        return [cell for name, cell in self.cells.items() if name not in FIRST]
+        first = self._first
+        return [cell for name, cell in self.cells.items() if name not in first]
 
     @property
     def resting(self) -> list[FormField]:
