@@ -395,7 +395,34 @@ def filled(code):
             for nipple in ("", "yes"):
                 yield "raceway_fill", {"trade_size": trade, "nipple": nipple, "conductors": conductors}, \
                     "1ph-120/240", ()  # fmt: skip
+    for count in (12, 31):
+        conductors = [{"id": "c", "count": str(count), "size": "4/0"}]
+        yield "raceway_fill", {"raceway": "wireway", "conductors": conductors}, "1ph-120/240", ()
     yield from boxes(code)
+    yield from trays(code)
+
+
+def trays(code):
+    """Each width of a tray of each form, with large and small cables."""
+    for width in code.rows("tray"):
+        for bottom in ("ladder", "solid"):
+            cables = [{"id": "a", "count": "2", "diameter": "1.5", "large": "yes"},
+                      {"id": "b", "count": "3", "diameter": "0.5"}]  # fmt: skip
+            for some in (cables, cables[:1], cables[1:]):
+                yield (
+                    "cable_tray",
+                    {"width": width, "bottom": bottom, "cables": some},
+                    "1ph-120/240",
+                    (),
+                )
+        for sizes in (["1000", "500"], ["4/0", "500"], ["500"], ["1000"]):
+            singles = [{"id": s, "count": "3", "size": s} for s in sizes]
+            yield (
+                "cable_tray",
+                {"width": width, "what": "singles", "singles": singles},
+                "1ph-120/240",
+                (),
+            )
 
 
 def boxes(code):

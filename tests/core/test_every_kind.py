@@ -30,6 +30,7 @@ BELOW = Demand.of(
     ]
 )
 GOOD = {
+    "cable_tray": {"cables": [{"count": "4", "diameter": "1.2", "large": "yes"}]},
     "box_fill": {"conductors": [{"count": "4", "size": "12"}], "devices": [{"count": "1", "size": "12"}]},
     "raceway_fill": {"conductors": [{"count": "3", "size": "4/0"}, {"count": "1", "size": "4", "carries": "no"}]},
     "grounding": {"size": "500", "device_ahead": "400 A", "neutral": "180 A", "water_pipe": "yes", "rod": "yes"},

@@ -23,10 +23,17 @@ def draw(worked: Report, below: object = ()) -> Canvas:
     assert isinstance(found, CrossSection)  # noqa: S101 - its own kind's drawing
     scale = RADIUS / (found.inside / 2)
     x, y = WIDTH / 2 - 60, MIDDLE
-    canvas.line(_circle(x, y, RADIUS + 3), "tapline")
     shown = sorted(found.conductors, reverse=True)[:DRAWN]
-    for dx, dy, radius in packed(found.inside / 2, [d / 2 for d in shown]):
-        canvas.line(_circle(x + dx * scale, y + dy * scale, radius * scale), "section", "fill")
+    half = found.inside / 2
+    if found.square:
+        side = 2 * RADIUS
+        canvas.line(f"M{x - RADIUS:.1f} {y - RADIUS:.1f}h{side}v{side}h-{side}z", "tapline")
+        placed = laid(half, [d / 2 for d in shown])
+    else:
+        canvas.line(circle(x, y, RADIUS + 3), "tapline")
+        placed = packed(half, [d / 2 for d in shown])
+    for dx, dy, radius in placed:
+        canvas.line(circle(x + dx * scale, y + dy * scale, radius * scale), "section", "fill")
     left = x + RADIUS + 22
     canvas.text(left, MIDDLE - 40, str(worked.results["trade_size"].value), "b")
     percent = figure(float(worked.results["fill_percent"].value), 1)
@@ -46,7 +53,8 @@ def draw(worked: Report, below: object = ()) -> Canvas:
     return canvas
 
 
-def _circle(x: float, y: float, r: float) -> str:
+def circle(x: float, y: float, r: float) -> str:
+    """The path of a circle about a point."""
     half = f"a{r:.2f} {r:.2f} 0 1 0"
     return f"M{x - r:.2f} {y:.2f}{half} {2 * r:.2f} 0{half} {-2 * r:.2f} 0"
 
@@ -71,6 +79,19 @@ def packed(inside: float, radii: list[float]) -> Iterator[tuple[float, float, fl
         if spot is not None:
             placed.append((*spot, r))
             yield (*spot, r)
+
+
+def laid(half: float, radii: list[float]) -> Iterator[tuple[float, float, float]]:
+    """Circles laid in rows into a square of twice ``half`` about 0, 0, from the bottom up (y runs
+    down); one that finds no room is left out."""
+    x, floor, row = -half, half, 0.0
+    for r in radii:
+        if x + 2 * r > half + 1e-9:
+            x, floor, row = -half, floor - row, 0.0
+        if floor - 2 * r < -half - 1e-9:
+            continue
+        yield (x + r, floor - r, r)
+        x, row = x + 2 * r, max(row, 2 * r)
 
 
 def _down(room: float) -> Iterator[float]:
@@ -118,6 +139,16 @@ PRESENTATION = Presentation(
             },
         ),
         Example(
+            say("Twelve of 4/0 and six of 1/0 in a wireway"),
+            {
+                "raceway": "wireway",
+                "conductors": (
+                    {"id": "c1", "count": "12", "size": "4/0"},
+                    {"id": "c2", "count": "6", "size": "1/0"},
+                ),
+            },
+        ),
+        Example(
             say("A nipple full of 10 AWG"),
             {
                 "trade_size": "1",
@@ -131,7 +162,7 @@ PRESENTATION = Presentation(
             27,
             "Raceway fill",
             "conduit fill how many wires conductors pipe emt pvc size trade raceway inside nipple"
-            " jam ratio cross section chapter 9",
+            " jam ratio cross section chapter 9 wireway trough gutter 376",
         ),
     ),
 )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from math import floor, pi, sqrt
 
@@ -38,7 +39,8 @@ class RacewayFillOutcome(Outcome):
     of its ``inside``, in², what may be filled (``allowed``, percent), the most ``alike`` conductors
     where all are alike (``None``: they are not), with the cell of the fraction that was rounded up
     (``None``: it was not); whether they ``fit``; how many ``more`` of the last row go in; the
-    ``current`` carrying ones and the cell of their adjustment; the ratio of diameters at which
+    ``current`` carrying ones and the cell of their adjustment, with that of how many go
+    ``unadjusted`` (``None``: no such rule); the ratio of diameters at which
     three alike may ``jam`` (``None``: not three)."""
 
     rows: tuple[FilledRow, ...]
@@ -53,6 +55,7 @@ class RacewayFillOutcome(Outcome):
     more: int
     current: int
     adjustment: Cell | None
+    unadjusted: Cell | None
     jam: float | None
 
     @property
@@ -69,12 +72,14 @@ def calculate(entries: RacewayFillEntries, context: Context) -> RacewayFillOutco
     if not rows:
         raise WrongEntryError("conductors", say("Needed: the conductors in it."))
     many, area = sum(one.row.count for one in rows), sum(one.area for one in rows)
-    inside = edition.cells("raceways", f"{entries.raceway} in²")
-    trade: str = entries.trade_size
+    inside = _insides(entries, edition)
+    field, trade = "trade_size", str(entries.trade_size)
+    if entries.raceway == "wireway":
+        field, trade = "wireway_size", str(entries.wireway_size)
     if trade != "auto":
         if trade not in inside:
             words = say("It is not made in that trade size.")
-            raise WrongEntryError("trade_size", words)
+            raise WrongEntryError(field, words)
     else:
         sizes = (
             size for size, cell in inside.items() if _takes(rows, many, cell, entries, edition)[0]
@@ -86,8 +91,9 @@ def calculate(entries: RacewayFillEntries, context: Context) -> RacewayFillOutco
     fit, alike, rounded = _takes(rows, many, inside[trade], entries, edition)
     allowed = _allowed(many, entries, edition)
     current = sum(one.row.count for one in rows if one.row.carries == "yes")
-    # a nipple's conductors are not adjusted for their number
-    span = "" if current < 1 or entries.nipple else edition.row_for("adjustment", current)
+    free = _unadjusted(entries, edition)
+    none = current < 1 or _nipple(entries) or (free is not None and fits(current, free.value))
+    span = "" if none else edition.row_for("adjustment", current)
     last = rows[-1]
     return RacewayFillOutcome(
         rows=rows,
@@ -102,10 +108,28 @@ def calculate(entries: RacewayFillEntries, context: Context) -> RacewayFillOutco
         more=_more(rows, many, inside[trade], entries, edition),
         current=current,
         adjustment=edition.cell("adjustment", span, "percent") if span else None,
+        unadjusted=free,
         jam=_inside_diameter(inside[trade]) / last.diameter
-        if many == 3 and len({one.each.value for one in rows}) == 1
+        if many == 3 and entries.raceway != "wireway" and len({r.each.value for r in rows}) == 1
         else None,
     )
+
+
+def _insides(entries: RacewayFillEntries, edition: Edition) -> Mapping[str, Cell]:
+    """The inside areas of the raceway's sizes, in²."""
+    if entries.raceway == "wireway":
+        return edition.cells("wireways", "in²")
+    return edition.cells("raceways", f"{entries.raceway} in²")
+
+
+def _nipple(entries: RacewayFillEntries) -> bool:
+    return entries.nipple and entries.raceway != "wireway"
+
+
+def _unadjusted(entries: RacewayFillEntries, edition: Edition) -> Cell | None:
+    """How many current-carrying conductors of a wireway are not adjusted (376.22(B)); ``None``:
+    none. A nipple's are not whatever their number."""
+    return edition.limit("wireway_many") if entries.raceway == "wireway" else None
 
 
 def _filled(row: FilledWith, edition: Edition) -> FilledRow:
@@ -118,7 +142,9 @@ def _filled(row: FilledWith, edition: Edition) -> FilledRow:
 
 def _allowed(many: int, entries: RacewayFillEntries, edition: Edition) -> Cell:
     """Percent that may be filled: of a nipple more (note 4)."""
-    if entries.nipple:
+    if entries.raceway == "wireway":
+        return edition.limit("wireway_fill")
+    if _nipple(entries):
         return edition.limit("nipple_fill")
     return edition.cell("raceway_fill", edition.row_for("raceway_fill", many), "percent")
 
@@ -134,7 +160,7 @@ def _takes(
     of the fraction that was rounded up for it (note 7)."""
     allowed = _allowed(many, entries, edition).value * inside.value / 100
     area = sum(one.area for one in rows)
-    if len({one.each.value for one in rows}) > 1:
+    if entries.raceway == "wireway" or len({one.each.value for one in rows}) > 1:
         return fits(area, allowed), None, None
     exact = allowed / rows[0].each.value
     most, up = floor(exact + 1e-9), edition.limit("fill_round_up")

@@ -17,6 +17,14 @@ LABELS = {"auto": "smallest that takes them"} | {
     size: f"{size} in"
     for size in TradeSize.__args__[1:]  # type: ignore[attr-defined]
 }
+ROUND = ("EMT", "PVC 40", "PVC 80", "RMC")
+WirewaySize = Literal[
+    "auto", "2-1/2 × 2-1/2", "4 × 4", "6 × 6", "8 × 8", "10 × 10", "12 × 12"
+]  # fmt: skip
+WIREWAYS = {"auto": "smallest that takes them"} | {
+    size: f"{size} in"
+    for size in WirewaySize.__args__[1:]  # type: ignore[attr-defined]
+}
 SIZES = {**SIZE_LABELS, "auto": "choose a size"}
 
 
@@ -37,14 +45,19 @@ class FilledWith(Row):
 class RacewayFillEntries(Entries):
     """The raceway and its conductors."""
 
-    raceway: Literal["EMT", "PVC 40", "PVC 80", "RMC"] = entry(
+    raceway: Literal["EMT", "PVC 40", "PVC 80", "RMC", "wireway"] = entry(
         "EMT",
         "Raceway",
         group="raceway",
-        choices={name: METHOD_LABELS[name] for name in ("EMT", "PVC 40", "PVC 80", "RMC")},
+        choices={name: METHOD_LABELS[name] for name in ROUND} | {"wireway": "metal wireway"},
     )
-    trade_size: TradeSize = entry("auto", "Trade size", group="raceway", choices=LABELS)
-    nipple: bool = entry(False, "Nipple of 24 in at most", group="raceway")
+    trade_size: TradeSize = entry(
+        "auto", "Trade size", group="raceway", choices=LABELS, when=("raceway", ROUND)
+    )
+    wireway_size: WirewaySize = entry(
+        "auto", "Width × height", group="raceway", choices=WIREWAYS, when=("raceway", ("wireway",))
+    )
+    nipple: bool = entry(False, "Nipple of 24 in at most", group="raceway", when=("raceway", ROUND))
     conductors: tuple[FilledWith, ...] = entry(
         (), "Conductors", group="conductors", add="Add conductors"
     )

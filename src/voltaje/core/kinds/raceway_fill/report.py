@@ -21,11 +21,12 @@ BEND = 1.05  # common practice
 
 @dataclass(frozen=True, slots=True)
 class CrossSection:
-    """What the drawing needs: inside diameter of the raceway, in, and the diameter of each
-    conductor."""
+    """What the drawing needs: inside diameter of the raceway, or the side of a ``square`` one, in,
+    and the diameter of each conductor."""
 
     inside: float
     conductors: tuple[float, ...]
+    square: bool = False
 
 
 def report(outcome: RacewayFillOutcome, entries: RacewayFillEntries, context: Context) -> Report:
@@ -50,12 +51,14 @@ def report(outcome: RacewayFillOutcome, entries: RacewayFillEntries, context: Co
     words = say("All {count} conductors", count=outcome.many)
     worksheet.sum("area", words, outcome.area, "in²")
     raceway = f"{outcome.trade_size} in {entries.raceway}"
+    if entries.raceway == "wireway":
+        raceway = str(say("{size} in wireway", size=outcome.trade_size))
     words = say("Inside of {raceway}", raceway=raceway)
     worksheet.step("inside", words, outcome.inside.value, "in²", rules=outcome.inside.rule)
     shown = f"{figure(outcome.area, 4)} ÷ {figure(outcome.inside.value, 3)}"
     worksheet.result("fill_percent", say("Filled"), outcome.percent, "%", shown)
     words = say("May be filled")
-    if entries.nipple:
+    if entries.nipple and entries.raceway != "wireway":
         words = say("May be filled, a nipple")
     worksheet.step("allowed", words, outcome.allowed.value, "%", rules=outcome.allowed.rule)
     if outcome.alike is not None:
@@ -79,7 +82,17 @@ def report(outcome: RacewayFillOutcome, entries: RacewayFillEntries, context: Co
             say("{count} carry current: their ampacity is multiplied by", count=outcome.current),
             outcome.adjustment.value,
             "%",
-            rules=outcome.adjustment.rule,
+            rules=[c.rule for c in (outcome.adjustment, outcome.unadjusted) if c is not None],
+        )
+    elif outcome.unadjusted is not None:
+        after.note(
+            "unadjusted",
+            say(
+                "{count} carry current: not adjusted up to {free}",
+                count=outcome.current,
+                free=outcome.unadjusted.value,
+            ),
+            rules=outcome.unadjusted.rule,
         )
     after.step("more", say("More of the last kind go in"), float(outcome.more), "")
     sections.append(after.section("after", say("What follows")))
@@ -94,7 +107,7 @@ def report(outcome: RacewayFillOutcome, entries: RacewayFillEntries, context: Co
         words,
         mend=say("A larger raceway, or fewer conductors."),
         rules=outcome.allowed.rule,
-        entries="trade_size",
+        entries="wireway_size" if entries.raceway == "wireway" else "trade_size",
     )
     if outcome.jam is not None and JAM[0] <= outcome.jam * BEND <= JAM[1]:
         findings.check(
@@ -125,7 +138,8 @@ def report(outcome: RacewayFillOutcome, entries: RacewayFillEntries, context: Co
     if outcome.jam is not None:
         results["jam_ratio"] = Result(outcome.jam * BEND, "", say("Jam ratio"))
     diameters = tuple(one.diameter for one in outcome.rows for _ in range(one.row.count))
-    inside = 2 * sqrt(outcome.inside.value / pi)
+    square = entries.raceway == "wireway"
+    inside = sqrt(outcome.inside.value) if square else 2 * sqrt(outcome.inside.value / pi)
     return Report(
         "raceway_fill",
         edition.id,
@@ -136,5 +150,5 @@ def report(outcome: RacewayFillOutcome, entries: RacewayFillEntries, context: Co
         headline=str(
             say("{raceway} · {percent} %", raceway=raceway, percent=figure(outcome.percent, 0))
         ),
-        drawn=CrossSection(inside, diameters),
+        drawn=CrossSection(inside, diameters, square),
     )

@@ -36,7 +36,7 @@ register = template.Library()
 
 # a loop of 1.366 Ω is not to read as 1.4, which would let a device be too slow
 # small transformers are 0.75 or 0.15 kVA
-DIGITS = {"Ω": 3, "kVA": 2, "in²": 4, "in³": 2}
+DIGITS = {"Ω": 3, "kVA": 2, "in²": 4, "in³": 2, "in": 2}
 
 
 @register.filter
