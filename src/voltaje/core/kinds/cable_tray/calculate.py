@@ -85,7 +85,8 @@ def _cables(entries: CableTrayEntries) -> tuple[Lying, ...]:
         if row.diameter is None:
             path = f"cables.{row.id}.diameter"
             raise WrongEntryError(path, say("Needed: the outside diameter of these cables."))
-        area = pi / 4 * row.diameter**2
+        radius = row.diameter / 2
+        area = pi * radius**2
         large = row.large == "yes"
         found.append(Lying(f"cables.{row.id}", row.count, row.diameter, area, large))
     return tuple(found)
