@@ -11,6 +11,7 @@ from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils import timezone
 from django.utils.html import strip_tags
+from django.utils.safestring import mark_safe
 from django.utils.text import slugify
 from django.utils.translation import gettext
 from django.views.decorators.http import require_GET
@@ -137,7 +138,9 @@ def _beside(right: str, below: str) -> str:
 
 def _alone(request: Request, job: Job, style: str = "") -> str:
     drawing, _ = _riser(request, job)
-    context = {"job": job, "riser": drawing, "alone": True, "style": style}
+    # ours, and in a file alone: a page never carries a style of its own
+    rules = mark_safe(f"<style>{style}</style>") if style else ""  # noqa: S308
+    context = {"job": job, "riser": drawing, "alone": True, "style": rules}
     return str(render_to_string("sheets/drawings/riser.svg", context))
 
 

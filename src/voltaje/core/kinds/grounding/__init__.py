@@ -18,6 +18,7 @@ KIND = Kind(
     order=47,
     seldom=("more",),
     families=("nec", "cec"),
+    quick_only=True,
 )
 
 __all__ = ["KIND"]
