@@ -157,3 +157,30 @@ def cables(code):
     for rcd in ("none", "300"):
         yield "distribution", {"load": "40 A", "length": "20 m", "device_type": "gG", "earthing": "TT", "rcd": rcd,
                                "external_loop": "0.5", own: in_air}, "3ph-400Y/230", ()  # fmt: skip
+    if code.family == "bs7671":
+        yield from enclosures(code)
+
+
+def enclosures(code):
+    """Each term of a cable, a conduit and a trunking."""
+
+    def cables(size, strands, insulation="PVC"):
+        return [
+            {"id": "c", "count": "2", "size": size, "strands": strands, "insulation": insulation}
+        ]
+
+    for what, more in (("conduit", {}), ("conduit", {"length": "4 m"}), ("trunking", {})):
+        for size in ("1", "1.5", "2.5", "4", "6", "10", "16", "25"):
+            for strands in ("solid", "stranded"):
+                for insulation in ("PVC", "XLPE"):
+                    yield "trunking", {"what": what, **more, "cables": cables(size, strands, insulation)}, \
+                        "1ph-230", ()  # fmt: skip
+    for size in code.rows("trunking_terms"):
+        inside = {"cables": cables("2.5", "stranded")}
+        yield "trunking", {"what": "trunking", "trunking": size, **inside}, "1ph-230", ()
+    for size in ("16", "20", "25", "32", "38", "50", "63"):
+        inside = {"cables": cables("1.5", "stranded"), "conduit": size}
+        yield "trunking", inside, "1ph-230", ()
+        for length in code.rows("conduit_terms"):
+            for bends in "01234":
+                yield "trunking", {"length": f"{length} m", "bends": bends, **inside}, "1ph-230", ()

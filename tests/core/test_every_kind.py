@@ -63,6 +63,7 @@ GOOD = {
                      "reference_method": "E", "external_loop": "0.3", "device_type": "gG"},
     "machine": {"power": "7.5 kW", "length": "35 m", "device_type": "D", "external_loop": "0.2",
                 "starting_current": "6.5"},
+    "trunking": {"length": "4 m", "bends": "1", "cables": [{"count": "6", "size": "2.5"}]},
     "earthing": {"line_conductor": "35", "earthing": "TN-C-S", "fault": "1.2 kA", "clearing_time": "0.4"},
     "inverter": {"power": "20 kW", "maximum_current": "26 A", "enclosure_temperature": "50", "adjacent_breakers": "1", "bus_rating": "200 A",
                  "main": "150 A", "bus_other_devices": "120 A", "connection_point": "opposite", "length": "60 ft"},
