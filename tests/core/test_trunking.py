@@ -29,15 +29,15 @@ def value(found, name):
 SOLID = {"strands": "solid"}
 CASES = [
     # cables, entries, terms, enclosure, its term
-    ([(6, "2.5", {})], {"length": "4 m", "bends": "2"}, 180, "20 mm conduit", 213),
-    ([(8, "2.5", {})], {"length": "4 m", "bends": "2"}, 240, "25 mm conduit", 388),
-    ([(6, "2.5", {})], {}, 258, "16 mm conduit", 290),
-    ([(6, "2.5", SOLID), (2, "1.5", SOLID)], {"length": "3 m"}, 288, "16 mm conduit", 290),
-    ([(6, "2.5", SOLID)], {"length": "3.1 m"}, 180, "20 mm conduit", 290),
-    ([(8, "16", {})], {"length": "10 m", "bends": "1"}, 1160, "50 mm conduit", 2.6 * 643),
-    ([(24, "1.5", {}), (18, "2.5", {}), (4, "10", {})], {"what": "trunking"}, 574.4, "75 × 25 mm trunking", 738),
+    ([(6, "2.5", {})], {"length": "4 m", "bends": "2"}, 180, "20 mm", 213),
+    ([(8, "2.5", {})], {"length": "4 m", "bends": "2"}, 240, "25 mm", 388),
+    ([(6, "2.5", {})], {}, 258, "16 mm", 290),
+    ([(6, "2.5", SOLID), (2, "1.5", SOLID)], {"length": "3 m"}, 288, "16 mm", 290),
+    ([(6, "2.5", SOLID)], {"length": "3.1 m"}, 180, "20 mm", 290),
+    ([(8, "16", {})], {"length": "10 m", "bends": "1"}, 1160, "50 mm", 2.6 * 643),
+    ([(24, "1.5", {}), (18, "2.5", {}), (4, "10", {})], {"what": "trunking"}, 574.4, "75 × 25 mm", 738),
     ([(40, "2.5", {"insulation": "XLPE"}), (3, "25", {"insulation": "XLPE"})], {"what": "trunking"},
-     782.2, "100 × 25 mm trunking", 993),
+     782.2, "100 × 25 mm", 993),
 ]  # fmt: skip
 
 

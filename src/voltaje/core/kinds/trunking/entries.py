@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from voltaje.core import quantities
-from voltaje.core.codes import editions
 from voltaje.core.entries import Entries, Length, Reads, Row, entry
 
 Count = Annotated[int, Reads(quantities.COUNT, 1, 400, whole=True)]
@@ -16,8 +15,14 @@ CONDUITS = {"auto": "smallest that takes them"} | {
     size: f"{size} mm"
     for size in Conduit.__args__[1:]  # type: ignore[attr-defined]
 }
+Trunking = Literal[
+    "auto", "75 × 25", "50 × 38", "100 × 25", "50 × 50", "75 × 38", "100 × 38", "75 × 50",
+    "100 × 50", "75 × 75", "150 × 50", "100 × 75", "200 × 50", "100 × 100", "150 × 75",
+    "200 × 75", "150 × 100", "200 × 100", "150 × 150", "200 × 150", "200 × 200",
+]  # fmt: skip
 TRUNKINGS = {"auto": "smallest that takes them"} | {
-    size: f"{size} mm" for size in editions("bs7671")[-1].rows("trunking_terms")
+    size: f"{size} mm"
+    for size in Trunking.__args__[1:]  # type: ignore[attr-defined]
 }
 
 
@@ -68,7 +73,7 @@ class TrunkingEntries(Entries):
     conduit: Conduit = entry(
         "auto", "Diameter", group="enclosure", choices=CONDUITS, when=("what", ("conduit",))
     )
-    trunking: str = entry(
+    trunking: Trunking = entry(
         "auto", "Width × height", group="enclosure", choices=TRUNKINGS, when=("what", ("trunking",))
     )
     cables: tuple[CableInside, ...] = entry((), "Cables", group="cables", add="Add cables")

@@ -71,7 +71,7 @@ def report(outcome: TrunkingOutcome, entries: TrunkingEntries, context: Context)
         words = say("Up to {count} circuits are grouped here.", count=circuits)
         findings.remark("grouped", words, mend=say("Enter them as grouped on their circuits."))
     results = {
-        "enclosure": Result(str(name), "", say("Enclosure")),
+        "enclosure": Result(f"{room.size} mm", "", say("Conduit") if conduit else say("Trunking")),
         "used": Result(percent, "%", say("Taken of what it may hold")),
         "term": Result(outcome.term, "", say("Terms of all cables")),
         "room": Result(room.term, "", say("Term of the enclosure")),
