@@ -363,3 +363,26 @@ def test_the_terminals_cite_the_cell_that_they_read(method, terminals, load):
         sets = round(line.value / book.cell("ampacity", cell.row, cell.column).value)
         read = book.cell("ampacity", cell.row, cell.column).value
         assert sets and line.value == read * sets, (name, cell)
+
+
+@pytest.mark.parametrize(
+    ("load", "connection", "system", "va"),
+    [
+        ("14.4 Ω", "two-line", "1ph-120/240", 4000),
+        ("14.4 Ω", "two-line", "3ph-208Y/120", 208**2 / 14.4),
+        ("14.4 Ω 240 V", "two-line", "1ph-120/240", 4000),
+        ("9.6 ohms", "line-neutral", "1ph-120/240", 1500),
+    ],
+)
+def test_an_element_in_ohms_takes_what_its_volts_drive(load, connection, system, va):
+    """V² ÷ R by hand."""
+    found = worked("circuit", {"load": load, "connection": connection, "use": "space heating"}, system)
+    assert found.value("load") == pytest.approx(va)
+    assert "² ÷ " in found.line("load").expression
+
+
+def test_ohms_that_say_too_little_are_refused():
+    for load, connection in (("14.4 Ω", "three-phase"), ("0 Ω", "two-line"), ("-4 Ω", "two-line")):
+        entries = {"load": load, "connection": connection, "use": "space heating"}
+        found = run("circuit", entries, "3ph-208Y/120")
+        assert [p.path for p in found.problems] == ["load"]

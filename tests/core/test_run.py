@@ -253,3 +253,41 @@ def test_a_run_whose_segments_have_sizes_of_their_own_is_worked_beyond_its_limit
     assert found.results["conductor"].value == words and found.headline.startswith(words)
     assert found.value("drop_percent") > 3
     assert any(f.name.startswith("drop") and f.severity != "pass" for f in found.findings)
+
+
+@pytest.mark.parametrize(("system", "connection", "factor", "volts"), [
+    (SPLIT, "two-line", 2, 240), (SPLIT, "line-neutral", 2, 120), (WYE, "three-phase", sqrt(3), 208),
+])  # fmt: skip
+@pytest.mark.parametrize(
+    ("text", "ohms"), [("84 mΩ", 0.084), ("0.084 Ω", 0.084), ("2.5 mohm", 0.0025)]
+)
+def test_a_segment_in_ohms_in_place_of_its_length(system, connection, factor, volts, text, ohms):
+    """Ohm's law by hand: 20 A by its device over one conductor there and one back."""
+    found = worked({"impedance": text, "device": "20 A"}, system=system, connection=connection)
+    lost = factor * 20 * ohms
+    assert found.value("drop_by_impedance") == pytest.approx(100 * lost / volts)
+    assert found.value("drop_by_table") == pytest.approx(100 * lost / volts)
+    assert found.value("amperes") == pytest.approx(20)
+    assert f"{ohms:g} Ω" in found.line("segment_drop").expression
+
+
+def test_ohms_beside_a_length_and_a_load_beside_its_device():
+    """What a row's load says comes before its device; a length says then where it stands alone."""
+    by_length = worked({"length": "100 ft", "nameplate": "16 A"}, size="12", material="copper")
+    ohms = by_length.results["drop_by_impedance"].value / 100 * 240 / (2 * 16)
+    row = {"length": "100 ft", "nameplate": "16 A", "device": "20 A", "impedance": f"{ohms} Ω"}
+    given = worked(row, size="12", material="copper")
+    assert given.value("amperes") == pytest.approx(16)
+    assert given.value("drop_by_impedance") == pytest.approx(by_length.value("drop_by_impedance"))
+    both = worked(
+        {"impedance": "50 mΩ", "nameplate": "10 A"},
+        {"length": "40 ft", "nameplate": "6 A"},
+        size="12",
+    )
+    assert both.line("segment_drop").value == pytest.approx(2 * 16 * 0.05)
+
+
+def test_loads_in_ohms_along_a_run():
+    by_watts = worked({"length": "100 ft", "nameplate": "2400 W"})
+    by_ohms = worked({"length": "100 ft", "nameplate": "24 Ω"})
+    assert by_ohms.value("drop_percent") == pytest.approx(by_watts.value("drop_percent"))

@@ -108,6 +108,9 @@ def test_any_text_is_read_or_refused(text, dimension):
         ("6 A at 115 V", quantities.Nameplate(amperes=6, volts=115)),
         ("10 A", quantities.Nameplate(amperes=10)), ("1/2 hp", quantities.Nameplate(horsepower=0.5)),
         ("1/2 hp 230 V", quantities.Nameplate(horsepower=0.5, volts=230)),
+        ("14.4 Ω 240 V", quantities.Nameplate(watts=4000, volts=240, active=True, ohms=14.4)),
+        ("240V 14.4 ohms", quantities.Nameplate(watts=4000, volts=240, active=True, ohms=14.4)),
+        ("14.4 ohm", quantities.Nameplate(active=True, ohms=14.4)),
         ("4500 W 240 V", quantities.Nameplate(watts=4500, volts=240, active=True)),
     ],
 )  # fmt: skip

@@ -93,10 +93,12 @@ class Reads:
 
 @dataclass(frozen=True)
 class ReadsNameplate:
-    """Marks a field as a nameplate: VA, W, kW, A, A at V, or hp; limits are in VA, A and hp."""
+    """Marks a field as a nameplate: VA, W, kW, A, A at V, hp, or Ω at V; limits are in VA, A and
+    hp. ``ohms``: Ω may stand without volts, for the item knows them."""
 
     high_watts: float = 1e6
     high_horsepower: float = 10.0
+    ohms: bool = False
 
     def __get_pydantic_core_schema__(self, source: Any, handler: Any) -> core_schema.CoreSchema:
         return core_schema.no_info_plain_validator_function(self._validate)
@@ -119,6 +121,9 @@ class ReadsNameplate:
             raise wrong("unreadable", str(error)) from None
         except OverflowError:
             raise self._no_plate() from None
+        if plate.ohms is not None and plate.volts is None and not self.ohms:
+            words = say("Ohms need their volts here: give it like 14.4 Ω 240 V.")
+            raise wrong("unreadable", words)
         for value, high, unit in (
             (plate.watts, self.high_watts, "VA"),
             (plate.amperes, 4000.0, "A"),
@@ -167,6 +172,12 @@ Few = Annotated[int, Reads(quantities.COUNT, 0, 100, whole=True)]
 
 BigNameplate = Annotated[
     quantities.Nameplate, ReadsNameplate(high_watts=1e7, high_horsepower=500.0)
+]
+
+
+# of an item that knows the volts that an element stands on
+LoadAtItsVolts = Annotated[
+    quantities.Nameplate, ReadsNameplate(high_watts=1e7, high_horsepower=500.0, ohms=True)
 ]
 
 

@@ -35,8 +35,11 @@ def _strip_form(node: Any) -> None:
         if node.get("type") == "boolean":  # a text says yes or no as well
             node["type"] = ["boolean", "string"]
             node["enum"] = [True, False, "yes", "no", ""]
-        for value in node.values():
-            _strip_form(value)
+        for name, value in node.items():
+            # an entry may be called form as well
+            within = value.values() if name == "properties" else [value]
+            for one in list(within):
+                _strip_form(one)
     elif isinstance(node, list):
         for value in node:
             _strip_form(value)

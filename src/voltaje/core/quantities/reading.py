@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 
 from voltaje.core.quantities.units import (
@@ -230,10 +230,12 @@ def _dimension_of(spelled: str) -> Dimension | None:
 
 @dataclass(frozen=True, slots=True)
 class Nameplate:
-    """What a nameplate says: volt-amperes, or amperes (perhaps at volts), or horsepower.
+    """What a nameplate says: volt-amperes, or amperes (perhaps at volts), or horsepower, or ohms.
 
-    Exactly one of ``watts``, ``amperes``, ``horsepower`` is set. ``active`` says that the power
-    was given in W or kW, so that a power factor turns it into VA.
+    Exactly one of ``watts``, ``amperes``, ``horsepower`` is set; of ohms with their volts the
+    ``watts`` that they take, of ``ohms`` alone nothing until :meth:`at` is told the volts.
+    ``active`` says that the power was given in W, kW or ohms, so that a power factor turns it
+    into VA.
     """
 
     watts: float | None = None
@@ -241,10 +243,17 @@ class Nameplate:
     volts: float | None = None
     horsepower: float | None = None
     active: bool = False
+    ohms: float | None = None
+
+    def at(self, volts: float) -> Nameplate:
+        """The same, ohms without volts as the watts that they take at ``volts``."""
+        if self.ohms is None or self.watts is not None:
+            return self
+        return replace(self, watts=volts**2 / self.ohms, active=True)
 
 
 def read_nameplate(typed: str | float | int) -> Nameplate:
-    """Reads "4.5 kW", "1300 W", "1/2 hp", "6 A", "6 A 115 V", "115 V 6 A"; bare is VA.
+    """Reads "4.5 kW", "1300 W", "1/2 hp", "6 A", "6 A 115 V", "14.4 Ω 240 V"; bare is VA.
 
     Raises :class:`UnreadableError`.
     """
@@ -272,6 +281,8 @@ def read_nameplate(typed: str | float | int) -> Nameplate:
         if volts is not None and not given:
             why = say("Volts alone do not give a load.")
         raise UnreadableError(text, NAMEPLATE, why)
+    if "ohm" in given:
+        return _of_ohms(text, given["ohm"], volts)
     return Nameplate(
         watts=given.get("watt"),
         amperes=given.get("ampere"),
@@ -279,3 +290,11 @@ def read_nameplate(typed: str | float | int) -> Nameplate:
         volts=volts,
         active=any(spelled in ("w", "kw", "mw") or "watt" in spelled for _, spelled in found),
     )
+
+
+def _of_ohms(text: str, ohms: float, volts: float | None) -> Nameplate:
+    """An element by its resistance, with the watts that it takes where its volts are told."""
+    if ohms <= 0:
+        raise UnreadableError(text, NAMEPLATE, say("The resistance must be above zero."))
+    found = Nameplate(volts=volts, active=True, ohms=ohms)
+    return found.at(volts) if volts is not None else found

@@ -30,6 +30,8 @@ FACTORS: dict[str, tuple[str, float]] = {
     "square_metre": ("area", 1.0),
     "square_foot": ("area", METRES_PER_FOOT**2),
     "ampere": ("current", 1.0),
+    "ohm": ("impedance", 1.0),
+    "milliohm": ("impedance", 1e-3),
     "milliampere": ("current", 0.001),
     "kiloampere": ("current", 1000.0),
     "volt": ("voltage", 1.0),
@@ -62,11 +64,12 @@ KEYS: dict[str, tuple[str, ...]] = {
     "a voltage": ("V", "kV"),
     "a current": ("A", "kA"),
     "a resistance": ("Ω",),
+    "an impedance": ("mΩ", "Ω"),
     "an insulation resistance": ("MΩ",),
     "a time": ("ms", "s"),
     "horsepower": ("hp", "-", "/"),
     "a temperature": ("°C", "°F"),
-    "a nameplate": ("W", "kW", "VA", "kVA", "A", "V", "hp", "-", "/"),
+    "a nameplate": ("W", "kW", "VA", "kVA", "A", "V", "Ω", "hp", "-", "/"),
 }
 
 
@@ -171,6 +174,17 @@ RESISTANCE = Dimension(
 )
 
 
+# small enough that nobody means megohms by mΩ
+IMPEDANCE = Dimension(
+    "an impedance",
+    "ohm",
+    {"us": "ohm", "metric": "ohm"},
+    _words("ohm", "ω", "ohm", "ohms") | _words("milliohm", "mω", "milliohm", "milliohms", "mohm"),
+    {"ohm": "Ω"},
+    "0.084 Ω or 84 mΩ",
+)
+
+
 INSULATION = Dimension(
     "an insulation resistance",
     "megaohm",
@@ -258,5 +272,5 @@ NAMEPLATE = Dimension(
     {"us": "watt", "metric": "watt"},
     {},
     {"watt": "VA"},
-    "4500 W, 4.5 kW, 1/2 hp, or 6 A 115 V",
+    "4500 W, 4.5 kW, 1/2 hp, 6 A 115 V, or 14.4 Ω 240 V",
 )

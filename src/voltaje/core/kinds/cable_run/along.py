@@ -28,6 +28,7 @@ from voltaje.core.entries import (
     WrongEntryError,
 )
 from voltaje.core.kinds.cable_run.entries import CableRunEntries
+from voltaje.core.kinds.elements import at_its_volts
 from voltaje.core.report import Rule, Text, figure, fits, say
 from voltaje.core.rules.common import runs
 from voltaje.core.rules.common.runs import Carries, Lost, Segment, Strand
@@ -41,7 +42,8 @@ if TYPE_CHECKING:
 @dataclass(frozen=True, slots=True)
 class Joint:
     """The far end of a segment: its name, the load there in VA (``own`` what its row gives),
-    power factor, the current as a phasor against the supply's volts."""
+    power factor, the current as a phasor against the supply's volts; ``given`` Ω of one conductor
+    in place of its length (0: not given)."""
 
     name: str
     path: str
@@ -53,6 +55,7 @@ class Joint:
     size: Size
     mv: float
     rules: tuple[Rule, ...] = ()
+    given: float = 0.0
 
 
 def strand_of(entries: CableRunEntries, context: Context) -> Strand:
@@ -73,9 +76,11 @@ def joints_of(
     last = len(entries.segments) - 1
     for index, row in enumerate(entries.segments):
         path = f"segments.{row.id}"
-        if row.length is None:
-            raise WrongEntryError(f"{path}.length", say("Needed: its length, like 80 ft or 25 m."))
-        if row.length <= 0:
+        given = row.impedance or 0.0
+        if row.length is None and not given:
+            words = say("Needed: its length, like 80 ft or 25 m, or the ohms of one conductor.")
+            raise WrongEntryError(f"{path}.length", words)
+        if row.length is not None and row.length <= 0 and not given:
             raise WrongEntryError(
                 f"{path}.length",
                 say(
@@ -87,6 +92,7 @@ def joints_of(
         va = 0.0
         rules: tuple[Rule, ...] = ()
         if plate is not None:
+            plate = at_its_volts(plate, volts, entries.connection, f"{path}.nameplate")
             if plate.horsepower is not None:
                 cell = _motor(plate.horsepower, volts, f"{path}.nameplate", strand)
                 factor, rules = row.power_factor or MOTOR_POWER_FACTOR, (cell.rule,)
@@ -97,6 +103,8 @@ def joints_of(
                 va = (plate.amperes or 0.0) / load_current(
                     1.0, plate.volts or volts, entries.connection
                 )
+        elif row.device is not None:
+            va = row.device / load_current(1.0, volts, entries.connection)
         va = own = -va if row.feeds_in else va
         if index == last:
             va += sum(piece.calculated for piece in context.below.pieces)
@@ -109,10 +117,11 @@ def joints_of(
                 own,
                 factor,
                 -current.conjugate() if va < 0 else current,
-                row.length,
+                row.length or 0.0,
                 Size(row.size),
                 row.mv or 0.0,
                 rules,
+                given,
             )
         )
     if not any(joint.va for joint in found):
@@ -200,7 +209,9 @@ class RunSolution:
         for index, joint in enumerate(joints):
             carried = sum(j.current for j in joints[index:])
             own = size if joint.size == "auto" else joint.size
-            found.append(Segment(joint.name, joint.metres, own, carried, joint.mv, self.sets))
+            found.append(
+                Segment(joint.name, joint.metres, own, carried, joint.mv, self.sets, joint.given)
+            )
         return found
 
     def lost(self, segments: Sequence[Segment]) -> list[Lost]:
@@ -273,6 +284,9 @@ class RunSolution:
         """R + jX of one conductor of each segment, all sets."""
         found = []
         for s in segments:
+            if s.given:
+                found.append(complex(s.given))
+                continue
             one = self.strand.ohms(s.size)
             found.append(0j if one is None else one.z / 1000 * s.metres / s.sets)
         return found
@@ -328,6 +342,10 @@ class RunSolution:
         larger = runs.smallest(self.strand.beside(size), self.percent, limit)
         if abs(percent) <= 1e-9:
             return RunRemedies(larger)
+        if any(joint.given for joint in self.joints):  # no length to be in proportion to
+            needed = runs.volts_for(self.volts, abs(percent), limit)
+            step = next((v for v in runs.STEPS_UP if v >= needed * (1 - 1e-9)), None)
+            return RunRemedies(larger, volts=needed, next_volts=step)
         length = sum(j.metres for j in self.joints)
         needed = runs.volts_for(self.volts, abs(percent), limit)
         step = next((v for v in runs.STEPS_UP if v >= needed * (1 - 1e-9)), None)

@@ -9,9 +9,10 @@ from typing import Annotated, Any, ClassVar, Literal
 from voltaje.core import quantities
 from voltaje.core.electrical.systems import Connection
 from voltaje.core.entries import (
-    BigNameplate,
+    Current,
     Entries,
     Length,
+    LoadAtItsVolts,
     Name,
     Percent,
     PowerFactor,
@@ -24,6 +25,7 @@ from voltaje.core.entries import (
 from voltaje.core.kinds.placing import LoadInBoard
 from voltaje.core.rules.interface import Code
 
+OwnOhms = Annotated[float, Reads(quantities.IMPEDANCE, 1e-6, 1000.0)]
 OwnMv = Annotated[float, Reads(quantities.COUNT, 0.001, 200.0)]
 
 
@@ -31,7 +33,7 @@ class RunSegment(Row):
     """A piece of the run and what hangs at its far end."""
 
     name: Annotated[str, Name] = entry("", "To", example="Lamp post")
-    nameplate: BigNameplate | None = entry(
+    nameplate: LoadAtItsVolts | None = entry(
         None, "Load there", usual=Usual(1.0, 1_000_000.0, "a load on a run")
     )
     length: Length | None = entry(
@@ -40,6 +42,10 @@ class RunSegment(Row):
     size: str = entry("auto", "Conductor")
     power_factor: PowerFactor | None = entry(None, "Power factor", example="1")
     mv: OwnMv | None = entry(None, "Its own mV/A/m", example="mV/A/m")
+    impedance: OwnOhms | None = entry(
+        None, "Ω of one conductor, in place of its length", example="mΩ or Ω"
+    )
+    device: Current | None = entry(None, "Or by its device, A", example="device, A")
     feeds_in: bool = entry(False, "Feeds in")
 
 

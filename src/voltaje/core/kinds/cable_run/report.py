@@ -131,6 +131,10 @@ def _drops(outcome: CableRunOutcome, context: Context) -> Worksheet:
         if abs(sin) >= 1e-9:
             x = figure(one.ohms.x * per, 3)
             ohms = f"({ohms} × {figure(abs(cos), 3)} + {x} × {figure(sin, 3)})"
+        if segment.given:
+            length, unit, ohms, each = "", "Ω", figure(segment.given, 4), ""
+            if abs(sin) >= 1e-9:
+                ohms += f" × {figure(abs(cos), 3)}"
         note_ohms = None
         if abs(one.ohms.factor - 1) > NOTHING:
             note_ohms = say(
@@ -146,11 +150,12 @@ def _drops(outcome: CableRunOutcome, context: Context) -> Worksheet:
             say("To {name}, {size}", name=segment.name, size=along.strand.name(segment.size)),
             one.by_impedance,
             "V",
-            f"{factor} × {figure(size, 1)} A{each} × {ohms} {unit} × {length}",
+            f"{factor} × {figure(size, 1)} A{each} × {ohms} {unit}"
+            + (f" × {length}" if length else ""),
             one.ohms.rule,
             note=None if share is None else say("{share} % of the whole", share=figure(share, 0)),
             rounding=note_ohms,
-            entries=f"{along.joints[index].path}.length",
+            entries=f"{along.joints[index].path}.{'impedance' if segment.given else 'length'}",
             flow=f"s{index}",
         )
     shown = " + ".join(figure(one.by_impedance) for one in outcome.lost)
@@ -164,6 +169,7 @@ def _drops(outcome: CableRunOutcome, context: Context) -> Worksheet:
 
 def _table(outcome: CableRunOutcome) -> Worksheet:
     volts, worksheet = outcome.along.volts, Worksheet()
+    factor = "1.732" if outcome.along.three else "2"
     strand = outcome.along.strand
     if strand.installed is not None:
         rated = [strand.carries(s.size, abs(s.amperes), s.sets) for s in outcome.segments]
@@ -178,7 +184,9 @@ def _table(outcome: CableRunOutcome) -> Worksheet:
             say("To {name}", name=segment.name),
             one.by_table,
             "V",
-            f"{one.mv_shown or figure(one.mv, 3)} mV × {amperes} A × {metres} m ÷ 1,000",
+            f"{factor} × {amperes} A × {figure(segment.given, 4)} Ω"
+            if segment.given
+            else f"{one.mv_shown or figure(one.mv, 3)} mV × {amperes} A × {metres} m ÷ 1,000",
             one.table_rule,
             note=None if one.table_rule else say("its own figure"),
             flow=f"s{index}",

@@ -10,6 +10,7 @@ from voltaje.core.electrical.connection import line_count, load_current
 from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.kinds.circuit.entries import USES, CircuitLoad, Usage
+from voltaje.core.kinds.elements import at_its_volts
 from voltaje.core.kinds.interface import SizedOutcome
 from voltaje.core.kinds.placing import check_line, load_voltage
 from voltaje.core.quantities import Nameplate
@@ -101,6 +102,8 @@ def load_of(entries: CircuitLoad, volts: float, context: Context) -> CircuitAmpe
     if entries.use == "air conditioning":
         return _air_conditioning(entries, volts)
     plate = entries.load
+    if plate is not None:
+        plate = at_its_volts(plate, volts, entries.connection, "load")
     if plate is None or not (plate.watts or plate.amperes or plate.horsepower):
         raise WrongEntryError("load", say("Needed: the load, like 4.5 kW, 3.2 kVA or 24 A."))
     if plate.horsepower is not None:

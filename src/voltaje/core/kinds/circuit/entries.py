@@ -10,11 +10,11 @@ from typing import Any, ClassVar, Literal
 from voltaje.core.electrical.systems import Category, Connection
 from voltaje.core.entries import (
     AS_COUNTED,
-    BigNameplate,
     Current,
     Document,
     Entries,
     Few,
+    LoadAtItsVolts,
     Name,
     Percent,
     PowerFactor,
@@ -120,7 +120,7 @@ class CircuitLoad(LoadInBoard):
         "together": "noncoincident_with",
     }
     use: str = use_entry(FIRST)
-    load: BigNameplate | None = load_entry(FIRST)
+    load: LoadAtItsVolts | None = load_entry(FIRST)
     outlets: Few = entry(
         0,
         "Outlets",
@@ -236,7 +236,7 @@ def compose(code: Code) -> type[Entries]:
     its way of running it."""
     wiring = code.wiring
     names = wiring.USES or tuple(USES)
-    types: dict[str, Any] = {"use": Literal[names], "load": BigNameplate | None}
+    types: dict[str, Any] = {"use": Literal[names], "load": LoadAtItsVolts | None}
     own = {
         "__doc__": CircuitLoad.__doc__,
         "__annotations__": types,

@@ -126,6 +126,11 @@ def _entered(entries: CircuitLoad, load: CircuitAmperes, worksheet: Worksheet) -
     if plate is not None and plate.amperes is not None:
         rated = plate.volts or entries.rated_volts or load.volts
         shown = f"{figure(plate.amperes)} × {current_divisor(rated, entries.connection)}"
+    elif plate is not None and plate.ohms is not None:
+        volts = plate.volts or load.volts
+        shown = f"{figure(volts)}² ÷ {figure(plate.ohms, 2)}"
+        if entries.power_factor < 1:
+            shown += f" ÷ {figure(entries.power_factor)}"
     elif plate is not None and plate.active and entries.power_factor < 1:
         shown = f"{figure(plate.watts)} W ÷ {figure(entries.power_factor)}"
         paths.append("power_factor")

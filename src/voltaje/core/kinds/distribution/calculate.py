@@ -13,6 +13,7 @@ from voltaje.core.electrical.network.contribution import NetworkContribution, Ne
 from voltaje.core.electrical.systems import Connection, Demand, Piece
 from voltaje.core.entries import NothingBelowError, WrongEntryError
 from voltaje.core.kinds.distribution.entries import DistributionEntries
+from voltaje.core.kinds.elements import at_its_volts
 from voltaje.core.kinds.interface import SizedOutcome
 from voltaje.core.report import say
 from voltaje.core.rules.common.fault_contribution import Export, export, with_fed
@@ -93,6 +94,7 @@ def _own(entries: DistributionEntries, connection: Connection, volts: float) -> 
     plate = entries.load
     if plate is None:
         return ()
+    plate = at_its_volts(plate, volts, connection, "load")
     if plate.horsepower is not None:
         raise WrongEntryError("load", say("Give the load in kW, kVA or A, like 12 kW."))
     across = volts * (sqrt(3) if connection == "three-phase" else 1.0)

@@ -7,7 +7,7 @@ from functools import cache
 from typing import Annotated, ClassVar
 
 from voltaje.core import quantities
-from voltaje.core.entries import BigNameplate, Entries, Reads, entry
+from voltaje.core.entries import Entries, LoadAtItsVolts, Reads, entry
 from voltaje.core.kinds.placing import InBoard
 from voltaje.core.rules.iec60364.entries import CableEntries, beside
 from voltaje.core.rules.interface import Code
@@ -21,7 +21,7 @@ class DistributionLoad(InBoard):
     """The load, what of it counts, and the drop that it may have."""
 
     FORMERLY: ClassVar[Mapping[str, str]] = {"may_lose": "maximum_drop"}
-    load: BigNameplate | None = entry(
+    load: LoadAtItsVolts | None = entry(
         None,
         "Load entered here",
         group="load",

@@ -11,6 +11,7 @@ from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.connection import load_current
 from voltaje.core.electrical.systems import Category, Connection, Demand, Piece, System
 from voltaje.core.entries import NothingBelowError, WrongEntryError
+from voltaje.core.kinds.elements import at_its_volts
 from voltaje.core.kinds.feeder.carried import Carried, carry, connection_of
 from voltaje.core.kinds.feeder.entries import FeederEntries, FeederLoad, Floor
 from voltaje.core.kinds.interface import SizedOutcome
@@ -213,6 +214,7 @@ def _load(load: FeederLoad, system: System) -> Entered:
     plate = load.nameplate
     if plate is None:
         raise WrongEntryError(f"{path}.nameplate", say("Needed: the load, like 4.5 kW or 24 A."))
+    plate = at_its_volts(plate, volts, connection, f"{path}.nameplate")
     if plate.horsepower is not None:
         raise WrongEntryError(
             f"{path}.nameplate",

@@ -10,10 +10,10 @@ from voltaje.core import quantities
 from voltaje.core.codes import editions
 from voltaje.core.entries import (
     AS_COUNTED,
-    BigNameplate,
     Entries,
     Few,
     Length,
+    LoadAtItsVolts,
     Name,
     Reads,
     Row,
@@ -67,7 +67,7 @@ class FeederLoad(Row):
     FORMERLY: ClassVar[Mapping[str, str]] = {"together": "noncoincident_with"}
     name: Annotated[str, Name] = entry("", "Load", example="Exhaust fans")
     count: Units = entry(1, "How many")
-    nameplate: BigNameplate | None = entry(
+    nameplate: LoadAtItsVolts | None = entry(
         None, "Nameplate", usual=Usual(20.0, 2_000_000.0, "a load of a feeder")
     )
     category: Literal["other", "lighting", "receptacles", "kitchen", "heating", "cooling"] = entry(

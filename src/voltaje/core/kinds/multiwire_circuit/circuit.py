@@ -202,6 +202,8 @@ def _ohms(size: Size, path: str, entries: MultiwireEntries, context: Context) ->
 
 def _va(row: SharedLoad, path: str, rated: float, edition: Edition) -> complex:
     plate, factor = row.nameplate, row.power_factor or 1.0
+    if plate is not None:
+        plate = plate.at(rated)
     if plate is None or not (plate.watts or plate.amperes or plate.horsepower):
         raise WrongEntryError(f"{path}.nameplate", say("Needed: the load, like 1.2 kW or 8 A."))
     if plate.horsepower is not None:

@@ -6,9 +6,9 @@ from collections.abc import Mapping
 from typing import Annotated, ClassVar, Literal
 
 from voltaje.core.entries import (
-    BigNameplate,
     Current,
     Length,
+    LoadAtItsVolts,
     Name,
     Percent,
     PowerFactor,
@@ -46,7 +46,7 @@ class SharedLoad(Row):
 
     FORMERLY: ClassVar[Mapping[str, str]] = {"third": "third_harmonic"}
     name: Annotated[str, Name] = entry("", "Load", example="Microwave oven")
-    nameplate: BigNameplate | None = entry(
+    nameplate: LoadAtItsVolts | None = entry(
         None, "Nameplate", usual=Usual(1.0, 15_000.0, "a load on a shared neutral")
     )
     circuit: Literal["A", "B", "C", "A-B", "B-C", "A-C"] = entry("A", "Circuit", choices=CIRCUITS)

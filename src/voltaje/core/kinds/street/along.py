@@ -21,6 +21,7 @@ from voltaje.core.electrical.network import (
 )
 from voltaje.core.electrical.systems import Piece, System
 from voltaje.core.entries import WrongEntryError
+from voltaje.core.kinds.elements import at_its_volts
 from voltaje.core.kinds.placing import check_line
 from voltaje.core.kinds.street.entries import Consumer, StreetEntries
 from voltaje.core.report import figure, fits, say
@@ -133,6 +134,7 @@ def _load(row: Consumer, path: str, system: System, pieces: Sequence[Piece]) -> 
         return sum(piece.calculated for piece in pieces), factor
     three = row.connection == "three-phase"
     volts = system.line_to_line if three else system.to_neutral
+    plate = at_its_volts(plate, volts, row.connection, f"{path}.nameplate")
     if plate.horsepower is not None:
         words = say("Give the load in kW or A, like 6 kW or 25 A.")
         raise WrongEntryError(f"{path}.nameplate", words)

@@ -8,10 +8,10 @@ from typing import Annotated, ClassVar, Literal
 
 from voltaje.core import quantities
 from voltaje.core.entries import (
-    BigNameplate,
     Current,
     Entries,
     Length,
+    LoadAtItsVolts,
     Name,
     PowerFactor,
     Reads,
@@ -47,7 +47,7 @@ class Consumer(Row):
         example="30 m",
         usual=Usual(0.3048, 1_524.0, "a piece of a street"),
     )
-    nameplate: BigNameplate | None = entry(
+    nameplate: LoadAtItsVolts | None = entry(
         None,
         "Load",
         help="empty: of the part below by its name",

@@ -24,11 +24,12 @@ STEPS_UP = (120.0, 208.0, 230.0, 240.0, 277.0, 400.0, 480.0, 600.0)
 @dataclass(frozen=True, slots=True)
 class Ohms:
     """R and X of one conductor, Ω for each km, and where R comes from: the cell's ``figure`` at its
-    own temperature, and the ``factor`` to the one that is asked for."""
+    own temperature, and the ``factor`` to the one that is asked for; ``None``: no cell, somebody
+    gave it."""
 
     r: float
     x: float
-    rule: Rule
+    rule: Rule | None
     figure: float = 0.0
     factor: float = 1.0
 
@@ -83,7 +84,8 @@ class Strand(Protocol):
 @dataclass(frozen=True, slots=True)
 class Segment:
     """A piece of the run: its length, its conductor, what it carries, its own mV/A/m (0: of the
-    table), conductors in parallel."""
+    table), conductors in parallel; ``given`` Ω of one conductor in place of length and table (0:
+    not given), all sets together."""
 
     name: str
     metres: float
@@ -91,6 +93,7 @@ class Segment:
     amperes: complex
     mv: float = 0.0
     sets: int = 1
+    given: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,7 +111,10 @@ class Lost:
 
 
 def lost(segment: Segment, strand: Strand, three_phase: bool) -> Lost:
-    """The three ways side by side. Raises ``KeyError`` for a size that is not made."""
+    """The three ways side by side; ohms that were given are all three. Raises ``KeyError`` for a
+    size that is not made."""
+    if segment.given:
+        return _of_given(segment, three_phase)
     ohms = strand.ohms(segment.size)
     if ohms is None:
         raise KeyError(segment.size)
@@ -126,6 +132,14 @@ def lost(segment: Segment, strand: Strand, three_phase: bool) -> Lost:
     by_table = towards * mv * amperes / segment.sets * segment.metres / 1000
     by_k = towards * strand.k_volts(segment.size, amperes / segment.sets, segment.metres)
     return Lost(by_table, along, by_k, mv, ohms, rule, shown)
+
+
+def _of_given(segment: Segment, three_phase: bool) -> Lost:
+    factor = sqrt(3) if three_phase else 2.0
+    towards = -1.0 if segment.amperes.real < 0 else 1.0
+    along = factor * segment.given * segment.amperes.real
+    whole = towards * factor * segment.given * abs(segment.amperes)
+    return Lost(whole, along, whole, 0.0, Ohms(segment.given, 0.0, None), None)
 
 
 def smallest(
