@@ -376,7 +376,9 @@ def test_the_terminals_cite_the_cell_that_they_read(method, terminals, load):
 )
 def test_an_element_in_ohms_takes_what_its_volts_drive(load, connection, system, va):
     """V² ÷ R by hand."""
-    found = worked("circuit", {"load": load, "connection": connection, "use": "space heating"}, system)
+    found = worked(
+        "circuit", {"load": load, "connection": connection, "use": "space heating"}, system
+    )
     assert found.value("load") == pytest.approx(va)
     assert "² ÷ " in found.line("load").expression
 

@@ -5,7 +5,7 @@ import uuid
 import pytest
 from django.urls import reverse
 
-from voltaje.web.jobs import urls
+from voltaje.web.jobs import recordings, urls
 from voltaje.web.jobs.actions import add_part, create_job
 from voltaje.web.jobs.models import Amendment, Job, Part, Reading, Revision
 
@@ -30,6 +30,8 @@ def cottage(job, cottage, people):
     cottage.reading = Reading.objects.create(
         job=job, part=cottage, part_name="x", point="L1", unit="A", value=3, who="x"
     )
+    samples = "Time,L1\n" + "\n".join(f"2026-11-02 10:0{n},4" for n in range(5))
+    cottage.recording = recordings.keep(job, cottage, "x", recordings.of_csv(samples))
     return cottage
 
 
@@ -41,6 +43,7 @@ def address(pattern, job, part, amendment=NOTHING):
         "ending": "csv", "name": "reserved_positions",
         "amendment_id": (getattr(part, "amendment", None) and part.amendment.pk) or amendment,
         "reading_id": (getattr(part, "reading", None) and part.reading.pk) or amendment,
+        "recording_id": (getattr(part, "recording", None) and part.recording.pk) or amendment,
     }  # fmt: skip
     return reverse(
         f"jobs:{pattern.name}",
@@ -76,7 +79,9 @@ def test_without_sign_in_it_asks_for_it(pattern, client, job, cottage):
 @pytest.mark.parametrize("pattern", OF_A_JOB, ids=lambda p: p.name)
 def test_forged_ids_answer_404(pattern, owner, job, cottage):
     for ids in ((uuid.uuid4(), cottage), (job.pk, uuid.uuid4())):
-        known = {"part_id", "amendment_id", "reading_id"} & set(pattern.pattern.converters)
+        known = {"part_id", "amendment_id", "reading_id", "recording_id"} & set(
+            pattern.pattern.converters
+        )
         if ids[0] == job.pk and not known:
             continue
         url = address(pattern, *ids)

@@ -55,7 +55,7 @@ class ScaleDrawing:
 def draw(worked: Report) -> ScaleDrawing:
     """Lays the marks out on one axis that starts at zero."""
     most = max(mark.amperes for mark in worked.marks) or 1.0
-    step = _step(most)
+    step = step_of(most)
     end = step * ceil(most / step - 1e-9)
 
     def at(amperes: float) -> float:
@@ -72,7 +72,7 @@ def draw(worked: Report) -> ScaleDrawing:
     return ScaleDrawing(WIDTH, bottom + 10, bars, ticks, at(device), bottom, says)
 
 
-def _step(most: float) -> float:
+def step_of(most: float) -> float:
     """A round distance that gives four to eight ticks."""
     unit: float = 10.0 ** floor(log10(most / 4))
     for factor in (1, 2, 5, 10):

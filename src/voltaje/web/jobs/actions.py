@@ -18,6 +18,7 @@ from voltaje.core.report import Offer, told
 from voltaje.core.rules.interface import code_of
 from voltaje.web.history import revisions
 from voltaje.web.history.revisions import GoneError, RefusedError, State
+from voltaje.web.jobs import recordings
 from voltaje.web.jobs.beginnings import building
 from voltaje.web.jobs.models import Job, Part, Reading
 
@@ -411,9 +412,15 @@ def copy_job(
             }
         revisions.write(revisions.locked(copy), user, wanted, "create")
         if readings:
-            _copy_readings(job, copy, new_ids)
+            _copy_measured(job, copy, new_ids)
         copy.refresh_from_db()
     return copy
+
+
+def _copy_measured(job: Job, copy: Job, new_ids: Mapping[str, str]) -> None:
+    """The logbook and the recordings of a job for its copy."""
+    _copy_readings(job, copy, new_ids)
+    recordings.copy(job, copy, new_ids)
 
 
 def _copy_readings(job: Job, copy: Job, new_ids: Mapping[str, str]) -> None:

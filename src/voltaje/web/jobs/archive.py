@@ -19,6 +19,7 @@ from django.utils.translation import gettext
 
 from voltaje.web.history import delta, revisions
 from voltaje.web.history.revisions import AMENDMENT, AMENDMENT_FIELDS, JOB_FIELDS
+from voltaje.web.jobs import recordings
 from voltaje.web.jobs.archive_document import (
     FORMAT,
     VERSION,
@@ -75,6 +76,15 @@ def _job_out(job: Job) -> dict[str, Any]:
                 **{name: getattr(item, name) for name in READING_FIELDS},
             }
             for item in job.readings.all()
+        ],
+        "recordings": [
+            {
+                "part": str(item.part_id) if item.part_id else None,
+                "part_name": item.part_name,
+                "name": item.name,
+                "samples": recordings.as_csv(recordings.unpacked(item)),
+            }
+            for item in job.recordings.filter(kept=True)
         ],
         # thousands of them: rows are cheaper than objects
         "revisions": list(
@@ -156,6 +166,8 @@ def _job_in(user: Any, found: JobDoc) -> None:
         )
         for item in found.readings
     )
+    for one in found.recordings:
+        recordings.bring(job, fresh(one.part) if one.part in known else None, one)
     made = [
         Revision(
             job=job,

@@ -23,6 +23,7 @@ from voltaje.web.history.revisions import AMENDMENT, AMENDMENT_FIELDS, JOB, JOB_
 from voltaje.web.http import intake
 from voltaje.web.jobs import logbook
 from voltaje.web.jobs.models import UNIT_CHOICES
+from voltaje.web.jobs.recordings import MOST_CSV, MOST_RECORDINGS, checked
 
 FORMAT = "voltaje-account"
 VERSION = 1
@@ -160,6 +161,15 @@ class ReadingDoc(Doc):
     note: Text200
 
 
+class RecordingDoc(Doc):
+    """What a logger recorded, its samples as CSV."""
+
+    part: Key | None
+    part_name: Text80
+    name: Annotated[str, AfterValidator(_name), Field(min_length=1)]
+    samples: Annotated[str, Field(max_length=MOST_CSV), AfterValidator(checked)]
+
+
 class ChangeDoc(Doc):
     """What a revision changed of one target."""
 
@@ -214,6 +224,7 @@ class JobDoc(Doc):
     parts: Annotated[list[PartDoc], Field(max_length=revisions.MOST_PARTS)]
     amendments: Annotated[list[AmendmentDoc], Field(max_length=revisions.MOST_AMENDMENTS)]
     readings: Annotated[list[ReadingDoc], Field(max_length=logbook.MOST_READINGS)]
+    recordings: Annotated[list[RecordingDoc], Field(max_length=MOST_RECORDINGS)] = []
     revisions: Annotated[list[RevisionDoc], Field(max_length=MOST_REVISIONS)]
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import datetime, timedelta
+from math import pi, sin
 from typing import Any
 
 from voltaje.core.kinds.winding_connections.benches import OLD_BANK
@@ -189,3 +191,22 @@ READINGS: list[dict[str, str]] = [
     )
     for point, value, unit, note in found
 ]  # fmt: skip
+
+
+def recorded_week() -> str:
+    """What a logger saw at the workshop's board: wheels by day, the pug mill in the morning, the
+    water heater in between; as CSV."""
+    began = datetime(2026, 10, 5)
+    rows = ["Time,L1 (A),L2 (A),L3 (A)"]
+    for sample in range(7 * 24 * 12):
+        when = began + timedelta(minutes=5 * sample)
+        hour = when.hour + when.minute / 60
+        open_ = when.weekday() < 6 and 7.5 <= hour < 17
+        sway = sin(sample / 5.0) + 0.6 * sin(sample / 1.7)
+        base = 5 + 1.5 * sin(2 * pi * (hour - 9) / 24)
+        wheels = 16 + 4 * sway if open_ else 0.0
+        pug = 31 if open_ and when.weekday() in (0, 2, 4) and 8 <= hour < 11 and sample % 6 else 0
+        heater = 21 if sample % 17 < (6 if open_ else 1) else 0
+        lines = (base + wheels + pug, base + 0.8 * wheels + pug + heater, base + 0.5 * wheels + pug)
+        rows.append(f"{when:%Y-%m-%d %H:%M}," + ",".join(f"{value:.1f}" for value in lines))
+    return "\n".join(rows)

@@ -269,6 +269,40 @@ class Amendment(models.Model):
         )
 
 
+class Recording(models.Model):
+    """What a logger recorded at a part: amperes or kW by time, in columns. One that is not ``kept``
+    was read from a file and only looked at so far. Like readings it outlives its part and is not
+    undone with the design."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    job = models.ForeignKey(Job, models.CASCADE, related_name="recordings")
+    part = models.ForeignKey(
+        Part,
+        models.DO_NOTHING,
+        null=True,
+        blank=True,
+        related_name="recordings",
+        db_constraint=False,
+    )
+    part_name = models.CharField(max_length=80)
+    name = models.CharField(max_length=80)
+    began = models.DateTimeField()
+    # columns, unit, seconds and values, as packed JSON
+    samples = models.BinaryField(max_length=2_000_000)
+    kept = models.BooleanField(default=False)
+    entered_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-began", "name")
+        indexes = [models.Index(fields=["job", "-began"])]
+        constraints = [
+            models.CheckConstraint(condition=~models.Q(name=""), name="recording_has_a_name")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.part_name}: {self.name}"
+
+
 class KeptReadings(models.Manager["Reading"]):
     """Readings that are in the logbook: those taken out wait a while, to be put back."""
 

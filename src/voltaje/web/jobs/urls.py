@@ -11,6 +11,7 @@ from voltaje.web.jobs import (
     amendment_views,
     archive_views,
     reading_views,
+    recording_views,
     riser_views,
     tree_views,
     views,
@@ -38,6 +39,22 @@ urlpatterns = [
     path("<uuid:job_id>/readings/", reading_views.readings, name="readings"),
     path("<uuid:job_id>/readings/import/", reading_views.take_readings, name="readings_import"),
     path("<uuid:job_id>/readings.csv", reading_views.readings_csv, name="readings_csv"),
+    path("<uuid:job_id>/recordings/", recording_views.recording_list, name="recordings"),
+    path(
+        "<uuid:job_id>/recordings/<uuid:recording_id>/",
+        recording_views.recording_page,
+        name="recording",
+    ),
+    path(
+        "<uuid:job_id>/recordings/<uuid:recording_id>/change/",
+        recording_views.change_recording,
+        name="change_recording",
+    ),
+    path(
+        "<uuid:job_id>/recordings/<uuid:recording_id>.csv",
+        recording_views.recording_csv,
+        name="recording_csv",
+    ),
     path(
         "<uuid:job_id>/readings/<uuid:reading_id>/drop/",
         reading_views.drop_reading,

@@ -8,9 +8,9 @@ from django.core.management.base import BaseCommand
 
 from voltaje.web.accounts.models import User
 from voltaje.web.history import revisions
-from voltaje.web.jobs import demo_quay, logbook
+from voltaje.web.jobs import demo_quay, logbook, recordings
 from voltaje.web.jobs.actions import beginning, create_job, plant
-from voltaje.web.jobs.demo import COTTAGE, MILL, READINGS
+from voltaje.web.jobs.demo import COTTAGE, MILL, READINGS, recorded_week
 from voltaje.web.jobs.demo_copies import DEMO_EMAIL
 from voltaje.web.jobs.models import Job, Reading
 from voltaje.web.jobs.worked import work_job
@@ -39,6 +39,7 @@ class Command(BaseCommand):
             plant(job, user, MILL)
             _second(job, user, "cec-2021")
             _log(job, READINGS)
+            _record(job)
             _quay(user)
         else:
             # an older demo that nobody has changed gets what has been added to it since
@@ -72,6 +73,14 @@ def _second(job: Job, user: User, code: str) -> None:
     with revisions.changing(job) as held:
         own = revisions.states(held, {revisions.JOB: None})[revisions.JOB] or {}
         revisions.write(held, user, {revisions.JOB: {**own, "second": code}})
+
+
+def _record(job: Job) -> None:
+    """The made-up week of a logger at the workshop's board."""
+    part = job.parts.get(name="Workshop")
+    row = recordings.keep(job, part, "A week in October", recordings.of_csv(recorded_week()))
+    row.kept = True
+    row.save(update_fields=["kept"])
 
 
 def _log(job: Job, readings: list[dict[str, str]]) -> None:
