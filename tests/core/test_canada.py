@@ -131,7 +131,7 @@ def test_bonding_never_beats_the_line_and_grows():
         assert places == sorted(places)
 
 
-@pytest.mark.parametrize("name", ["cooking", "multiwire_circuit"])
+@pytest.mark.parametrize("name", ["cooking"])
 def test_what_is_not_known_is_not_covered(name):
     problems = sheet(name, "3ph-208Y/120").problems
     assert "not covered by CEC 2021" in problems[0].words

@@ -109,6 +109,8 @@ METRIC = {
             "installation_method": "1", "installed": "touching", "segments": [
                 {"id": "a", "name": "Post", "length": "30 m", "nameplate": "6 kW", "power_factor": "0.9"},
                 {"id": "b", "name": "Shed", "length": "25 m", "nameplate": "14 A"}]},
+    "multiwire_circuit": {**GOOD["multiwire_circuit"], "size": "4 mm²", "cable": "multi",
+                          "reference_method": "C", "installation_method": "1", "installed": "touching"},
     "supply": {"system": "3ph-400Y/230", "fault": "9 kA", "earthing": "TN-C-S"},
     "dwelling": {"device_type": "gG", "length": "12 m", "external_loop": "0.2", "uses": [
         {"id": "a", "name": "Lights", "use": "lighting", "load": "900 W", "count": "2"},

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from math import sqrt
+
 import pytest
 from core.spice import ngspice
 from core.test_circuit import run as evaluate_in
@@ -9,9 +11,11 @@ from core.test_circuit import worked as worked_in
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from voltaje.core.codes import edition
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.meter import CLAMP, VOLTMETER
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
+from voltaje.core.entries import fields
 from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.kinds.multiwire_circuit.circuit import lay_out, network
 from voltaje.core.kinds.multiwire_circuit.entries import MultiwireEntries
@@ -245,3 +249,68 @@ def test_an_open_size_is_the_smallest_that_stands_behind_the_device(device) -> N
     assert not [f for f in found.findings if f.severity == "fail"]
     smaller = plain([("12 A", "A", {}), ("9 A", "B", {})], device=device, size="14")
     assert bool([f for f in smaller.findings if f.name == "protection"]) == (device != "15 A")
+
+
+EVERYWHERE = [("nec-2020", SPLIT, 120), ("cec-2021", SPLIT, 120), ("cec-2021", WYE, 120),
+              ("bs7671-2018", "3ph-400Y/230", 230), ("sans10142-2020", "3ph-400Y/230", 230),
+              ("asnzs3000-2018", "3ph-400Y/230", 230)]  # fmt: skip
+
+
+@pytest.mark.parametrize(("code", "system", "volts_each"), EVERYWHERE)
+def test_an_open_neutral_is_the_same_under_every_code(code, system, volts_each):
+    """Two resistances in series across two lines, by hand: each gets its share of the line voltage."""
+    loads = [
+        {"id": "a", "nameplate": "1400 W", "circuit": "A"},
+        {"id": "b", "nameplate": "600 W", "circuit": "B"},
+    ]
+    point = SupplyPoint(SYSTEMS[system])
+    found = evaluate(kind("multiwire_circuit"), {"loads": loads, "opened_at": "N:1", "size": "auto"},
+                     Context(edition(code), "us", point))  # fmt: skip
+    assert found.report, found.problems
+    # 400 V is what 230 V between lines is called
+    line = volts_each * (2 if system == SPLIT else sqrt(3))
+    expected = {"a": line * 600 / 2000, "b": line * 1400 / 2000}
+    assert volts(found.report) == pytest.approx(expected, rel=1e-3)
+    closed = evaluate(
+        kind("multiwire_circuit"),
+        {"loads": loads, "size": "auto"},
+        Context(edition(code), "us", point),
+    )
+    assert volts(closed.report) == pytest.approx(dict.fromkeys("ab", volts_each), rel=5e-3)
+    assert closed.report.status in ("pass", "check") and closed.report.value("mismatch") < 1e-9
+
+
+@pytest.mark.parametrize(("code", "system"), [(c, s) for c, s, _ in EVERYWHERE[1:]])
+def test_conductors_of_every_family_carry_and_stand_behind_the_device(code, system):
+    """The automatic size passes its own sheet; the size below it does not; a device above what the conductor
+    carries, and a neutral that third harmonics overload, fail."""
+    third = [{"id": n.lower(), "nameplate": "3 kW" if "400" in system else "1.9 kW", "circuit": n, "length": "15 m",
+              "third_harmonic": "60"} for n in "ABC"]  # fmt: skip
+    point = SupplyPoint(SYSTEMS[system])
+    legs = {"phase_c": "L3"} if "Y" in system else {}
+    loads = third if legs else third[:2]
+
+    def at(**entries):
+        document = {"loads": loads, "device": "20 A", **legs, **entries}
+        return evaluate(kind("multiwire_circuit"), document, Context(edition(code), "us", point))
+
+    found = at(size="auto")
+    assert found.report.status in ("pass", "check"), [str(f.words) for f in found.report.findings]
+    sizes = [
+        s
+        for s, _ in next(f.choices for f in fields(type(found.entries)) if f.name == "size")
+        if s != "auto"
+    ]
+    below = sizes[: sizes.index(str(found.outcome.size))]
+    for size in below[-2:]:
+        worse = at(size=size)
+        assert worse.report is None or worse.report.status == "fail"
+    assert at(size=str(found.outcome.size), device="200 A").report.status == "fail"
+
+
+def test_horsepower_outside_the_nec_asks_for_amperes():
+    loads = [{"id": "a", "nameplate": "1 hp", "circuit": "A"}]
+    found = evaluate(kind("multiwire_circuit"), {"loads": loads},
+                     Context(edition("bs7671-2018"), "metric", SupplyPoint(SYSTEMS["3ph-400Y/230"])))  # fmt: skip
+    assert [p.path for p in found.problems] == ["loads.a.nameplate"]
+    assert "amperes" in found.problems[0].words

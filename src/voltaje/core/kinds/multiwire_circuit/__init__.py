@@ -4,7 +4,7 @@ kind."""
 from voltaje.core.kinds.interface import Kind, passes_on
 from voltaje.core.kinds.multiwire_circuit import calculate, report
 from voltaje.core.kinds.multiwire_circuit.calculate import hand_up
-from voltaje.core.kinds.multiwire_circuit.entries import GROUPS, MultiwireEntries
+from voltaje.core.kinds.multiwire_circuit.entries import GROUPS, MultiwireEntries, compose
 
 KIND = Kind(
     "multiwire_circuit",
@@ -17,6 +17,8 @@ KIND = Kind(
     passes_on,
     GROUPS,
     own_network=True,
+    families=None,
+    compose=compose,
     order=80,
     formerly=("neutral",),
 )

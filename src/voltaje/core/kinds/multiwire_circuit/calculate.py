@@ -10,9 +10,16 @@ from voltaje.core.codes import NotCoveredError
 from voltaje.core.codes.vocabulary import NO_SIZE, Size
 from voltaje.core.electrical.systems import Demand, Piece
 from voltaje.core.kinds.interface import Outcome
-from voltaje.core.kinds.multiwire_circuit.circuit import MultiwireRun, Placed, lay_out, solve
-from voltaje.core.kinds.multiwire_circuit.entries import MultiwireEntries
-from voltaje.core.report import fits, say
+from voltaje.core.kinds.multiwire_circuit.circuit import (
+    MultiwireRun,
+    Placed,
+    lay_out,
+    legs_of,
+    solve,
+    strand_of,
+)
+from voltaje.core.kinds.multiwire_circuit.entries import MultiwireEntries, SharedNeutral
+from voltaje.core.report import Rule, figure, fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.checks import SizingRequest, judge
 from voltaje.core.rules.north_america.runs import is_metric
@@ -32,6 +39,7 @@ class Over:
     most: float
     carries: float
     size: Size = NO_SIZE
+    rules: tuple[Rule, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -55,11 +63,13 @@ class MultiwireOutcome(Outcome):
         return self.volts[load.path] / load.rated
 
 
-def calculate(entries: MultiwireEntries, context: Context) -> MultiwireOutcome:
+def calculate(entries: SharedNeutral, context: Context) -> MultiwireOutcome:
     """The circuit laid out and solved. Sizes that are left open are the smallest that stand behind
     the device and carry what flows."""
     if entries.size != "auto":
         return _with(entries, context, Size(entries.size))
+    if not isinstance(entries, MultiwireEntries):
+        return _smallest(entries, context)
     made = options(entries.material, _installation(entries), context.edition)
     for option in made:
         if is_metric(option.size) or _unprotected(entries, option.size, context):
@@ -72,7 +82,20 @@ def calculate(entries: MultiwireEntries, context: Context) -> MultiwireOutcome:
     )
 
 
-def _with(entries: MultiwireEntries, context: Context, size: Size) -> MultiwireOutcome:
+def _smallest(entries: SharedNeutral, context: Context) -> MultiwireOutcome:
+    """The smallest of the family's conductors that stands behind the device and carries what
+    flows."""
+    for size in strand_of(entries, context).sizes:
+        if _unprotected(entries, size, context):
+            continue
+        found = _with(entries, context, size)
+        if not any(over.size for over in found.over):
+            return found
+    words = say("conductors behind {device} A like this", device=entries.device)
+    raise NotCoveredError(context.edition.title, words)
+
+
+def _with(entries: SharedNeutral, context: Context, size: Size) -> MultiwireOutcome:
     layout = lay_out(entries, context, size)
     answer = solve(layout)
     volts = {
@@ -98,16 +121,18 @@ def _with(entries: MultiwireEntries, context: Context, size: Size) -> MultiwireO
 
 
 def _installation(entries: MultiwireEntries) -> Installation:
-    legs = [leg for leg in (entries.phase_a, entries.phase_b, entries.phase_c) if leg != "none"]
+    legs = legs_of(entries)
     nonlinear = any(row.third_harmonic for row in entries.loads)
     doubled = len(set(legs)) < len(legs)
     count = len(legs) + (1 if nonlinear or doubled else 0)
     return Installation(entries.wiring_method, entries.insulation, counted=max(count, 2))
 
 
-def _unprotected(entries: MultiwireEntries, size: Size, context: Context) -> Verdict | None:
-    """Why the device may not stand ahead of a conductor (240.4); ``None`` where it may, or where
-    the code does not rate it."""
+def _unprotected(entries: SharedNeutral, size: Size, context: Context) -> Verdict | None:
+    """Why the device may not stand ahead of a conductor (240.4; IEC 60364-4-43: its rating is not
+    above what the conductor carries); ``None`` where it may, or where the code does not rate it."""
+    if not isinstance(entries, MultiwireEntries):
+        return _above_conductor(entries, size, context)
     edition, installation = context.edition, _installation(entries)
     option = next(
         (o for o in options(entries.material, installation, edition) if o.size == size), None
@@ -119,12 +144,24 @@ def _unprotected(entries: MultiwireEntries, size: Size, context: Context) -> Ver
     return None if found.passes else found
 
 
+def _above_conductor(entries: SharedNeutral, size: Size, context: Context) -> Verdict | None:
+    carries = strand_of(entries, context).carries(size, entries.device, 1)
+    if carries.amperes is None or fits(entries.device, carries.amperes):
+        return None
+    rule = carries.rules[0]
+    words = say("It carries {amperes} A", amperes=figure(carries.amperes, 1))
+    return Verdict(False, "protection", context.edition, words, (rule.topic,))
+
+
 def _over(
-    entries: MultiwireEntries, layout: MultiwireRun, answer: Solution, size: Size, context: Context
+    entries: SharedNeutral, layout: MultiwireRun, answer: Solution, size: Size, context: Context
 ) -> Iterator[Over]:
     """Each circuit against its device, and every conductor, the neutral too, against its
     ampacity."""
     neutral = size if entries.neutral_size == "auto" else entries.neutral_size
+    if not isinstance(entries, MultiwireEntries):
+        yield from _over_strand(entries, layout, answer, (size, Size(neutral)), context)
+        return
     made = {o.size: o for o in options(entries.material, _installation(entries), context.edition)}
     for wire in layout.wires:
         most = max(answer.amperes(f"{wire}:{j}") for j in range(1, len(layout.joints)))
@@ -138,7 +175,26 @@ def _over(
                 yield Over(wire, most, carries, Size(own))
 
 
-def hand_up(entries: MultiwireEntries, outcome: MultiwireOutcome, context: Context) -> Demand:
+def _over_strand(
+    entries: SharedNeutral,
+    layout: MultiwireRun,
+    answer: Solution,
+    sizes: tuple[Size, Size],
+    context: Context,
+) -> Iterator[Over]:
+    """The same by the family's conductors: ``sizes`` of the circuits and of the neutral."""
+    strand = strand_of(entries, context)
+    for wire in layout.wires:
+        most = max(answer.amperes(f"{wire}:{j}") for j in range(1, len(layout.joints)))
+        if wire != "N" and not fits(most, entries.device):
+            yield Over(wire, most, entries.device)
+        own = sizes[1] if wire == "N" else sizes[0]
+        carries = strand.carries(own, most, 1)
+        if carries.amperes is not None and not fits(most, carries.amperes):
+            yield Over(wire, most, carries.amperes, own, carries.rules)
+
+
+def hand_up(entries: SharedNeutral, outcome: MultiwireOutcome, context: Context) -> Demand:
     """One piece for each circuit and each pair of them, with the leg it stands on."""
     layout = outcome.layout
     found: dict[tuple[str, str], list[Placed]] = {}

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from math import acos
 from typing import TYPE_CHECKING
 
+from voltaje.core.capabilities import OfMetal, can
 from voltaje.core.codes import Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.electrical.lines import phasors
@@ -23,13 +24,12 @@ from voltaje.core.electrical.network import (
 from voltaje.core.entries import (
     WrongEntryError,
 )
-from voltaje.core.kinds.multiwire_circuit.entries import MultiwireEntries, SharedLoad
+from voltaje.core.kinds.multiwire_circuit.entries import MultiwireEntries, SharedLoad, SharedNeutral
 from voltaje.core.kinds.placing import check_line
 from voltaje.core.report import figure, say
+from voltaje.core.rules.common.runs import Strand
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america import runs
 from voltaje.core.rules.north_america.motors import MOTOR_POWER_FACTOR, single_phase_current
-from voltaje.core.rules.north_america.runs import SIZE_NAMES
 
 if TYPE_CHECKING:
     from voltaje.core.electrical.network import Solution
@@ -93,7 +93,7 @@ class MultiwireRun:
         return self.emf[one] - (0j if other == "N" else self.emf[other])
 
 
-def lay_out(entries: MultiwireEntries, context: Context, size: Size) -> MultiwireRun:
+def lay_out(entries: SharedNeutral, context: Context, size: Size) -> MultiwireRun:
     """Reads the entries as a layout, with conductors of that size. Raises
     :class:`WrongEntryError`."""
     system = context.supply.system
@@ -151,7 +151,7 @@ def lay_out(entries: MultiwireEntries, context: Context, size: Size) -> Multiwir
                 len(joints) - 1,
                 (one, other),
                 rated,
-                _va(row, path, rated, context.edition),
+                _va(row, path, rated, entries, context.edition),
             )
         )
     known = {f"{wire}:{joint}" for wire in (*legs, "N") for joint in range(1, len(joints))}
@@ -180,27 +180,38 @@ def lay_out(entries: MultiwireEntries, context: Context, size: Size) -> Multiwir
     )
 
 
-def _ohms(size: Size, path: str, entries: MultiwireEntries, context: Context) -> complex:
-    found = runs.conductor_ohms(
-        size,
-        entries.material,
-        entries.wiring_method,
-        entries.conductor_temperature,
-        context.edition,
-    )
+def legs_of(entries: SharedNeutral) -> tuple[str, ...]:
+    """The lines that its circuits stand on, one for each circuit."""
+    every = (entries.phase_a, entries.phase_b, entries.phase_c)
+    return tuple(leg for leg in every if leg != "none")
+
+
+def strand_of(entries: SharedNeutral, context: Context) -> Strand:
+    """Its conductors as the family has them: the lines, and the neutral where it counts."""
+    legs = legs_of(entries)
+    doubled = len(set(legs)) < len(legs)
+    nonlinear = any(row.third_harmonic for row in entries.loads)
+    wires = max(2, len(legs) + (1 if nonlinear or doubled else 0))
+    return context.code.strand(entries, wires, len(set(legs)) == 3, context)
+
+
+def _ohms(size: Size, path: str, entries: SharedNeutral, context: Context) -> complex:
+    found = strand_of(entries, context).ohms(size)
     if found is None:
         raise WrongEntryError(
             path,
             say(
                 "{size_names} is not made of {material}: choose a larger size, or copper.",
-                size_names=SIZE_NAMES[size],
-                material=entries.material,
+                size_names=strand_of(entries, context).name(size),
+                material=entries.material if can(entries, OfMetal) else "copper",
             ),
         )
     return found.z / 1000
 
 
-def _va(row: SharedLoad, path: str, rated: float, edition: Edition) -> complex:
+def _va(
+    row: SharedLoad, path: str, rated: float, entries: SharedNeutral, edition: Edition
+) -> complex:
     plate, factor = row.nameplate, row.power_factor or 1.0
     if plate is not None:
         plate = plate.at(rated)
@@ -208,6 +219,8 @@ def _va(row: SharedLoad, path: str, rated: float, edition: Edition) -> complex:
         raise WrongEntryError(f"{path}.nameplate", say("Needed: the load, like 1.2 kW or 8 A."))
     if plate.horsepower is not None:
         try:
+            if not isinstance(entries, MultiwireEntries):
+                raise NotCoveredError(edition.title, say("a motor’s amperes by its horsepower"))
             cell = single_phase_current(plate.horsepower, rated, edition)
         except NotCoveredError as error:
             words = f"{error} Give the motor’s amperes, like 9.8 A."

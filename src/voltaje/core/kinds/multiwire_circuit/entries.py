@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import cache
 from typing import Annotated, ClassVar, Literal
 
 from voltaje.core.entries import (
     Current,
+    Entries,
     Length,
     LoadAtItsVolts,
     Name,
@@ -18,7 +20,8 @@ from voltaje.core.entries import (
     entry,
 )
 from voltaje.core.kinds.placing import LoadInBoard
-from voltaje.core.rules.north_america.runs import SIZE_NAMES, RunSize
+from voltaje.core.rules.interface import Code
+from voltaje.core.rules.north_america.runs import SIZE_NAMES, NecAlong, RunSize
 from voltaje.core.rules.north_america.wired import (
     Insulation,
     Metal,
@@ -58,16 +61,15 @@ class SharedLoad(Row):
     third_harmonic: Percent | None = entry(None, "Third harmonic, %", example="3rd %")
 
 
-class MultiwireEntries(LoadInBoard):
-    """Loads in their order from the board, the legs their circuits stand on, the conductors."""
+class SharedNeutral(LoadInBoard):
+    """Loads in their order from the board, the lines that their circuits stand on, what is open:
+    whatever the family."""
 
     FORMERLY: ClassVar[Mapping[str, str]] = {
-        "celsius": "conductor_temperature",
         "a": "phase_a",
         "b": "phase_b",
         "c": "phase_c",
         "open": "opened_at",
-        "method": "wiring_method",
     }
     loads: tuple[SharedLoad, ...] = entry((), "Loads", group="loads", add="Add a load")
     phase_a: Leg = entry("L1", "Circuit A stands on", choices=LEGS, group="legs")
@@ -82,6 +84,19 @@ class MultiwireEntries(LoadInBoard):
         group="legs",
         choices={"common": "all together", "separate": "each by itself"},
     )
+    size: str = entry("auto", "Conductors", group="run")
+    neutral_size: str = entry("auto", "Neutral", group="run")
+    opened_at: Name = entry("", "Opened at", help="or in the drawing", group="fault", example="N:2")
+
+
+class MultiwireEntries(SharedNeutral):
+    """With conductors in AWG as the NEC sizes them behind the device."""
+
+    FORMERLY: ClassVar[Mapping[str, str]] = {
+        **SharedNeutral.FORMERLY,
+        "celsius": "conductor_temperature",
+        "method": "wiring_method",
+    }
     size: RunSize = entry(
         "12",
         "Conductors",
@@ -102,7 +117,35 @@ class MultiwireEntries(LoadInBoard):
     conductor_temperature: Temperature = entry(
         60.0, "Conductors at", help="°C, when loaded", group="run"
     )
-    opened_at: Name = entry("", "Opened at", help="or in the drawing", group="fault", example="N:2")
+
+
+@cache
+def compose(code: Code) -> type[Entries]:
+    """The entries under a family: its sizes, and how the conductors of a run lie there."""
+    along: type[Entries] = code.along
+    if issubclass(along, NecAlong):
+        return MultiwireEntries
+    sizes: Mapping[str, str] = along.SIZES  # type: ignore[attr-defined]
+    names = Literal[("auto", *sizes)]  # type: ignore[valid-type]
+    own = {
+        "__doc__": SharedNeutral.__doc__,
+        "__annotations__": {"size": names, "neutral_size": names},
+        "size": entry(
+            "auto",
+            "Conductors",
+            group="run",
+            choices={"auto": "the smallest that holds", **sizes},
+            seldom=False,
+        ),
+        "neutral_size": entry(
+            "auto",
+            "Neutral",
+            group="run",
+            choices={"auto": "as the others", **sizes},
+            at_rest="neutral as the others",
+        ),
+    }
+    return type("SharedNeutralEntries", (along, SharedNeutral), own)
 
 
 GROUPS = {

@@ -12,8 +12,9 @@ from voltaje.core.kinds.multiwire_circuit.circuit import (
     MultiwireRun,
     nominal_currents,
     replace_open,
+    strand_of,
 )
-from voltaje.core.kinds.multiwire_circuit.entries import CIRCUITS, MultiwireEntries
+from voltaje.core.kinds.multiwire_circuit.entries import CIRCUITS, MultiwireEntries, SharedNeutral
 from voltaje.core.report import (
     Findings,
     InstrumentPoint,
@@ -28,7 +29,6 @@ from voltaje.core.report import (
     say,
 )
 from voltaje.core.rules.context import Context
-from voltaje.core.rules.north_america.runs import SIZE_NAMES
 from voltaje.core.sizing import Verdict
 
 # common practice: shares of the rated volts at which equipment suffers, burns, is weak or is dead
@@ -38,7 +38,7 @@ ANSWER = ("neutral_amperes", "lowest_volts", "highest_volts", "losses")
 Hand = Mapping[tuple[str, int], complex]
 
 
-def report(outcome: MultiwireOutcome, entries: MultiwireEntries, context: Context) -> Report:
+def report(outcome: MultiwireOutcome, entries: SharedNeutral, context: Context) -> Report:
     """The worksheet: junction by junction and loop by loop as by hand, then the solved circuit."""
     layout, edition = outcome.layout, context.edition
     whole = replace_open(layout) if layout.opened else layout
@@ -50,6 +50,8 @@ def report(outcome: MultiwireOutcome, entries: MultiwireEntries, context: Contex
     if not layout.opened:
         sections.append(_loops(outcome, hand).section("loops", say("Loop by loop")))
     sections.append(_volts(outcome).section("volts", say("The circuit solved")))
+    if not isinstance(entries, MultiwireEntries):
+        sections.append(_conductors(outcome, entries, context))
     neutral = figure(outcome.first.get("N", 0.0), 1)
     given = {"amperes": neutral, "percent": figure(outcome.percent, 1)}
     head = say("neutral {amperes} A · {percent} %", **given)
@@ -101,7 +103,7 @@ def _results(outcome: MultiwireOutcome, context: Context) -> dict[str, Result]:
     }
 
 
-def _findings(outcome: MultiwireOutcome, entries: MultiwireEntries, context: Context) -> Findings:
+def _findings(outcome: MultiwireOutcome, entries: SharedNeutral, context: Context) -> Findings:
     findings, edition, layout = Findings(), context.edition, outcome.layout
     _same_leg(outcome, entries, edition, findings)
     if layout.opened:
@@ -109,10 +111,10 @@ def _findings(outcome: MultiwireOutcome, entries: MultiwireEntries, context: Con
     else:
         _drop(outcome, context, findings)
     if outcome.unprotected is not None:
-        _unprotected(outcome, outcome.unprotected, entries, findings)
+        _unprotected(outcome, outcome.unprotected, entries, context, findings)
     for over in outcome.over:
         if over.size:
-            _ampacity(over, edition, findings)
+            _ampacity(over, entries, context, findings)
         else:
             _device(over, edition, findings)
     if entries.trip == "separate" and len(layout.legs) > 1:
@@ -123,7 +125,7 @@ def _findings(outcome: MultiwireOutcome, entries: MultiwireEntries, context: Con
                 " one still finds the neutral live."
             ),
             mend=say("One handle or ties, so that all open together."),
-            rules=edition.rule("multiwire"),
+            rules=edition.cites("multiwire"),
             entries="trip",
         )
     return findings
@@ -259,8 +261,26 @@ def _volts(outcome: MultiwireOutcome) -> Worksheet:
     return worksheet
 
 
+def _conductors(outcome: MultiwireOutcome, entries: SharedNeutral, context: Context) -> Section:
+    """What the conductors carry as they lie, by the family's tables."""
+    worksheet, strand = Worksheet(), strand_of(entries, context)
+    most = max(outcome.first.values())
+    carries = strand.carries(outcome.size, most, 1)
+    words = say("{size} carries", size=strand.name(outcome.size))
+    worksheet.step(
+        "carries",
+        words,
+        carries.amperes,
+        "A",
+        rules=carries.rules,
+        note=carries.unrated or strand.installed,
+        entries="size",
+    )
+    return worksheet.section("conductors", say("Conductors"))
+
+
 def _same_leg(
-    outcome: MultiwireOutcome, entries: MultiwireEntries, edition: Edition, findings: Findings
+    outcome: MultiwireOutcome, entries: SharedNeutral, edition: Edition, findings: Findings
 ) -> None:
     layout = outcome.layout
     legs = list(layout.legs.values())
@@ -282,7 +302,7 @@ def _same_leg(
         ),
         f"{amperes} A",
         mend=say("Put each circuit on a leg of its own."),
-        rules=edition.rule("multiwire"),
+        rules=edition.cites("multiwire"),
         entries="phase_b",
     )
 
@@ -299,7 +319,7 @@ def _opened(outcome: MultiwireOutcome, edition: Edition, findings: Findings) -> 
             "Open at {where}: the loads behind it stand in series across the lines.", where=where
         )
     mend = say("De-energize before the joint is touched; close it, then measure again.")
-    rule = edition.rule("multiwire")
+    rule = edition.cites("multiwire")
     findings.fail("opened", words, mend=mend, rules=rule, entries="opened_at")
     for load in layout.loads:
         volts, ratio = outcome.volts[load.path], outcome.ratio(load)
@@ -361,13 +381,17 @@ def _drop(outcome: MultiwireOutcome, context: Context, findings: Findings) -> No
 
 
 def _unprotected(
-    outcome: MultiwireOutcome, why: Verdict, entries: MultiwireEntries, findings: Findings
+    outcome: MultiwireOutcome,
+    why: Verdict,
+    entries: SharedNeutral,
+    context: Context,
+    findings: Findings,
 ) -> None:
     findings.fail(
         "protection",
         say(
             "{size} may not stand behind a {device} A device. {why}.",
-            size=SIZE_NAMES[outcome.size],
+            size=strand_of(entries, context).name(outcome.size),
             device=figure(entries.device),
             why=why.why,
         ),
@@ -388,18 +412,19 @@ def _device(over: Over, edition: Edition, findings: Findings) -> None:
         ),
         f"{figure(over.most - over.carries, 1)} A",
         mend=say("Less load on it, or another circuit."),
-        rules=edition.rule("standard_devices"),
+        rules=edition.cites("standard_devices"),
         entries="device",
     )
 
 
-def _ampacity(over: Over, edition: Edition, findings: Findings) -> None:
+def _ampacity(over: Over, entries: SharedNeutral, context: Context, findings: Findings) -> None:
     given = {
         "amperes": figure(over.most, 1),
-        "size": SIZE_NAMES[over.size],
+        "size": strand_of(entries, context).name(over.size),
         "carries": figure(over.carries, 1),
     }
-    amount, rule = f"{figure(over.most - over.carries, 1)} A", edition.rule("ampacity")
+    amount = f"{figure(over.most - over.carries, 1)} A"
+    rule = over.rules or context.edition.cites("ampacity")
     if over.wire == "N":
         words = say(
             "The neutral carries {amperes} A on {size}, good for {carries} A: no device sees it.",
