@@ -11,6 +11,7 @@ from voltaje.core.electrical.off_volts import OffVolts
 from voltaje.core.electrical.windings import joined
 from voltaje.core.job.calculate import calculate_job
 from voltaje.core.kinds import Context, PartInput, evaluate, kind
+from voltaje.core.report import figure
 
 CODE = edition("nec-2020")
 CONTEXT = Context(CODE)
@@ -316,3 +317,34 @@ def test_heaters_run_for_hours_unless_told_otherwise(what, continuous, device):
         measured="208 V", wanted="240 V", load="9.6 kVA", what=what, continuous=continuous
     )
     assert found.device.size == device
+
+
+@pytest.mark.parametrize("phases", ["1", "wye", "open delta"])
+@pytest.mark.parametrize(("measured", "wanted"), [(208, 240), (230, 208), (480, 460), (440, 480)])
+def test_readings_before_the_load(phases, measured, wanted):
+    """By the phasors of the lines: each unit adds to (or takes from) the volts that it stands on; with one
+    reversed its sign is the other."""
+    found = evaluate(kind("buck_boost"), {"measured_voltage": f"{measured} V", "required_voltage": f"{wanted} V",
+                                          "load": "9 kVA", "phases": phases, "line": "auto"}, CONTEXT)  # fmt: skip
+    chosen = found.outcome.chosen
+    lines = {x.name: x for s in found.report.sections if s.name == "readings" for x in s.lines}
+    ratio = chosen.out / measured
+    other = 2 - ratio if chosen.fed_at_common else 1 / (2 - 1 / ratio)
+    turn = complex(-0.5, sqrt(3) / 2)
+    at = [measured / sqrt(3), measured / sqrt(3) * turn.conjugate(), measured / sqrt(3) * turn]
+    if phases == "1":
+        assert lines["reading"].value == pytest.approx(measured * ratio)
+        assert f"{figure(measured * other, 1)} V" in str(lines["reading"].note)
+    elif phases == "wye":
+        good = [v * ratio for v in at]
+        assert lines["reading"].value == pytest.approx(abs(good[0] - good[1]))
+        assert lines["reading_L1"].value == pytest.approx(abs(good[0]))
+        assert f"{figure(abs(at[0] * other - good[1]), 1)} V" in str(lines["reading"].note)
+    else:  # units between L1 and L2, L3 and L2; L2 as it is
+        good = [at[1] + (at[0] - at[1]) * ratio, at[1], at[1] + (at[2] - at[1]) * ratio]
+        for pair, (a, b) in {"L1–L2": (0, 1), "L2–L3": (1, 2), "L3–L1": (2, 0)}.items():
+            assert lines[f"reading_{pair}"].value == pytest.approx(abs(good[a] - good[b]))
+        wrong = at[1] + (at[0] - at[1]) * other
+        assert f"{figure(abs(wrong - at[1]), 1)} V" in str(lines["reading_L1–L2"].note)
+        assert f"{figure(abs(good[2] - wrong), 1)} V" in str(lines["reading_L3–L1"].note)
+        assert "straight" in lines

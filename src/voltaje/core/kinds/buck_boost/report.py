@@ -3,7 +3,10 @@ costs to leave the volts alone."""
 
 from __future__ import annotations
 
+from math import sqrt
+
 from voltaje.core.codes import Edition, practice
+from voltaje.core.electrical.systems import LINES
 from voltaje.core.kinds.buck_boost.calculate import BuckBoostOutcome
 from voltaje.core.kinds.buck_boost.entries import BuckBoostEntries, BuckBoostLoad
 from voltaje.core.kinds.buck_boost.ways import Choice
@@ -53,6 +56,7 @@ UNITS_BETWEEN = {
     "wye": ("L1–N", "L2–N", "L3–N"),
     "open delta": ("L1–L2", "L3–L2"),
 }
+READINGS = say("To be read before the load is put on")
 HALVES = {"series": say("series"), "parallel": say("parallel")}
 
 
@@ -71,6 +75,7 @@ def report(outcome: BuckBoostOutcome, entries: BuckBoostLoad, context: Context) 
     marks: tuple[AxisMark, ...] = ()
     if chosen is not None:
         sections.append(_chosen(chosen, outcome, entries))
+        sections.append(_readings(chosen, outcome, entries))
         results |= _results(chosen, outcome)
         _say_of(chosen, outcome, entries, findings)
         if outcome.device is not None:
@@ -280,6 +285,37 @@ def _chosen(chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostLoad) -
         entries="frequency",
     )
     return worksheet.section("unit", _named(chosen))
+
+
+def _readings(chosen: Choice, outcome: BuckBoostOutcome, entries: BuckBoostLoad) -> Section:
+    """What a voltmeter shows before the load is put on, and what it shows where the series winding
+    of one unit is reversed: the ratio's other sign."""
+    worksheet, good = Worksheet("output"), chosen.out
+    ratio = good / outcome.measured if chosen.fed_at_common else outcome.measured / good
+    wrong = outcome.measured * (2 - ratio)
+    if not chosen.fed_at_common:
+        wrong = outcome.measured / (2 - ratio)
+    if entries.phases == "1":
+        note = say("reversed: {volts} V", volts=figure(wrong, 1))
+        worksheet.step("reading", say("Across the output"), good, "V", note=note)
+        return worksheet.section("readings", READINGS)
+    if entries.phases == "wye":
+        for line in LINES:
+            note = say("its unit reversed: {volts} V", volts=figure(wrong / sqrt(3), 1))
+            words = say("{line} to neutral", line=line)
+            worksheet.step(f"reading_{line}", words, good / sqrt(3), "V", note=note)
+        across = sqrt((good**2 + wrong**2 + good * wrong) / 3)
+        note = say("one unit of the pair reversed: {volts} V", volts=figure(across, 1))
+        worksheet.step("reading", say("Between any two lines"), good, "V", note=note)
+        return worksheet.section("readings", READINGS)
+    third = sqrt(good**2 + wrong**2 - good * wrong)
+    reversed_ = say("its unit reversed: {volts} V", volts=figure(wrong, 1))
+    either = say("one unit reversed: {volts} V", volts=figure(third, 1))
+    for pair, note in (("L1–L2", reversed_), ("L2–L3", reversed_), ("L3–L1", either)):
+        words = say("Between {pair}", pair=pair)
+        worksheet.step(f"reading_{pair}", words, good, "V", note=note)
+    worksheet.note("straight", say("L2 runs straight through: no unit is in it"))
+    return worksheet.section("readings", READINGS)
 
 
 def _named(chosen: Choice) -> Text:
