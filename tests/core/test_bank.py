@@ -249,3 +249,30 @@ def test_physics_has_no_code(name):
         assert ("device" in results) == (name != "bank" and book.startswith("nec"))
         told.append({n: r.value for n, r in results.items() if n in SAME})
     assert all(one == told[0] for one in told) and len(told[0]) >= 5
+
+
+@pytest.mark.parametrize(
+    ("supply", "primary", "kva", "exact", "fuse"),
+    [
+        # three of 25 kVA at 12.47 kV: 75 kVA ÷ (√3 × 12.47 kV) = 3.47 A, 300 % of a fuse, the next size up
+        ("12.47 kV", "7200 V", "25 kVA", 3 * 3.472, 15),
+        ("4160 V", "2400 V", "50 kVA", 3 * 20.83, 70),
+        # at 480 V by 450.3(B), primary alone: 90.2 A, 125 %, the next size up
+        ("480 V", "480 V", "25 kVA", 1.25 * 90.21, 125),
+    ],
+)
+def test_fuses_of_the_supply_by_450_3(supply, primary, kva, exact, fuse):
+    entries = {
+        "primary": primary,
+        "secondary": "240 V",
+        "kva": kva,
+        "supply": supply,
+        "required_voltage": "240 V",
+    }
+    found = evaluate(kind("bank"), entries, Context(edition("nec-2020"), "us"))
+    assert found.report.value("fuse") == fuse
+    line = next(x for s in found.report.sections for x in s.lines if x.name == "fuse_exact")
+    assert line.value == pytest.approx(exact, rel=2e-3)
+    elsewhere = evaluate(kind("bank"), entries, Context(edition("bs7671-2018"), "metric"))
+    assert "fuse" not in elsewhere.report.results
+    assert any(f.name == "fuse" for f in elsewhere.report.findings)

@@ -376,6 +376,9 @@ def transformers(tables):
         )
     yield "autotransformer", {"one": "1000 V", "other": "100 V", "kva": "5 kVA", "fed": "1000 V",
                               "required_voltage": "900 V"}, "1ph-120", ()  # fmt: skip
+    for supply in ("990 V", "1005 V"):
+        yield "bank", {"primary": "1000 V", "secondary": "240 V", "kva": "25 kVA", "supply": supply,
+                       "required_voltage": "240 V"}, "3ph-480Y/277", ()  # fmt: skip
     for impedance in ("5", "8"):
         for supervised in ("", "yes"):
             for fuse in ("fuse", "breaker"):

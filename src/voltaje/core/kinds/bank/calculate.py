@@ -3,12 +3,12 @@ corner before it is closed."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import sqrt
 from typing import Literal
 
 from voltaje.core import quantities
-from voltaje.core.codes import practice
+from voltaje.core.codes import Edition, NotCoveredError, practice
 from voltaje.core.electrical.network import EARTH, Coil, Conductor, Core, Network, solved
 from voltaje.core.electrical.windings import Joint, across, group_of, joined, phases_of
 from voltaje.core.electrical.windings.groups import reversed_coils
@@ -17,6 +17,7 @@ from voltaje.core.kinds.bank.entries import BankEntries
 from voltaje.core.kinds.interface import Outcome
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.north_america.transformers import Limit, protection, protection_high
 
 Side = Literal["star", "delta", "open delta"]
 Fault = Literal["", "flux", "volts"]
@@ -85,9 +86,11 @@ class UnitLoads:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BankOutcome(Outcome):
-    """All rows, the one taken, its currents, its corner and what each unit carries."""
+    """All rows, the one taken, its currents, its corner and what each unit carries; the most that a
+    ``fuse`` in each line of the supply may be (``None``: the code here has no rule of it)."""
 
     units: UnitLoads | None = None
+    fuse: Limit | None = None
 
     rows: tuple[BankOption, ...]
     chosen: BankOption | None
@@ -115,6 +118,7 @@ def calculate(entries: BankEntries, context: Context) -> BankOutcome:
         units = _unit_loads(chosen, entries.load or 0.0, entries.lighting)
     return BankOutcome(
         units=units,
+        fuse=_fuse(currents.line_in, entries, context.edition),
         amperes=currents.line_in,
         rows=rows,
         chosen=chosen,
@@ -122,6 +126,22 @@ def calculate(entries: BankEntries, context: Context) -> BankOutcome:
         corner=corner,
         joints=joints,
     )
+
+
+def _fuse(line: float, entries: BankEntries, edition: Edition) -> Limit | None:
+    """450.3: by the lines' amperes at the bank's rating, in any location; of an impedance that is
+    not told the row of the lowest."""
+    if not edition.has_table("transformer_protection_high"):
+        return None
+    mark = edition.limit("transformer_high")
+    try:
+        if (entries.supply or 0.0) <= mark.value:
+            return protection(line, "primary only", "primary", edition)
+        impedance = entries.impedance or 0.0
+        found = protection_high(line, impedance, False, True, True, edition)[0]
+    except NotCoveredError:
+        return None
+    return replace(found, rules=(*found.rules, mark.rule))
 
 
 def taps_of(entries: BankEntries) -> tuple[float, ...]:

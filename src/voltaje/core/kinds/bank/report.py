@@ -30,6 +30,7 @@ from voltaje.core.report import (
 )
 from voltaje.core.rules.common.loading import judge_loading
 from voltaje.core.rules.context import Context
+from voltaje.core.rules.north_america.transformers import Limit
 
 FEEBLE = 90  # percent of their volts at which coils run far below what they can (common practice)
 
@@ -103,6 +104,14 @@ def report(outcome: BankOutcome, entries: BankEntries, context: Context) -> Repo
                 entries="supply",
             )
         headline = say("{volts} V · {how}", volts=figure(chosen.out, 1), how=_named(chosen))
+        if outcome.fuse is not None:
+            sections.append(_fuse(outcome.fuse, outcome.currents))
+            results["fuse"] = Result(outcome.fuse.standard, "A", say("Largest fuse of the supply"))
+        else:
+            findings.remark(
+                "fuse",
+                say("The fuses of the supply follow the maker’s table: no rule for them here."),
+            )
         sections.append(_readings(chosen, entries))
         if outcome.units is not None:
             sections.append(_units(outcome.units, chosen, entries, findings))
@@ -222,6 +231,16 @@ def _currents(
     if found.loading is not None:
         judge_loading(findings, found.loading, mend=say("Larger units, or less load."))
     return worksheet.section("currents", say("Amperes and kVA of the bank"))
+
+
+def _fuse(found: Limit, currents: Currents) -> Section:
+    """The largest fuse in each line of the supply."""
+    worksheet = Worksheet("currents")
+    shown = f"{figure(currents.line_in)} × {figure(found.percent)} %"
+    note = say("the next standard rating") if found.next_size else None
+    worksheet.step("fuse_exact", say("At most"), found.exact, "A", shown, found.rules, note=note)
+    worksheet.result("fuse", say("Largest fuse in each line"), found.standard, "A")
+    return worksheet.section("fuse", say("Fuses of the supply"))
 
 
 def _units(found: UnitLoads, row: BankOption, entries: BankEntries, findings: Findings) -> Section:
