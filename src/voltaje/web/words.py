@@ -22,7 +22,7 @@ from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import FieldSpec, fields
 from voltaje.core.kinds import kinds
 from voltaje.core.rules.interface import families
-from voltaje.core.rules.settings import JOB_SIZING, PREFERENCES, SCHEMES
+from voltaje.core.rules.settings import BASES, DROP_METHODS, JOB_SIZING, PREFERENCES, SCHEMES
 from voltaje.web.kinds import presentation
 
 ROOT = Path(__file__).parents[1]
@@ -136,7 +136,7 @@ def _of_registry() -> Iterator[Word]:
             yield from (
                 (text, "core/quantities.py") for text in (dimension.name, dimension.example)
             )
-    for labels in (PREFERENCES, JOB_SIZING, SCHEMES):
+    for labels in (PREFERENCES, JOB_SIZING, SCHEMES, DROP_METHODS, BASES):
         yield from ((text, "core/rules") for text in labels.values())
     for code in families():
         yield code.title, "core/rules"

@@ -60,6 +60,7 @@ class DropIn(Strict):
     branch: float = Field(3.0, ge=0.5, le=20)
     total: float = Field(5.0, ge=0.5, le=20)
     sizing: Literal["told", "part", "total"] = "told"
+    method: Literal["impedance", "resistance", "temperature"] = "impedance"
 
 
 class AmendmentIn(Strict):
@@ -82,6 +83,8 @@ class JobIn(Strict):
     units: Literal["us", "metric"] | None = None
     devices: Literal["smallest", "maximum", "ampacity"] = "smallest"
     prices: dict[Word, Annotated[float, Field(ge=0)]] = {}
+    # at which volts kVA and full-load current of transformers are shown
+    basis: Literal["nominal", "actual"] = "nominal"
     drop: DropIn = DropIn()
     amendments: list[AmendmentIn] = []
     parts: list[PartIn] = Field(min_length=1)
@@ -135,8 +138,9 @@ def work(document: Any) -> dict[str, Any]:
     misplaced = next((w for p, _ in every if (w := _misplaced(p, kinds, holders))), None)
     if misplaced:
         return _refused(*misplaced)
-    limits = Limits(job.drop.scheme, job.drop.branch, job.drop.total, job.drop.sizing)
-    shop = Shop(job.devices, tuple(sorted(job.prices.items())))
+    asked = job.drop
+    limits = Limits(asked.scheme, asked.branch, asked.total, asked.sizing, asked.method)
+    shop = Shop(job.devices, tuple(sorted(job.prices.items())), job.basis)
     units = job.units or code_of(code.family).units
     found = calculate_job([part for part, _ in every], code, units, shop, limits)
     band = limits.supply_band(code)

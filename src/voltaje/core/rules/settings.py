@@ -14,6 +14,19 @@ PREFERENCES: dict[str, str] = {
     "maximum": "largest device allowed on the cheapest conductor",
     "ampacity": "device not above the conductor’s ampacity",
 }
+DropMethod = Literal["impedance", "resistance", "temperature"]
+# how the drop of a run is calculated: practitioners differ, a job has one of them in its headlines
+DROP_METHODS: dict[str, str] = {
+    "impedance": "by the code’s table (NEC, CEC: impedance at 75 °C; metric codes: mV/A/m)",
+    "resistance": "by resistance alone (NEC, CEC: direct current at 75 °C; metric codes: mV/A/m)",
+    "temperature": "for the conductor’s own temperature at its load",
+}
+Basis = Literal["nominal", "actual"]
+# at which volts the kVA and the full-load current of a transformer are headlined
+BASES: dict[str, str] = {
+    "nominal": "at nominal voltage",
+    "actual": "at the voltage delivered, on the tap that is set",
+}
 Scheme = Literal["code", "supply", "tolerance", "own"]
 Sizing = Literal["told", "part", "total"]
 JOB_SIZING: dict[str, str] = {
@@ -32,12 +45,14 @@ SCHEMES: dict[str, str] = {
 @dataclass(frozen=True, slots=True)
 class Limits:
     """How far the volts may fall in a job, in percent of nominal, and by whose word; whether
-    conductors are sized for it: only told, within each part's limit, or within the total."""
+    conductors are sized for it: only told, within each part's limit, or within the total; by which
+    ``method`` the drop of a run is calculated where its item does not say."""
 
     scheme: Scheme = "code"
     own_branch: float = 3.0  # no code figure: what the setting starts from
     own_total: float = 5.0  # no code figure: what the setting starts from
     sizing: Sizing = "told"
+    method: DropMethod = "impedance"
 
     def branch(self, edition: Edition) -> Cell:
         """The limit of one run."""
@@ -86,10 +101,12 @@ def _tolerance(topic: str, edition: Edition) -> Cell:
 
 @dataclass(frozen=True, slots=True)
 class Shop:
-    """The job's habits: which pair is taken, and prices in money for each metre of conductor."""
+    """The job's habits: which pair is taken, prices in money for each metre of conductor, at which
+    volts a transformer's kVA and full-load current are headlined."""
 
     preference: Preference = "smallest"
     prices: tuple[tuple[str, float], ...] = ()
+    basis: Basis = "nominal"
 
     def price(self, material: str, size: Size) -> float | None:
         """Price of a metre of one conductor, where the user has entered it."""

@@ -36,6 +36,8 @@ JOB_FIELDS = (
     "drop_branch",
     "drop_total",
     "drop_sizing",
+    "drop_method",
+    "basis",
 )
 AMENDMENT = "amendment:"
 AMENDMENT_FIELDS = ("topic", "row", "column", "value", "jurisdiction", "reason")

@@ -17,7 +17,7 @@ from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Fie
 from voltaje.core.codes import editions
 from voltaje.core.entries import of_today
 from voltaje.core.kinds import current_name, job_kinds, kind
-from voltaje.core.rules.settings import JOB_SIZING, PREFERENCES, SCHEMES
+from voltaje.core.rules.settings import BASES, DROP_METHODS, JOB_SIZING, PREFERENCES, SCHEMES
 from voltaje.web.history import delta, revisions
 from voltaje.web.history.revisions import AMENDMENT, AMENDMENT_FIELDS, JOB, JOB_FIELDS, PART_FIELDS
 from voltaje.web.http import intake
@@ -217,6 +217,8 @@ class JobDoc(Doc):
     drop_branch: Drop
     drop_total: Drop
     drop_sizing: Annotated[str, _one_of(JOB_SIZING)] = "told"
+    drop_method: Annotated[str, _one_of(DROP_METHODS)] = "impedance"
+    basis: Annotated[str, _one_of(BASES)] = "nominal"
     archived: bool
     undo: list[Number]
     redo: list[Number]

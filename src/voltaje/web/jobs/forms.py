@@ -24,7 +24,7 @@ NAME_ERRORS = {
     "required": gettext_lazy("Give the part a name."),
     "max_length": gettext_lazy("Too long: at most 80 characters."),
 }
-DROP_FIELDS = ("drop_scheme", "drop_branch", "drop_total", "drop_sizing")
+DROP_FIELDS = ("drop_scheme", "drop_branch", "drop_total", "drop_sizing", "drop_method", "basis")
 
 
 class BasedForm(forms.ModelForm):  # type: ignore[type-arg]
@@ -102,6 +102,8 @@ class JobForm(BasedForm):
             "drop_branch",
             "drop_total",
             "drop_sizing",
+            "drop_method",
+            "basis",
         )
         labels = {
             "name": gettext_lazy("Name of the job"),
@@ -111,6 +113,8 @@ class JobForm(BasedForm):
             "drop_branch": gettext_lazy("Own figure for one run, %"),
             "drop_total": gettext_lazy("Own figure in all, %"),
             "drop_sizing": gettext_lazy("Conductors are sized for the drop"),
+            "drop_method": gettext_lazy("Voltage drop is calculated"),
+            "basis": gettext_lazy("kVA and full-load current of transformers are shown"),
         }
         field_classes = {"name": NameField}
         error_messages = {

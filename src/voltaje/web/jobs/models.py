@@ -23,9 +23,13 @@ from voltaje.core.kinds.usual_below import Inherited
 from voltaje.core.quantities import METRES_PER_FOOT, UnitSystem
 from voltaje.core.rules.interface import Code, code_of, families
 from voltaje.core.rules.settings import (
+    BASES,
+    DROP_METHODS,
     JOB_SIZING,
     PREFERENCES,
     SCHEMES,
+    Basis,
+    DropMethod,
     Limits,
     Shop,
 )
@@ -86,6 +90,15 @@ class Job(models.Model):
     drop_sizing = models.CharField(
         "conductors sized for it", max_length=6, choices=list(JOB_SIZING.items()), default="told"
     )
+    drop_method: models.CharField[DropMethod, DropMethod] = models.CharField(
+        "voltage drop calculated",
+        max_length=12,
+        choices=list(DROP_METHODS.items()),
+        default="impedance",
+    )
+    basis: models.CharField[Basis, Basis] = models.CharField(
+        "transformers headlined", max_length=8, choices=list(BASES.items()), default="nominal"
+    )
     archived_at = models.DateTimeField(null=True, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
     updated_at = models.DateTimeField(auto_now=True)
@@ -114,6 +127,12 @@ class Job(models.Model):
             ),
             models.CheckConstraint(
                 condition=models.Q(drop_sizing__in=list(JOB_SIZING)), name="job_drop_sizing_known"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(drop_method__in=list(DROP_METHODS)), name="job_drop_method_known"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(basis__in=list(BASES)), name="job_basis_known"
             ),
         ]
 
@@ -190,13 +209,14 @@ class Job(models.Model):
             self.drop_branch,
             self.drop_total,
             self.drop_sizing,  # type: ignore[arg-type]
+            self.drop_method,
         )
 
     def shop(self) -> Shop:
         """The job's habits and prices, prices for each metre."""
         per = 1.0 if self.units == "metric" else METRES_PER_FOOT
         prices = tuple(sorted((name, float(price) / per) for name, price in self.prices.items()))
-        return Shop(self.preference, prices)
+        return Shop(self.preference, prices, self.basis)
 
 
 class Part(models.Model):

@@ -102,6 +102,8 @@ def _of_setting(name: str) -> str:
         "drop_branch": gettext("own figure, one run"),
         "drop_total": gettext("own figure, in all"),
         "drop_sizing": gettext("conductors sized for it"),
+        "drop_method": gettext("voltage drop calculated"),
+        "basis": gettext("transformers shown"),
     }
     return words.get(name, name)
 

@@ -18,6 +18,7 @@ from voltaje.core.kinds.bank.entries import BankEntries
 from voltaje.core.report import (
     Findings,
     LineKind,
+    MethodAlternative,
     Report,
     Result,
     Section,
@@ -28,6 +29,7 @@ from voltaje.core.report import (
     say,
     signed,
 )
+from voltaje.core.rules.common.bases import both_bases
 from voltaje.core.rules.common.loading import judge_loading
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.transformers import Limit
@@ -49,6 +51,8 @@ def report(outcome: BankOutcome, entries: BankEntries, context: Context) -> Repo
     findings, chosen = Findings(), outcome.chosen
     sections = [_elimination(outcome, entries)]
     results = {"required_voltage": Result(entries.required_voltage or 0.0, "V", say("Wanted"))}
+    methods: tuple[MethodAlternative, ...] = ()
+    answer: tuple[str, ...] = ANSWER
     if chosen is None or outcome.currents is None or outcome.corner is None:
         findings.fail(
             "none",
@@ -68,6 +72,13 @@ def report(outcome: BankOutcome, entries: BankEntries, context: Context) -> Repo
             _corner(outcome.corner, chosen, entries, findings),
         ]
         results |= _results(outcome, chosen, outcome.currents, outcome.corner, entries)
+        kva = outcome.currents.kva / 1000
+        nominal = kva * chosen.rated / chosen.fed
+        methods = both_bases(say("The bank carries"), nominal, kva, "kVA", context.shop.basis)
+        if methods:
+            results["nominal_kva"] = Result(nominal, "kVA", say("The bank carries, nominal"))
+            if context.shop.basis == "nominal":
+                answer = tuple("nominal_kva" if n == "bank_kva" else n for n in ANSWER)
         if chosen.low == "star":
             findings.check(
                 "earth",
@@ -126,7 +137,8 @@ def report(outcome: BankOutcome, entries: BankEntries, context: Context) -> Repo
         tuple(sections),
         results,
         tuple(findings),
-        answer=tuple(name for name in ANSWER if name in results) or ("required_voltage",),
+        methods=methods,
+        answer=tuple(name for name in answer if name in results) or ("required_voltage",),
         headline=str(headline),
     )
 

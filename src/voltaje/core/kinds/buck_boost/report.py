@@ -15,6 +15,7 @@ from voltaje.core.report import (
     AxisMark,
     Findings,
     LineKind,
+    MethodAlternative,
     PulledConductor,
     Report,
     Result,
@@ -26,6 +27,7 @@ from voltaje.core.report import (
     say,
     signed,
 )
+from voltaje.core.rules.common.bases import both_bases
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.autotransformers import (
     device_result,
@@ -49,6 +51,8 @@ ANSWER = (
     "input",
     "load_amperes",
     "output_power",
+    "load",
+    "delivered_load",
 )
 SIDES = (("input", say("Input").template), ("output", say("Output").template))
 # where each of several units stands; the third line of an open delta goes straight through
@@ -73,7 +77,17 @@ def report(outcome: BuckBoostOutcome, entries: BuckBoostLoad, context: Context) 
     alternatives: tuple[Alternative, ...] = ()
     wires: tuple[PulledConductor, ...] = ()
     marks: tuple[AxisMark, ...] = ()
+    methods: tuple[MethodAlternative, ...] = ()
+    # the load's kVA by one of the two ways, as the job has it
+    hidden = "delivered_load" if context.shop.basis == "nominal" else "load"
+    answer = tuple(name for name in ANSWER if name != hidden)
     if chosen is not None:
+        nominal = outcome.va / 1000
+        # in the same connection as the load was calculated in
+        share = chosen.out * chosen.load / (entries.required_voltage or chosen.out)
+        delivered = nominal * share / outcome.load.amperes
+        methods = both_bases(say("Load"), nominal, delivered, "kVA", context.shop.basis)
+        results["delivered_load"] = Result(delivered, "kVA", say("Load, delivered"))
         sections.append(_chosen(chosen, outcome, entries))
         sections.append(_readings(chosen, outcome, entries))
         results |= _results(chosen, outcome)
@@ -116,7 +130,8 @@ def report(outcome: BuckBoostOutcome, entries: BuckBoostLoad, context: Context) 
         tuple(sections),
         results,
         tuple(findings),
-        answer=tuple(name for name in ANSWER if name in results) if chosen else ("load",),
+        methods=methods,
+        answer=tuple(name for name in answer if name in results) if chosen else ("load",),
         headline=str(headline),
         alternatives=alternatives,
         wires=wires,

@@ -35,7 +35,8 @@ By = Literal["table", "share", "parallel", "unbalanced"]
 @dataclass(frozen=True, slots=True)
 class Grounded:
     """The grounded conductor of each set or raceway, and what it goes ``by``: the ``least`` of the
-    table, or a ``share`` of the area, percent, above its end."""
+    table, or a ``share`` of the area, percent, above its end; what its ``load`` alone and what the
+    path of ``fault`` current alone would ask for."""
 
     size: Size
     count: int
@@ -44,6 +45,8 @@ class Grounded:
     least: Size = NO_SIZE
     share: float = 0.0
     shown: Text | None = None
+    load: Size = NO_SIZE
+    fault: Size = NO_SIZE
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -162,9 +165,11 @@ def grounded_conductor(
         raise NotCoveredError(
             edition.title, say("a grounded conductor for {each} A", each=figure(each, 0))
         )
+    load, fault = Size(carries), least
     if order.index(carries) > order.index(least):
         least, rules, by = Size(carries), (edition.rule("neutral"), *rules), "unbalanced"
-    return Grounded(least, count, rules, by, asked, share_of, jumper.shown)  # type: ignore[arg-type]
+    shown = jumper.shown
+    return Grounded(least, count, rules, by, asked, share_of, shown, load, fault)  # type: ignore[arg-type]
 
 
 def _electrodes(

@@ -141,6 +141,21 @@ def _grounded(
         rounding=grounded.shown,
         flow="grounded",
     )
+    worksheet.note(
+        "grounded_by_load",
+        say("By its load alone: {size}", size=label(grounded.load, metal, grounded.count)),
+        shown=say("{amperes} A of unbalanced load", amperes=figure(outcome.neutral, 1)),
+        rules=edition.rule("neutral"),
+    )
+    worksheet.note(
+        "grounded_by_fault",
+        say(
+            "As the path of fault current: {size}",
+            size=label(grounded.fault, metal, grounded.count),
+        ),
+        rules=edition.rule("grounded_to_disconnect"),
+        note=say("the larger of the two is taken"),
+    )
     jumper = outcome.main_jumper
     if jumper is None:
         return

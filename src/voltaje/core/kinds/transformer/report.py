@@ -10,6 +10,7 @@ from voltaje.core.kinds.transformer.calculate import TransformerOutcome
 from voltaje.core.kinds.transformer.entries import TransformerEntries
 from voltaje.core.quantities import METRES_PER_FOOT, POUNDS_PER_KG, feet
 from voltaje.core.report import Findings, Report, Result, Text, Worksheet, figure, fits, say
+from voltaje.core.rules.common.bases import both_bases
 from voltaje.core.rules.common.loading import judge_loading, percent_of, within_rating
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.conductors import label
@@ -25,6 +26,7 @@ from voltaje.core.rules.north_america.wired import (
 
 ANSWER = (
     "kva",
+    "tap_current",
     "primary_device",
     "primary_conductor",
     "secondary_device",
@@ -67,13 +69,21 @@ def report(outcome: TransformerOutcome, entries: TransformerEntries, context: Co
     results = _results(outcome, entries, first, second)
     if outcome.run.protected:  # no device is asked there: the primary's protects the conductors
         results.pop("secondary_device", None)
+    on_tap = context.shop.basis == "actual" and turns_of(entries) != 1
     return Report(
         "transformer",
         edition.id,
         sections,
         results,
         tuple(findings),
-        answer=tuple(name for name in ANSWER if name in results),
+        methods=both_bases(
+            say("Primary full-load current"),
+            outcome.one.current,
+            outcome.one.current / turns_of(entries),
+            "A",
+            context.shop.basis,
+        ),
+        answer=tuple(n for n in ANSWER if n in results and (n != "tap_current" or on_tap)),
         headline=f"{figure(outcome.kva)} kVA · {percent_of(outcome.loading)} %",
         alternatives=(
             *(side_alternatives(first, "Primary") if first else ()),
@@ -100,6 +110,7 @@ def _results(
         "calculated_load": Result(outcome.load, "VA", say("Calculated load")),
         "loading": Result(outcome.loading, "%", say("Loading")),
         "primary_current": Result(one.current, "A", say("Primary")),
+        "tap_current": Result(one.current / turns_of(entries), "A", say("Primary, on its tap")),
         "secondary_current": Result(two.current, "A", say("Secondary")),
         "secondary_volts": Result(outcome.volts, "V", say("Secondary volts")),
         "primary_volts": Result(one.volts, "V", say("Primary volts")),
@@ -125,6 +136,11 @@ def _results(
     return results
 
 
+def turns_of(entries: TransformerEntries) -> float:
+    """Turns of the primary in use on its tap, of those of its nominal volts."""
+    return 1 + float(entries.tap) / 100
+
+
 def _most(outcome: TransformerOutcome, side: str, words: Text) -> Result:
     return Result(outcome.limits[side].standard, "A", words)
 
@@ -147,7 +163,18 @@ def _transformer(
             shown = f"{figure(winding.current)} × {figure(more.value / 100, 4)}"
             carried = winding.current * more.value / 100
             worksheet.step(f"{side}_carries", words, carried, "A", shown, more.rule, flow=side)
-    turns = figure(1 + float(entries.tap) / 100, 3)
+    turns = figure(turns_of(entries), 3)
+    if float(entries.tap):
+        worksheet.note(
+            "tap_current",
+            say("Primary full-load current on tap {tap} %", tap=entries.tap),
+            one.current / turns_of(entries),
+            "A",
+            f"{figure(one.current)} ÷ {turns}",
+            entries="tap",
+            note=say("rated kVA at the volts of the tap; devices go by the nameplate’s current"),
+            flow="primary",
+        )
     worksheet.note(
         "secondary_volts",
         say("Secondary volts on tap {tap} %", tap=entries.tap),

@@ -215,12 +215,13 @@ class CableEntries(InstallationEntries):
         usual=Usual(0.3048, 1_524.0, "a run inside or between buildings"),
         seldom=False,
     )
-    drop_method: Literal["table", "finer"] = entry(
-        "table",
-        "Drop",
+    drop_method: Literal["job", "table", "finer"] = entry(
+        "job",
+        "Voltage drop calculated",
         group="run",
         at_rest="",
         choices={
+            "job": "as the job has it",
             "table": "as tabulated",
             "finer": "for its own temperature and power factor",
         },

@@ -330,6 +330,36 @@ def _drop(
         entries="length",
         flow="drop",
     )
+    _other_drop(sizing, context, worksheet)
+
+
+def _other_drop(sizing: CableSizing, context: Context, worksheet: Worksheet) -> None:
+    """The drop by the method that is not the one in force: as tabulated, or for the conductor's own
+    temperature and the load's power factor."""
+    pair, volts, sizer = sizing.pair, sizing.feed.volts, sizing.sizer
+    lost = sizer.drop(pair.size, pair.tabulated.value, finer=not sizer.finer)
+    label, name, rule = say("As tabulated"), "drop_tabulated", pair.mv.rule
+    if lost.degrees:
+        label = say(
+            "At {degrees} °C and power factor {factor}",
+            degrees=figure(lost.degrees, 0),
+            factor=sizing.feed.power_factor,
+        )
+        name, rule = "drop_otherwise", context.edition.rule("drop_finer")
+    worksheet.note(
+        name,
+        label,
+        100 * lost.volts / volts,
+        "%",
+        say(
+            "{mv} mV for each A and m: {volts} V of {nominal} V",
+            mv=figure(pair.mv.value * lost.taken, 3),
+            volts=figure(lost.volts),
+            nominal=figure(volts),
+        ),
+        rule,
+        entries="drop_method",
+    )
 
 
 def _loop(

@@ -287,6 +287,10 @@ class Sizer:
         self.need, self.feed, self.entries = need, feed, entries
         self.edition, self.shop = context.edition, context.shop
         self.supply = context.supply
+        own_way = entries.drop_method
+        if own_way == "job":
+            own_way = "finer" if context.limits.method == "temperature" else "table"
+        self.finer = own_way == "finer"
         self.rated = rated_cable(entries, feed, context.edition)
         self.metal = entries.material
         self.ring = is_ring(entries)
@@ -431,15 +435,16 @@ class Sizer:
         size = earth.protective_size(line, self.edition)
         return size, earth.protective_rule(line, self.edition)
 
-    def drop(self, line: Size, tabulated: float) -> Dropped:
-        """mV/A/m of the table; where it is asked, for the conductor's own temperature and the
-        load's power factor: (230 + its °C) ÷ (230 + the insulation's), R cos φ + X sin φ."""
+    def drop(self, line: Size, tabulated: float, finer: bool | None = None) -> Dropped:
+        """mV/A/m of the table; where it is asked (``None``: as the item has it), for the
+        conductor's own temperature and the load's power factor: (230 + its °C) ÷ (230 + the
+        insulation's), R cos φ + X sin φ."""
         edition, entries, feed = self.edition, self.entries, self.feed
         hot = " 90" if entries.insulation == "90" else ""
         wires = "three-phase" if feed.connection == "three-phase" else "two-wire"
         mv = edition.cell("volt_drop", line, f"{wires}{hot}{earth.ENDS[self.metal]}")
         taken, degrees = 1.0, 0.0
-        if entries.drop_method == "finer":
+        if self.finer if finer is None else finer:
             rated, top = self.rated, float(entries.insulation)
             share = self.need.design / tabulated
             degrees = top - (rated.warmth**2 - share**2) * (top - rated.base)

@@ -17,6 +17,7 @@ from voltaje.core.rules.north_america.conductors import label
 from voltaje.core.rules.north_america.runs import AWG, AwgAlong, NecStrand, celsius_entry
 from voltaje.core.rules.north_america.wired.entries import (
     USES,
+    DropBy,
     DropSizing,
     InstalledEntries,
     Raceways,
@@ -24,6 +25,7 @@ from voltaje.core.rules.north_america.wired.entries import (
     Terminals,
     ambient_entry,
     device_entry,
+    drop_method_entry,
     drop_sizing_entry,
     length_entry,
     metal_entry,
@@ -91,6 +93,7 @@ class CecWiring(InstalledEntries):
     others: Few = others_entry()
     length: Length | None = length_entry()
     drop_sizing: DropSizing = drop_sizing_entry()
+    drop_method: DropBy = drop_method_entry()
     device: Current | None = device_entry()
     size: SizeChoice = size_entry()
     sets: Units | None = sets_entry()

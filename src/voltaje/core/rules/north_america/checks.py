@@ -265,7 +265,7 @@ def voltage_drop(case: Case) -> Verdict | None:
     drop = case.need.drop
     if drop is None:
         return None
-    percent = drop.percent(case.option.size, case.option.material, case.sets, case.edition)
+    percent = drop.percent(case.option, case.sets, case.edition)
     if fits(percent, drop.limit):
         return None
     why = say(

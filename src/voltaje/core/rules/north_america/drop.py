@@ -1,23 +1,27 @@
-"""Voltage drop of one run by the impedance of its conductors."""
+"""Voltage drop of one run: by the impedance of its conductors, by their resistance alone, or for
+the temperature that they come to at their load."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from math import sqrt
 
-from voltaje.core.codes import Edition
+from voltaje.core.codes import Cell, Edition
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.quantities import feet
 from voltaje.core.report import Rule, figure
-from voltaje.core.rules.north_america.wiring import STEEL, circular_mils
+from voltaje.core.rules.north_america.wiring import STEEL, SizeAmpacity, circular_mils
+from voltaje.core.rules.settings import DropMethod
 
 FEET = 1000.0
 
 
 @dataclass(frozen=True, slots=True)
 class Drop:
-    """Volts lost and their share of ``volts``; ``ohms`` effective for each 1,000 ft, one way."""
+    """Volts lost and their share of ``volts``; ``ohms`` effective for each 1,000 ft, one way;
+    ``resistance`` as the table has it, times ``growth`` where it was taken for ``degrees`` °C, by
+    the coefficient of ``growth_rule``."""
 
     volts_lost: float
     percent: float
@@ -27,15 +31,26 @@ class Drop:
     factor: float
     rule: Rule
     power_factor: float = 1.0
+    growth: float = 1.0
+    degrees: float | None = None
+    growth_rule: Rule | None = None
+
+    @property
+    def rules(self) -> tuple[Rule, ...]:
+        """The cells that its ohms were read from."""
+        return (self.rule,) if self.growth_rule is None else (self.rule, self.growth_rule)
 
     @property
     def ohms_shown(self) -> str:
-        """Ω for each 1,000 ft as it comes of the cells: R, or R cos φ + X sin φ."""
+        """Ω for each 1,000 ft as it comes of the cells: R, or R cos φ + X sin φ, R times its growth
+        where it is that of another temperature."""
+        r, x = figure(self.resistance, 4), figure(self.reactance, 4)
+        if self.degrees is not None:
+            r = f"{r} × {figure(self.growth, 3)}"
         if self.power_factor >= 1:
-            return f"{figure(self.resistance, 4)} Ω"
+            return f"{r} Ω"
         sine = sqrt(1 - self.power_factor**2)
         shares = figure(self.power_factor, 3), figure(sine, 3)
-        r, x = figure(self.resistance, 4), figure(self.reactance, 4)
         return f"({r} × {shares[0]} + {x} × {shares[1]}) Ω"
 
 
@@ -54,6 +69,15 @@ def impedance(
     ohms = edition.cell("impedance", size, column)
     reactance = edition.cell("impedance", size, "X steel" if method in STEEL else "X nonmagnetic")
     return ohms.value, reactance.value, ohms.rule
+
+
+@lru_cache(maxsize=512)
+def direct_current(size: Size, material: str, edition: Edition) -> Cell | None:
+    """Ω for each 1,000 ft by direct current, stranded where both are made (chapter 9, Table 8);
+    ``None`` where the edition has none for that size."""
+    topic = "conductor_properties"
+    found = edition.cell_or_none(topic, size, f"{material} stranded")
+    return found or edition.cell_or_none(topic, size, material)
 
 
 def drop(
@@ -80,7 +104,8 @@ def drop(
 @dataclass(frozen=True, slots=True)
 class Holds:
     """A drop that conductors must hold: ``amperes`` over ``metres`` one way at ``volts``, at most
-    ``limit`` percent."""
+    ``limit`` percent, calculated ``by`` that method; air of ``ambient`` °C, insulation made for
+    ``hottest``."""
 
     amperes: float
     volts: float
@@ -89,21 +114,63 @@ class Holds:
     three_phase: bool
     power_factor: float
     limit: float
+    by: DropMethod
+    ambient: float
+    hottest: float
 
-    def percent(self, size: Size, material: str, sets: int, edition: Edition) -> float:
+    def percent(self, option: SizeAmpacity, sets: int, edition: Edition) -> float:
         """The drop of that conductor, percent."""
-        return drop(
+        return self.lost(option, sets, edition).percent
+
+    def lost(
+        self, option: SizeAmpacity, sets: int, edition: Edition, by: DropMethod | None = None
+    ) -> Drop:
+        """The drop of that conductor, by its own method or another."""
+        plain = drop(
             self.amperes,
             self.volts,
             self.metres,
-            size,
-            material,
+            option.size,
+            option.material,
             self.method,
             edition,
             self.three_phase,
             self.power_factor,
             sets,
-        ).percent
+        )
+        by = by or self.by
+        if by == "resistance":
+            ohms = direct_current(option.size, option.material, edition)
+            if ohms is None:
+                return plain
+            r, x, cos, growth = ohms.value, 0.0, 1.0, 1.0
+            found = replace(plain, rule=ohms.rule)
+        elif by == "temperature":
+            degrees = self.degrees(option, sets)
+            alpha = edition.limit(f"alpha_{option.material}")
+            r, x, cos = plain.resistance, plain.reactance, plain.power_factor
+            growth = 1 + alpha.value * (degrees - table_degrees(edition))
+            found = replace(plain, degrees=degrees, growth_rule=alpha.rule)
+        else:
+            return plain
+        effective = r * growth * cos + x * sqrt(max(0.0, 1 - cos**2))
+        lost = plain.factor * self.amperes / sets * effective * feet(self.metres) / FEET
+        return replace(
+            found,
+            volts_lost=lost,
+            percent=100 * lost / self.volts,
+            ohms=effective,
+            resistance=r,
+            reactance=x,
+            power_factor=cos,
+            growth=growth,
+        )
+
+    def degrees(self, option: SizeAmpacity, sets: int) -> float:
+        """°C that the conductor comes to: the heat grows with the square of its amperes, up to what
+        its insulation is made for at its corrected ampacity."""
+        share = self.amperes / (option.corrected * sets) if option.corrected else 1.0
+        return self.ambient + (self.hottest - self.ambient) * share**2
 
 
 def run_ohms(

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from math import floor, sqrt
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, get_args
 
 from voltaje.core.codes import Cell, NotCoveredError
 from voltaje.core.quantities import METRES_PER_FOOT
@@ -18,14 +18,21 @@ from voltaje.core.rules.interface import Feed
 from voltaje.core.rules.north_america import alternatives
 from voltaje.core.rules.north_america.alternatives import Candidate, Pin
 from voltaje.core.rules.north_america.checks import SizingRequest
-from voltaje.core.rules.north_america.drop import Drop, Holds, drop
+from voltaje.core.rules.north_america.drop import Drop, Holds
 from voltaje.core.rules.north_america.wired.feeds import counted, full_wires
 from voltaje.core.rules.north_america.wiring import circular_mils
+from voltaje.core.rules.settings import DropMethod
 from voltaje.core.sizing import smallest
 
 if TYPE_CHECKING:
     from voltaje.core.rules.north_america.wired.sizing import Sizing
 
+METHODS = {
+    "job": "as the job has it",
+    "impedance": "by impedance at 75 °C",
+    "resistance": "by resistance alone, direct current at 75 °C",
+    "temperature": "for the conductor’s own temperature at its load",
+}
 SIZING = {
     "job": "as the job has it",
     "told": "no, only told",
@@ -78,11 +85,13 @@ def with_drop(need: SizingRequest, feed: Feed, entries: Any, context: Context) -
     limit = allowed(feed, entries, context)
     if not limit.sized:
         return need
-    return replace(need, drop=holds(need, feed, entries, limit.limit.value))
+    return replace(need, drop=holds(need, feed, entries, limit.limit.value, context))
 
 
-def holds(need: SizingRequest, feed: Feed, entries: Any, percent: float) -> Holds:
-    """What a run must hold: its amperes, volts, length and limit."""
+def holds(need: SizingRequest, feed: Feed, entries: Any, percent: float, context: Context) -> Holds:
+    """What a run must hold: its amperes, volts, length and limit, and how that is calculated."""
+    installation = entries.installation(counted(feed))
+    by = entries.drop_method
     return Holds(
         feed.drop_amperes or need.load,
         feed.volts,
@@ -91,25 +100,26 @@ def holds(need: SizingRequest, feed: Feed, entries: Any, percent: float) -> Hold
         feed.connection == "three-phase",
         feed.power_factor,
         percent,
+        context.limits.method if by == "job" else by,
+        installation.ambient_c,
+        float(installation.own_column(context.edition)),
     )
 
 
 def lost_by(
     pair: Candidate, need: SizingRequest, feed: Feed, entries: Any, context: Context
 ) -> Drop:
-    """The drop of one pair on this run."""
-    return drop(
-        feed.drop_amperes or need.load,
-        feed.volts,
-        entries.length,
-        pair.option.size,
-        pair.option.material,
-        entries.wiring_method,
-        context.edition,
-        feed.connection == "three-phase",
-        feed.power_factor,
-        pair.sets,
-    )
+    """The drop of one pair on this run, by the method that it is calculated by."""
+    return holds(need, feed, entries, 0.0, context).lost(pair.option, pair.sets, context.edition)
+
+
+def by_each(
+    pair: Candidate, need: SizingRequest, feed: Feed, entries: Any, context: Context
+) -> tuple[DropMethod, dict[DropMethod, Drop]]:
+    """The method that the drop is calculated by, and the drop by each of them."""
+    held, edition = holds(need, feed, entries, 0.0, context), context.edition
+    every: tuple[DropMethod, ...] = get_args(DropMethod)
+    return held.by, {by: held.lost(pair.option, pair.sets, edition, by) for by in every}
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,7 +141,9 @@ def that_holds(sizing: Sizing, entries: Any, context: Context, most: float) -> C
     if most <= 0:
         return None
     need, feed = sizing.need, sizing.feed
-    sized = replace(need, drop=holds(need, feed, entries, most), devices=(sizing.pair.device,))
+    sized = replace(
+        need, drop=holds(need, feed, entries, most, context), devices=(sizing.pair.device,)
+    )
     installation = entries.installation(counted(feed))
     try:
         return alternatives.chosen_pair(
@@ -183,7 +195,7 @@ def _two_sets(
     thick = larger is None or larger.option.mils >= mils[edition.limit_size("parallel")]
     if installation.is_cable or pair.sets != 1 or not thick:
         return None
-    sized = replace(need, drop=holds(need, feed, entries, most))
+    sized = replace(need, drop=holds(need, feed, entries, most, context))
     pairs = alternatives.Pairs(sized, installation, full_wires(feed), edition, context.shop)
     two = smallest(pairs, pair.device, pair.option.material, 2)
     if two is None or (larger is not None and two.mass >= larger.mass * METAL_MORE):

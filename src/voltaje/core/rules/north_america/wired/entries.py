@@ -21,6 +21,7 @@ from voltaje.core.entries import (
 from voltaje.core.rules.interface import Wiring
 from voltaje.core.rules.north_america.alternatives import Pin
 from voltaje.core.rules.north_america.conductors import label
+from voltaje.core.rules.north_america.wired.drop import METHODS as DROP_METHODS
 from voltaje.core.rules.north_america.wired.drop import SIZING
 from voltaje.core.rules.north_america.wiring import RACEWAYS, Installation
 
@@ -84,6 +85,7 @@ USES = (
 
 Terminals = Literal["rule", "75"]
 DropSizing = Literal["job", "told", "part", "total"]
+DropBy = Literal["job", "impedance", "resistance", "temperature"]
 Raceways = Literal["each", "one"]
 
 
@@ -121,6 +123,11 @@ def length_entry() -> Any:
 def drop_sizing_entry() -> Any:
     """Whether the conductors are taken larger for the drop."""
     return entry("job", "Sized for the drop", choices=SIZING, group="run", at_rest="")
+
+
+def drop_method_entry() -> Any:
+    """How the drop is calculated."""
+    return entry("job", "Voltage drop calculated", choices=DROP_METHODS, group="run", at_rest="")
 
 
 def device_entry() -> Any:
@@ -205,6 +212,7 @@ class WiringEntries(InstalledEntries):
     others: Few = others_entry()
     length: Length | None = length_entry()
     drop_sizing: DropSizing = drop_sizing_entry()
+    drop_method: DropBy = drop_method_entry()
     device: Current | None = device_entry()
     size: SizeChoice = size_entry()
     sets: Units | None = sets_entry()

@@ -20,8 +20,10 @@ from voltaje.core.report import (
 )
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.alternatives import Alternatives, Candidate
+from voltaje.core.rules.north_america.drop import Drop
 from voltaje.core.rules.north_america.wired import drop as drops
 from voltaje.core.rules.north_america.wired.sizing import Sizing
+from voltaje.core.rules.settings import DropMethod
 
 
 def report_drop(
@@ -56,10 +58,12 @@ def report_drop(
             lost=lost.volts_lost,
             volts=feed.volts,
         ),
-        (lost.rule, limit.limit.rule),
+        (*lost.rules, limit.limit.rule),
         entries="length",
         flow="drop",
+        note=_warm(lost),
     )
+    _others(pair, sizing, entries, context, beside)
     over = not fits(lost.percent, most)
     grown = by_ampacity.option.size != pair.option.size or by_ampacity.sets != pair.sets
     if not over and not grown:
@@ -99,6 +103,38 @@ def report_drop(
     _limit(worksheet, limit, grown, over)
     _mends(worksheet, by_ampacity, larger, most, sizing, entries, context)
     return worksheet.section("drop", say("For the drop"))
+
+
+LABELS: dict[DropMethod, Text] = {
+    "impedance": say("By impedance at 75 °C"),
+    "resistance": say("By resistance alone, direct current at 75 °C"),
+    "temperature": say("For the conductor’s own temperature"),
+}
+
+
+def _warm(lost: Drop) -> Text | None:
+    if lost.degrees is None:
+        return None
+    return say("the conductor comes to {degrees} °C", degrees=figure(lost.degrees, 0))
+
+
+def _others(
+    pair: Candidate, sizing: Sizing, entries: Any, context: Context, beside: Worksheet
+) -> None:
+    """The drop by the methods that are not the one in force: practice differs."""
+    chosen, every = drops.by_each(pair, sizing.need, sizing.feed, entries, context)
+    for method, lost in every.items():
+        if method != chosen:
+            beside.note(
+                f"drop_{method}",
+                LABELS[method],
+                lost.percent,
+                "%",
+                lost.ohms_shown,
+                lost.rules,
+                note=_warm(lost),
+                entries="drop_method",
+            )
 
 
 def _limit(worksheet: Worksheet, limit: drops.Allowed, grown: bool, over: bool) -> None:
@@ -153,7 +189,7 @@ def _side(
             **given,
         )
     words = say("{what}: {conductor}", what=what, conductor=pair.conductor)
-    worksheet.step(name, words, lost.percent, "%", shown, lost.rule, kind=kind)
+    worksheet.step(name, words, lost.percent, "%", shown, lost.rules, kind=kind)
 
 
 def _metal(kilograms: float, context: Context) -> str:
