@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 from profiles import examples
 
 from voltaje.core.codes import edition, practice
-from voltaje.core.kinds import Context
+from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
+from voltaje.core.kinds import Context, evaluate, kind
 from voltaje.core.quantities import METRES_PER_FOOT as METRES
 from voltaje.core.rules.common.runs import Segment, lost
 from voltaje.core.rules.north_america import runs
@@ -291,3 +292,56 @@ def test_loads_in_ohms_along_a_run():
     by_watts = worked({"length": "100 ft", "nameplate": "2400 W"})
     by_ohms = worked({"length": "100 ft", "nameplate": "24 Ω"})
     assert by_ohms.value("drop_percent") == pytest.approx(by_watts.value("drop_percent"))
+
+
+@pytest.mark.parametrize("times", [0.4, 1.0, 1.7, 3.0])
+@pytest.mark.parametrize("connection", ["two-line", "three-phase", "line-neutral"])
+def test_the_impedance_behind_a_measured_drop(times, connection):
+    """Readings made of a run whose segments are given in so many times their ohms find just these."""
+    rows = [
+        {"id": "a", "name": "Post", "nameplate": "20 A"},
+        {"id": "b", "name": "Barn", "nameplate": "9 A"},
+    ]
+    system = "3ph-208Y/120" if connection == "three-phase" else "1ph-120/240"
+    context = Context(supply=SupplyPoint(SYSTEMS[system]))
+
+    def run(ohms, **more):
+        segments = [row | {"impedance": f"{x:.12g} Ω"} for row, x in zip(rows, ohms, strict=True)]
+        found = evaluate(kind("cable_run"), {"segments": segments, "connection": connection, "size": "6"} | more,
+                         context)  # fmt: skip
+        assert found.report, found.problems
+        return found.report
+
+    told = run((0.05 * times, 0.08 * times))
+    readings = {
+        "measured_start": f"{told.value('supply_volts'):.9g} V",
+        "measured_end": f"{told.value('end_volts'):.9g} V",
+    }
+    found = run((0.05, 0.08), **readings)
+    assert found.value("measured_ohms") == pytest.approx(0.13 * times, rel=1e-3)
+    said = {one.name: one.severity for one in found.findings}["measured"]
+    assert said == ("pass" if times == 1.0 else "check")
+
+
+def test_volts_at_the_beginning_for_nominal_ones_at_the_end():
+    entries = {
+        "size": "6",
+        "segments": [{"id": "a", "name": "Barn", "length": "300 ft", "nameplate": "30 A"}],
+    }
+    needed = evaluate(kind("cable_run"), entries, Context()).report.value("needed_source")
+    point = SupplyPoint(SYSTEMS["1ph-120/240"], volts=needed)
+    at_the_end = evaluate(kind("cable_run"), entries, Context(supply=point)).report
+    assert at_the_end.value("end_volts") == pytest.approx(240, rel=1e-6)
+
+
+@pytest.mark.parametrize(("readings", "at"), [
+    ({"measured_end": "245"}, "measured_end"), ({"measured_start": "220", "measured_end": "220"}, "measured_end"),
+    ({"measured_end": "abc"}, "measured_end"),
+])  # fmt: skip
+def test_readings_that_say_nothing(readings, at):
+    entries = {
+        "size": "6",
+        "segments": [{"id": "a", "name": "Barn", "length": "300 ft", "nameplate": "30 A"}],
+    }
+    found = evaluate(kind("cable_run"), entries | readings, Context())
+    assert at in [problem.path for problem in found.problems]

@@ -210,7 +210,7 @@ def name_units(model: type[BaseModel], document: Document, system: UnitSystem) -
         reads = reads or optional_reads(info.annotation)
         if reads is None or not isinstance(value, str):
             continue
-        dimension = reads.dimension if isinstance(reads, Reads) else quantities.POWER
+        dimension = reads.dimension if isinstance(reads, Reads) else reads.bare
         symbol = quantities.symbol(dimension, system)
         try:
             quantities.read_number(value)

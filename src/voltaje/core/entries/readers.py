@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from contextvars import ContextVar
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated, Any
 
 from pydantic import Field
@@ -94,11 +94,13 @@ class Reads:
 @dataclass(frozen=True)
 class ReadsNameplate:
     """Marks a field as a nameplate: VA, W, kW, A, A at V, hp, or Ω at V; limits are in VA, A and
-    hp. ``ohms``: Ω may stand without volts, for the item knows them."""
+    hp. ``ohms``: Ω may stand without volts, for the item knows them. ``bare`` is what a figure
+    without a unit is; no horsepower is taken where ``high_horsepower`` is 0."""
 
     high_watts: float = 1e6
     high_horsepower: float = 10.0
     ohms: bool = False
+    bare: Dimension = quantities.POWER
 
     def __get_pydantic_core_schema__(self, source: Any, handler: Any) -> core_schema.CoreSchema:
         return core_schema.no_info_plain_validator_function(self._validate)
@@ -106,10 +108,10 @@ class ReadsNameplate:
     def __get_pydantic_json_schema__(self, schema: Any, handler: Any) -> dict[str, Any]:
         return {
             "anyOf": [
-                {"type": "number", "minimum": 0, "maximum": self.high_watts},
+                {"type": "number", "minimum": 0, "maximum": self.high_watts / self._each},
                 {"type": "string", "maxLength": 60},
             ],
-            "description": f"A number in VA, or text like {quantities.NAMEPLATE.example}.",
+            "description": f"A number in {self.unit}, or text like {self.dimension.example}.",
         }
 
     def _validate(self, typed: Any) -> quantities.Nameplate:
@@ -117,12 +119,21 @@ class ReadsNameplate:
             raise self._no_plate()
         try:
             plate = quantities.read_nameplate(typed)
-        except quantities.UnreadableError as error:
+            if self.bare is not quantities.POWER and _is_bare(typed):
+                plate = quantities.Nameplate(watts=quantities.read(typed, self.bare))
+        except quantities.UnreadableError:
+            if not self.high_horsepower:
+                error = quantities.UnreadableError(str(typed), self.dimension)
             raise wrong("unreadable", str(error)) from None
         except OverflowError:
             raise self._no_plate() from None
         if plate.ohms is not None and plate.volts is None and not self.ohms:
             words = say("Ohms need their volts here: give it like 14.4 Ω 240 V.")
+            raise wrong("unreadable", words)
+        if plate.horsepower is not None and not self.high_horsepower:
+            words = say(
+                "Give the load in kVA, kW or amperes, like {like}.", like=self.dimension.example
+            )
             raise wrong("unreadable", words)
         for value, high, unit in (
             (plate.watts, self.high_watts, "VA"),
@@ -135,9 +146,42 @@ class ReadsNameplate:
                 raise wrong("limits", words)
         return plate
 
+    @property
+    def dimension(self) -> Dimension:
+        """What is read, with examples of what would be accepted."""
+        if self.high_horsepower:
+            return quantities.NAMEPLATE
+        return replace(quantities.NAMEPLATE, name="a load", example="60 kVA or 120 A")
+
+    @property
+    def unit(self) -> str:
+        """What a bare figure is in."""
+        return quantities.symbol(self.bare, "us")
+
+    @property
+    def _each(self) -> float:
+        unit = self.bare.bare["us"]
+        return quantities.factor(unit, self.bare.base) if unit != self.bare.base else 1.0
+
     def _no_plate(self) -> PydanticCustomError:
-        like = told(quantities.NAMEPLATE.example)
+        like = told(self.dimension.example)
         return wrong("kind", say("Give a nameplate, like {like}.", like=like))
+
+
+def _is_bare(typed: str | float) -> bool:
+    """Whether a figure stands without a unit."""
+    try:
+        quantities.read_number(str(typed))
+    except (ValueError, OverflowError):
+        return False
+    return True
+
+
+# a load in kVA where nothing else is said, or in amperes at the volts that its item knows
+KvaOrAmperes = Annotated[
+    quantities.Nameplate,
+    ReadsNameplate(1e8, 0.0, ohms=True, bare=quantities.SIZE),
+]
 
 
 Area = Annotated[float, Reads(quantities.AREA, 0.09290304, 9_290.304)]  # 1 to 100,000 ft²

@@ -27,6 +27,7 @@ Aim = Literal["largest", "smallest"]
 NEAR = 0.0005
 BEYOND = 0.02  # no code figure: of a value, where what bounds it is told
 AMPERES = (0.05, 4000.0)  # no code figure
+KVA = (0.1, 1e5)  # no code figure: the span of a load in kVA that is tried
 DIGITS = 3
 TENTH = 0.1  # no code figure: of a unit, the least that is tried
 TEN = 10.0  # no code figure: decimals
@@ -119,6 +120,9 @@ def find(
 
 def _scale(model: type[Entries], name: str, system: UnitSystem) -> _Scale:
     reads = reads_of(model, name)
+    if isinstance(reads, ReadsNameplate) and reads.bare is not quantities.POWER:
+        low, high = KVA
+        return _Scale(low, high, reads.unit, False, lambda x: Nameplate(watts=x * 1000))
     if isinstance(reads, ReadsNameplate):
         return _Scale(*AMPERES, "A", False, lambda x: Nameplate(amperes=x))
     if not isinstance(reads, Reads):

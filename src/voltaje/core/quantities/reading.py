@@ -251,6 +251,13 @@ class Nameplate:
             return self
         return replace(self, watts=volts**2 / self.ohms, active=True)
 
+    def va(self, volts: float, root: float = 1.0) -> float:
+        """VA of a load given in VA or W, or in amperes or ohms at its own ``volts``, else at these;
+        ``root`` is √3 for the three lines of a three-phase load."""
+        if self.amperes is not None:
+            return self.amperes * (self.volts or volts) * root
+        return self.at(volts).watts or 0.0
+
 
 def read_nameplate(typed: str | float | int) -> Nameplate:
     """Reads "4.5 kW", "1300 W", "1/2 hp", "6 A", "6 A 115 V", "14.4 Ω 240 V"; bare is VA.

@@ -97,7 +97,7 @@ def calculate(entries: AutotransformerEntries, context: Context) -> Autotransfor
     device, sick = None, None
     if chosen is not None:
         fed = entries.source_voltage or 1.0
-        full = chosen.delivers / (fed * _root(entries))
+        full = chosen.delivers / (fed * entries.root)
         device = _device(full, chosen.source, (fed, chosen.out), context)
         if entries.fault != "none":
             sick = _faulted(chosen, device, entries)
@@ -114,7 +114,8 @@ def calculate(entries: AutotransformerEntries, context: Context) -> Autotransfor
 def _faulted(way: Hookup, device: InputDevice | None, entries: AutotransformerEntries) -> Faulted:
     """One unit of the bank with its share of the load."""
     fed = at_unit(entries, entries.source_voltage or 1.0)
-    va = (way.delivers if entries.load is None else entries.load) / _root(entries)
+    asked = entries.load_va(way.out)
+    va = (way.delivers if asked is None else asked) / entries.root
     va *= fed / (entries.source_voltage or 1.0)
     percent = impedance(entries.impedance)
     return faulted(entries.fault, way.stacked, fed, va, percent, device)
@@ -139,16 +140,13 @@ def _device(
         return None
 
 
-def _root(entries: AutotransformerEntries) -> float:
-    return 1.0 if entries.phases == "1" else sqrt(3)
-
-
 def _way(stacked: Stacked, entries: AutotransformerEntries) -> Hookup:
-    fed, root = entries.source_voltage or 1.0, _root(entries)
+    fed, root = entries.source_voltage or 1.0, entries.root
     out = stacked.out(fed)
     # what the series winding may carry, at the volts of the side that it stands in
     most = stacked.series_amperes * root * (out if stacked.in_load_side else fed)
-    va = most if entries.load is None else entries.load
+    asked = entries.load_va(out)
+    va = most if asked is None else asked
     source, load, in_series, in_common = stacked.amperes(va / root, fed)
     return Hookup(
         stacked,
@@ -160,7 +158,7 @@ def _way(stacked: Stacked, entries: AutotransformerEntries) -> Hookup:
         load,
         in_series,
         in_common,
-        None if entries.load is None else 100 * entries.load / most,
+        None if asked is None else 100 * asked / most,
     )
 
 
@@ -213,9 +211,10 @@ def _tapped(entries: AutotransformerEntries) -> Tapped:
     out = each * abs(load_on[1] - load_on[0]) * (fed / at_unit(entries, fed))
     source = load = None
     pieces: tuple[float, ...] = ()
-    if entries.load is not None:
-        root = _root(entries)
-        source, load = entries.load / (fed * root), entries.load / (out * root)
+    asked = entries.load_va(out)
+    if asked is not None:
+        root = entries.root
+        source, load = asked / (fed * root), asked / (out * root)
         pieces = tuple(
             abs(source * _within(pair, source_on) - load * _within(pair, load_on))
             for pair in pairwise(points)

@@ -4,10 +4,11 @@ with taps."""
 from __future__ import annotations
 
 from collections.abc import Mapping
+from math import sqrt
 from typing import Annotated, ClassVar, Literal
 
 from voltaje.core import quantities
-from voltaje.core.entries import Entries, Name, Reads, entry
+from voltaje.core.entries import Entries, KvaOrAmperes, Name, Reads, entry
 from voltaje.core.kinds.autotransformer.faults import Fault
 
 Volts = Annotated[float, Reads(quantities.VOLTAGE, 1.0, 500_000.0)]
@@ -114,7 +115,9 @@ class AutotransformerEntries(Entries):
     required_voltage: Volts | None = entry(
         None, "Volts wanted", group="lines", help="line to line", example="2400 V"
     )
-    load: Kva | None = entry(None, "Load", group="lines", example="500 kVA")
+    load: KvaOrAmperes | None = entry(
+        None, "Load", group="lines", help="kVA, or amperes in each line", example="500 kVA"
+    )
     impedance: Impedance | None = entry(
         None,
         "Impedance, %",
@@ -124,6 +127,15 @@ class AutotransformerEntries(Entries):
         example="4",
     )
     fault: Fault = entry("none", "Fault", group="faults", when=STACKED, choices=FAULT_LABELS)
+
+    @property
+    def root(self) -> float:
+        """√3 for the three lines of two or three units."""
+        return 1.0 if self.phases == "1" else sqrt(3)
+
+    def load_va(self, volts: float) -> float | None:
+        """VA of the load, amperes at the ``volts`` of the output; ``None``: not given."""
+        return self.load.va(volts, self.root) if self.load else None
 
 
 GROUPS = {"windings": "The windings", "lines": "The lines", "faults": "What a fault would do"}

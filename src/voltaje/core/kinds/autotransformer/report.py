@@ -151,7 +151,8 @@ def _both(outcome: AutotransformerOutcome, entries: AutotransformerEntries) -> S
         words = say("{side}: {volts} V line to line, each unit", side=name, volts=figure(volts, 1))
         worksheet.step("unit_volts", words, at_unit(entries, volts), "V", shown)
     if way is not None:
-        va = way.delivers if entries.load is None else entries.load
+        asked = entries.load_va(way.out)
+        va = way.delivers if asked is None else asked
         words = say("Line amperes, and in each unit’s leads")
         shown = str(say("to the load {amperes} A", amperes=figure(way.load)))
         worksheet.step("unit_source", words, way.source, "A", shown)

@@ -111,11 +111,11 @@ def calculate(entries: BankEntries, context: Context) -> BankOutcome:
     currents = _currents(chosen, entries)
     corner, joints = _corner(chosen, entries)
     units = None
-    if entries.lighting is not None:
+    if entries.lighting_va is not None:
         if chosen.low == "star":
             words = say("A single-phase load of one unit stands on a delta: this one is a star.")
             raise WrongEntryError("lighting", words)
-        units = _unit_loads(chosen, entries.load or 0.0, entries.lighting)
+        units = _unit_loads(chosen, entries.load_va or 0.0, entries.lighting_va)
     return BankOutcome(
         units=units,
         fuse=_fuse(currents.line_in, entries, context.edition),
@@ -210,7 +210,7 @@ def _currents(row: BankOption, entries: BankEntries) -> Currents:
     line_out = coil_out * (sqrt(3) if row.low == "delta" else 1.0)
     kva = sqrt(3) * row.out * line_out
     assert abs(kva - sqrt(3) * supply * line_in) <= 1e-6 * kva  # noqa: S101 - one power
-    loading = None if entries.load is None else 100 * entries.load / kva
+    loading = None if entries.load_va is None else 100 * entries.load_va / kva
     return Currents(kva, line_in, coil_in, line_out, coil_out, loading)
 
 

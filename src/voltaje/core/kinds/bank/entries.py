@@ -4,10 +4,11 @@ wanted."""
 from __future__ import annotations
 
 from collections.abc import Mapping
+from math import sqrt
 from typing import Annotated, ClassVar, Literal
 
 from voltaje.core import quantities
-from voltaje.core.entries import Entries, Name, Reads, entry
+from voltaje.core.entries import Entries, KvaOrAmperes, Name, Reads, entry
 
 Winding = Annotated[float, Reads(quantities.VOLTAGE, 5.0, 500_000.0)]
 Kva = Annotated[float, Reads(quantities.SIZE, 10.0, 1e7)]
@@ -60,19 +61,33 @@ class BankEntries(Entries):
         None, "Wanted", group="lines", help="volts line to line", example="208 V", needed=True
     )
     tolerance: Tolerance = entry(3.0, "It may be off, ± %", group="lines")
-    load: Kva | None = entry(
-        None, "Load", group="lines", help="three-phase, balanced", example="60 kVA"
+    load: KvaOrAmperes | None = entry(
+        None,
+        "Load",
+        group="lines",
+        help="three-phase, balanced: kVA, or amperes in each line",
+        example="60 kVA",
     )
-    lighting: Kva | None = entry(
+    lighting: KvaOrAmperes | None = entry(
         None,
         "Single-phase load of one unit",
         group="lines",
-        help="from its ends, or to its earthed middle",
+        help="from its ends, or to its earthed middle: kVA, or amperes at its ends",
         example="15 kVA",
     )
     reversed_secondary: Literal["none", "1", "2", "3"] = entry(
         "none", "Secondary coil turned round", group="lines", choices=TURNED
     )
+
+    @property
+    def load_va(self) -> float | None:
+        """VA of the three-phase load, amperes at the volts wanted; ``None``: not given."""
+        return self.load.va(self.required_voltage or 0.0, sqrt(3)) if self.load else None
+
+    @property
+    def lighting_va(self) -> float | None:
+        """VA of the single-phase load, amperes at the ends of its unit; ``None``: not given."""
+        return self.lighting.va(self.required_voltage or 0.0) if self.lighting else None
 
 
 GROUPS = {"units": "The units", "lines": "The lines"}

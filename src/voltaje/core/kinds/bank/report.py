@@ -258,7 +258,7 @@ def _fuse(found: Limit, currents: Currents) -> Section:
 def _units(found: UnitLoads, row: BankOption, entries: BankEntries, findings: Findings) -> Section:
     """What each unit carries of the three-phase and the single-phase load."""
     worksheet, each = Worksheet("currents"), entries.kva or 1.0
-    three, single = (entries.load or 0.0) / 1000, (entries.lighting or 0.0) / 1000
+    three, single = (entries.load_va or 0.0) / 1000, (entries.lighting_va or 0.0) / 1000
     if row.low == "open delta":
         line = f"({figure(three)} ÷ 1.732)"
         shown = f"√({figure(single)}² + {line}² + {figure(single)} × {figure(three)})"

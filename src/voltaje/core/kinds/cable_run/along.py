@@ -291,13 +291,25 @@ class RunSolution:
             found.append(0j if one is None else one.z / 1000 * s.metres / s.sets)
         return found
 
-    def solve(self, segments: Sequence[Segment], case: RunCase | None = None) -> Solution:
-        """Constant power at every joint, every conductor explicit."""
-        joints = (case or self.cases[0]).joints
+    @property
+    def start(self) -> float:
+        """V between the lines of the run at its beginning: as at the supply, or nominal."""
         system = self.context.supply.system
         supply = self.context.supply.volts
         nominal = system.line_to_line or system.to_neutral
-        volts = self.volts * (supply / nominal if supply else 1.0)
+        return self.volts * (supply / nominal if supply else 1.0)
+
+    def solve(
+        self,
+        segments: Sequence[Segment],
+        case: RunCase | None = None,
+        start: float | None = None,
+        times: float = 1.0,
+    ) -> Solution:
+        """Constant power at every joint, every conductor explicit; ``start`` V at the beginning
+        where they are not the supply's, impedances ``times`` those that the conductors have."""
+        joints = (case or self.cases[0]).joints
+        volts = self.start if start is None else start
         phases = 3 if self.three else 1
         emf = volts / sqrt(3) if self.three else volts
         sources = tuple(
@@ -308,7 +320,7 @@ class RunSolution:
         loads = []
         ohms = self.ohms(segments)
         for index, joint in enumerate(joints, 1):
-            z = ohms[index - 1]
+            z = ohms[index - 1] * times
             for wire in (*(str(p) for p in range(phases)), "r"):
                 conductors.append(
                     Conductor(f"{wire}:{index}", f"{wire}.{index - 1}", f"{wire}.{index}", z)

@@ -19,6 +19,7 @@ from voltaje.core.kinds.cable_run.along import (
     strand_of,
 )
 from voltaje.core.kinds.cable_run.entries import CableRunEntries
+from voltaje.core.kinds.cable_run.unknowns import MeasuredDrop, measured_drop
 from voltaje.core.kinds.interface import Outcome
 from voltaje.core.kinds.placing import load_voltage
 from voltaje.core.report import Rule, say
@@ -44,7 +45,7 @@ class CableRunOutcome(Outcome):
     ``ends``, the beginning first; the ``limit`` in percent with its rule where the job gives it;
     the run's ``size`` and whether it was ``found`` here; percent lost to the lowest joint and the
     ``rise`` to the highest, in whichever case they are the most; the ``others`` beside the one that
-    is worked, where something feeds in."""
+    is worked, where something feeds in; what was ``measured``."""
 
     along: RunSolution
     segments: tuple[Segment, ...]
@@ -58,6 +59,7 @@ class CableRunOutcome(Outcome):
     percent: float
     rise: float
     others: tuple[Other, ...]
+    measured: MeasuredDrop | None
 
     @property
     def by_impedance(self) -> float:
@@ -107,6 +109,7 @@ def calculate(entries: CableRunEntries, context: Context) -> CableRunOutcome:
         percent=percent,
         rise=max(100 * (max(at[1:]) - at[0]) / volts for at in every),
         others=others,
+        measured=measured_drop(along, segments, entries.measured_start, entries.measured_end),
     )
 
 

@@ -20,6 +20,7 @@ from voltaje.core.entries import (
     Row,
     Units,
     Usual,
+    Voltage,
     entry,
 )
 from voltaje.core.kinds.placing import LoadInBoard
@@ -79,6 +80,20 @@ class RunLoad(LoadInBoard):
     upstream_drop: Percent = entry(
         0.0, "Lost ahead of it, %", help="from the supply", group="limit"
     )
+    measured_start: Voltage | None = entry(
+        None,
+        "Measured at its beginning",
+        help="with its loads on; empty: the supply’s volts",
+        group="measured",
+        example="241 V",
+    )
+    measured_end: Voltage | None = entry(
+        None,
+        "Measured at its end",
+        help="with its loads on: finds the impedance that loses so much",
+        group="measured",
+        example="228 V",
+    )
 
 
 class CableRunEntries(RunLoad):
@@ -117,5 +132,6 @@ GROUPS = {
     "segments": "Along the run",
     "run": "How it is run",
     "limit": "Limit",
+    "measured": "Measured",
     "place": "In the board above",
 }

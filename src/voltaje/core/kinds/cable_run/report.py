@@ -6,6 +6,7 @@ from voltaje.core.codes import practice
 from voltaje.core.electrical.connection import current_divisor
 from voltaje.core.kinds.cable_run.calculate import CableRunOutcome, Other
 from voltaje.core.kinds.cable_run.entries import CableRunEntries
+from voltaje.core.kinds.cable_run.unknowns import MeasuredDrop, source_for
 from voltaje.core.quantities import LENGTH, UnitSystem, feet, show
 from voltaje.core.quantities import METRES_PER_FOOT as METRES
 from voltaje.core.report import (
@@ -26,6 +27,8 @@ from voltaje.core.report import (
 from voltaje.core.rules.context import Context
 
 NOTHING = 1e-6  # no code figure: a sum that is so much smaller than its terms is none
+# common practice: readings and lengths are not better than a fifth
+MEASURED_MORE = 1.2
 RISE = 0.005  # no code figure: a rise, in percent, that is worth a word
 ANSWER = ("end_volts", "drop_percent", "conductor", "drop_by_table")
 
@@ -33,6 +36,7 @@ ANSWER = ("end_volts", "drop_percent", "conductor", "drop_by_table")
 def report(outcome: CableRunOutcome, entries: CableRunEntries, context: Context) -> Report:
     """The run's worksheet: amperes and volts of each segment three ways, the solved volts at each
     joint, and what would mend a drop beyond the limit."""
+    needs = source_for(outcome.along, outcome.segments)
     sections = (
         _amounts(outcome).section("load", say("Amperes of each segment")),
         _drops(outcome, context).section("drop", say("Volts lost, by impedance")),
@@ -40,7 +44,8 @@ def report(outcome: CableRunOutcome, entries: CableRunEntries, context: Context)
         *_k_section(outcome),
         _volts(outcome).section("volts", say("Volts at each joint, solved")),
         *(_other(outcome, other) for other in outcome.others),
-        _mends(outcome, context).section(
+        *_measured(outcome),
+        _mends(outcome, needs, context).section(
             "mend", say("To keep within {limit} %", limit=figure(outcome.limit))
         ),
     )
@@ -51,7 +56,7 @@ def report(outcome: CableRunOutcome, entries: CableRunEntries, context: Context)
         "cable_run",
         context.edition.id,
         sections,
-        _results(outcome),
+        _results(outcome, needs),
         tuple(findings),
         answer=ANSWER,
         headline=f"{_sizes(outcome)} · {figure(outcome.percent, 1)} %",
@@ -60,7 +65,7 @@ def report(outcome: CableRunOutcome, entries: CableRunEntries, context: Context)
     )
 
 
-def _results(outcome: CableRunOutcome) -> dict[str, Result]:
+def _results(outcome: CableRunOutcome, needs: float | None) -> dict[str, Result]:
     along, ends, volts = outcome.along, outcome.ends, outcome.along.volts
     several = str(say(" × {sets} sets", sets=along.sets)) if along.sets > 1 else ""
     by_table = 100 * outcome.by_table / volts
@@ -80,6 +85,12 @@ def _results(outcome: CableRunOutcome) -> dict[str, Result]:
         "supply_volts": Result(ends[0], "V", say("Volts at its beginning")),
         "maximum_drop": Result(outcome.limit, "%", say("Drop allowed")),
     }
+    if needs is not None:
+        words = say("Volts needed at the beginning")
+        results["needed_source"] = Result(needs, "V", words)
+    if outcome.measured is not None:
+        words = say("Impedance by measurement")
+        results["measured_ohms"] = Result(outcome.measured.ohms, "Ω", words)
     if outcome.rise > RISE:
         results["rise"] = Result(outcome.rise, "%", say("Voltage rise"))
     return results
@@ -264,7 +275,26 @@ def _other(outcome: CableRunOutcome, other: Other) -> Section:
     return worksheet.section(f"case_{other.case.name}", title)
 
 
-def _mends(outcome: CableRunOutcome, context: Context) -> Worksheet:
+def _measured(outcome: CableRunOutcome) -> tuple[Section, ...]:
+    """The impedance behind the readings, put in and checked."""
+    found, worksheet = outcome.measured, Worksheet()
+    if found is None:
+        return ()
+    lost = found.start - found.end
+    shown = f"{figure(found.start, 1)} − {figure(found.end, 1)}"
+    worksheet.sum(
+        "measured_drop", say("Drop as measured"), lost, "V", shown, entries="measured_end"
+    )
+    words = say("Impedance of the conductors that loses it, one way")
+    note = say(
+        "found by solving the run with it: its end has {end} V then", end=figure(found.end, 1)
+    )
+    shown = f"{figure(found.calculated, 4)} Ω × {figure(found.times, 3)}"
+    worksheet.result("measured_ohms", words, found.ohms, "Ω", shown, note=note)
+    return (worksheet.section("measured", say("By what was measured")),)
+
+
+def _mends(outcome: CableRunOutcome, needs: float | None, context: Context) -> Worksheet:
     """A larger conductor, a shorter run, higher volts; the longest run with this conductor."""
     lost = 100 * outcome.by_impedance / outcome.along.volts
     found = outcome.along.mends(outcome.size, lost, outcome.limit)
@@ -289,6 +319,11 @@ def _mends(outcome: CableRunOutcome, context: Context) -> Worksheet:
         words = say("Volts for the same load and conductor")
         shown = f"{figure(outcome.along.volts)} × √({percent} ÷ {limit})"
         worksheet.step("mend_volts", words, found.volts, "V", shown, note=step)
+    if needs is not None:
+        volts = figure(outcome.along.volts)
+        words = say("Volts at the beginning for {volts} V at the lowest load", volts=volts)
+        note = say("by the source’s tap, or a buck-boost transformer")
+        worksheet.step("source_volts", words, needs, "V", note=note)
     return worksheet
 
 
@@ -326,6 +361,8 @@ def _findings(outcome: CableRunOutcome, entries: CableRunEntries, context: Conte
             rules=outcome.limit_rule,
             entries="size",
         )
+    if outcome.measured is not None:
+        _judge_measured(outcome.measured, findings)
     total = context.limits.total(context.edition)
     whole = percent + entries.upstream_drop
     if entries.upstream_drop and not fits(whole, total.value):
@@ -351,6 +388,32 @@ def _findings(outcome: CableRunOutcome, entries: CableRunEntries, context: Conte
         else:
             findings.passes("rise", words, amount, rules=rule)
     return findings
+
+
+def _judge_measured(found: MeasuredDrop, findings: Findings) -> None:
+    """What the measured impedance says of joints, lengths and loads."""
+    given = {"ohms": figure(found.ohms, 4), "calculated": figure(found.calculated, 4)}
+    if found.times > MEASURED_MORE:
+        findings.check(
+            "measured",
+            say(
+                "The readings make {ohms} Ω, {calculated} Ω are calculated: more is lost.", **given
+            ),
+            mend=say("Look for a loose joint, a smaller conductor, a longer way or more load."),
+            entries="measured_end",
+        )
+    elif found.times < 1 / MEASURED_MORE:
+        findings.check(
+            "measured",
+            say(
+                "The readings make {ohms} Ω, {calculated} Ω are calculated: less is lost.", **given
+            ),
+            mend=say("Less load was on, the conductors were cold, or they are larger or shorter."),
+            entries="measured_end",
+        )
+    else:
+        words = say("The readings make {ohms} Ω, about the {calculated} Ω calculated.", **given)
+        findings.passes("measured", words)
 
 
 def _ampacity(outcome: CableRunOutcome, context: Context, findings: Findings) -> None:

@@ -81,7 +81,9 @@ def _measured(entries: DwellingEntries, system: System, context: Context) -> Dwe
     """Highest measured demand × 125 % plus the new load, against the service that is there."""
     plate = entries.measured_demand or Nameplate(watts=0.0)
     demand, _, _ = read_load(plate, "two-line", system, context.edition)
-    new = entries.new_load or 0.0
+    new, _, _ = read_load(
+        entries.new_load or Nameplate(watts=0.0), "two-line", system, context.edition
+    )
     found = Measured(demand, new, context.edition.value("measured_margin"))
     judged = service.judged(found.calculated, entries.existing_service or 0.0, system)
     return DwellingOutcome(

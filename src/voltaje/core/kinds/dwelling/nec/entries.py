@@ -12,7 +12,6 @@ from voltaje.core.entries import (
     Few,
     Name,
     Nameplate,
-    Power,
     Problem,
     Reads,
     Row,
@@ -174,7 +173,7 @@ class DwellingEntries(LoadInBoard):
         when=MEASURED,
         help="or its load is put in with the new load",
     )
-    new_load: Power | None = entry(
+    new_load: Nameplate | None = entry(
         None,
         "New load",
         group="question",
@@ -234,8 +233,10 @@ class DwellingEntries(LoadInBoard):
         for name in needed:
             if getattr(self, name) is None:
                 yield Problem(name, str(say("Needed: nothing is given yet.")))
-        if self.measured_demand is not None and self.measured_demand.horsepower is not None:
-            yield Problem("measured_demand", str(say("Give amperes or kW, like 58 A or 13.9 kW.")))
+        for name in ("measured_demand", "new_load"):
+            plate = getattr(self, name)
+            if plate is not None and plate.horsepower is not None:
+                yield Problem(name, str(say("Give amperes or kW, like 58 A or 13.9 kW.")))
         for group, rows in (("appliances", self.appliances), ("climate", self.climate)):
             for row in rows:
                 volts = row.nameplate.volts
