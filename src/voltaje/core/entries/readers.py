@@ -121,10 +121,11 @@ class ReadsNameplate:
             plate = quantities.read_nameplate(typed)
             if self.bare is not quantities.POWER and _is_bare(typed):
                 plate = quantities.Nameplate(watts=quantities.read(typed, self.bare))
-        except quantities.UnreadableError:
+        except quantities.UnreadableError as error:
+            said = str(error)
             if not self.high_horsepower:
-                error = quantities.UnreadableError(str(typed), self.dimension)
-            raise wrong("unreadable", str(error)) from None
+                said = str(quantities.UnreadableError(str(typed), self.dimension))
+            raise wrong("unreadable", said) from None
         except OverflowError:
             raise self._no_plate() from None
         if plate.ohms is not None and plate.volts is None and not self.ohms:
