@@ -17,8 +17,8 @@ PREFERENCES: dict[str, str] = {
 DropMethod = Literal["impedance", "resistance", "temperature"]
 # how the drop of a run is calculated: practitioners differ, a job has one of them in its headlines
 DROP_METHODS: dict[str, str] = {
-    "impedance": "by the code’s table (NEC, CEC: impedance at 75 °C; metric codes: mV/A/m)",
-    "resistance": "by resistance alone (NEC, CEC: direct current at 75 °C; metric codes: mV/A/m)",
+    "impedance": "by the code’s table: impedance at 75 °C, or mV/A/m",
+    "resistance": "by resistance alone (NEC, CEC)",
     "temperature": "for the conductor’s own temperature at its load",
 }
 Basis = Literal["nominal", "actual"]

@@ -125,7 +125,7 @@ def fill(own: Mapping[str, str], read: AskedQuantities) -> dict[str, str]:
 
 PRESENTATION = Presentation(
     draw,
-    open=("drop", "table", "mend", "volts"),
+    open=("drop", "table", "mend", "volts", "measured"),
     subject=CIRCUITS,
     quick=True,
     connects=True,
