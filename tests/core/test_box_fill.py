@@ -33,6 +33,32 @@ CASES = [
 ]  # fmt: skip
 
 
+CANADIAN = [
+    # conductors, devices, connectors, studs: in³ by Table 23 (1.5, 1.75, 2.25, 2.75, 4.5; from memory), 12-3034
+    ([(4, "14")], [(1, "14")], "0", "0", 9.0),  # 4 + 2 = 6 × 1.5
+    ([(6, "12")], [(2, "12")], "5", "0", 21.0),  # 6 + 4 + 2 = 12 × 1.75
+    ([(4, "14"), (2, "10")], [], "3", "2", 15.0),  # 4 × 1.5 + 2 × 2.25 + (1 + 1) × 2.25
+    ([(3, "6")], [], "1", "0", 13.5),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("inside", "devices", "connectors", "studs", "volume"), CANADIAN)
+def test_volume_by_the_canadian_code(inside, devices, connectors, studs, volume):
+    entries = {
+        "conductors": rows(*inside),
+        "devices": rows(*devices),
+        "connectors": connectors,
+        "supports": studs,
+    }
+    found = worked("cec-2021", **entries)
+    assert value(found, "volume") == pytest.approx(volume)
+    assert value(found, "box_volume") >= volume
+    # a device is warned of where it is deep, and a size that the table does not have is refused by name
+    assert any(one.name == "deep" for one in found.report.findings) == bool(devices)
+    refused = worked("cec-2021", conductors=rows((2, "18")))
+    assert refused.problems[0].path == "conductors.r0.size"
+
+
 @pytest.mark.parametrize(
     ("inside", "devices", "clamps", "supports", "grounds", "old", "new"), CASES
 )
@@ -98,7 +124,7 @@ def test_what_is_missing_or_too_much_is_said():
         )
     full = worked(conductors=rows((19, "12")))  # 42.75 in³, the largest box has 42
     assert full.report.status == "fail" and "box" not in full.report.results
-    assert worked("cec-2021", conductors=rows((1, "12"))).report is None
+    assert worked("bs7671-2018", conductors=rows((1, "12"))).report is None
 
 
 def test_more_never_needs_less():

@@ -38,6 +38,7 @@ def sheets(code):
         return
     if code.family == "cec":
         yield from canadian(code)
+        yield from boxes(code)
         return
     tables = code.table
     for many in (2, 3, *(int(row.split("-")[0].rstrip("+")) for row in
@@ -434,9 +435,9 @@ def boxes(code):
     for size in volumes:
         inside = {
             "conductors": [{"id": "c", "count": "2", "size": size}],
-            "ground_size": size,
-            "grounds": "6",
-        }
+            **({"ground_size": size, "grounds": "6"} if code.cites("box_grounds") else
+               {"connectors": "4", "supports": "2"}),
+        }  # fmt: skip
         yield "box_fill", inside, "1ph-120/240", ()
         yield (
             "box_fill",
@@ -445,12 +446,13 @@ def boxes(code):
             (),
         )
     for name, cell in code.cells("boxes", "in³").items():
-        small, next_one = volumes["18"], volumes["16"]
+        least, second = sorted(volumes, key=volumes.get)[:2]
+        small, next_one = volumes[least], volumes[second]
         count, more = max(((a, b) for a in range(1, 29) for b in range(9)
                            if a * small + b * next_one <= cell.value),
                           key=lambda ab: ab[0] * small + ab[1] * next_one)  # fmt: skip
-        conductors = [{"id": "c", "count": str(count), "size": "18"},
-                      *({"id": "d", "count": str(b), "size": "16"} for b in [more] if b)]  # fmt: skip
+        conductors = [{"id": "c", "count": str(count), "size": least},
+                      *({"id": "d", "count": str(b), "size": second} for b in [more] if b)]  # fmt: skip
         form = code.word("boxes", name, "form")
         yield "box_fill", {"form": form, "conductors": conductors}, "1ph-120/240", ()
     rows = [

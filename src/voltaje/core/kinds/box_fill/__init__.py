@@ -2,7 +2,7 @@
 smallest box that has it; pull boxes by their raceways."""
 
 from voltaje.core.kinds.box_fill import calculate, report
-from voltaje.core.kinds.box_fill.entries import GROUPS, BoxFillEntries
+from voltaje.core.kinds.box_fill.entries import GROUPS, BoxFillEntries, compose
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
 
 KIND = Kind(
@@ -18,6 +18,8 @@ KIND = Kind(
     order=49,
     seldom=(),
     quick_only=True,
+    families=("nec", "cec"),
+    compose=compose,
 )
 
 __all__ = ["KIND"]

@@ -7,12 +7,19 @@ from typing import Literal
 
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.entries import WrongEntryError
-from voltaje.core.kinds.box_fill.entries import BoxFillEntries, RacewayOnWall
+from voltaje.core.kinds.box_fill.entries import (
+    BoxEntries,
+    BoxFillEntries,
+    CecBoxEntries,
+    RacewayOnWall,
+)
 from voltaje.core.kinds.interface import Outcome
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
 
-What = Literal["conductors", "devices", "clamps", "supports", "grounds", "grounds_more"]
+What = Literal[
+    "conductors", "devices", "clamps", "supports", "grounds", "grounds_more", "connectors"
+]
 OPPOSITE = {"left": "right", "right": "left", "top": "bottom", "bottom": "top"}
 ACROSS = {"left": "width", "right": "width", "top": "height", "bottom": "height"}
 
@@ -75,7 +82,7 @@ class BoxFillOutcome(Outcome):
     height: float = 0.0
 
 
-def calculate(entries: BoxFillEntries, context: Context) -> BoxFillOutcome:
+def calculate(entries: BoxEntries, context: Context) -> BoxFillOutcome:
     """Raises :class:`WrongEntryError` where nothing is entered."""
     edition = context.edition
     if entries.purpose == "pull":
@@ -98,23 +105,37 @@ def calculate(entries: BoxFillEntries, context: Context) -> BoxFillOutcome:
     return BoxFillOutcome(taken=taken, volume=volume, box=box, box_cell=boxes[box])
 
 
-def _taken(entries: BoxFillEntries, edition: Edition) -> list[Taken]:
-    """Each thing with its allowance (314.16(B)(1) to (5)): clamps and fittings one
-    of the largest conductor, a device two of its own, grounds apart."""
+def _taken(entries: BoxEntries, edition: Edition) -> list[Taken]:
+    """Each thing with its allowance (314.16(B)(1) to (5); 12-3034 of the Canadian code): clamps and
+    fittings one of the largest conductor, a device two of its own, grounds apart."""
     volumes = edition.cells("box_volume", "in³")
+    rows = [*((f"conductors.{r.id}", r.size) for r in entries.conductors),
+            *((f"devices.{r.id}", r.size) for r in entries.devices)]  # fmt: skip
+    for path, size in rows:
+        if size not in volumes:
+            words = say("{size} AWG takes no volume by this code: leave it out.", size=size)
+            raise WrongEntryError(f"{path}.size", words)
     found = [
         Taken("conductors", f"conductors.{row.id}", row.count, row.count, volumes[row.size], None)
         for row in entries.conductors
     ]
     sizes = [row.size for row in entries.conductors]
     largest = max((volumes[size] for size in sizes), key=lambda c: c.value, default=None)
-    for name, count in (("clamps", int(entries.clamps)), ("supports", entries.supports)):
+    supports = entries.supports
+    if edition.has_limit("box_supports_most"):  # studs and hickeys together
+        supports = min(supports, int(edition.value("box_supports_most")))
+    clamps = isinstance(entries, BoxFillEntries) and entries.clamps
+    counted: list[tuple[What, int]] = [("clamps", int(clamps)), ("supports", supports)]
+    if isinstance(entries, CecBoxEntries):
+        pair = int(edition.value("box_connectors"))
+        counted.append(("connectors", entries.connectors // pair))
+    for name, count in counted:
         if not count:
             continue
         if largest is None:
             words = say("Needed: the conductors in it: the largest counts for this.")
             raise WrongEntryError("conductors", words)
-        found.append(Taken(name, name, count, count, largest, None))  # type: ignore[arg-type]
+        found.append(Taken(name, name, count, count, largest, None))
     share = edition.limit("box_device")
     for row in entries.devices:
         volumes_taken = row.count * share.value
@@ -123,7 +144,7 @@ def _taken(entries: BoxFillEntries, edition: Edition) -> list[Taken]:
                 "devices", f"devices.{row.id}", row.count, volumes_taken, volumes[row.size], share
             )
         )
-    if entries.grounds:
+    if isinstance(entries, BoxFillEntries) and entries.grounds:
         if not entries.ground_size:
             raise WrongEntryError("ground_size", say("Needed: the size of the largest ground."))
         found += _grounds(entries, volumes[entries.ground_size], edition)
@@ -142,7 +163,7 @@ def _grounds(entries: BoxFillEntries, each: Cell, edition: Edition) -> list[Take
     return found
 
 
-def _pull(entries: BoxFillEntries, edition: Edition) -> BoxFillOutcome:
+def _pull(entries: BoxEntries, edition: Edition) -> BoxFillOutcome:
     """314.28(A): a straight pull eight times the largest raceway to the opposite wall; an angle
     pull six times the largest of a wall and the others of its row beside it."""
     if not entries.raceways:

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from voltaje.core import quantities
 from voltaje.core.entries import Entries, Few, Reads, Row, entry
+from voltaje.core.rules.interface import Code
 
 SmallSize = Literal["18", "16", "14", "12", "10", "8", "6"]
 LABELS = {size: f"{size} AWG" for size in SmallSize.__args__}  # type: ignore[attr-defined]
@@ -43,8 +44,8 @@ class RacewayOnWall(Row):
     )
 
 
-class BoxFillEntries(Entries):
-    """A box of up to 100 in³, a conduit body, or a pull box for 4 AWG and larger."""
+class BoxEntries(Entries):
+    """A box, a conduit body, or a pull box for 4 AWG and larger, as every family has it."""
 
     purpose: Literal["box", "pull"] = entry(
         "box",
@@ -76,7 +77,6 @@ class BoxFillEntries(Entries):
     devices: tuple[DeviceInBox, ...] = entry(
         (), "Devices", group="inside", add="Add a device", when=("purpose", ("box",))
     )
-    clamps: bool = entry(False, "Internal cable clamps", group="inside", when=("purpose", ("box",)))
     supports: Few = entry(
         0,
         "Support fittings",
@@ -84,15 +84,38 @@ class BoxFillEntries(Entries):
         help="fixture studs, hickeys: kinds of them",
         when=("purpose", ("box",)),
     )
+    raceways: tuple[RacewayOnWall, ...] = entry(
+        (), "Raceways", group="pull", add="Add a raceway", when=("purpose", ("pull",))
+    )
+
+
+class BoxFillEntries(BoxEntries):
+    """What the NEC counts besides: clamps and equipment grounds."""
+
+    clamps: bool = entry(False, "Internal cable clamps", group="inside", when=("purpose", ("box",)))
     grounds: Few = entry(
         0, "Equipment grounds", group="inside", when=("purpose", ("box",)), help="how many enter"
     )
     ground_size: Literal["", "18", "16", "14", "12", "10", "8", "6"] = entry(
         "", "Largest ground", group="inside", choices=NONE, when=("purpose", ("box",))
     )
-    raceways: tuple[RacewayOnWall, ...] = entry(
-        (), "Raceways", group="pull", add="Add a raceway", when=("purpose", ("pull",))
+
+
+class CecBoxEntries(BoxEntries):
+    """What the Canadian code counts besides: wire connectors with insulating caps."""
+
+    connectors: Few = entry(
+        0,
+        "Wire connectors with caps",
+        group="inside",
+        help="each pair counts as one conductor",
+        when=("purpose", ("box",)),
     )
+
+
+def compose(code: Code) -> type[Entries]:
+    """A box's entries under a family."""
+    return CecBoxEntries if code.family == "cec" else BoxFillEntries
 
 
 GROUPS = {"box": "The box", "inside": "In it", "pull": "Its raceways"}

@@ -5,12 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from voltaje.core.kinds.box_fill.calculate import BoxFillOutcome, Taken
-from voltaje.core.kinds.box_fill.entries import LABELS, BoxFillEntries
+from voltaje.core.kinds.box_fill.entries import LABELS, BoxEntries
 from voltaje.core.report import Findings, Report, Result, Text, Worksheet, figure, say
 from voltaje.core.rules.context import Context
 
 WALLS = {"left": say("left"), "right": say("right"), "top": say("top"), "bottom": say("bottom")}
-RULES = {"clamps": "box_clamps", "supports": "box_supports", "grounds": "box_grounds"}
+RULES = {
+    "clamps": "box_clamps",
+    "supports": "box_supports",
+    "grounds": "box_grounds",
+    "connectors": "box_connectors",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +32,7 @@ class BoxDrawn:
     raceways: tuple[tuple[str, float, str], ...] = ()
 
 
-def report(outcome: BoxFillOutcome, entries: BoxFillEntries, context: Context) -> Report:
+def report(outcome: BoxFillOutcome, entries: BoxEntries, context: Context) -> Report:
     """The sheet of a box or a pull box."""
     if entries.purpose == "pull":
         return _pull(outcome, entries, context)
@@ -83,6 +88,14 @@ def report(outcome: BoxFillOutcome, entries: BoxFillEntries, context: Context) -
         results["box"] = Result(outcome.box, "", say("Smallest metal box, in"))
         results["box_volume"] = Result(cell.value, "in³", say("Volume of the box"))
         headline = say("{volume} in³ · {box}", volume=figure(outcome.volume, 2), box=outcome.box)
+    if entries.devices and edition.cites("box_deep"):
+        findings.check(
+            "deep",
+            say("Devices deeper than 1 in behind the strap take more than counted here."),
+            mend=say("Take what the rule asks for their depth."),
+            rules=edition.rule("box_deep"),
+            entries="devices",
+        )
     has = outcome.volume
     if "box_volume" in results:
         has = float(results["box_volume"].value)
@@ -100,7 +113,7 @@ def report(outcome: BoxFillOutcome, entries: BoxFillEntries, context: Context) -
     )
 
 
-def _words(one: Taken, entries: BoxFillEntries) -> Text:
+def _words(one: Taken, entries: BoxEntries) -> Text:
     """What takes the volume."""
     row = one.path.partition(".")[2]
     sizes = {r.id: r.size for r in entries.conductors} | {r.id: r.size for r in entries.devices}
@@ -110,13 +123,14 @@ def _words(one: Taken, entries: BoxFillEntries) -> Text:
         return say("Devices on a yoke, {size}", size=LABELS[sizes[row]])
     return {
         "clamps": say("Internal clamps, as the largest conductor"),
+        "connectors": say("Wire connectors with caps: {count} pairs", count=one.count),
         "supports": say("Support fittings, as the largest conductor"),
         "grounds": say("Equipment grounds, as the largest"),
         "grounds_more": say("Further equipment grounds: {count}", count=one.count),
     }[one.what]
 
 
-def _pull(outcome: BoxFillOutcome, entries: BoxFillEntries, context: Context) -> Report:
+def _pull(outcome: BoxFillOutcome, entries: BoxEntries, context: Context) -> Report:
     worksheet = Worksheet()
     for index, wall in enumerate(outcome.walls):
         straight = wall.pull == "straight"
