@@ -47,7 +47,7 @@ class Building:
     straight: dict[str, dict[str, str]] = field(default_factory=dict)
     systems: dict[str, System] = field(default_factory=dict)
     taken: dict[str, list[tuple[str, str, int]]] = field(default_factory=dict)
-    pieces: dict[str, Piece] = field(default_factory=dict)
+    pieces: dict[str, list[Piece]] = field(default_factory=dict)
     _placed: dict[str, tuple[Piece, ...]] = field(default_factory=dict)
     lost: bool = False
 

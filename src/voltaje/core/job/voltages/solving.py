@@ -197,7 +197,7 @@ def _load(
         children = under.get(holder, set())
         for index, piece in enumerate(b.placed(holder, demands.get(holder, Demand()))):
             if piece.part in children:
-                b.pieces.setdefault(piece.part, piece)
+                b.pieces.setdefault(piece.part, []).append(piece)
                 va = piece.calculated * factors.get(piece.part, 1.0)
                 put_load(b, f"{piece.part}/{index}", piece, va, end, system)
         for index, fed in enumerate(demands.get(holder, Demand()).infeed):

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from voltaje.core.electrical.lines import phasors
 from voltaje.core.electrical.network import NetworkLoad
-from voltaje.core.electrical.systems import System
+from voltaje.core.electrical.systems import Piece, System
 from voltaje.core.job.voltages.building import Building, line_of
 from voltaje.core.job.voltages.report import (
     Across,
@@ -214,20 +214,21 @@ def _leaf(
     """A circuit: the volts at its supply point less what its own run loses at full load."""
     parent, used = part.parent or "", ahead.used
     system = b.systems[parent]
-    piece = b.pieces.get(part.id)
-    if piece is None:
+    pieces = b.pieces.get(part.id)
+    if not pieces:
         return None
-    line = line_of(piece, system)
-    pair = "L1-L2" if line == "all" else line if "-" in line else f"{line}-N"
-    pair = "L1-L2" if pair == "L1-N" and not system.has_neutral else pair
-    if line == "all":
-        pair = max((f"{a}-{c}" for a, c in _pairs(system) if c != "N"), key=lambda p: used[p])
-    if pair not in used:
-        pair = "-".join(sorted(pair.split("-")))
+    own = outcome.drop or 0.0
+    # of a load split over its lines the one that stands lowest; its own drop is the heaviest's
+    most = max(piece.calculated for piece in pieces)
+    if len(pieces) == 1 or not most or pieces[0].multiwire:
+        pair = _pair_of(pieces[0], system, used)
+    else:
+        at = {_pair_of(piece, system, used): own * piece.calculated / most for piece in pieces}
+        pair = max(at, key=lambda found: used[found] + at[found])
+        own = at[pair]
     one, other = pair.split("-")
     nodes = b.ends[parent, one], b.ends[parent, other]
     nominal = abs(phasors(system)[one]) if other == "N" else system.line_to_line
-    own = outcome.drop or 0.0
     own_network = kind(part.kind).own_network
     return LeafVolts(
         base.limits,
@@ -241,6 +242,16 @@ def _leaf(
         full.phasor(*nodes),
         nominal,
     )
+
+
+def _pair_of(piece: Piece, system: System, used: Mapping[str, float]) -> str:
+    """The pair of wires, of those that ``used`` knows, between which a load stands."""
+    line = line_of(piece, system)
+    pair = "L1-L2" if line == "all" else line if "-" in line else f"{line}-N"
+    pair = "L1-L2" if pair == "L1-N" and not system.has_neutral else pair
+    if line == "all":
+        pair = max((f"{a}-{c}" for a, c in _pairs(system) if c != "N"), key=lambda p: used[p])
+    return pair if pair in used else "-".join(sorted(pair.split("-")))
 
 
 def _left(b: Building, parent: str, outcome: Outcome, full: Solution) -> dict[str, float]:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from voltaje.core.codes import Edition, practice
 from voltaje.core.electrical.panel_layout import Schedule
-from voltaje.core.electrical.systems import System
+from voltaje.core.electrical.systems import Piece, System
 from voltaje.core.kinds.board.calculate import BoardOutcome, Shared
 from voltaje.core.kinds.board.entries import BoardEntries
 from voltaje.core.kinds.board.moves import best_move
@@ -63,7 +63,7 @@ def report(outcome: BoardOutcome, entries: BoardEntries, context: Context) -> Re
         _results(outcome, context),
         tuple(findings),
         answer=("amperes", "calculated_load", "circuits", "poles"),
-        headline=str(_headline(whole, len(placed))),
+        headline=str(_headline(whole, _circuits(placed))),
         drawn=BoardDrawn(
             outcome.schedule,
             {line: context.supply.color(line) for line in context.supply.system.lines},
@@ -79,7 +79,7 @@ def _results(outcome: BoardOutcome, context: Context) -> dict[str, Result]:
         "calculated_load": Result(found.load if found else 0.0, "VA", say("Calculated load")),
         "amperes": Result(whole_amperes(outcome.exact), "A", say("Amperes")),
         "poles": Result(outcome.schedule.poles, "", say("Poles used")),
-        "circuits": Result(len(placed), "", say("Circuits")),
+        "circuits": Result(_circuits(placed), "", say("Circuits")),
         "neutral_amperes": Result(outcome.neutral, "A", say("Neutral")),
         "imbalance": Result(outcome.percent, "%", say("Imbalance")),
     }
@@ -89,8 +89,10 @@ def _results(outcome: BoardOutcome, context: Context) -> dict[str, Result]:
         results[f"current_{name.lower()}"] = Result(value, "A", say(name))
     for piece in placed:
         if piece.part:
-            words = say("{name}", name=piece.name)
-            results[f"line_of_{piece.part}"] = Result(piece.line, "", words)
+            words, name = say("{name}", name=piece.name), f"line_of_{piece.part}"
+            # one load split over its lines stands on all of them
+            split = name in results and not piece.multiwire
+            results[name] = Result("all" if split else piece.line, "", words)
     for seat in outcome.schedule.seats:
         words = say("{name}", name=seat.device.name)
         results[f"place_of_{seat.device.key}"] = Result(seat.name, "", words)
@@ -183,6 +185,13 @@ def _rated(entries: BoardEntries, load: int, edition: Edition, findings: Finding
             rules=edition.cites("feeder_device"),
             entries="main",
         )
+
+
+def _circuits(placed: Sequence[Piece]) -> int:
+    """How many circuits the loads stand on: one load split over its lines is one, each of those
+    that share a neutral is one."""
+    alone = {piece.part or f"own {n}" for n, piece in enumerate(placed) if not piece.multiwire}
+    return len(alone) + sum(1 for piece in placed if piece.multiwire)
 
 
 def _headline(amperes: int, circuits: int) -> Text:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from math import sqrt
 
 from voltaje.core.capabilities import Diversified, FullyRated, can
 from voltaje.core.codes import Edition
@@ -10,6 +11,7 @@ from voltaje.core.electrical.connection import line_count, load_current
 from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.kinds.circuit.entries import USES, CircuitLoad, Usage
+from voltaje.core.kinds.circuit.line_shares import LINES, line_shares
 from voltaje.core.kinds.elements import at_its_volts
 from voltaje.core.kinds.interface import SizedOutcome
 from voltaje.core.kinds.placing import check_line, load_voltage
@@ -17,7 +19,6 @@ from voltaje.core.quantities import Nameplate
 from voltaje.core.report import say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import CircuitLoadRequest, CircuitRequest, Feed, Sized
-from voltaje.core.rules.settings import Shop
 
 # Common practice: volts further off than this share are another connection's, not the supply's.
 OTHER_VOLTS = 0.02
@@ -27,7 +28,8 @@ OTHER_VOLTS = 0.02
 class CircuitAmperes:
     """The load: ``entered`` in VA as it is told, ``va`` as it counts (a sign's least), ``amperes``
     at ``volts``, which are its own ``rated`` ones where it draws more at those (0: the supply's).
-    ``unlike`` are its rated volts where they are neither."""
+    ``unlike`` are its rated volts where they are neither. ``shares`` of L1, L2, L3 where it is
+    split as measured: ``amperes`` are those of the heaviest line then."""
 
     entered: float
     va: float
@@ -35,6 +37,7 @@ class CircuitAmperes:
     volts: float
     rated: float = 0.0
     unlike: float = 0.0
+    shares: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,6 +57,12 @@ def calculate(entries: CircuitLoad, context: Context) -> CircuitOutcome:
     volts = load_voltage(system, entries.connection, "connection")
     check_line(entries.line, entries.connection, system)
     load = load_of(entries, volts, context)
+    shares = line_shares(entries.line_shares, system) if _split(entries) else ()
+    if shares:
+        # by the volts to neutral, as the lines of the board have it: 230, not 400 ÷ √3
+        each = system.line_to_line / sqrt(LINES) / system.to_neutral
+        heaviest = LINES * max(shares) * each
+        load = replace(load, shares=shares, amperes=load.amperes * heaviest)
     share = _continuous(entries, USES[entries.use])
     plated = entries.use == "air conditioning"
     wants = CircuitLoadRequest(
@@ -83,11 +92,15 @@ def calculate(entries: CircuitLoad, context: Context) -> CircuitOutcome:
     )
 
 
+def _split(entries: CircuitLoad) -> bool:
+    return entries.connection == "three-phase" and bool(entries.line_shares.strip())
+
+
 def under(asked: CircuitRequest, context: Context) -> Context:
     """The context with the habit that the use asks for."""
     if asked.preference is None:
         return context
-    return replace(context, shop=Shop(asked.preference, context.shop.prices))
+    return replace(context, shop=replace(context.shop, preference=asked.preference))
 
 
 def load_of(entries: CircuitLoad, volts: float, context: Context) -> CircuitAmperes:
@@ -190,6 +203,8 @@ def _has_neutral(entries: CircuitLoad, system: System) -> bool:
     """Whether a neutral goes along. Raises :class:`WrongEntryError` where the supply has none."""
     if entries.connection == "line-neutral":
         return True
+    if _split(entries):
+        return True
     if entries.neutral and not system.has_neutral:
         raise WrongEntryError(
             "neutral",
@@ -221,4 +236,18 @@ def hand_up(entries: CircuitLoad, outcome: CircuitOutcome, context: Context) -> 
         neutral=load.amperes if to_neutral else 0.0,
         power_factor=entries.power_factor,
     )
-    return Demand.of([piece])
+    if not load.shares:
+        return Demand.of([piece])
+    # one piece for each line: they stay where they were measured
+    parts = (
+        replace(
+            piece,
+            connected=load.va * part,
+            calculated=load.va * share * part,
+            amperes=load.va * share * part / context.supply.system.to_neutral,
+            connection="line-neutral",
+            line=line,
+        )
+        for line, part in zip(context.supply.system.lines, load.shares, strict=True)
+    )
+    return Demand.of([one for one in parts if one.connected])

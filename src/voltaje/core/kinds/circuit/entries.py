@@ -197,6 +197,15 @@ class CircuitLoad(LoadInBoard):
         seldom=True,
         when=("connection", ("two-line", "three-phase")),
     )
+    line_shares: Name = entry(
+        "",
+        "As measured on its lines",
+        help="A or % of L1, L2, L3; empty: alike",
+        group="load",
+        seldom=True,
+        when=("connection", ("three-phase",)),
+        example="42, 31, 18 A",
+    )
     nonlinear: bool = entry(False, "Mostly nonlinear load", group="load", seldom=True)
     line: Literal["auto", "L1", "L2", "L3", "L1-L2", "L2-L3", "L1-L3"] = entry(
         "auto",

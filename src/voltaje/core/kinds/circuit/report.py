@@ -98,15 +98,15 @@ def _load(
     note = None
     if load.rated:
         note = say("at its own {volts} V, where it draws more", volts=load.rated)
-    worksheet.sum(
-        "amperes",
-        say("Full-load amperes"),
-        load.amperes,
-        "A",
-        f"{figure(load.va)} ÷ {current_divisor(load.volts, entries.connection)}",
-        note=note,
-        entries="connection",
-    )
+    shown = f"{figure(load.va)} ÷ {current_divisor(load.volts, entries.connection)}"
+    words, path = say("Full-load amperes"), "connection"
+    if load.shares:
+        most = max(load.shares)
+        words, path = say("Full-load amperes of the heaviest line"), "line_shares"
+        shown = f"{figure(load.va)} × {figure(most, 4)} ÷ {figure(load.va * most / load.amperes)}"
+        lines = ", ".join(f"L{n} {figure(100 * one, 1)} %" for n, one in enumerate(load.shares, 1))
+        worksheet.note("line_shares", say("Split as measured: {lines}", lines=lines), entries=path)
+    worksheet.sum("amperes", words, load.amperes, "A", shown, note=note, entries=path)
 
 
 def _range(load: CircuitAmperes, edition: Edition, worksheet: Worksheet) -> None:
