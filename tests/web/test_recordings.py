@@ -155,3 +155,23 @@ def test_it_comes_back_of_its_csv_a_backup_and_a_copy(owner, people, mill, board
     file.name = "backup.json"
     owner.post(reverse("accounts:import"), {"file": file})
     assert Job.objects.of(people[0]).count() == 2 * many
+
+
+def test_a_load_that_is_really_many_is_split_as_its_lines_were_measured(owner, mill, board):
+    entries = {"load": "12 kW", "connection": "three-phase"}
+    house = actions.add_part(mill, mill.owner, "circuit", str(board.pk), "House behind", entries)
+    plain = actions.add_part(
+        mill, mill.owner, "circuit", str(board.pk), "Lamp behind", {"load": "1 kW"}
+    )
+    for part, offered in ((house, True), (plain, False)):
+        send(owner, mill, part, log(40, 22, 18), f"{part.name}.csv")
+        row = mill.recordings.get(part=part)
+        page = owner.get(reverse("jobs:recording", args=[mill.pk, row.pk])).content.decode()
+        assert ("Split the load as measured: 40.0, 22.0, 18.0 A" in page) == offered
+        change(owner, row, "split")
+    job = Job.objects.get(pk=mill.pk)
+    assert job.parts.get(pk=house.pk).entries["line_shares"] == "40.0, 22.0, 18.0 A"
+    assert "line_shares" not in job.parts.get(pk=plain.pk).entries
+    assert work_job(job)[str(house.pk)].report.value("amperes") == pytest.approx(
+        12_000 * 0.5 / 120, rel=1e-3
+    )

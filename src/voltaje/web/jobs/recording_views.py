@@ -17,6 +17,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from voltaje.core.electrical.recorded import Recording, UnreadableRecordingError
 from voltaje.core.electrical.systems import System
+from voltaje.core.entries import names_of
 from voltaje.core.job.recorded import DAYS_ASKED, WINDOWS, Review, review
 from voltaje.core.kinds import Evaluated
 from voltaje.core.report import figure
@@ -166,6 +167,7 @@ def _context(job: Job, row: models.Recording, seen: Seen) -> dict[str, Any]:
         "at": recording.when(found.heaviest[1].at) if found.heaviest else None,
         "grows": 100 * found.left / found.counted if found.left and found.counted else None,
         "measured": part.kind == "dwelling" and found.heaviest is not None and found.margin,
+        "split": _split(part, found, seen.system),
         "strange": [c.name for c in found.columns if set(c.lines) - set(seen.system.lines)],
         "movable": [m for m in found.moves if _can_move(job, m.part)],
     }
@@ -217,6 +219,18 @@ def change_recording(request: Request, job_id: Any, recording_id: Any) -> HttpRe
     return redirect("jobs:recording", job.pk, row.pk)
 
 
+def _split(part: Part, found: Review, system: System) -> str:
+    """The demand of each line as an item that can be split over them takes it, like "42, 31, 18 A";
+    empty where it cannot, or a line was not recorded."""
+    three = part.entries.get("connection") == "three-phase" and len(system.lines) == 3
+    if not three or "line_shares" not in names_of(part.job.entries_of(part.kind)):
+        return ""
+    lines = [found.by_line.get(line) for line in system.lines]
+    if not system.has_neutral or any(line is None for line in lines):
+        return ""
+    return ", ".join(f"{line.value:.1f}" for line in lines if line is not None) + " A"
+
+
 def _apply(request: Request, job: Job, row: models.Recording, seen: Seen, asked: str) -> None:
     """The measured demand into the item that it was taken at, or circuits onto other lines, as one
     revision."""
@@ -230,6 +244,11 @@ def _apply(request: Request, job: Job, row: models.Recording, seen: Seen, asked:
         }
         actions.change_entries(job, request.user, {str(row.part_id): texts})
         messages.success(request, gettext("The measured demand is on the item’s sheet."))
+    elif asked == "split":
+        part = next(p for p in job.loaded() if p.pk == row.part_id)
+        if text := _split(part, found, seen.system):
+            actions.change_entries(job, request.user, {str(part.pk): {"line_shares": text}})
+            messages.success(request, gettext("The load is split as its lines were measured."))
     elif asked == "move":
         changes = {m.part: {"line": m.after} for m in found.moves if _can_move(job, m.part)}
         if changes:
