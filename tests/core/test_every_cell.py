@@ -39,6 +39,7 @@ def sheets(code):
     if code.family == "cec":
         yield from canadian(code)
         yield from boxes(code)
+        yield from filled(code)
         return
     tables = code.table
     for many in (2, 3, *(int(row.split("-")[0].rstrip("+")) for row in
@@ -391,7 +392,10 @@ def transformers(tables):
 
 def filled(code):
     """Raceways of one conductor, of two, of many, and nipples; 25.98 of 12 AWG are 26."""
-    if code.family != "nec":
+    if code.family == "cec":
+        for count in (1, 2, 3, 26):
+            conductors = [{"id": "c", "count": str(count), "size": "12"}]
+            yield "raceway_fill", {"conductors": conductors}, "1ph-120/240", ()
         return
     for count in (1, 2, 3, 26):
         for trade in ("1", "auto"):

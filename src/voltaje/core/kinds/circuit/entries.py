@@ -197,6 +197,7 @@ class CircuitLoad(LoadInBoard):
         seldom=True,
         when=("connection", ("two-line", "three-phase")),
     )
+    # no code figure: the names of the lines
     line_shares: Name = entry(
         "",
         "As measured on its lines",

@@ -3,7 +3,7 @@ more go in, and the adjustment that follows."""
 
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
 from voltaje.core.kinds.raceway_fill import calculate, report
-from voltaje.core.kinds.raceway_fill.entries import GROUPS, RacewayFillEntries
+from voltaje.core.kinds.raceway_fill.entries import GROUPS, RacewayFillEntries, compose
 
 KIND = Kind(
     "raceway_fill",
@@ -18,6 +18,8 @@ KIND = Kind(
     order=48,
     seldom=(),
     quick_only=True,
+    families=("nec", "cec"),
+    compose=compose,
 )
 
 __all__ = ["KIND"]

@@ -10,7 +10,7 @@ from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.kinds.interface import Outcome
-from voltaje.core.kinds.raceway_fill.entries import FilledWith, RacewayFillEntries
+from voltaje.core.kinds.raceway_fill.entries import FilledRaceway, FilledWith
 from voltaje.core.report import fits, say
 from voltaje.core.rules.context import Context
 
@@ -64,7 +64,7 @@ class RacewayFillOutcome(Outcome):
         return 100 * self.area / self.inside.value
 
 
-def calculate(entries: RacewayFillEntries, context: Context) -> RacewayFillOutcome:
+def calculate(entries: FilledRaceway, context: Context) -> RacewayFillOutcome:
     """Raises :class:`WrongEntryError` where no conductor is entered, ``NotCoveredError`` where no
     trade size takes them."""
     edition = context.edition
@@ -115,18 +115,18 @@ def calculate(entries: RacewayFillEntries, context: Context) -> RacewayFillOutco
     )
 
 
-def _insides(entries: RacewayFillEntries, edition: Edition) -> Mapping[str, Cell]:
+def _insides(entries: FilledRaceway, edition: Edition) -> Mapping[str, Cell]:
     """The inside areas of the raceway's sizes, in²."""
     if entries.raceway == "wireway":
         return edition.cells("wireways", "in²")
     return edition.cells("raceways", f"{entries.raceway} in²")
 
 
-def _nipple(entries: RacewayFillEntries) -> bool:
+def _nipple(entries: FilledRaceway) -> bool:
     return entries.nipple and entries.raceway != "wireway"
 
 
-def _unadjusted(entries: RacewayFillEntries, edition: Edition) -> Cell | None:
+def _unadjusted(entries: FilledRaceway, edition: Edition) -> Cell | None:
     """How many current-carrying conductors of a wireway are not adjusted (376.22(B)); ``None``:
     none. A nipple's are not whatever their number."""
     return edition.limit("wireway_many") if entries.raceway == "wireway" else None
@@ -140,7 +140,7 @@ def _filled(row: FilledWith, edition: Edition) -> FilledRow:
     return FilledRow(row, edition.cell("conductor_areas", Size(row.size), column))
 
 
-def _allowed(many: int, entries: RacewayFillEntries, edition: Edition) -> Cell:
+def _allowed(many: int, entries: FilledRaceway, edition: Edition) -> Cell:
     """Percent that may be filled: of a nipple more (note 4)."""
     if entries.raceway == "wireway":
         return edition.limit("wireway_fill")
@@ -153,7 +153,7 @@ def _takes(
     rows: tuple[FilledRow, ...],
     many: int,
     inside: Cell,
-    entries: RacewayFillEntries,
+    entries: FilledRaceway,
     edition: Edition,
 ) -> tuple[bool, int | None, Cell | None]:
     """Whether a raceway takes the conductors; of conductors that are alike how many, and the cell
@@ -163,8 +163,9 @@ def _takes(
     if entries.raceway == "wireway" or len({one.each.value for one in rows}) > 1:
         return fits(area, allowed), None, None
     exact = allowed / rows[0].each.value
-    most, up = floor(exact + 1e-9), edition.limit("fill_round_up")
-    if fits(up.value, exact - most):
+    most = floor(exact + 1e-9)
+    up = edition.limit("fill_round_up") if edition.has_limit("fill_round_up") else None
+    if up is not None and fits(up.value, exact - most):
         return many <= most + 1, most + 1, up
     return many <= most, most, None
 
@@ -173,7 +174,7 @@ def _more(
     rows: tuple[FilledRow, ...],
     many: int,
     inside: Cell,
-    entries: RacewayFillEntries,
+    entries: FilledRaceway,
     edition: Edition,
 ) -> int:
     """How many more of the last row go in."""

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
 
 from voltaje.core import quantities
+from voltaje.core.codes import editions
 from voltaje.core.entries import Entries, Reads, Row, entry
+from voltaje.core.rules.interface import Code
+from voltaje.core.rules.north_america.cec import Cover
 from voltaje.core.rules.north_america.wired import METHOD_LABELS, SIZE_LABELS
 from voltaje.core.rules.north_america.wired.entries import Insulation, SizeChoice
 
@@ -42,8 +45,19 @@ class FilledWith(Row):
     )
 
 
-class RacewayFillEntries(Entries):
-    """The raceway and its conductors."""
+class FilledRaceway(Entries):
+    """A raceway and its conductors, as every family has them."""
+
+    if TYPE_CHECKING:  # each family's own fields, in the order of its form
+        raceway: Any
+        trade_size: Any
+        wireway_size: Any
+        nipple: bool
+        conductors: tuple[Any, ...]
+
+
+class RacewayFillEntries(FilledRaceway):
+    """The raceway and its conductors by the NEC, nipples and wireways among them."""
 
     raceway: Literal["EMT", "PVC 40", "PVC 80", "RMC", "wireway"] = entry(
         "EMT",
@@ -61,6 +75,39 @@ class RacewayFillEntries(Entries):
     conductors: tuple[FilledWith, ...] = entry(
         (), "Conductors", group="conductors", add="Add conductors"
     )
+
+
+CEC_SIZES = {"auto": LABELS["auto"]} | {row: row for row in editions("cec")[-1].rows("raceways")}
+
+
+class CecFilledWith(FilledWith):
+    """Conductors that are alike, in an insulation of the Canadian code."""
+
+    insulation: Cover = entry("RW90", "Insulation")  # type: ignore[assignment]
+
+
+class CecRacewayEntries(FilledRaceway):
+    """The raceway and its conductors by the Canadian code."""
+
+    wireway_size: ClassVar[str] = "auto"  # type: ignore[misc]  # no rule of wireways is here
+    nipple: ClassVar[bool] = False  # type: ignore[misc]
+    raceway: Literal["EMT", "PVC 40", "RMC"] = entry(
+        "EMT",
+        "Raceway",
+        group="raceway",
+        choices={name: METHOD_LABELS[name] for name in ("EMT", "PVC 40", "RMC")},
+    )
+    trade_size: Literal[tuple(CEC_SIZES)] = entry(  # type: ignore[valid-type]
+        "auto", "Trade size", group="raceway", choices=CEC_SIZES
+    )
+    conductors: tuple[CecFilledWith, ...] = entry(
+        (), "Conductors", group="conductors", add="Add conductors"
+    )
+
+
+def compose(code: Code) -> type[Entries]:
+    """A raceway's entries under a family."""
+    return CecRacewayEntries if code.family == "cec" else RacewayFillEntries
 
 
 GROUPS = {"raceway": "The raceway", "conductors": "The conductors"}

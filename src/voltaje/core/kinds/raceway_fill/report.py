@@ -7,7 +7,7 @@ from math import pi, sqrt
 
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.kinds.raceway_fill.calculate import RacewayFillOutcome
-from voltaje.core.kinds.raceway_fill.entries import RacewayFillEntries
+from voltaje.core.kinds.raceway_fill.entries import FilledRaceway
 from voltaje.core.report import Findings, Report, Result, Worksheet, figure, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.conductors import label
@@ -29,7 +29,7 @@ class CrossSection:
     square: bool = False
 
 
-def report(outcome: RacewayFillOutcome, entries: RacewayFillEntries, context: Context) -> Report:
+def report(outcome: RacewayFillOutcome, entries: FilledRaceway, context: Context) -> Report:
     """The sheet of a raceway."""
     edition, worksheet, findings = context.edition, Worksheet(), Findings()
     for index, one in enumerate(outcome.rows):
