@@ -2,6 +2,7 @@
 
 import pytest
 
+from voltaje.core.codes import edition
 from voltaje.core.kinds import Context, evaluate, kind
 
 BANK = {
@@ -62,3 +63,16 @@ def test_the_largest_load_of_a_bank_is_told_in_kva():
     found = evaluate(kind("bank"), BANK | {"load": "?"}, Context()).report
     assert found.results["found"].unit == "kVA"
     assert found.value("found") == pytest.approx(75, rel=0.006)
+
+
+def test_units_of_a_building_in_amperes_by_the_canadian_code():
+    """40 A of each at 240 V are 9.6 kW, 100 A of heating of all are 24 kW."""
+
+    def worked(load, heating):
+        entries = {"subject": "building", "units": [{"id": "a", "name": "Flats", "load": load, "count": "6"}],
+                   "units_heating": heating}  # fmt: skip
+        found = evaluate(kind("dwelling"), entries, Context(edition("cec-2021")))
+        assert found.report, found.problems
+        return {name: result.value for name, result in found.report.results.items()}
+
+    assert worked("40 A", "100 A") == pytest.approx(worked("9600", "24 kW"))

@@ -185,6 +185,10 @@ KvaOrAmperes = Annotated[
 ]
 
 
+# a load in VA where nothing else is said, or in amperes at the volts that its item knows
+PowerOrAmperes = Annotated[quantities.Nameplate, ReadsNameplate(1e6, 0.0, ohms=True)]
+
+
 Area = Annotated[float, Reads(quantities.AREA, 0.09290304, 9_290.304)]  # 1 to 100,000 ft²
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from math import ceil
+from math import ceil, sqrt
 
 from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Metal
@@ -165,7 +165,7 @@ def calculate(entries: CecDwelling, context: Context) -> CecOutcome:
         raise NotCoveredError(edition.title, say("a dwelling on {label}", label=say(system.label)))
     house = several = None
     if entries.subject == "building":
-        several = _several(entries, edition)
+        several = _several(entries, system, edition)
         before, connected, least = _sum(several), _connected(several), None
     else:
         house = _house(entries, system, edition)
@@ -361,10 +361,18 @@ def _rooms(total: float, edition: Edition) -> float:
     return first + (total - first) * edition.value("heat_rest") / 100
 
 
-def _several(entries: CecDwelling, edition: Edition) -> Several:
-    loads = sorted((row.load for row in entries.units for _ in range(row.count)), reverse=True)
-    heating, cooling = entries.units_heating or 0.0, entries.units_cooling or 0.0
-    common = entries.units_common or 0.0
+def _several(entries: CecDwelling, system: System, edition: Edition) -> Several:
+    volts = system.line_to_line or system.to_neutral
+
+    def va(load: Nameplate | None) -> float:
+        # amperes of all units together are those of each line
+        return load.va(volts, sqrt(3) if system.phases == 3 else 1.0) if load else 0.0
+
+    loads = sorted(
+        (row.load.va(volts) for row in entries.units for _ in range(row.count)), reverse=True
+    )
+    heating, cooling = va(entries.units_heating), va(entries.units_cooling)
+    common = va(entries.units_common)
     air = Air(
         heating,
         _rooms(heating, edition),
@@ -378,7 +386,7 @@ def _several(entries: CecDwelling, edition: Edition) -> Several:
         _steps(loads, edition),
         sum(loads),
         air,
-        entries.units_vehicles or 0.0,
+        va(entries.units_vehicles),
         common,
         common * edition.value("common_share") / 100,
     )

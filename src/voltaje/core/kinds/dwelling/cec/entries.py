@@ -12,7 +12,7 @@ from voltaje.core.entries import (
     Few,
     Name,
     Nameplate,
-    Power,
+    PowerOrAmperes,
     Problem,
     Row,
     Temperature,
@@ -105,7 +105,7 @@ class UnitRow(Row):
     """Dwelling units of one load, heating and cooling left out."""
 
     name: Name = entry("", "Units", example="Two bedrooms")
-    load: Power = entry(
+    load: PowerOrAmperes = entry(
         ...,
         "Load of each",
         help="heating and cooling left out",
@@ -173,10 +173,10 @@ class CecDwelling(LoadInBoard):
     units: tuple[UnitRow, ...] = entry(
         (), "Dwelling units", group="units", add="Add units", when=SEVERAL
     )
-    units_heating: Power | None = entry(
+    units_heating: PowerOrAmperes | None = entry(
         None, "Heating of all units", group="units", when=SEVERAL, example="36 kW"
     )
-    units_cooling: Power | None = entry(
+    units_cooling: PowerOrAmperes | None = entry(
         None, "Cooling of all units", group="units", when=SEVERAL, example="8 kW"
     )
     noncoincident_units: bool = entry(
@@ -186,10 +186,10 @@ class CecDwelling(LoadInBoard):
         when=SEVERAL,
         help="interlocked, or known not to",
     )
-    units_vehicles: Power | None = entry(
+    units_vehicles: PowerOrAmperes | None = entry(
         None, "Vehicle charging outside the units", group="units", when=SEVERAL, example="14 kW"
     )
-    units_common: Power | None = entry(
+    units_common: PowerOrAmperes | None = entry(
         None,
         "Other load outside the units",
         group="units",
