@@ -15,6 +15,7 @@ urlpatterns = [
     path("account/", include("voltaje.web.accounts.urls")),
     path("jobs/", include("voltaje.web.jobs.urls")),
     path("tasks/", include("voltaje.web.background.urls")),
+    path("practice/", include("voltaje.web.practice.urls")),
     path("api/v1/", include("voltaje.web.api.urls")),
     path("", include("voltaje.web.parts.urls")),
 ]

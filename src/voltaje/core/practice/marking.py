@@ -1,0 +1,230 @@
+"""Marks what a learner gave, line by line: right, right by the way from an earlier slip, or wrong
+with the slip that gives just this figure."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from itertools import combinations
+from typing import Literal
+
+from voltaje.core.entries import Document, fields
+from voltaje.core.kinds import Context, evaluate
+from voltaje.core.practice.arithmetic import figures, put_in, worked
+from voltaje.core.practice.lines import AskedLine, asked_lines
+from voltaje.core.practice.problems import PracticeProblem
+from voltaje.core.practice.slips import EntrySlip, cell_slips, entry_slips, step_slips
+from voltaje.core.quantities import read_number
+from voltaje.core.report import Rule, Text, figure
+
+Mark = Literal["right", "carried", "wrong", "empty"]
+SHARE = 0.002  # no code figure: of a figure, that rounding on the way may take
+# no code figures: at most so many slips together are tried, and so many are told
+PAIRS, TOLD = 40, 2
+HINT = 0.25  # no code figure: what a hint costs of a line
+
+
+@dataclass(frozen=True, slots=True)
+class Marked:
+    """A line as it was marked: what was ``given``, the mark, the ``slips`` in words that give this
+    figure with the rules where they are read, and the figure that would have ``followed`` from an
+    earlier slip (``None``: none)."""
+
+    asked: AskedLine
+    given: str
+    mark: Mark
+    slips: tuple[Text, ...] = ()
+    rules: tuple[Rule, ...] = ()
+
+
+def points(marked: tuple[Marked, ...], hints: Mapping[str, int]) -> float:
+    """One for each line that is right or rightly follows, less a quarter for each hint."""
+    found = 0.0
+    for one in marked:
+        if one.mark in ("right", "carried"):
+            found += max(0.0, 1.0 - HINT * hints.get(one.asked.id, 0))
+    return found
+
+
+class Marker:
+    """Marks answers to one problem. What slips give is worked once and kept."""
+
+    def __init__(self, problem: PracticeProblem) -> None:
+        self.problem = problem
+        self.book = problem.context.edition
+        self.lines = asked_lines(problem.report, problem.level == "answer")
+        self._by_slip: list[tuple[tuple[EntrySlip, ...], Mapping[str, AskedLine]]] | None = None
+        self._by_pair: list[tuple[tuple[EntrySlip, ...], Mapping[str, AskedLine]]] | None = None
+
+    def mark(self, given: Mapping[str, str]) -> tuple[Marked, ...]:
+        """Every line of the problem, by what was typed for its id."""
+        found: list[Marked] = []
+        slipped: list[tuple[float, float]] = []
+        for asked in self.lines:
+            text = given.get(asked.id, "").strip()
+            one = self._one(asked, text, slipped)
+            found.append(one)
+            value = _number(text)
+            if one.mark in ("wrong", "carried") and value is not None and asked.value is not None:
+                slipped.append((asked.value, value))
+        return tuple(found)
+
+    def own_working(self, lines: list[str]) -> tuple[Marked, ...]:
+        """Figures in any order, each matched to the line that it fits: right ones first, then those
+        that a slip explains."""
+        left = [text for text in lines if text.strip()]
+        given: dict[str, str] = {}
+        for text in list(left):
+            for asked in self.lines:
+                if asked.id not in given and right(asked, text):
+                    given[asked.id] = text
+                    left.remove(text)
+                    break
+        for text in left:
+            for asked in self.lines:
+                if asked.id not in given and any(True for _ in self._slips(asked, text)):
+                    given[asked.id] = text
+                    break
+        return self.mark(given)
+
+    def _one(self, asked: AskedLine, text: str, slipped: list[tuple[float, float]]) -> Marked:
+        if not text:
+            return Marked(asked, text, "empty")
+        if right(asked, text):
+            return Marked(asked, text, "right")
+        if self._carried(asked, text, slipped):
+            return Marked(asked, text, "carried")
+        slips, rules = [], []
+        for words, rule in self._slips(asked, text):
+            if words not in slips:
+                slips.append(words)
+                rules += [rule] if rule is not None else []
+            if len(slips) >= TOLD:
+                break
+        return Marked(asked, text, "wrong", tuple(slips), tuple(rules))
+
+    def _carried(self, asked: AskedLine, text: str, slipped: list[tuple[float, float]]) -> bool:
+        """Whether the line's own sum gives this with the learner's earlier figures put in."""
+        value = _number(text)
+        if value is None or asked.value is None or not slipped:
+            return False
+        shown = asked.expression
+        own = worked(shown)
+        at = figures(shown)
+        changes = [
+            (start, end, theirs)
+            for start, end, printed in at
+            for was, theirs in slipped
+            if _near(printed, was)
+        ]
+        if changes and own is not None and _near(own, asked.value):
+            carried = put_in(shown, changes)
+            return carried is not None and _near(value, carried)
+        return not at and any(_near(asked.value, was) and _near(value, x) for was, x in slipped)
+
+    def _slips(self, asked: AskedLine, text: str) -> Iterator[tuple[Text, Rule | None]]:
+        """The slips that give what was typed: of an entry, of the cell, of a step; where none does,
+        of two entries at once."""
+        value, alone = _number(text), False
+        for slips, lines in self._single():
+            if (other := lines.get(asked.id)) and _gives(other, text, value):
+                alone = True
+                yield slips[0].words, None
+        if value is not None and asked.value is not None:
+            for slip in cell_slips(asked, self.book):
+                if _near(value, slip.value):
+                    alone = True
+                    yield slip.words, slip.rule
+            own = worked(asked.expression)
+            if own is not None and _near(own, asked.value):
+                for step in step_slips(asked):
+                    if _near(value, step.value):
+                        alone = True
+                        yield step.words, None
+        if alone:
+            return
+        for slips, lines in self._pairs():
+            if (other := lines.get(asked.id)) and _gives(other, text, value):
+                both = Text("{one}; {other}", {"one": slips[0].words, "other": slips[1].words})
+                yield both, None
+
+    def _single(self) -> list[tuple[tuple[EntrySlip, ...], Mapping[str, AskedLine]]]:
+        if self._by_slip is None:
+            of, context = self.problem.kind, self.problem.context
+            specs = fields(of.entries_in(context.code))
+            slips = entry_slips(specs, self.problem.document, context.edition)
+            self._by_slip = [
+                ((slip,), lines) for slip in slips if (lines := self._worked(slip.document))
+            ]
+        return self._by_slip
+
+    def _pairs(self) -> list[tuple[tuple[EntrySlip, ...], Mapping[str, AskedLine]]]:
+        if self._by_pair is None:
+            self._by_pair = []
+            plain = self.problem.document
+            for (one,), (other,) in list(combinations([s for s, _ in self._single()], 2))[:PAIRS]:
+                document = _both(plain, one.document, other.document)
+                if document and (lines := self._worked(document)):
+                    self._by_pair.append(((one, other), lines))
+        return self._by_pair
+
+    def _worked(self, document: Document) -> Mapping[str, AskedLine]:
+        found = evaluate(self.problem.kind, document, self.problem.context).report
+        if found is None:
+            return {}
+        lines = asked_lines(found, self.problem.level == "answer")
+        return {line.id: line for line in lines}
+
+
+def _both(plain: Document, one: Document, other: Document) -> Document | None:
+    """The document with what both change; ``None`` where they change the same entry."""
+    changed = {n for n in {*plain, *one} if plain.get(n) != one.get(n)}
+    also = {n for n in {*plain, *other} if plain.get(n) != other.get(n)}
+    if changed & also:
+        return None
+    found = {**one}
+    for name in also:
+        if name in other:
+            found[name] = other[name]
+        else:
+            found.pop(name, None)
+    return found
+
+
+def right(asked: AskedLine, text: str) -> bool:
+    """Whether what was typed is the line's figure, within its own rounding, or its words."""
+    return _gives(asked, text, _number(text))
+
+
+def _gives(asked: AskedLine, text: str, value: float | None) -> bool:
+    if asked.value is None:
+        return _plain(text) == _plain(asked.words)
+    return value is not None and _near(value, asked.value)
+
+
+def _plain(text: str) -> str:
+    """Words as they are compared: "2 AWG Cu" as "2 cu", "3/0 AWG" as "3/0"."""
+    text = text.lower().replace("copper", "cu").replace("aluminum", "al").replace("aluminium", "al")
+    return " ".join(word for word in text.replace(",", " ").split() if word not in ("awg", "kcmil"))
+
+
+def _near(value: float, exact: float) -> bool:
+    """Within half a unit of the last digit that the line prints, or a fifth of a percent."""
+    printed = figure(exact).partition(".")[2]
+    half = 0.5 * 10.0 ** -len(printed)
+    whole = float(exact).is_integer()
+    slack = max(0.0 if whole and abs(exact) < 1000 else half, SHARE * abs(exact))
+    return abs(value - exact) <= slack + 1e-9
+
+
+def _number(text: str) -> float | None:
+    """The figure at the beginning of what was typed, whatever unit stands behind it."""
+    kept = text.strip().replace("−", "-")
+    end = next((i for i, c in enumerate(kept) if not (c.isdigit() or c in ".,-+/ ")), len(kept))
+    try:
+        return read_number(kept[:end].strip())
+    except (ValueError, OverflowError):
+        return None
+
+
+__all__ = ["Context", "Marked", "Marker", "points", "right"]
