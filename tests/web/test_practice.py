@@ -70,7 +70,7 @@ def test_figures_are_marked_and_kept_on_the_page(client):
     text = client.post(address("motor"), posted).content.decode()
     assert 'value="1.234"' in text and "Not right" in text
     assert (
-        text.count('class="mark right"') >= len(rest) - 3
+        text.count('class="judged right"') >= len(rest) - 3
     )  # what follows from the first one is not
     everything = {f"line-{one.id}": one.shown for one in marker.lines} | {"do": "mark"}
     text = client.post(address("motor"), everything).content.decode()
@@ -89,7 +89,7 @@ def test_hints_one_at_a_time(client):
     assert hidden is not None and hidden.group(1) == "1"
     again = {"do": f"hint:{one.id}", f"hints-{one.id}": "1"}
     assert client.post(address("motor"), again).content.decode().count('class="hint"') == 2
-    assert "mark right" not in text
+    assert "judged right" not in text
 
 
 def test_own_working_says_what_fits_nothing(client):

@@ -44,7 +44,8 @@ def asked_lines(report: Report, answer_only: bool = False) -> tuple[AskedLine, .
         seen: dict[str, int] = {}
         for section in report.sections:
             for line in section.lines:
-                if not line.value or line.kind == "note":  # nothing of it is to be found
+                restated = line.entries and not line.expression and not line.rules
+                if not line.value or line.kind == "note" or restated:  # nothing is to be found
                     continue
                 seen[line.name] = seen.get(line.name, 0) + 1
                 id = f"{section.name}.{line.name}.{seen[line.name]}"
@@ -75,7 +76,9 @@ def _bare(line: WorksheetLine) -> Text:
         name: "…" if isinstance(value, str) and any(c.isdigit() for c in value) else value
         for name, value in line.label.given.items()
     }
-    return Text(line.label.template, given)
+    shown = str(Text(line.label.template, given))
+    # what begins with the answer begins behind it
+    return say("{label}", label=shown.removeprefix("…: ").removeprefix("…, "))
 
 
 def hints(asked: AskedLine, title: Callable[[Rule], str]) -> tuple[Text, ...]:

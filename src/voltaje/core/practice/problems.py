@@ -239,9 +239,10 @@ def varied(of: Kind, book: Edition, base: Document, rng: Random) -> Document:
     for spec in fields(model):
         value = found.get(spec.name)
         if spec.kind == "rows" and isinstance(value, list):
-            found[spec.name] = [_varied_row(spec, row, rng) for row in value]
+            found[spec.name] = [_varied_row(spec, row, metric, rng) for row in value]
         elif spec.kind == "quantity" and value:
-            found[spec.name] = _figure(str(value), reads_of(model, spec.name), rng)
+            text = _in_metres(str(value)) if metric else str(value)
+            found[spec.name] = _figure(text, reads_of(model, spec.name), rng)
         elif spec.kind == "choice" and spec.group not in LEFT_ALONE and _may_change(spec):
             if rng.random() < CHANGED / 2 and (value or spec.group in ("run", "load")):
                 found[spec.name] = rng.choice([one for one, _ in spec.choices])
@@ -257,10 +258,28 @@ def _may_change(spec: FieldSpec) -> bool:
     return not any(value == "auto" for value, _ in spec.choices) and len(spec.choices) > 1
 
 
-def _varied_row(spec: FieldSpec, row: Mapping[str, Any], rng: Random) -> dict[str, Any]:
+def _in_metres(text: str) -> str:
+    """Feet as whole metres, as a plan of that country has them."""
+    match = FIGURE.match(text)
+    if match is None or match.group(2).strip() not in ("ft", "ft²"):
+        return text
+    try:
+        feet = quantities.read_number(match.group(1))
+    except (ValueError, OverflowError):
+        return text
+    area = "²" in match.group(2)
+    metres = feet * quantities.METRES_PER_FOOT ** (2 if area else 1)
+    return f"{max(1, round(metres))} {'m²' if area else 'm'}"
+
+
+def _varied_row(
+    spec: FieldSpec, row: Mapping[str, Any], metric: bool, rng: Random
+) -> dict[str, Any]:
     found = dict(row)
     for column in spec.columns:
         value = found.get(column.name)
+        if column.kind == "quantity" and value and metric:
+            value = found[column.name] = _in_metres(str(value))
         if column.kind == "quantity" and value and rng.random() < 1 - CHANGED:
             found[column.name] = _figure(str(value), None, rng)
     return found
