@@ -2,18 +2,26 @@
 
 from __future__ import annotations
 
+import json
 import re
+from datetime import timedelta
 from html import unescape
 from urllib.parse import urlencode
 
 import pytest
+from django.core.serializers.json import DjangoJSONEncoder
+from django.test import Client
 from django.urls import reverse
+from django.utils import timezone
 
 from voltaje.core.codes import edition
 from voltaje.core.kinds import kind
 from voltaje.core.practice import Marker, problem
+from voltaje.web.jobs import archive
 from voltaje.web.kinds import presentations
 from voltaje.web.parts.quick_views import codes_of
+from voltaje.web.practice import results
+from voltaje.web.practice.models import PracticeResult
 from voltaje.web.practice.views import _bases
 
 BOOKS = ("nec-2020", "nec-2023", "cec-2021", "bs7671-2018", "sans10142-2020", "asnzs3000-2018")
@@ -117,3 +125,53 @@ def test_an_odd_seed_is_given_another(client, query):
 @pytest.mark.parametrize(("name", "status"), [("nothing", 404), ("board", 404), ("supply", 404)])
 def test_what_cannot_be_practised_is_not_there(client, name, status):
     assert client.get(address(name)).status_code == status
+
+
+def solved(code="nec-2020", seed="abc", name="motor"):
+    marker = Marker(problem(kind(name), edition(code), _bases(name, code), seed))
+    return {f"line-{one.id}": one.shown for one in marker.lines} | {"do": "mark"}, marker
+
+
+def test_the_first_marking_is_kept_with_the_account(owner, people):
+    guest = Client()
+    posted, marker = solved()
+    first = marker.lines[1]
+    owner.post(address("motor"), posted | {f"line-{first.id}": "0.001"})
+    owner.post(address("motor"), posted)  # after the answer was seen
+    row = PracticeResult.objects.get()
+    assert row.most == len(marker.lines) and row.points < row.most
+    owner.post(address("motor", seed="other"), {"do": "show"})
+    guest.post(address("motor", seed="guest"), posted)  # nobody’s
+    assert PracticeResult.objects.count() == 2
+    page = owner.get(reverse("practice:list")).content.decode()
+    assert "Your progress" in page and re.search(r'class="num">2</td>', page)
+    assert "Your progress" not in guest.get(reverse("practice:list")).content.decode()
+
+
+def test_results_go_out_and_come_in_with_a_backup(owner, people, mill):
+    posted, _ = solved()
+    owner.post(address("motor"), posted)
+    owner.post(address("motor", seed="b"), {"do": "show"})
+    rows = list(PracticeResult.objects.values("kind", "seed", "points", "most"))
+    document = json.loads(json.dumps(archive.export(mill.owner), cls=DjangoJSONEncoder))
+    assert json.loads("".join(archive.pieces(mill.owner)))["practice"] == document["practice"]
+    PracticeResult.objects.all().delete()
+    archive.bring(mill.owner, document | {"jobs": []})
+    archive.bring(mill.owner, document | {"jobs": []})  # twice is once
+    assert list(PracticeResult.objects.values("kind", "seed", "points", "most")) == rows
+    for wrong in ("none", [{"kind": "motor"}], [document["practice"][0] | {"points": -1}]):
+        with pytest.raises(archive.UnreadableArchiveError):
+            archive.bring(mill.owner, document | {"jobs": [], "practice": wrong})
+    mill.owner.delete()
+    assert not PracticeResult.objects.exists()
+
+
+def test_what_is_least_remembered_comes_first(owner, mill):
+    day = timedelta(days=1)
+    for name, points, age in (("motor", 9, 60), ("circuit", 5, 1), ("feeder", 9, 1)):
+        PracticeResult.objects.create(
+            owner=mill.owner, kind=name, code="nec-2020", seed="x", level="guided", points=points, most=10,
+            slips=["√3 left out"], marked_at=timezone.now() - age * day)  # fmt: skip
+    found = results.progress(mill.owner)
+    assert [one.kind for one in found] == ["motor", "circuit", "feeder"]
+    assert found[0].usual == (("√3 left out", 1),) and found[2].percent == 90

@@ -54,6 +54,7 @@ INSTALLED_APPS = [
     "procrastinate.contrib.django",
     "voltaje.web.accounts.apps.AccountsConfig",
     "voltaje.web.kinds.apps.KindsConfig",
+    "voltaje.web.practice.apps.PracticeConfig",
     "voltaje.web.jobs",
     "voltaje.web.parts",
     "voltaje.web.background.apps.BackgroundConfig",

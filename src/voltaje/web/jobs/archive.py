@@ -16,6 +16,7 @@ from django.core.serializers.json import DjangoJSONEncoder
 from django.db import DatabaseError, transaction
 from django.utils import timezone
 from django.utils.translation import gettext
+from pydantic import ValidationError
 
 from voltaje.web.history import delta, revisions
 from voltaje.web.history.revisions import AMENDMENT, AMENDMENT_FIELDS, JOB_FIELDS
@@ -29,6 +30,7 @@ from voltaje.web.jobs.archive_document import (
     read,
 )
 from voltaje.web.jobs.models import Amendment, Job, Reading, Revision
+from voltaje.web.practice import results as practised
 
 MOST_BYTES = 64_000_000
 READING_FIELDS = ("part_name", "point", "unit", "value", "place", "who", "note")
@@ -42,6 +44,7 @@ def export(user: Any) -> dict[str, Any]:
         "version": VERSION,
         "exported_at": timezone.now().isoformat(),
         "jobs": [_job_out(job) for job in jobs],
+        "practice": practised.out(user),
     }
 
 
@@ -54,7 +57,8 @@ def pieces(user: Any) -> Iterator[str]:
         out = _job_out(Job.objects.get(pk=key))
         text = json.dumps(out, ensure_ascii=False, cls=DjangoJSONEncoder)
         yield (", " if number else "") + text
-    yield "]}"
+    done = json.dumps(practised.out(user), ensure_ascii=False, cls=DjangoJSONEncoder)
+    yield f'], "practice": {done}}}'
 
 
 def _job_out(job: Job) -> dict[str, Any]:
@@ -114,10 +118,16 @@ def bring(user: Any, document: Any, each: Callable[[float], None] = lambda _: No
     :class:`UnreadableArchiveError`, and then makes none."""
     jobs = read(document)
     try:
+        done = practised.read(document.get("practice", []))
+    except ValidationError as error:
+        words = gettext("What was practised cannot be read: {what}.")
+        raise UnreadableArchiveError(words.format(what=error.errors()[0]["msg"][:80])) from error
+    try:
         with transaction.atomic():
             for number, found in enumerate(jobs):
                 each(number / len(jobs))
                 _job_in(user, found)
+            practised.bring(user, done)
     except DatabaseError as error:
         raise UnreadableArchiveError(gettext("Its content does not fit together.")) from error
     return len(jobs)

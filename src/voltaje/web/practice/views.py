@@ -33,6 +33,7 @@ from voltaje.web.http import intake
 from voltaje.web.kinds import presentation, presentations
 from voltaje.web.kinds.presentation import SUBJECTS
 from voltaje.web.parts.quick_views import code_for, codes_of, quick_settings, systems_of
+from voltaje.web.practice import results
 
 SEED = 16  # no code figure: letters of a seed
 MOST_LINES, MOST_TEXT = 120, 4000  # no code figures: of own working
@@ -73,7 +74,13 @@ def practice_list(request: HttpRequest) -> HttpResponse:
         ]
         if found:
             subjects.append((subject, found))
+    done = results.progress(request.user) if request.user.is_authenticated else ()
+    rows = [
+        (kind(one.kind).label, _address(one.kind, code_for(one.kind, code), level, hard), one)
+        for one in done
+    ]
     context = {
+        "rows": rows,
         "subjects": subjects,
         "editions": editions(),
         "levels": _levels(),
@@ -107,6 +114,8 @@ def practise(request: HttpRequest, name: str) -> HttpResponse:
     if do and not do.startswith(HINT):
         marked = marker.own_working(own.splitlines()[:MOST_LINES]) if level == "own" else ()
         marked = marked or marker.mark(typed)
+    if marked and request.user.is_authenticated:
+        results.keep(request.user, found, marked, points(marked, helped), hard)
     context = {
         "of": of,
         "problem": found,
