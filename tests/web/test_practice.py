@@ -21,17 +21,15 @@ from voltaje.web.jobs import archive
 from voltaje.web.kinds import presentations
 from voltaje.web.parts.quick_views import codes_of
 from voltaje.web.practice import results
+from voltaje.web.practice.bases import bases_of
 from voltaje.web.practice.models import PracticeResult
-from voltaje.web.practice.views import _bases
 
 BOOKS = ("nec-2020", "nec-2023", "cec-2021", "bs7671-2018", "sans10142-2020", "asnzs3000-2018")
-# a bench of windings is marked by its drawing's instruments, not by lines
-NOT_BY_LINES = {"winding_connections"}
 EVERY = [
     (name, code)
     for name, shown in presentations().items()
     for code in BOOKS
-    if shown.quick and code in codes_of(name) and name not in NOT_BY_LINES
+    if shown.quick and code in codes_of(name)
 ]
 
 
@@ -41,7 +39,7 @@ def address(name, code="nec-2020", seed="abc", **more):
 
 @pytest.mark.parametrize(("name", "code"), EVERY)
 def test_the_key_of_every_kind_under_every_code_gets_full_marks(name, code):
-    bases = _bases(name, code)
+    bases = bases_of(name, code)
     assert bases, "nothing to begin with"
     for seed in ("1", "2"):
         for level in ("guided", "answer"):
@@ -69,7 +67,9 @@ def test_the_list_leads_to_problems(client):
 
 
 def test_figures_are_marked_and_kept_on_the_page(client):
-    marker = Marker(problem(kind("motor"), edition("nec-2020"), _bases("motor", "nec-2020"), "abc"))
+    marker = Marker(
+        problem(kind("motor"), edition("nec-2020"), bases_of("motor", "nec-2020"), "abc")
+    )
     first, rest = marker.lines[0], marker.lines[1:]
     posted = {f"line-{one.id}": one.shown for one in rest} | {
         f"line-{first.id}": "1.234",
@@ -87,7 +87,9 @@ def test_figures_are_marked_and_kept_on_the_page(client):
 
 
 def test_hints_one_at_a_time(client):
-    marker = Marker(problem(kind("motor"), edition("nec-2020"), _bases("motor", "nec-2020"), "abc"))
+    marker = Marker(
+        problem(kind("motor"), edition("nec-2020"), bases_of("motor", "nec-2020"), "abc")
+    )
     one = next(line for line in marker.lines if line.rules and line.rules[0].is_table)
     text = client.post(
         address("motor"), {"do": f"hint:{one.id}", f"line-{one.id}": "7"}
@@ -128,7 +130,7 @@ def test_what_cannot_be_practised_is_not_there(client, name, status):
 
 
 def solved(code="nec-2020", seed="abc", name="motor"):
-    marker = Marker(problem(kind(name), edition(code), _bases(name, code), seed))
+    marker = Marker(problem(kind(name), edition(code), bases_of(name, code), seed))
     return {f"line-{one.id}": one.shown for one in marker.lines} | {"do": "mark"}, marker
 
 

@@ -34,6 +34,15 @@ class StepSlip:
     rule: Rule | None = None
 
 
+def in_general(words: Text) -> str:
+    """A slip without the figures of its problem, to be counted over many."""
+    if "row" in words.given:
+        return say("a neighbouring row or column read").in_english
+    if "figure" in words.given:
+        return words.template.format(**{**words.params, "figure": "a factor"})
+    return words.in_english
+
+
 # entries that are read as another choice, by name: (as it is, as it is taken, the slip in words)
 SWAPPED: Mapping[str, tuple[tuple[str, str, Text], ...]] = {
     "terminals": (

@@ -15,6 +15,7 @@ from django.utils import timezone
 from voltaje.web.accounts.models import User
 from voltaje.web.jobs import actions
 from voltaje.web.jobs.models import Job
+from voltaje.web.practice import results
 
 DEMO_EMAIL = "keeper@alder-mill.example"
 COOKIE = "demo"
@@ -23,13 +24,14 @@ CLEARED_AT_ONCE = 5
 
 
 def copy() -> User:
-    """A new account with copies of the demo's jobs and their readings."""
+    """A new account with copies of the demo's jobs, their readings, what was practised."""
     user = User.objects.create_user(
         f"visitor-{secrets.token_hex(4)}@alder-mill.example", None, is_demo=True
     )
     keeper = User.objects.get(email=DEMO_EMAIL)
     for job in Job.objects.of(keeper).filter(archived_at=None).order_by("created_at"):
         actions.copy_job(job, user, job.name)
+    results.bring(user, results.read(results.out(keeper)))
     return user
 
 

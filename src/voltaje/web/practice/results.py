@@ -14,6 +14,7 @@ from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 from voltaje.core.codes import editions
 from voltaje.core.kinds import kinds
 from voltaje.core.practice import Marked, PracticeProblem
+from voltaje.core.practice.slips import in_general
 from voltaje.web.practice.models import PracticeResult
 
 MOST_KEPT = 5000  # no code figures: what an account keeps, and what is weighed of it
@@ -40,7 +41,7 @@ def keep(
     """Keeps the first marking of a problem; what comes after it has seen the answer."""
     if PracticeResult.objects.filter(owner=owner).count() >= MOST_KEPT:
         return
-    slips = [slip.in_english for one in marked for slip in one.slips[:1]]
+    slips = [in_general(slip) for one in marked for slip in one.slips[:1]]
     PracticeResult.objects.get_or_create(
         owner=owner,
         kind=problem.kind.name,

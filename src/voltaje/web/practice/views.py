@@ -5,7 +5,6 @@ from __future__ import annotations
 import secrets
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any, get_args
 from urllib.parse import urlencode
 
@@ -27,13 +26,13 @@ from voltaje.core.practice import (
     points,
     problem,
 )
-from voltaje.core.practice.problems import holding
 from voltaje.core.report import Rule, Text, figure, told
 from voltaje.web.http import intake
 from voltaje.web.kinds import presentation, presentations
 from voltaje.web.kinds.presentation import SUBJECTS
-from voltaje.web.parts.quick_views import code_for, codes_of, quick_settings, systems_of
+from voltaje.web.parts.quick_views import code_for, codes_of
 from voltaje.web.practice import results
+from voltaje.web.practice.bases import bases_of
 
 SEED = 16  # no code figure: letters of a seed
 MOST_LINES, MOST_TEXT = 120, 4000  # no code figures: of own working
@@ -70,7 +69,7 @@ def practice_list(request: HttpRequest) -> HttpResponse:
             for name, shown in presentations().items()
             if shown.subject == subject and shown.quick
             for of in [kind(name)]
-            if code in codes_of(name) and _bases(name, code)
+            if code in codes_of(name) and bases_of(name, code)
         ]
         if found:
             subjects.append((subject, found))
@@ -100,7 +99,7 @@ def practise(request: HttpRequest, name: str) -> HttpResponse:
     seed = request.GET.get("seed", "")
     if not seed.isalnum() or len(seed) > SEED:
         return redirect(_address(of.name, code, level, hard, secrets.token_hex(3)))
-    bases = _bases(of.name, code)
+    bases = bases_of(of.name, code)
     found = problem(of, edition(code), bases, seed, level, hard) if bases else None
     if found is None:
         raise Http404
@@ -161,16 +160,6 @@ def _address(name: str, code: str, level: str, hard: bool, seed: str = "") -> st
     asked = {"code": code, "level": level, **({"hard": "yes"} if hard else {})}
     asked |= {"seed": seed} if seed else {}
     return f"{reverse('practice:problem', args=[name])}?{urlencode(asked)}"
-
-
-@lru_cache(maxsize=512)
-def _bases(name: str, code: str) -> tuple[tuple[str, dict[str, Any]], ...]:
-    """The kind's worked examples that hold under a code, each with its system."""
-    found, known = [], systems_of(name, code)
-    for one in presentation(name).examples:
-        usual = quick_settings(name, {**one.document, "code": code})["system"]
-        found.append(([usual, *known] if usual else known, one.entries))
-    return holding(kind(name), edition(code), found or [(known, {})])
 
 
 def _typed(posted: Mapping[str, Any], marker: Marker) -> dict[str, str]:
