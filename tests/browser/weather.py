@@ -21,6 +21,7 @@ WATCHED = (
     "/settings/",
     "/prices/",
     "/place/",
+    "/practice/",
 )
 FAIR = {"delays": [0], "at": 0, "failing": 0, "losing": 0, "active": 0}
 

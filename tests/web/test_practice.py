@@ -51,6 +51,13 @@ def test_the_key_of_every_kind_under_every_code_gets_full_marks(name, code):
             assert {one.mark for one in marks} == {"right"}, [
                 (one.asked.id, one.asked.shown) for one in marks if one.mark != "right"
             ]
+        # every line wrong, by no slip: all slips are tried, and few are hit by chance
+        if seed == "1":
+            odd = {one.id: f"{(one.value or 1) * 3.217:.5g}" for one in marker.lines}
+            told = [one for one in marker.mark(odd) if one.slips]
+            assert len(told) <= 1 + len(marker.lines) / 4, [
+                (m.asked.id, m.given, list(map(str, m.slips))) for m in told
+            ]
 
 
 def test_the_list_leads_to_problems(client):

@@ -177,7 +177,8 @@ def cell_slips(asked: AskedLine, edition: Edition) -> Iterator[StepSlip]:
     """The line with a neighbour of the cell that it read: the row before or after, the column
     beside."""
     for rule in asked.rules:
-        if not rule.is_table or not rule.row or not rule.column:
+        known = rule.is_table and edition.has_table(rule.topic)
+        if not known or not rule.row or not rule.column:
             continue
         own = _cell(edition, rule.topic, rule.row, rule.column)
         if own is None:
