@@ -69,7 +69,7 @@ def practice_list(request: HttpRequest) -> HttpResponse:
             for name, shown in presentations().items()
             if shown.subject == subject and shown.quick
             for of in [kind(name)]
-            if code in codes_of(name) and bases_of(name, code)
+            if code in codes_of(name)
         ]
         if found:
             subjects.append((subject, found))
