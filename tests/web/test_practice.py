@@ -184,3 +184,34 @@ def test_what_is_least_remembered_comes_first(owner, mill):
     found = results.progress(mill.owner)
     assert [one.kind for one in found] == ["motor", "circuit", "feeder"]
     assert found[0].usual == (("√3 left out", 1),) and found[2].percent == 90
+
+
+PAPER = {"code": "nec-2020", "kinds": ["motor", "circuit"], "number": "3", "learners": "2", "level": "guided",
+         "seed": "week7"}  # fmt: skip
+
+
+def test_a_paper_has_own_figures_for_each_learner_and_a_key(client):
+    url = reverse("practice:paper")
+    assert 'name="kinds"' in client.get(url).content.decode()
+    text = unescape(client.get(url, PAPER).content.decode())
+    again = unescape(client.get(url, PAPER).content.decode())
+    assert text == again  # the same seed makes the same papers
+    sheets = text.split('class="paper-sheet"')[1:]
+    assert len(sheets) == 4
+    first, second, key, _ = sheets
+    assert first.replace("week7-1", "") != second.replace("week7-2", "")
+    assert first.count('class="paper-task"') == 3 and "__________" in first
+    # nothing of the key stands on the paper: the lines of the key have their figures
+    figures = re.findall(r'<td class="num"><b>([^<]+)</b></td>', key)
+    assert len(figures) == first.count('<td class="num">') and "__________" not in key
+    assert "<b>week7-1</b>" in first and "Key: week7-1" in key
+
+
+@pytest.mark.parametrize(("change", "said"), [
+    ({"kinds": []}, "Choose at least one"), ({"number": "0"}, "greater than or equal to 1"),
+    ({"number": "20", "learners": "30"}, "At most 60 problems"), ({"seed": "a b"}, "Letters and digits"),
+    ({"kinds": ["trunking"]}, "worked under that code"), ({"code": "none"}, "not one of the available choices"),
+])  # fmt: skip
+def test_a_paper_that_cannot_be_made_says_why(client, change, said):
+    answer = client.get(reverse("practice:paper"), PAPER | change)
+    assert answer.status_code == 422 and said in unescape(answer.content.decode())

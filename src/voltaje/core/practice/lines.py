@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
 from voltaje.core.report import Report, Rule, Text, WorksheetLine, figure, say
 
 ANSWER = "answer:"
+SIZE = re.compile(r"AWG|kcmil|mm²")
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +42,8 @@ class AskedLine:
 def asked_lines(report: Report, answer_only: bool = False) -> tuple[AskedLine, ...]:
     """The lines with figures in their order, then the answers in words; or the answers alone."""
     found: list[AskedLine] = []
+    words = (result.value for result in report.results.values())
+    told = frozenset(value for value in words if isinstance(value, str) and len(value) > 1)
     if not answer_only:
         seen: dict[str, int] = {}
         for section in report.sections:
@@ -50,7 +54,9 @@ def asked_lines(report: Report, answer_only: bool = False) -> tuple[AskedLine, .
                 seen[line.name] = seen.get(line.name, 0) + 1
                 id = f"{section.name}.{line.name}.{seen[line.name]}"
                 found.append(
-                    AskedLine(id, section.title, _bare(line), line.value, line.unit, line=line)
+                    AskedLine(
+                        id, section.title, _bare(line, told), line.value, line.unit, line=line
+                    )
                 )
     for name in report.answer:
         result = report.results.get(name)
@@ -70,15 +76,15 @@ def _own(label: Text | str) -> Text:
     return label if isinstance(label, Text) else say(label)
 
 
-# a label that tells its own answer is cut: "2 AWG Cu: the 90 °C column", "Raceway: 3/4 in EMT"
-def _bare(line: WorksheetLine) -> Text:
+def _bare(line: WorksheetLine, told: frozenset[str]) -> Text:
+    """A label that tells its own answer is cut, like "Raceway: 3/4 in EMT" or "2 AWG Cu: …".
+    ``told`` are the answers in words."""
     given = {
-        name: "…" if isinstance(value, str) and any(c.isdigit() for c in value) else value
+        name: "…" if str(value) in told or SIZE.search(str(value)) else value
         for name, value in line.label.given.items()
     }
-    shown = str(Text(line.label.template, given))
-    # what begins with the answer begins behind it
-    return say("{label}", label=shown.removeprefix("…: ").removeprefix("…, "))
+    shown = str(Text(line.label.template, given)).removeprefix("…: ").removeprefix("…, ")
+    return say("{label}", label=shown[:1].upper() + shown[1:])
 
 
 def hints(asked: AskedLine, title: Callable[[Rule], str]) -> tuple[Text, ...]:

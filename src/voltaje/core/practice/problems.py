@@ -64,9 +64,9 @@ class PracticeProblem:
         """The task in labels and words: what is told, as on a work order."""
         specs = fields(self.kind.entries_in(self.context.code))
         found: list[tuple[str, str]] = []
+        defaults = {spec.name: spec.default for spec in specs}
+        specs = tuple(spec for spec in specs if _seen(spec, self.document, defaults))
         for spec in specs:
-            if not _seen(spec, self.document):
-                continue
             value = self.document.get(spec.name)
             if spec.kind == "rows" and isinstance(value, list):
                 found += [(told(spec.label), _row(spec, row)) for row in value]
@@ -88,13 +88,12 @@ def _own(label: Text | str) -> Text:
     return label if isinstance(label, Text) else say(label)
 
 
-def _seen(spec: FieldSpec, document: Document) -> bool:
+def _seen(spec: FieldSpec, document: Document, usual: Mapping[str, str]) -> bool:
     """Whether an entry is asked at all, by the choice that it hangs on."""
     if spec.when is None:
         return True
     name, values = spec.when
-    own = str(document.get(name, "") or "")
-    return not own or own in values
+    return str(document.get(name, "") or usual.get(name, "")) in values
 
 
 def _words(spec: FieldSpec, value: Any) -> str:
@@ -118,7 +117,7 @@ def _chosen(spec: FieldSpec) -> str:
 def _at_rest(spec: FieldSpec, document: Document) -> str:
     """How conductors are run where the task does not say: as the entry itself tells it."""
     text = str(document.get(spec.name, "") or "").strip()
-    if spec.group != "run" or not _seen(spec, document) or text not in ("", spec.default):
+    if spec.group != "run" or text not in ("", spec.default):
         return ""
     if spec.at_rest is not None:
         return told(spec.at_rest)

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from django.urls import path
 
-from voltaje.web.practice import views
+from voltaje.web.practice import paper, views
 
 app_name = "practice"
 urlpatterns = [
     path("", views.practice_list, name="list"),
+    path("paper/", paper.paper, name="paper"),
     path("<str:name>/", views.practise, name="problem"),
 ]

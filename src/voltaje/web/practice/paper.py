@@ -1,0 +1,134 @@
+"""A paper to be printed: so many problems for so many learners, each with own figures; the key."""
+
+from __future__ import annotations
+
+import secrets
+from dataclasses import dataclass
+from typing import Any, get_args
+
+from django import forms
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils.translation import gettext, gettext_lazy
+from django.views.decorators.http import require_GET
+
+from voltaje.core.codes import edition
+from voltaje.core.kinds import kind
+from voltaje.core.practice import AskedLine, Level, PracticeProblem, asked_lines, problem
+from voltaje.core.rules.interface import code_of
+from voltaje.web.jobs.models import edition_choices
+from voltaje.web.kinds import presentations
+from voltaje.web.parts.quick_views import codes_of
+from voltaje.web.practice.bases import bases_of
+
+MOST_PROBLEMS = 60  # no code figure: that one page works
+LEVELS = [
+    ("guided", gettext_lazy("each line of the worksheet")),
+    ("answer", gettext_lazy("answer only")),
+]
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """A problem of a paper with its number and the lines that are asked."""
+
+    number: int
+    problem: PracticeProblem
+    lines: tuple[AskedLine, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Paper:
+    """The paper of one learner: its mark and tasks; a point for each line."""
+
+    mark: str
+    tasks: tuple[Task, ...]
+
+    @property
+    def points(self) -> int:
+        return sum(len(task.lines) for task in self.tasks)
+
+
+def _kinds() -> list[tuple[str, str]]:
+    return [(name, gettext(kind(name).label)) for name, one in presentations().items() if one.quick]
+
+
+class PaperForm(forms.Form):
+    """What is asked, of how many."""
+
+    code = forms.ChoiceField(label=gettext_lazy("Code edition"), choices=edition_choices)
+    kinds = forms.MultipleChoiceField(
+        label=gettext_lazy("What is asked"),
+        choices=_kinds,
+        widget=forms.CheckboxSelectMultiple,
+        error_messages={"required": gettext_lazy("Choose at least one.")},
+    )
+    number = forms.IntegerField(
+        label=gettext_lazy("Problems on a paper"), min_value=1, max_value=20, initial=4
+    )
+    learners = forms.IntegerField(
+        label=gettext_lazy("Papers, each with its own figures"),
+        min_value=1,
+        max_value=30,
+        initial=1,
+    )
+    level = forms.ChoiceField(label=gettext_lazy("Level"), choices=LEVELS)
+    hard = forms.BooleanField(label=gettext_lazy("Harder: more rules apply"), required=False)
+    seed = forms.RegexField(
+        "^[A-Za-z0-9]{1,12}$",
+        label=gettext_lazy("Seed"),
+        error_messages={"invalid": gettext_lazy("Letters and digits, at most 12, like week7.")},
+        help_text=gettext_lazy("The same seed makes the same papers again."),
+    )
+
+    def clean(self) -> dict[str, Any]:
+        """Not more than one page works, and only what the code has."""
+        data = super().clean() or {}
+        number, learners = data.get("number"), data.get("learners")
+        if number and learners and number * learners > MOST_PROBLEMS:
+            words = gettext("At most {most} problems at once: fewer papers, or fewer on each.")
+            self.add_error("learners", words.format(most=MOST_PROBLEMS))
+        code = data.get("code", "")
+        known = [name for name in data.get("kinds", ()) if code in codes_of(name)]
+        if data.get("kinds") and code and not known:
+            self.add_error("kinds", gettext("Nothing of this is worked under that code."))
+        return {**data, "known": known}
+
+
+@require_GET
+def paper(request: HttpRequest) -> HttpResponse:
+    """The form; with a seed the papers, and behind them the key."""
+    if "seed" not in request.GET:
+        form = PaperForm(initial={"code": "nec-2020", "seed": secrets.token_hex(3)})
+        return render(request, "practice/paper.html", {"form": form})
+    form = PaperForm(request.GET)
+    if not form.is_valid():
+        return render(request, "practice/paper.html", {"form": form}, status=422)
+    papers = _papers(form.cleaned_data)
+    if not papers:
+        return redirect("practice:paper")
+    context = {
+        "papers": papers,
+        "paper": "letter"
+        if code_of(edition(form.cleaned_data["code"]).family).units == "us"
+        else "a4",
+        "book": edition(form.cleaned_data["code"]),
+        "seed": form.cleaned_data["seed"],
+    }
+    return render(request, "practice/printed.html", context)
+
+
+def _papers(data: dict[str, Any]) -> list[Paper]:
+    book, found = edition(data["code"]), []
+    level: Level = next(one for one in get_args(Level) if one == data["level"])
+    for learner in range(1, data["learners"] + 1):
+        tasks = []
+        for number in range(1, data["number"] + 1):
+            name = data["known"][(number - 1) % len(data["known"])]
+            seed = f"{data['seed']}{learner}x{number}"
+            made = problem(kind(name), book, bases_of(name, book.id), seed, level, data["hard"])
+            if made is not None:
+                lines = asked_lines(made.report, level == "answer")
+                tasks.append(Task(number, made, lines))
+        found.append(Paper(f"{data['seed']}-{learner}", tuple(tasks)))
+    return [one for one in found if one.tasks]
