@@ -12,8 +12,10 @@ from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.kinds import kind
 from voltaje.core.practice import Marker, points, problem
 from voltaje.core.practice.arithmetic import figures, put_in, worked
-from voltaje.core.practice.lines import asked_lines, hints
+from voltaje.core.practice.lines import AskedLine, asked_lines, hints
 from voltaje.core.practice.problems import as_given, holding
+from voltaje.core.practice.slips import step_slips
+from voltaje.core.report import Text, WorksheetLine
 
 BASES = {
     "circuit": (
@@ -95,17 +97,17 @@ def test_the_same_seed_is_the_same_problem_and_others_differ():
 SLIPS = [
     # what is asked, the figure with the slip (by hand), how it is told
     ("transformer", "primary_current", 45_000 / 480, "√3 left out"),
-    ("transformer", "secondary_current", 45_000 / (1.732 * 120), None),
+    ("transformer", "primary_current", 45_000 / (1.732 * 277), "voltage to neutral taken"),
+    ("circuit", "device", 25.0, "the next standard size up"),
+    ("circuit", "device", 15.0, "the next standard size down"),
     ("circuit", "amperes", 8.0, "line-to-line voltage used for a load to neutral"),
     ("circuit", "design_amperes", 16.0, "125 %"),
     ("circuit", "design_amperes", 25.0, "1.25 taken twice"),
-    ("circuit", "drop", None, "half the length"),
-    ("motor", "current", 28.0, None),
     ("motor", "conductor_amperes", 30.8, "125 %"),
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize(("name", "asked", "figure", "words"), [s for s in SLIPS if s[3] and s[2]])
+@pytest.mark.parametrize(("name", "asked", "figure", "words"), SLIPS)
 def test_a_usual_slip_is_named(name, asked, figure, words):
     found = marker(name, BASES[name][1])
     one = marks_of(found, {line(found, asked).id: f"{figure:.4g}"})[line(found, asked).id]
@@ -211,3 +213,56 @@ def test_what_holds_nowhere_is_no_base():
         != "abc"
     )
     assert asked_lines(problem(of, edition(CODE), [BASES["motor"]], "1").report, answer_only=True)
+
+
+HOUSE = {"area": "1500", "cooking": [{"id": "a", "name": "Range", "nameplate": "12 kW"}],
+         "dryers": [{"id": "b", "name": "Dryer", "nameplate": "5 kW"}]}  # fmt: skip
+
+
+def house():
+    found = as_given(kind("dwelling"), edition(CODE), SYSTEMS["1ph-120/240"], HOUSE, "guided", "x")
+    return Marker(found)
+
+
+@pytest.mark.parametrize(("figure", "words"), [
+    (4500 + 3000, "“Laundry circuits” left out"), (4500 + 1500, "“Small-appliance circuits” left out"),
+    (4500 + 3000 + 3000, "“Laundry circuits” counted twice"),
+])  # fmt: skip
+def test_a_line_left_out_of_a_sum_is_named(figure, words):
+    """1,500 ft² × 3 VA + 2 × 1,500 + 1 × 1,500 VA: the sum of every dwelling worked by the standard method."""
+    found = house()
+    asked = line(found, "general_lighting_connected")
+    assert asked.value == 9000
+    said = marks_of(found, {asked.id: str(figure)})[asked.id]
+    assert words in [str(slip) for slip in said.slips]
+
+
+def test_a_sum_of_an_earlier_slip_keeps_its_mark():
+    found = house()
+    total = line(found, "general_lighting_connected")
+    first = next(
+        one
+        for one in found.lines
+        if one.id.startswith("standard.") and "1,500 ft" in one.expression
+    )
+    marks = marks_of(found, {first.id: "4000", total.id: "8500"})
+    assert (marks[first.id].mark, marks[total.id].mark) == ("wrong", "carried")
+
+
+@pytest.mark.parametrize(("sum_", "value", "slipped", "words"), [
+    ("11 + 7", 18.0, 11.0, "7 left out"), ("25 − 7", 18.0, 32.0, "7 added for subtracted"),
+    ("25 − 7", 18.0, 25.0, "7 left out"), ("10,000 + 18,800 × 0.4", 17_520.0, 28_800.0, "0.4 left out"),
+])  # fmt: skip
+def test_steps_of_a_printed_sum(sum_, value, slipped, words):
+    said = [
+        str(one.words)
+        for one in step_slips(shown(sum_, value))
+        if one.value == pytest.approx(slipped)
+    ]
+    assert any(words in one for one in said), said
+
+
+def shown(expression, value):
+    return AskedLine(
+        "x", "", Text("x"), value, "A", line=WorksheetLine("x", Text("x"), value, "A", expression)
+    )

@@ -3,7 +3,7 @@ with the slip that gives just this figure."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 from typing import Literal
@@ -13,7 +13,14 @@ from voltaje.core.kinds import Context, evaluate
 from voltaje.core.practice.arithmetic import figures, put_in, worked
 from voltaje.core.practice.lines import AskedLine, asked_lines
 from voltaje.core.practice.problems import PracticeProblem
-from voltaje.core.practice.slips import EntrySlip, cell_slips, entry_slips, step_slips
+from voltaje.core.practice.slips import (
+    EntrySlip,
+    cell_slips,
+    entry_slips,
+    step_slips,
+    term_slips,
+    volt_slips,
+)
 from voltaje.core.quantities import read_number
 from voltaje.core.report import Rule, Text, figure
 
@@ -53,20 +60,22 @@ class Marker:
         self.problem = problem
         self.book = problem.context.edition
         self.lines = asked_lines(problem.report, problem.level == "answer")
+        self._terms = terms_of(self.lines)
+        self._system = problem.context.supply.system
         self._by_slip: list[tuple[tuple[EntrySlip, ...], Mapping[str, AskedLine]]] | None = None
         self._by_pair: list[tuple[tuple[EntrySlip, ...], Mapping[str, AskedLine]]] | None = None
 
     def mark(self, given: Mapping[str, str]) -> tuple[Marked, ...]:
         """Every line of the problem, by what was typed for its id."""
         found: list[Marked] = []
-        slipped: list[tuple[float, float]] = []
+        slipped: dict[str, tuple[float, float]] = {}
         for asked in self.lines:
             text = given.get(asked.id, "").strip()
             one = self._one(asked, text, slipped)
             found.append(one)
             value = _number(text)
             if one.mark in ("wrong", "carried") and value is not None and asked.value is not None:
-                slipped.append((asked.value, value))
+                slipped[asked.id] = (asked.value, value)
         return tuple(found)
 
     def own_working(self, lines: list[str]) -> tuple[Marked, ...]:
@@ -87,7 +96,9 @@ class Marker:
                     break
         return self.mark(given)
 
-    def _one(self, asked: AskedLine, text: str, slipped: list[tuple[float, float]]) -> Marked:
+    def _one(
+        self, asked: AskedLine, text: str, slipped: Mapping[str, tuple[float, float]]
+    ) -> Marked:
         if not text:
             return Marked(asked, text, "empty")
         if right(asked, text):
@@ -103,7 +114,9 @@ class Marker:
                 break
         return Marked(asked, text, "wrong", tuple(slips), tuple(rules))
 
-    def _carried(self, asked: AskedLine, text: str, slipped: list[tuple[float, float]]) -> bool:
+    def _carried(
+        self, asked: AskedLine, text: str, slipped: Mapping[str, tuple[float, float]]
+    ) -> bool:
         """Whether the line's own sum gives this with the learner's earlier figures put in."""
         value = _number(text)
         if value is None or asked.value is None or not slipped:
@@ -114,13 +127,18 @@ class Marker:
         changes = [
             (start, end, theirs)
             for start, end, printed in at
-            for was, theirs in slipped
+            for was, theirs in slipped.values()
             if _near(printed, was)
         ]
         if changes and own is not None and _near(own, asked.value):
             carried = put_in(shown, changes)
             return carried is not None and _near(value, carried)
-        return not at and any(_near(asked.value, was) and _near(value, x) for was, x in slipped)
+        terms = self._terms.get(asked.id, ())
+        if any(term.id in slipped for term in terms):
+            carried = sum(slipped.get(t.id, (0.0, t.value or 0.0))[1] for t in terms)
+            return _near(value, carried)
+        same = (_near(asked.value, was) and _near(value, x) for was, x in slipped.values())
+        return not at and any(same)
 
     def _slips(self, asked: AskedLine, text: str) -> Iterator[tuple[Text, Rule | None]]:
         """The slips that give what was typed: of an entry, of the cell, of a step; where none does,
@@ -135,9 +153,14 @@ class Marker:
                 if _near(value, slip.value):
                     alone = True
                     yield slip.words, slip.rule
+            for term in self._terms.get(asked.id, ()):
+                for step in term_slips(asked, term):
+                    if _near(value, step.value):
+                        alone = True
+                        yield step.words, None
             own = worked(asked.expression)
             if own is not None and _near(own, asked.value):
-                for step in step_slips(asked):
+                for step in (*volt_slips(asked, self._system), *step_slips(asked)):
                     if _near(value, step.value):
                         alone = True
                         yield step.words, None
@@ -174,6 +197,28 @@ class Marker:
             return {}
         lines = asked_lines(found, self.problem.level == "answer")
         return {line.id: line for line in lines}
+
+
+def terms_of(lines: Sequence[AskedLine]) -> dict[str, tuple[AskedLine, ...]]:
+    """The lines that a sum without arithmetic of its own adds up: those before it in its section,
+    where they do."""
+    found: dict[str, tuple[AskedLine, ...]] = {}
+    before: list[AskedLine] = []
+    section = ""
+    for one in lines:
+        if one.line is None or one.value is None:
+            continue
+        name = one.id.partition(".")[0]
+        if name != section:
+            section, before = name, []
+        alike = [line for line in before if line.unit == one.unit]
+        total = sum(line.value or 0.0 for line in alike)
+        if one.line.kind != "step" and len(alike) > 1 and _near(total, one.value):
+            found[one.id] = tuple(alike)
+            before = [one]
+        else:
+            before.append(one)
+    return found
 
 
 def _both(plain: Document, one: Document, other: Document) -> Document | None:

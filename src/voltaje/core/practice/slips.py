@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from voltaje.core.codes import Cell, Edition
+from voltaje.core.electrical.systems import System
 from voltaje.core.entries import Document, FieldSpec
 from voltaje.core.practice.arithmetic import figures, put_in
 from voltaje.core.practice.lines import AskedLine
@@ -153,6 +154,15 @@ def step_slips(asked: AskedLine) -> Iterator[StepSlip]:
         if value in (0.0, 1.0):
             continue
         before, after = shown[:start].rstrip(), shown[end:].lstrip()
+        added = before.endswith(("+", "−")) or after.startswith("+")
+        if added and not before.endswith(("×", "÷")) and not after.startswith(("×", "÷")):
+            words = say("{figure} left out", figure=shown[start:end])
+            if (left := put_in(shown, [(start, end, 0.0)])) is not None:
+                yield StepSlip(f"without {shown[start:end]}", words, left)
+            words = say("{figure} added for subtracted, or the reverse", figure=shown[start:end])
+            if (turned := put_in(shown, [(start, end, -value)])) is not None:
+                yield StepSlip(f"turned {shown[start:end]}", words, turned)
+            continue
         factor = before.endswith(("×", "÷", "(")) or after.startswith(("×", "÷"))
         if not factor:
             continue
@@ -173,6 +183,36 @@ def step_slips(asked: AskedLine) -> Iterator[StepSlip]:
             yield StepSlip(f"inverse {printed}", words, over)
 
 
+def volt_slips(asked: AskedLine, system: System) -> Iterator[StepSlip]:
+    """The line's own sum with the other of a system's two voltages."""
+    across, neutral = system.line_to_line, system.to_neutral
+    if not across or not neutral:
+        return
+    for was, becomes, words in (
+        (across, neutral, say("voltage to neutral taken for line-to-line voltage")),
+        (neutral, across, say("line-to-line voltage taken for voltage to neutral")),
+    ):
+        at = [(start, end, becomes) for start, end, v in figures(asked.expression) if v == was]
+        value = put_in(asked.expression, at) if at else None
+        if value is not None:
+            yield StepSlip(f"volts {becomes:g}", words, value)
+
+
+def term_slips(asked: AskedLine, term: AskedLine) -> Iterator[StepSlip]:
+    """A sum without one of the lines that it adds up, or with it twice."""
+    value, own = asked.value or 0.0, term.value or 0.0
+    yield StepSlip(
+        f"without {term.id}", say("“{name}” left out", name=str(term.label)), value - own
+    )
+    words = say("“{name}” counted twice", name=str(term.label))
+    yield StepSlip(f"twice {term.id}", words, value + own)
+
+
+# tables whose rows are ratings as they are made
+STANDARD = ("standard_devices", "fuse_ratings", "circuit_ratings", "transformer_sizes")
+LOWER = say("the next standard size down")
+
+
 def cell_slips(asked: AskedLine, edition: Edition) -> Iterator[StepSlip]:
     """The line with a neighbour of the cell that it read: the row before or after, the column
     beside."""
@@ -188,7 +228,10 @@ def cell_slips(asked: AskedLine, edition: Edition) -> Iterator[StepSlip]:
             if cell is None or cell.value == own.value:
                 continue
             value = _with_cell(asked, own.value, cell.value)
-            if value is not None:
+            if value is not None and rule.topic in STANDARD:
+                words = say("the next standard size up") if value > (asked.value or 0) else LOWER
+                yield StepSlip(f"{rule.topic}:{row}", words, value, cell.rule)
+            elif value is not None:
                 words = say(
                     "read in row {row}, column {column} of {cite}",
                     row=row,
