@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cache, cached_property
 from typing import Any, Generic, Protocol, TypeVar
@@ -32,7 +32,7 @@ from voltaje.core.kinds.incomplete import NOTHING, USUAL, Known, bounded, incomp
 from voltaje.core.kinds.unknown import UNKNOWN, Aim, FoundEntry, find, with_found
 from voltaje.core.kinds.usual_below import GROUP, TITLE, with_usual_values
 from voltaje.core.quantities import UnitSystem
-from voltaje.core.report import Acceptance, Brief, Finding, Report, say
+from voltaje.core.report import Acceptance, Brief, Finding, Report, Text, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import Code, Sized, families
 
@@ -154,6 +154,8 @@ class Kind:
     Entries of its ``seldom`` groups are usually left as they are, unless one says otherwise itself.
     ``unknowns`` are the entries that can be left to be found, each the largest or the smallest
     value at which the sheet holds.
+    ``faults`` are those that it may hide, of its entries, outcome and document: each in words with
+    the document that has it.
     ``known`` is what stands of its worksheet where a load below it is missing. ``formerly`` are ids
     that it had in earlier versions: documents, files and addresses that hold one are still read.
     """
@@ -186,6 +188,7 @@ class Kind:
     known: Known = USUAL
     formerly: tuple[str, ...] = ()
     unknowns: Mapping[str, Aim] = field(default_factory=dict)
+    faults: Callable[[Any, Any, Document], Iterable[tuple[Text, Document]]] | None = None
 
     @property
     def has_load(self) -> bool:

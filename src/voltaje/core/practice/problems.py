@@ -131,7 +131,9 @@ def _row(spec: FieldSpec, row: Mapping[str, Any]) -> str:
         text = _words(column, row.get(column.name))
         if text:
             name = column.name in ("name", "nameplate", "load", "count", "size")
-            parts.append(text if name else f"{told(column.label)} {text}")
+            label = told(column.label)
+            said = name or text.lower().startswith(label.lower())
+            parts.append(text if said else f"{label} {text}")
     return ", ".join(parts)
 
 

@@ -33,6 +33,7 @@ from voltaje.web.kinds.presentation import SUBJECTS
 from voltaje.web.parts.quick_views import code_for, codes_of
 from voltaje.web.practice import results
 from voltaje.web.practice.bases import bases_of
+from voltaje.web.practice.hidden import hiding
 
 SEED = 16  # no code figure: letters of a seed
 MOST_LINES, MOST_TEXT = 120, 4000  # no code figures: of own working
@@ -80,6 +81,7 @@ def practice_list(request: HttpRequest) -> HttpResponse:
     ]
     context = {
         "rows": rows,
+        "hiding": hiding(code),
         "subjects": subjects,
         "editions": editions(),
         "levels": _levels(),

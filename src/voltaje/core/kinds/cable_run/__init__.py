@@ -3,6 +3,7 @@
 from voltaje.core.kinds.cable_run import calculate, report
 from voltaje.core.kinds.cable_run.calculate import hand_up, network_contribution
 from voltaje.core.kinds.cable_run.entries import GROUPS, compose
+from voltaje.core.kinds.cable_run.faults import hidden_faults
 from voltaje.core.kinds.incomplete import Known
 from voltaje.core.kinds.interface import Kind, passes_on
 from voltaje.core.rules.interface import code_of
@@ -25,6 +26,7 @@ KIND = Kind(
     families=None,
     compose=compose,
     formerly=("run",),
+    faults=hidden_faults,
 )
 
 __all__ = ["KIND"]

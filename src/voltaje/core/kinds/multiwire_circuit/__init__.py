@@ -5,6 +5,7 @@ from voltaje.core.kinds.interface import Kind, passes_on
 from voltaje.core.kinds.multiwire_circuit import calculate, report
 from voltaje.core.kinds.multiwire_circuit.calculate import hand_up
 from voltaje.core.kinds.multiwire_circuit.entries import GROUPS, MultiwireEntries, compose
+from voltaje.core.kinds.multiwire_circuit.faults import hidden_faults
 
 KIND = Kind(
     "multiwire_circuit",
@@ -21,6 +22,7 @@ KIND = Kind(
     compose=compose,
     order=80,
     formerly=("neutral",),
+    faults=hidden_faults,
 )
 
 __all__ = ["KIND"]

@@ -6,6 +6,7 @@ from voltaje.core.kinds.interface import Kind, passes_on
 from voltaje.core.kinds.street import calculate, report
 from voltaje.core.kinds.street.calculate import hand_up, network_contribution
 from voltaje.core.kinds.street.entries import GROUPS, compose
+from voltaje.core.kinds.street.faults import hidden_faults
 from voltaje.core.rules.interface import code_of
 
 KIND = Kind(
@@ -25,6 +26,7 @@ KIND = Kind(
     order=62,
     families=None,
     compose=compose,
+    faults=hidden_faults,
 )
 
 __all__ = ["KIND"]
