@@ -21,7 +21,7 @@ WATCHED = (
     "/settings/",
     "/prices/",
     "/place/",
-    "/practice/",
+    "/practice/motor/",
 )
 FAIR = {"delays": [0], "at": 0, "failing": 0, "losing": 0, "active": 0}
 
