@@ -3,10 +3,8 @@ and the voltage at its beginning that its lowest load needs."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-
-from scipy.optimize import brentq
 
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.kinds.cable_run.along import RunSolution, across
@@ -62,7 +60,7 @@ def measured_drop(
     if beyond(0.0) < 0 or beyond(MOST_TIMES) > 0:
         words = say("No impedance gives this with these loads: give all loads that were on.")
         raise WrongEntryError("measured_end", words)
-    times = float(brentq(beyond, 0.0, MOST_TIMES, xtol=NEAR))
+    times = _root(beyond, 0.0, MOST_TIMES)
     if abs(beyond(times)) > end / 1000:  # it collapses before it falls so low
         words = say("The volts collapse before they fall so low: give less load or more volts.")
         raise WrongEntryError("measured_end", words)
@@ -81,4 +79,11 @@ def source_for(along: RunSolution, segments: Sequence[Segment]) -> float | None:
 
     if above(along.volts) >= -NEAR or above(along.volts * MOST_RAISE) < 0:
         return None
-    return float(brentq(above, along.volts, along.volts * MOST_RAISE, xtol=NEAR))
+    return _root(above, along.volts, along.volts * MOST_RAISE)
+
+
+def _root(of: Callable[[float], float], low: float, high: float) -> float:
+    """Where a function of opposite signs at both ends is 0."""
+    from scipy.optimize import brentq  # slow to import, seldom asked
+
+    return float(brentq(of, low, high, xtol=NEAR))
