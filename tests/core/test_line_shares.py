@@ -77,3 +77,53 @@ def test_what_cannot_be_split_is_said_at_the_entry(shares, system, said):
     found = job("nec-2020", shares, system=system)["h"]
     assert [problem.path for problem in found.problems] == ["line_shares"]
     assert said in str(found.problems[0].words)
+
+
+@pytest.mark.parametrize("code", list(SYSTEMS))
+@pytest.mark.parametrize("shares", ["1, 1, 1", "60, 30, 10", "100, 0, 0", "50, 50, 0"])
+def test_the_drop_of_the_heaviest_line_has_its_neutral_in_it(code, shares):
+    """Volts lost to neutral: line current and what flows back, over one conductor each: at 100 % on one line it
+    is that of a single-phase circuit, 2 × I × R, twice the balanced three-phase one."""
+    a, b, c = (float(x) for x in shares.split(","))
+    back = max(0.0, a * a + b * b + c * c - a * b - b * c - c * a) ** 0.5
+    metric = not code.startswith(("nec", "cec"))
+    size = {"area": "25"} if metric else {"size": "4"}
+
+    def lost(text):
+        system = SYSTEMS[code][0]
+        entries = {
+            "load": "9 kVA",
+            "connection": "three-phase",
+            "length": "30 m",
+            "line_shares": text,
+            **size,
+        }
+        parts = [PartInput("s", "supply", None, {"system": system}, "S"),
+                 PartInput("h", "circuit", "s", entries, "House")]  # fmt: skip
+        return calculate_job(parts, edition(code))["h"].report.value("drop_percent")
+
+    times = 3 * (max(a, b, c) + back) / (a + b + c)
+    assert lost(shares) == pytest.approx(
+        lost("") * times, rel=6e-3
+    )  # 208 and 400 V are not quite √3 × 120, 230
+
+
+def test_all_lines_of_a_split_load_count_where_it_never_runs_with_others():
+    """18 kVA split against 4 kVA that never runs with it: the split load counts whole, on all its lines."""
+    other = PartInput("o", "circuit", "b", {"load": "4 kVA", "noncoincident_with": "Or"}, "Other")
+    supply = {"system": "3ph-208Y/120", "rating": "200 A", "fault": "10 kA"}
+    house = {
+        "load": "18 kVA",
+        "connection": "three-phase",
+        "line_shares": "40, 30, 30",
+        "noncoincident_with": "Or",
+    }
+    parts = [
+        PartInput("s", "supply", None, supply, "S"),
+        PartInput("f", "feeder", "s", {}, "F"),
+        PartInput("b", "board", "f", {"spaces": "42"}, "B"),
+        PartInput("h", "circuit", "b", house, "House"),
+        other,
+    ]
+    found = calculate_job(parts, edition("nec-2020"))["f"].report
+    assert found.value("calculated_load") == pytest.approx(18_000)

@@ -212,7 +212,7 @@ def test_a_paper_has_own_figures_for_each_learner_and_a_key(client):
 
 @pytest.mark.parametrize(("change", "said"), [
     ({"kinds": []}, "Choose at least one"), ({"number": "0"}, "greater than or equal to 1"),
-    ({"number": "20", "learners": "30"}, "At most 60 problems"), ({"seed": "a b"}, "Letters and digits"),
+    ({"number": "20", "learners": "30"}, "At most 30 problems"), ({"seed": "a b"}, "Letters and digits"),
     ({"kinds": ["trunking"]}, "worked under that code"), ({"code": "none"}, "not one of the available choices"),
 ])  # fmt: skip
 def test_a_paper_that_cannot_be_made_says_why(client, change, said):

@@ -15,6 +15,7 @@ from voltaje.core.practice.lines import AskedLine, asked_lines
 from voltaje.core.practice.problems import PracticeProblem
 from voltaje.core.practice.slips import (
     EntrySlip,
+    StepSlip,
     cell_slips,
     entry_slips,
     step_slips,
@@ -61,6 +62,7 @@ class Marker:
         self.book = problem.context.edition
         self.lines = asked_lines(problem.report, problem.level == "answer")
         self._terms = terms_of(self.lines)
+        self._steps: dict[str, tuple[StepSlip, ...]] = {}
         self._system = problem.context.supply.system
         self._by_slip: list[tuple[tuple[EntrySlip, ...], Mapping[str, AskedLine]]] | None = None
         self._by_pair: list[tuple[tuple[EntrySlip, ...], Mapping[str, AskedLine]]] | None = None
@@ -149,27 +151,28 @@ class Marker:
                 alone = True
                 yield slips[0].words, None
         if value is not None and asked.value is not None:
-            for slip in cell_slips(asked, self.book):
-                if _near(value, slip.value):
+            for step in self._of_line(asked):
+                if _near(value, step.value):
                     alone = True
-                    yield slip.words, slip.rule
-            for term in self._terms.get(asked.id, ()):
-                for step in term_slips(asked, term):
-                    if _near(value, step.value):
-                        alone = True
-                        yield step.words, None
-            own = worked(asked.expression)
-            if own is not None and _near(own, asked.value):
-                for step in (*volt_slips(asked, self._system), *step_slips(asked)):
-                    if _near(value, step.value):
-                        alone = True
-                        yield step.words, None
+                    yield step.words, step.rule
         if alone:
             return
         for slips, lines in self._pairs():
             if (other := lines.get(asked.id)) and _gives(other, text, value):
                 both = Text("{one}; {other}", {"one": slips[0].words, "other": slips[1].words})
                 yield both, None
+
+    def _of_line(self, asked: AskedLine) -> tuple[StepSlip, ...]:
+        """What slips in the line itself give; worked once."""
+        if asked.id not in self._steps:
+            found = list(cell_slips(asked, self.book))
+            for term in self._terms.get(asked.id, ()):
+                found += term_slips(asked, term)
+            own = worked(asked.expression)
+            if own is not None and asked.value is not None and _near(own, asked.value):
+                found += (*volt_slips(asked, self._system), *step_slips(asked))
+            self._steps[asked.id] = tuple(found)
+        return self._steps[asked.id]
 
     def _single(self) -> list[tuple[tuple[EntrySlip, ...], Mapping[str, AskedLine]]]:
         if self._by_slip is None:

@@ -21,7 +21,8 @@ from voltaje.web.kinds import presentations
 from voltaje.web.parts.quick_views import codes_of
 from voltaje.web.practice.bases import bases_of
 
-MOST_PROBLEMS = 60  # no code figure: that one page works
+# no code figures: what one page works within a second; a harder problem is chosen of several
+MOST_PROBLEMS, HARDER = 30, 3
 LEVELS = [
     ("guided", gettext_lazy("each line of the worksheet")),
     ("answer", gettext_lazy("answer only")),
@@ -85,9 +86,10 @@ class PaperForm(forms.Form):
         """Not more than one page works, and only what the code has."""
         data = super().clean() or {}
         number, learners = data.get("number"), data.get("learners")
-        if number and learners and number * learners > MOST_PROBLEMS:
+        most = MOST_PROBLEMS // (HARDER if data.get("hard") else 1)
+        if number and learners and number * learners > most:
             words = gettext("At most {most} problems at once: fewer papers, or fewer on each.")
-            self.add_error("learners", words.format(most=MOST_PROBLEMS))
+            self.add_error("learners", words.format(most=most))
         code = data.get("code", "")
         known = [name for name in data.get("kinds", ()) if code in codes_of(name)]
         if data.get("kinds") and code and not known:

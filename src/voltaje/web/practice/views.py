@@ -36,7 +36,7 @@ from voltaje.web.practice.bases import bases_of
 from voltaje.web.practice.hidden import hiding
 
 SEED = 16  # no code figure: letters of a seed
-MOST_LINES, MOST_TEXT = 120, 4000  # no code figures: of own working
+MOST_LINES, MOST_TEXT = 80, 4000  # no code figures: of own working
 HINT = "hint:"
 
 

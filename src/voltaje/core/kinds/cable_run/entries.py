@@ -82,14 +82,14 @@ class RunLoad(LoadInBoard):
     )
     measured_start: Voltage | None = entry(
         None,
-        "Measured at its beginning",
+        "Measured voltage at the beginning",
         help="with its loads on; empty: the supply’s volts",
         group="measured",
         example="241 V",
     )
     measured_end: Voltage | None = entry(
         None,
-        "Measured at its end",
+        "Measured voltage at the end",
         help="with its loads on: finds the impedance that loses so much",
         group="measured",
         example="228 V",

@@ -86,10 +86,10 @@ def _results(outcome: CableRunOutcome, needs: float | None) -> dict[str, Result]
         "maximum_drop": Result(outcome.limit, "%", say("Drop allowed")),
     }
     if needs is not None:
-        words = say("Volts needed at the beginning")
+        words = say("Source voltage needed")
         results["needed_source"] = Result(needs, "V", words)
     if outcome.measured is not None:
-        words = say("Impedance by measurement")
+        words = say("Measured impedance")
         results["measured_ohms"] = Result(outcome.measured.ohms, "Ω", words)
     if outcome.rise > RISE:
         results["rise"] = Result(outcome.rise, "%", say("Voltage rise"))
@@ -283,9 +283,9 @@ def _measured(outcome: CableRunOutcome) -> tuple[Section, ...]:
     lost = found.start - found.end
     shown = f"{figure(found.start, 1)} − {figure(found.end, 1)}"
     worksheet.sum(
-        "measured_drop", say("Drop as measured"), lost, "V", shown, entries="measured_end"
+        "measured_drop", say("Measured voltage drop"), lost, "V", shown, entries="measured_end"
     )
-    words = say("Impedance of the conductors that loses it, one way")
+    words = say("Impedance of one conductor, from the measured drop")
     note = say(
         "found by solving the run with it: its end has {end} V then", end=figure(found.end, 1)
     )
@@ -321,7 +321,7 @@ def _mends(outcome: CableRunOutcome, needs: float | None, context: Context) -> W
         worksheet.step("mend_volts", words, found.volts, "V", shown, note=step)
     if needs is not None:
         volts = figure(outcome.along.volts)
-        words = say("Volts at the beginning for {volts} V at the lowest load", volts=volts)
+        words = say("Source voltage for {volts} V at the lowest load", volts=volts)
         note = say("by the source’s tap, or a buck-boost transformer")
         worksheet.step("source_volts", words, needs, "V", note=note)
     return worksheet
@@ -363,6 +363,9 @@ def _findings(outcome: CableRunOutcome, entries: CableRunEntries, context: Conte
         )
     if outcome.measured is not None:
         _judge_measured(outcome.measured, findings)
+    elif entries.measured_start is not None:
+        words = say("The voltage measured at the beginning is not used: give that at the end too.")
+        findings.remark("measured", words, entries=("measured_start", "measured_end"))
     total = context.limits.total(context.edition)
     whole = percent + entries.upstream_drop
     if entries.upstream_drop and not fits(whole, total.value):
@@ -396,23 +399,21 @@ def _judge_measured(found: MeasuredDrop, findings: Findings) -> None:
     if found.times > MEASURED_MORE:
         findings.check(
             "measured",
-            say(
-                "The readings make {ohms} Ω, {calculated} Ω are calculated: more is lost.", **given
-            ),
+            say("Measured impedance {ohms} Ω exceeds the calculated {calculated} Ω.", **given),
             mend=say("Look for a loose joint, a smaller conductor, a longer way or more load."),
             entries="measured_end",
         )
     elif found.times < 1 / MEASURED_MORE:
         findings.check(
             "measured",
-            say(
-                "The readings make {ohms} Ω, {calculated} Ω are calculated: less is lost.", **given
-            ),
+            say("Measured impedance {ohms} Ω is below the calculated {calculated} Ω.", **given),
             mend=say("Less load was on, the conductors were cold, or they are larger or shorter."),
             entries="measured_end",
         )
     else:
-        words = say("The readings make {ohms} Ω, about the {calculated} Ω calculated.", **given)
+        words = say(
+            "Measured impedance {ohms} Ω agrees with the calculated {calculated} Ω.", **given
+        )
         findings.passes("measured", words)
 
 

@@ -11,7 +11,7 @@ from voltaje.core.electrical.connection import line_count, load_current
 from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.entries import WrongEntryError
 from voltaje.core.kinds.circuit.entries import USES, CircuitLoad, Usage
-from voltaje.core.kinds.circuit.line_shares import LINES, line_shares
+from voltaje.core.kinds.circuit.line_shares import LINES, line_shares, unbalance
 from voltaje.core.kinds.elements import at_its_volts
 from voltaje.core.kinds.interface import SizedOutcome
 from voltaje.core.kinds.placing import check_line, load_voltage
@@ -77,6 +77,10 @@ def calculate(entries: CircuitLoad, context: Context) -> CircuitOutcome:
     )
     asked = code.ask(wants, edition)
     feed = _feed(entries, volts, system)
+    if shares:
+        # its heaviest line loses in the line and in the neutral too
+        back = unbalance(shares) / max(shares) * load.amperes
+        feed = replace(feed, drop_amperes=load.amperes + back)
     context = under(asked, context)
     sizing = code.size(asked.need, feed, entries, context)
     return CircuitOutcome(
@@ -247,6 +251,7 @@ def hand_up(entries: CircuitLoad, outcome: CircuitOutcome, context: Context) -> 
             amperes=load.va * share * part / context.supply.system.to_neutral,
             connection="line-neutral",
             line=line,
+            choice="split",  # where it never runs with others, all its lines do or none
         )
         for line, part in zip(context.supply.system.lines, load.shares, strict=True)
     )

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from math import sqrt
+
 from voltaje.core import quantities
 from voltaje.core.electrical.systems import System
 from voltaje.core.entries import WrongEntryError
@@ -29,3 +31,9 @@ def line_shares(text: str, system: System) -> tuple[float, ...]:
         words = say("Give three figures, of L1, L2 and L3: like 42, 31, 18 A.")
         raise WrongEntryError("line_shares", words)
     return tuple(figure / sum(figures) for figure in figures)
+
+
+def unbalance(shares: tuple[float, ...]) -> float:
+    """Share of the load that flows back in the neutral: three currents 120° apart added."""
+    a, b, c = shares
+    return sqrt(max(0.0, a * a + b * b + c * c - a * b - b * c - c * a))

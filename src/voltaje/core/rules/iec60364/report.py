@@ -263,7 +263,7 @@ def _drop(
     way, dropped, edition = sizing.way, pair.dropped, context.edition
     given = {
         "mv": figure(pair.mv.value, 3),
-        "design": need.design,
+        "design": feed.drop_amperes or need.design,
         "metres": figure(way.beside, 1),
         "lost": dropped.volts,
         "volts": feed.volts,

@@ -459,7 +459,7 @@ class Sizer:
             taken = (r * warmth * cos + x * sqrt(1 - cos * cos)) / hypot(r, x)
         if self.way is None:
             return Dropped(mv, taken, 0.0, degrees)
-        volts = self.need.design * self.way.beside
+        volts = (feed.drop_amperes or self.need.design) * self.way.beside
         if self.way.spur:
             volts += min(self.need.design, edition.value("spur_load")) * self.way.spur
         return Dropped(mv, taken, mv.value * taken * volts / 1000, degrees)
