@@ -156,7 +156,7 @@ def test_the_first_marking_is_kept_with_the_account(owner, people):
     guest.post(address("motor", seed="guest"), posted)  # nobody’s
     assert PracticeResult.objects.count() == 2
     page = owner.get(reverse("practice:list")).content.decode()
-    assert "Your progress" in page and re.search(r'class="num">2</td>', page)
+    assert "Your progress" in page and re.search(r'class="num">\s*2 problems\s*</td>', page)
     assert "Your progress" not in guest.get(reverse("practice:list")).content.decode()
 
 
