@@ -57,6 +57,13 @@ class Hands:
         self.type(length)
 
 
+def follow(link):
+    """Goes where a link leads, and waits until that page has its scripts: what the old page and the
+    new one have under the same name would else be taken hold of too soon."""
+    with link.page.expect_navigation(wait_until="load"):
+        link.click()
+
+
 def opened(field):
     """The field, the line that it is folded under pressed where it is."""
     fold = field.locator("xpath=ancestor::details[@data-usual][1]")

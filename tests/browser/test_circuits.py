@@ -2,7 +2,7 @@
 
 import re
 
-from browser.hands import Hands, focused, settled, table, typed
+from browser.hands import Hands, focused, follow, settled, table, typed
 from playwright.sync_api import expect
 
 COTTAGE = "Keeper’s cottage"
@@ -156,7 +156,7 @@ def test_a_file_is_taken_after_its_preview(demo, tmp_path):
 def test_a_task_is_found_by_its_name_and_worked_at_once(window):
     page = window()
     typed(page.locator("#ask"), "breaker for 10 hp")
-    page.locator(".answers").get_by_role("link", name="Motor, 10 hp", exact=False).first.click()
+    follow(page.locator(".answers").get_by_role("link", name="Motor, 10 hp", exact=False).first)
     expect(page.locator(".answer .big")).to_have_text("80 A")
     typed(page.locator('[name="horsepower"]'), "15 hp")
     expect(page.locator(".answer .big")).to_have_text("125 A")
@@ -164,7 +164,7 @@ def test_a_task_is_found_by_its_name_and_worked_at_once(window):
 
 def test_tables_are_searched_and_compared(window):
     page = window()
-    page.get_by_role("link", name="All tables").click()
+    follow(page.get_by_role("link", name="All tables"))
     typed(page.locator("#q"), "occupancy")
     page.get_by_role("link", name="General lighting load by occupancy").click()
     expect(page.locator("td.differs").first).to_be_visible()

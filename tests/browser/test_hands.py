@@ -3,7 +3,7 @@
 import re
 
 import pytest
-from browser.hands import Hands, opened, settled, table
+from browser.hands import Hands, follow, opened, settled, table
 from browser.weather import LINE
 from playwright.sync_api import expect
 
@@ -121,6 +121,41 @@ def test_undo_straight_after_typing_takes_what_was_typed(shop, line):
     kept_after_reload(shop)
     assert table(shop) == before
     ignore_faults(shop)
+
+
+# where, what is typed first, what that is kept as, and what is typed then: what stood there
+BACK = [
+    ("Shop and gallery", '#circuits tbody tr td[data-col="name"] input', "Lamp", None),
+    ("Shop and gallery", '#circuits tbody tr td[data-col="length"] input', "77 ft", None),
+    ("Shop and gallery", '#circuits tbody tr td[data-col="use"] select', "water", "air"),
+    ("Keeper’s cottage", '#entries [name="area"]', "2222", None),
+]
+
+
+@pytest.mark.parametrize("line", ["after half a second", "after three seconds", "losing answers"])
+@pytest.mark.parametrize(("part", "where", "first", "then"), BACK)
+def test_what_is_typed_back_before_the_answer_comes_stays(demo, part, where, first, then, line):
+    page = demo(part)
+    hands = Hands(page, 15)
+    cell = opened(page.locator(where).first)
+    if then:  # a list is taken back to a choice that was kept a moment ago
+        cell.focus()
+        hands.choose(then)
+        settled(page)
+    stood = cell.input_value()
+    LINE.set(**LINES[line])
+    cell.focus()
+    for text in (first, then or stood):
+        if then:
+            hands.choose(text)
+        else:
+            hands.replace(text)
+            hands.press("Enter")
+            cell.focus()
+    hands.press("Tab")
+    kept_after_reload(page)
+    assert opened(page.locator(where).first).input_value() == stood
+    ignore_faults(page)
 
 
 def test_choices_by_arrow_keys_behind_a_slow_line(shop):
@@ -415,7 +450,7 @@ def test_a_stale_tab_overwrites_no_settings_and_no_prices(demo):
 
 def test_ten_readings_on_one_form(demo):
     page = demo(None)
-    page.get_by_role("link", name="Site readings").click()
+    follow(page.get_by_role("link", name="Site readings"))
     page.locator("#id_part").select_option(label="Kiln room")
     expect(page.locator("#id_point")).to_contain_text("L1")
     page.locator("#id_value").focus()

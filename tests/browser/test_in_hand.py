@@ -1,7 +1,7 @@
 """A working day's hands on an item's page: to the neighbours by keys, finding, folded entries, several
 circuits at once, a remedy by its button, the drawing over the page."""
 
-from browser.hands import Hands, entries, opened, settled, typed
+from browser.hands import Hands, entries, follow, opened, settled, typed
 from browser.test_pages import scan
 from playwright.sync_api import expect
 
@@ -282,7 +282,7 @@ def test_a_usual_value_of_a_board_is_shown_on_its_circuit_and_overridden(demo):
     fold.locator("summary").click()
     page.locator("[name=usual_wiring_method]").select_option("RMC")
     settled(page)
-    page.locator("#tree").get_by_role("link", name="Glaze room lights").click()
+    follow(page.locator("#tree").get_by_role("link", name="Glaze room lights"))
     method = opened(page.locator("[name=wiring_method]"))
     expect(method).to_have_value("RMC")
     expect(page.locator(".from-above").first).to_contain_text("usual below Workshop")

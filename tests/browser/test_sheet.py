@@ -2,7 +2,7 @@
 
 import re
 
-from browser.hands import Hands, opened, settled, typed
+from browser.hands import Hands, follow, opened, settled, typed
 from playwright.sync_api import expect
 
 
@@ -186,7 +186,7 @@ def test_a_chip_opens_its_table_with_the_cell_marked(demo):
 
 def test_a_quick_sheet_becomes_a_job(window):
     page = window()
-    page.get_by_role("link", name="Dwelling", exact=True).click()
+    follow(page.get_by_role("link", name="Dwelling", exact=True))
     typed(entry(page, "area"), "1500")
     expect(answer(page)).to_have_text("100 A")
     row = page.locator('[data-list="cooking"] .item').first

@@ -192,7 +192,7 @@ function putCell(row, key, name, cell, sent, clashes) {
   const f = byName(`${key}:${name}`);
   if (td.dataset.shape !== cell.shape) {
     const said = f && sent?.texts.get(f.name);
-    if (f && (f === document.activeElement || (isDirty(f) && textOf(f) !== said))) {
+    if (f && (f === document.activeElement || (said === undefined ? isDirty(f) : textOf(f) !== said))) {
       if (said !== undefined) settle(f, said, said); // the cell itself waits for the next answer
       return;
     }

@@ -72,8 +72,12 @@ export function settle(f, kept, sent, asked = false) {
     delete f.dataset.next;
     if (f === document.activeElement && now !== kept) f.dataset.typed = now;
     else show(f, kept);
+  } else if (sent !== undefined) { // typed further since it was sent, perhaps back to what stood there
+    f.dataset.base = kept;
+    delete f.dataset.typed;
+    delete f.dataset.next;
   } else if (now !== base && now !== typed) {
-    if (sent !== undefined) f.dataset.base = kept; // typed further since it was sent
+    return; // typed, and not sent yet
   } else if (f === document.activeElement && !asked) {
     if (kept !== base) f.dataset.next = kept; // shown once the field is left
   } else {
@@ -102,10 +106,13 @@ export function left(f) {
   delete f.dataset.typed;
 }
 
-/** The text back to what is kept. Whether that was another one. @param {Field} f */
+/** The text back to what was last entered: sent, or else kept. Whether that was another one.
+ * @param {Field} f
+ */
 export function takeBack(f) {
-  const was = isDirty(f);
-  if (was) setText(f, f.dataset.base);
+  const sent = awaited.get(f)?.texts.at(-1);
+  const was = sent === undefined ? isDirty(f) : textOf(f) !== sent;
+  if (was) setText(f, sent ?? f.dataset.base);
   delete f.dataset.open;
   return was;
 }
