@@ -21,6 +21,7 @@ from voltaje.core.rules.north_america.runs import METRIC
 from voltaje.core.rules.settings import Limits
 
 CODE = edition("nec-2020")
+CONDUCTORS = ("14", "12", "10", "8", "6", "4", "3", "2", "1", "1/0", "2/0", "3/0", "4/0")
 SPLIT, WYE, METRIC_SUPPLY = "1ph-120/240", "3ph-208Y/120", "3ph-400Y/230"
 
 
@@ -292,6 +293,41 @@ def test_loads_in_ohms_along_a_run():
     by_watts = worked({"length": "100 ft", "nameplate": "2400 W"})
     by_ohms = worked({"length": "100 ft", "nameplate": "24 Ω"})
     assert by_ohms.value("drop_percent") == pytest.approx(by_watts.value("drop_percent"))
+
+
+@pytest.mark.parametrize(("own", "job", "by_table"), [
+    ("job", "impedance", False), ("job", "resistance", True), ("job", "temperature", False),
+    ("table", "impedance", True), ("impedance", "resistance", False),
+])  # fmt: skip
+@pytest.mark.parametrize("rows", [
+    ({"length": "300 ft", "nameplate": "40 A", "power_factor": "0.8"},
+     {"length": "200 ft", "nameplate": "30 A"}),
+    ({"length": "100 ft", "nameplate": "10 A"},
+     {"length": "250 ft", "nameplate": "9 kW", "feeds_in": "yes"}),
+])  # fmt: skip
+def test_the_drop_is_judged_by_the_method_of_the_run_or_else_of_the_job(own, job, by_table, rows):
+    """Headline, judgement and automatic size follow one method; both stay on the sheet. By the
+    table mV × A × m adds up, whatever the power factor (BS 7671, appendix 4; practice)."""
+    place = Context(CODE, supply=SupplyPoint(SYSTEMS[SPLIT]), limits=Limits("code", method=job))
+
+    def at(size):
+        document = {"segments": segments(*rows), "drop_method": own, "size": size}
+        found = evaluate(kind("cable_run"), document, place)
+        assert not found.problems, found.problems
+        return found.report
+
+    chosen = at("auto")
+    ways = {way.name: way.chosen for way in chosen.methods}
+    assert (ways["method_table"], ways["method_impedance"]) == (by_table, not by_table)
+    assert chosen.value("drop_percent") <= 3 * (1 + 1e-3)
+    assert "drop" not in {f.name for f in chosen.findings if f.severity in ("check", "fail")}
+    if by_table and "feeds_in" not in rows[1]:
+        section = next(part for part in chosen.sections if part.name == "table")
+        lost = sum(line.value for line in section.lines if line.name == "segment_table")
+        assert chosen.value("drop_percent") == pytest.approx(lost / 2.4)
+        assert chosen.value("drop_percent") == pytest.approx(chosen.value("drop_by_table"))
+        smaller = at(CONDUCTORS[CONDUCTORS.index(chosen.results["conductor"].value.split()[0]) - 1])
+        assert smaller.value("drop_percent") > 3
 
 
 @pytest.mark.parametrize("times", [0.4, 1.0, 1.7, 3.0])

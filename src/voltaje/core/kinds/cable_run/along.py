@@ -202,6 +202,12 @@ class RunSolution:
     def sets(self) -> int:
         return self.entries.sets or 1
 
+    @property
+    def by_table(self) -> bool:
+        """Whether the drop is judged by the cable's table, by the run's own entry or the job's."""
+        own = self.entries.drop_method
+        return own == "table" or (own == "job" and self.context.limits.method == "resistance")
+
     def segments(self, size: Size, case: RunCase | None = None) -> list[Segment]:
         """With one size throughout, but where a row has its own."""
         found = []
@@ -225,15 +231,20 @@ class RunSolution:
             max(self.amperes(i) for i in range(len(self.joints))), carries
         ):
             return None
-        most = 0.0
+        try:
+            return max(abs(one) for one in self.sums(size))
+        except KeyError:
+            return None
+
+    def sums(self, size: Size) -> list[float]:
+        """Percent lost up to each joint in each case, a rise below zero, by the way that the drop
+        is judged; the first case first. Raises ``KeyError`` for a size that is not made."""
+        found: list[float] = []
         for case in self.cases:
-            try:
-                found = self.lost(self.segments(size, case))
-            except KeyError:
-                return None
-            sums = accumulate(one.by_impedance for one in found)
-            most = max([most, *(abs(one) for one in sums)])
-        return 100 * most / self.volts
+            lost = self.lost(self.segments(size, case))
+            each = (one.by_table if self.by_table else one.by_impedance for one in lost)
+            found += (100 * volts / self.volts for volts in accumulate(each))
+        return found
 
     def carries(self, size: Size) -> Carries:
         """What a size carries as it lies."""

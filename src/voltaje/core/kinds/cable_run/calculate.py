@@ -45,7 +45,8 @@ class CableRunOutcome(Outcome):
     ``ends``, the beginning first; the ``limit`` in percent with its rule where the job gives it;
     the run's ``size`` and whether it was ``found`` here; percent lost to the lowest joint and the
     ``rise`` to the highest, in whichever case they are the most; the ``others`` beside the one that
-    is worked, where something feeds in; what was ``measured``."""
+    is worked, where something feeds in; what was ``measured``. The ``percent`` to the joint that
+    is the ``worst`` are solved, or by the cable's table where the drop is judged by that."""
 
     along: RunSolution
     segments: tuple[Segment, ...]
@@ -57,6 +58,7 @@ class CableRunOutcome(Outcome):
     ends: tuple[float, ...]
     solution: Solution
     percent: float
+    worst: int
     rise: float
     others: tuple[Other, ...]
     measured: MeasuredDrop | None
@@ -93,7 +95,10 @@ def calculate(entries: CableRunEntries, context: Context) -> CableRunOutcome:
     ends = tuple(across(answer, index, three) for index in range(len(joints) + 1))
     others = tuple(_other(along, case, Size(size)) for case in cases[1:])
     every = (ends, *(other.ends for other in others))
-    percent = max(100 * (at[0] - min(at[1:])) / volts for at in every)
+    falls = [100 * (at[0] - one) / volts for at in every for one in at[1:]]
+    if along.by_table:
+        falls = along.sums(Size(size))
+    percent = max(falls)
     return CableRunOutcome(
         amperes=max(along.amperes(index) for index in range(len(joints))),
         drop=percent,
@@ -107,6 +112,7 @@ def calculate(entries: CableRunEntries, context: Context) -> CableRunOutcome:
         ends=ends,
         solution=answer,
         percent=percent,
+        worst=falls.index(percent) % len(joints),
         rise=max(100 * (max(at[1:]) - at[0]) / volts for at in every),
         others=others,
         measured=measured_drop(along, segments, entries.measured_start, entries.measured_end),

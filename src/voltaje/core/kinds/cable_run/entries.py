@@ -77,6 +77,16 @@ class RunLoad(LoadInBoard):
     maximum_drop: Percent | None = entry(
         None, "Drop allowed, %", help="empty: the job’s", group="limit", example="3"
     )
+    drop_method: Literal["job", "impedance", "table"] = entry(
+        "job",
+        "Voltage drop calculated",
+        group="limit",
+        choices={
+            "job": "as the job",
+            "impedance": "by impedance, solved",
+            "table": "by the cable’s table",
+        },
+    )
     upstream_drop: Percent = entry(
         0.0, "Lost ahead of it, %", help="from the supply", group="limit"
     )

@@ -74,7 +74,11 @@ def _results(outcome: CableRunOutcome, needs: float | None) -> dict[str, Result]
     length = sum(j.metres for j in along.joints)
     results = {
         "drop_percent": Result(outcome.percent, "%", say("Voltage drop")),
-        "drop_volts": Result(ends[0] - min(ends[1:]), "V", say("Volts lost")),
+        "drop_volts": Result(
+            outcome.percent * volts / 100 if along.by_table else ends[0] - min(ends[1:]),
+            "V",
+            say("Volts lost"),
+        ),
         "end_volts": Result(ends[-1], "V", say("Volts at the end")),
         "conductor": Result(_sizes(outcome) + several, "", say("Conductor")),
         "drop_by_table": Result(by_table, "%", say("By the table")),
@@ -174,7 +178,10 @@ def _drops(outcome: CableRunOutcome, context: Context) -> Worksheet:
     volts = figure(along.volts)
     words, shown = say("Of {volts} V", volts=volts), f"{figure(total)} ÷ {volts}"
     percent = 100 * total / along.volts
-    worksheet.result("drop_percent", words, percent, "%", shown, outcome.limit_rule)
+    if along.by_table:
+        worksheet.sum("impedance_percent", words, percent, "%", shown)
+    else:
+        worksheet.result("drop_percent", words, percent, "%", shown, outcome.limit_rule)
     return worksheet
 
 
@@ -203,7 +210,12 @@ def _table(outcome: CableRunOutcome) -> Worksheet:
             flow=f"s{index}",
         )
     by_table, percent = 100 * outcome.by_table / volts, 100 * outcome.by_impedance / volts
-    worksheet.sum("table_percent", say("Of {volts} V", volts=figure(volts)), by_table, "%")
+    words = say("Of {volts} V", volts=figure(volts))
+    if outcome.along.by_table:
+        shown = f"{figure(outcome.by_table)} ÷ {figure(volts)}"
+        worksheet.result("drop_percent", words, by_table, "%", shown, outcome.limit_rule)
+    else:
+        worksheet.sum("table_percent", words, by_table, "%")
     words = say("Less than by impedance")
     if by_table >= percent:
         words = say("More than by impedance")
@@ -230,7 +242,7 @@ def _methods(outcome: CableRunOutcome) -> tuple[MethodAlternative, ...]:
             label,
             100 * lost / volts,
             "%",
-            name == "impedance",
+            name == ("table" if outcome.along.by_table else "impedance"),
             True,
             say("{lost} V", lost=figure(lost)),
         )
@@ -296,7 +308,8 @@ def _measured(outcome: CableRunOutcome) -> tuple[Section, ...]:
 
 def _mends(outcome: CableRunOutcome, needs: float | None, context: Context) -> Worksheet:
     """A larger conductor, a shorter run, higher volts; the longest run with this conductor."""
-    lost = 100 * outcome.by_impedance / outcome.along.volts
+    volts_lost = outcome.by_table if outcome.along.by_table else outcome.by_impedance
+    lost = 100 * volts_lost / outcome.along.volts
     found = outcome.along.mends(outcome.size, lost, outcome.limit)
     units, worksheet = context.units, Worksheet()
     limit, percent = figure(outcome.limit), figure(abs(lost))
@@ -334,9 +347,9 @@ def _length(metres: float, units: UnitSystem) -> str:
 
 
 def _findings(outcome: CableRunOutcome, entries: CableRunEntries, context: Context) -> Findings:
-    findings, ends, joints = Findings(), outcome.ends, outcome.along.joints
+    findings = Findings()
     percent, limit, rise = outcome.percent, outcome.limit, outcome.rise
-    worst = joints[min(range(len(joints)), key=lambda i: ends[i + 1])]
+    worst = outcome.along.joints[outcome.worst]
     shown, most = figure_beside(percent, limit, 1), figure(limit)
     if fits(percent, limit):
         words = say(
