@@ -57,7 +57,8 @@ def ids(chance, job, part):
     """Values for the parts of an address; most often right, else odd."""
     return {
         "job_id": job.pk, "part_id": part.pk, "amendment_id": uuid.uuid4(),
-        "reading_id": uuid.uuid4(), "recording_id": uuid.uuid4(), "task_id": uuid.uuid4(), "number": chance.choice([0, 1, 2, 10**12]),
+        "reading_id": uuid.uuid4(), "recording_id": uuid.uuid4(), "task_id": uuid.uuid4(),
+        "paper_id": uuid.uuid4(), "place": chance.choice([0, 1, 10**12]), "number": chance.choice([0, 1, 2, 10**12]),
         "name": chance.choice(["circuit", "dwelling", "motor", "nothing", "é", "a" * 200]),
         "ending": chance.choice(["csv", "xlsx", "pdf", "é"]),
         "key": chance.choice(["abc", "a" * 300, "é"]), "token": chance.choice(["x", "a:b:c"]),

@@ -22,6 +22,7 @@ LIMITS = {
     "letter": (10, 60),
     "letter to": (3, 60),
     "demo": (30, 60),
+    "paper": (120, 15),  # a class behind one address joins at once
 }
 
 

@@ -30,6 +30,7 @@ from voltaje.web.jobs.archive_document import (
     read,
 )
 from voltaje.web.jobs.models import Amendment, Job, Reading, Revision
+from voltaje.web.practice import class_backup
 from voltaje.web.practice import results as practised
 
 MOST_BYTES = 64_000_000
@@ -45,6 +46,7 @@ def export(user: Any) -> dict[str, Any]:
         "exported_at": timezone.now().isoformat(),
         "jobs": [_job_out(job) for job in jobs],
         "practice": practised.out(user),
+        "papers": class_backup.out(user),
     }
 
 
@@ -58,7 +60,8 @@ def pieces(user: Any) -> Iterator[str]:
         text = json.dumps(out, ensure_ascii=False, cls=DjangoJSONEncoder)
         yield (", " if number else "") + text
     done = json.dumps(practised.out(user), ensure_ascii=False, cls=DjangoJSONEncoder)
-    yield f'], "practice": {done}}}'
+    papers = json.dumps(class_backup.out(user), ensure_ascii=False, cls=DjangoJSONEncoder)
+    yield f'], "practice": {done}, "papers": {papers}}}'
 
 
 def _job_out(job: Job) -> dict[str, Any]:
@@ -119,6 +122,7 @@ def bring(user: Any, document: Any, each: Callable[[float], None] = lambda _: No
     jobs = read(document)
     try:
         done = practised.read(document.get("practice", []))
+        papers = class_backup.read(document.get("papers", []))
     except ValidationError as error:
         words = gettext("What was practised cannot be read: {what}.")
         raise UnreadableArchiveError(words.format(what=error.errors()[0]["msg"][:80])) from error
@@ -128,6 +132,7 @@ def bring(user: Any, document: Any, each: Callable[[float], None] = lambda _: No
                 each(number / len(jobs))
                 _job_in(user, found)
             practised.bring(user, done)
+            class_backup.bring(user, papers)
     except DatabaseError as error:
         raise UnreadableArchiveError(gettext("Its content does not fit together.")) from error
     return len(jobs)

@@ -15,7 +15,7 @@ from django.utils import timezone
 from voltaje.web.accounts.models import User
 from voltaje.web.jobs import actions
 from voltaje.web.jobs.models import Job
-from voltaje.web.practice import results
+from voltaje.web.practice import class_backup, results
 
 DEMO_EMAIL = "keeper@alder-mill.example"
 COOKIE = "demo"
@@ -32,6 +32,7 @@ def copy() -> User:
     for job in Job.objects.of(keeper).filter(archived_at=None).order_by("created_at"):
         actions.copy_job(job, user, job.name)
     results.bring(user, results.read(results.out(keeper)))
+    class_backup.bring(user, class_backup.read(class_backup.out(keeper)))
     return user
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, get_args
 
@@ -12,7 +13,7 @@ from django.shortcuts import redirect, render
 from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_GET
 
-from voltaje.core.codes import edition
+from voltaje.core.codes import Edition, edition
 from voltaje.core.kinds import kind
 from voltaje.core.practice import AskedLine, Level, PracticeProblem, asked_lines, problem
 from voltaje.core.rules.interface import code_of
@@ -54,8 +55,8 @@ def _kinds() -> list[tuple[str, str]]:
     return [(name, gettext(kind(name).label)) for name, one in presentations().items() if one.quick]
 
 
-class PaperForm(forms.Form):
-    """What is asked, of how many."""
+class ProblemsForm(forms.Form):
+    """What is asked on a paper."""
 
     code = forms.ChoiceField(label=gettext_lazy("Code edition"), choices=edition_choices)
     kinds = forms.MultipleChoiceField(
@@ -67,12 +68,6 @@ class PaperForm(forms.Form):
     number = forms.IntegerField(
         label=gettext_lazy("Problems on a paper"), min_value=1, max_value=20, initial=4
     )
-    learners = forms.IntegerField(
-        label=gettext_lazy("Papers, each with its own figures"),
-        min_value=1,
-        max_value=30,
-        initial=1,
-    )
     level = forms.ChoiceField(label=gettext_lazy("Level"), choices=LEVELS)
     hard = forms.BooleanField(label=gettext_lazy("Harder: more rules apply"), required=False)
     seed = forms.RegexField(
@@ -83,18 +78,39 @@ class PaperForm(forms.Form):
     )
 
     def clean(self) -> dict[str, Any]:
-        """Not more than one page works, and only what the code has."""
+        """Only what the code has."""
         data = super().clean() or {}
-        number, learners = data.get("number"), data.get("learners")
-        most = MOST_PROBLEMS // (HARDER if data.get("hard") else 1)
-        if number and learners and number * learners > most:
-            words = gettext("At most {most} problems at once: fewer papers, or fewer on each.")
-            self.add_error("learners", words.format(most=most))
         code = data.get("code", "")
         known = [name for name in data.get("kinds", ()) if code in codes_of(name)]
         if data.get("kinds") and code and not known:
             self.add_error("kinds", gettext("Nothing of this is worked under that code."))
         return {**data, "known": known}
+
+    def too_many(self, field: str, papers: int) -> None:
+        """Refuses more problems at once than one request works."""
+        number = self.cleaned_data.get("number")
+        most = MOST_PROBLEMS // (HARDER if self.cleaned_data.get("hard") else 1)
+        if number and number * papers > most:
+            words = gettext("At most {most} problems at once: fewer papers, or fewer on each.")
+            self.add_error(field, words.format(most=most))
+
+
+class PaperForm(ProblemsForm):
+    """The same for papers to be printed, and for how many learners."""
+
+    learners = forms.IntegerField(
+        label=gettext_lazy("Papers, each with its own figures"),
+        min_value=1,
+        max_value=30,
+        initial=1,
+    )
+    field_order = ("code", "kinds", "number", "learners")
+
+    def clean(self) -> dict[str, Any]:
+        """Not more than one page works."""
+        data = super().clean()
+        self.too_many("learners", data.get("learners") or 1)
+        return data
 
 
 @require_GET
@@ -121,16 +137,39 @@ def paper(request: HttpRequest) -> HttpResponse:
 
 
 def _papers(data: dict[str, Any]) -> list[Paper]:
-    book, found = edition(data["code"]), []
-    level: Level = next(one for one in get_args(Level) if one == data["level"])
+    book, level = edition(data["code"]), level_of(data["level"])
+    found = []
     for learner in range(1, data["learners"] + 1):
-        tasks = []
-        for number in range(1, data["number"] + 1):
-            name = data["known"][(number - 1) % len(data["known"])]
-            seed = f"{data['seed']}{learner}x{number}"
-            made = problem(kind(name), book, bases_of(name, book.id), seed, level, data["hard"])
-            if made is not None:
-                lines = asked_lines(made.report, level == "answer")
-                tasks.append(Task(number, made, lines))
+        made = problems_of(
+            data["known"], book, data["number"], data["seed"], learner, level, data["hard"]
+        )
+        tasks = [
+            Task(number, one, asked_lines(one.report, level == "answer")) for number, one in made
+        ]
         found.append(Paper(f"{data['seed']}-{learner}", tuple(tasks)))
     return [one for one in found if one.tasks]
+
+
+def level_of(text: str) -> Level:
+    """The level by its name; guided for any other."""
+    return next((one for one in get_args(Level) if one == text), "guided")
+
+
+def problems_of(
+    kinds: Sequence[str],
+    book: Edition,
+    number: int,
+    seed: str,
+    learner: int,
+    level: Level,
+    hard: bool,
+) -> list[tuple[int, PracticeProblem]]:
+    """The numbered problems of one learner's paper, the kinds in turn; on paper and in the browser
+    the same seed gives the same figures."""
+    found = []
+    for place in range(1, number + 1):
+        name, own = kinds[(place - 1) % len(kinds)], f"{seed}{learner}x{place}"
+        made = problem(kind(name), book, bases_of(name, book.id), own, level, hard)
+        if made is not None:
+            found.append((place, made))
+    return found

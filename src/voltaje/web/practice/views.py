@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Mapping
-from dataclasses import dataclass
-from typing import Any, get_args
+from typing import Any
 from urllib.parse import urlencode
 
 from django.http import Http404, HttpRequest, HttpResponse
@@ -17,41 +16,25 @@ from voltaje.core.codes import edition, editions
 from voltaje.core.kinds import Kind, kind
 from voltaje.core.practice import (
     LEVELS,
-    AskedLine,
-    Level,
     Marked,
     Marker,
     PracticeProblem,
-    hints,
     points,
     problem,
 )
-from voltaje.core.report import Rule, Text, figure, told
-from voltaje.web.http import intake
+from voltaje.core.report import figure, told
 from voltaje.web.kinds import presentation, presentations
 from voltaje.web.kinds.presentation import SUBJECTS
 from voltaje.web.parts.quick_views import code_for, codes_of
 from voltaje.web.practice import results
 from voltaje.web.practice.bases import bases_of
 from voltaje.web.practice.hidden import hiding
+from voltaje.web.practice.paper import level_of
+from voltaje.web.practice.working import shown_lines, typed_lines
 
 SEED = 16  # no code figure: letters of a seed
 MOST_LINES, MOST_TEXT = 80, 4000  # no code figures: of own working
 HINT = "hint:"
-
-
-@dataclass(frozen=True, slots=True)
-class Line:
-    """A line as the page shows it: what is asked, what was typed, how it is marked, the hints that
-    were asked for, and whether there are more."""
-
-    asked: AskedLine
-    given: str
-    marked: Marked | None
-    hints: tuple[Text, ...]
-    more: bool
-    count: int
-    first: bool
 
 
 @require_GET
@@ -61,7 +44,7 @@ def practice_list(request: HttpRequest) -> HttpResponse:
     code = code if code in {book.id for book in editions()} else editions()[0].id
     if "code" not in request.GET:
         code = code_for("circuit", "nec-2020")
-    level = _level(request.GET.get("level", ""))
+    level = level_of(request.GET.get("level", ""))
     hard = request.GET.get("hard") == "yes"
     subjects = []
     for subject in SUBJECTS:
@@ -97,7 +80,7 @@ def practise(request: HttpRequest, name: str) -> HttpResponse:
     """One problem: set by its seed, marked as often as one likes."""
     of = _kind(name)
     code = code_for(of.name, request.GET.get("code", ""))
-    level, hard = _level(request.GET.get("level", "")), request.GET.get("hard") == "yes"
+    level, hard = level_of(request.GET.get("level", "")), request.GET.get("hard") == "yes"
     seed = request.GET.get("seed", "")
     if not seed.isalnum() or len(seed) > SEED:
         return redirect(_address(of.name, code, level, hard, secrets.token_hex(3)))
@@ -109,7 +92,7 @@ def practise(request: HttpRequest, name: str) -> HttpResponse:
     posted = request.POST if request.method == "POST" else {}
     do = str(posted.get("do", ""))
     helped = _helped(posted, marker, do)
-    typed = _typed(posted, marker)
+    typed = typed_lines(posted, marker)
     marked: tuple[Marked, ...] = ()
     own = str(posted.get("own", ""))[:MOST_TEXT]
     if do and not do.startswith(HINT):
@@ -126,7 +109,7 @@ def practise(request: HttpRequest, name: str) -> HttpResponse:
         "hard": hard,
         "seed": seed,
         "own": own,
-        "lines": _lines(marker, typed, marked, helped),
+        "lines": shown_lines(marker, typed, marked, helped),
         "marked": marked,
         "points": figure(points(marked, helped)) if marked else "",
         "most": len(marker.lines),
@@ -150,10 +133,6 @@ def _kind(name: str) -> Kind:
     return of
 
 
-def _level(text: str) -> Level:
-    return next((level for level in get_args(Level) if level == text), "guided")
-
-
 def _levels() -> list[tuple[str, str]]:
     return [(level, told(words)) for level, words in LEVELS.items()]
 
@@ -164,13 +143,6 @@ def _address(name: str, code: str, level: str, hard: bool, seed: str = "") -> st
     return f"{reverse('practice:problem', args=[name])}?{urlencode(asked)}"
 
 
-def _typed(posted: Mapping[str, Any], marker: Marker) -> dict[str, str]:
-    return {
-        line.id: intake.one_line(str(posted.get(f"line-{line.id}", "")), 60)
-        for line in marker.lines
-    }
-
-
 def _helped(posted: Mapping[str, Any], marker: Marker, do: str) -> dict[str, int]:
     """How many hints each line has had, one more for the line that asks."""
     found = {}
@@ -179,39 +151,6 @@ def _helped(posted: Mapping[str, Any], marker: Marker, do: str) -> dict[str, int
         count = int(text) if text.isdigit() and len(text) < 3 else 0
         found[line.id] = count + (do == HINT + line.id)
     return found
-
-
-def _lines(
-    marker: Marker,
-    typed: Mapping[str, str],
-    marked: tuple[Marked, ...],
-    helped: Mapping[str, int],
-) -> list[Line]:
-    by_id = {one.asked.id: one for one in marked}
-    found, before = [], ""
-    for asked in marker.lines:
-        every = hints(asked, _about(marker))
-        count = min(helped.get(asked.id, 0), len(every))
-        one = by_id.get(asked.id)
-        given = one.given if one else typed.get(asked.id, "")
-        section = str(asked.section)
-        found.append(
-            Line(asked, given, one, every[:count], count < len(every), count, section != before)
-        )
-        before = section
-    return found
-
-
-def _about(marker: Marker) -> Any:
-    """What a rule or table is about, by its own title."""
-
-    def title(rule: Rule) -> str:
-        book = marker.book
-        if rule.is_table and book.has_table(rule.topic):
-            return str(book.table(rule.topic).meta.get("title", ""))
-        return ""
-
-    return title
 
 
 def _unplaced(own: str, marked: tuple[Marked, ...]) -> list[str]:

@@ -14,8 +14,8 @@ from voltaje.web.jobs.demo import COTTAGE, MILL, READINGS, recorded_week
 from voltaje.web.jobs.demo_copies import DEMO_EMAIL
 from voltaje.web.jobs.models import Job, Reading
 from voltaje.web.jobs.worked import work_job
-from voltaje.web.practice.demo import practise
-from voltaje.web.practice.models import PracticeResult
+from voltaje.web.practice.demo import practise, set_papers
+from voltaje.web.practice.models import ClassPaper, PracticeResult
 
 
 class Command(BaseCommand):
@@ -30,6 +30,8 @@ class Command(BaseCommand):
             user = User.objects.create_user(DEMO_EMAIL, None)
         if not PracticeResult.objects.filter(owner=user).exists():
             practise(user)
+        if not ClassPaper.objects.filter(owner=user).exists():
+            set_papers(user)
         if not Job.objects.of(user).exists():
             job = create_job(
                 user,
