@@ -189,6 +189,34 @@ def test_what_is_least_remembered_comes_first(owner, mill):
     assert found[0].usual == (("√3 left out", 1),) and found[2].percent == 90
 
 
+def results_of(user, name, *done):
+    """Results of a kind: points of 10, days ago."""
+    for points, age in done:
+        PracticeResult.objects.create(
+            owner=user, kind=name, code="nec-2020", seed=f"s{age}", level="guided", points=points,
+            most=10, marked_at=timezone.now() - timedelta(days=age))  # fmt: skip
+
+
+def test_what_is_known_better_is_due_later(mill):
+    """Spaced repetition: more right, or right more often, is a later day (FSRS)."""
+    for name, *done in (
+        ("circuit", (3, 2)), ("motor", (8, 2)), ("feeder", (10, 2)), ("amperes", (8, 9), (8, 2)),
+    ):  # fmt: skip
+        results_of(mill.owner, name, *done)
+    due = {one.kind: one.due for one in results.progress(mill.owner)}
+    assert due["circuit"] < due["motor"] < min(due["feeder"], due["amperes"])
+    first = results.progress(mill.owner)[0]
+    assert (first.kind, first.days) == ("circuit", 0) and 0 < first.remembered < 0.9
+
+
+@pytest.mark.parametrize(("ages", "days"), [((), 0), ((0,), 1), ((0, 1, 2, 4), 3), ((1, 2), 2), ((2, 3), 0)])  # fmt: skip
+def test_days_in_a_row(owner, mill, ages, days):
+    results_of(mill.owner, "motor", *((9, age) for age in ages))
+    assert results.streak(mill.owner) == days
+    page = owner.get(reverse("practice:list")).content.decode()
+    assert (f"Practised on {days} days in a row" in page) == (days > 1)
+
+
 PAPER = {"code": "nec-2020", "kinds": ["motor", "circuit"], "number": "3", "learners": "2", "level": "guided",
          "seed": "week7"}  # fmt: skip
 

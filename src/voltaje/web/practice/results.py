@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Annotated, Any, Literal
 
 from django.utils import timezone
+from fsrs import Card, Rating, Scheduler
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 
 from voltaje.core.codes import editions
@@ -17,22 +18,30 @@ from voltaje.core.practice import Marked, PracticeProblem
 from voltaje.core.practice.slips import in_general
 from voltaje.web.practice.models import PracticeResult
 
-MOST_KEPT = 5000  # no code figures: what an account keeps, and what is weighed of it
-RECENT = 5
-AGE = 14.0  # no code figure: days after which half of what was right counts as forgotten
-DAY = 86_400.0
+MOST_KEPT = 5000  # no code figures: what an account keeps, and how far back a kind is looked at
+RECENT = 60
+# no code figures: percent of the points that are taken for easily, well and hardly remembered
+EASY, WELL, HARDLY = 95.0, 75.0, 50.0
+# days alone: nobody is asked again within the hour, and the same results give the same day
+MEMORY = Scheduler(learning_steps=(), relearning_steps=(), enable_fuzzing=False)
 
 
 @dataclass(frozen=True, slots=True)
 class Progress:
     """One kind: how often it was ``tried``, percent of the points, the ``usual`` slips with their
-    number, and the ``share`` that is thought to be remembered, 0 to 1."""
+    number, how likely it is remembered now, 0 to 1, and when it is ``due`` again."""
 
     kind: str
     tried: int
     percent: float
     usual: tuple[tuple[str, int], ...]
-    share: float
+    remembered: float
+    due: datetime
+
+    @property
+    def days(self) -> int:
+        """Whole days until it is due; 0: now."""
+        return max(0, (self.due.date() - timezone.now().date()).days)
 
 
 def keep(
@@ -59,7 +68,8 @@ def keep(
 
 
 def progress(owner: Any) -> tuple[Progress, ...]:
-    """Each kind that was practised, the least remembered first."""
+    """Each kind that was practised, the one that is due first before the others: each result is a
+    review of the kind for the spaced repetition (FSRS, by the py-fsrs library)."""
     by_kind: dict[str, list[PracticeResult]] = {}
     for row in PracticeResult.objects.filter(owner=owner):  # the latest first
         by_kind.setdefault(row.kind, []).append(row)
@@ -67,19 +77,42 @@ def progress(owner: Any) -> tuple[Progress, ...]:
     for name, rows in by_kind.items():
         most = sum(row.most for row in rows)
         slips = Counter(slip for row in rows for slip in row.slips)
-        recent = rows[:RECENT]
-        right = sum(row.points for row in recent) / max(1, sum(row.most for row in recent))
-        days = (now - rows[0].marked_at).total_seconds() / DAY
+        card = Card(card_id=1)
+        for row in reversed(rows[:RECENT]):
+            card, _ = MEMORY.review_card(card, rating(row.points, row.most), row.marked_at)
         found.append(
             Progress(
                 name,
                 len(rows),
                 100 * sum(row.points for row in rows) / most if most else 0.0,
                 tuple(slips.most_common(2)),
-                right * 0.5 ** (max(0.0, days) / AGE),
+                MEMORY.get_card_retrievability(card, now),
+                card.due,
             )
         )
-    return tuple(sorted(found, key=lambda one: one.share))
+    return tuple(sorted(found, key=lambda one: (one.due, one.kind)))
+
+
+def rating(points: float, most: int) -> Rating:
+    """How well a problem says that its kind is remembered."""
+    percent = 100 * points / most if most else 100.0
+    if percent >= EASY:
+        return Rating.Easy
+    if percent >= WELL:
+        return Rating.Good
+    return Rating.Hard if percent >= HARDLY else Rating.Again
+
+
+def streak(owner: Any) -> int:
+    """Days in a row with practice, up to today or yesterday."""
+    days = set(PracticeResult.objects.filter(owner=owner).values_list("marked_at__date", flat=True))
+    day = timezone.now().date()
+    if day not in days:
+        day -= timedelta(days=1)
+    found = 0
+    while day in days:
+        found, day = found + 1, day - timedelta(days=1)
+    return found
 
 
 class ResultDoc(BaseModel):

@@ -64,6 +64,7 @@ def practice_list(request: HttpRequest) -> HttpResponse:
     ]
     context = {
         "rows": rows,
+        "streak": results.streak(request.user) if rows else 0,
         "hiding": hiding(code),
         "subjects": subjects,
         "editions": editions(),
