@@ -5,6 +5,7 @@ import uuid
 import pytest
 from django.urls import reverse
 
+from voltaje.web.documents.models import DocumentSet
 from voltaje.web.jobs import recordings, urls
 from voltaje.web.jobs.actions import add_part, create_job
 from voltaje.web.jobs.models import Amendment, Job, Part, Reading, Revision
@@ -32,6 +33,9 @@ def cottage(job, cottage, people):
     )
     samples = "Time,L1\n" + "\n".join(f"2026-11-02 10:0{n},4" for n in range(5))
     cottage.recording = recordings.keep(job, cottage, "x", recordings.of_csv(samples))
+    cottage.documents = DocumentSet.objects.create(
+        job=job, revision=1, mark="x", pages=1, content=b"%PDF-"
+    )
     return cottage
 
 
@@ -44,6 +48,7 @@ def address(pattern, job, part, amendment=NOTHING):
         "amendment_id": (getattr(part, "amendment", None) and part.amendment.pk) or amendment,
         "reading_id": (getattr(part, "reading", None) and part.reading.pk) or amendment,
         "recording_id": (getattr(part, "recording", None) and part.recording.pk) or amendment,
+        "set_id": (getattr(part, "documents", None) and part.documents.pk) or amendment,
     }  # fmt: skip
     return reverse(
         f"jobs:{pattern.name}",
@@ -79,7 +84,7 @@ def test_without_sign_in_it_asks_for_it(pattern, client, job, cottage):
 @pytest.mark.parametrize("pattern", OF_A_JOB, ids=lambda p: p.name)
 def test_forged_ids_answer_404(pattern, owner, job, cottage):
     for ids in ((uuid.uuid4(), cottage), (job.pk, uuid.uuid4())):
-        known = {"part_id", "amendment_id", "reading_id", "recording_id"} & set(
+        known = {"part_id", "amendment_id", "reading_id", "recording_id", "set_id"} & set(
             pattern.pattern.converters
         )
         if ids[0] == job.pk and not known:

@@ -55,6 +55,7 @@ INSTALLED_APPS = [
     "voltaje.web.accounts.apps.AccountsConfig",
     "voltaje.web.kinds.apps.KindsConfig",
     "voltaje.web.practice.apps.PracticeConfig",
+    "voltaje.web.documents.apps.DocumentsConfig",
     "voltaje.web.jobs",
     "voltaje.web.parts",
     "voltaje.web.background.apps.BackgroundConfig",

@@ -8,10 +8,8 @@ from django.contrib.auth.decorators import login_required
 from django.http import HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
-from django.urls import reverse
 from django.utils import timezone
 from django.utils.html import strip_tags
-from django.utils.safestring import mark_safe
 from django.utils.text import slugify
 from django.utils.translation import gettext
 from django.views.decorators.http import require_GET
@@ -19,27 +17,17 @@ from django.views.decorators.http import require_GET
 from voltaje.core.codes import edition
 from voltaje.web.drawings import riser
 from voltaje.web.http.requests import Request
+from voltaje.web.jobs import one_line
 from voltaje.web.jobs.models import Job
 from voltaje.web.jobs.views import own_job
-from voltaje.web.jobs.worked import told, tree, work_job
+from voltaje.web.jobs.worked import work_job
 from voltaje.web.parts.respond import paper_of
-
-# a file of its own cannot ask for the page's styles
-SVG_STYLE = (
-    "text{font:12px B612,DejaVu Sans,sans-serif;fill:#12201f}.b{font-weight:700}"
-    ".s{fill:#475654;font-size:10.5px}.run,.sym{fill:none;stroke:#12201f;stroke-width:1.6}"
-    ".fill{fill:#fff}.pass{fill:#17695b}.check{fill:none;stroke:#7d5206;stroke-width:2}"
-    ".fail{fill:none;stroke:#a3261c;stroke-width:2}"
-    ".incomplete{fill:none;stroke:#475654;stroke-width:2;stroke-dasharray:3 2}"
-)
 
 
 def _riser(request: Request, job: Job) -> tuple[riser.Riser, bool]:
-    found = work_job(job)
     circuits = request.GET.get("circuits", "yes") != "no"
-    url = reverse("jobs:job", args=[job.pk])
-    shown = riser.Shown(url, found, circuits, frozenset(request.GET.getlist("fold")))
-    return riser.draw(tree(job, told(found)), shown), circuits
+    folded = frozenset(request.GET.getlist("fold"))
+    return one_line.drawn(job, work_job(job), circuits, folded), circuits
 
 
 @login_required
@@ -80,7 +68,7 @@ def _folds(request: Request, drawing: riser.Riser) -> dict[str, str]:
 def as_svg(request: Request, job_id: Any) -> HttpResponse:
     """The same as a file of its own."""
     job = own_job(request, job_id)
-    return _file(_alone(request, job, SVG_STYLE), "image/svg+xml", job, "svg")
+    return _file(_alone(request, job, one_line.SVG_STYLE), "image/svg+xml", job, "svg")
 
 
 @login_required
@@ -138,10 +126,7 @@ def _beside(right: str, below: str) -> str:
 
 def _alone(request: Request, job: Job, style: str = "") -> str:
     drawing, _ = _riser(request, job)
-    # ours, and in a file alone: a page never carries a style of its own
-    rules = mark_safe(f"<style>{style}</style>") if style else ""
-    context = {"job": job, "riser": drawing, "alone": True, "style": rules}
-    return str(render_to_string("sheets/drawings/riser.svg", context))
+    return one_line.alone(job, drawing, style)
 
 
 def _file(content: str | bytes, type_: str, job: Job, ending: str) -> HttpResponse:

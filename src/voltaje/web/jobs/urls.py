@@ -6,6 +6,7 @@ from django.urls import path
 
 from voltaje.web.board import cases_views
 from voltaje.web.board import views as board_views
+from voltaje.web.documents import views as documents
 from voltaje.web.history import saving
 from voltaje.web.jobs import (
     amendment_views,
@@ -34,6 +35,10 @@ urlpatterns = [
     path("<uuid:job_id>/riser.svg", riser_views.as_svg, name="riser_svg"),
     path("<uuid:job_id>/riser.dxf", riser_views.as_dxf, name="riser_dxf"),
     path("<uuid:job_id>/riser.pdf", riser_views.as_pdf, name="riser_pdf"),
+    path("<uuid:job_id>/documents/", documents.choose, name="documents"),
+    path("<uuid:job_id>/documents/print/", documents.printed, name="documents_print"),
+    path("<uuid:job_id>/documents/presets/", documents.change_presets, name="document_presets"),
+    path("<uuid:job_id>/documents/<uuid:set_id>.pdf", documents.as_pdf, name="document_set"),
     path("<uuid:job_id>/codes/", tree_views.codes_page, name="codes"),
     path("<uuid:job_id>/prices/", amendment_views.prices, name="prices"),
     path("<uuid:job_id>/readings/", reading_views.readings, name="readings"),
