@@ -16,7 +16,7 @@ from voltaje.web.jobs.worked import work_job
 
 MOST = 60.0  # no code figure: s of effort of a set
 EACH = 0.01  # no code figure: s of effort of an item on a set
-KEPT = 6  # no code figure: sets of a job that are kept
+KEPT = 4  # no code figure: sets of a job that are kept
 
 
 def blocks_of(work: sections.Worked, names: list[str]) -> list[Block]:
