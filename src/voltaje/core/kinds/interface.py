@@ -130,6 +130,16 @@ def no_load(entries: Any, outcome: Any, context: Context) -> Demand:
 
 
 @dataclass(frozen=True, slots=True)
+class Equipment:
+    """What is ordered as a whole: a ``key`` that stays the same from job to job, its words, how
+    many of it."""
+
+    key: str
+    label: Text
+    number: int = 1
+
+
+@dataclass(frozen=True, slots=True)
 class Kind:
     """An item type: its entries, its calculation, its report, what it hands up and down.
 
@@ -156,6 +166,7 @@ class Kind:
     value at which the sheet holds.
     ``faults`` are those that it may hide, of its entries, outcome and document: each in words with
     the document that has it.
+    ``equipment`` is what of it is ordered as a whole: a board, a transformer.
     ``known`` is what stands of its worksheet where a load below it is missing. ``formerly`` are ids
     that it had in earlier versions: documents, files and addresses that hold one are still read.
     """
@@ -189,6 +200,7 @@ class Kind:
     formerly: tuple[str, ...] = ()
     unknowns: Mapping[str, Aim] = field(default_factory=dict)
     faults: Callable[[Any, Any, Document], Iterable[tuple[Text, Document]]] | None = None
+    equipment: Callable[[Any, Any, Context], Iterable[Equipment]] | None = None
 
     @property
     def has_load(self) -> bool:

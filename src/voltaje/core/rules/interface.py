@@ -160,13 +160,15 @@ class Wiring(Entries):
     """How conductors are run, in a family's own vocabulary, and what the family says of it: the
     ``USES`` of a circuit that it knows (none: all), the usual ``DIVERSITY`` that can be asked for,
     whether its devices depend on a motor's starting, what stands on the ``CHART`` beside the door,
-    the entry that names the ``METHOD``, and the one that fixes the ``CONDUCTOR`` by hand."""
+    the entries that name the ``METHOD`` and the ``INSULATION`` of conductors in a raceway (empty:
+    none), and the one that fixes the ``CONDUCTOR`` by hand."""
 
     USES: ClassVar[tuple[str, ...]] = ()
     DIVERSITY: ClassVar[Mapping[str, str]] = {}
     MOTOR_STARTING: ClassVar[bool] = False
     CHART: ClassVar[tuple[str, ...]] = ()
     METHOD: ClassVar[str] = ""
+    INSULATION: ClassVar[str] = ""
     CONDUCTOR: ClassVar[str] = ""
 
 

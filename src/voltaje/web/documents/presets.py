@@ -14,6 +14,7 @@ SECTIONS: Mapping[str, str] = {
     "diagram": gettext_noop("One-line diagram"),
     "panels": gettext_noop("Panel schedules and circuit charts"),
     "levels": gettext_noop("Voltage drop and fault current"),
+    "materials": gettext_noop("Materials, with slack and waste"),
     "main_sheets": gettext_noop("Worksheets of supplies, feeders, transformers and boards"),
     "sheets": gettext_noop("Worksheets of all items"),
     "accepted": gettext_noop("Checks that were accepted, with reasons"),
@@ -24,7 +25,7 @@ USUAL: Mapping[str, tuple[str, ...]] = {
     gettext_noop("permit"): (
         "cover", "open", "loads", "diagram", "panels", "levels", "main_sheets", "accepted",
     ),
-    gettext_noop("shop"): ("cover", "open", "diagram", "panels"),
+    gettext_noop("shop"): ("cover", "open", "diagram", "panels", "materials"),
     gettext_noop("door"): ("panels",),
     gettext_noop("as built"): tuple(name for name in SECTIONS if name != "main_sheets"),
 }  # fmt: skip

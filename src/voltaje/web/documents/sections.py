@@ -6,7 +6,7 @@ import hashlib
 import json
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
-from math import inf
+from math import ceil, inf
 
 from django.template.loader import render_to_string
 from django.utils import timezone
@@ -16,6 +16,8 @@ from django.utils.translation import gettext
 from voltaje.core.capabilities import InterruptsFaults, can
 from voltaje.core.codes import edition
 from voltaje.core.kinds import Evaluated, kind
+from voltaje.core.materials import GROUPS, Allowances, MaterialLine, take_off
+from voltaje.core.quantities import LENGTH, feet, show
 from voltaje.core.report import Report, figure, told
 from voltaje.web.board import chart
 from voltaje.web.board import table as board_table
@@ -35,6 +37,7 @@ from voltaje.web.jobs.models import Job, Part
 from voltaje.web.kinds import presentation
 from voltaje.web.parts.templatetags.voltaje import shown, status_word
 
+NOTHING = 1e-9  # no code figure
 MARK = 8  # no code figure: letters of a revision's mark
 
 
@@ -336,6 +339,44 @@ def _figure(value: float | None, digits: int) -> str:
     return "" if value is None or abs(value) == inf else figure(value, digits)
 
 
+def materials(work: Worked) -> list[Block]:
+    """What the sheets chose, added up for an order; what is not counted stands first."""
+    job = work.job
+    found = {str(part.pk): work.of(part) for part in work.parts}
+    allowed = Allowances()
+    order = take_off(found, job.family.family, allowed)
+    blocks: list[Block] = [Heading(1, gettext("Materials"), "materials")]
+    words = gettext(
+        "Runs as drawn with {end} at each end and {waste} % for waste; fittings by rule of thumb."
+    )
+    end = show(round(allowed.end, 2), LENGTH, job.units)
+    blocks.append(Words(words.format(end=end, waste=figure(100 * allowed.waste, 0)), "soft"))
+    names = {str(part.pk): part.name for part in work.parts}
+    if order.left_out:
+        rows = tuple((names[one.item], str(one.why)) for one in order.left_out)
+        blocks.append(Heading(2, gettext("Not counted")))
+        blocks.append(Grid((gettext("Item"), gettext("Why")), rows, (1, 2)))
+    for group, title in GROUPS.items():
+        lines = [line for line in order.lines if line.group == group]
+        if lines:
+            blocks.append(Heading(2, str(title)))
+            head = (gettext("Material"), gettext("Quantity"), gettext("Items"))
+            made = tuple(
+                (str(line.label), _quantity(line, job), str(len(line.items))) for line in lines
+            )
+            blocks.append(Grid(head, made, (5, 1.2, 0.8), (1, 2)))
+    return blocks
+
+
+def _quantity(line: MaterialLine, job: Job) -> str:
+    """Whole feet or metres, rounded up: an order is never short."""
+    if line.unit != "m":
+        return figure(line.quantity, 0)
+    if job.units == "us":
+        return f"{figure(ceil(feet(line.quantity) - NOTHING), 0)} ft"
+    return f"{figure(ceil(line.quantity - NOTHING), 0)} m"
+
+
 def main_sheets(work: Worked) -> list[Block]:
     """The worksheets of what feeds others."""
     return _worksheets(work, [part for part in work.parts if kind(part.kind).holds_parts])
@@ -405,6 +446,7 @@ MADE: Mapping[str, Callable[[Worked], list[Block]]] = {
     "diagram": diagram,
     "panels": panels,
     "levels": levels,
+    "materials": materials,
     "main_sheets": main_sheets,
     "sheets": all_sheets,
     "accepted": accepted,

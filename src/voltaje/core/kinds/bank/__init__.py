@@ -17,6 +17,7 @@ KIND = Kind(
     GROUPS,
     order=140,
     families=None,
+    equipment=calculate.equipment,
     unknowns={"kva": "smallest", "load": "largest"},
 )
 

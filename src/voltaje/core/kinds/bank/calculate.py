@@ -3,6 +3,7 @@ corner before it is closed."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from math import sqrt
 from typing import Literal
@@ -14,8 +15,8 @@ from voltaje.core.electrical.windings import Joint, across, group_of, joined, ph
 from voltaje.core.electrical.windings.groups import reversed_coils
 from voltaje.core.entries import WrongEntryError, ask_needed
 from voltaje.core.kinds.bank.entries import BankEntries
-from voltaje.core.kinds.interface import Outcome
-from voltaje.core.report import fits, say
+from voltaje.core.kinds.interface import Equipment, Outcome
+from voltaje.core.report import figure, fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.transformers import Limit, protection, protection_high
 
@@ -283,3 +284,11 @@ def _side(how: Side, letter: str, lines: tuple[str, ...], star: str) -> tuple[Jo
         return (*starts, (f"{letter}12", f"{letter}21"), (f"{letter}22", lines[2]))
     ring = tuple((f"{letter}{k + 1}2", f"{letter}{(k + 1) % 3 + 1}1") for k in range(count))
     return (*starts, *ring)
+
+
+def equipment(entries: BankEntries, outcome: BankOutcome, context: Context) -> Iterable[Equipment]:
+    """Its units."""
+    if entries.kva:
+        kva = figure(entries.kva, 1)
+        words = say("Single-phase transformer, {kva} kVA, unit of a bank", kva=kva)
+        yield Equipment(f"unit|{kva}", words, int(entries.count))

@@ -20,6 +20,7 @@ KIND = Kind(
     known=Known(("connected_load", "calculated_load", "amperes", "circuits", "poles"), ("load",)),
     uses_fault=True,
     uses_loop=True,
+    equipment=calculate.equipment,
     order=50,
     families=None,
 )

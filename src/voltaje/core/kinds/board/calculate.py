@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -24,8 +24,8 @@ from voltaje.core.electrical.panel_layout import (
 from voltaje.core.electrical.systems import Demand, Piece, System
 from voltaje.core.kinds.board.entries import BoardEntries
 from voltaje.core.kinds.feeder.carried import carry
-from voltaje.core.kinds.interface import Outcome
-from voltaje.core.report import say
+from voltaje.core.kinds.interface import Equipment, Outcome
+from voltaje.core.report import figure, say
 from voltaje.core.rules.common.fault_contribution import with_fed
 from voltaje.core.rules.context import Context
 
@@ -269,3 +269,21 @@ def shared_neutrals(placed: Sequence[Piece], system: System) -> tuple[Shared, ..
 def hand_up(entries: BoardEntries, outcome: BoardOutcome, context: Context) -> Demand:
     """Its circuits, each with the line it stands on."""
     return Demand.of(outcome.placed)
+
+
+def equipment(
+    entries: BoardEntries, outcome: BoardOutcome, context: Context
+) -> Iterable[Equipment]:
+    """The board itself: its system, bus rating, main, places and mounting, as far as they are
+    told."""
+    said = [context.supply.system.label]
+    if entries.rating:
+        said.append(str(say("bus {amperes} A", amperes=figure(entries.rating, 0))))
+    if entries.main:
+        said.append(str(say("main {amperes} A", amperes=figure(entries.main, 0))))
+    if entries.spaces:
+        said.append(str(say("{number} pole spaces", number=entries.spaces)))
+    said.append(str(say(entries.mounting)))
+    told_of = (entries.rating, entries.main, entries.spaces, entries.mounting)
+    key = "|".join(["board", context.supply.system.id, *(str(one or "") for one in told_of)])
+    yield Equipment(key, say("Board, {text}", text=", ".join(said)))

@@ -30,6 +30,7 @@ KIND = Kind(
     uses_fault=True,
     voltage_drop=voltage_drop,
     network_contribution=network_contribution,
+    equipment=calculate.equipment,
     order=35,
     formerly=("booster",),
     families=None,

@@ -3,6 +3,7 @@ both sides; what it hands up and down."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from math import sqrt
 
@@ -17,8 +18,8 @@ from voltaje.core.entries import NothingBelowError, WrongEntryError, ask_needed
 from voltaje.core.kinds.buck_boost.entries import BuckBoostEntries, BuckBoostLoad
 from voltaje.core.kinds.buck_boost.ways import BoostRequest, Choice, every_way, nearest
 from voltaje.core.kinds.feeder.carried import carry
-from voltaje.core.kinds.interface import Outcome
-from voltaje.core.report import fits, say
+from voltaje.core.kinds.interface import Equipment, Outcome
+from voltaje.core.report import figure, fits, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.north_america.autotransformers import InputDevice, autotransformer_device
 from voltaje.core.rules.north_america.checks import SizingRequest
@@ -459,3 +460,15 @@ def network_contribution(
         behind or NetworkSegment(0j, 0j),
     )
     return NetworkContribution((ahead,) if ahead else (), windings)
+
+
+def equipment(
+    entries: BuckBoostLoad, outcome: BuckBoostOutcome, context: Context
+) -> Iterable[Equipment]:
+    """The units of the booster that was chosen."""
+    chosen = outcome.chosen
+    if chosen is not None and chosen.kva is not None:
+        kva = figure(chosen.kva, 2)
+        given = {"kva": kva, "windings": chosen.windings}
+        words = say("Buck-boost transformer, {kva} kVA, {windings}", **given)
+        yield Equipment(f"booster|{kva}|{chosen.windings}", words, outcome.units)

@@ -29,6 +29,7 @@ KIND = Kind(
     uses_fault=True,
     voltage_drop=voltage_drop,
     network_contribution=network_contribution,
+    equipment=calculate.equipment,
     order=30,
     families=AWG,
     compose=compose,

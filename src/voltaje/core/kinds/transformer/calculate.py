@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from cmath import rect
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from math import atan, sqrt
 
@@ -16,7 +16,7 @@ from voltaje.core.electrical.network.contribution import Bank, NetworkContributi
 from voltaje.core.electrical.systems import SYSTEMS, Connection, Demand, SupplyPoint, System
 from voltaje.core.entries import NothingBelowError, WrongEntryError
 from voltaje.core.kinds.feeder.carried import Carried, carry, connection_of
-from voltaje.core.kinds.interface import Outcome
+from voltaje.core.kinds.interface import Equipment, Outcome
 from voltaje.core.kinds.transformer.entries import RUN_TOPICS, TransformerEntries, check
 from voltaje.core.report import figure, fits, say
 from voltaje.core.rules.common.fault_contribution import export
@@ -501,3 +501,13 @@ def network_contribution(
     impedance = entries.impedance or 0.0
     bank = Bank(outcome.kva, impedance, entries.connection, outcome.volts, behind)
     return NetworkContribution((ahead,) if ahead else (), bank)
+
+
+def equipment(
+    entries: TransformerEntries, outcome: TransformerOutcome, context: Context
+) -> Iterable[Equipment]:
+    """The unit: kVA, the system it stands on, its secondary."""
+    kva = figure(outcome.kva, 1)
+    given = {"kva": kva, "primary": context.supply.system.label, "secondary": entries.secondary}
+    words = say("Transformer, {kva} kVA, {primary} to {secondary}", **given)
+    yield Equipment(f"transformer|{kva}|{context.supply.system.id}|{entries.secondary}", words)

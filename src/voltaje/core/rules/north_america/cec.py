@@ -77,6 +77,8 @@ class CecWiring(InstalledEntries):
     USES: ClassVar[tuple[str, ...]] = CEC_USES
     MOTOR_STARTING: ClassVar[bool] = True  # its table of devices asks how a motor starts
     METHODS: ClassVar[Mapping[str, str]] = RUN_IN
+    METHOD: ClassVar[str] = "raceway_or_cable"
+    INSULATION: ClassVar[str] = "conductor_type"
     compact: ClassVar[bool] = False  # type: ignore[misc]  # its tables give no such dimensions
 
     material: Metal = metal_entry("Conductors")

@@ -37,7 +37,6 @@ HOT = 90  # no code figure: what conductors and cables are made for where nothin
 class Nec:
     """Ampacity tables and terminations, the next size up, horsepower tables."""
 
-    METHOD, INSULATION = "wiring_method", "insulation"
     # what is laid how, and the insulation in a raceway by what it is made for, °C
     CABLES: ClassVar[Mapping[str, WiringWay]] = {
         "NM-B": "cable",
@@ -66,8 +65,8 @@ class Nec:
 
     def wiring_method(self, document: Mapping[str, Any]) -> WiringMethod:
         edition = editions(self.family)[-1]
-        method = str(document.get(self.METHOD) or "EMT")
-        insulation = str(document.get(self.INSULATION) or "")
+        method = str(document.get(self.wiring.METHOD) or "EMT")
+        insulation = str(document.get(self.wiring.INSULATION) or "")
         known = edition.cell_or_none("insulations", insulation, "°C")
         if method in RACEWAYS:
             return WiringMethod("conduit", int(known.value) if known else HOT)
@@ -75,10 +74,12 @@ class Nec:
 
     def entries_of(self, method: WiringMethod) -> Document:
         found = {
-            self.METHOD: next((c for c, way in self.CABLES.items() if way == method.way), "EMT")
+            self.wiring.METHOD: next(
+                (c for c, way in self.CABLES.items() if way == method.way), "EMT"
+            )
         }
         if method.way == "conduit":
-            found[self.INSULATION] = self.COVERS.get(method.degrees, self.COVERS[HOT])
+            found[self.wiring.INSULATION] = self.COVERS.get(method.degrees, self.COVERS[HOT])
         return found
 
     def sizes(self, edition: Edition) -> Sequence[Size]:
@@ -130,7 +131,6 @@ class Cec(Nec):
     """Canada: the same thinking by tables and limits of its own. A continuous load is 80 % of its
     device, or 100 % where the equipment is marked so."""
 
-    METHOD, INSULATION = "raceway_or_cable", "conductor_type"
     CABLES: ClassVar[Mapping[str, WiringWay]] = {
         "NMD90": "cable",
         "TECK90": "armoured",

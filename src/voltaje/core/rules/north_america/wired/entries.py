@@ -157,6 +157,8 @@ class InstalledEntries(Wiring):
 
     USES: ClassVar[tuple[str, ...]] = USES
     METHODS: ClassVar[Mapping[str, str]] = METHOD_LABELS
+    METHOD: ClassVar[str] = "wiring_method"
+    INSULATION: ClassVar[str] = "insulation"
     CONDUCTOR: ClassVar[str] = "size"  # the entry that fixes it by hand
 
     if TYPE_CHECKING:  # each family's own fields, in the order of its form

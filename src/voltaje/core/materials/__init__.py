@@ -1,0 +1,12 @@
+"""Materials of a job: what its sheets chose, added up for an order, with slack and waste."""
+
+from voltaje.core.materials.takeoff import (
+    GROUPS,
+    Allowances,
+    LeftOut,
+    MaterialLine,
+    Takeoff,
+    take_off,
+)
+
+__all__ = ["GROUPS", "Allowances", "LeftOut", "MaterialLine", "Takeoff", "take_off"]

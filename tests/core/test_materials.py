@@ -1,0 +1,154 @@
+"""Quantities of a job, by hand; more load orders no less; what is not counted is named."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from profiles import examples
+
+from voltaje.core.codes import edition
+from voltaje.core.job.calculate import PartInput, calculate_job
+from voltaje.core.materials import Allowances, take_off
+from voltaje.core.quantities import METRES_PER_FOOT as FOOT
+
+EXACT = Allowances(end=6 * FOOT, waste=0.10, piece=10 * FOOT, strap=10 * FOOT)
+
+
+def order(*parts, code="nec-2020", allowances=EXACT, system="3ph-208Y/120"):
+    """The take-off of items below a supply and a board of 225 A."""
+    top = [
+        PartInput("s", "supply", None, {"system": system}, "Supply"),
+        PartInput("b", "board", "s", {"rating": "225 A", "spaces": "42"}, "Panel"),
+    ]
+    found = calculate_job([*top, *parts], edition(code))
+    return take_off(found, edition(code).family, allowances)
+
+
+def circuit(key="c", of="circuit", under="b", **entries):
+    return PartInput(key, of, under, entries, key)
+
+
+def lines(found, group):
+    return {str(line.label): line.quantity for line in found.lines if line.group == group}
+
+
+def test_a_circuit_in_pipe_by_hand():
+    """50 ft of 14 AWG for 1 kW on a line: (50 + 2 × 6) × 1.1 = 68.2 ft of each conductor; five
+    pieces of 10 ft have four couplings, two connectors and six straps (common practice)."""
+    found = order(circuit(load="1 kW", length="50 ft"))
+    feet = {words: metres / FOOT for words, metres in lines(found, "conductors").items()}
+    assert feet == {
+        f"14 AWG copper, THHN, 90 °C, {color}": pytest.approx(68.2)
+        for color in ("black", "white", "green")
+    }
+    assert lines(found, "raceways") == {"1/2 in EMT": pytest.approx(55 * FOOT)}
+    assert lines(found, "fittings") == {
+        "coupling, 1/2 in EMT": 4, "connector, 1/2 in EMT": 2, "strap, 1/2 in EMT": 6,
+    }  # fmt: skip
+    assert lines(found, "devices") == {"15 A, 1 pole": 1}
+    assert list(lines(found, "equipment")) == [
+        "Board, 208Y/120 V, three-phase, four-wire, bus 225 A, 42 pole spaces, surface"
+    ]
+    assert not found.left_out
+
+
+def test_alike_is_added_up_and_its_items_are_named():
+    one = circuit("c", load="1 kW", length="50 ft")
+    two = circuit("d", load="900 W", length="30 ft")
+    found = order(one, two)
+    both = {line.key: line for line in found.lines}
+    green = both["conductor|14 AWG|copper|THHN|green"]
+    assert green.quantity / FOOT == pytest.approx((62 + 42) * 1.1)
+    assert set(green.items) == {"c", "d"}
+    assert lines(found, "devices") == {"15 A, 1 pole": 2}
+
+
+def test_sets_in_parallel_each_have_a_pipe():
+    single = order(circuit(load="60 A", connection="three-phase", length="50 ft"))
+    double = order(
+        circuit(load="60 A", connection="three-phase", length="50 ft", sets="2", size="1/0")
+    )
+    (pipe,) = lines(double, "raceways").values()
+    assert pipe == pytest.approx(2 * 55 * FOOT)
+    assert sum(lines(double, "fittings").values()) == 2 * sum(lines(single, "fittings").values())
+    blacks = [q for words, q in lines(double, "conductors").items() if "black" in words]
+    assert blacks == [pytest.approx(2 * 62 * 1.1 * FOOT)]
+    assert lines(double, "devices") == {"60 A, 3 poles": 1}
+
+
+def test_sets_in_one_pipe_have_one():
+    found = order(circuit(load="60 A", connection="three-phase", length="50 ft", sets="2", size="1/0",
+                          raceways="one"))  # fmt: skip
+    assert sum(lines(found, "fittings").values()) == 12
+    (pipe,) = lines(found, "raceways").values()
+    assert pipe == pytest.approx(55 * FOOT)
+
+
+def test_a_cable_is_ordered_as_one():
+    found = order(circuit(load="1.5 kW", length="40 ft", wiring_method="NM-B"))
+    assert not lines(found, "conductors") and not lines(found, "raceways")
+    ((words, metres),) = lines(found, "cables").items()
+    assert words == "NM-B cable, 2 × 14 AWG copper and 14 AWG"
+    assert metres / FOOT == pytest.approx((40 + 12) * 1.1)
+
+
+def test_a_metric_circuit_is_a_cable_with_its_device():
+    found = order(
+        circuit(load="2 kW", length="20 m", device_type="C", rcd="30", cable="multi", reference_method="C"),
+        code="bs7671-2018", system="3ph-400Y/230", allowances=Allowances(end=2, waste=0),
+    )  # fmt: skip
+    ((words, metres),) = lines(found, "cables").items()
+    assert metres == pytest.approx(24) and "2 × " in words and "mm²" in words
+    (device,) = lines(found, "devices")
+    assert device.startswith("10 A, 1 pole, ") and "30 mA" in device
+
+
+@pytest.mark.parametrize(("entries", "why"), [
+    ({"load": "1 kW"}, "no length is given"), ({}, "without a result"),
+    ({"load": "1 kW", "length": "x"}, "without a result"),
+])  # fmt: skip
+def test_what_is_not_counted_is_named(entries, why):
+    found = order(circuit(**entries))
+    assert [(one.item, why in str(one.why)) for one in found.left_out if one.item == "c"] == [
+        ("c", True)
+    ]
+    assert not lines(found, "conductors")
+
+
+def test_a_transformer_and_its_other_side():
+    parts = [
+        PartInput("s", "supply", None, {"system": "3ph-480Y/277"}, "Supply"),
+        PartInput("t", "transformer", "s", {"kva": "45", "secondary": "3ph-208Y/120", "length": "10 ft"}, "T"),
+        PartInput("b", "board", "t", {}, "B"),
+        PartInput("c", "circuit", "b", {"load": "20 kW", "connection": "three-phase", "length": "20 ft"}, "C"),
+    ]  # fmt: skip
+    found = take_off(calculate_job(parts, edition("nec-2020")), "nec", EXACT)
+    units = list(lines(found, "equipment"))
+    assert any("45 kVA, 480Y/277 V" in words and "3ph-208Y/120" in words for words in units)
+    assert {one.item for one in found.left_out} == {"t"}
+    assert len(lines(found, "devices")) == 3  # both sides and the circuit's
+
+
+loads = st.floats(0.2, 12).map(lambda kw: f"{kw:.2f} kW")
+feet = st.integers(5, 200)
+
+
+@settings(max_examples=examples(25))
+@given(st.lists(st.tuples(loads, feet), min_size=1, max_size=5), feet)
+def test_longer_and_more_of_it_order_no_less(rows, further):
+    parts = [
+        circuit(f"c{n}", load=load, length=f"{length} ft") for n, (load, length) in enumerate(rows)
+    ]
+    before = order(*parts)
+    more = order(*parts, circuit("more", load="1 kW", length=f"{further} ft"))
+    sums = {
+        line.group: sum(one.quantity for one in before.lines if one.group == line.group)
+        for line in before.lines
+    }
+    for group, total in sums.items():
+        assert sum(one.quantity for one in more.lines if one.group == group) >= total - 1e-9
+    # nothing is lost: the metres are those of the runs with slack and waste
+    drawn = sum((length + 12) * FOOT * 1.1 for _, length in rows)
+    green = sum(q for words, q in lines(before, "conductors").items() if words.endswith("green"))
+    assert green == pytest.approx(drawn)
