@@ -11,6 +11,7 @@ from typing import Literal
 from voltaje.core.capabilities import HasLength, InterruptsFaults, OfMetal, can
 from voltaje.core.entries import Entries, FieldSpec, fields
 from voltaje.core.kinds import Evaluated
+from voltaje.core.quantities import METRES_PER_FOOT
 from voltaje.core.report import PulledConductor, Report, Text, figure, say, told
 from voltaje.core.rules.interface import Code, code_of
 
@@ -35,10 +36,10 @@ class Allowances:
     a raceway comes in pieces of ``piece`` m, with a strap each ``strap`` m."""
 
     # common practice: 6 ft (2 m) at each end, a tenth for waste, pieces and straps of 10 ft (3 m)
-    end: float = 1.83
+    end: float = 6 * METRES_PER_FOOT
     waste: float = 0.10
-    piece: float = 3.05
-    strap: float = 3.05
+    piece: float = 10 * METRES_PER_FOOT
+    strap: float = 10 * METRES_PER_FOOT
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,7 +17,7 @@ from voltaje.core.capabilities import InterruptsFaults, can
 from voltaje.core.codes import edition
 from voltaje.core.kinds import Evaluated, kind
 from voltaje.core.materials import GROUPS, Allowances, MaterialLine, take_off
-from voltaje.core.quantities import LENGTH, feet, show
+from voltaje.core.quantities import feet
 from voltaje.core.report import Report, figure, told
 from voltaje.web.board import chart
 from voltaje.web.board import table as board_table
@@ -349,7 +349,8 @@ def materials(work: Worked) -> list[Block]:
     words = gettext(
         "Runs as drawn with {end} at each end and {waste} % for waste; fittings by rule of thumb."
     )
-    end = show(round(allowed.end, 2), LENGTH, job.units)
+    us = job.units == "us"
+    end = f"{figure(feet(allowed.end), 1)} ft" if us else f"{figure(allowed.end, 1)} m"
     blocks.append(Words(words.format(end=end, waste=figure(100 * allowed.waste, 0)), "soft"))
     names = {str(part.pk): part.name for part in work.parts}
     if order.left_out:
