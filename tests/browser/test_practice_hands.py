@@ -95,7 +95,7 @@ def test_a_learner_works_a_paper_by_keys_while_the_teacher_looks_on(demo, window
     scan(teacher, "results of a paper")
     page = window(at="/practice/join/")
     hands = Hands(page, 20)
-    page.get_by_label("Code of the paper").focus()
+    page.get_by_label("Paper code").focus()
     hands.type(code.lower())
     hands.press("Tab")
     hands.type("Edda")

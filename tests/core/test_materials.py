@@ -105,8 +105,8 @@ def test_a_metric_circuit_is_a_cable_with_its_device():
 
 
 @pytest.mark.parametrize(("entries", "why"), [
-    ({"load": "1 kW"}, "no length is given"), ({}, "without a result"),
-    ({"load": "1 kW", "length": "x"}, "without a result"),
+    ({"load": "1 kW"}, "no length is given"), ({}, "no result"),
+    ({"load": "1 kW", "length": "x"}, "no result"),
 ])  # fmt: skip
 def test_what_is_not_counted_is_named(entries, why):
     found = order(circuit(**entries))
@@ -114,6 +114,20 @@ def test_what_is_not_counted_is_named(entries, why):
         ("c", True)
     ]
     assert not lines(found, "conductors")
+
+
+def test_what_is_sized_for_a_part_of_its_load_is_not_ordered():
+    """A feeder above a circuit without a result has no size yet."""
+    parts = [
+        PartInput("s", "supply", None, {"system": "3ph-208Y/120"}, "Supply"),
+        PartInput("f", "feeder", "s", {"length": "80 ft"}, "Feeder"),
+        PartInput("b", "board", "f", {"rating": "225 A"}, "Panel"),
+        PartInput("c", "circuit", "b", {"load": "1 kW", "length": "50 ft"}, "c"),
+        PartInput("o", "circuit", "b", {}, "open"),
+    ]
+    found = take_off(calculate_job(parts, edition("nec-2020")), "nec", EXACT)
+    assert {"f", "b", "o"} <= {one.item for one in found.left_out}
+    assert lines(found, "devices") == {"15 A, 1 pole": 1}
 
 
 def test_a_transformer_and_its_other_side():

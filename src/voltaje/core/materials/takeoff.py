@@ -21,7 +21,7 @@ GROUPS: Mapping[Group, Text] = {
     "conductors": say("Conductors"),
     "cables": say("Cables"),
     "raceways": say("Raceways"),
-    "fittings": say("Fittings, by rule of thumb"),
+    "fittings": say("Fittings, estimated"),
     "devices": say("Overcurrent devices"),
     "equipment": say("Boards and transformers"),
 }
@@ -108,16 +108,20 @@ def _item(
 ) -> Iterable[Text]:
     report, entries = one.report, one.entries
     if report is None or entries is None or one.outcome is None:
-        yield say("without a result")
+        yield say("no result")
+        return
+    if report.missing:
+        # what is sized for a part of its load alone is too small to be ordered
+        yield say("incomplete: a result below it is missing")
         return
     pulled = [wire for wire in report.wires if wire.size]
     if pulled:
         yield from _run(order, item, report, entries, pulled, code, allowed)
     elif "conductor_size" in report.results:
-        yield say("its conductors: how many are pulled is not told")
+        yield say("conductors not counted: their number is not known here")
     for side in SIDES:
         if f"{side}conductor_size" in report.results and not _is_pulled(report, side):
-            yield say("conductors of its other side: order them by its sheet")
+            yield say("primary or input conductors not counted: see its worksheet")
             break
     _devices(order, item, report, entries, pulled)
     of, context = one.of, one.context
@@ -144,7 +148,7 @@ def _run(
 ) -> Iterable[Text]:
     length = entries.length if can(entries, HasLength) else None
     if not length:
-        yield say("its run: no length is given")
+        yield say("conductors and raceway not counted: no length is given")
         return
     specs = {spec.name: spec for spec in fields(type(entries))}
     sets = _sets(report)
@@ -182,7 +186,7 @@ def _run(
         pipes = 1 if _raw(entries, "raceways") == "one" else sets
         _raceway(order, item, raceway.value, length, pipes, allowed)
     elif way == "conduit":
-        yield say("its raceway: no size of it is chosen")
+        yield say("raceway not counted: no size is selected")
 
 
 def _named(specs: Mapping[str, FieldSpec], method: str) -> str:

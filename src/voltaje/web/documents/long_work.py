@@ -14,8 +14,9 @@ from voltaje.web.documents.blocks import Block
 from voltaje.web.documents.models import DocumentSet
 from voltaje.web.jobs.worked import work_job
 
-MOST = 60.0  # no code figure: s of effort of a set
-EACH = 0.01  # no code figure: s of effort of an item on a set
+MOST = 150.0  # no code figure: s of effort of a set
+# no code figures: s of effort of an item in a section, its pages set included
+EACH, EACH_SHEET = 0.003, 0.035
 KEPT = 4  # no code figure: sets of a job that are kept
 
 
@@ -31,7 +32,8 @@ def _made(asked: Asked) -> Answered:
     found: list[Block] = []
     names = question["sections"]
     for number, name in enumerate(names):
-        asked.effort.spend(EACH * len(work.parts) / len(names))
+        each = EACH_SHEET if name in ("sheets", "main_sheets") else EACH
+        asked.effort.spend(each * len(work.parts))
         asked.effort.check()
         asked.progress({"share": 0.8 * number / len(names), "section": name}, None)
         found += sections.MADE[name](work)

@@ -9,7 +9,7 @@ from django.utils.translation import gettext_noop
 # in the order in which they stand
 SECTIONS: Mapping[str, str] = {
     "cover": gettext_noop("Cover: codes, amendments, cautions, contents"),
-    "open": gettext_noop("What is incomplete, fails or deserves a look"),
+    "open": gettext_noop("Open items: fail, incomplete, check"),
     "loads": gettext_noop("Load calculation of each supply"),
     "diagram": gettext_noop("One-line diagram"),
     "panels": gettext_noop("Panel schedules and circuit charts"),
@@ -17,8 +17,8 @@ SECTIONS: Mapping[str, str] = {
     "materials": gettext_noop("Materials, with slack and waste"),
     "main_sheets": gettext_noop("Worksheets of supplies, feeders, transformers and boards"),
     "sheets": gettext_noop("Worksheets of all items"),
-    "accepted": gettext_noop("Checks that were accepted, with reasons"),
-    "readings": gettext_noop("Site readings beside calculated values"),
+    "accepted": gettext_noop("Accepted checks with reasons"),
+    "readings": gettext_noop("Site readings and calculated values"),
 }
 # common practice: what is usually handed to whom
 USUAL: Mapping[str, tuple[str, ...]] = {

@@ -119,8 +119,9 @@ def still_open(work: Worked) -> list[Block]:
     for part in work.parts:
         one = work.of(part)
         if one.report is None:
-            for problem in one.problems:
-                rows.append((1, (part.name, status_word("incomplete"), str(problem.words), "")))
+            said = [str(problem.words) for problem in one.problems] or [gettext("No result")]
+            for words in said:
+                rows.append((1, (part.name, status_word("incomplete"), words, "")))
             continue
         for name in one.report.missing:
             words = gettext("The result of {name} is missing.").format(name=name)
@@ -129,12 +130,12 @@ def still_open(work: Worked) -> list[Block]:
             if f.severity in ("fail", "check", "incomplete") and f.accepted is None:
                 worst = {"fail": 0, "incomplete": 1, "check": 2}[f.severity]
                 words = " ".join(filter(None, (str(f.words), str(f.remedy or ""))))
-                said = (part.name, status_word(f.severity), words, sheets.rules(f.rules))
-                rows.append((worst, said))
-    blocks: list[Block] = [Heading(1, gettext("What is open"), "open")]
+                row = (part.name, status_word(f.severity), words, sheets.rules(f.rules))
+                rows.append((worst, row))
+    blocks: list[Block] = [Heading(1, gettext("Open items"), "open")]
     if not rows:
         return [*blocks, Words(gettext("Every item passes."))]
-    head = (gettext("Item"), gettext("Status"), gettext("What is found"), gettext("Rule"))
+    head = (gettext("Item"), gettext("Status"), gettext("Finding"), gettext("Rule"))
     rows.sort(key=lambda one: one[0])
     return [*blocks, Grid(head, tuple(row for _, row in rows), (2, 1.1, 5, 1.5))]
 
@@ -213,22 +214,22 @@ def _by_line(worked: Report) -> list[Block]:
         return []
     if (neutral := found.get("neutral_amperes")) is not None:
         rows.append((told(str(neutral.label)), "", sheets.result(neutral)))
-    head = (gettext("Line"), gettext("Load"), gettext("Amperes"))
+    head = (gettext("Phase"), gettext("Load"), gettext("Amperes"))
     return [Grid(head, tuple(rows), (1, 1, 1), (1, 2))]
 
 
 def _schedule(rows: Iterable[board_table.CircuitRow]) -> Grid:
     head = (
-        gettext("Place"),
+        gettext("Space"),
         gettext("Circuit"),
         gettext("Use"),
         gettext("Load"),
-        gettext("Line"),
+        gettext("Phase"),
         gettext("Amperes"),
-        gettext("Device A"),
+        gettext("Device, A"),
         gettext("Conductors"),
         gettext("Length"),
-        gettext("Drop %"),
+        gettext("Drop, %"),
     )
     made = []
     for row in rows:
@@ -242,7 +243,9 @@ def _schedule(rows: Iterable[board_table.CircuitRow]) -> Grid:
                 told(_choice(use)) or told(row.label),
                 text.get("load", ""),
                 row.at,
-                status_word("incomplete") if row.report is None else found["amperes"],
+                status_word("incomplete")
+                if row.report is None or row.report.missing
+                else found["amperes"],
                 found["device"],
                 found["conductor"],
                 text.get("length", ""),
@@ -297,8 +300,8 @@ def levels(work: Worked) -> list[Block]:
     head = (
         gettext("Item"),
         gettext("Amperes"),
-        gettext("Drop here %"),
-        gettext("From the supply %"),
+        gettext("Voltage drop, %"),
+        gettext("From the supply, %"),
         gettext("Fault current, A"),
         gettext("Interrupting rating, A"),
         gettext("Margin, A"),
@@ -347,7 +350,7 @@ def materials(work: Worked) -> list[Block]:
     order = take_off(found, job.family.family, allowed)
     blocks: list[Block] = [Heading(1, gettext("Materials"), "materials")]
     words = gettext(
-        "Runs as drawn with {end} at each end and {waste} % for waste; fittings by rule of thumb."
+        "Lengths include {end} at each end and {waste} % waste; fittings are estimated."
     )
     us = job.units == "us"
     end = f"{figure(feet(allowed.end), 1)} ft" if us else f"{figure(allowed.end, 1)} m"
@@ -406,7 +409,7 @@ def accepted(work: Worked) -> list[Block]:
     ]
     blocks: list[Block] = [Heading(1, gettext("Accepted checks"), "accepted")]
     if not rows:
-        return [*blocks, Words(gettext("No check of this job was accepted."))]
+        return [*blocks, Words(gettext("No accepted checks."))]
     head = (gettext("Item"), gettext("Check"), gettext("Accepted by"), gettext("Reason"))
     return [*blocks, Grid(head, tuple(rows), (2, 4, 1.4, 3))]
 
@@ -416,7 +419,7 @@ def readings(work: Worked) -> list[Block]:
     blocks: list[Block] = [Heading(1, gettext("Site readings"), "readings")]
     visits = logbook.visits(work.job, work.found)
     if not visits:
-        return [*blocks, Words(gettext("Nothing was read on site yet."))]
+        return [*blocks, Words(gettext("No site readings yet."))]
     head = (gettext("Item"), gettext("Point"), gettext("Reading"), gettext("Calculated"),
             gettext("Note"))  # fmt: skip
     for visit in visits:

@@ -36,11 +36,14 @@ class SetWords:
     language: str
 
 
+_place = tempfile.TemporaryDirectory(prefix="voltaje-fonts-")  # gone with the process
+
+
 @cache
 def _fonts() -> str:
     """A directory with the program's font as the typesetter reads it; it ships packed for
     browsers. Made once for this process."""
-    place = Path(tempfile.mkdtemp(prefix="voltaje-fonts-"))
+    place = Path(_place.name)
     for weight in (400, 700):
         font = TTFont(FONTS / f"b612-latin-{weight}-normal.woff2")
         font.flavor = None

@@ -37,16 +37,8 @@ def choose(request: Request, job_id: Any) -> HttpResponse:
     """The sections to be chosen; with ``make`` the set of those, or how far it is."""
     job = own_job(request, job_id)
     names = _chosen(request)
-    context = {
-        "job": job,
-        "paper": paper_of(request, job.units),
-        "sections": [(name, told(words), name in names) for name, words in SECTIONS.items()],
-        "presets": _presets(job),
-        "own": job.document_presets.all(),
-        "query": urlencode([("section", name) for name in names]),
-        "nothing": "make" in request.GET and not names,
-        "sets": _sets(job),
-    }
+    nothing = "make" in request.GET and not names
+    context = {**_page(request, job, names), "nothing": nothing}
     if "make" in request.GET and names:
         try:
             context |= _made(request, job, names)
@@ -55,8 +47,21 @@ def choose(request: Request, job_id: Any) -> HttpResponse:
                 request, "documents/choose.html", {**context, "busy": str(error)}, status=429
             )
         context["sets"] = _sets(job)
-    status = 422 if context["nothing"] else 200
+    status = 422 if nothing else 200
     return render(request, "documents/choose.html", context, status=status)
+
+
+def _page(request: Request, job: Job, names: list[str]) -> dict[str, Any]:
+    """What the page shows with these sections chosen."""
+    return {
+        "job": job,
+        "paper": paper_of(request, job.units),
+        "sections": [(name, told(words), name in names) for name, words in SECTIONS.items()],
+        "presets": _presets(job),
+        "own": job.document_presets.all(),
+        "query": urlencode([("section", name) for name in names]),
+        "sets": _sets(job),
+    }
 
 
 def _chosen(request: Request) -> list[str]:
@@ -106,7 +111,7 @@ def as_pdf(request: Request, job_id: Any, set_id: Any) -> HttpResponse:
     return response
 
 
-MOST_ON_A_PAGE = 60  # no code figure: items whose worksheets a page shows within a second
+MOST_ON_A_PAGE = 25  # no code figure: items whose worksheets a page shows within a second
 
 
 @login_required
@@ -153,19 +158,9 @@ def change_presets(request: Request, job_id: Any) -> HttpResponse:
     elif not names:
         problem = gettext("Choose at least one section.")
     elif job.document_presets.exclude(name=name).count() >= MOST_PRESETS:
-        problem = gettext("This job keeps {most} choices: forget one.").format(most=MOST_PRESETS)
+        problem = gettext("This job keeps {most} choices: delete one.").format(most=MOST_PRESETS)
     if problem:
-        context = {
-            "job": job,
-            "paper": paper_of(request, job.units),
-            "sections": [(one, told(words), one in names) for one, words in SECTIONS.items()],
-            "presets": _presets(job),
-            "own": job.document_presets.all(),
-            "query": urlencode([("section", one) for one in names]),
-            "sets": _sets(job),
-            "name": name,
-            "problem": problem,
-        }
+        context = {**_page(request, job, names), "name": name, "problem": problem}
         return render(request, "documents/choose.html", context, status=422)
     DocumentPreset.objects.update_or_create(job=job, name=name, defaults={"sections": names})
     return redirect(f"{back}?{urlencode([('section', one) for one in names])}")

@@ -26,7 +26,7 @@ class JoinForm(forms.Form):
     """The code that the teacher gave, and a name."""
 
     paper = forms.CharField(
-        label=gettext_lazy("Code of the paper"),
+        label=gettext_lazy("Paper code"),
         max_length=2 * CODE_LENGTH,
         help_text=gettext_lazy("Six letters and digits, from your teacher."),
     )
