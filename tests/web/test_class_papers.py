@@ -102,7 +102,7 @@ def test_each_has_own_figures_and_the_printed_paper_has_the_same(paper, owner):
 
 
 @pytest.mark.parametrize(("change", "given", "words"), [
-    ({}, {"paper": "ZZZZZZ"}, "No paper has this code"),
+    ({}, {"paper": "ZZZZZZ"}, "No paper with this code"),
     ({}, {"paper": ""}, "This field is required"),
     ({}, {"name": "  "}, "This field is required"),
     ({}, {"name": "ADA"}, "Somebody has joined by this name"),
@@ -150,9 +150,9 @@ def test_the_server_keeps_the_time(paper, owner):
         assert answer.status_code == status
         row.refresh_from_db()
         assert row.points == points
-    assert "The time was over before this came" in answer.content.decode()
+    assert "Time was over before this was received" in answer.content.decode()
     page = client.get(reverse("practice:sitting", args=[ada.key])).content.decode()
-    assert "The time is over." in page and "Hand in" not in page
+    assert "Time is over." in page and "Hand in" not in page
     # reopened by the teacher it goes on with what is kept of it
     owner.post(reverse("practice:change", args=[paper.pk]), {"do": "reopen:1"})
     page = client.get(reverse("practice:sitting_problem", args=[ada.key, 1])).content.decode()

@@ -239,7 +239,7 @@ def test_the_page_has_what_the_file_has(mill, owner):
 
 
 @pytest.mark.parametrize(("posted", "words"), [
-    ({"name": "", "section": ["cover"]}, "Give it a name"),
+    ({"name": "", "section": ["cover"]}, "Give the preset a name"),
     ({"name": "mine", "section": []}, "Choose at least one section"),
     ({"name": "mine", "section": ["nothing"]}, "Choose at least one section"),
 ])  # fmt: skip

@@ -11,6 +11,7 @@ missing or odd in it.
 
 from voltaje.core.entries.form import FieldSpec, fields, names_of, reads_of, row_models
 from voltaje.core.entries.formerly import FormerIds, former_ids, of_today, path_of_today
+from voltaje.core.entries.in_words import entry_words, row_words
 from voltaje.core.entries.model import (
     AS_COUNTED,
     AcceptedCheck,
@@ -97,6 +98,7 @@ __all__ = [
     "WrongEntryError",
     "ask_needed",
     "entry",
+    "entry_words",
     "fields",
     "former_ids",
     "name_units",
@@ -106,6 +108,7 @@ __all__ = [
     "path_of_today",
     "reads_of",
     "row_models",
+    "row_words",
     "schema",
     "unusual",
     "upgrade",

@@ -11,7 +11,16 @@ from typing import Any, Literal
 from voltaje.core import quantities
 from voltaje.core.codes import Edition
 from voltaje.core.electrical.systems import SYSTEMS, System
-from voltaje.core.entries import Document, FieldSpec, Reads, ReadsNameplate, fields, reads_of
+from voltaje.core.entries import (
+    Document,
+    FieldSpec,
+    Reads,
+    ReadsNameplate,
+    entry_words,
+    fields,
+    reads_of,
+    row_words,
+)
 from voltaje.core.kinds import Context, Kind, evaluate
 from voltaje.core.practice.lines import asked_lines
 from voltaje.core.report import Report, Text, say, told
@@ -69,8 +78,8 @@ class PracticeProblem:
         for spec in specs:
             value = self.document.get(spec.name)
             if spec.kind == "rows" and isinstance(value, list):
-                found += [(told(spec.label), _row(spec, row)) for row in value]
-            elif spec.name != "accepted" and (text := _words(spec, value) or _chosen(spec)):
+                found += [(told(spec.label), row_words(spec, row)) for row in value]
+            elif spec.name != "accepted" and (text := entry_words(spec, value) or _chosen(spec)):
                 found.append((told(spec.label), text))
         usual = [text for spec in specs if (text := _at_rest(spec, self.document))]
         if usual:
@@ -96,16 +105,6 @@ def _seen(spec: FieldSpec, document: Document, usual: Mapping[str, str]) -> bool
     return str(document.get(name, "") or usual.get(name, "")) in values
 
 
-def _words(spec: FieldSpec, value: Any) -> str:
-    text = str(value or "").strip()
-    if spec.kind == "check":
-        return str(say("yes")) if text.lower() in ("yes", "on", "true") else ""
-    if spec.choices:
-        label = dict(spec.choices).get(text or spec.default, "")
-        return told(str(label)) if text and text != spec.default else ""
-    return text
-
-
 def _chosen(spec: FieldSpec) -> str:
     """The usual choice of an entry that is part of the task even where nothing is said of it."""
     apart = spec.group in (*LEFT_ALONE, "run") or spec.at_rest is not None or spec.seldom
@@ -123,18 +122,6 @@ def _at_rest(spec: FieldSpec, document: Document) -> str:
         return told(spec.at_rest)
     label = dict(spec.choices).get(spec.default, "") if spec.choices else ""
     return told(str(label))
-
-
-def _row(spec: FieldSpec, row: Mapping[str, Any]) -> str:
-    parts = []
-    for column in spec.columns:
-        text = _words(column, row.get(column.name))
-        if text:
-            name = column.name in ("name", "nameplate", "load", "count", "size")
-            label = told(column.label)
-            said = name or text.lower().startswith(label.lower())
-            parts.append(text if said else f"{label} {text}")
-    return ", ".join(parts)
 
 
 def problem(

@@ -91,7 +91,7 @@ def cover(work: Worked) -> list[Block]:
     blocks: list[Block] = [
         Heading(1, job.name, "cover"),
         Facts(tuple(facts)),
-        Words(gettext("Items") + ": " + ", ".join(said)),
+        Words(gettext("Items: {counts}").format(counts=", ".join(said))),
     ]
     amendments = list(job.amendments.all())
     if amendments:

@@ -6,11 +6,10 @@ from collections.abc import Iterable
 
 from django.utils.translation import gettext
 
-from voltaje.core.entries import FieldSpec, fields
+from voltaje.core.entries import entry_words, fields, row_words
 from voltaje.core.kinds import Evaluated, kind
 from voltaje.core.report import Finding, Report, Result, Section, figure, told
 from voltaje.web.documents.blocks import Block, Facts, Grid, Heading, Tone, Words
-from voltaje.web.history.patch import as_text
 from voltaje.web.jobs.models import Job, Part
 from voltaje.web.parts.templatetags.voltaje import cite, once, quantity, status_word, under
 
@@ -113,32 +112,11 @@ def entries(job: Job, part: Part) -> list[tuple[str, str]]:
         value = document.get(spec.name)
         if spec.kind == "rows":
             if isinstance(value, list):
-                found += [(told(spec.label), text) for row in value if (text := _row(spec, row))]
-        elif spec.name != "accepted" and (text := _text(spec, value)):
+                texts = [row_words(spec, row) for row in value]
+                found += [(told(spec.label), text) for text in texts if text]
+        elif spec.name != "accepted" and (text := entry_words(spec, value)):
             found.append((told(spec.label), text))
     return found
-
-
-def _text(spec: FieldSpec, value: object) -> str:
-    text = as_text(value) if value is not None else ""
-    if spec.kind == "check":
-        return gettext("yes") if text == "yes" else ""
-    if spec.choices:
-        if text in ("", spec.default):
-            return ""
-        return told(str(dict(spec.choices).get(text, text)))
-    return text
-
-
-def _row(spec: FieldSpec, row: object) -> str:
-    if not isinstance(row, dict):
-        return ""
-    said = []
-    for column in spec.columns:
-        if text := _text(column, row.get(column.name)):
-            plain = column.name in ("name", "nameplate", "load", "count", "size")
-            said.append(text if plain else f"{told(column.label)} {text}")
-    return ", ".join(said)
 
 
 def _problem(job: Job, part: Part, path: str, words: str) -> str:

@@ -154,11 +154,11 @@ def change_presets(request: Request, job_id: Any) -> HttpResponse:
     name = intake.one_line(request.POST.get("name", ""), 40)
     problem = ""
     if not name:
-        problem = gettext("Give it a name, like inspection.")
+        problem = gettext("Give the preset a name, like inspection.")
     elif not names:
         problem = gettext("Choose at least one section.")
     elif job.document_presets.exclude(name=name).count() >= MOST_PRESETS:
-        problem = gettext("This job keeps {most} choices: delete one.").format(most=MOST_PRESETS)
+        problem = gettext("At most {most} presets: delete one first.").format(most=MOST_PRESETS)
     if problem:
         context = {**_page(request, job, names), "name": name, "problem": problem}
         return render(request, "documents/choose.html", context, status=422)

@@ -41,7 +41,7 @@ class ClassPaperForm(ProblemsForm):
         help_text=gettext_lazy("Empty: no limit. The time runs from a learner’s first look."),
     )
     days = forms.IntegerField(
-        label=gettext_lazy("Can be joined for, days"), min_value=1, max_value=180, initial=DAYS
+        label=gettext_lazy("Open for, days"), min_value=1, max_value=180, initial=DAYS
     )
     field_order = ("title", "code", "kinds", "number", "minutes", "days")
 
@@ -74,7 +74,7 @@ def papers(request: HttpRequest) -> HttpResponse:
     form = ClassPaperForm(request.POST or None, initial=initial)
     if request.method == "POST" and form.is_valid():
         if own.count() >= sittings.MOST_PAPERS:
-            words = gettext("You keep {most} papers, the most there can be: delete one.")
+            words = gettext("At most {most} papers: delete one first.")
             form.add_error(None, words.format(most=sittings.MOST_PAPERS))
         else:
             return redirect("practice:results", paper_id=_made(owner, form.cleaned_data).pk)

@@ -33,7 +33,7 @@ class JoinForm(forms.Form):
     name = forms.CharField(
         label=gettext_lazy("Name"),
         max_length=40,
-        help_text=gettext_lazy("Any name by which your teacher knows you."),
+        help_text=gettext_lazy("A name by which your teacher knows you."),
     )
 
     def clean_paper(self) -> ClassPaper:
@@ -41,7 +41,7 @@ class JoinForm(forms.Form):
         code = "".join(str(self.cleaned_data["paper"]).upper().split())
         found = ClassPaper.objects.filter(join_code=code).first()
         if found is None:
-            raise forms.ValidationError(gettext("No paper has this code: look at it once more."))
+            raise forms.ValidationError(gettext("No paper with this code. Check the code."))
         if not found.open:
             raise forms.ValidationError(gettext("This paper is closed: ask your teacher."))
         return found
