@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import pytest
+from core.test_every_kind import GOOD
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from profiles import examples
 
 from voltaje.core.codes import edition
+from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.job.calculate import PartInput, calculate_job
+from voltaje.core.kinds import Context, evaluate, kind, kinds
 from voltaje.core.materials import Allowances, take_off
 from voltaje.core.quantities import METRES_PER_FOOT as FOOT
+from voltaje.core.rules.interface import code_of
 
 EXACT = Allowances(end=6 * FOOT, waste=0.10, piece=10 * FOOT, strap=10 * FOOT)
 
@@ -139,9 +143,54 @@ def test_a_transformer_and_its_other_side():
     ]  # fmt: skip
     found = take_off(calculate_job(parts, edition("nec-2020")), "nec", EXACT)
     units = list(lines(found, "equipment"))
-    assert any("45 kVA, 480Y/277 V" in words and "3ph-208Y/120" in words for words in units)
+    assert units[-1].startswith("Transformer, 45 kVA, 480Y/277 V")
+    assert "208Y/120 V" in units[-1].split(" to ")[1]
     assert {one.item for one in found.left_out} == {"t"}
     assert len(lines(found, "devices")) == 3  # both sides and the circuit's
+    # of its secondary conductors and their raceway nothing is missing
+    assert sum("raceway" in str(one.why) for one in found.left_out) == 0
+
+
+@pytest.mark.parametrize(("kva", "sets"), [("45", 1), ("112.5", None), ("300", None)])
+def test_sets_in_parallel_behind_a_transformer_are_all_ordered(kva, sets):
+    parts = [
+        PartInput("s", "supply", None, {"system": "3ph-480Y/277"}, "Supply"),
+        PartInput("t", "transformer", "s", {"kva": kva, "secondary": "3ph-208Y/120", "length": "10 ft"}, "T"),
+        PartInput("b", "board", "t", {}, "B"),
+        PartInput("c", "circuit", "b", {"load": "20 kW", "connection": "three-phase", "length": "20 ft"}, "C"),
+    ]  # fmt: skip
+    worked = calculate_job(parts, edition("nec-2020"))
+    results = worked["t"].report.results
+    pulled = int(results["secondary_conductor_sets"].value)
+    assert sets is None or pulled == sets
+    found = take_off({"t": worked["t"]}, "nec", EXACT)
+    black = [q for words, q in lines(found, "conductors").items() if words.endswith("black")]
+    assert black == [pytest.approx(22 * 1.1 * FOOT * pulled)]
+
+
+def test_every_booster_bank_and_run_is_counted_or_named():
+    """Nothing that stands in a job is left out in silence."""
+    for of in kinds():
+        good = GOOD.get(of.name)
+        if of.quick_only or of.root or not of.covers(code_of("nec")) or good is None:
+            continue
+        document = good[0] if isinstance(good, tuple) else good
+        for system in ("1ph-120/240", "3ph-208Y/120", "3ph-480Y/277"):
+            context = Context(edition("nec-2020"), supply=SupplyPoint(SYSTEMS[system]))
+            one = evaluate(of, document, context)
+            found = take_off({"x": one}, "nec", EXACT)
+            assert found.lines or found.left_out, (of.name, system)
+            if one.report is not None and "conductor" in one.report.results and not found.left_out:
+                assert lines(found, "conductors") or lines(found, "cables"), of.name
+
+
+def test_units_of_a_bank_by_their_kva():
+    of = kind("bank")
+    context = Context(edition("nec-2020"), supply=SupplyPoint(SYSTEMS["3ph-480Y/277"]))
+    good = GOOD["bank"]
+    one = evaluate(of, good[0] if isinstance(good, tuple) else good, context)
+    (words,) = lines(take_off({"x": one}, "nec", EXACT), "equipment")
+    assert f"{one.entries.kva / 1000:g} kVA" in words
 
 
 loads = st.floats(0.2, 12).map(lambda kw: f"{kw:.2f} kW")

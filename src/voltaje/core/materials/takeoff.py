@@ -74,14 +74,16 @@ class Takeoff:
 
 @dataclass(slots=True)
 class _Order:
-    """Lines as they are added up."""
+    """Lines as they are added up, and how often something was."""
 
     found: dict[str, MaterialLine] = field(default_factory=dict)
+    count: int = 0
 
     def add(
         self, group: Group, key: str, label: Text, quantity: float, unit: Unit, item: str
     ) -> None:
         """Adds to the line of that key."""
+        self.count += 1
         before = self.found.get(key)
         have, items = (before.quantity, before.items) if before else (0.0, ())
         all_of = items if item in items else (*items, item)
@@ -97,7 +99,12 @@ def take_off(
     allowed, code = allowances or Allowances(), code_of(family)
     order, left = _Order(), []
     for item, one in found.items():
-        left += [LeftOut(item, why) for why in _item(order, item, one, code, allowed)]
+        count = order.count
+        said = [LeftOut(item, why) for why in _item(order, item, one, code, allowed)]
+        if order.count == count and not said and not (one.of is not None and one.of.root):
+            # a run of segments, a street, a dwelling: nobody is to think that it is in
+            said = [LeftOut(item, say("not counted: see its worksheet"))]
+        left += said
     ranked = list(GROUPS)
     lines = sorted(order.found.values(), key=lambda line: (ranked.index(line.group), line.key))
     return Takeoff(tuple(lines), tuple(left))
@@ -114,16 +121,16 @@ def _item(
         # what is sized for a part of its load alone is too small to be ordered
         yield say("incomplete: a result below it is missing")
         return
-    pulled = [wire for wire in report.wires if wire.size]
-    if pulled:
-        yield from _run(order, item, report, entries, pulled, code, allowed)
-    elif "conductor_size" in report.results:
-        yield say("conductors not counted: their number is not known here")
-    for side in SIDES:
-        if f"{side}conductor_size" in report.results and not _is_pulled(report, side):
-            yield say("primary or input conductors not counted: see its worksheet")
-            break
-    _devices(order, item, report, entries, pulled)
+    sides = [side for side in ("", *SIDES) if f"{side}conductor_size" in report.results]
+    # the conductors that the drawing pulls are those of the load's side
+    at = next((side for side in reversed(sides) if _is_pulled(report, side)), None)
+    pulled = [wire for wire in report.wires if wire.size] if at is not None else []
+    if at is not None:
+        yield from _run(order, item, report, entries, pulled, at, code, allowed)
+    if any(side != at for side in sides):
+        words = say("primary or input conductors not counted: see its worksheet")
+        yield words if at else say("conductors not counted: see its worksheet")
+    _devices(order, item, report, entries, pulled, at or "")
     of, context = one.of, one.context
     if of is not None and of.equipment is not None and context is not None:
         for made in of.equipment(entries, one.outcome, context):
@@ -143,6 +150,7 @@ def _run(
     report: Report,
     entries: Entries,
     pulled: Sequence[PulledConductor],
+    side: str,
     code: Code,
     allowed: Allowances,
 ) -> Iterable[Text]:
@@ -151,7 +159,7 @@ def _run(
         yield say("conductors and raceway not counted: no length is given")
         return
     specs = {spec.name: spec for spec in fields(type(entries))}
-    sets = _sets(report)
+    sets = _sets(report, side)
     method = code.wiring.METHOD
     way = code.wiring_method({name: _raw(entries, name) for name in specs}).way
     long = (length + 2 * allowed.end) * sets * (1 + allowed.waste)
@@ -159,7 +167,7 @@ def _run(
     if way == "conduit":
         cover = _words(specs, entries, code.wiring.INSULATION)
         for wire in pulled:
-            of = _metal(report, wire, metal)
+            of = _metal(report, side, wire, metal)
             plain = _raw(entries, code.wiring.INSULATION)
             key = f"conductor|{wire.size}|{of}|{plain}|{wire.color}"
             label = say(
@@ -181,7 +189,7 @@ def _run(
         named = _named(specs, method)
         kind = _raw(entries, named), _words(specs, entries, named)
         _cable(order, item, pulled, metal, kind, long)
-    raceway = report.results.get("raceway")
+    raceway = report.results.get(f"{side}raceway")
     if way == "conduit" and raceway is not None and isinstance(raceway.value, str):
         pipes = 1 if _raw(entries, "raceways") == "one" else sets
         _raceway(order, item, raceway.value, length, pipes, allowed)
@@ -246,6 +254,7 @@ def _devices(
     report: Report,
     entries: Entries,
     pulled: Sequence[PulledConductor],
+    at: str,
 ) -> None:
     """Each device by rating, poles and kind; its interrupting rating where one is given."""
     specs = {spec.name: spec for spec in fields(type(entries))}
@@ -261,35 +270,34 @@ def _devices(
     )
     rcd = _words(specs, entries, "rcd") if _raw(entries, "rcd") not in ("", "none") else ""
     breaks = entries.interrupting if can(entries, InterruptsFaults) else None
-    for side in ("", *SIDES):
+    own_sides = any(f"{side}device" in report.results for side in SIDES)
+    for side in SIDES if own_sides else ("",):  # the one ahead is one of its sides
         result = report.results.get(f"{side}device")
         if result is None or isinstance(result.value, str):
             continue
-        if side and report.results.get("device") is not None:
-            continue  # the one ahead is one of its sides
         said = [f"{figure(result.value, 1)} A"]
-        if poles and not side:
+        if poles and side == at:
             many = say("{number} poles", number=poles) if poles > 1 else say("1 pole")
             said.append(str(many))
         said += [kind] if kind and not side else []
         said += [rcd] if rcd else []
         said += [f"{figure(breaks / 1000, 1)} kA"] if breaks else []
-        own = poles if poles and not side else 0
+        own = poles if poles and side == at else 0
         plain = _raw(entries, "device_type") if not side else ""
         leak = _raw(entries, "rcd") if rcd else ""
         key = f"device|{figure(result.value, 1)}|{own}|{plain}|{leak}|{breaks or ''}"
         order.add("devices", key, say("{text}", text=", ".join(said)), 1, "", item)
 
 
-def _sets(report: Report) -> int:
-    result = report.results.get("conductor_sets")
+def _sets(report: Report, side: str) -> int:
+    result = report.results.get(f"{side}conductor_sets")
     return int(result.value) if result is not None and not isinstance(result.value, str) else 1
 
 
-def _metal(report: Report, wire: PulledConductor, metal: str) -> str:
+def _metal(report: Report, side: str, wire: PulledConductor, metal: str) -> str:
     """The metal of a conductor by its role, as the sheet has it."""
-    name = {"N": "neutral_conductor_metal", "G": "ground_conductor_metal"}.get(wire.role)
-    result = report.results.get(name) if name else report.results.get("conductor_metal")
+    role = {"N": "neutral_conductor", "G": "ground_conductor"}.get(wire.role, "conductor")
+    result = report.results.get(f"{side}{role}_metal")
     return str(result.value if result is not None else metal)
 
 

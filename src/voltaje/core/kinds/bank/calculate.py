@@ -289,6 +289,6 @@ def _side(how: Side, letter: str, lines: tuple[str, ...], star: str) -> tuple[Jo
 def equipment(entries: BankEntries, outcome: BankOutcome, context: Context) -> Iterable[Equipment]:
     """Its units."""
     if entries.kva:
-        kva = figure(entries.kva, 1)
+        kva = figure(entries.kva / 1000, 2)
         words = say("Single-phase transformer, {kva} kVA, unit of a bank", kva=kva)
         yield Equipment(f"unit|{kva}", words, int(entries.count))

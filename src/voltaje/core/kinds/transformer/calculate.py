@@ -508,6 +508,7 @@ def equipment(
 ) -> Iterable[Equipment]:
     """The unit: kVA, the system it stands on, its secondary."""
     kva = figure(outcome.kva, 1)
-    given = {"kva": kva, "primary": context.supply.system.label, "secondary": entries.secondary}
+    second = SYSTEMS[entries.secondary].label
+    given = {"kva": kva, "primary": context.supply.system.label, "secondary": second}
     words = say("Transformer, {kva} kVA, {primary} to {secondary}", **given)
     yield Equipment(f"transformer|{kva}|{context.supply.system.id}|{entries.secondary}", words)
