@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cache, cached_property, lru_cache
 from pathlib import Path
+from typing import NamedTuple
 
 from voltaje.core.codes.cells import Span, span
 from voltaje.core.codes.table import Table
@@ -262,6 +263,22 @@ class Edition:
         """Whether this edition or an ancestor holds a table of that topic."""
         return self._inherited(topic) is not None
 
+    def address(self, rule: Rule) -> tuple[str, str, str] | None:
+        """The table, row and column that a rule was read from; ``None`` where it names no cell."""
+        limits = self.table("limits").rows
+        if rule.column == "value" and limits.get(rule.row, {}).get("rule") == rule.topic:
+            return "limits", rule.row, "value"
+        known = rule.row and self.has_table(rule.topic)
+        if known and self.table(rule.topic).rows.get(rule.row, {}).get(rule.column):
+            return rule.topic, rule.row, rule.column
+        return None
+
+    def misread(self, cells: Iterable[Misreading]) -> Edition:
+        """This edition with some cells read as other figures, as by a slip: whatever is worked with
+        it is wrong on purpose, and its rules say nothing of it. Cells that are not there are passed
+        over."""
+        return Misread(self, tuple(cells))
+
     def with_amendments(self, amendments: Iterable[Amendment]) -> Edition:
         """This edition with some of its figures overridden.
 
@@ -284,16 +301,78 @@ class Amendment:
     reason: str
 
 
-class Amended(Edition):
-    """An edition as a jurisdiction amends it. Every rule that cites a changed figure says so."""
+class Misreading(NamedTuple):
+    """A cell and the figure that is taken for it."""
 
-    def __init__(self, base: Edition, amendments: tuple[Amendment, ...]) -> None:
+    topic: str
+    row: str
+    column: str
+    value: str
+
+
+class Overlaid(Edition):
+    """An edition with other figures in some cells."""
+
+    def __init__(self, base: Edition) -> None:
         self.id, self.title, self.year, self.parent = base.id, base.title, base.year, base.parent
         self.family, self.asked = base.family, base.asked
         self._rules, self._folder, self._base = base._rules, base._folder, base
-        self.amendments = amendments
         self._changed: dict[str, Table] = {}
         self._values, self._cells, self._columns = {}, {}, {}
+
+    def _put(self, topic: str, row: str, column: str, value: str) -> None:
+        table = self.table(topic)
+        rows = {**table.rows, row: {**table.rows[row], column: value}}
+        self._changed[topic] = replace(table, rows=rows)
+
+    def table(self, topic: str) -> Table:
+        """The table with its other figures, or the edition's own."""
+        return self._changed.get(topic) or self._base.table(topic)
+
+    def rule(self, topic: str, row: str = "", column: str = "") -> Rule:
+        """The rule's address as the edition beneath has it."""
+        return self._base.rule(topic, row, column)
+
+    def has_table(self, topic: str) -> bool:
+        """Whether the edition beneath has it: a figure changes, never a table."""
+        return self._base.has_table(topic)
+
+
+class Misread(Overlaid):
+    """An edition as somebody misreads it, to find out what a slip gives."""
+
+    def __init__(self, base: Edition, cells: tuple[Misreading, ...]) -> None:
+        super().__init__(base)
+        for topic, row, column, value in cells:
+            if base.has_table(topic) and base.table(topic).rows.get(row, {}).get(column):
+                self._put(topic, row, column, value)
+
+    def _of(self, topic: str) -> Edition | None:
+        """The edition beneath where it has read that table already: nothing of it is other."""
+        return None if topic in self._changed else self._base
+
+    def cell(self, topic: str, row: str, column: str) -> Cell:
+        """As :meth:`Edition.cell`."""
+        beneath = self._of(topic)
+        return beneath.cell(topic, row, column) if beneath else super().cell(topic, row, column)
+
+    def cells(self, topic: str, column: str) -> Mapping[str, Cell]:
+        """As :meth:`Edition.cells`."""
+        beneath = self._of(topic)
+        return beneath.cells(topic, column) if beneath else super().cells(topic, column)
+
+    def limit(self, topic: str) -> Cell:
+        """As :meth:`Edition.limit`."""
+        beneath = self._of("limits")
+        return beneath.limit(topic) if beneath else super().limit(topic)
+
+
+class Amended(Overlaid):
+    """An edition as a jurisdiction amends it. Every rule that cites a changed figure says so."""
+
+    def __init__(self, base: Edition, amendments: tuple[Amendment, ...]) -> None:
+        super().__init__(base)
+        self.amendments = amendments
         self._why: dict[tuple[str, str, str], str] = {}
         self._limits_of: dict[str, str] = {}
         self._of: dict[str, list[tuple[str, str, str]]] = {}
@@ -304,8 +383,7 @@ class Amended(Edition):
             was = table.rows[item.row][item.column]
             if problem := base.span(item.topic, item.row, item.column).problem(item.value):
                 raise ValueError(problem)
-            rows = {**table.rows, item.row: {**table.rows[item.row], item.column: item.value}}
-            self._changed[item.topic] = replace(table, rows=rows)
+            self._put(item.topic, item.row, item.column, item.value)
             words = f"{item.jurisdiction}: {item.value} instead of {was}. {item.reason}"
             self._why[item.topic, item.row, item.column] = words
             if item.topic == "limits":  # whoever cites the rule hears of it, whatever the cell
@@ -314,10 +392,6 @@ class Amended(Edition):
                 self._of.setdefault(item.topic, []).append((item.row, item.column, words))
             for topic in table.names_columns_of:
                 self._of.setdefault(topic, []).append(("", item.row, words))
-
-    def table(self, topic: str) -> Table:
-        """The amended table, or the edition's own."""
-        return self._changed.get(topic) or self._base.table(topic)
 
     def rule(self, topic: str, row: str = "", column: str = "") -> Rule:
         """The rule's address, with the amendment where it changes that cell."""

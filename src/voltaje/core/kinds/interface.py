@@ -8,7 +8,7 @@ from functools import cache, cached_property
 from typing import Any, Generic, Protocol, TypeVar
 
 from voltaje.core import faults
-from voltaje.core.codes import Cell, NotCoveredError
+from voltaje.core.codes import Cell, Edition, NotCoveredError
 from voltaje.core.electrical.balance import BalanceTask
 from voltaje.core.electrical.fault import FaultCurrent
 from voltaje.core.electrical.network.contribution import NetworkContribution
@@ -29,6 +29,7 @@ from voltaje.core.entries import (
     unusual,
 )
 from voltaje.core.kinds.incomplete import NOTHING, USUAL, Known, bounded, incomplete, without
+from voltaje.core.kinds.slips import UsualSlip
 from voltaje.core.kinds.unknown import UNKNOWN, Aim, FoundEntry, find, with_found
 from voltaje.core.kinds.usual_below import GROUP, TITLE, with_usual_values
 from voltaje.core.quantities import UnitSystem
@@ -166,6 +167,9 @@ class Kind:
     value at which the sheet holds.
     ``faults`` are those that it may hide, of its entries, outcome and document: each in words with
     the document that has it.
+    ``slips`` are those that are usual with it, of its entries, outcome, document and edition: what
+    they read otherwise. ``tasks`` tell its task in words, entries by their names in braces: the
+    first whose entries are all there.
     ``equipment`` is what of it is ordered as a whole: a board, a transformer.
     ``known`` is what stands of its worksheet where a load below it is missing. ``formerly`` are ids
     that it had in earlier versions: documents, files and addresses that hold one are still read.
@@ -200,6 +204,8 @@ class Kind:
     formerly: tuple[str, ...] = ()
     unknowns: Mapping[str, Aim] = field(default_factory=dict)
     faults: Callable[[Any, Any, Document], Iterable[tuple[Text, Document]]] | None = None
+    slips: Callable[[Any, Any, Document, Edition], Iterable[UsualSlip]] | None = None
+    tasks: tuple[Text, ...] = ()
     equipment: Callable[[Any, Any, Context], Iterable[Equipment]] | None = None
 
     @property

@@ -3,21 +3,25 @@ with the slip that gives just this figure."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from itertools import combinations
 from typing import Literal
 
+from voltaje.core.codes import Misreading
 from voltaje.core.entries import Document, fields
 from voltaje.core.kinds import Context, evaluate
+from voltaje.core.kinds.slips import UsualSlip
 from voltaje.core.practice.arithmetic import figures, put_in, worked
 from voltaje.core.practice.lines import AskedLine, asked_lines
 from voltaje.core.practice.problems import PracticeProblem
 from voltaje.core.practice.slips import (
-    EntrySlip,
     StepSlip,
     cell_slips,
     entry_slips,
+    kind_slips,
+    neighbour_slips,
+    rule_slips,
     step_slips,
     term_slips,
     volt_slips,
@@ -28,7 +32,7 @@ from voltaje.core.report import Rule, Text, figure
 Mark = Literal["right", "carried", "wrong", "empty"]
 SHARE = 0.002  # no code figure: of a figure, that rounding on the way may take
 # no code figures: at most so many slips together are tried, and so many are told
-PAIRS, TOLD = 40, 2
+PAIRS, TOLD = 30, 2
 HINT = 0.25  # no code figure: what a hint costs of a line
 
 
@@ -54,6 +58,11 @@ def points(marked: tuple[Marked, ...], hints: Mapping[str, int]) -> float:
     return found
 
 
+# slips with the lines that the sheet has with them
+Tried = tuple[tuple[UsualSlip, ...], Mapping[str, AskedLine]]
+Worked = list[Tried]
+
+
 class Marker:
     """Marks answers to one problem. What slips give is worked once and kept."""
 
@@ -64,8 +73,9 @@ class Marker:
         self._terms = terms_of(self.lines)
         self._steps: dict[str, tuple[StepSlip, ...]] = {}
         self._system = problem.context.supply.system
-        self._by_slip: list[tuple[tuple[EntrySlip, ...], Mapping[str, AskedLine]]] | None = None
-        self._by_pair: list[tuple[tuple[EntrySlip, ...], Mapping[str, AskedLine]]] | None = None
+        self._by_slip: Worked | None = None
+        self._by_neighbour: Worked | None = None
+        self._by_pair: dict[tuple[str, str], Mapping[str, AskedLine]] = {}
 
     def mark(self, given: Mapping[str, str]) -> tuple[Marked, ...]:
         """Every line of the problem, by what was typed for its id."""
@@ -73,7 +83,7 @@ class Marker:
         slipped: dict[str, tuple[float, float]] = {}
         for asked in self.lines:
             text = given.get(asked.id, "").strip()
-            one = self._one(asked, text, slipped)
+            one = self._one(asked, text, slipped, given)
             found.append(one)
             value = _number(text)
             if one.mark in ("wrong", "carried") and value is not None and asked.value is not None:
@@ -93,13 +103,17 @@ class Marker:
                     break
         for text in left:
             for asked in self.lines:
-                if asked.id not in given and any(True for _ in self._slips(asked, text)):
+                if asked.id not in given and any(True for _ in self._slips(asked, text, given)):
                     given[asked.id] = text
                     break
         return self.mark(given)
 
     def _one(
-        self, asked: AskedLine, text: str, slipped: Mapping[str, tuple[float, float]]
+        self,
+        asked: AskedLine,
+        text: str,
+        slipped: Mapping[str, tuple[float, float]],
+        given: Mapping[str, str],
     ) -> Marked:
         if not text:
             return Marked(asked, text, "empty")
@@ -108,7 +122,7 @@ class Marker:
         if self._carried(asked, text, slipped):
             return Marked(asked, text, "carried")
         slips, rules = [], []
-        for words, rule in self._slips(asked, text):
+        for words, rule in self._slips(asked, text, given):
             if words not in slips:
                 slips.append(words)
                 rules += [rule] if rule is not None else []
@@ -142,14 +156,19 @@ class Marker:
         same = (_near(asked.value, was) and _near(value, x) for was, x in slipped.values())
         return not at and any(same)
 
-    def _slips(self, asked: AskedLine, text: str) -> Iterator[tuple[Text, Rule | None]]:
-        """The slips that give what was typed: of an entry, of the cell, of a step; where none does,
-        of two entries at once."""
+    def _slips(
+        self, asked: AskedLine, text: str, given: Mapping[str, str]
+    ) -> Iterator[tuple[Text, Rule | None]]:
+        """The slips that give what was typed: of an entry, of a rule, of the cell, of a step. One
+        that would have changed another line which is right is told only where no other is. Of
+        answers alone any cell beside one that the sheet reads may be the slip. Then two at once."""
         value, alone = _number(text), False
-        for slips, lines in self._single():
-            if (other := lines.get(asked.id)) and _gives(other, text, value):
+        through = list(self._giving(self._single(), asked, text, value))
+        later = [one for one in through if self._contradicted(one[1], asked, given)]
+        for slips, lines in through:
+            if (slips, lines) not in later:
                 alone = True
-                yield slips[0].words, None
+                yield slips[0].words, slips[0].rule
         if value is not None and asked.value is not None:
             for step in self._of_line(asked):
                 if _near(value, step.value):
@@ -157,10 +176,34 @@ class Marker:
                     yield step.words, step.rule
         if alone:
             return
-        for slips, lines in self._pairs():
+        if not later and self.problem.level == "answer":
+            later = list(self._giving(self._neighbours(), asked, text, value))
+        for slips, _ in later:
+            yield slips[0].words, slips[0].rule
+        if later:
+            return
+        for (one, other), _ in self._giving(self._pairs(asked), asked, text, value):
+            yield Text("{one}; {other}", {"one": one.words, "other": other.words}), None
+
+    @staticmethod
+    def _giving(tried: Worked, asked: AskedLine, text: str, value: float | None) -> Iterator[Tried]:
+        """Those with which the line is what was typed."""
+        for slips, lines in tried:
             if (other := lines.get(asked.id)) and _gives(other, text, value):
-                both = Text("{one}; {other}", {"one": slips[0].words, "other": slips[1].words})
-                yield both, None
+                yield slips, lines
+
+    def _contradicted(
+        self, lines: Mapping[str, AskedLine], asked: AskedLine, given: Mapping[str, str]
+    ) -> bool:
+        """Whether a line before it that a slip changes was given right all the same."""
+        for own in self.lines:
+            if own.id == asked.id:
+                return False
+            text, other = given.get(own.id, ""), lines.get(own.id)
+            changed = other is None or other.shown != own.shown
+            if changed and text.strip() and right(own, text):
+                return True
+        return False
 
     def _of_line(self, asked: AskedLine) -> tuple[StepSlip, ...]:
         """What slips in the line itself give; worked once."""
@@ -174,28 +217,60 @@ class Marker:
             self._steps[asked.id] = tuple(found)
         return self._steps[asked.id]
 
-    def _single(self) -> list[tuple[tuple[EntrySlip, ...], Mapping[str, AskedLine]]]:
+    def _single(self) -> Worked:
         if self._by_slip is None:
-            of, context = self.problem.kind, self.problem.context
+            of, context, document = self.problem.kind, self.problem.context, self.problem.document
             specs = fields(of.entries_in(context.code))
-            slips = entry_slips(specs, self.problem.document, context.edition)
-            self._by_slip = [
-                ((slip,), lines) for slip in slips if (lines := self._worked(slip.document))
-            ]
+            slips = (
+                *kind_slips(of, evaluate(of, document, context), document),
+                *entry_slips(specs, document, context.edition),
+                *rule_slips(self.problem.report, document, context.edition),
+            )
+            self._by_slip = self._each(slips)
         return self._by_slip
 
-    def _pairs(self) -> list[tuple[tuple[EntrySlip, ...], Mapping[str, AskedLine]]]:
-        if self._by_pair is None:
-            self._by_pair = []
-            plain = self.problem.document
-            for (one,), (other,) in list(combinations([s for s, _ in self._single()], 2))[:PAIRS]:
-                document = _both(plain, one.document, other.document)
-                if document and (lines := self._worked(document)):
-                    self._by_pair.append(((one, other), lines))
-        return self._by_pair
+    def _neighbours(self) -> Worked:
+        if self._by_neighbour is None:
+            problem = self.problem
+            found = neighbour_slips(problem.report, problem.document, problem.context.edition)
+            self._by_neighbour = self._each(found)
+        return self._by_neighbour
 
-    def _worked(self, document: Document) -> Mapping[str, AskedLine]:
-        found = evaluate(self.problem.kind, document, self.problem.context).report
+    def _each(self, slips: Iterable[UsualSlip]) -> Worked:
+        """The slips that change a line, each with the lines as it makes them."""
+        own = {line.id: line.shown for line in self.lines}
+        found: Worked = []
+        for slip in slips:
+            lines = self._worked(slip.document, slip.cells)
+            if any(own.get(id) != line.shown for id, line in lines.items()):
+                found.append(((slip,), lines))
+        return found
+
+    def _pairs(self, asked: AskedLine) -> Worked:
+        """Two slips at once, of those that change this line; so many for the whole sheet."""
+        apart = [
+            slip
+            for (slip,), lines in self._single()
+            if (other := lines.get(asked.id)) and other.shown != asked.shown
+        ]
+        found: Worked = []
+        for one, other in combinations(apart, 2):
+            key = (one.name, other.name)
+            if key not in self._by_pair and len(self._by_pair) < PAIRS:
+                document = _both(self.problem.document, one.document, other.document)
+                cells = (*one.cells, *other.cells)
+                self._by_pair[key] = {} if document is None else self._worked(document, cells)
+            if lines := self._by_pair.get(key):
+                found.append(((one, other), lines))
+        return found
+
+    def _worked(
+        self, document: Document, cells: tuple[Misreading, ...]
+    ) -> Mapping[str, AskedLine]:
+        context = self.problem.context
+        if cells:
+            context = replace(context, edition=context.edition.misread(cells))
+        found = evaluate(self.problem.kind, document, context).report
         if found is None:
             return {}
         lines = asked_lines(found, self.problem.level == "answer")

@@ -10,19 +10,12 @@ from typing import Any
 from voltaje.core.codes import Cell, Edition
 from voltaje.core.electrical.systems import System
 from voltaje.core.entries import Document, FieldSpec
+from voltaje.core.kinds import Evaluated, Kind
+from voltaje.core.kinds.slips import UsualSlip, cell_read_as
 from voltaje.core.practice.arithmetic import figures, put_in
 from voltaje.core.practice.lines import AskedLine
 from voltaje.core.quantities import UnreadableError, read_number
-from voltaje.core.report import Rule, Text, say, told
-
-
-@dataclass(frozen=True, slots=True)
-class EntrySlip:
-    """Entries read otherwise: its name, what it is in words, the document with it."""
-
-    name: str
-    words: Text
-    document: Document
+from voltaje.core.report import Report, Rule, Text, say, told
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +65,24 @@ SWAPPED: Mapping[str, tuple[tuple[str, str, Text], ...]] = {
         (one, other, say("the tap taken in the wrong direction"))
         for one, other in (("+5", "-5"), ("-5", "+5"), ("+2.5", "-2.5"), ("-2.5", "+2.5"))
     ),
+    "phases": (
+        ("1", "3", say("√3 used on a single-phase load")),
+        ("3", "1", say("√3 left out: worked as single-phase")),
+    ),
+    "insulation": (
+        ("THHN", "THWN", say("the 75 °C column read for 90 °C insulation")),
+        ("THWN-2", "THWN", say("the 75 °C column read for 90 °C insulation")),
+        ("THWN", "THWN-2", say("the 90 °C column read for 75 °C insulation")),
+    ),
+    "cable": tuple(
+        (one, other, say("the other insulation’s column read"))
+        for one, other in (("single", "single 90"), ("single 90", "single"), ("multi", "multi 90"))
+    ),
+    "device_type": (
+        ("B", "C", say("read as a device of type C")),
+        ("C", "B", say("read as a device of type B")),
+        ("D", "C", say("read as a device of type C")),
+    ),
     "motor": (
         ("three-phase", "single-phase", say("the single-phase table for a three-phase motor")),
     ),
@@ -89,7 +100,7 @@ SCALED: Mapping[str, tuple[tuple[str, Text, float], ...]] = {
 
 def entry_slips(
     specs: tuple[FieldSpec, ...], document: Document, edition: Edition
-) -> Iterator[EntrySlip]:
+) -> Iterator[UsualSlip]:
     """What a document may be misread as: swaps and scales by the entry's name, and each entry that
     is not as usual, overlooked."""
     for spec in specs:
@@ -98,16 +109,17 @@ def entry_slips(
         own = text or spec.default
         for was, becomes, words in SWAPPED.get(spec.name, ()):
             if own == was and becomes in known:
-                yield EntrySlip(f"{spec.name}:{becomes}", words, {**document, spec.name: becomes})
+                yield UsualSlip(f"{spec.name}:{becomes}", words, {**document, spec.name: becomes})
         for name, words, times in SCALED.get(spec.name, ()):
             if scaled := _times(text, times):
-                yield EntrySlip(f"{spec.name}:{name}", words, {**document, spec.name: scaled})
+                yield UsualSlip(f"{spec.name}:{name}", words, {**document, spec.name: scaled})
         if _overlooked(spec, text):
             words = say("“{entry}” overlooked", entry=told(spec.label))
             left = {name: value for name, value in document.items() if name != spec.name}
-            yield EntrySlip(f"{spec.name}:overlooked", words, left)
+            yield UsualSlip(f"{spec.name}:overlooked", words, left)
         if spec.kind == "rows":
             yield from _row_slips(spec, document)
+            yield from _column_slips(spec, document)
 
 
 def _overlooked(spec: FieldSpec, text: str) -> bool:
@@ -116,7 +128,7 @@ def _overlooked(spec: FieldSpec, text: str) -> bool:
     return text != spec.default and spec.group not in ("place",)
 
 
-def _row_slips(spec: FieldSpec, document: Document) -> Iterator[EntrySlip]:
+def _row_slips(spec: FieldSpec, document: Document) -> Iterator[UsualSlip]:
     """A row left out, where there are others."""
     rows = document.get(spec.name)
     if not isinstance(rows, list) or len(rows) < 2:
@@ -124,11 +136,127 @@ def _row_slips(spec: FieldSpec, document: Document) -> Iterator[EntrySlip]:
     for index, row in enumerate(rows):
         name = str(row.get("name") or index + 1)
         words = say("“{name}” left out", name=name)
-        yield EntrySlip(
+        yield UsualSlip(
             f"{spec.name}:without {index}",
             words,
             {**document, spec.name: [*rows[:index], *rows[index + 1 :]]},
         )
+
+
+def _column_slips(spec: FieldSpec, document: Document) -> Iterator[UsualSlip]:
+    """A length of every row read otherwise; several alike counted once."""
+    rows = document.get(spec.name)
+    if not isinstance(rows, list):
+        return
+    names = {column.name for column in spec.columns}
+    for name, words, times in SCALED["length"] if "length" in names else ():
+        scaled = [{**row, "length": _times(str(row.get("length", "")), times)} for row in rows]
+        if any(row["length"] for row in scaled):
+            changed = {**document, spec.name: scaled}
+            yield UsualSlip(f"{spec.name}.length:{name}", words, changed)
+    if "count" in names and any(str(row.get("count", "")) not in ("", "1") for row in rows):
+        once = [{n: v for n, v in row.items() if n != "count"} for row in rows]
+        words = say("several alike counted once")
+        yield UsualSlip(f"{spec.name}.count", words, {**document, spec.name: once})
+
+
+def kind_slips(of: Kind, worked: Evaluated, document: Document) -> Iterator[UsualSlip]:
+    """Those that the kind itself declares."""
+    if of.slips is not None and worked.outcome is not None and worked.context is not None:
+        yield from of.slips(worked.entries, worked.outcome, document, worked.context.edition)
+
+
+# what a figure that is left out is replaced by, by the first words of its cell's unit: a factor by
+# one, a percentage by a hundred, what is added by nothing (no code figures)
+NEUTRAL = (
+    ("percent added", 0.0),
+    ("percent for each", 0.0),
+    ("percent above", None),
+    ("percent below", None),
+    ("percent of the nominal volts", None),
+    ("percent of", 100.0),
+    ("percent", None),
+    ("factor", 1.0),
+    ("Cmin", 1.0),
+    ("of the", 1.0),
+    ("VA for each circuit", 0.0),
+)
+# rules whose slip has a name of its own
+RULE_SLIPS: Mapping[str, Text] = {
+    "continuous": say("125 % for a continuous load left out"),
+    "motor_conductor": say("125 % for a motor’s conductors left out"),
+    "largest_motor": say("the largest motor’s 25 % left out"),
+    "small_appliance_va": say("the small-appliance circuits left out"),
+    "laundry_va": say("the laundry circuit left out"),
+    "range_neutral": say("70 % for the neutral left out"),
+    "neutral_cooking": say("70 % for the neutral left out"),
+    "dwelling_share": say("the dwelling’s 83 % left out"),
+    "loop_least": say("the voltage factor left out"),
+    "hot_factor_70": say("cold resistance taken for hot"),
+    "hot_factor_75": say("cold resistance taken for hot"),
+    "hot_factor_90": say("cold resistance taken for hot"),
+    "cooking_step": say("the increase above the column’s last kilowatt left out"),
+}
+
+
+def rule_slips(report: Report, document: Document, edition: Edition) -> Iterator[UsualSlip]:
+    """Each factor and percentage that the worksheet reads, left out or taken twice: through the
+    whole calculation, so that what follows from it is told too."""
+    for rule, (topic, row, column) in _read(report, edition).items():
+        cell = edition.limit(row) if topic == "limits" else _cell(edition, topic, row, column)
+        unit = _unit(topic, row, edition)
+        plain = next((value for start, value in NEUTRAL if unit.startswith(start)), None)
+        if cell is None or plain is None or cell.value == plain:
+            continue
+        figure = f"{cell.value:g} %" if unit.startswith("percent") else f"{cell.value:g}"
+        words = RULE_SLIPS.get(row) or say("{figure} left out", figure=figure)
+        yield from cell_read_as(document, edition, rule, plain, words)
+        words = say("{figure} taken twice", figure=figure)
+        twice = cell.value * cell.value / plain if plain else 2 * cell.value
+        yield from cell_read_as(document, edition, rule, twice, words)
+
+
+def neighbour_slips(report: Report, document: Document, edition: Edition) -> Iterator[UsualSlip]:
+    """Each cell that the worksheet reads taken as one beside it, through the whole calculation."""
+    for rule in _read(report, edition):
+        own = _cell(edition, rule.topic, rule.row, rule.column) if rule.is_table else None
+        if own is None:
+            continue
+        for row, column in _neighbours(rule, edition):
+            cell = _cell(edition, rule.topic, row, column)
+            if cell is not None and cell.value != own.value:
+                words = _read_beside(rule, row, column)
+                yield from cell_read_as(document, edition, rule, cell.value, words)
+
+
+def _read(report: Report, edition: Edition) -> dict[Rule, tuple[str, str, str]]:
+    """The cells that a worksheet reads, each by its rule with its address; where a line cites a
+    rule without a cell, the limits with a slip of their own that stand in that rule."""
+    found: dict[Rule, tuple[str, str, str]] = {}
+    cited = [r for section in report.sections for line in section.lines for r in line.rules]
+    named = [edition.limit(limit).rule for limit in RULE_SLIPS if edition.has_limit(limit)]
+    topics = {rule.topic for rule in cited}
+    for rule in (*cited, *(one for one in named if one.topic in topics)):
+        address = edition.address(rule)
+        if address is not None and address not in found.values():
+            found[rule] = address
+    return found
+
+
+def _unit(topic: str, row: str, edition: Edition) -> str:
+    """The unit of a cell: its row's where the limits stand, its table's elsewhere."""
+    if topic == "limits":
+        return edition.table("limits").rows[row].get("unit", "")
+    return edition.header(topic, "unit")
+
+
+def _read_beside(rule: Rule, row: str, column: str) -> Text:
+    return say(
+        "read in row {row}, column {column} of {cite}",
+        row=row,
+        column=column or "value",
+        cite=rule.cite,
+    )
 
 
 def _times(text: str, times: float) -> str:
@@ -232,12 +360,7 @@ def cell_slips(asked: AskedLine, edition: Edition) -> Iterator[StepSlip]:
                 words = say("the next standard size up") if value > (asked.value or 0) else LOWER
                 yield StepSlip(f"{rule.topic}:{row}", words, value, cell.rule)
             elif value is not None:
-                words = say(
-                    "read in row {row}, column {column} of {cite}",
-                    row=row,
-                    column=column or "value",
-                    cite=rule.cite,
-                )
+                words = _read_beside(rule, row, column)
                 yield StepSlip(f"{rule.topic}:{row}:{column}", words, value, cell.rule)
 
 

@@ -3,6 +3,7 @@ the currents and the corner, ``report`` elimination and ratio side by side."""
 
 from voltaje.core.kinds.bank import calculate, report
 from voltaje.core.kinds.bank.entries import GROUPS, BankEntries
+from voltaje.core.kinds.bank.slips import usual_slips
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
 
 KIND = Kind(
@@ -19,6 +20,7 @@ KIND = Kind(
     families=None,
     equipment=calculate.equipment,
     unknowns={"kva": "smallest", "load": "largest"},
+    slips=usual_slips,
 )
 
 __all__ = ["KIND"]

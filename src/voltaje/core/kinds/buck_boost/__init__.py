@@ -11,6 +11,7 @@ from voltaje.core.kinds.buck_boost.calculate import (
     voltage_drop,
 )
 from voltaje.core.kinds.buck_boost.entries import GROUPS, BuckBoostEntries, compose
+from voltaje.core.kinds.buck_boost.slips import usual_slips
 from voltaje.core.kinds.incomplete import Known
 from voltaje.core.kinds.interface import Kind
 
@@ -35,6 +36,7 @@ KIND = Kind(
     formerly=("booster",),
     families=None,
     compose=compose,
+    slips=usual_slips,
 )
 
 __all__ = ["KIND"]

@@ -3,6 +3,7 @@
 from voltaje.core.kinds.cooking import calculate, report
 from voltaje.core.kinds.cooking.calculate import hand_up
 from voltaje.core.kinds.cooking.entries import GROUPS, CookingEntries
+from voltaje.core.kinds.cooking.slips import usual_slips
 from voltaje.core.kinds.interface import Kind, passes_on
 
 KIND = Kind(
@@ -17,6 +18,7 @@ KIND = Kind(
     GROUPS,
     order=90,
     unknowns={"length": "largest"},
+    slips=usual_slips,
 )
 
 __all__ = ["KIND"]

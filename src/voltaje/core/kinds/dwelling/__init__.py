@@ -12,6 +12,7 @@ from typing import Any
 from voltaje.core.electrical.systems import Demand
 from voltaje.core.entries import Document, Entries
 from voltaje.core.kinds.dwelling import cec, metric, nec
+from voltaje.core.kinds.dwelling.slips import usual_slips
 from voltaje.core.kinds.dwelling.way import DwellingMethod
 from voltaje.core.kinds.interface import Kind, passes_on
 from voltaje.core.report import Report
@@ -82,6 +83,7 @@ KIND = Kind(
     compose=compose,
     counterpart=counterpart,
     stands_on=lambda code: WAYS[code.family].systems,
+    slips=usual_slips,
 )
 
 __all__ = ["KIND"]

@@ -3,6 +3,7 @@ as IEC 60364 does."""
 
 from voltaje.core.kinds.earthing import calculate, report
 from voltaje.core.kinds.earthing.entries import GROUPS, EarthingEntries
+from voltaje.core.kinds.earthing.slips import usual_slips
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
 from voltaje.core.rules.iec60364 import METRIC
 
@@ -19,6 +20,7 @@ KIND = Kind(
     uses_loop=True,
     order=46,
     families=METRIC,
+    slips=usual_slips,
 )
 
 __all__ = ["KIND"]

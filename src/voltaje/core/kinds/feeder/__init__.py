@@ -7,6 +7,7 @@ from voltaje.core.kinds.feeder import calculate, report
 from voltaje.core.kinds.feeder.calculate import hand_up
 from voltaje.core.kinds.feeder.carried import Carried, connection_of, report_amperes
 from voltaje.core.kinds.feeder.entries import GROUPS, compose
+from voltaje.core.kinds.feeder.slips import usual_slips
 from voltaje.core.kinds.interface import Kind, lost_in_conductors, passes_on
 from voltaje.core.rules.interface import code_of
 from voltaje.core.rules.north_america import AWG
@@ -30,6 +31,7 @@ KIND = Kind(
     families=AWG,
     compose=compose,
     unknowns={"length": "largest", "others": "largest"},
+    slips=usual_slips,
 )
 
 __all__ = ["KIND", "Carried", "connection_of", "report_amperes"]

@@ -3,6 +3,7 @@ that size asks for, without a job or a load."""
 
 from voltaje.core.kinds.grounding import calculate, report
 from voltaje.core.kinds.grounding.entries import GROUPS, GroundingEntries
+from voltaje.core.kinds.grounding.slips import usual_slips
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
 
 KIND = Kind(
@@ -19,6 +20,7 @@ KIND = Kind(
     seldom=("more",),
     families=("nec", "cec"),
     quick_only=True,
+    slips=usual_slips,
 )
 
 __all__ = ["KIND"]

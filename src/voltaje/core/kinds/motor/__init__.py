@@ -4,6 +4,7 @@ from voltaje.core.kinds.interface import Kind, passes_on
 from voltaje.core.kinds.motor import calculate, report
 from voltaje.core.kinds.motor.calculate import hand_up
 from voltaje.core.kinds.motor.entries import GROUPS, compose
+from voltaje.core.kinds.motor.slips import usual_slips
 from voltaje.core.rules.interface import code_of
 from voltaje.core.rules.north_america import AWG
 
@@ -21,6 +22,7 @@ KIND = Kind(
     families=AWG,
     compose=compose,
     unknowns={"length": "largest"},
+    slips=usual_slips,
 )
 
 __all__ = ["KIND"]

@@ -6,6 +6,7 @@ from voltaje.core.kinds.multiwire_circuit import calculate, report
 from voltaje.core.kinds.multiwire_circuit.calculate import hand_up
 from voltaje.core.kinds.multiwire_circuit.entries import GROUPS, MultiwireEntries, compose
 from voltaje.core.kinds.multiwire_circuit.faults import hidden_faults
+from voltaje.core.kinds.multiwire_circuit.slips import usual_slips
 
 KIND = Kind(
     "multiwire_circuit",
@@ -23,6 +24,7 @@ KIND = Kind(
     order=80,
     formerly=("neutral",),
     faults=hidden_faults,
+    slips=usual_slips,
 )
 
 __all__ = ["KIND"]

@@ -10,6 +10,7 @@ from voltaje.core.kinds.transformer.calculate import (
     voltage_drop,
 )
 from voltaje.core.kinds.transformer.entries import GROUPS, compose
+from voltaje.core.kinds.transformer.slips import usual_slips
 from voltaje.core.rules.interface import code_of
 from voltaje.core.rules.north_america import AWG
 
@@ -33,6 +34,7 @@ KIND = Kind(
     order=30,
     families=AWG,
     compose=compose,
+    slips=usual_slips,
 )
 
 __all__ = ["KIND"]
