@@ -6,14 +6,15 @@ from __future__ import annotations
 from random import Random
 
 import pytest
+from core.test_usual_slips import base, made
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS
-from voltaje.core.kinds import kind
+from voltaje.core.kinds import kind, kinds
 from voltaje.core.practice import Marker, points, problem
 from voltaje.core.practice.arithmetic import figures, put_in, worked
 from voltaje.core.practice.lines import AskedLine, asked_lines, hints
-from voltaje.core.practice.problems import as_given, holding
+from voltaje.core.practice.problems import HORSEPOWER, as_given, holding
 from voltaje.core.practice.slips import step_slips
 from voltaje.core.report import Text, WorksheetLine
 
@@ -166,7 +167,9 @@ def test_a_neighbouring_cell_is_told_with_its_place():
     assert any("row 10" in str(slip) for slip in alone.slips), [str(slip) for slip in alone.slips]
     before = {one.id: one.shown for one in found.lines[: found.lines.index(own)]}
     said = marks_of(found, before | {own.id: "40"})[own.id]
-    assert [str(slip) for slip in said.slips] == ["read in row 10, column copper 90 of Table 310.16"]
+    assert [str(slip) for slip in said.slips] == [
+        "read in row 10, column copper 90 of Table 310.16"
+    ]
     assert said.rules and said.rules[0].row == "10"
 
 
@@ -270,3 +273,59 @@ def shown(expression, value):
     return AskedLine(
         "x", "", Text("x"), value, "A", line=WorksheetLine("x", Text("x"), value, "A", expression)
     )
+
+
+@pytest.mark.parametrize("code", ["nec-2023", "cec-2021", "bs7671-2018", "asnzs3000-2018"])
+@pytest.mark.parametrize(
+    "name", [one.name for one in kinds() if not one.root and one.name not in ("board", "service")]
+)
+def test_every_kind_tells_its_task_in_a_sentence(name, code):
+    """With all that it names filled in, from the entries as typed."""
+    found = made(name, code, "1")
+    if found is None:
+        assert not base(name, code)
+        return
+    said = str(found.task)
+    assert said.endswith(".") and "{" not in said and ": :" not in said, said
+    assert len(said) > 40, said
+
+
+@pytest.mark.parametrize(("name", "document", "said"), [
+    ("motor", {"horsepower": "10", "length": "90 ft"},
+     "A 10 hp motor (squirrel cage, three-phase) on 208Y/120 V, 90 ft from its board: size its conductors, its "
+     "short-circuit device and its overload."),
+    ("motor", {"horsepower": "7-1/2 hp"},
+     "A 7-1/2 hp motor (squirrel cage, three-phase) on 208Y/120 V: size its conductors, its short-circuit device "
+     "and its overload."),
+    ("transformer", {"kva": "45", "secondary": "3ph-208Y/120"},
+     "A 45 kVA transformer (delta–wye), 480Y/277 V to 208Y/120 V: size its devices and conductors on both sides."),
+])  # fmt: skip
+def test_a_task_in_words(name, document, said):
+    found = as_given(kind(name), edition(CODE), SYSTEMS[BASES[name][0]], document, "guided", "")
+    assert str(found.task) == said
+
+
+@pytest.mark.parametrize("seed", range(20))
+def test_motors_and_devices_are_of_sizes_that_are_made(seed):
+    motor = problem(kind("motor"), edition(CODE), [BASES["motor"]], str(seed)).document
+    assert motor["horsepower"].endswith(" hp") and float(motor["horsepower"][:-3]) in HORSEPOWER
+    plain = ("3ph-208Y/120", {"horsepower": "10", "length": "90 ft"})
+    assert (
+        problem(kind("motor"), edition(CODE), [plain], str(seed))
+        .document["horsepower"]
+        .endswith("hp")
+    )
+    breaker = ("3ph-208Y/120", {"rating": "40 A", "load": "28 A"})
+    rated = problem(kind("breaker"), edition(CODE), [breaker], str(seed)).document["rating"]
+    assert float(rated[:-2]) in [
+        cell.value for cell in edition(CODE).cells("standard_devices", "A").values()
+    ]
+
+
+def test_what_lies_outdoors_is_no_cable_for_indoors():
+    document = {"segments": [{"id": "a", "name": "Gate", "nameplate": "600 W", "length": "120 ft"}]}
+    found = [
+        problem(kind("cable_run"), edition(CODE), [("1ph-120/240", document)], str(n))
+        for n in range(30)
+    ]
+    assert not {one.document.get("wiring_method") for one in found if one} & {"NM-B", "UF-B", "SE"}

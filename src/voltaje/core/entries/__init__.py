@@ -11,7 +11,7 @@ missing or odd in it.
 
 from voltaje.core.entries.form import FieldSpec, fields, names_of, reads_of, row_models
 from voltaje.core.entries.formerly import FormerIds, former_ids, of_today, path_of_today
-from voltaje.core.entries.in_words import entry_words, row_words
+from voltaje.core.entries.in_words import entry_words, plain_words, row_words
 from voltaje.core.entries.model import (
     AS_COUNTED,
     AcceptedCheck,
@@ -106,6 +106,7 @@ __all__ = [
     "of_today",
     "parse",
     "path_of_today",
+    "plain_words",
     "reads_of",
     "row_models",
     "row_words",

@@ -264,9 +264,7 @@ class Marker:
                 found.append(((one, other), lines))
         return found
 
-    def _worked(
-        self, document: Document, cells: tuple[Misreading, ...]
-    ) -> Mapping[str, AskedLine]:
+    def _worked(self, document: Document, cells: tuple[Misreading, ...]) -> Mapping[str, AskedLine]:
         context = self.problem.context
         if cells:
             context = replace(context, edition=context.edition.misread(cells))

@@ -6,6 +6,7 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from random import Random
+from string import Formatter
 from typing import Any, Literal
 
 from voltaje.core import quantities
@@ -18,6 +19,7 @@ from voltaje.core.entries import (
     ReadsNameplate,
     entry_words,
     fields,
+    plain_words,
     reads_of,
     row_words,
 )
@@ -47,6 +49,10 @@ MORE: Mapping[str, tuple[str, ...]] = {
     "others": ("2", "3", "6"),
     "grouped_circuits": ("1", "2", "4"),
 }
+# entries that are a device of a rating that is made
+RATED = ("rating", "device", "fuse", "main", "bus_rating", "device_ahead", "secondary_device")
+# the entry of how conductors are run, and its usual choice where they lie outdoors
+METHOD, BURIED = "wiring_method", ("PVC 40", "rigid PVC")
 FIGURE = re.compile(r"^\s*(\d[\d.,/-]*)\s*(.*)$")
 LEFT_ALONE = ("place", "hand", "measured", "usual")
 
@@ -87,10 +93,33 @@ class PracticeProblem:
         return tuple(found)
 
     @property
+    def task(self) -> Text | None:
+        """The task in a sentence; ``None`` where the kind has none for these entries."""
+        specs = {spec.name: spec for spec in fields(self.kind.entries_in(self.context.code))}
+        known: dict[str, object] = {"system": _volts_of(self.context.supply.system)}
+        for name, spec in specs.items():
+            text = plain_words(spec, self.document.get(name), self.context.units)
+            chosen = str(self.document.get(name, "") or spec.default)
+            if spec.choices and chosen in SYSTEMS:
+                text = _volts_of(SYSTEMS[chosen])
+            if text and _seen(spec, self.document, {n: one.default for n, one in specs.items()}):
+                known[name] = text
+        for task in self.kind.tasks:
+            names = [name for _, name, _, _ in Formatter().parse(task.template) if name]
+            if all(name in known for name in names):
+                return say(task.template, **{name: known[name] for name in names})
+        return None
+
+    @property
     def asked(self) -> tuple[Text, ...]:
         """What is to be found."""
         results = (self.report.results.get(name) for name in self.report.answer)
         return tuple(_own(one.label) for one in results if one is not None)
+
+
+def _volts_of(system: System) -> str:
+    """A system by its voltages alone, as people name it."""
+    return told(system.label).partition(",")[0]
 
 
 def _own(label: Text | str) -> Text:
@@ -156,6 +185,8 @@ def holding(
     """Those of the bases that give a problem, each on the first of its systems on which it does;
     else one of the entries' own examples."""
     plain = _of_examples(of, book)
+    if code_of(book.family).units == "metric":
+        bases = [(known, in_metres(of, book, given)) for known, given in bases]
     systems = list(dict.fromkeys(system for known, _ in bases for system in known))
     for tried in (bases, [(systems, plain)]):
         found = []
@@ -196,6 +227,8 @@ def _of_examples(of: Kind, book: Edition) -> Document:
     """What entries that are asked for take as their example, a row of each list."""
     found: dict[str, Any] = {}
     for spec in fields(of.entries_in(code_of(book.family))):
+        if spec.name == "accepted" or spec.group in LEFT_ALONE:
+            continue
         if spec.kind == "rows":
             own = [dict(row) for row in spec.suggestions[:2]]
             own = own or [{c.name: c.example for c in spec.columns if c.example}]
@@ -224,14 +257,16 @@ def varied(of: Kind, book: Edition, base: Document, rng: Random) -> Document:
     model = of.entries_in(code_of(book.family))
     metric = code_of(book.family).units == "metric"
     found: dict[str, Any] = dict(base)
+    outdoors = any(s.name == METHOD and s.default in BURIED for s in fields(model))
     for spec in fields(model):
         value = found.get(spec.name)
         if spec.kind == "rows" and isinstance(value, list):
-            found[spec.name] = [_varied_row(spec, row, metric, rng) for row in value]
+            found[spec.name] = [_varied_row(spec, row, rng) for row in value]
         elif spec.kind == "quantity" and value:
-            text = _in_metres(str(value)) if metric else str(value)
-            found[spec.name] = _figure(text, reads_of(model, spec.name), rng)
-        elif spec.kind == "choice" and spec.group not in LEFT_ALONE and _may_change(spec):
+            reads = reads_of(model, spec.name)
+            made = _ratings(book) if spec.name in RATED else ()
+            found[spec.name] = _figure(str(value), reads, rng, made)
+        elif spec.kind == "choice" and spec.group not in LEFT_ALONE and _may_change(spec, outdoors):
             if rng.random() < CHANGED / 2 and (value or spec.group in ("run", "load")):
                 found[spec.name] = rng.choice([one for one, _ in spec.choices])
         elif spec.name in MORE and not value and rng.random() < ADDED:
@@ -241,9 +276,33 @@ def varied(of: Kind, book: Edition, base: Document, rng: Random) -> Document:
     return found
 
 
-def _may_change(spec: FieldSpec) -> bool:
-    """Sizes, devices and what is chosen by the program stay left to be found."""
+def _ratings(book: Edition) -> tuple[float, ...]:
+    """The ratings of devices that are made."""
+    return tuple(sorted(cell.value for cell in book.cells("standard_devices", "A").values()))
+
+
+def _may_change(spec: FieldSpec, outdoors: bool) -> bool:
+    """Sizes, devices and what is chosen by the program stay left to be found; what lies outdoors is
+    no cable for indoors."""
+    if outdoors and spec.name in (METHOD, "insulation"):
+        return False
     return not any(value == "auto" for value, _ in spec.choices) and len(spec.choices) > 1
+
+
+def in_metres(of: Kind, book: Edition, document: Document) -> Document:
+    """The entries with lengths and areas in whole metres, as a plan of that country has them."""
+    found: dict[str, Any] = dict(document)
+    for spec in fields(of.entries_in(code_of(book.family))):
+        value = found.get(spec.name)
+        if spec.kind == "quantity" and value:
+            found[spec.name] = _in_metres(str(value))
+        elif spec.kind == "rows" and isinstance(value, list):
+            names = [column.name for column in spec.columns if column.kind == "quantity"]
+            found[spec.name] = [
+                {n: _in_metres(str(text)) if n in names else text for n, text in row.items()}
+                for row in value
+            ]
+    return found
 
 
 def _in_metres(text: str) -> str:
@@ -260,22 +319,23 @@ def _in_metres(text: str) -> str:
     return f"{max(1, round(metres))} {'m²' if area else 'm'}"
 
 
-def _varied_row(
-    spec: FieldSpec, row: Mapping[str, Any], metric: bool, rng: Random
-) -> dict[str, Any]:
+def _varied_row(spec: FieldSpec, row: Mapping[str, Any], rng: Random) -> dict[str, Any]:
     found = dict(row)
     for column in spec.columns:
         value = found.get(column.name)
-        if column.kind == "quantity" and value and metric:
-            value = found[column.name] = _in_metres(str(value))
         if column.kind == "quantity" and value and rng.random() < 1 - CHANGED:
             found[column.name] = _figure(str(value), None, rng)
     return found
 
 
-def _figure(text: str, reads: Reads | ReadsNameplate | None, rng: Random) -> str:
-    """Another figure of the same unit: volts stay, horsepower and kVA as they are made, others by
-    usual steps, to two digits."""
+def _figure(
+    text: str,
+    reads: Reads | ReadsNameplate | None,
+    rng: Random,
+    ratings: Sequence[float] = (),
+) -> str:
+    """Another figure of the same unit: volts stay; horsepower, kVA and ``ratings`` as they are
+    made, others by usual steps, to two digits."""
     match = FIGURE.match(text)
     if match is None:
         return text
@@ -287,14 +347,20 @@ def _figure(text: str, reads: Reads | ReadsNameplate | None, rng: Random) -> str
         value = quantities.read_number(number)
     except (ValueError, OverflowError):
         return text
-    if unit.startswith("hp"):
-        return f"{_beside(HORSEPOWER, value, rng):g} {unit}"
+    if unit.startswith("hp") or (_in_horsepower(reads) and not unit):
+        return f"{_beside(HORSEPOWER, value, rng):g} {unit or 'hp'}"
+    if ratings:
+        return f"{_beside(ratings, value, rng):g} {unit or 'A'}"
     if isinstance(reads, Reads) and reads.dimension is quantities.SIZE:
         return f"{_beside(KVA, value, rng):g} {unit}".strip()
     whole = "." not in number and value < 10
     changed = value * rng.choice(STEPS)
     changed = max(1, round(changed)) if whole else float(f"{changed:.2g}")
     return f"{changed:g} {unit}".strip()
+
+
+def _in_horsepower(reads: Reads | ReadsNameplate | None) -> bool:
+    return isinstance(reads, Reads) and reads.dimension is quantities.HORSEPOWER
 
 
 def _beside(made: Sequence[float], value: float, rng: Random) -> float:

@@ -197,6 +197,52 @@ EXAMPLES = (
             "noncoincident_climate": "yes",
         },
     ),
+    Example(
+        say("A flat in Britain: lights, sockets, cooker, shower"),
+        {
+            "code": "bs7671-2018",
+            "system": "1ph-230",
+            "device_type": "BS 88-3",
+            "length": "6 m",
+            "external_loop": "0.35",
+            "uses": (
+                {"id": "u1", "name": "Lights", "use": "lighting", "load": "900 W"},
+                {"id": "u2", "name": "Sockets", "use": "circuits", "load": "32 A", "count": "2"},
+                {"id": "u3", "name": "Cooker", "use": "cooking socket", "load": "9.2 kW"},
+                {"id": "u4", "name": "Shower", "use": "instantaneous", "load": "8.5 kW"},
+            ),
+        },
+    ),
+    Example(
+        say("A house in Australia: points of light, sockets, range, hot water"),
+        {
+            "code": "asnzs3000-2018",
+            "system": "1ph-230",
+            "length": "12 m",
+            "external_loop": "0.3",
+            "uses": (
+                {"id": "u1", "name": "Points of light", "use": "lighting", "count": "22"},
+                {"id": "u2", "name": "Sockets", "use": "sockets", "count": "18"},
+                {"id": "u3", "name": "Range", "use": "cooking", "load": "9.6 kW"},
+                {"id": "u4", "name": "Water heater", "use": "storage", "load": "3.6 kW"},
+            ),
+        },
+    ),
+    Example(
+        say("A house in South Africa: lights, sockets, stove, geyser"),
+        {
+            "code": "sans10142-2020",
+            "system": "1ph-230",
+            "length": "10 m",
+            "external_loop": "0.4",
+            "uses": (
+                {"id": "u1", "name": "Lights", "use": "lighting", "load": "1.2 kW"},
+                {"id": "u2", "name": "Sockets", "use": "sockets", "load": "4 kW"},
+                {"id": "u3", "name": "Stove", "use": "cooking", "load": "9 kW"},
+                {"id": "u4", "name": "Geyser", "use": "water", "load": "3 kW"},
+            ),
+        },
+    ),
 )
 # where what a question names stands among a dwelling's rows: the list, its entries
 NORTH_AMERICA: dict[str, tuple[str, dict[str, str]]] = {

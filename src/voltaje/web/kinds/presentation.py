@@ -68,7 +68,8 @@ class Example:
             if isinstance(value, str)
             else [{column: str(text) for column, text in row.items()} for row in value]
             for name, value in self.document.items()
-            if name not in self.SHEET
+            # rows of that name are a kind's own: the units of a bench
+            if name not in self.SHEET or not isinstance(value, str)
         }
 
     def asks(self) -> str:

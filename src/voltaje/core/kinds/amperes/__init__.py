@@ -6,6 +6,7 @@ A motor's horsepower goes by the code's table; by formula only when that is aske
 from voltaje.core.kinds.amperes import calculate, report
 from voltaje.core.kinds.amperes.entries import GROUPS, AmperesEntries
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
+from voltaje.core.report import say
 
 KIND = Kind(
     "amperes",
@@ -20,6 +21,13 @@ KIND = Kind(
     quick_only=True,
     order=120,
     families=None,
+    tasks=(
+        say(
+            "A load of {power} on {voltage}: find its current and what stands on the nameplate "
+            "besides."
+        ),
+        say("A load draws {current} on {voltage}: find its power and kVA."),
+    ),
 )
 
 __all__ = ["KIND"]

@@ -4,6 +4,7 @@ smallest box that has it; pull boxes by their raceways."""
 from voltaje.core.kinds.box_fill import calculate, report
 from voltaje.core.kinds.box_fill.entries import GROUPS, BoxFillEntries, compose
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
+from voltaje.core.report import say
 
 KIND = Kind(
     "box_fill",
@@ -20,6 +21,7 @@ KIND = Kind(
     quick_only=True,
     families=("nec", "cec"),
     compose=compose,
+    tasks=(say("Find the smallest box for what is in it or enters it below."),),
 )
 
 __all__ = ["KIND"]

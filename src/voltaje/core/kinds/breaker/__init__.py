@@ -2,6 +2,7 @@
 
 from voltaje.core.kinds.breaker.breaker import GROUPS, BreakerEntries, calculate, report
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
+from voltaje.core.report import say
 
 KIND = Kind(
     "breaker",
@@ -16,6 +17,12 @@ KIND = Kind(
     quick_only=True,
     order=150,
     families=None,
+    tasks=(
+        say(
+            "A breaker of {rating} carries {load} for hours in an enclosure at "
+            "{enclosure_temperature}: find what it may carry there."
+        ),
+    ),
 )
 
 __all__ = ["KIND"]

@@ -14,6 +14,7 @@ from voltaje.core.kinds.buck_boost.entries import GROUPS, BuckBoostEntries, comp
 from voltaje.core.kinds.buck_boost.slips import usual_slips
 from voltaje.core.kinds.incomplete import Known
 from voltaje.core.kinds.interface import Kind
+from voltaje.core.report import say
 
 KIND = Kind(
     "buck_boost",
@@ -37,6 +38,13 @@ KIND = Kind(
     families=None,
     compose=compose,
     slips=usual_slips,
+    tasks=(
+        say(
+            "The line measures {measured_voltage}; a load of {load} needs {required_voltage}. "
+            "Choose the buck-boost transformer and its connection, then size the device and "
+            "conductors on its input."
+        ),
+    ),
 )
 
 __all__ = ["KIND"]

@@ -6,6 +6,7 @@ from voltaje.core.kinds.cable_run.entries import GROUPS, compose
 from voltaje.core.kinds.cable_run.faults import hidden_faults
 from voltaje.core.kinds.incomplete import Known
 from voltaje.core.kinds.interface import Kind, passes_on
+from voltaje.core.report import say
 from voltaje.core.rules.interface import code_of
 
 KIND = Kind(
@@ -27,6 +28,17 @@ KIND = Kind(
     compose=compose,
     formerly=("run",),
     faults=hidden_faults,
+    tasks=(
+        say(
+            "A run on {system} feeds the loads below, one behind the other, sized for at most "
+            "{maximum_drop} % voltage drop: find the current of each segment and the voltage at "
+            "the end."
+        ),
+        say(
+            "A run on {system} feeds the loads below, one behind the other: find the current of "
+            "each segment and the voltage at the end."
+        ),
+    ),
 )
 
 __all__ = ["KIND"]

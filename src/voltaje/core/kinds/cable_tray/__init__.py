@@ -4,6 +4,7 @@ takes."""
 from voltaje.core.kinds.cable_tray import calculate, report
 from voltaje.core.kinds.cable_tray.entries import GROUPS, CableTrayEntries
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
+from voltaje.core.report import say
 
 KIND = Kind(
     "cable_tray",
@@ -18,6 +19,13 @@ KIND = Kind(
     order=50,
     seldom=(),
     quick_only=True,
+    tasks=(
+        say(
+            "The cables or conductors below lie in one cable tray ({bottom}): find the smallest "
+            "width."
+        ),
+        say("The conductors below lie in one cable tray: find the smallest width."),
+    ),
 )
 
 __all__ = ["KIND"]

@@ -4,6 +4,7 @@ from voltaje.core.kinds.circuit import calculate, report
 from voltaje.core.kinds.circuit.calculate import hand_up
 from voltaje.core.kinds.circuit.entries import GROUPS, compose, counterpart
 from voltaje.core.kinds.interface import Kind, passes_on
+from voltaje.core.report import say
 from voltaje.core.rules.interface import code_of
 
 KIND = Kind(
@@ -28,6 +29,17 @@ KIND = Kind(
         "others": "largest",
         "grouped_circuits": "largest",
     },
+    tasks=(
+        say(
+            "A circuit of {length} on {system} ({connection}) for {load} ({use}): size its device "
+            "and conductors."
+        ),
+        say(
+            "A circuit on {system} ({connection}) for {load} ({use}): size its device and "
+            "conductors."
+        ),
+        say("A circuit on {system} for the outlets below ({use}): size its device and conductors."),
+    ),
 )
 
 __all__ = ["KIND"]

@@ -10,6 +10,7 @@ from voltaje.core.kinds.distribution.calculate import (
 )
 from voltaje.core.kinds.distribution.entries import GROUPS, compose
 from voltaje.core.kinds.interface import Kind, lost_in_conductors, passes_on
+from voltaje.core.report import say
 from voltaje.core.rules.iec60364 import METRIC
 from voltaje.core.rules.interface import code_of
 
@@ -34,6 +35,13 @@ KIND = Kind(
     uses_fault=True,
     fault_current=fault_current,
     unknowns={"length": "largest"},
+    tasks=(
+        say(
+            "A distribution circuit of {length} on {system} carries {load}: size its device and "
+            "cable."
+        ),
+        say("A distribution circuit on {system} carries {load}: size its device and cable."),
+    ),
 )
 
 __all__ = ["KIND"]

@@ -15,7 +15,7 @@ from voltaje.core.kinds.dwelling import cec, metric, nec
 from voltaje.core.kinds.dwelling.slips import usual_slips
 from voltaje.core.kinds.dwelling.way import DwellingMethod
 from voltaje.core.kinds.interface import Kind, passes_on
-from voltaje.core.report import Report
+from voltaje.core.report import Report, say
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import Code, code_of
 
@@ -84,6 +84,17 @@ KIND = Kind(
     counterpart=counterpart,
     stands_on=lambda code: WAYS[code.family].systems,
     slips=usual_slips,
+    tasks=(
+        say(
+            "Calculate the load of a dwelling of {area} by the {method} method, then size its "
+            "service or feeder."
+        ),
+        say("Calculate the load of a dwelling of {area}, then size its service or feeder."),
+        say(
+            "Find the maximum demand of a dwelling with the loads below, then size its main "
+            "device and cable."
+        ),
+    ),
 )
 
 __all__ = ["KIND"]

@@ -5,6 +5,7 @@ from voltaje.core.kinds.earthing import calculate, report
 from voltaje.core.kinds.earthing.entries import GROUPS, EarthingEntries
 from voltaje.core.kinds.earthing.slips import usual_slips
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
+from voltaje.core.report import say
 from voltaje.core.rules.iec60364 import METRIC
 
 KIND = Kind(
@@ -21,6 +22,12 @@ KIND = Kind(
     order=46,
     families=METRIC,
     slips=usual_slips,
+    tasks=(
+        say(
+            "The line conductors at the origin are {line_conductor} ({earthing}): size the "
+            "earthing conductor and the bonding conductors."
+        ),
+    ),
 )
 
 __all__ = ["KIND"]

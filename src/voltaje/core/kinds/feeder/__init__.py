@@ -9,6 +9,7 @@ from voltaje.core.kinds.feeder.carried import Carried, connection_of, report_amp
 from voltaje.core.kinds.feeder.entries import GROUPS, compose
 from voltaje.core.kinds.feeder.slips import usual_slips
 from voltaje.core.kinds.interface import Kind, lost_in_conductors, passes_on
+from voltaje.core.report import say
 from voltaje.core.rules.interface import code_of
 from voltaje.core.rules.north_america import AWG
 from voltaje.core.rules.north_america.wired.far_end import fault_at_far_end, network_contribution
@@ -32,6 +33,16 @@ KIND = Kind(
     compose=compose,
     unknowns={"length": "largest", "others": "largest"},
     slips=usual_slips,
+    tasks=(
+        say(
+            "A feeder of {length} on {system} carries the loads below: find its calculated load, "
+            "then size its device and conductors."
+        ),
+        say(
+            "A feeder on {system} carries the loads below: find its calculated load, then size "
+            "its device and conductors."
+        ),
+    ),
 )
 
 __all__ = ["KIND", "Carried", "connection_of", "report_amperes"]

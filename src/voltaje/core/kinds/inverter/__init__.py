@@ -5,6 +5,7 @@ from voltaje.core.kinds.interface import Kind, passes_on
 from voltaje.core.kinds.inverter import calculate, report
 from voltaje.core.kinds.inverter.calculate import hand_up
 from voltaje.core.kinds.inverter.entries import GROUPS, compose
+from voltaje.core.report import say
 from voltaje.core.rules.interface import code_of
 
 KIND = Kind(
@@ -22,6 +23,16 @@ KIND = Kind(
     families=None,
     compose=compose,
     unknowns={"length": "largest"},
+    tasks=(
+        say(
+            "An inverter of {power} ({connection}) feeds {system} over {length}: size its device "
+            "and conductors and check the bus."
+        ),
+        say(
+            "An inverter of {power} ({connection}) feeds {system}: size its device and conductors "
+            "and check the bus."
+        ),
+    ),
 )
 
 __all__ = ["KIND"]

@@ -5,6 +5,7 @@ from voltaje.core.kinds.interface import Kind, passes_on
 from voltaje.core.kinds.machine import calculate, report
 from voltaje.core.kinds.machine.calculate import hand_up
 from voltaje.core.kinds.machine.entries import GROUPS, compose
+from voltaje.core.report import say
 from voltaje.core.rules.iec60364 import METRIC
 from voltaje.core.rules.interface import code_of
 
@@ -23,6 +24,16 @@ KIND = Kind(
     families=METRIC,
     compose=compose,
     unknowns={"length": "largest"},
+    tasks=(
+        say(
+            "A motor of {power} ({connection}) on {system}, {length} from its board, started "
+            "{starting}: size its cable and its device."
+        ),
+        say(
+            "A motor of {power} ({connection}) on {system}, started {starting}: size its cable "
+            "and its device."
+        ),
+    ),
 )
 
 __all__ = ["KIND"]

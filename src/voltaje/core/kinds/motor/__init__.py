@@ -5,6 +5,7 @@ from voltaje.core.kinds.motor import calculate, report
 from voltaje.core.kinds.motor.calculate import hand_up
 from voltaje.core.kinds.motor.entries import GROUPS, compose
 from voltaje.core.kinds.motor.slips import usual_slips
+from voltaje.core.report import say
 from voltaje.core.rules.interface import code_of
 from voltaje.core.rules.north_america import AWG
 
@@ -23,6 +24,16 @@ KIND = Kind(
     compose=compose,
     unknowns={"length": "largest"},
     slips=usual_slips,
+    tasks=(
+        say(
+            "A {horsepower} motor ({motor}, {connection}) on {system}, {length} from its board: "
+            "size its conductors, its short-circuit device and its overload."
+        ),
+        say(
+            "A {horsepower} motor ({motor}, {connection}) on {system}: size its conductors, its "
+            "short-circuit device and its overload."
+        ),
+    ),
 )
 
 __all__ = ["KIND"]

@@ -7,6 +7,7 @@ from voltaje.core.kinds.multiwire_circuit.calculate import hand_up
 from voltaje.core.kinds.multiwire_circuit.entries import GROUPS, MultiwireEntries, compose
 from voltaje.core.kinds.multiwire_circuit.faults import hidden_faults
 from voltaje.core.kinds.multiwire_circuit.slips import usual_slips
+from voltaje.core.report import say
 
 KIND = Kind(
     "multiwire_circuit",
@@ -25,6 +26,13 @@ KIND = Kind(
     formerly=("neutral",),
     faults=hidden_faults,
     slips=usual_slips,
+    tasks=(
+        say(
+            "Circuits on {phase_a} and {phase_b} of {system} share a neutral and feed the loads "
+            "below: find the current of each line and of the neutral, and the voltage at each "
+            "load."
+        ),
+    ),
 )
 
 __all__ = ["KIND"]

@@ -4,6 +4,7 @@ more go in, and the adjustment that follows."""
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
 from voltaje.core.kinds.raceway_fill import calculate, report
 from voltaje.core.kinds.raceway_fill.entries import GROUPS, RacewayFillEntries, compose
+from voltaje.core.report import say
 
 KIND = Kind(
     "raceway_fill",
@@ -20,6 +21,12 @@ KIND = Kind(
     quick_only=True,
     families=("nec", "cec"),
     compose=compose,
+    tasks=(
+        say(
+            "The conductors below go into one raceway ({raceway}): find its fill and the smallest "
+            "trade size."
+        ),
+    ),
 )
 
 __all__ = ["KIND"]

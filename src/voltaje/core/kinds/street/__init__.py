@@ -7,6 +7,7 @@ from voltaje.core.kinds.street import calculate, report
 from voltaje.core.kinds.street.calculate import hand_up, network_contribution
 from voltaje.core.kinds.street.entries import GROUPS, compose
 from voltaje.core.kinds.street.faults import hidden_faults
+from voltaje.core.report import say
 from voltaje.core.rules.interface import code_of
 
 KIND = Kind(
@@ -27,6 +28,12 @@ KIND = Kind(
     families=None,
     compose=compose,
     faults=hidden_faults,
+    tasks=(
+        say(
+            "A line on {system} feeds the consumers below, one behind the other: find the current "
+            "of each line and the voltage at the last consumer."
+        ),
+    ),
 )
 
 __all__ = ["KIND"]

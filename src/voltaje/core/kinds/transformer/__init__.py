@@ -11,6 +11,7 @@ from voltaje.core.kinds.transformer.calculate import (
 )
 from voltaje.core.kinds.transformer.entries import GROUPS, compose
 from voltaje.core.kinds.transformer.slips import usual_slips
+from voltaje.core.report import say
 from voltaje.core.rules.interface import code_of
 from voltaje.core.rules.north_america import AWG
 
@@ -35,6 +36,16 @@ KIND = Kind(
     families=AWG,
     compose=compose,
     slips=usual_slips,
+    tasks=(
+        say(
+            "A {kva} transformer ({connection}), {system} to {secondary}, {length} from its "
+            "supply: size its devices and conductors on both sides."
+        ),
+        say(
+            "A {kva} transformer ({connection}), {system} to {secondary}: size its devices and "
+            "conductors on both sides."
+        ),
+    ),
 )
 
 __all__ = ["KIND"]

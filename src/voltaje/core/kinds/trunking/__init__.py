@@ -4,6 +4,7 @@ against the one of the enclosure."""
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
 from voltaje.core.kinds.trunking import calculate, report
 from voltaje.core.kinds.trunking.entries import GROUPS, TrunkingEntries
+from voltaje.core.report import say
 
 KIND = Kind(
     "trunking",
@@ -19,6 +20,7 @@ KIND = Kind(
     seldom=(),
     families=("bs7671",),
     quick_only=True,
+    tasks=(say("The cables below go into {what}: find the smallest size."),),
 )
 
 __all__ = ["KIND"]

@@ -5,6 +5,7 @@ is wrong on the worksheet, ``benches`` are worked ones to begin with."""
 from voltaje.core.kinds.interface import Kind, no_load, passes_on
 from voltaje.core.kinds.winding_connections import calculate, report
 from voltaje.core.kinds.winding_connections.entries import GROUPS, WindingConnectionsEntries
+from voltaje.core.report import say
 
 KIND = Kind(
     "winding_connections",
@@ -19,6 +20,13 @@ KIND = Kind(
     order=145,
     families=None,
     formerly=("joints",),
+    tasks=(
+        say(
+            "The coils below are joined as listed and fed with {supply}: find the voltages "
+            "between the lines and the vector group."
+        ),
+        say("The coils below are joined as listed: find the voltages between the lines."),
+    ),
 )
 
 __all__ = ["KIND"]
