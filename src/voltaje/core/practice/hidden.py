@@ -50,25 +50,18 @@ class Puzzle:
         others = [one for one in self.suspects if one is not self.hidden]
         spots = range(len(self.points))
         apart = [{n for n in spots if differ(one.points[n], self.points[n])} for one in others]
-        for first in spots:
-            if all(first in found for found in apart):
-                return 1
-        for count in (2, 3):
-            if _covers(apart, count, spots):
-                return count
-        return None
+        return next((n for n in (1, 2, 3) if covers(apart, n)), None)
 
 
-def _covers(apart: list[set[int]], count: int, spots: range) -> bool:
-    """Whether so many points tell all apart."""
+def covers(apart: list[set[int]], count: int) -> bool:
+    """Whether so many readings tell one from all others: ``apart`` are the places at which each of
+    the others reads otherwise."""
     if not apart:
         return True
     if not count:
         return False
-    return any(
-        _covers([found for found in apart if spot not in found], count - 1, spots)
-        for spot in sorted(apart[0])
-    )
+    first = min(apart, key=len)
+    return any(covers([one for one in apart if spot not in one], count - 1) for spot in first)
 
 
 def score(right: bool, readings: int) -> int:
@@ -79,8 +72,12 @@ def score(right: bool, readings: int) -> int:
 
 def differ(one: InstrumentPoint, other: InstrumentPoint) -> bool:
     """Whether an instrument tells the two readings apart."""
-    slack = max(APART, SHARE * max(abs(one.value), abs(other.value)))
-    return abs(one.value - other.value) > slack
+    return tells_apart(one.value, other.value)
+
+
+def tells_apart(one: float, other: float) -> bool:
+    """Whether an instrument tells two values in V or A apart."""
+    return abs(one - other) > max(APART, SHARE * max(abs(one), abs(other)))
 
 
 def puzzle(of: Kind, book: Edition, base: tuple[str, Document], seed: str) -> Puzzle | None:

@@ -251,7 +251,7 @@ class Marker:
         apart = [
             slip
             for (slip,), lines in self._single()
-            if (other := lines.get(asked.id)) and other.shown != asked.shown
+            if (line := lines.get(asked.id)) and line.shown != asked.shown
         ]
         found: Worked = []
         for one, other in combinations(apart, 2):
