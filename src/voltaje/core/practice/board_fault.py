@@ -31,20 +31,20 @@ if TYPE_CHECKING:
 
 # no code figures: resistances of the little network, Ω; of a load's own, what a poor joint
 # adds
-SUPPLY, MAIN, EACH_METRE, GROUND, LINK = 0.01, 0.005, 0.012, 0.05, 0.001 + 0j
+SUPPLY, MAIN, EACH_METRE, GROUND, LINK = 0.01, 0.005, 0.0074, 0.05, 0.001 + 0j
 POOR = 0.08
 # no code figures: volts below which a part is dead; how many circuits, which of them is the second
 # of two that share a neutral
 DEAD, CIRCUITS, PAIRED = 2.0, 5, 2
 # no code figures: points for the cause, for few readings, and how many are few where no three do
-CAUSE, FEW, MANY = 5, 3, 4
+POINTS, CAUSE, FEW, MANY = 10, 5, 3, 4
 SERVICE, MAIN_SWITCH = "service", "main"
 REMAKE = say("Remake the connection, torque it, and measure again.")
 # loads by name: W, and whether between two lines where there are two
 LOADS: tuple[tuple[Text, float, bool], ...] = (
     (say("Kettle"), 1500.0, False),
-    (say("Workbench lights"), 400.0, False),
-    (say("Radio and chargers"), 120.0, False),
+    (say("Bench lights"), 400.0, False),
+    (say("Chargers"), 120.0, False),
     (say("Toaster"), 1100.0, False),
     (say("Pump"), 900.0, True),
     (say("Heater"), 2000.0, True),
@@ -133,6 +133,12 @@ class FaultyBoard:
     circuits: tuple[BoardCircuit, ...]
     faults: tuple[tuple[BoardFault, ...], ...]
     hidden: tuple[BoardFault, ...]
+    us: bool = False
+
+    @property
+    def earth(self) -> str:
+        """The letters of the earth bar: G where it is called ground, PE elsewhere."""
+        return "G" if self.us else "PE"
 
     @property
     def switches(self) -> tuple[str, ...]:
@@ -143,7 +149,7 @@ class FaultyBoard:
     @cached_property
     def spots(self) -> tuple[BoardSpot, ...]:
         """Where an instrument can be put."""
-        return tuple(_spots(self.system, self.circuits))
+        return tuple(_spots(self.system, self.circuits, self.us))
 
     def reading(self, spot: BoardSpot, opened: frozenset[str]) -> float:
         """What the instrument would show there, A or V, with those devices open."""
@@ -194,7 +200,7 @@ class FaultyBoard:
         apart = [
             {n for n, (a, b) in enumerate(zip(one, own, strict=True)) if tells_apart(a, b)}
             for one, faults in zip(shown, self.faults, strict=True)
-            if faults is not self.hidden
+            if self.hidden[0] not in faults
         ]
         return next((n for n in (1, 2, 3) if covers(apart, n)), None)
 
@@ -215,8 +221,8 @@ def faulty_board(system: str, metric: bool, seed: str) -> FaultyBoard:
     rng = Random(f"board {system} {seed}")  # noqa: S311 - a puzzle, no secret
     own = SYSTEMS[system]
     circuits = _circuits(own, metric, rng)
-    faults = _told_apart(own, circuits, tuple(_Faults(own, circuits).every()))
-    return FaultyBoard(own, circuits, faults, rng.choice(faults))
+    faults = _told_apart(own, circuits, tuple(_Faults(own, circuits, not metric).every()))
+    return FaultyBoard(own, circuits, faults, rng.choice(faults), not metric)
 
 
 def _circuits(system: System, metric: bool, rng: Random) -> tuple[BoardCircuit, ...]:
@@ -245,6 +251,7 @@ class _Faults:
 
     system: System
     circuits: tuple[BoardCircuit, ...]
+    us: bool
 
     @cached_property
     def built(self) -> Mapping[str, Conductor]:
@@ -310,7 +317,13 @@ class _Faults:
         words = say(
             "{circuit}: neutral joined to the protective conductor at the load", circuit=one.name
         )
-        remedy = say("Take the joint out: neutral and earth meet at the service alone.")
+        remedy = say("Take the joint out: neutral and earth meet at the origin alone.")
+        if self.us:
+            words = say(
+                "{circuit}: neutral joined to the equipment grounding conductor at the load",
+                circuit=one.name,
+            )
+            remedy = say("Take the joint out: neutral and ground meet at the service alone.")
         joint = Conductor(f"joint {one.number}", one.contacts[1], f"g{one.number}", LINK)
         yield BoardFault(f"joined {one.number}", words, remedy, one.contacts, {}, (joint,))
         if not self._alone(one):
@@ -377,14 +390,18 @@ def _solution(
     return solution_or_none(Network(every, (*bond, *conductors, *fault.added), tuple(loads)))
 
 
-def _spots(system: System, circuits: tuple[BoardCircuit, ...]) -> Iterator[BoardSpot]:
+def _spots(system: System, circuits: tuple[BoardCircuit, ...], us: bool) -> Iterator[BoardSpot]:
+    earth = say("ground") if us else say("earth")
     for line in system.lines:
         words = say("Clamp on {line} of the supply", line=line)
         yield BoardSpot(f"a-{line}", words, "A", (f"main {line}",))
     yield BoardSpot("a-N", say("Clamp on the neutral of the supply"), "A", ("main N",))
-    yield BoardSpot("a-PE", say("Clamp on the main earthing conductor"), "A", ("main PE",))
+    words = say("Clamp on the main earthing conductor")
+    if us:
+        words = say("Clamp on the feeder’s equipment grounding conductor")
+    yield BoardSpot("a-PE", words, "A", ("main PE",))
     for line in system.lines:
-        words = say("{line} to earth ahead of the main switch", line=line)
+        words = say("{line} to {earth} ahead of the main switch", line=line, earth=earth)
         yield BoardSpot(f"v-{line}-F", words, "V", (f"head {line}", "bus PE"))
     for line in system.lines:
         words = say("{line} to neutral at the bars", line=line)
@@ -403,9 +420,11 @@ def _spots(system: System, circuits: tuple[BoardCircuit, ...]) -> Iterator[Board
         words = say("{circuit}: voltage across the load", circuit=name)
         yield BoardSpot(f"v-{number}", words, "V", (f"p{number}", f"q{number}"))
         if len(one.lines) == 1:
-            words = say("{circuit}: line contact to earth at the load", circuit=name)
+            words = say("{circuit}: line contact to {earth} at the load", circuit=name, earth=earth)
             yield BoardSpot(f"v-{number}-E", words, "V", (f"p{number}", f"g{number}"))
-            words = say("{circuit}: neutral contact to earth at the load", circuit=name)
+            words = say(
+                "{circuit}: neutral contact to {earth} at the load", circuit=name, earth=earth
+            )
             yield BoardSpot(f"v-{number}-NE", words, "V", (f"q{number}", f"g{number}"))
 
 

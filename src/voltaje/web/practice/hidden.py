@@ -15,10 +15,11 @@ from django.views.decorators.http import require_http_methods
 from voltaje.core.codes import edition
 from voltaje.core.kinds import kind, kinds
 from voltaje.core.practice.hidden import POINTS, Puzzle, puzzle, score
-from voltaje.core.report import InstrumentPoint
+from voltaje.core.report import InstrumentPoint, say
 from voltaje.web.kinds import presentation
 from voltaje.web.parts.quick_views import code_for, codes_of
 from voltaje.web.practice.bases import bases_of
+from voltaje.web.practice.board_fault import board_address
 
 SEED = 16  # no code figure: letters of a seed
 MEASURE = "measure:"
@@ -40,11 +41,15 @@ def fault_address(name: str, code: str, seed: str = "") -> str:
 
 
 def hiding(code: str) -> list[tuple[str, str]]:
-    """What can hide faults under a code: label and address."""
+    """What can hide faults under a code: label and address; a board first."""
+    board = (str(say("Board with its devices")), board_address(code))
     return [
-        (of.label, fault_address(of.name, code))
-        for of in kinds()
-        if of.faults is not None and code in codes_of(of.name)
+        board,
+        *(
+            (of.label, fault_address(of.name, code))
+            for of in kinds()
+            if of.faults is not None and code in codes_of(of.name)
+        ),
     ]
 
 
