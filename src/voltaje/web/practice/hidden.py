@@ -18,8 +18,10 @@ from voltaje.core.practice.hidden import POINTS, Puzzle, puzzle, score
 from voltaje.core.report import InstrumentPoint, say
 from voltaje.web.kinds import presentation
 from voltaje.web.parts.quick_views import code_for, codes_of
+from voltaje.web.practice.balancing import balance_address
 from voltaje.web.practice.bases import bases_of
 from voltaje.web.practice.board_fault import board_address
+from voltaje.web.practice.unlabelled import unlabelled_address
 
 SEED = 16  # no code figure: letters of a seed
 MEASURE = "measure:"
@@ -41,10 +43,12 @@ def fault_address(name: str, code: str, seed: str = "") -> str:
 
 
 def hiding(code: str) -> list[tuple[str, str]]:
-    """What can hide faults under a code: label and address; a board first."""
-    board = (str(say("Board with its devices")), board_address(code))
+    """What can hide faults under a code: label and address; what is no sheet of the
+    program first."""
     return [
-        board,
+        (str(say("Board with its devices")), board_address(code)),
+        (str(say("Unlabelled windings")), unlabelled_address(code)),
+        (str(say("Balance a board")), balance_address(code)),
         *(
             (of.label, fault_address(of.name, code))
             for of in kinds()

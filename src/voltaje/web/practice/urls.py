@@ -4,12 +4,23 @@ from __future__ import annotations
 
 from django.urls import path
 
-from voltaje.web.practice import board_fault, class_views, hidden, paper, sitting_views, views
+from voltaje.web.practice import (
+    balancing,
+    board_fault,
+    class_views,
+    hidden,
+    paper,
+    sitting_views,
+    unlabelled,
+    views,
+)
 
 app_name = "practice"
 urlpatterns = [
     path("", views.practice_list, name="list"),
     path("fault/board/", board_fault.board_fault, name="board_fault"),
+    path("fault/windings/", unlabelled.unlabelled_windings, name="unlabelled"),
+    path("balance/", balancing.balance_board, name="balance"),
     path("fault/<str:name>/", hidden.find_fault, name="fault"),
     path("paper/", paper.paper, name="paper"),
     path("papers/", class_views.papers, name="papers"),
