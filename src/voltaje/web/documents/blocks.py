@@ -43,7 +43,7 @@ class Facts:
 @dataclass(frozen=True, slots=True)
 class Grid:
     """A table: its ``head`` (empty: none), its rows, the share of the width that each column has,
-    the columns of figures, the rows that are sums."""
+    the columns of figures, the rows that are sums; ``tall`` rows are written in by hand."""
 
     block: ClassVar[str] = "grid"
     head: tuple[str, ...]
@@ -51,6 +51,7 @@ class Grid:
     widths: tuple[float, ...]
     numbers: tuple[int, ...] = ()
     sums: tuple[int, ...] = ()
+    tall: bool = False
 
 
 @dataclass(frozen=True, slots=True)

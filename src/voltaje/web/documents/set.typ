@@ -84,7 +84,7 @@
   table(
     columns: b.widths.map(w => w * 1fr),
     stroke: (x, y) => (bottom: 0.3pt + rgb("#c3ccc9")),
-    inset: (x: 3pt, y: 2.6pt),
+    inset: (x: 3pt, y: if b.tall { 5.6pt } else { 2.6pt }),
     ..head,
     ..b.rows.enumerate().map(((n, row)) => row.enumerate().map(((m, words)) => table.cell(
       align: if m in b.numbers { right } else { left },

@@ -125,15 +125,26 @@ def paper(request: HttpRequest) -> HttpResponse:
     papers = _papers(form.cleaned_data)
     if not papers:
         return redirect("practice:paper")
+    book, seed = edition(form.cleaned_data["code"]), form.cleaned_data["seed"]
+    if request.GET.get("as") == "pdf":
+        return _as_file(papers, book, seed)
     context = {
         "papers": papers,
-        "paper": "letter"
-        if code_of(edition(form.cleaned_data["code"]).family).units == "us"
-        else "a4",
-        "book": edition(form.cleaned_data["code"]),
-        "seed": form.cleaned_data["seed"],
+        "paper": "letter" if code_of(book.family).units == "us" else "a4",
+        "book": book,
+        "seed": seed,
+        "pdf": f"{request.get_full_path()}&as=pdf",
     }
     return render(request, "practice/printed.html", context)
+
+
+def _as_file(papers: list[Paper], book: Edition, seed: str) -> HttpResponse:
+    """The papers and their key as a PDF to be saved."""
+    from voltaje.web.practice.paper_pdf import papers_pdf  # the typesetter is large
+
+    answer = HttpResponse(papers_pdf(papers, book, seed), content_type="application/pdf")
+    answer["Content-Disposition"] = f'attachment; filename="practice-{seed}.pdf"'
+    return answer
 
 
 def _papers(data: dict[str, Any]) -> list[Paper]:
