@@ -31,6 +31,9 @@ def pages(base):
         "table": f"{base}/codes/nec-2020/cooking/?row=4&column=C+kW",
         "practice": f"{base}/practice/", "paper": f"{base}/practice/paper/", "problem": f"{base}/practice/motor/?code=nec-2020&seed=abc",
         "fault": f"{base}/practice/fault/multiwire_circuit/?code=nec-2020&seed=abc",
+        "board fault": f"{base}/practice/fault/board/?code=nec-2020&seed=abc",
+        "windings": f"{base}/practice/fault/windings/?code=nec-2020&seed=abc",
+        "balance exercise": f"{base}/practice/balance/?code=bs7671-2018&seed=abc",
         "papers": f"{base}/practice/papers/", "join": f"{base}/practice/join/",
         "own working": f"{base}/practice/circuit/?code=bs7671-2018&seed=abc&level=own",
     }  # fmt: skip

@@ -22,6 +22,9 @@ WATCHED = (
     "/prices/",
     "/place/",
     "/practice/motor/",
+    "/practice/fault/board/",
+    "/practice/fault/windings/",
+    "/practice/balance/",
     "/1/",  # the first problem of a learner's paper
 )
 FAIR = {"delays": [0], "at": 0, "failing": 0, "losing": 0, "active": 0}

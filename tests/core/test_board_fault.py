@@ -46,7 +46,9 @@ def board_with(system, metric, *needed):
     """A board of that system that can have those faults."""
     for seed in range(60):
         found = faulty_board(system, metric, str(seed))
-        if all(any(one.id.startswith(id) for alike in found.faults for one in alike) for id in needed):
+        if all(
+            any(one.id.startswith(id) for alike in found.faults for one in alike) for id in needed
+        ):
             return found
     raise AssertionError(needed)
 

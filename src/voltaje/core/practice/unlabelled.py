@@ -28,6 +28,8 @@ from voltaje.core.report import Text, say
 TESTS = (6.0, 12.0, 24.0)
 BEHIND, DANGER, FUSE, OHMS = 0.5, 50.0, 5.0, 0.004
 LEAKAGE = 0.02 + 0.02j  # no code figure: Ω of a coil of one volt ampere-turn; keeps loops finite
+# no code figure: S of the coil of most turns; what magnetizes, so that an open coil has no voltage
+MAGNETIZING = -0.001j
 # no code figures: how an answer is scored
 POINTS, COILS, SIDES, POLARITY, FEW = 10, 4, 2, 3, 1
 MOST_JOINTS = 6
@@ -54,7 +56,7 @@ class UnmarkedCoil:
 
 
 @dataclass(frozen=True, slots=True)
-class TestSetup:
+class LeadSetup:
     """What is connected: ``volts`` (0: nothing) across two leads, and joints between leads."""
 
     volts: float = 0.0
@@ -90,7 +92,7 @@ class Unlabelled:
                 return round(OHMS * coil.volts, 2)
         return 0.0 if one == other else None
 
-    def state(self, setup: TestSetup) -> SetupState:
+    def state(self, setup: LeadSetup) -> SetupState:
         """What is on the coils with that set-up."""
         try:
             found = solved(self._network(setup)) if setup.volts else None
@@ -103,7 +105,7 @@ class Unlabelled:
         blown = amperes > FUSE
         return SetupState(0.0 if blown else max(volts), amperes, blown)
 
-    def volts(self, setup: TestSetup, one: int, other: int) -> str:
+    def volts(self, setup: LeadSetup, one: int, other: int) -> str:
         """What a voltmeter shows between two leads; nothing steady (``"–"``) where nothing ties
         them together."""
         if not setup.volts or self.state(setup).blown:
@@ -114,7 +116,7 @@ class Unlabelled:
             return "–"
         return VOLTMETER.reads(found.volts(*ends))
 
-    def _network(self, setup: TestSetup) -> Network:
+    def _network(self, setup: LeadSetup) -> Network:
         cores: dict[int, list[Coil]] = {}
         for n, coil in enumerate(self.coils):
             own = LEAKAGE * coil.volts / max(one.volts for one in self.coils)
@@ -126,7 +128,10 @@ class Unlabelled:
             Conductor(f"joint {n}", f"n{a}", f"n{b}", 0.01 + 0j)
             for n, (a, b) in enumerate(setup.joints)
         )
-        made = tuple(Core(f"core {n}", tuple(coils)) for n, coils in cores.items())
+        made = tuple(
+            Core(f"core {n}", tuple(coils), MAGNETIZING * max(one.turns for one in coils) ** 2)
+            for n, coils in cores.items()
+        )
         return Network((source,), joints, (), made)
 
     def judged(self, answer: Sequence[tuple[int, int]], tests: int, dangers: int) -> JudgedLeads:

@@ -20,7 +20,7 @@ from voltaje.core.practice.unlabelled import (
     MOST_JOINTS,
     POINTS,
     TESTS,
-    TestSetup,
+    LeadSetup,
     Unlabelled,
     unlabelled,
 )
@@ -93,20 +93,20 @@ def unlabelled_windings(request: HttpRequest) -> HttpResponse:
     return render(request, "practice/unlabelled.html", context)
 
 
-Done = tuple[TestSetup, list[str], Text | None]
+Done = tuple[LeadSetup, list[str], Text | None]
 
 
 def _ohms(
-    units: Unlabelled, probes: tuple[int, int], setup: TestSetup, log: list[str], posted: Any
+    units: Unlabelled, probes: tuple[int, int], setup: LeadSetup, log: list[str], posted: Any
 ) -> Done:
-    if setup != TestSetup():
+    if setup != LeadSetup():
         words = say("An ohmmeter is for dead circuits: disconnect the test supply and the joints.")
         return setup, log, words
     return setup, _with(log, f"o:{probes[0]}-{probes[1]}"), None
 
 
 def _volts(
-    units: Unlabelled, probes: tuple[int, int], setup: TestSetup, log: list[str], posted: Any
+    units: Unlabelled, probes: tuple[int, int], setup: LeadSetup, log: list[str], posted: Any
 ) -> Done:
     if not setup.volts:
         return setup, log, say("No test supply is connected: there is nothing to measure.")
@@ -114,28 +114,28 @@ def _volts(
 
 
 def _feed(
-    units: Unlabelled, probes: tuple[int, int], setup: TestSetup, log: list[str], posted: Any
+    units: Unlabelled, probes: tuple[int, int], setup: LeadSetup, log: list[str], posted: Any
 ) -> Done:
     asked = str(posted.get("volts", ""))
     volts = next((one for one in TESTS if f"{one:g}" == asked), TESTS[0])
-    return _connected(units, TestSetup(volts, probes, setup.joints), log)
+    return _connected(units, LeadSetup(volts, probes, setup.joints), log)
 
 
 def _join(
-    units: Unlabelled, probes: tuple[int, int], setup: TestSetup, log: list[str], posted: Any
+    units: Unlabelled, probes: tuple[int, int], setup: LeadSetup, log: list[str], posted: Any
 ) -> Done:
     pair = (min(probes), max(probes))
     if pair in setup.joints or len(setup.joints) >= MOST_JOINTS:
         return setup, log, say("That joint is made, or there are no more test leads.")
-    return _connected(units, TestSetup(setup.volts, setup.across, (*setup.joints, pair)), log)
+    return _connected(units, LeadSetup(setup.volts, setup.across, (*setup.joints, pair)), log)
 
 
-def _connected(units: Unlabelled, setup: TestSetup, log: list[str]) -> Done:
+def _connected(units: Unlabelled, setup: LeadSetup, log: list[str]) -> Done:
     """The set-up with what it does at once: a blown fuse, a dangerous voltage."""
     state = units.state(setup)
     if state.blown:
         words = say("The fuse of the test supply opens: the coils are shorted.")
-        return TestSetup(0.0, (0, 0), setup.joints), _with(log, f"f@{_text(setup)}"), words
+        return LeadSetup(0.0, (0, 0), setup.joints), _with(log, f"f@{_text(setup)}"), words
     if state.highest > DANGER:
         volts = figure(state.highest, 0)
         words = say("{volts} V stand on open leads: feed the coil of more turns.", volts=volts)
@@ -144,9 +144,9 @@ def _connected(units: Unlabelled, setup: TestSetup, log: list[str]) -> Done:
 
 
 def _clear(
-    units: Unlabelled, probes: tuple[int, int], setup: TestSetup, log: list[str], posted: Any
+    units: Unlabelled, probes: tuple[int, int], setup: LeadSetup, log: list[str], posted: Any
 ) -> Done:
-    return TestSetup(), log, None
+    return LeadSetup(), log, None
 
 
 ACTIONS = {"ohms": _ohms, "volts": _volts, "feed": _feed, "join": _join, "clear": _clear}
@@ -166,12 +166,12 @@ def _pair(text: str, units: Unlabelled) -> tuple[int, int] | None:
     return (a, b) if a and b and a != b else None
 
 
-def _text(setup: TestSetup) -> str:
+def _text(setup: LeadSetup) -> str:
     joints = ",".join(f"{a}-{b}" for a, b in setup.joints)
     return f"{setup.volts:g}:{setup.across[0]}-{setup.across[1]}|{joints}"
 
 
-def _setup(text: str, units: Unlabelled) -> TestSetup:
+def _setup(text: str, units: Unlabelled) -> LeadSetup:
     """A set-up as the page hands it back; nothing connected where it is none."""
     feed, _, tied = text.partition("|")
     asked, _, across = feed.partition(":")
@@ -180,7 +180,7 @@ def _setup(text: str, units: Unlabelled) -> TestSetup:
     joints = [one for part in tied.split(",") if (one := _pair(part, units)) is not None]
     if not volts or pair is None:
         volts, pair = 0.0, (0, 0)
-    return TestSetup(volts, pair, tuple(joints[:MOST_JOINTS]))
+    return LeadSetup(volts, pair, tuple(joints[:MOST_JOINTS]))
 
 
 def _logged(entry: str, units: Unlabelled) -> Logged | None:
@@ -211,7 +211,7 @@ def _logged(entry: str, units: Unlabelled) -> Logged | None:
     return None
 
 
-def _setup_words(setup: TestSetup) -> Text:
+def _setup_words(setup: LeadSetup) -> Text:
     a, b = setup.across
     fed = say("{volts} V on {one} and {other}", volts=f"{setup.volts:g}", one=a, other=b)
     if not setup.joints:
@@ -245,7 +245,7 @@ class StripLead:
         return f"lead:{self.number}"
 
 
-def _strip(units: Unlabelled, probes: tuple[int, int], setup: TestSetup) -> list[StripLead]:
+def _strip(units: Unlabelled, probes: tuple[int, int], setup: LeadSetup) -> list[StripLead]:
     letters = {probes[0]: "+", probes[1]: "−"}
     return [
         StripLead(n, PITCH * n, letters.get(n, ""), bool(setup.volts) and n in setup.across)
@@ -253,7 +253,7 @@ def _strip(units: Unlabelled, probes: tuple[int, int], setup: TestSetup) -> list
     ]
 
 
-def _arcs(setup: TestSetup) -> Sequence[tuple[str, str]]:
+def _arcs(setup: LeadSetup) -> Sequence[tuple[str, str]]:
     """Paths of the joints above the strip and of the test supply below it."""
     found = []
     for a, b in setup.joints:
