@@ -6,10 +6,12 @@ from collections.abc import Iterator
 from typing import Any
 
 from voltaje.core.codes import Edition
+from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.entries import Document
 from voltaje.core.kinds.slips import UsualSlip, read_as
 from voltaje.core.report import say
 
+NOMINAL = {v for one in SYSTEMS.values() for v in (one.line_to_line, one.to_neutral) if v}
 NEAR = 0.15  # no code figure: how far a nominal voltage may be from the one that is measured
 
 
@@ -23,8 +25,8 @@ def usual_slips(
         words = say("boost taken as buck, or the reverse")
         taken = {**document, "measured_voltage": required, "required_voltage": measured}
         yield UsualSlip("voltage:turned", words, taken)
-    for nominal in (120, 208, 240, 277, 480):  # no code figures: nominal voltages
+    for nominal in sorted(NOMINAL):
         near = abs(entries.measured_voltage / nominal - 1) < NEAR
         if near and entries.measured_voltage != nominal:
             words = say("nominal voltage taken for measured voltage")
-            yield read_as(document, "measured_voltage", f"{nominal} V", words)
+            yield read_as(document, "measured_voltage", f"{nominal:g} V", words)
