@@ -24,6 +24,7 @@ from voltaje.web.practice.bases import bases_of
 
 # no code figures: what one page works within a second; a harder problem is chosen of several
 MOST_PROBLEMS, HARDER = 30, 3
+ALIKE = 24  # no code figure: how often another problem is sought where one is there already
 LEVELS = [
     ("guided", gettext_lazy("each line of the worksheet")),
     ("answer", gettext_lazy("answer only")),
@@ -175,12 +176,17 @@ def problems_of(
     level: Level,
     hard: bool,
 ) -> list[tuple[int, PracticeProblem]]:
-    """The numbered problems of one learner's paper, the kinds in turn; on paper and in the browser
-    the same seed gives the same figures."""
-    found = []
+    """The numbered problems of one learner's paper, the kinds in turn, no two alike; on paper and
+    in the browser the same seed gives the same figures."""
+    found: list[tuple[int, PracticeProblem]] = []
     for place in range(1, number + 1):
         name, own = kinds[(place - 1) % len(kinds)], f"{seed}{learner}x{place}"
-        made = problem(kind(name), book, bases_of(name, book.id), own, level, hard)
+        for again in range(ALIKE):
+            other = own if not again else f"{own}x{again}"
+            made = problem(kind(name), book, bases_of(name, book.id), other, level, hard)
+            known = [one.document for _, one in found if one.kind.name == name]
+            if made is not None and made.document not in known:
+                break
         if made is not None:
             found.append((place, made))
     return found
