@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 
 from voltaje.core.practice.unlabelled import unlabelled
 from voltaje.web.practice.balancing import exercise_of
-from voltaje.web.practice.board_fault import board_of
+from voltaje.web.practice.faulty import board_of
 
 BOARD = "/practice/fault/board/?code=nec-2020&seed=hands"
 STRIP = "/practice/fault/windings/?code=nec-2020&seed=hands"
@@ -41,7 +41,7 @@ def test_a_board_is_measured_by_keys_and_the_fault_named(window, demo_server):
         )
     button(page, "switch:service").focus()
     hands.press("Space")
-    expect(page.get_by_text("Open for the work: disconnect ahead of the board")).to_be_visible()
+    expect(page.get_by_text("Open for the work: disconnect ahead")).to_be_visible()
     fault = board.hidden[0]
     page.locator(f'input[name="fault"][value="{fault.id}"]').focus()
     hands.press("Space", "Tab", "Space")  # the fault; locked

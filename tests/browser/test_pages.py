@@ -32,6 +32,7 @@ def pages(base):
         "practice": f"{base}/practice/", "paper": f"{base}/practice/paper/", "problem": f"{base}/practice/motor/?code=nec-2020&seed=abc",
         "fault": f"{base}/practice/fault/multiwire_circuit/?code=nec-2020&seed=abc",
         "board fault": f"{base}/practice/fault/board/?code=nec-2020&seed=abc",
+        "bank fault": f"{base}/practice/fault/transformers/?code=nec-2020&seed=a1",
         "windings": f"{base}/practice/fault/windings/?code=nec-2020&seed=abc",
         "balance exercise": f"{base}/practice/balance/?code=bs7671-2018&seed=abc",
         "papers": f"{base}/practice/papers/", "join": f"{base}/practice/join/",

@@ -1,4 +1,4 @@
-"""A small board with a hidden fault: its readings by hand, every fault told apart by them, dead or live by the
+"""A small board and a transformer bank with a hidden fault: their readings by hand, every fault told apart by them, dead or live by the
 devices that stand open. Faults and how they are found are common practice, no source; Ohm and Kirchhoff by hand."""
 
 from __future__ import annotations
@@ -7,14 +7,9 @@ from dataclasses import replace
 
 import pytest
 
-from voltaje.core.practice.board_fault import (
-    DEAD,
-    MAIN_SWITCH,
-    SERVICE,
-    SOUND,
-    faulty_board,
-    signature,
-)
+from voltaje.core.practice.bank_fault import BANKS, CORNER, FaultyBank, faulty_bank
+from voltaje.core.practice.board_fault import faulty_board
+from voltaje.core.practice.faulty import DEAD, MAIN_SWITCH, SERVICE, SOUND
 from voltaje.core.practice.hidden import tells_apart
 
 SYSTEMS = [("1ph-120/240", False), ("3ph-208Y/120", False), ("1ph-120/208", False), ("1ph-120", False),
@@ -56,8 +51,8 @@ def board_with(system, metric, *needed):
 @pytest.mark.parametrize("board", boards(), ids=lambda b: f"{b.system.id}")
 def test_every_fault_is_found_from_its_readings_and_no_two_are_alike(board):
     assert len(board.faults) > 8
-    shown = [signature(board, alike[0]) for alike in board.faults]
-    sound = signature(board, SOUND)
+    shown = [board.signature(alike[0]) for alike in board.faults]
+    sound = board.signature(SOUND)
     for alike, own in zip(board.faults, shown, strict=True):
         assert any(tells_apart(a, b) for a, b in zip(own, sound, strict=True)), alike[0].id
         fits = [other for other, theirs in zip(board.faults, shown, strict=True)
@@ -181,3 +176,66 @@ def test_a_seed_is_one_board():
     one, other = (faulty_board("1ph-120/240", False, "same") for _ in range(2))
     assert one == other and faulty_board("1ph-120/240", False, "else") != one
     assert len({faulty_board("1ph-120/240", False, str(n)).hidden[0].id for n in range(20)}) > 8
+
+
+def bank(name, fault=None):
+    """A bank of that name, sound or with that fault."""
+    plain = FaultyBank((), (SOUND,), name)
+    found = next((one for one in plain.every() if one.id == fault), SOUND)
+    return replace(plain.with_faults(plain.every()), hidden=(found,))
+
+
+@pytest.mark.parametrize("name", list(BANKS))
+def test_every_fault_of_a_bank_is_found_and_made_safe(name):
+    plain = bank(name)
+    shown = [plain.signature(alike[0]) for alike in plain.faults]
+    assert len(plain.faults) > 10
+    for alike, own in zip(plain.faults, shown, strict=True):
+        fits = [other for other, theirs in zip(plain.faults, shown, strict=True)
+                if not any(tells_apart(a, b) for a, b in zip(own, theirs, strict=True))]  # fmt: skip
+        assert fits == [alike]
+        for fault in alike:
+            hidden = replace(plain, hidden=(fault,))
+            assert hidden.live(fault, plain.at_first) > DEAD
+            assert hidden.live(fault, plain.at_first | {SERVICE}) < DEAD
+            if fault.id.startswith("feed"):
+                assert hidden.live(fault, plain.at_first | {MAIN_SWITCH}) > DEAD
+
+
+STAR, DELTA = "480 V delta to 208Y/120 V", "480 V delta to 240 V delta"
+BY_HAND = [
+    # bank, fault, place, V: sides of the voltage triangle, within the loss of the coils
+    (STAR, None, "v-ab", 208), (STAR, None, "v-an", 120),
+    (STAR, "reversed 2", "v-ab", 120), (STAR, "reversed 2", "v-bc", 120), (STAR, "reversed 2", "v-ca", 208),
+    (STAR, "feed A", "v-an", 60), (STAR, "feed A", "v-bn", 120), (STAR, "feed A", "v-cn", 60), (STAR, "feed A", "v-ca", 0),
+    (STAR, "top 1", "v-an", 0), (STAR, "out 1", "v-an", 0), (STAR, "out 1", "v-x1", 120),
+    (STAR, "tap 3", "v-cn", 120 / 1.05), ("400 V delta to 400Y/231 V", "reversed 1", "v-ab", 231),
+    (DELTA, None, "v-gap", 0), (DELTA, "reversed 1", "v-gap", 480), (DELTA, "reversed 3", "v-gap", 480),
+    (DELTA, "top 1", "v-gap", 208), (DELTA, "feed B", "v-ab", 120), (DELTA, "tap 2", "v-bc", 240 / 1.05),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("name", "fault", "place", "volts"), BY_HAND)
+def test_a_bank_s_voltages_by_hand(name, fault, place, volts):
+    found = bank(name, fault)
+    assert found.reading(found.spot(place), found.at_first) == pytest.approx(volts, rel=0.02, abs=4)
+
+
+def test_a_corner_is_closed_on_no_voltage_alone():
+    assert bank(DELTA).closes_on(CORNER, frozenset({CORNER})) == 0
+    burning = bank(DELTA, "reversed 2")
+    assert burning.closes_on(CORNER, burning.at_first) == pytest.approx(480, rel=0.02)
+    assert burning.closes_on(CORNER, burning.at_first | {MAIN_SWITCH}) == 0
+    assert (
+        burning.closes_on(MAIN_SWITCH, burning.at_first | {MAIN_SWITCH}) == 0
+    )  # a switch is no joint
+    log = [(burning.spot("v-x2"), burning.at_first | {SERVICE})]
+    found = burning.judged("reversed 2", log, burning.at_first | {SERVICE}, True, burnt=True)
+    assert found.right and found.burnt and found.points == 0
+    assert burning.judged("reversed 2", log, burning.at_first | {SERVICE}, True).points == 10
+
+
+def test_a_bank_of_a_seed():
+    assert faulty_bank(False, "1") == faulty_bank(False, "1")
+    assert {faulty_bank(False, str(n)).name for n in range(12)} == {STAR, DELTA}
+    assert {faulty_bank(True, str(n)).name[:3] for n in range(6)} == {"400"}

@@ -13,7 +13,7 @@ from django.urls import reverse
 from voltaje.core.codes import editions
 from voltaje.core.practice.unlabelled import unlabelled
 from voltaje.web.practice.balancing import exercise_of
-from voltaje.web.practice.board_fault import board_of
+from voltaje.web.practice.faulty import bank_of, board_of
 
 SEED = "abc"
 
@@ -48,7 +48,7 @@ def board_page(client, code="nec-2020", seed=SEED):
 
 
 @pytest.mark.parametrize("code", [book.id for book in editions()])
-@pytest.mark.parametrize("name", ["board_fault", "unlabelled", "balance"])
+@pytest.mark.parametrize("name", ["board_fault", "bank_fault", "unlabelled", "balance"])
 def test_each_exercise_under_every_code(client, name, code):
     answer = client.get(reverse(f"practice:{name}"), {"code": code})
     assert answer.status_code == 302 and "seed=" in answer["Location"]
@@ -66,7 +66,7 @@ def test_readings_and_devices_are_kept_from_press_to_press(client):
     assert f"{shown:.1f} {spot.unit}" in text and text.count("board-readings") == 1
     assert page.press(f"measure:{spot.id}").count('<th scope="row">') == 1  # the same again is none
     text = page.press("switch:c2")
-    assert hidden(text, "open") == "c2" and "Close: Device of" in text
+    assert hidden(text, "open") == "c2" and "Close: " in text
     text = page.press(f"measure:{spot.id}")
     assert text.count('<th scope="row">') == 2
     assert hidden(page.press("switch:c2"), "open") == ""
@@ -100,7 +100,7 @@ HOSTILE = ["", "a-L1", "a-L1@", "nothing@c1", "a-L1@nothing,main", "a-L1@main " 
 
 @pytest.mark.parametrize("log", HOSTILE)
 def test_what_a_page_hands_back_is_read_with_care(client, log):
-    for name in ("board_fault", "unlabelled"):
+    for name in ("board_fault", "bank_fault", "unlabelled"):
         for more in ({"open": log, "setup": log, "probes": log}, {"open": "c1 c9 main"}):
             for do in (
                 "",
@@ -123,7 +123,7 @@ def test_what_a_page_hands_back_is_read_with_care(client, log):
     assert client.post(address("balance"), {**lines, "do": "name"}).status_code == 200
 
 
-@pytest.mark.parametrize("name", ["board_fault", "unlabelled", "balance"])
+@pytest.mark.parametrize("name", ["board_fault", "bank_fault", "unlabelled", "balance"])
 def test_an_odd_seed_or_code_gets_another(client, name):
     for code, seed in (("nec-2020", "../.."), ("nec-2020", "x" * 40), ("nothing", "")):
         answer = client.get(reverse(f"practice:{name}"), {"code": code, "seed": seed})
@@ -210,3 +210,30 @@ def test_papers_as_pdf(client):
     assert answer["Content-Type"] == "application/pdf" and answer.content[:5] == b"%PDF-"
     assert "practice-week7.pdf" in answer["Content-Disposition"]
     assert len(answer.content) > 10_000
+
+
+def test_a_corner_closed_on_volts_costs_the_task(client):
+    seed = next(
+        s
+        for s in map(str, range(40))
+        if not (b := bank_of("nec-2020", s)).star and b.hidden[0].what == "reversed"
+    )
+    bank, page = (
+        bank_of("nec-2020", seed),
+        Page(client, address("bank_fault", seed=seed), "log", "open"),
+    )
+    assert hidden(page.text, "open") == "corner"
+    text = page.press("switch:corner")
+    assert (
+        "V stood across that joint" in text
+        and hidden(text, "open") == "corner"
+        and 'name="burnt"' in text
+    )
+    posted = {"fault": bank.hidden[0].id, "locked": "yes", "burnt": "yes"}
+    page.press("switch:service", burnt="yes")
+    text = page.press("name", **posted)
+    assert "A joint was closed on volts: no points." in text and '<b class="num">0</b>' in text
+    fresh = Page(client, address("bank_fault", seed=seed), "log", "open")
+    fresh.press("switch:service")
+    assert "stood across" not in fresh.press("switch:corner")  # dead: it may be closed
+    assert hidden(fresh.text, "open") == "service"

@@ -6,40 +6,29 @@ Common practice, no source: loads, faults and how they are found.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
 from functools import cached_property
 from random import Random
-from typing import TYPE_CHECKING
 
-from voltaje.core.electrical.meter import meter_for
-from voltaje.core.electrical.network import (
-    EARTH,
-    Conductor,
-    Network,
-    NetworkLoad,
-    Source,
-    solution_or_none,
-    sources,
-)
+from voltaje.core.electrical.network import EARTH, Conductor, Network, NetworkLoad, sources
 from voltaje.core.electrical.systems import SYSTEMS, System
-from voltaje.core.practice.hidden import covers, tells_apart
+from voltaje.core.practice.faulty import (
+    MAIN_SWITCH,
+    REMAKE,
+    SERVICE,
+    FaultyNetwork,
+    NetworkFault,
+    Spot,
+)
 from voltaje.core.report import Text, say
-
-if TYPE_CHECKING:
-    from voltaje.core.electrical.network import Solution
 
 # no code figures: resistances of the little network, Ω; of a load's own, what a poor joint
 # adds
 SUPPLY, MAIN, EACH_METRE, GROUND, LINK = 0.01, 0.005, 0.0074, 0.05, 0.001 + 0j
 POOR = 0.08
-# no code figures: volts below which a part is dead; how many circuits, which of them is the second
-# of two that share a neutral
-DEAD, CIRCUITS, PAIRED = 2.0, 5, 2
-# no code figures: points for the cause, for few readings, and how many are few where no three do
-POINTS, CAUSE, FEW, MANY = 10, 5, 3, 4
-SERVICE, MAIN_SWITCH = "service", "main"
-REMAKE = say("Remake the connection, torque it, and measure again.")
+# no code figures: how many circuits, which of them is the second of two that share a neutral
+CIRCUITS, PAIRED = 5, 2
 # loads by name: W, and whether between two lines where there are two
 LOADS: tuple[tuple[Text, float, bool], ...] = (
     (say("Kettle"), 1500.0, False),
@@ -80,60 +69,13 @@ class BoardCircuit:
         return system.line_to_line if len(self.lines) > 1 else system.to_neutral
 
 
-@dataclass(frozen=True, slots=True)
-class BoardSpot:
-    """A place for an instrument: its id, in words, A or V, and the conductor or the two nodes."""
-
-    id: str
-    words: Text
-    unit: str
-    at: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class BoardFault:
-    """A fault: its id, in words, how it is mended, the nodes that are touched in mending."""
-
-    id: str
-    words: Text
-    remedy: Text
-    touched: tuple[str, ...] = ()
-    changed: Mapping[str, Conductor] = field(default_factory=dict)
-    added: tuple[Conductor, ...] = ()
-    exchanged: int = 0
-
-
-@dataclass(frozen=True, slots=True)
-class JudgedWork:
-    """Whether the cause is right, the ``points`` of ten, the highest voltage at what is touched,
-    V, whether the devices are locked and it was proven dead, the readings of the search."""
-
-    right: bool
-    points: int
-    live: float
-    locked: bool
-    proven: bool
-    searched: int
-
-    @property
-    def safe(self) -> bool:
-        """Whether nothing live is touched."""
-        return self.live < DEAD
-
-
-SOUND = BoardFault("sound", say("Nothing is wrong"), say("Nothing is to be mended."))
-
-
 @dataclass(frozen=True)
-class FaultyBoard:
-    """The board of a seed: its system and circuits, every fault that it could have, the one that
-    is ``hidden``. Faults that no reading tells apart are one."""
+class FaultyBoard(FaultyNetwork):
+    """The board of a seed: its system and circuits. ``us``: in words of the United States."""
 
     system: System
     circuits: tuple[BoardCircuit, ...]
-    faults: tuple[tuple[BoardFault, ...], ...]
-    hidden: tuple[BoardFault, ...]
-    us: bool = False
+    us: bool
 
     @property
     def earth(self) -> str:
@@ -146,74 +88,42 @@ class FaultyBoard:
         circuit."""
         return (SERVICE, MAIN_SWITCH, *(f"c{one.number}" for one in self.circuits))
 
+    def switch_words(self, id: str) -> Text:
+        """What a switch is called: a circuit's device by its circuit."""
+        own = (one.name for one in self.circuits if f"c{one.number}" == id)
+        return next(own, super().switch_words(id))
+
     @cached_property
-    def spots(self) -> tuple[BoardSpot, ...]:
+    def spots(self) -> tuple[Spot, ...]:
         """Where an instrument can be put."""
         return tuple(_spots(self.system, self.circuits, self.us))
 
-    def reading(self, spot: BoardSpot, opened: frozenset[str]) -> float:
-        """What the instrument would show there, A or V, with those devices open."""
-        return _reading(self._solved(self.hidden[0], opened), self._as_wired(spot))
-
-    def readings(self, opened: frozenset[str]) -> tuple[float, ...]:
-        """What it would show at every spot."""
-        found = self._solved(self.hidden[0], opened)
-        return tuple(_reading(found, self._as_wired(spot)) for spot in self.spots)
-
-    def healthy(self, spot: BoardSpot, opened: frozenset[str]) -> float:
-        """What it would show without the fault."""
-        return _reading(self._solved(SOUND, opened), spot)
-
-    def live(self, fault: BoardFault, opened: frozenset[str]) -> float:
-        """The highest voltage to earth, V, at what is touched in mending a fault."""
-        found = self._solved(self.hidden[0], opened)
-        return max((_to_earth(found, node) for node in fault.touched), default=0.0)
-
-    def judged(
-        self,
-        named: str,
-        readings: Sequence[tuple[BoardSpot, frozenset[str]]],
-        opened: frozenset[str],
-        locked: bool,
-    ) -> JudgedWork:
-        """The answer with how it was found and what would be worked on: ``named`` is the fault's
-        id, ``opened`` the devices that stand open for the work."""
-        fault = self.hidden[0]
-        right = any(one.id == named for one in self.hidden)
-        live = self.live(fault, opened)
-        proven = any(
-            spot.unit == "V" and at == opened and set(spot.at) & set(fault.touched)
-            for spot, at in readings
-        )
-        # a reading to prove a part dead is no search
-        searched = len({(spot.id, at) for spot, at in readings if at != opened or not proven})
-        few = max(0, FEW - max(0, searched - (self.fewest() or MANY)))
-        safe = live < DEAD
-        points = CAUSE + few + (1 if locked else 0) + (1 if proven else 0) if right and safe else 0
-        return JudgedWork(right, points, live, locked, proven, searched)
-
-    def fewest(self) -> int | None:
-        """How many readings, all devices closed, tell the hidden fault from all others at the
-        least, up to three; ``None``: more, or devices have to be opened."""
-        shown = [signature(self, one[0]) for one in self.faults]
-        own = signature(self, self.hidden[0])
-        apart = [
-            {n for n, (a, b) in enumerate(zip(one, own, strict=True)) if tells_apart(a, b)}
-            for one, faults in zip(shown, self.faults, strict=True)
-            if self.hidden[0] not in faults
-        ]
-        return next((n for n in (1, 2, 3) if covers(apart, n)), None)
-
-    def _as_wired(self, spot: BoardSpot) -> BoardSpot:
+    def as_wired(self, spot: Spot) -> Spot:
         """With line and neutral exchanged at an outlet its contacts are exchanged."""
-        own = self.hidden[0].exchanged
-        if not own or spot.unit == "A":
+        fault = self.hidden[0]
+        if fault.what != "exchanged" or spot.unit == "A":
             return spot
-        swap = {f"p{own}": f"q{own}", f"q{own}": f"p{own}"}
+        one, other = f"p{fault.number}", f"q{fault.number}"
+        swap = {one: other, other: one}
         return replace(spot, at=tuple(swap.get(node, node) for node in spot.at))
 
-    def _solved(self, fault: BoardFault, opened: frozenset[str]) -> Solution | None:
-        return _solution(self.system, self.circuits, fault, opened)
+    def network(self, fault: NetworkFault, opened: frozenset[str]) -> Network:
+        """Supply, feeder, bars and circuits with their loads."""
+        found, bond = sources(self.system, SUPPLY + 0j)
+        conductors = []
+        for one in _conductors(self.system, self.circuits):
+            built = fault.changed.get(one.name, one)
+            group, _, rest = one.name.partition(" ")
+            switch = {"service": SERVICE, "switch": MAIN_SWITCH}.get(group, "")
+            if group == "device":
+                switch = f"c{rest.partition(' ')[0]}"
+            conductors.append(replace(built, open=True) if switch in opened else built)
+        loads = []
+        for own in self.circuits:
+            volts, name = own.volts(self.system), f"load {own.number}"
+            va = complex(own.watts)
+            loads.append(NetworkLoad(name, *own.contacts, va, volts, 0.0, 0.0, 1.0))
+        return Network(found, (*bond, *conductors, *fault.added), tuple(loads))
 
 
 def faulty_board(system: str, metric: bool, seed: str) -> FaultyBoard:
@@ -221,8 +131,9 @@ def faulty_board(system: str, metric: bool, seed: str) -> FaultyBoard:
     rng = Random(f"board {system} {seed}")  # noqa: S311 - a puzzle, no secret
     own = SYSTEMS[system]
     circuits = _circuits(own, metric, rng)
-    faults = _told_apart(own, circuits, tuple(_Faults(own, circuits, not metric).every()))
-    return FaultyBoard(own, circuits, faults, rng.choice(faults), not metric)
+    board = FaultyBoard((), (), own, circuits, not metric)
+    board = board.with_faults(_Faults(own, circuits, not metric).every())
+    return replace(board, hidden=rng.choice(board.faults))
 
 
 def _circuits(system: System, metric: bool, rng: Random) -> tuple[BoardCircuit, ...]:
@@ -257,7 +168,7 @@ class _Faults:
     def built(self) -> Mapping[str, Conductor]:
         return {one.name: one for one in _conductors(self.system, self.circuits)}
 
-    def every(self) -> Iterator[BoardFault]:
+    def every(self) -> Iterator[NetworkFault]:
         """Those ahead of the board, then circuit by circuit."""
         lines = self.system.lines
         if len(lines) > 1:
@@ -273,15 +184,15 @@ class _Faults:
                 yield from self._neutral_of(one)
                 yield from self._joined(one)
 
-    def _open(self, name: str, words: Text, touched: tuple[str, ...]) -> BoardFault:
+    def _open(self, name: str, words: Text, touched: tuple[str, ...]) -> NetworkFault:
         opened = replace(self.built[name], open=True)
-        return BoardFault(name, words, REMAKE, touched, {name: opened})
+        return NetworkFault(name, words, REMAKE, touched, {name: opened})
 
     def _alone(self, one: BoardCircuit) -> bool:
         """Whether its neutral is its own."""
         return not one.shares and all(other.shares != one.number for other in self.circuits)
 
-    def _conductors_of(self, one: BoardCircuit) -> Iterator[BoardFault]:
+    def _conductors_of(self, one: BoardCircuit) -> Iterator[NetworkFault]:
         name = f"run {one.number} {one.lines[-1]}"
         if len(one.lines) > 1:
             words = say("{circuit}: a line conductor open", circuit=one.name)
@@ -291,9 +202,9 @@ class _Faults:
             built, impedance=built.impedance + POOR * one.volts(self.system) ** 2 / one.watts
         )
         words = say("{circuit}: poor joint in a line conductor", circuit=one.name)
-        yield BoardFault(f"poor {one.number}", words, REMAKE, one.contacts, {name: poor})
+        yield NetworkFault(f"poor {one.number}", words, REMAKE, one.contacts, {name: poor})
 
-    def _neutral_of(self, one: BoardCircuit) -> Iterator[BoardFault]:
+    def _neutral_of(self, one: BoardCircuit) -> Iterator[NetworkFault]:
         name = f"neutral {one.neutral}"
         if self._alone(one):
             words = say("{circuit}: neutral open", circuit=one.name)
@@ -311,9 +222,9 @@ class _Faults:
             device = f"device {one.number} {one.lines[0]}"
             taken = replace(self.built[device], start=f"bus {first.lines[0]}")
             bars = (f"bus {first.lines[0]}", f"bus {one.lines[0]}")
-            yield BoardFault("one line", words, remedy, bars, {device: taken})
+            yield NetworkFault("one line", words, remedy, bars, {device: taken})
 
-    def _joined(self, one: BoardCircuit) -> Iterator[BoardFault]:
+    def _joined(self, one: BoardCircuit) -> Iterator[NetworkFault]:
         words = say(
             "{circuit}: neutral joined to the protective conductor at the load", circuit=one.name
         )
@@ -325,13 +236,15 @@ class _Faults:
             )
             remedy = say("Take the joint out: neutral and ground meet at the service alone.")
         joint = Conductor(f"joint {one.number}", one.contacts[1], f"g{one.number}", LINK)
-        yield BoardFault(f"joined {one.number}", words, remedy, one.contacts, {}, (joint,))
+        yield NetworkFault(f"joined {one.number}", words, remedy, one.contacts, {}, (joint,))
         if not self._alone(one):
             return
         words = say("{circuit}: line and neutral exchanged at the outlet", circuit=one.name)
         remedy = say("Exchange the two conductors at the outlet.")
         exchanged = f"exchanged {one.number}"
-        yield BoardFault(exchanged, words, remedy, one.contacts, exchanged=one.number)
+        yield NetworkFault(
+            exchanged, words, remedy, one.contacts, what="exchanged", number=one.number
+        )
         others = (c for c in self.circuits if c.number > one.number and len(c.lines) == 1)
         other = next((c for c in others if self._alone(c)), None)
         if other is not None:
@@ -342,7 +255,7 @@ class _Faults:
             name = f"neutral {one.number}"
             borrowed = replace(self.built[name], end=other.contacts[1])
             touched = (*one.contacts, *other.contacts)
-            yield BoardFault(f"borrowed {one.number}", words, remedy, touched, {name: borrowed})
+            yield NetworkFault(f"borrowed {one.number}", words, remedy, touched, {name: borrowed})
 
 
 def _conductors(system: System, circuits: tuple[BoardCircuit, ...]) -> Iterator[Conductor]:
@@ -366,110 +279,39 @@ def _conductors(system: System, circuits: tuple[BoardCircuit, ...]) -> Iterator[
         yield Conductor(f"earth {one.number}", "bus PE", f"g{one.number}", ohms)
 
 
-def _solution(
-    system: System,
-    circuits: tuple[BoardCircuit, ...],
-    fault: BoardFault,
-    opened: frozenset[str],
-) -> Solution | None:
-    found, bond = sources(system, SUPPLY + 0j)
-    conductors = []
-    for one in _conductors(system, circuits):
-        built = fault.changed.get(one.name, one)
-        group, _, rest = one.name.partition(" ")
-        switch = {"service": SERVICE, "switch": MAIN_SWITCH}.get(group, "")
-        if group == "device":
-            switch = f"c{rest.partition(' ')[0]}"
-        conductors.append(replace(built, open=True) if switch in opened else built)
-    loads = []
-    for own in circuits:
-        volts, name = own.volts(system), f"load {own.number}"
-        va = complex(own.watts)
-        loads.append(NetworkLoad(name, *own.contacts, va, volts, 0.0, 0.0, 1.0))
-    every: tuple[Source, ...] = found
-    return solution_or_none(Network(every, (*bond, *conductors, *fault.added), tuple(loads)))
-
-
-def _spots(system: System, circuits: tuple[BoardCircuit, ...], us: bool) -> Iterator[BoardSpot]:
+def _spots(system: System, circuits: tuple[BoardCircuit, ...], us: bool) -> Iterator[Spot]:
     earth = say("ground") if us else say("earth")
     for line in system.lines:
         words = say("Clamp on {line} of the supply", line=line)
-        yield BoardSpot(f"a-{line}", words, "A", (f"main {line}",))
-    yield BoardSpot("a-N", say("Clamp on the neutral of the supply"), "A", ("main N",))
+        yield Spot(f"a-{line}", words, "A", (f"main {line}",))
+    yield Spot("a-N", say("Clamp on the neutral of the supply"), "A", ("main N",))
     words = say("Clamp on the main earthing conductor")
     if us:
         words = say("Clamp on the feeder’s equipment grounding conductor")
-    yield BoardSpot("a-PE", words, "A", ("main PE",))
+    yield Spot("a-PE", words, "A", ("main PE",))
     for line in system.lines:
         words = say("{line} to {earth} ahead of the main switch", line=line, earth=earth)
-        yield BoardSpot(f"v-{line}-F", words, "V", (f"head {line}", "bus PE"))
+        yield Spot(f"v-{line}-F", words, "V", (f"head {line}", "bus PE"))
     for line in system.lines:
         words = say("{line} to neutral at the bars", line=line)
-        yield BoardSpot(f"v-{line}-N", words, "V", (f"bus {line}", "bus N"))
+        yield Spot(f"v-{line}-N", words, "V", (f"bus {line}", "bus N"))
     for n, line in enumerate(system.lines):
         for other in system.lines[n + 1 :]:
             words = say("{line} to {other} at the bars", line=line, other=other)
-            yield BoardSpot(f"v-{line}-{other}", words, "V", (f"bus {line}", f"bus {other}"))
+            yield Spot(f"v-{line}-{other}", words, "V", (f"bus {line}", f"bus {other}"))
     for one in circuits:
         number, name = one.number, one.name
         words = say("{circuit}: clamp on its line conductor", circuit=name)
-        yield BoardSpot(f"a-{number}", words, "A", (f"run {number} {one.lines[0]}",))
+        yield Spot(f"a-{number}", words, "A", (f"run {number} {one.lines[0]}",))
         if len(one.lines) == 1 and not one.shares:
             words = say("{circuit}: clamp on its neutral at the bar", circuit=name)
-            yield BoardSpot(f"a-{number}-N", words, "A", (f"neutral {number}",))
+            yield Spot(f"a-{number}-N", words, "A", (f"neutral {number}",))
         words = say("{circuit}: voltage across the load", circuit=name)
-        yield BoardSpot(f"v-{number}", words, "V", (f"p{number}", f"q{number}"))
+        yield Spot(f"v-{number}", words, "V", (f"p{number}", f"q{number}"))
         if len(one.lines) == 1:
             words = say("{circuit}: line contact to {earth} at the load", circuit=name, earth=earth)
-            yield BoardSpot(f"v-{number}-E", words, "V", (f"p{number}", f"g{number}"))
+            yield Spot(f"v-{number}-E", words, "V", (f"p{number}", f"g{number}"))
             words = say(
                 "{circuit}: neutral contact to {earth} at the load", circuit=name, earth=earth
             )
-            yield BoardSpot(f"v-{number}-NE", words, "V", (f"q{number}", f"g{number}"))
-
-
-def _reading(found: Solution | None, spot: BoardSpot) -> float:
-    if found is None:
-        return 0.0
-    if spot.unit == "A":
-        return _shown(abs(found.current(spot.at[0])), "A")
-    one, other = spot.at
-    if one in found.dead or other in found.dead:
-        return 0.0
-    return _shown(found.volts(one, other), "V")
-
-
-def _shown(value: float, unit: str) -> float:
-    """As the instrument shows it."""
-    return float(meter_for(unit).reads(value))
-
-
-def _to_earth(found: Solution | None, node: str) -> float:
-    if found is None or node in found.dead:
-        return 0.0
-    return found.volts(node)
-
-
-def signature(board: FaultyBoard, fault: BoardFault) -> tuple[float, ...]:
-    """Every reading with a fault, all devices closed."""
-    return replace(board, hidden=(fault,)).readings(frozenset())
-
-
-def _told_apart(
-    system: System, circuits: tuple[BoardCircuit, ...], faults: tuple[BoardFault, ...]
-) -> tuple[tuple[BoardFault, ...], ...]:
-    """The faults, those that no reading tells apart together; without those that show nowhere."""
-    board = FaultyBoard(system, circuits, (), ())
-    sound = signature(board, SOUND)
-    found: list[tuple[tuple[float, ...], list[BoardFault]]] = []
-    for fault in faults:
-        own = signature(board, fault)
-        if not any(tells_apart(a, b) for a, b in zip(own, sound, strict=True)):
-            continue
-        for shown, alike in found:
-            if not any(tells_apart(a, b) for a, b in zip(own, shown, strict=True)):
-                alike.append(fault)
-                break
-        else:
-            found.append((own, [fault]))
-    return tuple(tuple(alike) for _, alike in found)
+            yield Spot(f"v-{number}-NE", words, "V", (f"q{number}", f"g{number}"))

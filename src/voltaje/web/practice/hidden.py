@@ -20,7 +20,7 @@ from voltaje.web.kinds import presentation
 from voltaje.web.parts.quick_views import code_for, codes_of
 from voltaje.web.practice.balancing import balance_address
 from voltaje.web.practice.bases import bases_of
-from voltaje.web.practice.board_fault import board_address
+from voltaje.web.practice.faulty import faulty_address
 from voltaje.web.practice.unlabelled import unlabelled_address
 
 SEED = 16  # no code figure: letters of a seed
@@ -46,7 +46,8 @@ def hiding(code: str) -> list[tuple[str, str]]:
     """What can hide faults under a code: label and address; what is no sheet of the
     program first."""
     return [
-        (str(say("Board with its devices")), board_address(code)),
+        (str(say("Board with its devices")), faulty_address("board_fault", code)),
+        (str(say("Transformer bank")), faulty_address("bank_fault", code)),
         (str(say("Unlabelled windings")), unlabelled_address(code)),
         (str(say("Balance a board")), balance_address(code)),
         *(

@@ -6,8 +6,8 @@ from django.urls import path
 
 from voltaje.web.practice import (
     balancing,
-    board_fault,
     class_views,
+    faulty,
     hidden,
     paper,
     sitting_views,
@@ -18,7 +18,8 @@ from voltaje.web.practice import (
 app_name = "practice"
 urlpatterns = [
     path("", views.practice_list, name="list"),
-    path("fault/board/", board_fault.board_fault, name="board_fault"),
+    path("fault/board/", faulty.board_fault, name="board_fault"),
+    path("fault/transformers/", faulty.bank_fault, name="bank_fault"),
     path("fault/windings/", unlabelled.unlabelled_windings, name="unlabelled"),
     path("balance/", balancing.balance_board, name="balance"),
     path("fault/<str:name>/", hidden.find_fault, name="fault"),
