@@ -93,20 +93,29 @@ class Marker:
     def own_working(self, lines: list[str]) -> tuple[Marked, ...]:
         """Figures in any order, each matched to the line that it fits: right ones first, then those
         that a slip explains."""
-        left = [text for text in lines if text.strip()]
-        given: dict[str, str] = {}
-        for text in list(left):
-            for asked in self.lines:
-                if asked.id not in given and right(asked, text):
-                    given[asked.id] = text
-                    left.remove(text)
-                    break
+        typed = [text for text in lines if text.strip()]
+        given = self._placed(typed)
+        left = list(typed)
+        for text in given.values():
+            left.remove(text)
         for text in left:
             for asked in self.lines:
                 if asked.id not in given and any(True for _ in self._slips(asked, text, given)):
                     given[asked.id] = text
                     break
         return self.mark(given)
+
+    def _placed(self, typed: Sequence[str]) -> dict[str, str]:
+        """Figures that are right, each at a line of its own: as many as can be at once, for one may
+        fit two lines that are nearly alike."""
+        from scipy.sparse import csr_array  # large; answers alone do without
+        from scipy.sparse.csgraph import maximum_bipartite_matching
+
+        fits = [[right(asked, text) for asked in self.lines] for text in typed]
+        if not typed or not self.lines:
+            return {}
+        at = maximum_bipartite_matching(csr_array(fits, dtype=int), perm_type="column")
+        return {self.lines[n].id: typed[t] for t, n in enumerate(at) if n >= 0}
 
     def _one(
         self,
