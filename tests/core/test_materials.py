@@ -12,8 +12,9 @@ from voltaje.core.codes import edition
 from voltaje.core.electrical.systems import SYSTEMS, SupplyPoint
 from voltaje.core.job.calculate import PartInput, calculate_job
 from voltaje.core.kinds import Context, evaluate, kind, kinds
-from voltaje.core.materials import Allowances, take_off
+from voltaje.core.materials import Allowances, MaterialLine, by_size, take_off
 from voltaje.core.quantities import METRES_PER_FOOT as FOOT
+from voltaje.core.report import say
 from voltaje.core.rules.interface import code_of
 
 EXACT = Allowances(end=6 * FOOT, waste=0.10, piece=10 * FOOT, strap=10 * FOOT)
@@ -215,3 +216,30 @@ def test_longer_and_more_of_it_order_no_less(rows, further):
     drawn = sum((length + 12) * FOOT * 1.1 for _, length in rows)
     green = sum(q for words, q in lines(before, "conductors").items() if words.endswith("green"))
     assert green == pytest.approx(drawn)
+
+
+def test_lines_stand_by_size():
+    keys = ["conductor|1/0 AWG|copper", "conductor|14 AWG|copper", "conductor|4/0 AWG|copper", "conductor|250 kcmil|copper",
+            "conductor|2 AWG|copper", "conductor|600 kcmil|copper", "conductor|12 AWG|copper"]  # fmt: skip
+    found = sorted(
+        (MaterialLine("conductors", key, say("x"), 1, "m", ()) for key in keys), key=by_size
+    )
+    sizes = [line.key.split("|")[1] for line in found]
+    assert sizes == ["14 AWG", "12 AWG", "2 AWG", "1/0 AWG", "4/0 AWG", "250 kcmil", "600 kcmil"]
+    pipes = [
+        "raceway|2 in EMT",
+        "raceway|1/2 in EMT",
+        "raceway|1-1/4 in EMT",
+        "raceway|3/4 in EMT",
+        "raceway|25 mm conduit",
+    ]
+    found = sorted(
+        (MaterialLine("raceways", key, say("x"), 1, "m", ()) for key in pipes), key=by_size
+    )
+    assert [line.key.split("|")[1].split()[0] for line in found] == [
+        "1/2",
+        "3/4",
+        "1-1/4",
+        "2",
+        "25",
+    ]

@@ -56,6 +56,7 @@ INSTALLED_APPS = [
     "voltaje.web.kinds.apps.KindsConfig",
     "voltaje.web.practice.apps.PracticeConfig",
     "voltaje.web.documents.apps.DocumentsConfig",
+    "voltaje.web.materials.apps.MaterialsConfig",
     "voltaje.web.jobs",
     "voltaje.web.parts",
     "voltaje.web.background.apps.BackgroundConfig",

@@ -6,7 +6,8 @@ from voltaje.core.materials.takeoff import (
     LeftOut,
     MaterialLine,
     Takeoff,
+    by_size,
     take_off,
 )
 
-__all__ = ["GROUPS", "Allowances", "LeftOut", "MaterialLine", "Takeoff", "take_off"]
+__all__ = ["GROUPS", "Allowances", "LeftOut", "MaterialLine", "Takeoff", "by_size", "take_off"]

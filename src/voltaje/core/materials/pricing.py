@@ -111,7 +111,7 @@ def _figure(text: str, most: float, name: Text) -> Decimal | None:
             "{name}: “{text}” is no figure from 0 to {most}.", name=name, text=text, most=most
         )
         raise PriceError(words)
-    return Decimal(repr(value))
+    return Decimal(f"{value:.10g}")
 
 
 def priced(

@@ -11,7 +11,7 @@ from typing import Literal
 from voltaje.core.capabilities import HasLength, InterruptsFaults, OfMetal, can
 from voltaje.core.entries import Entries, FieldSpec, fields
 from voltaje.core.kinds import Evaluated
-from voltaje.core.quantities import METRES_PER_FOOT
+from voltaje.core.quantities import METRES_PER_FOOT, UnreadableError, read_number
 from voltaje.core.report import PulledConductor, Report, Text, figure, say, told
 from voltaje.core.rules.interface import Code, code_of
 
@@ -106,8 +106,28 @@ def take_off(
             said = [LeftOut(item, say("not counted: see its worksheet"))]
         left += said
     ranked = list(GROUPS)
-    lines = sorted(order.found.values(), key=lambda line: (ranked.index(line.group), line.key))
+    lines = sorted(order.found.values(), key=lambda line: (ranked.index(line.group), by_size(line)))
     return Takeoff(tuple(lines), tuple(left))
+
+
+def by_size(line: MaterialLine) -> tuple[tuple[int, float, str], ...]:
+    """What lines of a group are sorted by: each part of the key by the figure that it begins with,
+    gauges from the thin to the thick."""
+    return tuple(_rank(part) for part in line.key.split("|"))
+
+
+def _rank(part: str) -> tuple[int, float, str]:
+    head, _, rest = part.partition(" ")
+    gauge, slash, aught = head.partition("/")
+    if slash and aught == "0":  # 1/0 to 4/0 AWG stand behind 1 AWG
+        return (1, float(gauge) if gauge.isdigit() else 0.0, part)
+    try:
+        value = read_number(head)
+    except (UnreadableError, ValueError, OverflowError):
+        return (3, 0.0, part)
+    if rest.startswith("AWG"):
+        return (0, -value, part)
+    return (2, value, part)
 
 
 def _item(

@@ -30,6 +30,7 @@ from voltaje.web.jobs.archive_document import (
     read,
 )
 from voltaje.web.jobs.models import Amendment, Job, Reading, Revision
+from voltaje.web.materials import price_list
 from voltaje.web.practice import class_backup
 from voltaje.web.practice import results as practised
 
@@ -47,6 +48,7 @@ def export(user: Any) -> dict[str, Any]:
         "jobs": [_job_out(job) for job in jobs],
         "practice": practised.out(user),
         "papers": class_backup.out(user),
+        "price_list": price_list.out(user),
     }
 
 
@@ -61,7 +63,8 @@ def pieces(user: Any) -> Iterator[str]:
         yield (", " if number else "") + text
     done = json.dumps(practised.out(user), ensure_ascii=False, cls=DjangoJSONEncoder)
     papers = json.dumps(class_backup.out(user), ensure_ascii=False, cls=DjangoJSONEncoder)
-    yield f'], "practice": {done}, "papers": {papers}}}'
+    prices = json.dumps(price_list.out(user), ensure_ascii=False)
+    yield f'], "practice": {done}, "papers": {papers}, "price_list": {prices}}}'
 
 
 def _job_out(job: Job) -> dict[str, Any]:
@@ -123,8 +126,9 @@ def bring(user: Any, document: Any, each: Callable[[float], None] = lambda _: No
     try:
         done = practised.read(document.get("practice", []))
         papers = class_backup.read(document.get("papers", []))
+        prices = price_list.read(document.get("price_list"))
     except ValidationError as error:
-        words = gettext("What was practised cannot be read: {what}.")
+        words = gettext("What is beside the jobs cannot be read: {what}.")
         raise UnreadableArchiveError(words.format(what=error.errors()[0]["msg"][:80])) from error
     try:
         with transaction.atomic():
@@ -133,6 +137,7 @@ def bring(user: Any, document: Any, each: Callable[[float], None] = lambda _: No
                 _job_in(user, found)
             practised.bring(user, done)
             class_backup.bring(user, papers)
+            price_list.bring(user, prices)
     except DatabaseError as error:
         raise UnreadableArchiveError(gettext("Its content does not fit together.")) from error
     return len(jobs)

@@ -15,6 +15,7 @@ from django.utils import timezone
 from voltaje.web.accounts.models import User
 from voltaje.web.jobs import actions
 from voltaje.web.jobs.models import Job
+from voltaje.web.materials import price_list
 from voltaje.web.practice import class_backup, results
 
 DEMO_EMAIL = "keeper@alder-mill.example"
@@ -33,6 +34,7 @@ def copy() -> User:
         actions.copy_job(job, user, job.name)
     results.bring(user, results.read(results.out(keeper)))
     class_backup.bring(user, class_backup.read(class_backup.out(keeper)))
+    price_list.bring(user, price_list.read(price_list.out(keeper)))
     return user
 
 

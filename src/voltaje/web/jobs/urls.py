@@ -17,6 +17,7 @@ from voltaje.web.jobs import (
     tree_views,
     views,
 )
+from voltaje.web.materials import views as materials
 from voltaje.web.parts import line, rows_views
 from voltaje.web.parts import part_views as sheets
 from voltaje.web.planning import adviser_views, balance_views
@@ -35,6 +36,19 @@ urlpatterns = [
     path("<uuid:job_id>/riser.svg", riser_views.as_svg, name="riser_svg"),
     path("<uuid:job_id>/riser.dxf", riser_views.as_dxf, name="riser_dxf"),
     path("<uuid:job_id>/riser.pdf", riser_views.as_pdf, name="riser_pdf"),
+    path("<uuid:job_id>/materials/", materials.materials, name="materials"),
+    path(
+        "<uuid:job_id>/materials/order.<str:ending>",
+        materials.materials_file,
+        {"name": "order"},
+        name="materials_order",
+    ),
+    path(
+        "<uuid:job_id>/materials/prices.<str:ending>",
+        materials.materials_file,
+        {"name": "prices"},
+        name="materials_prices",
+    ),
     path("<uuid:job_id>/documents/", documents.choose, name="documents"),
     path("<uuid:job_id>/documents/print/", documents.printed, name="documents_print"),
     path("<uuid:job_id>/documents/presets/", documents.change_presets, name="document_presets"),

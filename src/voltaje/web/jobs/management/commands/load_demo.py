@@ -14,6 +14,8 @@ from voltaje.web.jobs.demo import COTTAGE, MILL, READINGS, recorded_week
 from voltaje.web.jobs.demo_copies import DEMO_EMAIL
 from voltaje.web.jobs.models import Job, Reading
 from voltaje.web.jobs.worked import work_job
+from voltaje.web.materials.demo import set_prices
+from voltaje.web.materials.models import PriceList
 from voltaje.web.practice.demo import practise, set_papers
 from voltaje.web.practice.models import ClassPaper, PracticeResult
 
@@ -51,6 +53,8 @@ class Command(BaseCommand):
             # an older demo that nobody has changed gets what has been added to it since
             for job in Job.objects.of(user).filter(name="Alder Mill", revision=1):
                 plant(job, user, MILL)
+        if not PriceList.objects.filter(owner=user).exists():
+            set_prices(user, Job.objects.of(user).order_by("created_at")[0])
 
 
 def _quay(user: User) -> None:

@@ -1,0 +1,176 @@
+"""A job's materials: quantities, prices and hours by the account's list, orders by supplier as
+files, the list itself in and out."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from decimal import Decimal
+from typing import Any
+
+from django import forms
+from django.contrib.auth.decorators import login_required
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils.text import slugify
+from django.utils.translation import get_language, gettext, gettext_lazy
+from django.views.decorators.http import require_GET, require_http_methods
+
+from voltaje.core.materials import GROUPS, Takeoff
+from voltaje.core.materials.pricing import PricedLine, PricedOrder, by_supplier, priced
+from voltaje.core.report import figure
+from voltaje.web.background import asking
+from voltaje.web.background.views import shown
+from voltaje.web.http import table_files
+from voltaje.web.http.requests import Request
+from voltaje.web.jobs.models import Job
+from voltaje.web.jobs.views import own_job
+from voltaje.web.materials import long_work, price_list
+from voltaje.web.materials.models import PriceList
+
+XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+
+
+class RatesForm(forms.ModelForm):  # type: ignore[type-arg]
+    """Currency, the price of an hour, the mark-up."""
+
+    currency = forms.RegexField(
+        r"^[^\d\s]{1,8}$",
+        label=gettext_lazy("Currency"),
+        error_messages={"invalid": gettext_lazy("A sign or letters, like USD, £ or ZAR.")},
+    )
+    rate = forms.DecimalField(
+        label=gettext_lazy("Price of an hour"), min_value=0, max_value=100_000, decimal_places=2
+    )
+    mark_up = forms.DecimalField(
+        label=gettext_lazy("Mark-up on materials, %"), min_value=0, max_value=1000, decimal_places=2
+    )
+
+    class Meta:
+        model = PriceList
+        fields = ("currency", "rate", "mark_up")
+
+
+@login_required
+@require_http_methods(["GET", "POST"])
+def materials(request: Request, job_id: Any) -> HttpResponse:
+    """The page; a file of prices, or other rates."""
+    job, kept = own_job(request, job_id), price_list.list_of(request.user)
+    form, problem = RatesForm(instance=kept), ""
+    if request.method == "POST":
+        do = request.POST.get("do", "")
+        if do == "rates":
+            form = RatesForm(request.POST, instance=kept)
+            if form.is_valid():
+                form.save()
+                return redirect("jobs:materials", job.pk)
+        elif do == "forget":
+            PriceList.objects.filter(owner=request.user).update(rows={})
+            return redirect("jobs:materials", job.pk)
+        else:
+            problem = _import(request, kept)
+            if not problem:
+                return redirect("jobs:materials", job.pk)
+    kept = price_list.list_of(request.user)  # as it is kept, whatever was typed
+    context: dict[str, Any] = {"job": job, "form": form, "problem": problem, "prices": kept}
+    try:
+        task = asking.ask(long_work.MATERIALS, job, _question())
+    except asking.BusyError as error:
+        return render(request, "materials/page.html", {**context, "busy": str(error)}, status=429)
+    context |= shown(task)
+    if task.result:
+        context |= _shown(job, kept, long_work.order_of(task.result))
+    failed = bool(problem or form.errors)
+    return render(request, "materials/page.html", context, status=422 if failed else 200)
+
+
+def _question() -> dict[str, Any]:
+    return {"language": get_language() or "en"}
+
+
+def _import(request: Request, kept: PriceList) -> str:
+    """What is wrong with the file; ``""`` where its rows are kept."""
+    upload = request.FILES.get("file")
+    if upload is None:
+        return gettext("Choose a CSV or XLSX file.")
+    try:
+        rows = price_list.read_file(upload)
+    except table_files.UnreadableFileError as error:
+        return str(error)
+    kept.rows = {**kept.rows, **rows}
+    if len(kept.rows) > price_list.MOST_ROWS:
+        return gettext("A price list has at most {most} rows.").format(most=price_list.MOST_ROWS)
+    kept.save()
+    return ""
+
+
+def _priced(job: Job, kept: PriceList, order: Takeoff) -> PricedOrder:
+    rate, mark_up = Decimal(kept.rate), Decimal(kept.mark_up)
+    return priced(order, price_list.catalogue(kept), job.units == "us", rate, mark_up)
+
+
+def _shown(job: Job, kept: PriceList, order: Takeoff) -> dict[str, Any]:
+    """What the page shows of an order."""
+    found = _priced(job, kept, order)
+    names = {str(part.pk): part.name for part in job.loaded()}
+    groups = []
+    for group, title in GROUPS.items():
+        lines = [one for one in found.lines if one.line.group == group]
+        if lines:
+            groups.append((title, [(one, _quantity(one, job)) for one in lines]))
+    return {
+        "order": found,
+        "groups": groups,
+        "left": [(names.get(one.item, "–"), one.why) for one in order.left_out],
+    }
+
+
+def _quantity(one: PricedLine, job: Job) -> str:
+    unit = ("ft" if job.units == "us" else "m") if one.line.unit == "m" else ""
+    return f"{figure(one.ordered, 0)} {unit}".strip()
+
+
+@login_required
+@require_GET
+def materials_file(request: Request, job_id: Any, name: str, ending: str) -> HttpResponse:
+    """The ``order`` by supplier, or the ``prices`` to be filled in, as CSV or XLSX."""
+    job = own_job(request, job_id)
+    if name not in ("order", "prices") or ending not in ("csv", "xlsx"):
+        raise Http404
+    try:
+        task = asking.ask(long_work.MATERIALS, job, _question())
+    except asking.BusyError:
+        return redirect("jobs:materials", job.pk)
+    if not task.result:  # not yet: the page says how far it is
+        return redirect("jobs:materials", job.pk)
+    kept = price_list.list_of(request.user)
+    found = _priced(job, kept, long_work.order_of(task.result))
+    if name == "order":
+        table, numbers = _order_rows(found, kept, job), 3
+    else:
+        table, numbers = price_list.as_rows(found.lines, job.units == "us"), 1
+    if ending == "xlsx":
+        content: str | bytes = table_files.write_xlsx(table, gettext("Materials"), numbers)
+        kind = XLSX
+    else:
+        content, kind = table_files.write_csv(table), "text/csv; charset=utf-8"
+    response = HttpResponse(content, kind)
+    file = f"{slugify(job.name) or 'job'}-{name}-r{job.revision}.{ending}"
+    response["Content-Disposition"] = f'attachment; filename="{file}"'
+    return response
+
+
+def _order_rows(found: PricedOrder, kept: PriceList, job: Job) -> list[list[str]]:
+    """An order by supplier: nothing of circuits, as a wholesaler wants it."""
+    unit = "ft" if job.units == "us" else "m"
+    head = [gettext("Supplier"), gettext("Group"), gettext("Material"), gettext("Quantity")]
+    head += [gettext("Unit"), gettext("Amount, {currency}").format(currency=kept.currency)]
+    table = [head]
+    for supplier, lines in by_supplier(found.lines):
+        table += [_order_row(supplier, one, unit) for one in lines]
+    return table
+
+
+def _order_row(supplier: str, one: PricedLine, unit: str) -> list[str]:
+    line, amount = one.line, "" if one.amount is None else f"{one.amount:f}"
+    measure: Sequence[str] = (f"{one.ordered:.0f}", unit if line.unit == "m" else "")
+    return [supplier, str(GROUPS[line.group]), str(line.label), *measure, amount]
