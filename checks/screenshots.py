@@ -16,23 +16,22 @@ HERE = Path(__file__).parent.parent
 OUT = HERE / "docs" / "screenshots"
 sys.path.insert(0, str(HERE / "src"))
 
-MILL, QUAY = "Alder Mill", "Heron Quay"
+MILL = "Alder Mill"
 # name: job, part (empty: the job's page), what comes after its address
 VIEWS: dict[str, tuple[str, str, str]] = {
     "job": (MILL, "", ""),
     "sheet": (MILL, "Keeper’s cottage", ""),
     "board": (MILL, "Shop and gallery", ""),
     "circuit": (MILL, "Kiln 2, top loading", ""),
-    "cooking": (MILL, "Cooktop and wall ovens", ""),
+    "materials": (MILL, "", "materials/"),
+    "documents": (MILL, "", "documents/print/?section=cover&section=panels"),
     "motor": (MILL, "Glaze compressor", ""),
     "transformer": (MILL, "Mill transformer", ""),
-    "service": (MILL, "Mill service", ""),
     "neutral": (MILL, "Counter, one neutral for two circuits", ""),
     "riser": (MILL, "", "riser/"),
     "readings": (MILL, "", "readings/"),
     "balance": (MILL, "Workshop feeder", "balance/?objective=heaviest"),
     "print": (MILL, "Glaze compressor", "print/"),
-    "street": (QUAY, "Ropewalk Lane", ""),
     "dark": (MILL, "", "codes/"),
     "phone": (MILL, "Keeper’s cottage", ""),
 }
@@ -46,7 +45,14 @@ def opened_neutral(page: Any) -> None:
     page.wait_for_timeout(1500)
 
 
-BEFORE: dict[str, Callable[[Any], None]] = {"neutral": opened_neutral}
+def read(page: Any) -> None:
+    """Some readings on the board with a hidden fault."""
+    for place in ("a-N", "v-L1-N", "v-1"):
+        page.locator(f'button[value="measure:{place}"]').click()
+        page.wait_for_timeout(600)
+
+
+BEFORE: dict[str, Callable[[Any], None]] = {"neutral": opened_neutral, "practice": read}
 
 
 def shot(page: Any, name: str) -> None:
@@ -85,6 +91,7 @@ def main(arguments: list[str]) -> int:
             "front": base,
             "quick": f"{base}/quick/winding_connections/?{bench()}",
             "tables": f"{base}/codes/tables/occupancy_load/",
+            "practice": f"{base}/practice/fault/board/?code=nec-2020&seed=a1",
         }
         for name, address in outside.items():
             if not wanted or name in wanted:
