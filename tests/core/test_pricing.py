@@ -13,6 +13,7 @@ from voltaje.core.materials import MaterialLine, Takeoff
 from voltaje.core.materials.pricing import (
     PriceError,
     by_supplier,
+    compared,
     ordered,
     priced,
     read_row,
@@ -118,3 +119,21 @@ def test_more_of_it_costs_no_less(one, more, price, us):
         for length in (low, high)
     ]
     assert cost[0] <= cost[1]
+
+
+def test_two_orders_side_by_side():
+    """60 ft less of 12 AWG at 310 for 1,000 ft, two breakers more at 8.45, a pipe that was not there."""
+    rows = catalogue((WIRE.key, "310", "", "1000 ft"), (BREAKER.key, "8.45", "", "each"))
+    shorter = MaterialLine("conductors", WIRE.key, say("12 AWG"), 9 * FOOT, "m", ("c",))
+    more = MaterialLine("devices", BREAKER.key, say("20 A"), 5, "", ("c",))
+    before = priced(Takeoff((WIRE, BREAKER), ()), rows, True)
+    after = priced(Takeoff((shorter, PIPE, more), ()), rows, True)
+    found = [
+        (one.line.key, one.before, one.after, one.difference) for one in compared(before, after)
+    ]
+    assert found == [
+        (WIRE.key, 69, 9, Decimal("-18.60")),
+        (PIPE.key, 0, 110, None),
+        (BREAKER.key, 3, 5, Decimal("16.90")),
+    ]
+    assert compared(after, after) == ()

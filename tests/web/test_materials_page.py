@@ -14,6 +14,7 @@ from django.urls import reverse
 from openpyxl import load_workbook
 
 from voltaje.core.materials import take_off
+from voltaje.web.history import earlier, revisions
 from voltaje.web.http.table_files import write_xlsx
 from voltaje.web.jobs import archive
 from voltaje.web.jobs.worked import work_job
@@ -134,3 +135,55 @@ def test_prices_are_the_account_s_own_and_in_its_backup(owner, stranger, wired):
         with pytest.raises(archive.UnreadableArchiveError):
             archive.bring(other, {**out, "jobs": [], "price_list": bad})
     assert stranger.get(page(wired)).status_code == 404
+
+
+def test_an_earlier_revision_stands_beside(owner, wired):
+    """A circuit made twice as long: its own materials alone change, and going back changes them back."""
+    kiln = wired.parts.filter(kind="circuit").exclude(entries__length=None).first()
+    first, before = wired.revision, {line.key: line.quantity for line in order(wired).lines}
+    with revisions.changing(wired) as held:
+        state = revisions.part_state(held.parts.get(pk=kiln.pk))
+        longer = {**state["entries"], "length": "400 ft"}
+        revisions.write(held, wired.owner, {str(kiln.pk): {**state, "entries": longer}})
+    with revisions.changing(
+        wired
+    ) as held:  # and a setting of the job, which the earlier one has not
+        own = revisions.states(held, {revisions.JOB: None})[revisions.JOB]
+        revisions.write(held, wired.owner, {revisions.JOB: {**own, "preference": "maximum"}})
+    wired = type(wired).objects.get(pk=wired.pk)
+    as_was, worked, names = earlier.worked_at(wired, first)
+    assert {line.key: line.quantity for line in take_off(worked, "nec").lines} == before
+    assert as_was.preference != "maximum" and names[str(kiln.pk)] == kiln.name
+    text = " ".join(owner.get(page(wired), {"with": str(first)}).content.decode().split())
+    assert f"Revision {first} and now" in text and "Difference of the totals" in text
+    changed = text.count('<td class="name">')
+    assert changed > len(order(wired).lines) - 5
+    nothing = owner.get(page(wired), {"with": str(wired.revision - 1)})
+    assert nothing.status_code == 200
+    for odd in ("999999", "x", "0", "-1", "1" * 40):
+        assert (
+            "Difference of the totals" not in owner.get(page(wired), {"with": odd}).content.decode()
+        )
+    with pytest.raises(earlier.NoRevisionError):
+        earlier.worked_at(wired, 999)
+
+
+def test_an_earlier_revision_has_its_amendments_and_what_was_deleted(owner, wired):
+    first = wired.revision
+    board = wired.parts.filter(kind="board").first()
+    before = sorted(names_of(wired))
+    with revisions.changing(wired) as held:
+        gone = {str(part.pk): None for part in under(held, board)}
+        revisions.write(held, wired.owner, gone)
+    wired = type(wired).objects.get(pk=wired.pk)
+    assert len(names_of(wired)) < len(before)
+    assert sorted(earlier.worked_at(wired, first)[2].values()) == before
+
+
+def names_of(job):
+    return [part.name for part in job.parts.all()]
+
+
+def under(job, part):
+    """A part and all that stands under it."""
+    return [part, *(one for child in job.parts.filter(parent=part) for one in under(job, child))]

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from math import ceil
 
-from voltaje.core.materials.takeoff import MaterialLine, Takeoff
+from voltaje.core.materials.takeoff import GROUPS, MaterialLine, Takeoff, by_size
 from voltaje.core.quantities import METRES_PER_FOOT, UnreadableError, read_number
 from voltaje.core.report import Text, say
 
@@ -159,6 +159,36 @@ def _line(line: MaterialLine, row: CatalogueRow | None, us: bool) -> PricedLine:
         None if row.price is None else _cents(row.price * share),
         None if row.hours is None else _cents(row.hours * share),
     )
+
+
+@dataclass(frozen=True, slots=True)
+class ChangedLine:
+    """A material of which two orders have not the same: how much ``before`` and ``after``, and what
+    the difference comes to (``None``: it has no price)."""
+
+    line: MaterialLine
+    before: float
+    after: float
+    difference: Decimal | None
+
+
+def compared(before: PricedOrder, after: PricedOrder) -> tuple[ChangedLine, ...]:
+    """What the second order has more or less of, in the order of their lines; what only the first
+    has stands where it would."""
+    then = {one.line.key: one for one in before.lines}
+    now = {one.line.key: one for one in after.lines}
+    ranked = list(GROUPS)
+    lines = {one.line.key: one.line for one in (*before.lines, *after.lines)}
+    found = []
+    for line in sorted(lines.values(), key=lambda one: (ranked.index(one.group), by_size(one))):
+        had, has = then.get(line.key), now.get(line.key)
+        amounts = [Decimal(0) if one is None else one.amount for one in (had, has)]
+        known = amounts[0] is not None and amounts[1] is not None
+        one, other = had.ordered if had else 0.0, has.ordered if has else 0.0
+        if one != other:
+            difference = (amounts[1] or Decimal(0)) - (amounts[0] or Decimal(0)) if known else None
+            found.append(ChangedLine(line, one, other, difference))
+    return tuple(found)
 
 
 def _cents(value: Decimal) -> Decimal:

@@ -10,18 +10,24 @@ from django.utils.translation import gettext
 from voltaje.core.materials import LeftOut, MaterialLine, Takeoff, take_off
 from voltaje.core.report import say
 from voltaje.web.background.work import Answered, Asked, LongWork, register
+from voltaje.web.history.earlier import worked_at
 from voltaje.web.jobs.worked import work_job
 
-MOST, EACH = 30.0, 0.004  # no code figures: s of effort at most, and of an item
+# no code figures: s of effort at most, of an item, and of one that is worked for it alone
+MOST, EACH, EACH_ANEW = 30.0, 0.004, 0.01
 
 
 def _made(asked: Asked) -> Answered:
-    """The lines as JSON, in the reader's language."""
-    job = asked.job
-    found = work_job(job)
-    asked.effort.spend(EACH * len(found))
+    """The lines as JSON, in the reader's language; of an earlier revision where ``at`` asks one."""
+    job, at = asked.job, asked.question.get("at")
+    asked.effort.spend((EACH if at is None else EACH_ANEW) * len(job.loaded()))
     asked.effort.check()
-    order = take_off(found, job.family.family)
+    if at is None:
+        found, family = work_job(job), job.family.family
+    else:
+        as_was, found, _ = worked_at(job, at)
+        family = as_was.family.family
+    order = take_off(found, family)
     lines = [
         [one.group, one.key, str(one.label), one.quantity, one.unit, list(one.items)]
         for one in order.lines

@@ -15,8 +15,8 @@ from django.utils.text import slugify
 from django.utils.translation import get_language, gettext, gettext_lazy
 from django.views.decorators.http import require_GET, require_http_methods
 
-from voltaje.core.materials import GROUPS, Takeoff
-from voltaje.core.materials.pricing import PricedLine, PricedOrder, by_supplier, priced
+from voltaje.core.materials import GROUPS, MaterialLine, Takeoff
+from voltaje.core.materials.pricing import PricedLine, PricedOrder, by_supplier, compared, priced
 from voltaje.core.report import figure
 from voltaje.web.background import asking
 from voltaje.web.background.views import shown
@@ -27,6 +27,7 @@ from voltaje.web.jobs.views import own_job
 from voltaje.web.materials import long_work, price_list
 from voltaje.web.materials.models import PriceList
 
+LISTED, DIGITS = 60, 6  # no code figures: revisions to choose from, letters of a number
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
@@ -79,6 +80,7 @@ def materials(request: Request, job_id: Any) -> HttpResponse:
     context |= shown(task)
     if task.result:
         context |= _shown(job, kept, long_work.order_of(task.result))
+        context |= _beside(request, job, kept, context["order"])
     failed = bool(problem or form.errors)
     return render(request, "materials/page.html", context, status=422 if failed else 200)
 
@@ -124,9 +126,43 @@ def _shown(job: Job, kept: PriceList, order: Takeoff) -> dict[str, Any]:
     }
 
 
+def _beside(request: Request, job: Job, kept: PriceList, now: PricedOrder) -> dict[str, Any]:
+    """An earlier revision's order beside this one, at the same prices."""
+    revisions = list(job.revisions.filter(number__lt=job.revision)[:LISTED])
+    found: dict[str, Any] = {"revisions": revisions}
+    asked = request.GET.get("with", "")
+    if not asked.isdigit() or len(asked) > DIGITS:
+        return found
+    chosen = job.revisions.filter(number=int(asked), number__lt=job.revision).first()
+    if chosen is None:
+        return found
+    try:
+        task = asking.ask(long_work.MATERIALS, job, {**_question(), "at": chosen.number})
+    except asking.BusyError as error:
+        return {**found, "busy": str(error), "chosen": chosen}
+    if not task.result:
+        return {**found, **shown(task), "chosen": chosen}
+    then = _priced(job, kept, long_work.order_of(task.result))
+    changed = [
+        (one, _length(one.before, one.line, job), _length(one.after, one.line, job))
+        for one in compared(then, now)
+    ]
+    return {
+        **found,
+        "chosen": chosen,
+        "then": then,
+        "changed": changed,
+        "more": now.total - then.total,
+    }
+
+
 def _quantity(one: PricedLine, job: Job) -> str:
-    unit = ("ft" if job.units == "us" else "m") if one.line.unit == "m" else ""
-    return f"{figure(one.ordered, 0)} {unit}".strip()
+    return _length(one.ordered, one.line, job)
+
+
+def _length(ordered: float, line: MaterialLine, job: Job) -> str:
+    unit = ("ft" if job.units == "us" else "m") if line.unit == "m" else ""
+    return f"{figure(ordered, 0)} {unit}".strip()
 
 
 @login_required
