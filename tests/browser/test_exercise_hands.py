@@ -120,3 +120,25 @@ def test_a_board_is_balanced_by_keys(window, demo_server):
     button(page, "name").press("Enter")
     expect(page.locator(".practice-points b")).to_have_text("10")
     scan(page, "balance, judged")
+
+
+def test_a_sheet_s_fault_is_found_on_its_drawing(window, demo_server):
+    page = opened(
+        window, demo_server, "/practice/fault/multiwire_circuit/?code=nec-2020&seed=hands"
+    )
+    hands, drawing = Hands(page, 25), page.locator("svg.faulty-board")
+    for n, name in enumerate(("N:1", "A:1", "b"), 1):
+        drawing.locator(f'button[value="measure:{name}"]').focus()
+        hands.press("Enter")
+        expect(drawing.locator("button.read")).to_have_count(n)
+        expect(drawing.locator(f'button[value="measure:{name}"]')).to_be_focused()
+    expect(page.locator(".practice-lines td b")).to_have_count(3)
+    page.locator('input[name="fault"]').first.check()
+    LINE.set(failing=1)
+    button(page, "name").press("Enter")
+    expect(page.locator("[data-unanswered]")).to_be_visible()
+    page.faults.clear()
+    button(page, "name").press("Enter")
+    expect(page.locator(".practice-points")).to_be_visible()
+    expect(page.locator('input[name="fault"]').first).to_be_checked()
+    scan(page, "fault on a drawing, judged")

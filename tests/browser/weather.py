@@ -23,6 +23,7 @@ WATCHED = (
     "/place/",
     "/practice/motor/",
     "/practice/fault/board/",
+    "/practice/fault/multiwire_circuit/",
     "/practice/fault/windings/",
     "/practice/balance/",
     "/1/",  # the first problem of a learner's paper

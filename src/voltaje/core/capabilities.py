@@ -64,6 +64,12 @@ class Fused(Protocol):
     fuse: float | None
 
 
+class BusRated(Protocol):
+    """A bus of its own, A."""
+
+    rating: float | None
+
+
 class MainDevice(Protocol):
     """A main device of its own, A."""
 

@@ -59,7 +59,7 @@ def to_pdf(
     svg: str, size: tuple[float, float], paper: str, tiles: bool, lettering: Lettering
 ) -> bytes:
     """The drawing of an SVG of that size (units) on sheets of a paper of that name."""
-    _font()
+    fonts()
     width, height = landscape(PAPERS[paper])
     if not tiles and _scale(size, PAPERS[paper]) > _scale(size, (width, height)):
         width, height = PAPERS[paper]
@@ -103,10 +103,13 @@ def _scale(size: tuple[float, float], page: tuple[float, float]) -> float:
     return min(across / size[0], down / size[1], POINT)
 
 
+PLAIN, BOLD = "B612", "B612-Bold"
+
+
 @cache
-def _font() -> None:
+def fonts() -> None:
     """Makes the program's font known; it ships packed for browsers."""
-    for name, weight in (("B612", 400), ("B612-Bold", 700)):
+    for name, weight in ((PLAIN, 400), (BOLD, 700)):
         font = FontFile(FONTS / f"b612-latin-{weight}-normal.woff2")
         font.flavor = None
         plain = BytesIO()

@@ -6,6 +6,7 @@ from django.urls import path
 
 from voltaje.web.board import cases_views
 from voltaje.web.board import views as board_views
+from voltaje.web.documents import labels as label_sheets
 from voltaje.web.documents import views as documents
 from voltaje.web.history import saving
 from voltaje.web.jobs import (
@@ -50,6 +51,7 @@ urlpatterns = [
         name="materials_prices",
     ),
     path("<uuid:job_id>/documents/", documents.choose, name="documents"),
+    path("<uuid:job_id>/labels/", label_sheets.label_sheets, name="labels"),
     path("<uuid:job_id>/documents/print/", documents.printed, name="documents_print"),
     path("<uuid:job_id>/documents/presets/", documents.change_presets, name="document_presets"),
     path("<uuid:job_id>/documents/<uuid:set_id>.pdf", documents.as_pdf, name="document_set"),

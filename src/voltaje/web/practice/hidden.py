@@ -21,6 +21,7 @@ from voltaje.web.parts.quick_views import code_for, codes_of
 from voltaje.web.practice.balancing import balance_address
 from voltaje.web.practice.bases import bases_of
 from voltaje.web.practice.faulty import faulty_address
+from voltaje.web.practice.network_drawing import points_drawn
 from voltaje.web.practice.unlabelled import unlabelled_address
 
 SEED = 16  # no code figure: letters of a seed
@@ -91,6 +92,8 @@ def find_fault(request: HttpRequest, name: str) -> HttpResponse:
             for point, healthy in zip(found.points, found.suspects[0].points, strict=True)
         ],
         "measured": " ".join(measured),
+        "drawing": points_drawn(found.points, frozenset(measured)),
+        "pressed": do,
         "count": len(measured),
         "suspects": sorted(found.suspects, key=lambda one: str(one.words)),
         "named": named,

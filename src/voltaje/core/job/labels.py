@@ -1,0 +1,142 @@
+"""What stands on the labels of a job's boards, transformers and circuits: fed from where, voltage
+and colors, available fault current with the date, the tap. What is not known is said, not left out.
+
+Common practice, no source: what a label says; the adopted code and the owner prevail.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from voltaje.core.capabilities import BusRated, can
+from voltaje.core.electrical.systems import SupplyPoint
+from voltaje.core.kinds import Evaluated
+from voltaje.core.report import Result, Text, figure, say, told
+
+LabelOf = Literal["board", "transformer", "circuit"]
+LABELS: Mapping[LabelOf, Text] = {
+    "board": say("Boards"),
+    "transformer": say("Transformers"),
+    "circuit": say("Circuits and equipment"),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class LabelledItem:
+    """An item as a label needs it: its id, its name, the item above it."""
+
+    id: str
+    name: str
+    above: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class ItemLabel:
+    """A label: the item, of what it is, its title and what stands below it, line by line."""
+
+    item: str
+    of: LabelOf
+    title: str
+    lines: tuple[Text, ...]
+
+
+def labels(
+    items: Sequence[LabelledItem], found: Mapping[str, Evaluated], date: str
+) -> tuple[ItemLabel, ...]:
+    """A label for each item that has one, in the order given; ``date`` of the fault currents. Items
+    without a result have none."""
+    named = {one.id: one.name for one in items}
+    places = _places(found)
+    return tuple(
+        label
+        for one in items
+        if one.id in found
+        for label in _label(one, found[one.id], named, places, date)
+    )
+
+
+def _places(found: Mapping[str, Evaluated]) -> dict[str, str]:
+    """Where each item stands in its board, by its id."""
+    stands: dict[str, str] = {}
+    for one in found.values():
+        schedule = one.outcome.schedule if one.outcome is not None else None
+        for seat in schedule.seats if schedule is not None else ():
+            if seat.span and seat.device.key:
+                names = ", ".join(place.name for place in seat.span)
+                stands[seat.device.key.partition("#")[0]] = names
+    return stands
+
+
+def _label(
+    item: LabelledItem,
+    one: Evaluated,
+    named: Mapping[str, str],
+    places: Mapping[str, str],
+    date: str,
+) -> Iterator[ItemLabel]:
+    if one.report is None or one.outcome is None or one.context is None or one.of is None:
+        return
+    if one.of.root:
+        return
+    results = one.report.results
+    above = named.get(item.above, "")
+    fed = (say("Fed from {name}", name=above),) if above else ()
+    if one.outcome.schedule is not None:
+        rating = one.entries.rating if can(one.entries, BusRated) else None
+        lines = (*fed, *_of_board(rating, one.context.supply), _fault(one, date))
+        yield ItemLabel(item.id, "board", item.name, lines)
+    elif "kva" in results and one.of.holds_parts:
+        lines = (*fed, *_of_transformer(results), _fault(one, date))
+        yield ItemLabel(item.id, "transformer", item.name, lines)
+    elif "device" in results or "primary_device" in results:
+        lines = tuple(_of_circuit(item, results, above, places))
+        yield ItemLabel(item.id, "circuit", item.name, lines)
+
+
+def _of_board(rating: float | None, supply: SupplyPoint) -> Iterator[Text]:
+    yield say("{system}", system=told(supply.system.label))
+    if rating is not None:
+        yield say("Bus {amperes} A", amperes=figure(rating, 0))
+    names = (*supply.system.lines, *(("N",) if supply.system.has_neutral else ()))
+    colors = ", ".join(f"{name} {told(supply.color(name))}" for name in names)
+    yield say("{colors}", colors=colors)
+
+
+def _of_transformer(results: Mapping[str, Result]) -> Iterator[Text]:
+    yield say("{kva} kVA", kva=figure(float(results["kva"].value), 1))
+    one, two = results.get("primary_volts"), results.get("secondary_volts")
+    if one is not None and two is not None:
+        yield say(
+            "{one} V to {two} V", one=figure(float(one.value), 0), two=figure(float(two.value), 0)
+        )
+    if (tap := results.get("tap")) is not None:
+        yield say("Tap {tap} %", tap=str(tap.value))
+
+
+def _of_circuit(
+    item: LabelledItem, results: Mapping[str, Result], above: str, places: Mapping[str, str]
+) -> Iterator[Text]:
+    if above and (place := places.get(item.id)):
+        yield say("{board}, {place}", board=above, place=place)
+    elif above:
+        yield say("Fed from {name}", name=above)
+    device = results.get("device") or results["primary_device"]
+    if not isinstance(device.value, str):
+        yield say("Device {amperes} A", amperes=figure(device.value, 1))
+    if (size := results.get("conductor")) is not None and isinstance(size.value, str):
+        yield say("{conductor}", conductor=size.value)
+
+
+def _fault(one: Evaluated, date: str) -> Text:
+    amperes = one.outcome.fault
+    if not amperes:
+        return say("Available fault current: not calculated")
+    if one.context is not None and one.context.supply.bounded:
+        return say(
+            "Available fault current at most {ka} kA, {date}",
+            ka=figure(amperes / 1000, 1),
+            date=date,
+        )
+    return say("Available fault current {ka} kA, {date}", ka=figure(amperes / 1000, 1), date=date)
