@@ -49,7 +49,7 @@ def test_labels_of_a_small_job():
     assert said(found["t"])[:3] == [
         "Fed from Mill supply",
         "45 kVA",
-        "480 V to 208 V",
+        "480Y/277 V to 208Y/120 V",
     ] and "Tap -2.5 %" in said(found["t"])
     assert said(found["c"]) == ["Panel A, 5", "Device 15 A", "14 AWG Cu"]
 

@@ -88,7 +88,9 @@ def _label(
         lines = (*fed, *_of_board(rating, one.context.supply), _fault(one, date))
         yield ItemLabel(item.id, "board", item.name, lines)
     elif "kva" in results and one.of.holds_parts:
-        lines = (*fed, *_of_transformer(results), _fault(one, date))
+        supply = one.context.supply
+        below = one.of.hand_down(one.entries, supply)
+        lines = (*fed, *_of_transformer(results, supply, below), _fault(one, date))
         yield ItemLabel(item.id, "transformer", item.name, lines)
     elif "device" in results or "primary_device" in results:
         lines = tuple(_of_circuit(item, results, above, places))
@@ -104,13 +106,13 @@ def _of_board(rating: float | None, supply: SupplyPoint) -> Iterator[Text]:
     yield say("{colors}", colors=colors)
 
 
-def _of_transformer(results: Mapping[str, Result]) -> Iterator[Text]:
+def _of_transformer(
+    results: Mapping[str, Result], supply: SupplyPoint, below: SupplyPoint
+) -> Iterator[Text]:
     yield say("{kva} kVA", kva=figure(float(results["kva"].value), 1))
-    one, two = results.get("primary_volts"), results.get("secondary_volts")
-    if one is not None and two is not None:
-        yield say(
-            "{one} V to {two} V", one=figure(float(one.value), 0), two=figure(float(two.value), 0)
-        )
+    if below.system != supply.system:
+        ahead, behind = told(supply.system.label), told(below.system.label)
+        yield say("{one} to {two}", one=ahead.partition(",")[0], two=behind.partition(",")[0])
     if (tap := results.get("tap")) is not None:
         yield say("Tap {tap} %", tap=str(tap.value))
 
