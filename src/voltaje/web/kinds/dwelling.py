@@ -207,9 +207,9 @@ EXAMPLES = (
             "external_loop": "0.35",
             "uses": (
                 {"id": "u1", "name": "Lights", "use": "lighting", "load": "900 W"},
-                {"id": "u2", "name": "Sockets", "use": "circuits", "load": "32 A", "count": "2"},
-                {"id": "u3", "name": "Cooker", "use": "cooking socket", "load": "9.2 kW"},
-                {"id": "u4", "name": "Shower", "use": "instantaneous", "load": "8.5 kW"},
+                {"id": "u2", "name": "Sockets", "use": "circuits", "load": "32 A"},
+                {"id": "u3", "name": "Cooker", "use": "cooking socket", "load": "6.8 kW"},
+                {"id": "u4", "name": "Shower", "use": "instantaneous", "load": "7.2 kW"},
             ),
         },
     ),
