@@ -74,3 +74,17 @@ def test_colors_are_those_of_the_supply(marking, colors):
     )
     board = PartInput("b", "board", "s", {"rating": "400 A"}, "MDP")
     assert colors in said(made(supply, board)["b"])
+
+
+def test_what_is_sized_for_a_part_of_its_load_has_no_label():
+    """A feeder above a circuit without a result would be told too small a device."""
+    feeder = PartInput("f", "feeder", "b", {"length": "50 ft"}, "Feeder")
+    below = PartInput("p", "board", "f", {"rating": "100 A"}, "Panel B")
+    sound = PartInput("c", "circuit", "p", {"load": "1 kW", "length": "50 ft"}, "Bench")
+    wrong = PartInput("w", "circuit", "p", {"load": "much"}, "Wrong")
+    assert {"f", "p"} <= set(made(*JOB[:3], feeder, below, sound))
+    assert not {"f", "p", "w"} & set(made(*JOB[:3], feeder, below, sound, wrong))
+
+
+def test_a_transformer_s_fault_current_is_told_at_its_secondary():
+    assert said(made(*JOB)["t"])[-1].startswith("Available fault current at the secondary 3.")

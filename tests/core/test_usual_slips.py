@@ -8,11 +8,11 @@ from functools import lru_cache
 import pytest
 from core.test_every_kind import CANADA, GOOD, METRIC
 
-from voltaje.core.codes import Misreading, edition
+from voltaje.core.codes import Amendment, Misreading, edition
 from voltaje.core.electrical.systems import SYSTEMS
 from voltaje.core.kinds import evaluate, kind, kinds
 from voltaje.core.practice import Marker, problem
-from voltaje.core.practice.problems import holding
+from voltaje.core.practice.problems import as_given, holding
 from voltaje.core.practice.slips import kind_slips, rule_slips
 from voltaje.core.report import Rule
 from voltaje.core.rules.interface import code_of
@@ -111,8 +111,6 @@ FACTORS = [
 
 @pytest.mark.parametrize(("name", "code", "document", "system", "words"), FACTORS)
 def test_factors_of_rules_have_their_names(name, code, document, system, words):
-    from voltaje.core.practice.problems import as_given
-
     found = as_given(kind(name), edition(code), SYSTEMS[system], document, "guided", "")
     said = [str(one.words) for one in rule_slips(found.report, document, found.context.edition)]
     assert words in said, said
@@ -143,3 +141,16 @@ def test_a_misread_cell_is_read_everywhere_and_says_nothing():
 ])  # fmt: skip
 def test_the_address_of_a_rules_cell(rule, address):
     assert edition("nec-2020").address(rule) == address
+
+
+def test_a_slip_tells_the_figure_of_a_local_amendment():
+    """The words have no figure of the code in them: 140 % where a jurisdiction asks that."""
+    item = Amendment("limits", "motor_conductor", "value", "140", "Town", "local rule")
+    book = edition("nec-2020").with_amendments([item])
+    found = as_given(
+        kind("motor"), book, SYSTEMS["3ph-208Y/120"], {"horsepower": "10 hp"}, "guided", ""
+    )
+    said = [str(one.words) for one in rule_slips(found.report, found.document, book)]
+    assert "140 % for a motor’s conductors left out" in said and not any(
+        "125 % for a motor" in one for one in said
+    )

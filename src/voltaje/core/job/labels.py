@@ -46,7 +46,7 @@ def labels(
     items: Sequence[LabelledItem], found: Mapping[str, Evaluated], date: str
 ) -> tuple[ItemLabel, ...]:
     """A label for each item that has one, in the order given; ``date`` of the fault currents. Items
-    without a result have none."""
+    without a result, or with one missing below them, have none."""
     named = {one.id: one.name for one in items}
     places = _places(found)
     return tuple(
@@ -78,8 +78,8 @@ def _label(
 ) -> Iterator[ItemLabel]:
     if one.report is None or one.outcome is None or one.context is None or one.of is None:
         return
-    if one.of.root:
-        return
+    if one.of.root or one.report.missing:
+        return  # what is sized for a part of its load alone is no label's to say
     results = one.report.results
     above = named.get(item.above, "")
     fed = (say("Fed from {name}", name=above),) if above else ()
@@ -90,7 +90,7 @@ def _label(
     elif "kva" in results and one.of.holds_parts:
         supply = one.context.supply
         below = one.of.hand_down(one.entries, supply)
-        lines = (*fed, *_of_transformer(results, supply, below), _fault(one, date))
+        lines = (*fed, *_of_transformer(results, supply, below), _fault(one, date, True))
         yield ItemLabel(item.id, "transformer", item.name, lines)
     elif "device" in results or "primary_device" in results:
         lines = tuple(_of_circuit(item, results, above, places))
@@ -131,14 +131,17 @@ def _of_circuit(
         yield say("{conductor}", conductor=size.value)
 
 
-def _fault(one: Evaluated, date: str) -> Text:
+def _fault(one: Evaluated, date: str, secondary: bool = False) -> Text:
+    """The fault current at a board, or at the ``secondary`` of a transformer."""
     amperes = one.outcome.fault
     if not amperes:
         return say("Available fault current: not calculated")
-    if one.context is not None and one.context.supply.bounded:
-        return say(
-            "Available fault current at most {ka} kA, {date}",
-            ka=figure(amperes / 1000, 1),
-            date=date,
-        )
-    return say("Available fault current {ka} kA, {date}", ka=figure(amperes / 1000, 1), date=date)
+    given = {"ka": figure(amperes / 1000, 1), "date": date}
+    most = one.context is not None and one.context.supply.bounded
+    if secondary and most:
+        return say("Available fault current at the secondary at most {ka} kA, {date}", **given)
+    if secondary:
+        return say("Available fault current at the secondary {ka} kA, {date}", **given)
+    if most:
+        return say("Available fault current at most {ka} kA, {date}", **given)
+    return say("Available fault current {ka} kA, {date}", **given)

@@ -293,18 +293,18 @@ def _spots(system: System, circuits: tuple[BoardCircuit, ...], us: bool) -> Iter
         words = say("{line} to {earth} ahead of the main switch", line=line, earth=earth)
         yield Spot(f"v-{line}-F", words, "V", (f"head {line}", "bus PE"))
     for line in system.lines:
-        words = say("{line} to neutral at the bars", line=line)
+        words = say("{line} to neutral at the busbars", line=line)
         yield Spot(f"v-{line}-N", words, "V", (f"bus {line}", "bus N"))
     for n, line in enumerate(system.lines):
         for other in system.lines[n + 1 :]:
-            words = say("{line} to {other} at the bars", line=line, other=other)
+            words = say("{line} to {other} at the busbars", line=line, other=other)
             yield Spot(f"v-{line}-{other}", words, "V", (f"bus {line}", f"bus {other}"))
     for one in circuits:
         number, name = one.number, one.name
         words = say("{circuit}: clamp on its line conductor", circuit=name)
         yield Spot(f"a-{number}", words, "A", (f"run {number} {one.lines[0]}",))
         if len(one.lines) == 1 and not one.shares:
-            words = say("{circuit}: clamp on its neutral at the bar", circuit=name)
+            words = say("{circuit}: clamp on its neutral at the neutral bar", circuit=name)
             yield Spot(f"a-{number}-N", words, "A", (f"neutral {number}",))
         words = say("{circuit}: voltage across the load", circuit=name)
         yield Spot(f"v-{number}", words, "V", (f"p{number}", f"q{number}"))

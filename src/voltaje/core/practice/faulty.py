@@ -7,9 +7,9 @@ Common practice, no source: how faults are found and made safe.
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from functools import cached_property
 from typing import TYPE_CHECKING, ClassVar, Self
 
 from voltaje.core.electrical.meter import meter_for
@@ -77,7 +77,7 @@ SOUND = NetworkFault("sound", say("Nothing is wrong"), say("Nothing is to be men
 
 
 @dataclass(frozen=True)
-class FaultyNetwork:
+class FaultyNetwork(ABC):
     """Every fault that it could have, those that no reading tells apart as one, and the one that is
     ``hidden``. A kind of network gives its ``spots``, ``switches`` and the ``network`` itself."""
 
@@ -93,9 +93,9 @@ class FaultyNetwork:
         return frozenset()
 
     @property
+    @abstractmethod
     def switches(self) -> tuple[str, ...]:
         """What opens and closes."""
-        raise NotImplementedError
 
     def switch_words(self, id: str) -> Text:
         """What a switch is called."""
@@ -103,14 +103,14 @@ class FaultyNetwork:
             return say("disconnect ahead")
         return say("main switch")
 
-    @cached_property
+    @property
+    @abstractmethod
     def spots(self) -> tuple[Spot, ...]:
         """Where an instrument can be put."""
-        raise NotImplementedError
 
+    @abstractmethod
     def network(self, fault: NetworkFault, opened: frozenset[str]) -> Network:
         """The network with a fault, with those devices open."""
-        raise NotImplementedError
 
     def as_wired(self, spot: Spot) -> Spot:
         """The place where the instrument really is, with what the fault exchanges."""

@@ -183,14 +183,14 @@ NEUTRAL = (
 )
 # rules whose slip has a name of its own
 RULE_SLIPS: Mapping[str, Text] = {
-    "continuous": say("125 % for a continuous load left out"),
-    "motor_conductor": say("125 % for a motor’s conductors left out"),
-    "largest_motor": say("the largest motor’s 25 % left out"),
+    "continuous": say("{figure} for a continuous load left out"),
+    "motor_conductor": say("{figure} for a motor’s conductors left out"),
+    "largest_motor": say("the largest motor’s {figure} left out"),
     "small_appliance_va": say("the small-appliance circuits left out"),
     "laundry_va": say("the laundry circuit left out"),
-    "range_neutral": say("70 % for the neutral left out"),
-    "neutral_cooking": say("70 % for the neutral left out"),
-    "dwelling_share": say("the dwelling’s 83 % left out"),
+    "range_neutral": say("{figure} for the neutral left out"),
+    "neutral_cooking": say("{figure} for the neutral left out"),
+    "dwelling_share": say("the dwelling’s {figure} left out"),
     "loop_least": say("the voltage factor left out"),
     "hot_factor_70": say("cold resistance taken for hot"),
     "hot_factor_75": say("cold resistance taken for hot"),
@@ -209,7 +209,9 @@ def rule_slips(report: Report, document: Document, edition: Edition) -> Iterator
         if cell is None or plain is None or cell.value == plain:
             continue
         figure = f"{cell.value:g} %" if unit.startswith("percent") else f"{cell.value:g}"
-        words = RULE_SLIPS.get(row) or say("{figure} left out", figure=figure)
+        plainly = RULE_SLIPS.get(row) or say("{figure} left out")
+        named = "{figure" in plainly.template
+        words = say(plainly.template, figure=figure) if named else plainly
         yield from cell_read_as(document, edition, rule, plain, words)
         words = say("{figure} taken twice", figure=figure)
         twice = cell.value * cell.value / plain if plain else 2 * cell.value
@@ -246,7 +248,7 @@ def _read(report: Report, edition: Edition) -> dict[Rule, tuple[str, str, str]]:
 def _unit(topic: str, row: str, edition: Edition) -> str:
     """The unit of a cell: its row's where the limits stand, its table's elsewhere."""
     if topic == "limits":
-        return edition.table("limits").rows[row].get("unit", "")
+        return edition.word("limits", row, "unit")
     return edition.header(topic, "unit")
 
 

@@ -37,10 +37,13 @@ KIND = Kind(
     unknowns={"length": "largest"},
     tasks=(
         say(
-            "A distribution circuit of {length} on {system} carries {load}: size its device and "
-            "cable."
+            "A distribution circuit of {length} on {system} carries {load}: size its "
+            "protective device and cable."
         ),
-        say("A distribution circuit on {system} carries {load}: size its device and cable."),
+        say(
+            "A distribution circuit on {system} carries {load}: size its protective device "
+            "and cable."
+        ),
     ),
 )
 

@@ -28,7 +28,10 @@ def usual_slips(
     yield from _largest_ranges(document, edition)
     if edition.has_limit("fixed_count"):
         few = edition.limit("fixed_count")
-        words = say("75 % taken for {number} fixed appliances", number=few.value - 1)
+        share = edition.limit("fixed_factor").value
+        words = say(
+            "{share} % taken for {number} fixed appliances", share=share, number=few.value - 1
+        )
         yield from cell_read_as(document, edition, few.rule, few.value - 1, words)
 
 

@@ -27,11 +27,11 @@ KIND = Kind(
     tasks=(
         say(
             "A motor of {power} ({connection}) on {system}, {length} from its board, started "
-            "{starting}: size its cable and its device."
+            "{starting}: size its cable and its protective device."
         ),
         say(
             "A motor of {power} ({connection}) on {system}, started {starting}: size its cable "
-            "and its device."
+            "and its protective device."
         ),
     ),
 )

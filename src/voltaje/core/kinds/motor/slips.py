@@ -31,9 +31,9 @@ def usual_slips(
         yield read_as(document, "nameplate", f"{table.value:g} A", words)
     words = say("the percentage of another type of device read")
     yield from mistaken(document, "protection", entries.protection, BESIDE, words)
-    words = say("125 % for a marked service factor or temperature rise overlooked, or the reverse")
+    words = say("the marked service factor or temperature rise overlooked, or the reverse")
     marked = "not marked" if entries.temperature_rise == "40" else "40"
     yield read_as(document, "temperature_rise", marked, words)
     if entries.duty != "continuous":
-        words = say("125 % of continuous duty taken for another duty")
+        words = say("continuous duty taken for another duty")
         yield read_as(document, "duty", "continuous", words)
