@@ -187,3 +187,20 @@ def names_of(job):
 def under(job, part):
     """A part and all that stands under it."""
     return [part, *(one for child in job.parts.filter(parent=part) for one in under(job, child))]
+
+
+def test_what_one_revision_alone_leaves_out_is_no_saving(owner, wired):
+    """A circuit whose load cannot be read any more is not ordered: the page says so beside the difference."""
+    kiln = next(part for part in wired.parts.filter(kind="circuit") if part.entries.get("length"))
+    first = wired.revision
+    with revisions.changing(wired) as held:
+        state = revisions.part_state(held.parts.get(pk=kiln.pk))
+        revisions.write(
+            held,
+            wired.owner,
+            {str(kiln.pk): {**state, "entries": {**state["entries"], "load": "much"}}},
+        )
+    text = " ".join(owner.get(page(wired), {"with": str(first)}).content.decode().split())
+    assert "Not the same is counted" in text and re.search(
+        rf"{re.escape(kiln.name)} \( ?now: no result", text
+    )

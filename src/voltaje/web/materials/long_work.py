@@ -24,15 +24,16 @@ def _made(asked: Asked) -> Answered:
     asked.effort.check()
     if at is None:
         found, family = work_job(job), job.family.family
+        names = {str(part.pk): part.name for part in job.loaded()}
     else:
-        as_was, found, _ = worked_at(job, at)
+        as_was, found, names = worked_at(job, at)
         family = as_was.family.family
     order = take_off(found, family)
     lines = [
         [one.group, one.key, str(one.label), one.quantity, one.unit, list(one.items)]
         for one in order.lines
     ]
-    left = [[one.item, str(one.why)] for one in order.left_out]
+    left = [[one.item, str(one.why), names[one.item]] for one in order.left_out]
     return Answered({"lines": lines, "left": left})
 
 
@@ -43,7 +44,7 @@ def order_of(result: Mapping[str, Any]) -> Takeoff:
         for group, key, label, quantity, unit, items in result["lines"]
     )
     return Takeoff(
-        lines, tuple(LeftOut(item, say("{text}", text=why)) for item, why in result["left"])
+        lines, tuple(LeftOut(item, say("{text}", text=why)) for item, why, _ in result["left"])
     )
 
 

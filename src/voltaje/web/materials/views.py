@@ -80,7 +80,7 @@ def materials(request: Request, job_id: Any) -> HttpResponse:
     context |= shown(task)
     if task.result:
         context |= _shown(job, kept, long_work.order_of(task.result))
-        context |= _beside(request, job, kept, context["order"])
+        context |= _beside(request, job, kept, context["order"], task.result["left"])
     failed = bool(problem or form.errors)
     return render(request, "materials/page.html", context, status=422 if failed else 200)
 
@@ -126,8 +126,11 @@ def _shown(job: Job, kept: PriceList, order: Takeoff) -> dict[str, Any]:
     }
 
 
-def _beside(request: Request, job: Job, kept: PriceList, now: PricedOrder) -> dict[str, Any]:
-    """An earlier revision's order beside this one, at the same prices."""
+def _beside(
+    request: Request, job: Job, kept: PriceList, now: PricedOrder, left: Sequence[Sequence[str]]
+) -> dict[str, Any]:
+    """An earlier revision's order beside this one, at the same prices, with what only one of the
+    two leaves out: that is no saving."""
     revisions = list(job.revisions.filter(number__lt=job.revision)[:LISTED])
     found: dict[str, Any] = {"revisions": revisions}
     asked = request.GET.get("with", "")
@@ -147,8 +150,13 @@ def _beside(request: Request, job: Job, kept: PriceList, now: PricedOrder) -> di
         (one, _length(one.before, one.line, job), _length(one.after, one.line, job))
         for one in compared(then, now)
     ]
+    before, after = (
+        {(item, why): name for item, why, name in one} for one in (task.result["left"], left)
+    )
     return {
         **found,
+        "left_then": [(name, key[1]) for key, name in before.items() if key not in after],
+        "left_now": [(name, key[1]) for key, name in after.items() if key not in before],
         "chosen": chosen,
         "then": then,
         "changed": changed,
