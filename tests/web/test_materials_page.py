@@ -201,6 +201,6 @@ def test_what_one_revision_alone_leaves_out_is_no_saving(owner, wired):
             {str(kiln.pk): {**state, "entries": {**state["entries"], "load": "much"}}},
         )
     text = " ".join(owner.get(page(wired), {"with": str(first)}).content.decode().split())
-    assert "Not the same is counted" in text and re.search(
+    assert "Different items are counted" in text and re.search(
         rf"{re.escape(kiln.name)} \( ?now: no result", text
     )
