@@ -153,10 +153,13 @@ def _beside(
     before, after = (
         {(item, why): name for item, why, name in one} for one in (task.result["left"], left)
     )
+    then_words = gettext("revision {number}").format(number=chosen.number)
     return {
         **found,
-        "left_then": [(name, key[1]) for key, name in before.items() if key not in after],
-        "left_now": [(name, key[1]) for key, name in after.items() if key not in before],
+        "apart": [
+            *((name, then_words, key[1]) for key, name in before.items() if key not in after),
+            *((name, gettext("now"), key[1]) for key, name in after.items() if key not in before),
+        ],
         "chosen": chosen,
         "then": then,
         "changed": changed,
