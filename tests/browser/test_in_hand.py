@@ -1,8 +1,10 @@
 """A working day's hands on an item's page: to the neighbours by keys, finding, folded entries, several
 circuits at once, a remedy by its button, the drawing over the page."""
 
+import pytest
 from browser.hands import Hands, entries, follow, opened, settled, typed
 from browser.test_pages import scan
+from browser.weather import LINE
 from playwright.sync_api import expect
 
 
@@ -134,6 +136,32 @@ def test_several_circuits_are_changed_in_one_act(demo):
     page.keyboard.press("Alt+u")
     expect(page.locator("#row-count")).to_have_text("10")
     page.faults[:] = [fault for fault in page.faults if "422" not in fault]
+    assert page.faults == []
+
+
+@pytest.mark.parametrize("wait", [0, 150, 400])
+def test_a_late_answer_keeps_what_is_marked_and_typed_for_several_circuits(demo, wait):
+    """The bar is drawn anew by each answer: what a hand marked there stays marked, and what it
+    typed stays, also where the focus has gone on to the button."""
+    page = demo("Shop and gallery")
+    LINE.set((0.3,))
+    page.locator("tbody [data-pick=row]").nth(0).click()
+    page.get_by_label("Entry to change").select_option("ambient")
+    text = page.locator("[data-many=text]")
+    expect(text).to_have_value("30 °C")
+    page.locator("tbody [data-pick=row]").nth(1).click()
+    text.focus()
+    page.keyboard.press("Control+a")
+    page.wait_for_timeout(wait)
+    page.keyboard.type("45", delay=60)
+    page.keyboard.press("Tab")
+    expect(page.locator(".many-bar b")).to_have_text("2 circuits selected")
+    page.wait_for_timeout(wait)
+    expect(page.get_by_role("button", name="Apply")).to_be_focused()
+    expect(text).to_have_value("45")
+    page.keyboard.press("Enter")
+    expect(page.locator("#notes")).to_have_text("Changed on 2 of 2.")
+    expect(page.locator("#many-now")).to_have_text("now 45 °C on 2")
     assert page.faults == []
 
 

@@ -13,6 +13,7 @@ from django.http import HttpResponse
 
 WATCHED = (
     "/save/",
+    "/circuits/",
     "/work/",
     "/undo/",
     "/redo/",

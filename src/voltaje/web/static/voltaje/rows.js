@@ -15,6 +15,17 @@ const boxes = () => /** @type {any[]} */ ([...table.tBodies[0].querySelectorAll(
 const picked = () => boxes().filter((box) => box.checked).map((box) => box.closest("tr"));
 const pairs = () => /** @type {[string, string][]} */ (picked().map((row) => ["row", row.dataset.part]));
 
+const entryOf = (/** @type {any} */ of) => of.querySelector("[data-many=entry]")?.value;
+
+/** What was typed or chosen in the bar and is not applied yet; null where nothing was.
+ * @param {any} of */
+function typedText(of) {
+  const f = of.querySelector("[data-many=text]");
+  if (!f) return null;
+  const began = f.matches("input") ? f.defaultValue : ([...f.options].find((one) => one.defaultSelected) || f.options[0])?.value;
+  return f.value === began ? null : { entry: entryOf(of), tag: f.tagName, text: f.value };
+}
+
 /** Shows what can be done with the rows that are selected now. */
 export async function look() {
   if (!table) return;
@@ -33,13 +44,17 @@ export async function look() {
     if (answer.ok) html = await answer.text();
   } catch { /* the bar stays as it is until the next press */ }
   if (mine !== asked || !html.includes("many-bar")) return;
-  const active = document.activeElement?.closest("#many [data-many]");
-  const typed = active?.matches("input[data-many=text]") ? active.value : undefined;
+  const active = /** @type {any} */ (document.activeElement?.closest("#many [data-many]"));
+  const at = active?.matches("input") ? [active.selectionStart, active.selectionEnd] : null;
+  const typed = typedText(bar());
   bar().innerHTML = html;
   bar().hidden = false;
   const again = active && bar().querySelector(`[data-many="${active.dataset.many}"]`);
-  if (typed !== undefined && again?.matches("input")) again.value = typed;
+  const text = bar().querySelector("[data-many=text]");
+  if (typed && typed.entry === entryOf(bar()) && text?.tagName === typed.tag) text.value = typed.text;
   again?.focus();
+  // what was marked stays marked: the next key is to replace it, not to be added to it
+  if (at && again?.matches("input")) again.setSelectionRange(at[0], at[1]);
 }
 
 /** @param {HTMLTableRowElement} row */
@@ -77,7 +92,10 @@ function key(event) {
 async function apply() {
   const text = bar().querySelector("[data-many=text]");
   if (text.matches("select") && text.selectedOptions[0]?.disabled) { text.focus(); return; }
-  await act(bar().firstElementChild.dataset.change, [...pairs(), ["entry", bar().querySelector("[data-many=entry]").value], ["text", text.value]]);
+  const sent = text.value;
+  const done = await act(bar().firstElementChild.dataset.change, [...pairs(), ["entry", entryOf(bar())], ["text", sent]]);
+  const now = bar().querySelector("[data-many=text]");
+  if (done && now?.matches("input") && now.value === sent) now.defaultValue = sent; // applied: the answer's words may stand here
   look();
 }
 
