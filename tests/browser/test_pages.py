@@ -128,7 +128,7 @@ def test_pages_of_circuits_are_accessible_and_fit(demo, demo_server, scheme, wid
         "street": f"{demo_server}/quick/street/?{STREET}",
         "import": f"{board}import/", "print": f"{demo_server}{hrefs['Glaze compressor']}print/",
         "readings": f"{job}readings/", "readings import": f"{job}readings/import/",
-        "settings": f"{job}settings/", "materials": f"{job}materials/", "labels": f"{job}labels/", "documents": f"{job}documents/?section=door&section=levels",
+        "settings": f"{job}settings/", "materials": f"{job}materials/", "labels": f"{job}labels/", "work schedules": f"{job}work/", "documents": f"{job}documents/?section=door&section=levels",
         "documents made": f"{job}documents/?make=pdf&section=cover&section=levels&section=diagram",
         "documents as a page": f"{job}documents/print/?section=cover&section=open&section=panels&section=diagram",
         "amendments": f"{job}amendments/", "prices": f"{job}prices/",

@@ -151,7 +151,8 @@ def test_an_earlier_revision_stands_beside(owner, wired):
         own = revisions.states(held, {revisions.JOB: None})[revisions.JOB]
         revisions.write(held, wired.owner, {revisions.JOB: {**own, "preference": "maximum"}})
     wired = type(wired).objects.get(pk=wired.pk)
-    as_was, worked, names = earlier.worked_at(wired, first)
+    as_was, worked, parts = earlier.worked_at(wired, first)
+    names = {str(part.pk): part.name for part in parts}
     assert {line.key: line.quantity for line in take_off(worked, "nec").lines} == before
     assert as_was.preference != "maximum" and names[str(kiln.pk)] == kiln.name
     text = " ".join(owner.get(page(wired), {"with": str(first)}).content.decode().split())
@@ -177,7 +178,7 @@ def test_an_earlier_revision_has_its_amendments_and_what_was_deleted(owner, wire
         revisions.write(held, wired.owner, gone)
     wired = type(wired).objects.get(pk=wired.pk)
     assert len(names_of(wired)) < len(before)
-    assert sorted(earlier.worked_at(wired, first)[2].values()) == before
+    assert sorted(part.name for part in earlier.worked_at(wired, first)[2]) == before
 
 
 def names_of(job):

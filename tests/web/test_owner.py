@@ -48,6 +48,7 @@ def address(pattern, job, part, amendment=NOTHING):
         "amendment_id": (getattr(part, "amendment", None) and part.amendment.pk) or amendment,
         "reading_id": (getattr(part, "reading", None) and part.reading.pk) or amendment,
         "recording_id": (getattr(part, "recording", None) and part.recording.pk) or amendment,
+        "schedule_id": (getattr(part, "schedule", None) and part.schedule.pk) or amendment,
         "set_id": (getattr(part, "documents", None) and part.documents.pk) or amendment,
     }  # fmt: skip
     return reverse(

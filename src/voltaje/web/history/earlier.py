@@ -38,8 +38,8 @@ def states_at(job: Job, number: int) -> dict[str, State]:
     return {target: state for target, state in found.items() if state is not None}
 
 
-def worked_at(job: Job, number: int) -> tuple[Job, dict[str, Evaluated], dict[str, str]]:
-    """The job's settings as they were, every item worked, and the items' names, by their ids.
+def worked_at(job: Job, number: int) -> tuple[Job, dict[str, Evaluated], list[Part]]:
+    """The job's settings as they were, what every item was worked to by its id, and the items.
     Raises :class:`NoRevisionError`."""
     found = states_at(job, number)
     as_was = Job(**{name: found[JOB][name] for name in JOB_FIELDS if name in found[JOB]})
@@ -67,7 +67,8 @@ def worked_at(job: Job, number: int) -> tuple[Job, dict[str, Evaluated], dict[st
         for target, state in sorted(found.items())
         if target.startswith(AMENDMENT)
     )
-    inputs = [part.as_input() for part in in_tree_order(parts)]
+    parts = in_tree_order(parts)
+    inputs = [part.as_input() for part in parts]
     code = amended(as_was.edition, amendments)
     worked = calculate_job(inputs, code, as_was.units, as_was.shop(), as_was.limits())
-    return as_was, worked, {str(part.pk): part.name for part in parts}
+    return as_was, worked, parts

@@ -18,6 +18,7 @@ from django.utils import timezone
 from django.utils.translation import gettext
 from pydantic import ValidationError
 
+from voltaje.web.documents.presets import known
 from voltaje.web.history import delta, revisions
 from voltaje.web.history.revisions import AMENDMENT, AMENDMENT_FIELDS, JOB_FIELDS
 from voltaje.web.jobs import recordings
@@ -33,6 +34,7 @@ from voltaje.web.jobs.models import Amendment, Job, Reading, Revision
 from voltaje.web.materials import price_list
 from voltaje.web.practice import class_backup
 from voltaje.web.practice import results as practised
+from voltaje.web.work_schedule import backup as schedule_backup
 
 MOST_BYTES = 64_000_000
 READING_FIELDS = ("part_name", "point", "unit", "value", "place", "who", "note")
@@ -96,6 +98,8 @@ def _job_out(job: Job) -> dict[str, Any]:
             }
             for item in job.recordings.filter(kept=True)
         ],
+        "work_schedules": schedule_backup.out(job),
+        "document_presets": list(job.document_presets.values("name", "sections")),
         # thousands of them: rows are cheaper than objects
         "revisions": list(
             job.revisions.order_by("number").values(
@@ -176,18 +180,21 @@ def _job_in(user: Any, found: JobDoc) -> None:
         )
         for item in found.amendments
     )
-    known = {part.id for part in found.parts}
+    there = {part.id for part in found.parts}
     Reading.objects.bulk_create(
         Reading(
             job=job,
-            part_id=fresh(item.part) if item.part in known else None,
+            part_id=fresh(item.part) if item.part in there else None,
             taken_at=item.taken_at,
             **{name: getattr(item, name) for name in READING_FIELDS},
         )
         for item in found.readings
     )
     for one in found.recordings:
-        recordings.bring(job, fresh(one.part) if one.part in known else None, one)
+        recordings.bring(job, fresh(one.part) if one.part in there else None, one)
+    schedule_backup.bring(job, found.work_schedules, fresh)
+    for name, sections in {one.name: one.sections for one in found.document_presets}.items():
+        job.document_presets.create(name=name, sections=known(sections))
     made = [
         Revision(
             job=job,

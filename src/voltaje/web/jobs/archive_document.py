@@ -7,12 +7,21 @@ state that it left, :class:`UnreadableArchiveError` says which job and where.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import datetime
+from datetime import datetime, time
 from typing import Annotated, Any
+from zoneinfo import available_timezones
 
 from django.utils import timezone
 from django.utils.translation import gettext
-from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
+from pydantic import (
+    AfterValidator,
+    AwareDatetime,
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    ValidationError,
+)
 
 from voltaje.core.codes import editions
 from voltaje.core.entries import of_today
@@ -170,6 +179,33 @@ class RecordingDoc(Doc):
     samples: Annotated[str, Field(max_length=MOST_CSV), AfterValidator(checked)]
 
 
+StepKey = Annotated[str, Field(min_length=1, max_length=2000)]
+Count = Annotated[int, Field(ge=0, le=60_000)]
+
+
+class ScheduleDoc(Doc):
+    """A work schedule between two revisions; the keys of its steps name items by their ids."""
+
+    before: Number
+    after: Number
+    few: bool
+    starts_at: AwareDatetime
+    zone: Annotated[str, _one_of(available_timezones())]
+    opens: time
+    closes: time
+    weekends: bool
+    order: Annotated[list[StepKey], Field(max_length=10_000)]
+    taking: Annotated[dict[StepKey, tuple[Count, Count]], Field(max_length=10_000)]
+    done: Annotated[list[StepKey], Field(max_length=10_000)]
+
+
+class PresetDoc(Doc):
+    """A choice of sections of a document set."""
+
+    name: Annotated[str, AfterValidator(_name), Field(min_length=1, max_length=40)]
+    sections: Annotated[list[Text40], Field(max_length=50)]
+
+
 class ChangeDoc(Doc):
     """What a revision changed of one target."""
 
@@ -228,6 +264,8 @@ class JobDoc(Doc):
     readings: Annotated[list[ReadingDoc], Field(max_length=logbook.MOST_READINGS)]
     recordings: Annotated[list[RecordingDoc], Field(max_length=MOST_RECORDINGS)] = []
     revisions: Annotated[list[RevisionDoc], Field(max_length=MOST_REVISIONS)]
+    work_schedules: Annotated[list[ScheduleDoc], Field(max_length=20)] = []
+    document_presets: Annotated[list[PresetDoc], Field(max_length=20)] = []
 
 
 def read(document: Any) -> list[JobDoc]:

@@ -23,6 +23,7 @@ from voltaje.web.parts import line, rows_views
 from voltaje.web.parts import part_views as sheets
 from voltaje.web.planning import adviser_views, balance_views
 from voltaje.web.planning import conductor_views as metal_views
+from voltaje.web.work_schedule import views as work
 
 app_name = "jobs"
 urlpatterns = [
@@ -49,6 +50,13 @@ urlpatterns = [
         materials.materials_file,
         {"name": "prices"},
         name="materials_prices",
+    ),
+    path("<uuid:job_id>/work/", work.schedules, name="work_schedules"),
+    path("<uuid:job_id>/work/<uuid:schedule_id>/", work.schedule, name="work_schedule"),
+    path(
+        "<uuid:job_id>/work/<uuid:schedule_id>/file.<str:ending>",
+        work.schedule_file,
+        name="work_schedule_file",
     ),
     path("<uuid:job_id>/documents/", documents.choose, name="documents"),
     path("<uuid:job_id>/labels/", label_sheets.label_sheets, name="labels"),

@@ -26,7 +26,8 @@ def _made(asked: Asked) -> Answered:
         found, family = work_job(job), job.family.family
         names = {str(part.pk): part.name for part in job.loaded()}
     else:
-        as_was, found, names = worked_at(job, at)
+        as_was, found, parts = worked_at(job, at)
+        names = {str(part.pk): part.name for part in parts}
         family = as_was.family.family
     order = take_off(found, family)
     lines = [

@@ -1,0 +1,92 @@
+"""The site of a change as it is told: what hangs on what before and after, where each item is
+switched off, what feeds in, what is read."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+from voltaje.core.report import InstrumentPoint, Text
+from voltaje.core.work_schedule.changes import Side, SideItem, feeds_in, schedule_of
+from voltaje.core.work_schedule.steps import Act, Step, words_of_lock_out
+
+# acts that change what an instrument shows at the item itself
+READ: tuple[Act, ...] = ("connect", "move", "replace", "load", "adjust", "equipment")
+
+
+@dataclass(frozen=True, slots=True)
+class ReadingPair:
+    """What is read at a point: calculated ``before`` and ``after``; ``None``: it is not there."""
+
+    label: Text
+    unit: str
+    before: float | None
+    after: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class SiteItem:
+    """An item: its name, the id of what it hangs on ``before`` and ``after`` (empty: nothing;
+    ``None``: it is not there), where its device is, whether it is a board, feeds power in, what is
+    read at it (empty where nothing is done)."""
+
+    name: str
+    before: str | None
+    after: str | None
+    lock: Text
+    is_board: bool = False
+    feeds_in: bool = False
+    readings: tuple[ReadingPair, ...] = ()
+
+    @property
+    def above(self) -> str:
+        """What it hangs on in the end, or did."""
+        return (self.after if self.after is not None else self.before) or ""
+
+
+Site = Mapping[str, SiteItem]
+
+
+def site_of(before: Side, after: Side, steps: Sequence[Step]) -> Site:
+    """Everything of two states of a job, those above first."""
+    found = {}
+    looked_at = {step.item for step in steps}
+    looked_at |= {side[one].above for one in looked_at for side in (before, after) if one in side}
+    for item in (*before, *(one for one in after if one not in before)):
+        one, other = before.get(item), after.get(item)
+        # the device that is locked out is the one that is there now
+        side, here = (before, one) if one is not None else (after, other)
+        if here is None:
+            continue
+        found[item] = SiteItem(
+            (other or here).name,
+            one.above if one is not None else None,
+            other.above if other is not None else None,
+            words_of_lock_out(side, item),
+            schedule_of(before, item) is not None or schedule_of(after, item) is not None,
+            feeds_in(other or here),
+            tuple(_readings(one, other)) if item in looked_at else (),
+        )
+    return found
+
+
+def _readings(before: SideItem | None, after: SideItem | None) -> Iterator[ReadingPair]:
+    one, other = _points(before), _points(after)
+    for name in dict.fromkeys((*one, *other)):
+        was, now = one.get(name), other.get(name)
+        point = now or was
+        if point is not None:
+            values = (was.value if was else None, now.value if now else None)
+            yield ReadingPair(point.label, point.unit, *values)
+
+
+def _points(item: SideItem | None) -> dict[str, InstrumentPoint]:
+    """Volts, and amperes of conductors, where an instrument can be put."""
+    report = item.one.report if item is not None else None
+    if report is None or report.missing:
+        return {}
+    return {
+        f"{point.name}{point.unit}": point
+        for point in report.points
+        if point.role in ("volts", "conductor") and not point.step
+    }
