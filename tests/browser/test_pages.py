@@ -122,7 +122,7 @@ def test_pages_of_circuits_are_accessible_and_fit(demo, demo_server, scheme, wid
     board = demo_server + hrefs["Workshop"]
     feeder = demo_server + hrefs["Workshop feeder"]
     for name, url in {
-        "door": f"{board}door/?lies=across", "cases": f"{board}cases/",
+        "door": f"{board}door/?lies=across", "on site": f"{board}site/", "cases": f"{board}cases/",
         "order of work": f"{board}balance/work/?objective=heaviest", "all boards": f"{feeder}balance/",
         "least metal": f"{feeder}metal/", "by a list": f"{demo_server}/jobs/supply/list/",
         "street": f"{demo_server}/quick/street/?{STREET}",

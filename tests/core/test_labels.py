@@ -88,3 +88,13 @@ def test_what_is_sized_for_a_part_of_its_load_has_no_label():
 
 def test_a_transformer_s_fault_current_is_told_at_its_secondary():
     assert said(made(*JOB)["t"])[-1].startswith("Available fault current at the secondary 3.")
+
+
+def test_a_label_warns_of_another_source_and_of_the_high_leg():
+    roof = PartInput("pv", "inverter", "b", {"power": "5 kW", "length": "30 ft"}, "Roof array")
+    assert "Warning: second source, Roof array" in said(made(*JOB, roof)["b"])
+    delta = PartInput("s", "supply", None, {"system": "3ph-240/120"}, "Service drop")
+    board = PartInput("b", "board", "s", {"rating": "100 A"}, "Shop panel")
+    lines = said(made(delta, board)["b"])
+    # the high leg of a 240 V delta: 120 V times the root of three
+    assert "Warning: L2 is the high leg, 208 V to neutral" in lines

@@ -9,6 +9,7 @@ from voltaje.web.documents.models import DocumentSet
 from voltaje.web.jobs import recordings, urls
 from voltaje.web.jobs.actions import add_part, create_job
 from voltaje.web.jobs.models import Amendment, Job, Part, Reading, Revision
+from voltaje.web.work_schedule.models import WorkSchedule
 
 OF_A_JOB = [p for p in urls.urlpatterns if "job_id" in str(p.pattern)]
 
@@ -35,6 +36,9 @@ def cottage(job, cottage, people):
     cottage.recording = recordings.keep(job, cottage, "x", recordings.of_csv(samples))
     cottage.documents = DocumentSet.objects.create(
         job=job, revision=1, mark="x", pages=1, content=b"%PDF-"
+    )
+    cottage.schedule = WorkSchedule.objects.create(
+        job=job, before=0, after=job.revision, starts_at=job.created_at
     )
     return cottage
 

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from voltaje.core.capabilities import BusRated, can
+from voltaje.core.electrical.lines import phasors
 from voltaje.core.electrical.systems import SupplyPoint
 from voltaje.core.kinds import Evaluated
 from voltaje.core.report import Result, Text, figure, say, told
@@ -85,12 +86,18 @@ def _label(
     fed = (say("Fed from {name}", name=above),) if above else ()
     if one.outcome.schedule is not None:
         rating = one.entries.rating if can(one.entries, BusRated) else None
-        lines = (*fed, *_of_board(rating, one.context.supply), _fault(one, date))
+        supply = one.context.supply
+        lines = (*fed, *_of_board(rating, supply), *_warnings(one, supply), _fault(one, date))
         yield ItemLabel(item.id, "board", item.name, lines)
     elif "kva" in results and one.of.holds_parts:
         supply = one.context.supply
         below = one.of.hand_down(one.entries, supply)
-        lines = (*fed, *_of_transformer(results, supply, below), _fault(one, date, True))
+        lines = (
+            *fed,
+            *_of_transformer(results, supply, below),
+            *_warnings(one, below),
+            _fault(one, date, True),
+        )
         yield ItemLabel(item.id, "transformer", item.name, lines)
     elif "device" in results or "primary_device" in results:
         lines = tuple(_of_circuit(item, results, above, places))
@@ -104,6 +111,18 @@ def _of_board(rating: float | None, supply: SupplyPoint) -> Iterator[Text]:
     names = (*supply.system.lines, *(("N",) if supply.system.has_neutral else ()))
     colors = ", ".join(f"{name} {told(supply.color(name))}" for name in names)
     yield say("{colors}", colors=colors)
+
+
+def _warnings(one: Evaluated, supply: SupplyPoint) -> Iterator[Text]:
+    """What every code here asks to be warned of at a board: another source behind it (NEC 705.10,
+    BS 7671 514.15.1), a line that has other volts to the neutral (NEC 408.3(F)(1))."""
+    fed = one.context.below.infeed if one.context is not None else ()
+    if fed:
+        names = ", ".join(dict.fromkeys(source.name for source in fed if source.name))
+        yield say("Warning: second source, {names}", names=names)
+    if line := supply.system.high_leg:
+        volts = figure(abs(phasors(supply.system)[line]), 0)
+        yield say("Warning: {line} is the high leg, {volts} V to neutral", line=line, volts=volts)
 
 
 def _of_transformer(

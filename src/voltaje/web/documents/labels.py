@@ -134,7 +134,7 @@ def _as_file(
     request: Request, job: Job, made: Sequence[ItemLabel], chosen: Mapping[str, Any]
 ) -> HttpResponse:
     addresses = {
-        one.item: request.build_absolute_uri(reverse("jobs:part", args=[job.pk, one.item]))
+        one.item: request.build_absolute_uri(reverse("jobs:on_site", args=[job.pk, one.item]))
         for one in made
     }
     sheet = SHEETS[chosen["sheet"]]

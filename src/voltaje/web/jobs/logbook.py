@@ -147,6 +147,13 @@ def _compared(
     return compare(reading.point, reading.unit, reading.value, points, band)
 
 
+def beside(job: Job, part: Part, found: Mapping[str, Evaluated], reading: Reading) -> ReadingRow:
+    """One reading at a part beside what is calculated there now."""
+    band = job.limits().supply_band(job.code())
+    given = (points_of(found, part), tests_of(found, part))
+    return ReadingRow(reading, _compared(reading, *given, band))
+
+
 def loads_at(job: Job, part: Part, found: Mapping[str, Evaluated]) -> list[LoadHere]:
     """The loads of a part with their lines and amperes: its own, or the circuits on it."""
     worked, outcome = found[str(part.pk)].report, found[str(part.pk)].outcome

@@ -23,6 +23,7 @@ from voltaje.web.parts import line, rows_views
 from voltaje.web.parts import part_views as sheets
 from voltaje.web.planning import adviser_views, balance_views
 from voltaje.web.planning import conductor_views as metal_views
+from voltaje.web.site import views as site
 from voltaje.web.work_schedule import views as work
 
 app_name = "jobs"
@@ -51,6 +52,7 @@ urlpatterns = [
         {"name": "prices"},
         name="materials_prices",
     ),
+    path("<uuid:job_id>/parts/<uuid:part_id>/site/", site.on_site, name="on_site"),
     path("<uuid:job_id>/work/", work.schedules, name="work_schedules"),
     path("<uuid:job_id>/work/<uuid:schedule_id>/", work.schedule, name="work_schedule"),
     path(

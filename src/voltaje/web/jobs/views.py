@@ -9,7 +9,7 @@ from typing import Any
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.core.paginator import Paginator
-from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.utils.translation import gettext, gettext_lazy
@@ -23,7 +23,7 @@ from voltaje.web.http.requests import Request
 from voltaje.web.jobs import actions, digest, summary
 from voltaje.web.jobs.beginnings import building
 from voltaje.web.jobs.forms import AdviserForm, JobForm, NewJobForm, PartForm
-from voltaje.web.jobs.models import Job
+from voltaje.web.jobs.models import Job, Part
 from voltaje.web.jobs.worked import digest_of
 
 WORKED_FOR = 0.25  # no code figure: s of processor time
@@ -37,6 +37,15 @@ def own_job(request: HttpRequest, job_id: Any) -> Job:
     """The account's job of that id; 404 for anyone else's."""
     job: Job = get_object_or_404(Job.objects.of(request.user), pk=job_id)
     return job
+
+
+def own_part(request: HttpRequest, job_id: Any, part_id: Any) -> tuple[Job, Part]:
+    """The account's job of that id and an item of it; 404 for anyone else's."""
+    job = own_job(request, job_id)
+    for part in job.loaded():
+        if part.pk == part_id:
+            return job, part
+    raise Http404
 
 
 @login_required
