@@ -59,7 +59,7 @@ def ids(chance, job, part):
         "job_id": job.pk, "part_id": part.pk, "amendment_id": uuid.uuid4(),
         "reading_id": uuid.uuid4(), "recording_id": uuid.uuid4(), "task_id": uuid.uuid4(),
         "paper_id": uuid.uuid4(), "place": chance.choice([0, 1, 10**12]), "number": chance.choice([0, 1, 2, 10**12]),
-        "set_id": uuid.uuid4(), "schedule_id": uuid.uuid4(), "name": chance.choice(["circuit", "dwelling", "motor", "nothing", "é", "a" * 200]),
+        "set_id": uuid.uuid4(), "schedule_id": uuid.uuid4(), "plate_id": uuid.uuid4(), "name": chance.choice(["circuit", "dwelling", "motor", "nothing", "é", "a" * 200]),
         "ending": chance.choice(["csv", "xlsx", "pdf", "é"]),
         "key": chance.choice(["abc", "a" * 300, "é"]), "token": chance.choice(["x", "a:b:c"]),
         "uidb64": chance.choice(["MQ", "é", "x" * 50]), "edition_id": chance.choice(

@@ -57,6 +57,7 @@ INSTALLED_APPS = [
     "voltaje.web.practice.apps.PracticeConfig",
     "voltaje.web.documents.apps.DocumentsConfig",
     "voltaje.web.materials.apps.MaterialsConfig",
+    "voltaje.web.nameplates.apps.NameplatesConfig",
     "voltaje.web.work_schedule.apps.WorkScheduleConfig",
     "voltaje.web.jobs",
     "voltaje.web.parts",

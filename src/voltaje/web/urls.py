@@ -14,6 +14,7 @@ urlpatterns = [
     path("health/", health, name="health"),
     path("account/", include("voltaje.web.accounts.urls")),
     path("jobs/", include("voltaje.web.jobs.urls")),
+    path("nameplates/", include("voltaje.web.nameplates.urls")),
     path("tasks/", include("voltaje.web.background.urls")),
     path("practice/", include("voltaje.web.practice.urls")),
     path("api/v1/", include("voltaje.web.api.urls")),

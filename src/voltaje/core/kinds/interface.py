@@ -171,6 +171,7 @@ class Kind:
     they read otherwise. ``tasks`` tell its task in words, entries by their names in braces: the
     first whose entries are all there.
     ``equipment`` is what of it is ordered as a whole: a board, a transformer.
+    ``nameplate`` are its entries that a nameplate tells, the same wherever the equipment stands.
     ``known`` is what stands of its worksheet where a load below it is missing. ``formerly`` are ids
     that it had in earlier versions: documents, files and addresses that hold one are still read.
     """
@@ -207,6 +208,7 @@ class Kind:
     slips: Callable[[Any, Any, Document, Edition], Iterable[UsualSlip]] | None = None
     tasks: tuple[Text, ...] = ()
     equipment: Callable[[Any, Any, Context], Iterable[Equipment]] | None = None
+    nameplate: tuple[str, ...] = ()
 
     @property
     def has_load(self) -> bool:

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import json
 import uuid
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
@@ -32,6 +32,8 @@ from voltaje.web.jobs.archive_document import (
 )
 from voltaje.web.jobs.models import Amendment, Job, Reading, Revision
 from voltaje.web.materials import price_list
+from voltaje.web.nameplates import backup as nameplate_backup
+from voltaje.web.nameplates.models import Nameplate
 from voltaje.web.practice import class_backup
 from voltaje.web.practice import results as practised
 from voltaje.web.work_schedule import backup as schedule_backup
@@ -51,6 +53,7 @@ def export(user: Any) -> dict[str, Any]:
         "practice": practised.out(user),
         "papers": class_backup.out(user),
         "price_list": price_list.out(user),
+        "nameplates": nameplate_backup.out(user),
     }
 
 
@@ -66,7 +69,9 @@ def pieces(user: Any) -> Iterator[str]:
     done = json.dumps(practised.out(user), ensure_ascii=False, cls=DjangoJSONEncoder)
     papers = json.dumps(class_backup.out(user), ensure_ascii=False, cls=DjangoJSONEncoder)
     prices = json.dumps(price_list.out(user), ensure_ascii=False)
-    yield f'], "practice": {done}, "papers": {papers}, "price_list": {prices}}}'
+    plates = json.dumps(nameplate_backup.out(user), ensure_ascii=False)
+    yield f'], "practice": {done}, "papers": {papers}, "price_list": {prices}, '
+    yield f'"nameplates": {plates}}}'
 
 
 def _job_out(job: Job) -> dict[str, Any]:
@@ -99,6 +104,7 @@ def _job_out(job: Job) -> dict[str, Any]:
             for item in job.recordings.filter(kept=True)
         ],
         "work_schedules": schedule_backup.out(job),
+        "nameplates": nameplate_backup.uses_out(job),
         "document_presets": list(job.document_presets.values("name", "sections")),
         # thousands of them: rows are cheaper than objects
         "revisions": list(
@@ -131,14 +137,16 @@ def bring(user: Any, document: Any, each: Callable[[float], None] = lambda _: No
         done = practised.read(document.get("practice", []))
         papers = class_backup.read(document.get("papers", []))
         prices = price_list.read(document.get("price_list"))
+        plates = nameplate_backup.read(document.get("nameplates"))
     except ValidationError as error:
         words = gettext("What is beside the jobs cannot be read: {what}.")
         raise UnreadableArchiveError(words.format(what=error.errors()[0]["msg"][:80])) from error
     try:
         with transaction.atomic():
+            kept = nameplate_backup.bring(user, plates)
             for number, found in enumerate(jobs):
                 each(number / len(jobs))
-                _job_in(user, found)
+                _job_in(user, found, kept)
             practised.bring(user, done)
             class_backup.bring(user, papers)
             price_list.bring(user, prices)
@@ -147,7 +155,7 @@ def bring(user: Any, document: Any, each: Callable[[float], None] = lambda _: No
     return len(jobs)
 
 
-def _job_in(user: Any, found: JobDoc) -> None:
+def _job_in(user: Any, found: JobDoc, plates: Mapping[str, Nameplate]) -> None:
     fields = {name: getattr(found, name) for name in JOB_FIELDS}
     job = Job(owner=user, **fields, revision=found.revision)
     job.undo_stack = found.undo[-revisions.KEPT_UNDO :]
@@ -192,6 +200,7 @@ def _job_in(user: Any, found: JobDoc) -> None:
     )
     for one in found.recordings:
         recordings.bring(job, fresh(one.part) if one.part in there else None, one)
+    nameplate_backup.bring_uses(job, found.nameplates, plates, fresh)
     schedule_backup.bring(job, found.work_schedules, fresh)
     for name, sections in {one.name: one.sections for one in found.document_presets}.items():
         job.document_presets.create(name=name, sections=known(sections))

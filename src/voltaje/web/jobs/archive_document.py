@@ -33,6 +33,7 @@ from voltaje.web.http import intake
 from voltaje.web.jobs import logbook
 from voltaje.web.jobs.models import UNIT_CHOICES
 from voltaje.web.jobs.recordings import MOST_CSV, MOST_RECORDINGS, checked
+from voltaje.web.nameplates.backup import NameplateUseDoc
 
 FORMAT = "voltaje-account"
 VERSION = 1
@@ -265,6 +266,7 @@ class JobDoc(Doc):
     recordings: Annotated[list[RecordingDoc], Field(max_length=MOST_RECORDINGS)] = []
     revisions: Annotated[list[RevisionDoc], Field(max_length=MOST_REVISIONS)]
     work_schedules: Annotated[list[ScheduleDoc], Field(max_length=20)] = []
+    nameplates: Annotated[list[NameplateUseDoc], Field(max_length=revisions.MOST_PARTS)] = []
     document_presets: Annotated[list[PresetDoc], Field(max_length=20)] = []
 
 

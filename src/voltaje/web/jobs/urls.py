@@ -19,6 +19,7 @@ from voltaje.web.jobs import (
     views,
 )
 from voltaje.web.materials import views as materials
+from voltaje.web.nameplates import views as nameplates
 from voltaje.web.parts import line, rows_views
 from voltaje.web.parts import part_views as sheets
 from voltaje.web.planning import adviser_views, balance_views
@@ -52,6 +53,7 @@ urlpatterns = [
         {"name": "prices"},
         name="materials_prices",
     ),
+    path("<uuid:job_id>/parts/<uuid:part_id>/nameplate/", nameplates.of_item, name="nameplate"),
     path("<uuid:job_id>/parts/<uuid:part_id>/site/", site.on_site, name="on_site"),
     path("<uuid:job_id>/work/", work.schedules, name="work_schedules"),
     path("<uuid:job_id>/work/<uuid:schedule_id>/", work.schedule, name="work_schedule"),

@@ -40,6 +40,19 @@ KIND = Kind(
         ),
         say("A circuit on {system} for the outlets below ({use}): size its device and conductors."),
     ),
+    nameplate=(
+        "use",
+        "load",
+        "required_sign",
+        "minimum_ampacity",
+        "maximum_device",
+        "connection",
+        "rated_volts",
+        "power_factor",
+        "continuous",
+        "neutral",
+        "nonlinear",
+    ),
 )
 
 __all__ = ["KIND"]

@@ -30,6 +30,7 @@ KIND = Kind(
             "demand, then size the device, the conductors and the taps."
         ),
     ),
+    nameplate=("layout", "nameplate", "cooktop", "oven_1", "oven_2", "neutral"),
 )
 
 __all__ = ["KIND"]

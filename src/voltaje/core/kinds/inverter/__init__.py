@@ -33,6 +33,7 @@ KIND = Kind(
             "and check the bus."
         ),
     ),
+    nameplate=("power", "maximum_current", "connection", "power_factor"),
 )
 
 __all__ = ["KIND"]

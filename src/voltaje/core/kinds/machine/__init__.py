@@ -34,6 +34,14 @@ KIND = Kind(
             "and its protective device."
         ),
     ),
+    nameplate=(
+        "power",
+        "nameplate",
+        "connection",
+        "efficiency",
+        "power_factor",
+        "starting_current",
+    ),
 )
 
 __all__ = ["KIND"]

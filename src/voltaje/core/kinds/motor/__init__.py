@@ -34,6 +34,21 @@ KIND = Kind(
             "short-circuit device and its overload."
         ),
     ),
+    nameplate=(
+        "horsepower",
+        "motor",
+        "connection",
+        "dc_volts",
+        "nameplate",
+        "service_factor",
+        "temperature_rise",
+        "secondary",
+        "duty",
+        "rated_time",
+        "code_letter",
+        "starting_current",
+        "power_factor",
+    ),
 )
 
 __all__ = ["KIND"]

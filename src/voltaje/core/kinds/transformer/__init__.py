@@ -46,6 +46,7 @@ KIND = Kind(
             "conductors on both sides."
         ),
     ),
+    nameplate=("connection", "secondary", "kva", "impedance"),
 )
 
 __all__ = ["KIND"]

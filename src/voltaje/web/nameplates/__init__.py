@@ -1,0 +1,1 @@
+"""Nameplates of an account: equipment typed once and used by name in any job."""
