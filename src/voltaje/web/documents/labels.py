@@ -114,7 +114,8 @@ def label_sheets(request: Request, job_id: Any) -> HttpResponse:
     form = LabelsForm(request.GET)
     nothing = False
     if form.is_valid():
-        made = [one for one in _labels(job) if one.of in form.cleaned_data["of"]]
+        today = timezone.localdate().isoformat()
+        made = [one for one in labels_of(job, today) if one.of in form.cleaned_data["of"]]
         if made:
             return _as_file(request, job, made, form.cleaned_data)
         nothing = True
@@ -122,12 +123,13 @@ def label_sheets(request: Request, job_id: Any) -> HttpResponse:
     return render(request, "documents/labels.html", context, status=422)
 
 
-def _labels(job: Job) -> tuple[ItemLabel, ...]:
+def labels_of(job: Job, date: str) -> tuple[ItemLabel, ...]:
+    """All labels of a job; ``date`` of their fault currents."""
     items = [
         LabelledItem(str(part.pk), part.name, str(part.parent_id) if part.parent_id else "")
         for part in job.loaded()
     ]
-    return labels(items, work_job(job), timezone.localdate().isoformat())
+    return labels(items, work_job(job), date)
 
 
 def _as_file(

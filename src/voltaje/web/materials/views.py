@@ -105,14 +105,15 @@ def _import(request: Request, kept: PriceList) -> str:
     return ""
 
 
-def _priced(job: Job, kept: PriceList, order: Takeoff) -> PricedOrder:
+def priced_order(job: Job, kept: PriceList, order: Takeoff) -> PricedOrder:
+    """An order at the prices of a list."""
     rate, mark_up = Decimal(kept.rate), Decimal(kept.mark_up)
     return priced(order, price_list.catalogue(kept), job.units == "us", rate, mark_up)
 
 
 def _shown(job: Job, kept: PriceList, order: Takeoff) -> dict[str, Any]:
     """What the page shows of an order."""
-    found = _priced(job, kept, order)
+    found = priced_order(job, kept, order)
     names = {str(part.pk): part.name for part in job.loaded()}
     groups = []
     for group, title in GROUPS.items():
@@ -145,7 +146,7 @@ def _beside(
         return {**found, "busy": str(error), "chosen": chosen}
     if not task.result:
         return {**found, **shown(task), "chosen": chosen}
-    then = _priced(job, kept, long_work.order_of(task.result))
+    then = priced_order(job, kept, long_work.order_of(task.result))
     changed = [
         (one, _length(one.before, one.line, job), _length(one.after, one.line, job))
         for one in compared(then, now)
@@ -190,7 +191,7 @@ def materials_file(request: Request, job_id: Any, name: str, ending: str) -> Htt
     if not task.result:  # not yet: the page says how far it is
         return redirect("jobs:materials", job.pk)
     kept = price_list.list_of(request.user)
-    found = _priced(job, kept, long_work.order_of(task.result))
+    found = priced_order(job, kept, long_work.order_of(task.result))
     if name == "order":
         table, numbers = _order_rows(found, kept, job), 3
     else:

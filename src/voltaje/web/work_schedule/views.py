@@ -183,14 +183,18 @@ def schedule(request: Request, job_id: Any, schedule_id: Any) -> HttpResponse:
     return redirect("jobs:work_schedule", job.pk, kept.pk)
 
 
-def _asked(job: Job, kept: WorkSchedule) -> BackgroundTask:
-    question = {
+def question_of(kept: WorkSchedule) -> dict[str, Any]:
+    """What is asked to have a schedule's plan."""
+    return {
         "language": get_language() or "en",
         "before": kept.before,
         "after": kept.after,
         "few": kept.few,
     }
-    return asking.ask(long_work.WORK_SCHEDULE, job, question)
+
+
+def _asked(job: Job, kept: WorkSchedule) -> BackgroundTask:
+    return asking.ask(long_work.WORK_SCHEDULE, job, question_of(kept))
 
 
 def _up_to_now(kept: WorkSchedule) -> WorkSchedule:
