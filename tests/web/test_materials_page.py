@@ -1,5 +1,5 @@
-"""Materials of a job on a page and as files: prices imported, sums, what has no price; the account's list in
-its backup. Invented prices."""
+"""Materials of a job on a page and as files: prices imported, sums, what has no price; the
+account's list in its backup. Invented prices."""
 
 from __future__ import annotations
 
@@ -138,7 +138,8 @@ def test_prices_are_the_account_s_own_and_in_its_backup(owner, stranger, wired):
 
 
 def test_an_earlier_revision_stands_beside(owner, wired):
-    """A circuit made twice as long: its own materials alone change, and going back changes them back."""
+    """A circuit made twice as long: its own materials alone change, and going back changes them
+    back."""
     kiln = wired.parts.filter(kind="circuit").exclude(entries__length=None).first()
     first, before = wired.revision, {line.key: line.quantity for line in order(wired).lines}
     with revisions.changing(wired) as held:
@@ -156,7 +157,7 @@ def test_an_earlier_revision_stands_beside(owner, wired):
     assert {line.key: line.quantity for line in take_off(worked, "nec").lines} == before
     assert as_was.preference != "maximum" and names[str(kiln.pk)] == kiln.name
     text = " ".join(owner.get(page(wired), {"with": str(first)}).content.decode().split())
-    assert f"Revision {first} and now" in text and "Difference of the totals" in text
+    assert f"revision {first} and this job now" in text and "Difference of the totals" in text
     changed = text.count('<td class="name">')
     assert changed > len(order(wired).lines) - 5
     nothing = owner.get(page(wired), {"with": str(wired.revision - 1)})
@@ -167,6 +168,33 @@ def test_an_earlier_revision_stands_beside(owner, wired):
         )
     with pytest.raises(earlier.NoRevisionError):
         earlier.worked_at(wired, 999)
+
+
+def test_an_alternative_is_another_job_of_the_account(owner, wired, people, stranger):
+    """A copy of the job with one board fed otherwise: its sizes and materials beside the others."""
+    owner.post(reverse("jobs:duplicate", args=[wired.pk]))
+    other = type(wired).objects.of(people[0]).exclude(pk=wired.pk).get()
+    page_of = owner.get(page(wired), {"with": f"job:{other.pk}"}).content.decode()
+    assert "The same materials." in page_of and f"{other.name} and this job now" in " ".join(
+        page_of.split()
+    )
+    feeder = next(part for part in other.loaded() if part.name == "Workshop feeder")
+    with revisions.changing(other) as held:
+        state = revisions.part_state(held.parts.get(pk=feeder.pk))
+        longer = {**state["entries"], "size": "4/0"}
+        revisions.write(held, people[0], {str(feeder.pk): {**state, "entries": longer}})
+    text = " ".join(owner.get(page(wired), {"with": f"job:{other.pk}"}).content.decode().split())
+    assert re.search(
+        r"Workshop feeder</td> <td>125 A, 4/0 AWG Cu</td> <td>125 A, 1 AWG Cu</td>", text
+    )
+    # a job of somebody else, and one in other units, is none
+    assert (
+        "Compare with" not in text
+        or str(other.pk) not in stranger.get(page(wired)).content.decode()
+    )
+    other.units = "metric"
+    other.save()
+    assert f"job:{other.pk}" not in owner.get(page(wired)).content.decode()
 
 
 def test_an_earlier_revision_has_its_amendments_and_what_was_deleted(owner, wired):
@@ -191,7 +219,8 @@ def under(job, part):
 
 
 def test_what_one_revision_alone_leaves_out_is_no_saving(owner, wired):
-    """A circuit whose load cannot be read any more is not ordered: the page says so beside the difference."""
+    """A circuit whose load cannot be read any more is not ordered: the page says so beside the
+    difference."""
     kiln = next(part for part in wired.parts.filter(kind="circuit") if part.entries.get("length"))
     first = wired.revision
     with revisions.changing(wired) as held:

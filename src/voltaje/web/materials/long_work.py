@@ -7,8 +7,9 @@ from typing import Any
 
 from django.utils.translation import gettext
 
+from voltaje.core.kinds import Evaluated
 from voltaje.core.materials import LeftOut, MaterialLine, Takeoff, take_off
-from voltaje.core.report import say
+from voltaje.core.report import figure, say
 from voltaje.web.background.work import Answered, Asked, LongWork, register
 from voltaje.web.history.earlier import worked_at
 from voltaje.web.jobs.worked import work_job
@@ -35,7 +36,20 @@ def _made(asked: Asked) -> Answered:
         for one in order.lines
     ]
     left = [[one.item, str(one.why), names[one.item]] for one in order.left_out]
-    return Answered({"lines": lines, "left": left})
+    sizes = [[item, names[item], size] for item, one in found.items() if (size := _size(one))]
+    return Answered({"lines": lines, "left": left, "sizes": sizes})
+
+
+def _size(one: Evaluated) -> str:
+    """``225 A, 4/0 AWG Cu``: the device and the conductors of an item; empty where it has none."""
+    results = one.report.results if one.report is not None and not one.report.missing else {}
+    device, conductor = results.get("device"), results.get("conductor")
+    said = []
+    if device is not None and not isinstance(device.value, str):
+        said.append(f"{figure(device.value, 1)} A")
+    if conductor is not None and isinstance(conductor.value, str):
+        said.append(conductor.value)
+    return ", ".join(said)
 
 
 def order_of(result: Mapping[str, Any]) -> Takeoff:

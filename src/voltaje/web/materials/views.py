@@ -3,7 +3,8 @@ files, the list itself in and out."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
@@ -27,7 +28,7 @@ from voltaje.web.jobs.views import own_job
 from voltaje.web.materials import long_work, price_list
 from voltaje.web.materials.models import PriceList
 
-LISTED, DIGITS = 60, 6  # no code figures: revisions to choose from, letters of a number
+LISTED = 60  # no code figure: revisions, and jobs, to choose from
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
@@ -80,7 +81,7 @@ def materials(request: Request, job_id: Any) -> HttpResponse:
     context |= shown(task)
     if task.result:
         context |= _shown(job, kept, long_work.order_of(task.result))
-        context |= _beside(request, job, kept, context["order"], task.result["left"])
+        context |= _beside(request, job, kept, context["order"], task.result)
     failed = bool(problem or form.errors)
     return render(request, "materials/page.html", context, status=422 if failed else 200)
 
@@ -127,21 +128,46 @@ def _shown(job: Job, kept: PriceList, order: Takeoff) -> dict[str, Any]:
     }
 
 
+@dataclass(frozen=True, slots=True)
+class Other:
+    """What an order is compared with: an earlier ``revision`` of the job, or another job of the
+    account in the same units; in words."""
+
+    key: str
+    words: str
+    job: Job
+    revision: int | None = None
+
+
+def _others(request: Request, job: Job) -> list[Other]:
+    """What this job can be compared with: its revisions, the newest first, then other jobs."""
+    found = [
+        Other(
+            str(one.number),
+            gettext("revision {number}").format(number=one.number),
+            job,
+            one.number,
+        )
+        for one in job.revisions.filter(number__lt=job.revision)[:LISTED]
+    ]
+    jobs = Job.objects.of(request.user).filter(units=job.units, archived_at=None)
+    jobs = jobs.exclude(pk=job.pk).order_by("name")[:LISTED]
+    return [*found, *(Other(f"job:{one.pk}", one.name, one) for one in jobs)]
+
+
 def _beside(
-    request: Request, job: Job, kept: PriceList, now: PricedOrder, left: Sequence[Sequence[str]]
+    request: Request, job: Job, kept: PriceList, now: PricedOrder, result: Mapping[str, Any]
 ) -> dict[str, Any]:
-    """An earlier revision's order beside this one, at the same prices, with what only one of the
-    two leaves out: that is no saving."""
-    revisions = list(job.revisions.filter(number__lt=job.revision)[:LISTED])
-    found: dict[str, Any] = {"revisions": revisions}
-    asked = request.GET.get("with", "")
-    if not asked.isdigit() or len(asked) > DIGITS:
-        return found
-    chosen = job.revisions.filter(number=int(asked), number__lt=job.revision).first()
+    """Another order beside this one, at the same prices, with what only one of the two leaves out:
+    that is no saving."""
+    others = _others(request, job)
+    found: dict[str, Any] = {"others": others}
+    chosen = next((one for one in others if one.key == request.GET.get("with", "")), None)
     if chosen is None:
         return found
+    question = _question() if chosen.revision is None else {**_question(), "at": chosen.revision}
     try:
-        task = asking.ask(long_work.MATERIALS, job, {**_question(), "at": chosen.number})
+        task = asking.ask(long_work.MATERIALS, chosen.job, question)
     except asking.BusyError as error:
         return {**found, "busy": str(error), "chosen": chosen}
     if not task.result:
@@ -151,21 +177,44 @@ def _beside(
         (one, _length(one.before, one.line, job), _length(one.after, one.line, job))
         for one in compared(then, now)
     ]
-    before, after = (
-        {(item, why): name for item, why, name in one} for one in (task.result["left"], left)
-    )
-    then_words = gettext("revision {number}").format(number=chosen.number)
     return {
         **found,
-        "apart": [
-            *((name, then_words, key[1]) for key, name in before.items() if key not in after),
-            *((name, gettext("now"), key[1]) for key, name in after.items() if key not in before),
-        ],
+        "apart": list(_apart(chosen, task.result["left"], result["left"])),
         "chosen": chosen,
         "then": then,
         "changed": changed,
+        "sizes": list(_sizes(chosen, task.result["sizes"], result["sizes"])),
         "more": now.total - then.total,
     }
+
+
+def _apart(
+    chosen: Other, then: Sequence[Sequence[str]], now: Sequence[Sequence[str]]
+) -> Iterator[tuple[str, str, str]]:
+    """Items that only one of two orders leaves out: name, which of them, why."""
+    # items of another job are others; what is called the same is taken for the same
+    at = 0 if chosen.revision is not None else 2
+    before, after = ({(one[at], one[1]): one[2] for one in side} for side in (then, now))
+    for key, name in before.items():
+        if key not in after:
+            yield name, chosen.words, key[1]
+    for key, name in after.items():
+        if key not in before:
+            yield name, gettext("now"), key[1]
+
+
+def _sizes(
+    chosen: Other, then: Sequence[Sequence[str]], now: Sequence[Sequence[str]]
+) -> Iterator[tuple[str, str, str]]:
+    """Items with another device or other conductors: name, there, here."""
+    at = 0 if chosen.revision is not None else 1
+    before, after = ({one[at]: one for one in side} for side in (then, now))
+    for key in dict.fromkeys((*before, *after)):
+        one, other = before.get(key), after.get(key)
+        name = (other or one or ("", ""))[1]
+        sizes = (one[2] if one else "–", other[2] if other else "–")
+        if sizes[0] != sizes[1]:
+            yield name, *sizes
 
 
 def _quantity(one: PricedLine, job: Job) -> str:
