@@ -131,7 +131,7 @@ def test_pages_of_circuits_are_accessible_and_fit(demo, demo_server, scheme, wid
         "settings": f"{job}settings/", "materials": f"{job}materials/", "labels": f"{job}labels/", "work schedules": f"{job}work/", "documents": f"{job}documents/?section=door&section=levels",
         "documents made": f"{job}documents/?make=pdf&section=cover&section=levels&section=diagram",
         "documents as a page": f"{job}documents/print/?section=cover&section=open&section=panels&section=diagram",
-        "nameplates": f"{demo_server}/nameplates/", "a nameplate": f"{demo_server}/nameplates/new/?code=nec-2020&kind=motor", "amendments": f"{job}amendments/", "prices": f"{job}prices/",
+        "defaults": f"{demo_server}/defaults/", "nameplates": f"{demo_server}/nameplates/", "a nameplate": f"{demo_server}/nameplates/new/?code=nec-2020&kind=motor", "amendments": f"{job}amendments/", "prices": f"{job}prices/",
         "riser": f"{job}riser/", "adviser": f"{demo_server}/jobs/supply/?load=30&limit=400",
         "tables": f"{demo_server}/codes/tables/",
         "side by side": f"{demo_server}/codes/tables/occupancy_load/",

@@ -58,6 +58,7 @@ INSTALLED_APPS = [
     "voltaje.web.documents.apps.DocumentsConfig",
     "voltaje.web.materials.apps.MaterialsConfig",
     "voltaje.web.nameplates.apps.NameplatesConfig",
+    "voltaje.web.firm.apps.FirmConfig",
     "voltaje.web.work_schedule.apps.WorkScheduleConfig",
     "voltaje.web.jobs",
     "voltaje.web.parts",

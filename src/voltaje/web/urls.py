@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.urls import include, path
 
+from voltaje.web.firm.views import firm_defaults
 from voltaje.web.http import errors
 from voltaje.web.http.health import health
 from voltaje.web.parts import front
@@ -14,6 +15,7 @@ urlpatterns = [
     path("health/", health, name="health"),
     path("account/", include("voltaje.web.accounts.urls")),
     path("jobs/", include("voltaje.web.jobs.urls")),
+    path("defaults/", firm_defaults, name="firm_defaults"),
     path("nameplates/", include("voltaje.web.nameplates.urls")),
     path("tasks/", include("voltaje.web.background.urls")),
     path("practice/", include("voltaje.web.practice.urls")),

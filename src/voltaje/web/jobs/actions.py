@@ -16,6 +16,7 @@ from voltaje.core.kinds import kind
 from voltaje.core.quantities import UnitSystem
 from voltaje.core.report import Offer, told
 from voltaje.core.rules.interface import code_of
+from voltaje.core.sizing import Preference
 from voltaje.web.history import revisions
 from voltaje.web.history.revisions import GoneError, RefusedError, State
 from voltaje.web.jobs import recordings
@@ -47,13 +48,16 @@ def create_job(
     supply: str = "",
     begins: str = "dwelling",
     job_id: uuid.UUID | None = None,
+    preference: Preference = "smallest",
+    usual: Mapping[str, str] | None = None,
 ) -> Job:
-    """A job with a supply and what it begins with, as its first revision. ``begins`` is one of
+    """A job with a supply and what it begins with, as its first revision; ``usual`` are values that
+    the supply sets for all that hangs below it. ``begins`` is one of
     the beginnings, a building (with its own supply) or a kind of part; ``part`` names the last
     one and ``entries`` are its own. Asked twice with one ``job_id`` it makes one job. Raises
     :class:`GoneError` for the id of somebody else's."""
     chain: list[tuple[str, str, Document]] = [
-        ("supply", supply or gettext("Utility service"), {"system": system})
+        ("supply", supply or gettext("Utility service"), {"system": system, **(usual or {})})
     ]
     if begins == "board":
         chain += [
@@ -76,7 +80,13 @@ def create_job(
     with transaction.atomic():
         job, made = Job.objects.get_or_create(
             pk=job_id or uuid.uuid4(),
-            defaults={"owner": user, "name": name, "edition": edition, "units": units},
+            defaults={
+                "owner": user,
+                "name": name,
+                "edition": edition,
+                "units": units,
+                "preference": preference,
+            },
         )
         if job.owner_id != user.pk:
             raise GoneError(gettext("This form was used before: reload the page."))

@@ -19,6 +19,7 @@ from django.utils.translation import gettext
 from pydantic import ValidationError
 
 from voltaje.web.documents.presets import known
+from voltaje.web.firm import defaults as firm
 from voltaje.web.history import delta, revisions
 from voltaje.web.history.revisions import AMENDMENT, AMENDMENT_FIELDS, JOB_FIELDS
 from voltaje.web.jobs import recordings
@@ -54,6 +55,7 @@ def export(user: Any) -> dict[str, Any]:
         "papers": class_backup.out(user),
         "price_list": price_list.out(user),
         "nameplates": nameplate_backup.out(user),
+        "firm": firm.out(user),
     }
 
 
@@ -71,7 +73,7 @@ def pieces(user: Any) -> Iterator[str]:
     prices = json.dumps(price_list.out(user), ensure_ascii=False)
     plates = json.dumps(nameplate_backup.out(user), ensure_ascii=False)
     yield f'], "practice": {done}, "papers": {papers}, "price_list": {prices}, '
-    yield f'"nameplates": {plates}}}'
+    yield f'"nameplates": {plates}, "firm": {json.dumps(firm.out(user))}}}'
 
 
 def _job_out(job: Job) -> dict[str, Any]:
@@ -138,6 +140,7 @@ def bring(user: Any, document: Any, each: Callable[[float], None] = lambda _: No
         papers = class_backup.read(document.get("papers", []))
         prices = price_list.read(document.get("price_list"))
         plates = nameplate_backup.read(document.get("nameplates"))
+        habits = firm.read(document.get("firm"))
     except ValidationError as error:
         words = gettext("What is beside the jobs cannot be read: {what}.")
         raise UnreadableArchiveError(words.format(what=error.errors()[0]["msg"][:80])) from error
@@ -150,6 +153,7 @@ def bring(user: Any, document: Any, each: Callable[[float], None] = lambda _: No
             practised.bring(user, done)
             class_backup.bring(user, papers)
             price_list.bring(user, prices)
+            firm.bring(user, habits)
     except DatabaseError as error:
         raise UnreadableArchiveError(gettext("Its content does not fit together.")) from error
     return len(jobs)

@@ -17,6 +17,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from voltaje.core.codes import edition
 from voltaje.core.electrical.advice import advise
+from voltaje.web.firm import defaults as firm
 from voltaje.web.history import revisions
 from voltaje.web.http import intake
 from voltaje.web.http.requests import Request
@@ -84,7 +85,8 @@ def _answers(jobs: list[Job]) -> dict[Any, str]:
 def create(request: Request) -> HttpResponse:
     """A new job with a supply and what it begins with."""
     asked = {key: request.GET[key] for key in ("system", "begins") if key in request.GET}
-    form = NewJobForm(request.POST or None, initial={**asked, "made": str(uuid.uuid4())})
+    first = {**firm.begins_with(request.user), **asked, "made": str(uuid.uuid4())}
+    form = NewJobForm(request.POST or None, initial=first)
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
         try:
@@ -96,6 +98,8 @@ def create(request: Request) -> HttpResponse:
                 system=data["system"],
                 begins=data["begins"],
                 job_id=intake.key(data["made"]),
+                preference=data["preference"],
+                usual=firm.usual_of(request.user, data["edition"]),
             )
         except revisions.RefusedError as error:
             form.add_error(None, str(error))

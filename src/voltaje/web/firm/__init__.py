@@ -1,0 +1,1 @@
+"""What a firm usually does: the settings and usual values that its new jobs begin with."""

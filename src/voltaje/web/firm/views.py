@@ -1,0 +1,87 @@
+"""The page of a firm's defaults."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.utils.translation import gettext, gettext_lazy
+from django.views.decorators.http import require_http_methods
+
+from voltaje.core.codes import edition, editions
+from voltaje.core.report import told
+from voltaje.core.rules.settings import PREFERENCES
+from voltaje.web.firm import defaults
+from voltaje.web.http.requests import Request
+from voltaje.web.jobs.models import UNIT_CHOICES
+from voltaje.web.parts.form import FormField
+
+
+class DefaultsForm(forms.Form):
+    """Code, units, habit of sizing devices."""
+
+    edition = forms.ChoiceField(label=gettext_lazy("Code"))
+    units = forms.ChoiceField(label=gettext_lazy("Units"))
+    preference = forms.ChoiceField(label=gettext_lazy("Devices"))
+
+    def __init__(self, *args: Any, **more: Any) -> None:
+        super().__init__(*args, **more)
+        choices: dict[str, list[tuple[str, Any]]] = {
+            "edition": [(book.id, book.title) for book in editions()],
+            "units": list(UNIT_CHOICES),
+            "preference": [(name, told(words)) for name, words in PREFERENCES.items()],
+        }
+        for name, found in choices.items():
+            self.fields[name].choices = found  # type: ignore[attr-defined]
+
+
+@login_required
+@require_http_methods(["GET", "POST"])
+def firm_defaults(request: Request) -> HttpResponse:
+    """The defaults; the usual values are those of the code that is chosen."""
+    kept = defaults.of(request.user)
+    first = {
+        "edition": kept.edition or editions()[0].id,
+        "units": kept.units or "us",
+        "preference": kept.preference or "smallest",
+    }
+    known = {book.id for book in editions()}
+    asked = request.GET.get("code", "")
+    if asked in known:
+        first["edition"] = asked
+    form = DefaultsForm(request.POST or None, initial=first)
+    book = request.POST.get("edition", first["edition"])
+    book = book if book in known else first["edition"]
+    texts = dict(kept.usual.get(edition(book).family, {}))
+    wrong: dict[str, str] = {}
+    if request.method == "POST":
+        texts = defaults.typed(book, request.POST)
+        wrong = defaults.problems(book, texts)
+        # another code may have other usual values: they are shown before anything is kept
+        other = request.POST.get("shown", book) != edition(book).family
+        if form.is_valid() and not wrong and not other:
+            for name, value in form.cleaned_data.items():
+                setattr(kept, name, value)
+            kept.usual = {**kept.usual, edition(book).family: texts}
+            kept.save()
+            messages.success(request, gettext("New jobs begin with these from now on."))
+            request.saved = True
+            return redirect(reverse("firm_defaults"))
+        if other:
+            texts = {**kept.usual.get(edition(book).family, {}), **texts}
+    context = {
+        "form": form,
+        "family": edition(book).family,
+        "book": edition(book),
+        "fields": [
+            FormField(spec, spec.name, texts.get(spec.name, ""), wrong.get(spec.name, ""))
+            for spec in defaults.specs(book)
+        ],
+    }
+    failed = bool(wrong) or bool(form.errors)
+    return render(request, "firm/defaults.html", context, status=422 if failed else 200)
