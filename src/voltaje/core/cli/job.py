@@ -85,6 +85,9 @@ class JobIn(Strict):
     prices: dict[Word, Annotated[float, Field(ge=0)]] = {}
     # at which volts kVA and full-load current of transformers are shown
     basis: Literal["nominal", "actual"] = "nominal"
+    # ratings in stock, A (none: any); the next size up where the load is within so many percent
+    stock: list[Annotated[float, Field(gt=0)]] = []
+    reserve: Annotated[float, Field(ge=0, le=50)] = 0.0
     drop: DropIn = DropIn()
     amendments: list[AmendmentIn] = []
     parts: list[PartIn] = Field(min_length=1)
@@ -140,7 +143,8 @@ def work(document: Any) -> dict[str, Any]:
         return _refused(*misplaced)
     asked = job.drop
     limits = Limits(asked.scheme, asked.branch, asked.total, asked.sizing, asked.method)
-    shop = Shop(job.devices, tuple(sorted(job.prices.items())), job.basis)
+    prices = tuple(sorted(job.prices.items()))
+    shop = Shop(job.devices, prices, job.basis, tuple(job.stock), job.reserve / 100)
     units = job.units or code_of(code.family).units
     found = calculate_job([part for part, _ in every], code, units, shop, limits)
     band = limits.supply_band(code)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from voltaje.core.codes import Cell, Edition, practice
@@ -102,11 +102,24 @@ def _tolerance(topic: str, edition: Edition) -> Cell:
 @dataclass(frozen=True, slots=True)
 class Shop:
     """The job's habits: which pair is taken, prices in money for each metre of conductor, at which
-    volts a transformer's kVA and full-load current are headlined."""
+    volts a transformer's kVA and full-load current are headlined; the devices in ``stock``, A
+    (empty: any), and the ``reserve`` that device and conductors keep, a share: with 0.05 the next
+    size is taken where the load is within 5 % of one."""
 
     preference: Preference = "smallest"
     prices: tuple[tuple[str, float], ...] = ()
     basis: Basis = "nominal"
+    stock: tuple[float, ...] = ()
+    reserve: float = 0.0
+
+    @property
+    def plain(self) -> Shop:
+        """The same without stock and reserve."""
+        return replace(self, stock=(), reserve=0.0)
+
+    @property
+    def is_plain(self) -> bool:
+        return not self.stock and not self.reserve
 
     def price(self, material: str, size: Size) -> float | None:
         """Price of a metre of one conductor, where the user has entered it."""

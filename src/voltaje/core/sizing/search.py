@@ -4,7 +4,9 @@ one would try next."""
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from typing import Literal, Protocol, TypeVar, cast
+from dataclasses import dataclass, replace
+from math import isclose
+from typing import Generic, Literal, Protocol, TypeVar, cast
 
 from voltaje.core.codes import NotCoveredError
 from voltaje.core.codes.vocabulary import Metal
@@ -66,6 +68,73 @@ class Candidates(Protocol[Conductor, JudgedPair]):
 
     def device_below(self, device: float) -> float:
         """The next smaller device; 0 where there is none."""
+
+    def spares(self, device: float, conductor: Conductor, sets: int, reserve: float) -> bool:
+        """Whether device and conductor carry the load with a share of them to spare."""
+
+
+@dataclass(frozen=True, slots=True)
+class Reserved(Generic[Conductor, JudgedPair]):
+    """Candidates of which only those are taken that spare a ``reserve``, a share. A pair is judged
+    by the rules alone."""
+
+    of: Candidates[Conductor, JudgedPair]
+    reserve: float
+
+    @property
+    def most_sets(self) -> int:
+        return self.of.most_sets
+
+    def made(self, metal: Metal, sets: int) -> Sequence[Conductor]:
+        """As without a reserve."""
+        return self.of.made(metal, sets)
+
+    def large(self, device: float, metal: Metal, sets: int) -> Iterable[Conductor]:
+        """As without a reserve."""
+        return self.of.large(device, metal, sets)
+
+    def judge(self, device: float, conductor: Conductor, sets: int) -> Verdict:
+        """The verdict, not passed without the reserve."""
+        found = self.of.judge(device, conductor, sets)
+        if found.passes and not self.of.spares(device, conductor, sets, self.reserve):
+            return replace(found, passes=False)
+        return found
+
+    def pair(self, device: float, conductor: Conductor, sets: int) -> JudgedPair:
+        """As without a reserve."""
+        return self.of.pair(device, conductor, sets)
+
+    def device_below(self, device: float) -> float:
+        """As without a reserve."""
+        return self.of.device_below(device)
+
+    def spares(self, device: float, conductor: Conductor, sets: int, reserve: float) -> bool:
+        """As without a reserve."""
+        return self.of.spares(device, conductor, sets, reserve)
+
+
+def by_habit(
+    of: Candidates[Conductor, Judged],
+    devices: Sequence[float],
+    stock: Sequence[float],
+    reserve: float,
+    found: Callable[[Candidates[Conductor, Judged], Sequence[float]], list[Judged]],
+) -> list[Judged]:
+    """What is ``found`` behind devices in ``stock`` (empty: any) with a ``reserve``. Where nothing
+    is, behind any device with the reserve, and only then without it: a larger load makes nothing
+    smaller."""
+    kept = [device for device in devices if any(isclose(device, one) for one in stock)]
+    spared: Candidates[Conductor, Judged] = Reserved(of, reserve) if reserve else of
+    tries: list[tuple[Candidates[Conductor, Judged], Sequence[float]]] = []
+    if stock:
+        tries.append((spared, kept))
+    tries += [(spared, devices)]
+    if reserve:
+        tries += [(of, kept), (of, devices)] if stock else [(of, devices)]
+    for candidates, ones in tries:
+        if ones and (pairs := found(candidates, ones)):
+            return pairs
+    return []
 
 
 def smallest(

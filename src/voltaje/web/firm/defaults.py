@@ -17,9 +17,11 @@ from voltaje.core.rules.settings import PREFERENCES
 from voltaje.web.firm.models import FirmDefaults
 from voltaje.web.history.patch import as_text
 from voltaje.web.http import intake
-from voltaje.web.jobs.models import UNIT_CHOICES
+from voltaje.web.jobs.models import MOST_RESERVE, UNIT_CHOICES
+from voltaje.web.jobs.stock import stock_of
 
 ROOT = "supply"  # every job begins with one: what it sets reaches all of the job
+FIELDS = ("edition", "units", "preference", "stock", "reserve", "usual")
 LONGEST = 60  # no code figure: letters of a value
 
 
@@ -63,8 +65,18 @@ def usual_of(owner: Any, book: str) -> dict[str, str]:
 def begins_with(owner: Any) -> dict[str, str]:
     """Code, units and habit that a new job's form begins with."""
     kept = of(owner)
-    found = {"edition": kept.edition, "units": kept.units, "preference": kept.preference}
+    found = {name: getattr(kept, name) for name in ("edition", "units", "preference")}
     return {name: text for name, text in found.items() if text}
+
+
+def habits_of(owner: Any) -> dict[str, Any]:
+    """Stock and reserve of a new job."""
+    kept = of(owner)
+    return {"stock": kept.stock, "reserve": kept.reserve}
+
+
+def _stock(text: str) -> str:
+    return stock_of(text)
 
 
 def _one_of(choices: Any) -> AfterValidator:
@@ -91,6 +103,8 @@ class FirmDoc(BaseModel):
     edition: Annotated[str, _one_of(book.id for book in editions())]
     units: Annotated[str, _one_of(key for key, _ in UNIT_CHOICES)]
     preference: Annotated[str, _one_of(PREFERENCES)]
+    stock: Annotated[str, AfterValidator(_stock)] = ""
+    reserve: Annotated[float, Field(ge=0, le=MOST_RESERVE, allow_inf_nan=False)] = 0.0
     usual: Annotated[dict[Annotated[str, Field(max_length=20)], Texts], Field(max_length=20)]
 
 
@@ -99,7 +113,7 @@ def out(owner: Any) -> dict[str, Any] | None:
     kept = FirmDefaults.objects.filter(owner=owner).first()
     if kept is None:
         return None
-    return {name: getattr(kept, name) for name in ("edition", "units", "preference", "usual")}
+    return {name: getattr(kept, name) for name in FIELDS}
 
 
 def read(document: Any) -> FirmDoc | None:

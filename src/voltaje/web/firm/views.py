@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from django import forms
@@ -10,15 +11,17 @@ from django.contrib.auth.decorators import login_required
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
-from django.utils.translation import gettext, gettext_lazy
+from django.utils.translation import gettext, gettext_lazy, gettext_noop
 from django.views.decorators.http import require_http_methods
 
 from voltaje.core.codes import edition, editions
+from voltaje.core.entries import FieldSpec
 from voltaje.core.report import told
 from voltaje.core.rules.settings import PREFERENCES
 from voltaje.web.firm import defaults
 from voltaje.web.http.requests import Request
-from voltaje.web.jobs.models import UNIT_CHOICES
+from voltaje.web.jobs.models import MOST_RESERVE, RESERVE, UNIT_CHOICES, Job
+from voltaje.web.jobs.stock import stock_of
 from voltaje.web.parts.form import FormField
 
 
@@ -27,7 +30,17 @@ class DefaultsForm(forms.Form):
 
     edition = forms.ChoiceField(label=gettext_lazy("Code"))
     units = forms.ChoiceField(label=gettext_lazy("Units"))
-    preference = forms.ChoiceField(label=gettext_lazy("Devices"))
+    preference = forms.ChoiceField(label=gettext_lazy("Take the"))
+    stock = forms.CharField(
+        label=gettext_lazy("Devices in stock, A (empty: any)"), max_length=200, required=False
+    )
+    reserve = forms.FloatField(
+        label=gettext_lazy("Next size up when within, %"),
+        min_value=0,
+        max_value=MOST_RESERVE,
+        required=False,
+        error_messages={"invalid": RESERVE, "min_value": RESERVE, "max_value": RESERVE},
+    )
 
     def __init__(self, *args: Any, **more: Any) -> None:
         super().__init__(*args, **more)
@@ -39,6 +52,31 @@ class DefaultsForm(forms.Form):
         for name, found in choices.items():
             self.fields[name].choices = found  # type: ignore[attr-defined]
 
+    def clean_stock(self) -> str:
+        """Ratings, in order."""
+        try:
+            return stock_of(self.cleaned_data["stock"])
+        except ValueError:
+            words = gettext("Ratings in A with spaces between, like 15 20 30 60 100.")
+            raise forms.ValidationError(words) from None
+
+    def clean_reserve(self) -> float:
+        """Nothing typed is no reserve."""
+        return float(self.cleaned_data.get("reserve") or 0.0)
+
+
+def _usual_code(request: Request) -> str:
+    """The code of the account's last job."""
+    last = Job.objects.of(request.user).order_by("-created_at").first()
+    return last.edition if last is not None else "nec-2020"
+
+
+def _as_usual(spec: FieldSpec) -> FieldSpec:
+    """Nothing stands above a supply: what is left open is as usual."""
+    if spec.kind != "choice":
+        return spec
+    return replace(spec, choices=(("", gettext_noop("as usual")), *spec.choices[1:]))
+
 
 @login_required
 @require_http_methods(["GET", "POST"])
@@ -46,9 +84,11 @@ def firm_defaults(request: Request) -> HttpResponse:
     """The defaults; the usual values are those of the code that is chosen."""
     kept = defaults.of(request.user)
     first = {
-        "edition": kept.edition or editions()[0].id,
+        "edition": kept.edition or _usual_code(request),
         "units": kept.units or "us",
         "preference": kept.preference or "smallest",
+        "stock": kept.stock,
+        "reserve": f"{kept.reserve:g}",
     }
     known = {book.id for book in editions()}
     asked = request.GET.get("code", "")
@@ -79,7 +119,9 @@ def firm_defaults(request: Request) -> HttpResponse:
         "family": edition(book).family,
         "book": edition(book),
         "fields": [
-            FormField(spec, spec.name, texts.get(spec.name, ""), wrong.get(spec.name, ""))
+            FormField(
+                _as_usual(spec), spec.name, texts.get(spec.name, ""), wrong.get(spec.name, "")
+            )
             for spec in defaults.specs(book)
         ],
     }

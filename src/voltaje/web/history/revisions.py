@@ -38,6 +38,8 @@ JOB_FIELDS = (
     "drop_sizing",
     "drop_method",
     "basis",
+    "stock",
+    "reserve",
 )
 AMENDMENT = "amendment:"
 AMENDMENT_FIELDS = ("topic", "row", "column", "value", "jurisdiction", "reason")

@@ -50,11 +50,12 @@ def create_job(
     job_id: uuid.UUID | None = None,
     preference: Preference = "smallest",
     usual: Mapping[str, str] | None = None,
+    habits: Mapping[str, Any] | None = None,
 ) -> Job:
     """A job with a supply and what it begins with, as its first revision; ``usual`` are values that
-    the supply sets for all that hangs below it. ``begins`` is one of
-    the beginnings, a building (with its own supply) or a kind of part; ``part`` names the last
-    one and ``entries`` are its own. Asked twice with one ``job_id`` it makes one job. Raises
+    the supply sets for all that hangs below it, ``habits`` further settings of the job. ``begins``
+    is one of the beginnings, a building (with its own supply) or a kind of part; ``part`` names the
+    last one and ``entries`` are its own. Asked twice with one ``job_id`` it makes one job. Raises
     :class:`GoneError` for the id of somebody else's."""
     chain: list[tuple[str, str, Document]] = [
         ("supply", supply or gettext("Utility service"), {"system": system, **(usual or {})})
@@ -86,6 +87,7 @@ def create_job(
                 "edition": edition,
                 "units": units,
                 "preference": preference,
+                **(habits or {}),
             },
         )
         if job.owner_id != user.pk:

@@ -31,8 +31,9 @@ from voltaje.web.history import delta, revisions
 from voltaje.web.history.revisions import AMENDMENT, AMENDMENT_FIELDS, JOB, JOB_FIELDS, PART_FIELDS
 from voltaje.web.http import intake
 from voltaje.web.jobs import logbook
-from voltaje.web.jobs.models import UNIT_CHOICES
+from voltaje.web.jobs.models import MOST_RESERVE, UNIT_CHOICES
 from voltaje.web.jobs.recordings import MOST_CSV, MOST_RECORDINGS, checked
+from voltaje.web.jobs.stock import stock_of
 from voltaje.web.nameplates.backup import NameplateUseDoc
 
 FORMAT = "voltaje-account"
@@ -237,6 +238,13 @@ def _second(value: str) -> str:
     return value
 
 
+def _stock(text: str) -> str:
+    try:
+        return stock_of(text)
+    except ValueError as error:
+        raise ValueError(gettext("devices in stock that cannot be read")) from error
+
+
 Price = Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)]
 Drop = Annotated[float, Field(ge=0.5, le=20, allow_inf_nan=False)]
 
@@ -256,6 +264,8 @@ class JobDoc(Doc):
     drop_sizing: Annotated[str, _one_of(JOB_SIZING)] = "told"
     drop_method: Annotated[str, _one_of(DROP_METHODS)] = "impedance"
     basis: Annotated[str, _one_of(BASES)] = "nominal"
+    stock: Annotated[str, AfterValidator(_stock)] = ""
+    reserve: Annotated[float, Field(ge=0, le=MOST_RESERVE, allow_inf_nan=False)] = 0.0
     archived: bool
     undo: list[Number]
     redo: list[Number]
@@ -391,7 +401,8 @@ def _can_be(target: str, state: Mapping[str, Any] | None) -> None:
             raise ValueError(gettext("a job that is not"))
         return
     if target == JOB:
-        numbers = ("drop_branch", "drop_total")
+        numbers = ("drop_branch", "drop_total", "reserve")
+        state = {"stock": "", "reserve": 0.0, **state}  # of before there were any
         texts = [name for name in JOB_FIELDS if name not in ("prices", *numbers)]
         whole = set(JOB_FIELDS) >= set(state) and isinstance(state["prices"], dict)
         whole = whole and all(isinstance(state[name], int | float) for name in numbers)

@@ -18,7 +18,8 @@ from voltaje.core.rules.interface import code_of
 from voltaje.web.http import intake
 from voltaje.web.jobs.actions import BEGINNINGS
 from voltaje.web.jobs.beginnings import BUILDINGS, building
-from voltaje.web.jobs.models import OWN_DROP, Job, Part, edition_choices
+from voltaje.web.jobs.models import OWN_DROP, RESERVE, Job, Part, edition_choices
+from voltaje.web.jobs.stock import stock_of
 
 NAME_ERRORS = {
     "required": gettext_lazy("Give the part a name."),
@@ -98,6 +99,8 @@ class JobForm(BasedForm):
             "second",
             "units",
             "preference",
+            "stock",
+            "reserve",
             "drop_scheme",
             "drop_branch",
             "drop_total",
@@ -109,6 +112,8 @@ class JobForm(BasedForm):
             "name": gettext_lazy("Name of the job"),
             "units": gettext_lazy("Bare figures are in"),
             "preference": gettext_lazy("Take the"),
+            "stock": gettext_lazy("Devices in stock, A (empty: any)"),
+            "reserve": gettext_lazy("Next size up when within, %"),
             "drop_scheme": gettext_lazy("Volts may fall"),
             "drop_branch": gettext_lazy("Own figure for one run, %"),
             "drop_total": gettext_lazy("Own figure in all, %"),
@@ -120,6 +125,7 @@ class JobForm(BasedForm):
         error_messages = {
             "name": NAME_ERRORS
             | {"required": gettext_lazy("Give the job a name, such as the building’s.")},
+            "reserve": {"invalid": RESERVE, "required": RESERVE},
             "drop_branch": {"invalid": OWN_DROP, "required": OWN_DROP},
             "drop_total": {"invalid": OWN_DROP, "required": OWN_DROP},
         }
@@ -130,9 +136,22 @@ class JobForm(BasedForm):
         for field in self.fields.values():
             if isinstance(field, forms.ChoiceField):
                 field.choices = _translated(field.choices)
-        for name in DROP_FIELDS:
+        for name in (*DROP_FIELDS, "reserve"):
             if name in self.fields:
                 self.fields[name].required = False
+
+    def clean_stock(self) -> str:
+        """Ratings, in order."""
+        try:
+            return stock_of(self.cleaned_data["stock"])
+        except ValueError:
+            raise forms.ValidationError(
+                gettext("Ratings in A with spaces between, like 15 20 30 60 100.")
+            ) from None
+
+    def clean_reserve(self) -> float:
+        """Nothing typed is no reserve."""
+        return float(self.cleaned_data.get("reserve") or 0.0)
 
     def clean(self) -> dict[str, Any]:
         """What is not given stays as it is; figures of our own must be given."""

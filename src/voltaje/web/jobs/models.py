@@ -59,6 +59,10 @@ class JobQuerySet(models.QuerySet["Job"]):
         return self.filter(owner=user)
 
 
+MOST_RESERVE = 50.0  # no code figure: percent
+RESERVE = gettext_lazy("A share from 0 to 50 percent, like 5.")
+
+
 class Job(models.Model):
     """A building, a boat yard, a workshop: what one account works on under one code edition."""
 
@@ -98,6 +102,12 @@ class Job(models.Model):
     )
     basis: models.CharField[Basis, Basis] = models.CharField(
         "transformers headlined", max_length=8, choices=list(BASES.items()), default="nominal"
+    )
+    stock = models.CharField("devices in stock", max_length=200, default="", blank=True)
+    reserve = models.FloatField(
+        "kept in reserve",
+        default=0.0,
+        validators=[MinValueValidator(0, RESERVE), MaxValueValidator(MOST_RESERVE, RESERVE)],
     )
     archived_at = models.DateTimeField(null=True, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -216,7 +226,8 @@ class Job(models.Model):
         """The job's habits and prices, prices for each metre."""
         per = 1.0 if self.units == "metric" else METRES_PER_FOOT
         prices = tuple(sorted((name, float(price) / per) for name, price in self.prices.items()))
-        return Shop(self.preference, prices, self.basis)
+        stock = tuple(float(text) for text in self.stock.split())
+        return Shop(self.preference, prices, self.basis, stock, self.reserve / 100)
 
 
 class Part(models.Model):

@@ -98,6 +98,8 @@ def _of_setting(name: str) -> str:
         "second": gettext("second code"),
         "units": gettext("bare figures in"),
         "preference": gettext("devices"),
+        "stock": gettext("devices in stock"),
+        "reserve": gettext("next size up when within, %"),
         "drop_scheme": gettext("volts may fall"),
         "drop_branch": gettext("own figure, one run"),
         "drop_total": gettext("own figure, in all"),

@@ -100,6 +100,7 @@ def create(request: Request) -> HttpResponse:
                 job_id=intake.key(data["made"]),
                 preference=data["preference"],
                 usual=firm.usual_of(request.user, data["edition"]),
+                habits=firm.habits_of(request.user),
             )
         except revisions.RefusedError as error:
             form.add_error(None, str(error))

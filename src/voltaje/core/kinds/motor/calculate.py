@@ -28,7 +28,6 @@ from voltaje.core.rules.north_america.overcurrent import (
     standard_ratings,
 )
 from voltaje.core.rules.north_america.wired import Feed, Sizing, size
-from voltaje.core.rules.settings import Shop
 
 # common practice: the power factor of a motor with its rotor locked
 START_POWER_FACTOR = 0.35
@@ -167,7 +166,7 @@ def calculate(entries: MotorEntries, context: Context) -> MotorOutcome:
 def under(context: Context) -> Context:
     """The habit for motors: the largest device allowed, for a smaller one may open while the motor
     starts."""
-    return replace(context, shop=Shop("maximum", context.shop.prices))
+    return replace(context, shop=replace(context.shop, preference="maximum"))
 
 
 def _volts(entries: MotorEntries, connection: Connection, context: Context) -> float:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from voltaje.core.codes import Edition
 from voltaje.core.codes.vocabulary import Size
 from voltaje.core.quantities import LENGTH, show
@@ -21,6 +23,7 @@ from voltaje.core.report import (
     fits,
     say,
 )
+from voltaje.core.rules.common.habit import tell_habit
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.iec60364.checks import (
     OPENED_BY,
@@ -35,7 +38,13 @@ from voltaje.core.rules.iec60364.protective_conductors import (
 )
 from voltaje.core.rules.iec60364.rating_factors import Factor
 from voltaje.core.rules.iec60364.short_circuit import ShortCircuit
-from voltaje.core.rules.iec60364.sizing import CableSizing, alternative_of, cable_of, is_ring
+from voltaje.core.rules.iec60364.sizing import (
+    CableSizing,
+    alternative_of,
+    cable_of,
+    is_ring,
+    size,
+)
 from voltaje.core.rules.interface import SizingReport
 
 
@@ -53,6 +62,10 @@ def report_sizing(sizing: CableSizing, entries: CableEntries, context: Context) 
         _lost(sizing, edition, findings)
     elif not pair.passes:
         _by_hand(sizing, edition, findings)
+    elif not context.shop.is_plain and not by_hand:
+        usual = size(need, sizing.feed, entries, replace(context, shop=context.shop.plain)).pair
+        taken = (pair.device, cable_of(pair))
+        tell_habit(context.shop, (usual.device, cable_of(usual)), taken, findings)
     results = {
         "device": Result(pair.device, "A", say("Device")),
         "conductor": Result(cable_of(pair), "", say("Conductors")),

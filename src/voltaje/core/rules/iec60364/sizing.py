@@ -29,7 +29,7 @@ from voltaje.core.rules.iec60364.entries import BREAKERS, SIZES, CableEntries, R
 from voltaje.core.rules.iec60364.rating_factors import RatedCable, rated_cable
 from voltaje.core.rules.iec60364.short_circuit import ShortCircuit, short_of
 from voltaje.core.rules.interface import CircuitLoadRequest, CircuitRequest, Feed
-from voltaje.core.sizing import Verdict, first_passing, rejected, smallest
+from voltaje.core.sizing import Candidates, Verdict, by_habit, first_passing, rejected, smallest
 
 SHOWN_DEVICES = 3  # no code figure: how many alternatives are shown
 KG_PER_MM2 = {"copper": 8.89e-3, "aluminum": 2.70e-3}  # physics: kg for each metre and mm²
@@ -207,9 +207,14 @@ def size(need: CableRequest, feed: Feed, entries: CableEntries, context: Context
         free = Sizer(
             need, feed, entries.model_copy(update={"protective_conductor": "auto"}), context
         )
-    passes = first_passing(free, devices, entries.material)
-    found = passes[0] if passes else None
     by_hand = entries.device is not None or entries.area != "auto"
+    shop = context.shop.plain if by_hand else context.shop
+
+    def behind(of: Candidates[Size, CableCandidate], ones: Sequence[float]) -> list[CableCandidate]:
+        return first_passing(of, ones, entries.material)
+
+    passes = by_habit(free, devices, shop.stock, shop.reserve, behind)
+    found = passes[0] if passes else None
     chosen = found
     if found is None and not by_hand:
         chosen = _but_for_the_drop(free, devices)
@@ -351,6 +356,12 @@ class Sizer:
     def judge(self, device: float, conductor: Size, sets: int = 1) -> Verdict:
         """The verdict of all checks on one pair."""
         return self.pair(device, conductor).verdict
+
+    def spares(self, device: float, conductor: Size, sets: int, reserve: float) -> bool:
+        """Whether the design current is not within a share of device and cable."""
+        left, design = 1 - reserve, self.need.design
+        carries = self.pair(device, conductor).ampacity
+        return fits(design, device * left) and fits(design, carries * left)
 
     def device_below(self, device: float) -> float:
         """The next smaller rating; 0 where there is none."""

@@ -8,7 +8,7 @@ from functools import lru_cache
 
 from voltaje.core.codes import Edition, NotCoveredError
 from voltaje.core.codes.vocabulary import Metal, Size
-from voltaje.core.report import Alternative, figure, say
+from voltaje.core.report import Alternative, figure, fits, say
 from voltaje.core.rules.north_america.checks import CHECKS, Case, SizingRequest
 from voltaje.core.rules.north_america.conductors import LARGEST_SINGLE, MOST_SETS, label
 from voltaje.core.rules.north_america.grounding import equipment_ground
@@ -23,7 +23,9 @@ from voltaje.core.rules.north_america.wiring import (
 )
 from voltaje.core.rules.settings import Shop
 from voltaje.core.sizing import (
+    Candidates,
     Verdict,
+    by_habit,
     choose,
     decide,
     first_passing,
@@ -172,6 +174,17 @@ class Pairs:
         made = self.made(metal, sets)
         return (o for o in made if o.at_75 >= needed and self.rank[o.size] <= most)
 
+    def spares(self, device: float, conductor: SizeAmpacity, sets: int, reserve: float) -> bool:
+        """Whether the load is not within a share of device and conductors. A device that may exceed
+        the conductor is as large as it is for another reason than the load."""
+        case, left = self._case(device, conductor, sets), 1 - reserve
+        need = self.need
+        return (
+            (need.elsewhere or fits(need.design, device * left))
+            and fits(need.load, case.final * left)
+            and fits(max(need.conductor, need.load), case.terminal * left)
+        )
+
     def device_below(self, device: float) -> float:
         """The next smaller standard rating; 0 where there is none."""
         return previous_standard_device(device, self.edition)
@@ -195,12 +208,20 @@ def chosen_pair(
     """What :func:`alternatives` chooses, without what stands beside it. Raises
     :class:`NotCoveredError` when no pair passes."""
     pairs = Pairs(need, installation, wires, edition, shop)
-    if shop.preference == "smallest" and not pin:
-        # the smallest device that any conductor stands behind: larger ones need not be tried
-        found = first_passing(pairs, sorted(need.devices), material)
-    else:
-        found = _passing(pairs, material)
-    return _choice(pairs, found, material, pin)
+    return _choice(pairs, _by_habit(pairs, material, not pin), material, pin)
+
+
+def _by_habit(pairs: Pairs, material: Metal, first: bool) -> list[Candidate]:
+    """The pairs that the shop takes one of, by its stock and its reserve; where only the smallest
+    device counts, the ``first`` that any conductor stands behind: larger ones need not be tried."""
+    shop = pairs.shop
+
+    def found(of: Candidates[SizeAmpacity, Candidate], devices: Sequence[float]) -> list[Candidate]:
+        if first and shop.preference == "smallest":
+            return first_passing(of, sorted(devices), material)
+        return [pair for device in devices for pair in passing(of, device, material)]
+
+    return by_habit(pairs, pairs.need.devices, shop.stock, shop.reserve, found)
 
 
 def _passing(pairs: Pairs, material: Metal) -> list[Candidate]:
@@ -210,8 +231,10 @@ def _passing(pairs: Pairs, material: Metal) -> list[Candidate]:
 def _choice(pairs: Pairs, found: list[Candidate], material: Metal, pin: Pin) -> Chosen:
     free = pairs.taken(found)
     pair, holds = _by_hand(pairs, free, material, pin)
+    # without the reserve: the equipment ground grows with what exceeds the least (250.122(B))
     alike = (p for p in found if p.device == pair.device and p.sets == pair.sets)
-    least = next(alike, None) or smallest(pairs, pair.device, material, pair.sets)
+    least = next(alike, None) if not pairs.shop.reserve else None
+    least = least or smallest(pairs, pair.device, material, pair.sets)
     return Chosen(pair, least, free, holds)
 
 
@@ -230,7 +253,8 @@ def alternatives(
     pairs = Pairs(need, installation, wires or Wires(), edition, shop)
     found = _passing(pairs, material)
     other: Metal = METALS[1] if material == METALS[0] else METALS[0]
-    choice = _choice(pairs, found, material, pin)
+    kept = found if pairs.shop.is_plain else _by_habit(pairs, material, False)
+    choice = _choice(pairs, kept, material, pin)
     chosen = choice.pair
     every = [*found, *_passing(pairs, other), *rejected(pairs, found, material)]
     if not any(_same(pair, chosen) for pair in every):
@@ -288,11 +312,23 @@ def _by_hand(
     """The chosen pair, and whether it holds: the shop's, or the user's by hand even where it does
     not."""
     edition = pairs.edition
+
+    def of_sets(
+        of: Candidates[SizeAmpacity, Candidate], devices: Sequence[float]
+    ) -> list[Candidate]:
+        sets = pin.sets or 1
+        return [one for d in devices if (one := smallest(of, d, material, sets)) is not None]
+
     if not pin:
         if free is None:
             raise _none_passes(pairs, material)
         return free, True
     devices = (pin.device,) if pin.device is not None else pairs.need.devices
+    if pin.sets is not None and pin.device is None and pin.size is None:
+        # only the sets are fixed: the rest is the shop's habit
+        kept = by_habit(pairs, devices, pairs.shop.stock, pairs.shop.reserve, of_sets)
+        if kept:
+            return pairs.taken(kept) or kept[0], True
     tried: list[Candidate] = []
     for device in devices:
         if pin.size is None:

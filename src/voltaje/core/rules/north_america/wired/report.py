@@ -23,6 +23,7 @@ from voltaje.core.report import (
     fits,
     say,
 )
+from voltaje.core.rules.common.habit import tell_habit
 from voltaje.core.rules.context import Context
 from voltaje.core.rules.interface import SizingReport
 from voltaje.core.rules.north_america import alternatives
@@ -52,6 +53,8 @@ def report_sizing(sizing: Sizing, entries: Any, context: Context) -> SizingRepor
     findings = Findings()
     if not sizing.choice.holds:
         _pinned(sizing, findings)
+    elif not context.shop.is_plain and not entries.pin():
+        _by_habit(sizing, rest, context, findings)
     results = {
         "device": Result(pair.device, "A", say("Device")),
         "conductor": Result(pair.conductor, "", say("Conductors")),
@@ -89,6 +92,19 @@ def _figures(
     name: str, size: Size, pair: Candidate, ampacity: float | None = None
 ) -> dict[str, Result]:
     return conductor_figures(name, size, pair.sets, pair.option.material, ampacity)
+
+
+def _by_habit(sizing: Sizing, rest: tuple[Any, ...], context: Context, findings: Findings) -> None:
+    """What the job's stock and reserve have done to the choice."""
+    *before, _, pin = rest
+    with suppress(NotCoveredError):
+        usual = alternatives.chosen_pair(sizing.need, *before, context.shop.plain, pin).pair
+        tell_habit(
+            context.shop,
+            (usual.device, usual.conductor),
+            (sizing.plain.pair.device, sizing.plain.pair.conductor),
+            findings,
+        )
 
 
 def _pinned(sizing: Sizing, findings: Findings) -> None:
