@@ -119,10 +119,8 @@ def firm_defaults(request: Request) -> HttpResponse:
         "family": edition(book).family,
         "book": edition(book),
         "fields": [
-            FormField(
-                _as_usual(spec), spec.name, texts.get(spec.name, ""), wrong.get(spec.name, "")
-            )
-            for spec in defaults.specs(book)
+            FormField(spec, spec.name, texts.get(spec.name, ""), wrong.get(spec.name, ""))
+            for spec in map(_as_usual, defaults.specs(book))
         ],
     }
     failed = bool(wrong) or bool(form.errors)
