@@ -23,7 +23,7 @@ from voltaje.core.work_schedule import (
     blocks,
     check_order,
     plan,
-    span_of,
+    spans_of,
     timed,
 )
 
@@ -127,6 +127,29 @@ def test_devices_that_wait_for_each_others_position_are_taken_out_for_a_while():
         ["out|b2|k", "move|c", "move|k"],
         ["out|b|c", "move|k", "move|c"],
     )
+
+
+def test_what_is_taken_out_has_no_power_until_it_is_put_back():
+    wired = [*JOB, PartInput("k", "circuit", "b2", {"load": "1 kW", "position": "12"}, "Kiln fan")]
+    crossed = changed(wired, c={"above": "b2", "position": "12"}, k={"above": "b", "position": "5"})
+    made = plan(side(wired), side(crossed))
+    out = next(step for step in made.steps if step.act == "lift")
+    found = blocks([out], made.site)
+    assert found[0].still_off == (out.item,)
+    whole = blocks(made.steps, made.site)
+    assert not whole[-1].still_off and not any(block.still_off for block in whole)
+
+
+def test_circuits_that_share_a_neutral_are_opened_together():
+    pair = [
+        PartInput(
+            key, "circuit", "b", {"load": "1 kW", "position": place, "shared_neutral": "A"}, key
+        )
+        for key, place in (("l", "13"), ("r", "15"))
+    ]
+    wired = [*JOB, *pair]
+    made, found = told(side(wired), side(changed(wired, l={"load": "1.1 kW"})))
+    assert found == [("l r", "load|l")] and set(blocks(made.steps, made.site)[0].off) == {"l", "r"}
 
 
 def test_few_outages_do_what_is_below_while_all_is_off():
@@ -267,9 +290,9 @@ def test_every_step_can_be_done_where_it_stands(seed):
 def test_a_step_can_be_moved_as_far_as_it_says_and_no_further(seed):
     rng = Random(1000 + seed)
     made = plan(*by_chance(rng))
-    keys = [step.key for step in made.steps]
+    keys, spans = [step.key for step in made.steps], spans_of(made.steps)
     for step in made.steps:
-        first, last = span_of(made.steps, step.key)
+        first, last = spans[step.key]
         rest = [key for key in keys if key != step.key]
         for at in range(len(keys)):
             order = [*rest[:at], step.key, *rest[at:]]

@@ -21,6 +21,7 @@ from voltaje.web.jobs import archive
 from voltaje.web.jobs.models import Job
 from voltaje.web.work_schedule import long_work
 from voltaje.web.work_schedule.arranged import arranged
+from voltaje.web.work_schedule.models import WorkSchedule
 
 
 def change(job, name, **entries):
@@ -144,6 +145,34 @@ def test_hours_are_of_the_zone_that_stands_beside(owner, made):
     text = bad.content.decode()
     assert bad.status_code == 422 and "A time zone such as" in text and "Mars/Olympus" in text
     assert "lasts some time" in text and "A date and a time" in text
+
+
+def test_hours_that_never_hold_the_work_are_said(owner, made):
+    form = {
+        "do": "hours",
+        "starts_at": "2027-01-04T08:00",
+        "zone": "UTC",
+        "opens": "08:00",
+        "closes": "08:01",
+    }
+    assert owner.post(page(made), form).status_code == 302
+    for key in keys(made):
+        owner.post(page(made), {"do": "taking", "key": key, "minutes": "60000", "people": "1"})
+    assert shown(made).endless
+    assert "by day and night" in owner.get(page(made)).content.decode()
+    for year in ("1999", "9999"):
+        bad = owner.post(page(made), {**form, "starts_at": f"{year}-01-04T08:00"})
+        assert bad.status_code == 422 and "A date and a time" in bad.content.decode()
+
+
+def test_two_hands_at_one_schedule_keep_both(owner, made):
+    """The hours are sent from a page that knew nothing of what was ticked off meanwhile."""
+    stale = WorkSchedule.objects.get(pk=made.pk)
+    owner.post(page(made), {"do": "done", "key": keys(made)[0], "done": "yes"})
+    stale.few = True
+    stale.keep("few")
+    made.refresh_from_db()
+    assert made.few and len(made.done) == 1
 
 
 def test_it_is_brought_up_to_now(owner, made):

@@ -11,7 +11,7 @@ from voltaje.core.work_schedule.outages import (
     blocks,
     check_order,
     places_to_read,
-    span_of,
+    spans_of,
     timed,
 )
 from voltaje.core.work_schedule.site import ReadingPair, Site, SiteItem
@@ -38,7 +38,7 @@ __all__ = [
     "lock_out",
     "places_to_read",
     "plan",
-    "span_of",
+    "spans_of",
     "timed",
     "words_of_lock_out",
 ]

@@ -82,33 +82,50 @@ class _Power:
     had: set[str]  # has power, or had it
     cut: set[str] = field(default_factory=set)  # disconnected for good
     out: set[str] = field(default_factory=set)  # their device is taken out for a while
+    # what has power with what locked, as long as nothing of it changes
+    known: dict[frozenset[str], frozenset[str]] = field(default_factory=dict)
 
     def do(self, step: Step, locked: frozenset[str]) -> None:
         """A step is done while the devices of some items are open."""
+        handled = {step.item, *step.devices}
+        gone = step.act == "remove" and self.site[step.item].after is None
         if step.act in ("connect", "move"):
             self.above[step.item] = self.site[step.item].after or ""
-        if step.act == "disconnect" or (
-            step.act == "remove" and self.site[step.item].after is None
-        ):
+        elif step.act == "disconnect" or gone:
             self.cut.add(step.item)
+        elif step.act == "lift":
+            self.out |= set(step.devices)
+        if step.act in ("place", "move", "replace"):
+            self.out -= handled
+        elif step.act not in ("connect", "disconnect", "lift") and not gone:
+            return  # nothing is joined or parted by it
+        self.known = {}
         self.had |= self.powered(locked)
 
-    def powered(self, locked: frozenset[str]) -> set[str]:
+    def powered(self, locked: frozenset[str]) -> frozenset[str]:
         """Everything that has power with the devices of some items open."""
-        known: dict[str, bool] = {}
+        if locked not in self.known:
+            self.known[locked] = self._powered(locked)
+        return self.known[locked]
 
-        def has(item: str) -> bool:
-            if item not in known:
+    def _powered(self, locked: frozenset[str]) -> frozenset[str]:
+        has: dict[str, bool] = {}
+        parted = self.cut | self.out | locked
+
+        def found(item: str) -> bool:
+            if item not in has:
                 above = self.above.get(item)
-                here = above is not None and item not in self.cut | self.out and item not in locked
-                known[item] = here and (not above or has(above))
-            return known[item]
+                here = above is not None and item not in parted
+                has[item] = here and (not above or found(above))
+            return has[item]
 
-        return {item for item in self.above if has(item)}
+        return frozenset(item for item in self.above if found(item))
 
     def off(self, locked: frozenset[str]) -> list[str]:
         """What had power and has none now; what has none for good is no longer counted."""
         on, ever = self.powered(locked), self.powered(frozenset())
+        if len(on) == len(self.above):
+            return []
         return [
             one
             for one in self.above
@@ -141,13 +158,20 @@ def check_order(steps: Sequence[Step], order: Sequence[str]) -> tuple[Step, ...]
     return tuple(of[key] for key in asked)
 
 
-def span_of(steps: Sequence[Step], key: str) -> tuple[int, int]:
-    """Between which two places in this order a step can stand."""
-    at = [step.key for step in steps]
-    mine = steps[at.index(key)]
-    first = max((1 + at.index(one) for one in mine.needs if one in at), default=0)
-    followers = [n for n, step in enumerate(steps) if key in step.needs]
-    return first, min(followers, default=len(steps)) - 1 if followers else len(steps) - 1
+def spans_of(steps: Sequence[Step]) -> dict[str, tuple[int, int]]:
+    """Between which two places in this order each step can stand, by its key."""
+    at = {step.key: n for n, step in enumerate(steps)}
+    followed = dict.fromkeys(at, len(steps))
+    for n, step in enumerate(steps):
+        for key in step.needs & at.keys():
+            followed[key] = min(followed[key], n)
+    return {
+        step.key: (
+            max((1 + at[key] for key in step.needs if key in at), default=0),
+            followed[step.key] - 1,
+        )
+        for step in steps
+    }
 
 
 def blocks(

@@ -148,7 +148,16 @@ class Drafts:
     def own(self, item: str) -> frozenset[str]:
         """What is locked out for work at what an item feeds."""
         side = self.before if item in self.before else self.after
-        return frozenset({lock_out(side, item)})
+        found = {lock_out(side, item)}
+        here = side[item]
+        if neutral := here.document.get("shared_neutral"):
+            # the neutral carries the current of the others: they are opened together
+            found |= {
+                other
+                for other, one in side.items()
+                if one.above == here.above and one.document.get("shared_neutral") == neutral
+            }
+        return frozenset(found)
 
     def seat(self, side: Side, item: str) -> frozenset[str]:
         """Positions that it takes, by board and name."""

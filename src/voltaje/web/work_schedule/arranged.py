@@ -3,9 +3,9 @@ names, times, readings."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
-from datetime import datetime
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime, time
 
 from django.utils.translation import gettext
 
@@ -20,7 +20,7 @@ from voltaje.core.work_schedule import (
     blocks,
     check_order,
     places_to_read,
-    span_of,
+    spans_of,
     timed,
 )
 from voltaje.web.work_schedule.models import WorkSchedule
@@ -80,11 +80,13 @@ class ShownBlock:
 @dataclass(frozen=True, slots=True)
 class Arranged:
     """A whole schedule. ``reordered`` says that the order in which it was put cannot be kept: it is
-    the usual one."""
+    the usual one, ``endless`` that the working hours do not hold it in ten years: it is timed by
+    day and night."""
 
     blocks: tuple[ShownBlock, ...]
     unknown: tuple[str, ...]
     reordered: bool = False
+    endless: bool = False
 
     @property
     def steps(self) -> tuple[ShownStep, ...]:
@@ -112,27 +114,35 @@ def arranged(plan: WorkPlan, kept: WorkSchedule) -> Arranged:
     except OutOfOrderError:
         steps, reordered = plan.steps, True
     minutes = {key: int(value[0]) for key, value in kept.taking.items()}
-    found = timed(blocks(steps, plan.site, minutes, kept.few), kept.hours)
-    of = {step.key: step for step in steps}
+    cut = blocks(steps, plan.site, minutes, kept.few)
+    try:
+        found, endless = timed(cut, kept.hours), False
+    except OverflowError:  # a day of a minute, steps of weeks
+        found, endless = (
+            timed(cut, replace(kept.hours, opens=time(0), closes=time(0), weekends=True)),
+            True,
+        )
+    spans = spans_of(steps)
+    of = {step.key: n for n, step in enumerate(steps)}
     shown, at = [], 0
     for number, one in enumerate(found, 1):
         own = []
         for step in one.block.steps:
-            own.append(_step(step, at, steps, of, kept))
+            before = [steps[n] for n in sorted(of[key] for key in step.needs if key in of)]
+            own.append(_step(step, at, spans[step.key], before, kept))
             at += 1
         shown.append(_block(number, one, tuple(own), plan.site))
     unknown = tuple(plan.site[item].name for item in plan.unknown if item in plan.site)
-    return Arranged(tuple(shown), unknown, reordered)
+    return Arranged(tuple(shown), unknown, reordered, endless)
 
 
 def _step(
-    step: Step, at: int, steps: Sequence[Step], of: Mapping[str, Step], kept: WorkSchedule
+    step: Step, at: int, span: tuple[int, int], before: Sequence[Step], kept: WorkSchedule
 ) -> ShownStep:
-    first, last = span_of(steps, step.key)
     minutes, people = kept.taking.get(step.key, (step.minutes, step.people))
-    needs = tuple(str(one.words) for one in steps if one.key in step.needs)
+    needs = tuple(str(one.words) for one in before)
     done = step.key in kept.done
-    return ShownStep(step, at, first, last, needs, int(minutes), int(people), done)
+    return ShownStep(step, at, *span, needs, int(minutes), int(people), done)
 
 
 def _block(number: int, one: TimedBlock, steps: tuple[ShownStep, ...], site: Site) -> ShownBlock:

@@ -65,8 +65,8 @@ class WorkSchedule(models.Model):
             return gettext("nothing there yet")
         return gettext("revision {number}").format(number=self.before)
 
-    def keep(self) -> None:
-        """Saves it as changed now."""
+    def keep(self, *names: str) -> None:
+        """Saves these fields as changed now; somebody else may change others meanwhile."""
         self.changes += 1
         self.changed_at = timezone.now()
-        self.save()
+        self.save(update_fields=[*names, "changes", "changed_at"])

@@ -10,6 +10,7 @@ from zoneinfo import ZoneInfo, available_timezones
 from django import forms
 from django.conf import settings
 from django.contrib.auth.decorators import login_required
+from django.db import transaction
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
@@ -35,6 +36,7 @@ from voltaje.web.work_schedule.models import WorkSchedule
 
 # no code figures: revisions to choose from, schedules of a job, minutes and people of a step
 LISTED, MOST_SCHEDULES, MOST_MINUTES, MOST_PEOPLE, DIGITS = 200, 20, 60_000, 99, 6
+EARLIEST, LATEST = 2000, 2100  # no code figures: years in which work begins
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 ENDINGS = ("pdf", "ics", "csv", "xlsx")
 
@@ -92,6 +94,9 @@ class HoursForm(forms.ModelForm):  # type: ignore[type-arg]
         """The begin in the zone that stands beside it."""
         found: dict[str, Any] = super().clean() or {}
         zone, at = found.get("zone"), found.get("starts_at")
+        if at and not EARLIEST <= at.year <= LATEST:
+            self.add_error("starts_at", gettext("A date and a time, like 2026-12-04 08:00."))
+            at = None
         if zone and at:
             found["starts_at"] = timezone.make_naive(at, timezone.get_current_timezone()).replace(
                 tzinfo=ZoneInfo(zone)
@@ -159,7 +164,7 @@ def schedule(request: Request, job_id: Any, schedule_id: Any) -> HttpResponse:
     if do == "hours":
         form = HoursForm(request.POST, instance=kept)
         if form.is_valid():
-            kept.keep()
+            kept.keep(*form.cleaned_data)
             return redirect("jobs:work_schedule", job.pk, kept.pk)
         context["form"], problem = form, gettext("Not saved: see the entries.")
         kept = get_object_or_404(WorkSchedule, pk=schedule_id, job=job)
@@ -172,7 +177,10 @@ def schedule(request: Request, job_id: Any, schedule_id: Any) -> HttpResponse:
     if task.result:
         plan = long_work.plan_of(task.result)
         if request.method == "POST" and do != "hours":
-            problem = _change(request, kept, plan)
+            with transaction.atomic():  # two hands at one schedule: one after the other
+                kept = WorkSchedule.objects.select_for_update().get(pk=kept.pk)
+                problem = _change(request, kept, plan)
+            context["schedule"] = kept
         context["found"] = arranged(plan, kept)
     context |= {"problem": problem, "caution": files.CAUTION}
     bare = request.headers.get("X-Part") == "steps"
@@ -204,7 +212,7 @@ def _up_to_now(kept: WorkSchedule) -> WorkSchedule:
     if other is not None:
         return other
     kept.after = job.revision
-    kept.keep()
+    kept.keep("after")
     return kept
 
 
@@ -228,7 +236,7 @@ def _change(request: Request, kept: WorkSchedule, plan: WorkPlan) -> str:
         kept.taking = {**kept.taking, key: [int(minutes), int(people)]}
     else:
         raise Http404
-    kept.keep()
+    kept.keep("done", "taking")
     return ""
 
 
@@ -251,7 +259,7 @@ def _move(request: Request, kept: WorkSchedule, plan: WorkPlan, key: str) -> str
             step=of[error.step], needs=of[error.needs]
         )
     kept.order = now
-    kept.keep()
+    kept.keep("order")
     return ""
 
 
