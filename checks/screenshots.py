@@ -31,7 +31,7 @@ VIEWS: dict[str, tuple[str, str, str]] = {
     "riser": (MILL, "", "riser/"),
     "readings": (MILL, "", "readings/"),
     "balance": (MILL, "Workshop feeder", "balance/?objective=heaviest"),
-    "print": (MILL, "Glaze compressor", "print/"),
+    "schedule": (MILL, "Mill transformer", ""),
     "dark": (MILL, "", "codes/"),
     "phone": (MILL, "Keeper’s cottage", ""),
 }
@@ -52,7 +52,27 @@ def read(page: Any) -> None:
         page.wait_for_timeout(600)
 
 
-BEFORE: dict[str, Callable[[Any], None]] = {"neutral": opened_neutral, "practice": read}
+def planned(page: Any) -> None:
+    """Another tap and a longer feeder, and the schedule of that work."""
+    job = page.url.partition("parts/")[0]
+    page.locator("[name=tap]").select_option("-2.5")
+    page.wait_for_timeout(1500)
+    page.locator(".job-tree, .tree").get_by_role("link", name="Workshop feeder").first.click()
+    page.wait_for_load_state("networkidle")
+    page.locator("[name=length]").fill("160 ft")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(1500)
+    page.goto(job + "work/")
+    page.locator("#before").select_option("1")
+    page.get_by_role("button", name="Make the schedule").click()
+    page.wait_for_selector("[data-step]")
+
+
+BEFORE: dict[str, Callable[[Any], None]] = {
+    "neutral": opened_neutral,
+    "practice": read,
+    "schedule": planned,
+}
 
 
 def shot(page: Any, name: str) -> None:

@@ -76,7 +76,10 @@ def test_the_list_is_taken_filled_in_and_brought_back(owner, wired):
     book = load_workbook(
         io.BytesIO(owner.get(reverse("jobs:materials_order", args=[wired.pk, "xlsx"])).content)
     )
-    assert book.active.max_row == len(lines) + 1
+    last = len(lines) + 2  # the total, as a formula
+    assert book.active.max_row == last and book.active.cell(last, 1).value == "Total"
+    assert book.active.cell(last, 6).value == f"=SUM(F2:F{last - 1})"
+    assert book.active.cell(2, 6).number_format == "#,##0.00"
     owner.post(page(wired), {"do": "forget"})
     assert "at least" in owner.get(page(wired)).content.decode()
 

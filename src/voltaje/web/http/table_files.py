@@ -9,6 +9,7 @@ import math
 import re
 import zipfile
 from collections.abc import Collection, Iterable, Mapping, Sequence
+from types import MappingProxyType
 from typing import Any
 
 from django.utils.translation import gettext
@@ -248,9 +249,17 @@ def write_csv(lines: Iterable[Sequence[str]]) -> str:
     return file.getvalue()
 
 
-def write_xlsx(lines: Sequence[Sequence[str]], title: str, numbers: int) -> bytes:
+def write_xlsx(
+    lines: Sequence[Sequence[str]],
+    title: str,
+    numbers: int,
+    formats: Mapping[int, str] = MappingProxyType({}),
+    total: tuple[str, Sequence[int]] = ("", ()),
+) -> bytes:
     """Lines of texts as a workbook of one sheet; the first holds the titles. Only the columns
-    from ``numbers`` on may become numbers: a circuit named ``007`` stays that."""
+    from ``numbers`` on may become numbers: a circuit named ``007`` stays that. ``formats`` are
+    those of numbers by column, ``total`` the words of a last row and the columns that it adds up,
+    as formulas; columns are counted from 1."""
     book = Workbook()
     sheet = book.active
     sheet.title = "".join(c for c in title if c.isprintable() and c not in "[]:*?/\\'")[
@@ -261,9 +270,20 @@ def write_xlsx(lines: Sequence[Sequence[str]], title: str, numbers: int) -> byte
             cell = sheet.cell(row, column)
             if column > numbers and is_number(text):
                 cell.value = float(text)
+                cell.number_format = formats.get(column, "General")
             elif text:
                 cell.value = intake.text(text)
                 cell.data_type = "s"  # a name is never a formula
+    words, added = total
+    if added and len(lines) > 1:
+        end = len(lines) + 1
+        sheet.cell(end, 1).value = words
+        for column in added:
+            cell = sheet.cell(end, column)
+            cell.value = f"=SUM({cell.column_letter}2:{cell.column_letter}{end - 1})"
+            cell.number_format = formats.get(column, "General")
+        for cell in sheet[end]:
+            cell.font = Font(bold=True)
     for cell in sheet[1]:
         cell.font = Font(bold=True)
     for column in sheet.columns:

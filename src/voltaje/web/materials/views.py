@@ -241,12 +241,18 @@ def materials_file(request: Request, job_id: Any, name: str, ending: str) -> Htt
         return redirect("jobs:materials", job.pk)
     kept = price_list.list_of(request.user)
     found = priced_order(job, kept, long_work.order_of(task.result))
+    total: tuple[str, tuple[int, ...]] = ("", ())
     if name == "order":
         table, numbers = _order_rows(found, kept, job), 3
+        words = gettext("Total, at least") if found.unpriced else gettext("Total")
+        total, formats = (words, (6,)), {4: "#,##0", 6: "#,##0.00"}
     else:
         table, numbers = price_list.as_rows(found.lines, job.units == "us"), 1
+        formats = {2: "#,##0.00", 3: "0.00"}
     if ending == "xlsx":
-        content: str | bytes = table_files.write_xlsx(table, gettext("Materials"), numbers)
+        content: str | bytes = table_files.write_xlsx(
+            table, gettext("Materials"), numbers, formats, total
+        )
         kind = XLSX
     else:
         content, kind = table_files.write_csv(table), "text/csv; charset=utf-8"

@@ -294,7 +294,9 @@ def _content(
         return table_files.write_csv(files.as_rows(found)), "text/csv; charset=utf-8"
     if ending == "xlsx":
         title = gettext("Work schedule")
-        return table_files.write_xlsx(files.as_rows(found), title, 7), XLSX
+        total = (gettext("Total"), (9,))
+        rows = files.as_rows(found)
+        return table_files.write_xlsx(rows, title, 7, {9: "#,##0"}, total), XLSX
     job = kept.job
     words = typesetting.SetWords(
         title=gettext("{name}: work schedule").format(name=job.name),
