@@ -64,7 +64,7 @@ def planned(page: Any) -> None:
     page.wait_for_timeout(1500)
     page.goto(job + "work/")
     page.locator("#before").select_option("1")
-    page.get_by_role("button", name="Make the schedule").click()
+    page.get_by_role("button", name="Create schedule").click()
     page.wait_for_selector("[data-step]")
 
 

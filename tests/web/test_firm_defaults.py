@@ -83,7 +83,7 @@ def test_values_of_one_family_do_not_reach_another(owner, people):
 @pytest.mark.parametrize(("more", "words"), [
     ({"usual_ambient": "warm"}, "problem"), ({"edition": "nec-1899"}, "Select a valid choice"),
     ({"stock": "15 lots"}, "Ratings in A"), ({"stock": "0"}, "Ratings in A"),
-    ({"reserve": "60"}, "A share from 0 to 50"), ({"reserve": "much"}, "A share from 0 to 50"),
+    ({"reserve": "60"}, "Enter a reserve from 0 to 50"), ({"reserve": "much"}, "Enter a reserve from 0 to 50"),
     ({"units": "cubits"}, "Select a valid choice"), ({"usual_material": "gold"}, "problem"),
 ])  # fmt: skip
 def test_what_is_wrong_is_said_and_nothing_is_kept(owner, more, words):
@@ -132,7 +132,11 @@ def test_a_jobs_settings_have_them_and_undo_takes_them_back(owner, people):
     assert (job.stock, job.reserve) == ("15 20", 7.5)
     bad = owner.post(url, {**form, "stock": "plenty", "reserve": "99"})
     text = bad.content.decode()
-    assert "Ratings in A" in text and 'value="plenty"' in text and "A share from 0 to 50" in text
+    assert (
+        "Ratings in A" in text
+        and 'value="plenty"' in text
+        and "Enter a reserve from 0 to 50" in text
+    )
     revisions.undo(job, people[0])
     job = Job.objects.get(pk=job.pk)
     assert (job.stock, job.reserve) == ("", 0.0)

@@ -115,7 +115,7 @@ def test_a_correction_changes_no_job_until_it_is_told(owner, people, plate):
     assert {name: one.state for name, one in uses.items()} == {
         "Yard": "corrected", "Mill": "corrected", "Barn": "changed",
     }  # fmt: skip
-    assert "before it was corrected" in owner.get(url).content.decode()
+    assert "nameplate corrected since" in owner.get(url).content.decode()
     owner.post(url, {"do": "update", "use": [str(uses["Yard"].use.pk), "999999"]})
     assert [motor(job).entries["horsepower"] for job in jobs] == ["15 hp", "10 hp", "12 hp"]
     assert {one.job.name: one.state for one in library.uses_of(plate)}["Yard"] == "same"

@@ -22,7 +22,7 @@ def at(job, name):
 def test_the_page_says_what_the_label_says_and_asks_for_what_can_be_read(owner, mill):
     part, url = at(mill, "Workshop")
     text = owner.get(url).content.decode()
-    assert "Fed from Workshop feeder" in text and "Measured live" in text
+    assert "Fed from Workshop feeder" in text and "Live tests" in text
     fields = fields_of(mill, part, work_job(mill))
     assert [one.unit for one in fields].count("V") == 6 and f'name="{fields[0].name}"' in text
     assert "Next: " not in text or "jobs" in text

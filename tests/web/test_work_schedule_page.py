@@ -71,7 +71,9 @@ def names(kept):
 def test_a_schedule_is_made_and_told(owner, made):
     text = owner.get(page(made)).content.decode()
     assert "tap Mill transformer" in names(made) and "load Glaze room lights" in names(made)
-    assert "Mill transformer, 150 A; its line side stays live" in text or "Mill transformer" in text
+    assert (
+        "Mill transformer, 150 A; the supply side stays live" in text or "Mill transformer" in text
+    )
     assert shown(made).outages >= 2 and "Without power" in text
     again = owner.post(reverse("jobs:work_schedules", args=[made.job_id]), {"before": made.before})
     assert again.url == page(made)  # the same one
@@ -114,8 +116,8 @@ def test_a_step_is_moved_within_what_is_possible(owner, made):
     ({"do": "taking", "minutes": "9" * 30, "people": "1"}, "Minutes are a whole number"),
     ({"do": "taking", "minutes": "60", "people": "0"}, "People are a whole number"),
     ({"do": "taking", "minutes": "60", "people": "100"}, "People are a whole number"),
-    ({"do": "move", "at": "999999"}, "no longer there"),
-    ({"do": "move", "at": "x"}, "no longer there"),
+    ({"do": "move", "at": "999999"}, "no longer exists"),
+    ({"do": "move", "at": "x"}, "no longer exists"),
     ({"do": "done", "done": "yes"}, ""),
 ])  # fmt: skip
 def test_what_is_typed_at_a_step_is_kept_or_refused(owner, made, sent, words):
@@ -159,7 +161,7 @@ def test_hours_that_never_hold_the_work_are_said(owner, made):
     for key in keys(made):
         owner.post(page(made), {"do": "taking", "key": key, "minutes": "60000", "people": "1"})
     assert shown(made).endless
-    assert "by day and night" in owner.get(page(made)).content.decode()
+    assert "around the clock" in owner.get(page(made)).content.decode()
     for year in ("1999", "9999"):
         bad = owner.post(page(made), {**form, "starts_at": f"{year}-01-04T08:00"})
         assert bad.status_code == 422 and "A date and a time" in bad.content.decode()
@@ -177,7 +179,7 @@ def test_two_hands_at_one_schedule_keep_both(owner, made):
 
 def test_it_is_brought_up_to_now(owner, made):
     job = change(made.job, "Glaze room lights", load="3 kVA")
-    assert "Bring it up to now" in owner.get(page(made)).content.decode()
+    assert "Update to the current revision" in owner.get(page(made)).content.decode()
     owner.post(page(made), {"do": "now"})
     made.refresh_from_db()
     assert made.after == job.revision and "load Glaze room lights" in names(made)
@@ -186,7 +188,7 @@ def test_it_is_brought_up_to_now(owner, made):
     made.save()
     found = shown(made)
     assert found.reordered and check_order([s.step for s in found.steps], [])
-    assert "cannot be done any more" in owner.get(page(made)).content.decode()
+    assert "no longer possible" in owner.get(page(made)).content.decode()
     assert owner.post(page(made), {"do": "delete"}).status_code == 302
     assert not job.work_schedules.exists()
 

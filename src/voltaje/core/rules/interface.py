@@ -158,11 +158,13 @@ class WiringMethod:
 
 class Wiring(Entries):
     """How conductors are run, in a family's own vocabulary, and what the family says of it: the
-    ``USES`` of a circuit that it knows (none: all), the usual ``DIVERSITY`` that can be asked for,
-    whether its devices depend on a motor's starting, what stands on the ``CHART`` beside the door,
-    the entries that name the ``METHOD`` and the ``INSULATION`` of conductors in a raceway (empty:
-    none), and the one that fixes the ``CONDUCTOR`` by hand."""
+    ``EARTH`` conductor by its name, the ``USES`` of a circuit that it knows (none: all), the usual
+    ``DIVERSITY`` that can be asked for, whether its devices depend on a motor's starting, what
+    stands on the ``CHART`` beside the door, the entries that name the ``METHOD`` and the
+    ``INSULATION`` of conductors in a raceway (empty: none), and the one that fixes the
+    ``CONDUCTOR`` by hand."""
 
+    EARTH: ClassVar[str] = "protective conductor"
     USES: ClassVar[tuple[str, ...]] = ()
     DIVERSITY: ClassVar[Mapping[str, str]] = {}
     MOTOR_STARTING: ClassVar[bool] = False

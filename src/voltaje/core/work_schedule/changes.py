@@ -18,7 +18,7 @@ Aspect = Literal[
 # results that say what stands on site, by the end of their names
 CONDUCTORS = ("conductor", "jumper", "bonding", "earthing")
 SETTINGS: Mapping[str, Text] = {
-    "tap": say("tap in percent"),
+    "tap": say("tap (%)"),
     "connection": say("connection"),
     "joints": say("joints"),
     "primary_halves": say("primary halves"),
@@ -100,7 +100,8 @@ def changes(before: Side, after: Side) -> Changes:
         open_sides = [side for side in (one, other) if side is not None and not _is_known(side)]
         if other is not None and open_sides:
             # what is incomplete by something below it, and the same by itself, is not named
-            if one is None or was != now or one.document != other.document:
+            as_it_was = one is not None and one.above == other.above
+            if not as_it_was or was != now or (one and one.document != other.document):
                 unknown.append(item)
         else:
             aspects = _aspects(one, other, was, now) if one and other and was and now else None

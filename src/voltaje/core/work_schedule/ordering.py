@@ -6,7 +6,7 @@ from the loads up; a new board is wired before it is energized."""
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from voltaje.core.work_schedule.changes import ItemChange, Side, changes
 from voltaje.core.work_schedule.site import Site, site_of
@@ -36,7 +36,7 @@ def plan(before: Side, after: Side, few: bool = False) -> WorkPlan:
     found = changes(before, after)
     drafts = Drafts(before, after, found.items)
     steps, by_position = _with_needs(drafts, list(drafts.steps()))
-    ordered = tuple(_ordered(steps, by_position, drafts, _Outages(before, after, few)))
+    ordered = tuple(_ordered(steps, by_position, _Outages(drafts, few)))
     return WorkPlan(ordered, site_of(before, after, ordered), found.unknown)
 
 
@@ -70,11 +70,11 @@ def _with_needs(drafts: Drafts, steps: list[Step]) -> tuple[list[Step], frozense
             if step.act == "connect" and above:
                 # a new board is wired before it is energized
                 after(f"connect|{above}", step.key)
-            elif above:
-                after(step.key, f"connect|{above}")
         if step.act == "move":
-            old = drafts.before[item].above
-            after(f"disconnect|{old}", step.key)
+            # what it goes to has power, what it leaves keeps it until then, up to the supply
+            after(step.key, *(f"connect|{one}" for one in all_above(drafts.after, item)))
+            for one in all_above(drafts.before, item):
+                after(f"disconnect|{one}", step.key)
         if step.act == "label":
             on = [one.key for one in steps if one.act != "label" and _is_at(drafts, one, item)]
             after(step.key, *on)
@@ -158,30 +158,37 @@ def _by_position(steps: list[Step], needs: dict[str, set[str]]) -> None:
 class _Outages:
     """How steps are brought together in outages."""
 
-    before: Side
-    after: Side
+    drafts: Drafts
     few: bool
+    known: dict[str, frozenset[str]] = field(default_factory=dict)
 
-    def depth(self, dead: frozenset[str]) -> int:
-        """How far from the supply the first of them stands."""
-        return min((len(list(self._above(one))) for one in dead), default=0)
+    def locked_for(self, step: Step) -> frozenset[str]:
+        """What is locked out for a step, as far as is known beforehand."""
+        if step.key not in self.known:
+            self.known[step.key] = self.drafts.usual_lock_out(step)
+        return self.known[step.key]
+
+    def depth(self, step: Step) -> int:
+        """How far from the supply the first of what is locked out stands."""
+        return min((len(list(self._above(one))) for one in self.locked_for(step)), default=0)
 
     def _above(self, item: str) -> Iterator[str]:
-        return all_above(self.before if item in self.before else self.after, item)
+        drafts = self.drafts
+        return all_above(drafts.before if item in drafts.before else drafts.after, item)
 
     def goes_on(self, step: Step, locked: frozenset[str]) -> bool:
         """Whether a step is done with what is locked out now."""
-        if step.dead == locked:
+        mine = self.locked_for(step)
+        if mine == locked:
             return True
         return self.few and all(
-            one in locked or any(above in locked for above in self._above(one)) for one in step.dead
+            one in locked or any(above in locked for above in self._above(one)) for one in mine
         )
 
 
 def _ordered(
     steps: list[Step],
     by_position: frozenset[tuple[str, str]],
-    drafts: Drafts,
     outages: _Outages,
 ) -> Iterator[Step]:
     """All steps, each after what it needs: what can be prepared first, then outage by outage, at
@@ -201,14 +208,14 @@ def _ordered(
         found = [pending[key] for key in ready]
         if found:
             waits = set[frozenset[str]]()
-            if not outages.few and all(step.dead for step in found):
-                waits = _waiting(pending, left)
+            if not outages.few and all(outages.locked_for(step) for step in found):
+                waits = _waiting(pending, left, outages)
             step = min(found, key=lambda s: (_rank(s, locked, waits, outages), at[s.key]))
         else:
             blocked = _blocked(pending, left, by_position)
             if blocked is not None:
                 key, other = blocked
-                step = drafts.lifted(pending[other])
+                step = outages.drafts.lifted(pending[other])
                 # what waited for the position waits no more; what was taken out follows
                 pending[key] = replace(
                     pending[key], needs=pending[key].needs - {other} | {step.key}
@@ -223,8 +230,8 @@ def _ordered(
             stuck = stuck or next(iter(pending.values()))
             step = replace(stuck, needs=stuck.needs - left[stuck.key])
         yield step
-        if step.dead and not outages.goes_on(step, locked):
-            locked = step.dead
+        if (mine := outages.locked_for(step)) and not outages.goes_on(step, locked):
+            locked = mine
         del pending[step.key]
         ready.discard(step.key)
         for key in followers.get(step.key, ()):
@@ -248,13 +255,16 @@ def _blocked(
     return None
 
 
-def _waiting(pending: Mapping[str, Step], left: Mapping[str, set[str]]) -> set[frozenset[str]]:
+def _waiting(
+    pending: Mapping[str, Step], left: Mapping[str, set[str]], outages: _Outages
+) -> set[frozenset[str]]:
     """What would have to be locked out a second time, because a step that needs it locked out waits
     for one that needs something else."""
+    lock = {key: outages.locked_for(step) for key, step in pending.items()}
     return {
-        step.dead
-        for key, step in pending.items()
-        if any((dead := pending[other].dead) and dead != step.dead for other in left[key])
+        lock[key]
+        for key in pending
+        if any(lock[other] and lock[other] != lock[key] for other in left[key])
     }
 
 
@@ -265,10 +275,11 @@ def _rank(
         return (0, 0, 0)
     if step.act in LAST:
         return (2, int(step.act == "label"), 0)
-    if not step.dead:
+    mine = outages.locked_for(step)
+    if not mine:
         return (1, 0, 0)  # it costs nobody power
     if locked and outages.goes_on(step, locked):
         return (1, 1, 0)
     if outages.few:
-        return (1, 2, outages.depth(step.dead))
-    return (1, 2 + int(step.dead in waits), 0)
+        return (1, 2, outages.depth(step))
+    return (1, 2 + int(mine in waits), 0)

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from datetime import UTC, date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
+from voltaje.core.report import Text
 from voltaje.core.work_schedule.site import READ, Site
 from voltaje.core.work_schedule.steps import Step
 
@@ -28,8 +29,9 @@ class OutOfOrderError(ValueError):
 @dataclass(frozen=True, slots=True)
 class Block:
     """Steps without a break. An outage has in ``locked`` the items whose device is open and locked,
-    in ``off`` those that are without power for it, in ``also_fed`` those of them that feed in and
-    are to be locked out as well; ``still_off`` stay without power after it."""
+    in ``locks`` where these are, in ``off`` those that are without power for it, in ``also_fed``
+    those of them that feed in and are to be locked out as well; ``still_off`` stay without power
+    after it."""
 
     steps: tuple[Step, ...]
     locked: tuple[str, ...] = ()
@@ -37,6 +39,7 @@ class Block:
     also_fed: tuple[str, ...] = ()
     still_off: tuple[str, ...] = ()
     minutes: int = 0
+    locks: tuple[Text, ...] = ()
 
     @property
     def is_outage(self) -> bool:
@@ -82,6 +85,7 @@ class _Power:
     had: set[str]  # has power, or had it
     cut: set[str] = field(default_factory=set)  # disconnected for good
     out: set[str] = field(default_factory=set)  # their device is taken out for a while
+    moved: set[str] = field(default_factory=set)  # their device stands where it will
     # what has power with what locked, as long as nothing of it changes
     known: dict[frozenset[str], frozenset[str]] = field(default_factory=dict)
 
@@ -95,6 +99,8 @@ class _Power:
             self.cut.add(step.item)
         elif step.act == "lift":
             self.out |= set(step.devices)
+        if step.act in ("place", "move", "replace", "connect"):
+            self.moved |= handled
         if step.act in ("place", "move", "replace"):
             self.out -= handled
         elif step.act not in ("connect", "disconnect", "lift") and not gone:
@@ -121,6 +127,26 @@ class _Power:
 
         return frozenset(item for item in self.above if found(item))
 
+    def locks(self, dead: frozenset[str]) -> frozenset[str]:
+        """The items whose device is to be open so that others have no power as things stand; none
+        for what has no power by itself."""
+        on, found = self.powered(frozenset()), set()
+        for one in dead:
+            if one in on:
+                while not self.site[one].has_device and self.above[one]:
+                    one = self.above[one]
+                found.add(one)
+        return frozenset(one for one in found if not found & set(self._all_above(one)))
+
+    def _all_above(self, item: str) -> Iterator[str]:
+        while item := self.above.get(item, ""):
+            yield item
+
+    def where(self, item: str) -> Text:
+        """Where the device of an item is now."""
+        one = self.site[item]
+        return one.later_lock if item in self.moved else one.lock
+
     def off(self, locked: frozenset[str]) -> list[str]:
         """What had power and has none now; what has none for good is no longer counted."""
         on, ever = self.powered(locked), self.powered(frozenset())
@@ -135,7 +161,14 @@ class _Power:
         ]
 
     def copy(self) -> _Power:
-        return _Power(self.site, dict(self.above), set(self.had), set(self.cut), set(self.out))
+        return _Power(
+            self.site,
+            dict(self.above),
+            set(self.had),
+            set(self.cut),
+            set(self.out),
+            set(self.moved),
+        )
 
 
 def check_order(steps: Sequence[Step], order: Sequence[str]) -> tuple[Step, ...]:
@@ -178,15 +211,18 @@ def blocks(
     steps: Sequence[Step], site: Site, minutes: Mapping[str, int] | None = None, few: bool = False
 ) -> tuple[Block, ...]:
     """The steps cut into outages and what lies between. An outage goes on as long as the next step
-    needs the same locked out; where they are to be ``few``, also as long as what is locked out
-    makes dead what it needs. ``minutes`` are those of steps that do not take their usual time."""
+    needs the same locked out, as things stand then; where they are to be ``few``, also as long as
+    what is locked out makes dead what it needs. ``minutes`` are those of steps that do not take
+    their usual time."""
     taking = minutes or {}
     there = {item: one.before for item, one in site.items() if one.before is not None}
     power = _Power(site, there, set(there))
     made: list[Block] = []
     ahead = list(steps)
     while ahead:
-        together, locked = _cut(power.copy(), ahead, few), ahead[0].dead
+        locked = power.locks(ahead[0].dead)
+        together = _cut(power.copy(), ahead, locked, few)
+        locks = tuple(power.where(item) for item in sorted(locked))
         ahead = ahead[len(together) :]
         off: dict[str, None] = {}
         for step in together:
@@ -199,20 +235,21 @@ def blocks(
         long = sum(taking.get(step.key, step.minutes) for step in together)
         if locked:
             long += LOCKING + ENERGIZING
-            made.append(Block(tuple(together), tuple(sorted(locked)), tuple(off), fed, still, long))
+            own = (tuple(sorted(locked)), tuple(off), fed, still, long, locks)
+            made.append(Block(tuple(together), *own))
         else:
             made.append(Block(tuple(together), still_off=still, minutes=long))
     return tuple(made)
 
 
-def _cut(power: _Power, ahead: Sequence[Step], few: bool) -> list[Step]:
+def _cut(power: _Power, ahead: Sequence[Step], locked: frozenset[str], few: bool) -> list[Step]:
     """The steps at the head that are done without a break."""
     together: list[Step] = []
-    locked = ahead[0].dead
     for step in ahead:
-        if step.dead != locked:
-            below = bool(locked) and bool(step.dead) and few
-            if not below or (step.dead - locked) & power.powered(locked):
+        mine = power.locks(step.dead)
+        if mine != locked:
+            below = bool(locked) and bool(mine) and few
+            if not below or step.dead & power.powered(locked):
                 break
         together.append(step)
         power.do(step, locked)

@@ -6,8 +6,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
-from voltaje.core.report import InstrumentPoint, Text
-from voltaje.core.work_schedule.changes import Side, SideItem, feeds_in, schedule_of
+from voltaje.core.report import InstrumentPoint, Text, say
+from voltaje.core.work_schedule.changes import Side, SideItem, feeds_in, rating_of, schedule_of
 from voltaje.core.work_schedule.steps import Act, Step, words_of_lock_out
 
 # acts that change what an instrument shows at the item itself
@@ -27,13 +27,16 @@ class ReadingPair:
 @dataclass(frozen=True, slots=True)
 class SiteItem:
     """An item: its name, the id of what it hangs on ``before`` and ``after`` (empty: nothing;
-    ``None``: it is not there), where its device is, whether it is a board, feeds power in, what is
-    read at it (empty where nothing is done)."""
+    ``None``: it is not there), whether it has a device of its own in both states and where that is
+    in each, whether it is a board, feeds power in, what is read at it (empty where nothing is
+    done)."""
 
     name: str
     before: str | None
     after: str | None
+    has_device: bool
     lock: Text
+    later_lock: Text
     is_board: bool = False
     feeds_in: bool = False
     readings: tuple[ReadingPair, ...] = ()
@@ -54,17 +57,20 @@ def site_of(before: Side, after: Side, steps: Sequence[Step]) -> Site:
     looked_at |= {side[one].above for one in looked_at for side in (before, after) if one in side}
     for item in (*before, *(one for one in after if one not in before)):
         one, other = before.get(item), after.get(item)
-        # the device that is locked out is the one that is there now
-        side, here = (before, one) if one is not None else (after, other)
+        here = other or one
         if here is None:
             continue
+        was = words_of_lock_out(before, item) if one is not None else None
+        later = words_of_lock_out(after, item) if other is not None else None
         found[item] = SiteItem(
-            (other or here).name,
+            here.name,
             one.above if one is not None else None,
             other.above if other is not None else None,
-            words_of_lock_out(side, item),
+            all(rating_of(side) > 0 for side in (one, other) if side is not None),
+            was or later or say("–"),
+            later or was or say("–"),
             schedule_of(before, item) is not None or schedule_of(after, item) is not None,
-            feeds_in(other or here),
+            any(feeds_in(side) for side in (one, other) if side is not None),
             tuple(_readings(one, other)) if item in looked_at else (),
         )
     return found

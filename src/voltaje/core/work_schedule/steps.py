@@ -15,6 +15,7 @@ from typing import Literal
 from voltaje.core.electrical.panel_layout import Schedule, Shift, Span
 from voltaje.core.electrical.panel_layout import order as order_of_moves
 from voltaje.core.report import Text, figure, say, told
+from voltaje.core.rules.interface import Wiring
 from voltaje.core.work_schedule.changes import (
     SETTINGS,
     Aspect,
@@ -58,9 +59,10 @@ FITTED: frozenset[Aspect] = frozenset({"equipment", "conductors", "raceway", "de
 @dataclass(frozen=True, slots=True)
 class Step:
     """A step: a ``key`` that stays the same as long as it is to be done, the item, what is to be
-    done, the items whose device is open and locked for it (``dead``; empty: nothing is switched
-    off), the keys of what is done before it. ``tests`` are made while it is dead, ``minutes`` and
-    ``people`` usual ones. ``freed`` and ``taken`` are positions of boards."""
+    done, the items that have no power while it is (``dead``: where hands are; what is locked out
+    for it depends on what feeds them then), the keys of what is done before it. ``tests`` are made
+    while it is dead, ``minutes`` and ``people`` usual ones. ``freed`` and ``taken`` are positions
+    of boards."""
 
     key: str
     act: Act
@@ -123,19 +125,32 @@ class Drafts:
         """Its name, as it will be."""
         return (self.after.get(item) or self.before[item]).name
 
-    def is_new(self, item: str) -> bool:
-        return item not in self.before
-
     def bus(self, item: str) -> frozenset[str]:
-        """What is locked out for work at the supply end of an item; nothing where what it hangs on
-        is not there yet, and so is dead by itself."""
+        """What is dead for work at the supply end of an item: what it hangs on, now and later."""
+        sides = (self.before, self.after)
+        return frozenset(side[item].above for side in sides if item in side and side[item].above)
+
+    def own(self, item: str) -> frozenset[str]:
+        """What is dead for work at the load of an item: itself, and what shares its neutral, which
+        carries the current of the others."""
+        side = self.before if item in self.before else self.after
+        here = side[item]
+        neutral = here.document.get("shared_neutral")
+        return frozenset({item}) | {
+            other
+            for other, one in side.items()
+            if neutral and one.above == here.above and one.document.get("shared_neutral") == neutral
+        }
+
+    def usual_lock_out(self, step: Step) -> frozenset[str]:
+        """The items whose device is locked out for a step, as the job stands before it all; nothing
+        where a new item is wired to what is new, too, and so is dead by itself."""
         found = set()
-        for side in (self.before, self.after):
-            if item in side and (above := side[item].above):
-                if side is self.after and self.is_new(above):
-                    continue
-                whose = self.before if above in self.before else self.after
-                found.add(lock_out(whose, above))
+        for one in step.dead:
+            if one in self.before:
+                found.add(lock_out(self.before, one))
+            elif step.item in self.before:
+                found.add(lock_out(self.after, one))
         return frozenset(one for one in found if not self._is_below(one, found - {one}))
 
     def _is_below(self, item: str, others: set[str]) -> bool:
@@ -144,20 +159,6 @@ class Drafts:
         return bool(sides) and all(
             any(above in others for above in all_above(side, item)) for side in sides
         )
-
-    def own(self, item: str) -> frozenset[str]:
-        """What is locked out for work at what an item feeds."""
-        side = self.before if item in self.before else self.after
-        found = {lock_out(side, item)}
-        here = side[item]
-        if neutral := here.document.get("shared_neutral"):
-            # the neutral carries the current of the others: they are opened together
-            found |= {
-                other
-                for other, one in side.items()
-                if one.above == here.above and one.document.get("shared_neutral") == neutral
-            }
-        return frozenset(found)
 
     def seat(self, side: Side, item: str) -> frozenset[str]:
         """Positions that it takes, by board and name."""
@@ -182,19 +183,19 @@ class Drafts:
         conductors = conductors_in_words(now)
         if conductors:
             said = say(
-                "Run {conductors} for {name}; leave both ends open",
+                "Run {conductors} for {name}; leave both ends disconnected",
                 conductors=conductors,
                 name=name,
             )
             yield _step("run", item, said)
         at, device = self.at(self.after, item), device_in_words(now)
         if not at:
-            words = say("Have {name} connected by the operator of the supply", name=name)
+            words = say("Have {name} connected by the network operator (utility)", name=name)
         elif device:
             words = say("Connect {name} at {board}: {device}", name=name, board=at, device=device)
         else:
             words = say("Connect {name} at {board}", name=name, board=at)
-        tests = _dead_tests(now.lines) if conductors else ()
+        tests = self.dead_tests(now.lines) if conductors else ()
         seat = self.seat(self.after, item)
         yield _step("connect", item, words, self.bus(item), tests, taken=seat)
 
@@ -206,7 +207,7 @@ class Drafts:
             words = say("Disconnect {name} at {board}", name=here.name, board=at)
             if not at:
                 words = say(
-                    "Have {name} disconnected by the operator of the supply", name=here.name
+                    "Have {name} disconnected by the network operator (utility)", name=here.name
                 )
             # what has no item above it is opened by others; nothing of this job is locked for it
             yield _step(
@@ -221,8 +222,8 @@ class Drafts:
         name = self.name(item)
         if "equipment" in has:
             new = now.equipment_words[0] if now.equipment_words else say("as its sheet says")
-            words = say("Replace {name} by: {what}", name=name, what=new)
-            yield _step("equipment", item, words, self._for_equipment(item))
+            words = say("Replace {name}: {what}", name=name, what=new)
+            yield _step("equipment", item, words, frozenset({item}))
         if "fed" in has:
             yield from self._fed(item, now)
         elif has & {"conductors", "device"}:
@@ -231,7 +232,7 @@ class Drafts:
             yield from self._adjusted(item, was, now)
         if "load" in has:
             words = say(
-                "Change the load of {name}: {now} instead of {was}",
+                "Change the load of {name} from {was} to {now}",
                 name=name,
                 now=ampere_words(now),
                 was=ampere_words(was),
@@ -239,7 +240,7 @@ class Drafts:
             yield _step("load", item, words, self.own(item))
         if "other" in has:
             words = say("Change {name} as its sheet says", name=name)
-            yield _step("other", item, words, self.bus(item))
+            yield _step("other", item, words, self.bus(item) | {item})
 
     def _adjusted(self, item: str, was: Built, now: Built) -> Iterator[Step]:
         """Another tap, another connection."""
@@ -247,18 +248,13 @@ class Drafts:
         for setting, value in now.setting:
             if old.get(setting) != value:
                 words = say(
-                    "Set {name}: {what} {now} instead of {was}",
+                    "Set {name}: {what} from {was} to {now}",
                     name=name,
                     what=SETTINGS[setting],
                     now=value,
                     was=old.get(setting, "–"),
                 )
                 yield replace(_step("adjust", item, words, self.own(item)), key=f"{setting}|{item}")
-
-    def _for_equipment(self, item: str) -> frozenset[str]:
-        """A transformer is dead behind its own device, a board behind that of what feeds it."""
-        has_own = rating_of(self.before[item]) > 0 and schedule_of(self.before, item) is None
-        return self.own(item) if has_own else self.bus(item) or self.own(item)
 
     def _refitted(
         self, item: str, was: Built, now: Built, has: frozenset[Aspect]
@@ -271,26 +267,26 @@ class Drafts:
         tests: tuple[Text, ...] = ()
         if "conductors" not in has:
             words = say(
-                "Replace the device of {name} at {board}: {now} instead of {was}",
+                "Replace the device of {name} at {board}: from {was} to {now}",
                 name=name,
                 board=at,
                 now=device or "–",
                 was=device_in_words(was) or "–",
             )
         else:
-            tests = _dead_tests(now.lines)
+            tests = self.dead_tests(now.lines)
             what = {
                 "name": name,
                 "board": at,
                 "conductors": conductors or told("as its sheet says"),
             }
             if beside:
-                said = say("Run {conductors} for {name}; leave both ends open", **what)
+                said = say("Run {conductors} for {name}; leave both ends disconnected", **what)
                 yield _step("run", item, said)
-                words = say("Change {name} over to the new conductors at {board}", **what)
+                words = say("Connect {name} to the new conductors at {board}", **what)
             else:
                 words = say(
-                    "Pull the conductors of {name} out and the new ones in: {conductors}", **what
+                    "Replace the conductors of {name} in the existing raceway: {conductors}", **what
                 )
             if "device" in has:
                 words = say("{what}; {device}", what=words, device=device or "–")
@@ -307,12 +303,12 @@ class Drafts:
         tests: tuple[Text, ...] = ()
         if conductors_in_words(now):
             said = say(
-                "Run {conductors} for {name}; leave both ends open",
+                "Run {conductors} for {name}; leave both ends disconnected",
                 conductors=conductors_in_words(now),
                 name=name,
             )
             yield _step("run", item, said)
-            tests = _dead_tests(now.lines)
+            tests = self.dead_tests(now.lines)
         words = say(
             "Move {name} from {old} to {board}: {device}",
             name=name,
@@ -338,7 +334,7 @@ class Drafts:
 
     def _shift(self, board: str, shift: Shift, at: dict[str, Span]) -> Step:
         names = ", ".join(self.name(item) for item in shift.devices)
-        here = frozenset({lock_out(self.before, board)})
+        here = frozenset({board})
         places = "; ".join(place_in_words(span) for span in shift.places)
         left = [place for item in shift.devices for place in at.get(item, ())]
         given = {"name": names, "board": self.name(board), "places": places}
@@ -347,17 +343,17 @@ class Drafts:
             back = "; ".join(place_in_words(span) for span in shift.back)
             left += [place for item in shift.others for place in at.get(item, ())]
             words = say(
-                "On {board} exchange {name} and {others}: to {places} and {back}",
+                "In {board} swap {name} and {others}: to {places} and {back}",
                 **given,
                 others=others,
                 back=back,
             )
         elif shift.act == "lift":
-            words = say("On {board} take {name} out for a while", **given)
+            words = say("In {board} remove the device of {name} temporarily", **given)
         elif shift.act == "set":
-            words = say("On {board} put {name} back at {places}", **given)
+            words = say("In {board} reinstall the device of {name} at {places}", **given)
         else:
-            words = say("On {board} move {name} to {places}", **given)
+            words = say("In {board} move {name} to {places}", **given)
         to = [place for span in (*shift.places, *shift.back) for place in span]
         for item, span in zip(
             (*shift.devices, *shift.others), (*shift.places, *shift.back), strict=False
@@ -382,12 +378,30 @@ class Drafts:
         """What takes the device of a step out ahead of it, so that its position is free."""
         board = self.before[step.item].above
         words = say(
-            "On {board} take {name} out for a while",
+            "In {board} remove the device of {name} temporarily",
             board=self.name(board),
             name=self.name(step.item),
         )
         made = _step("lift", step.item, words, step.dead, freed=step.freed)
         return replace(made, key=f"out|{board}|{step.item}", devices=(step.item,))
+
+    def dead_tests(self, lines: tuple[str, ...]) -> tuple[Text, ...]:
+        """What is tested before new conductors are energized: common practice."""
+        found = (
+            say("Continuity of the {earth} and bonding", earth=told(self._earth())),
+            say("Insulation resistance, electronics disconnected"),
+            say("Polarity, torque of terminals"),
+        )
+        turning = sum(1 for line in lines if line != "N") > 2  # no code figure: three lines
+        return (*found, say("Phase sequence as before")) if turning else found
+
+    def _earth(self) -> str:
+        """The name of the earth conductor in the code of the job."""
+        contexts = (
+            item.one.context for side in (self.after, self.before) for item in side.values()
+        )
+        found = next((one for one in contexts if one is not None), None)
+        return found.code.wiring.EARTH if found is not None else Wiring.EARTH
 
     def _labels(self, boards: list[str]) -> Iterator[Step]:
         """The schedule at the door and the labels say what is there now."""
@@ -401,12 +415,12 @@ class Drafts:
         for board in boards:
             if board in touched:
                 name = self.name(board)
-                words = say("Replace the schedule at the door of {name} and its labels", name=name)
+                words = say("Update the door schedule and the labels of {name}", name=name)
                 yield _step("label", board, words)
         for item, change in self.found.items():
             if "name" in change.aspects and self.after[item].above not in boards:
                 words = say(
-                    "Label {name}, so far {old}", name=self.name(item), old=self.before[item].name
+                    "Relabel {old} as {name}", name=self.name(item), old=self.before[item].name
                 )
                 yield _step("label", item, words)
 
@@ -439,29 +453,18 @@ def _only(schedule: Schedule, keys: set[str]) -> Schedule:
     return replace(schedule, seats=tuple(s for s in schedule.seats if s.device.key in keys))
 
 
-def _dead_tests(lines: tuple[str, ...]) -> tuple[Text, ...]:
-    """What is tested before new conductors are energized: common practice."""
-    found = (
-        say("Continuity of the protective conductor and bonding"),
-        say("Insulation resistance, electronics disconnected"),
-        say("Polarity, torque of terminals"),
-    )
-    turning = sum(1 for line in lines if line != "N") > 2  # no code figure: three lines
-    return (*found, say("Phase sequence as before")) if turning else found
-
-
 def words_of_lock_out(side: Side, item: str) -> Text:
     """Where the device of a lock-out point is: the item, its rating, the board that it stands
     on."""
     here = side[item]
     rating = rating_of(here)
     if not rating:
-        return say("{name}: to be switched off by the operator of the supply", name=here.name)
+        return say("{name}: to be switched off by the network operator (utility)", name=here.name)
     stands_on = here.above if schedule_of(side, here.above) is not None else ""
     place = place_in_words(positions(side, stands_on).get(item)) if stands_on else ""
     given = {"name": here.name, "amperes": figure(rating, 1)}
     if not stands_on:
-        return say("{name}, {amperes} A; its line side stays live", **given)
+        return say("{name}, {amperes} A; the supply side stays live", **given)
     given["board"] = side[stands_on].name
     if place:
         return say("{name}, {amperes} A, in {board}, position {place}", **given, place=place)

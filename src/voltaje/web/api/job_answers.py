@@ -148,7 +148,7 @@ class BlockAnswer(BaseModel):
 
 
 class ScheduleAnswer(BaseModel):
-    """A work schedule from one revision (0: nothing there yet) to another; ``unknown`` are items
+    """A work schedule from one revision (0: new installation) to another; ``unknown`` are items
     without a result, for which steps are missing."""
 
     id: UUID

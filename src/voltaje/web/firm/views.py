@@ -30,12 +30,12 @@ class DefaultsForm(forms.Form):
 
     edition = forms.ChoiceField(label=gettext_lazy("Code"))
     units = forms.ChoiceField(label=gettext_lazy("Units"))
-    preference = forms.ChoiceField(label=gettext_lazy("Take the"))
+    preference = forms.ChoiceField(label=gettext_lazy("Device choice"))
     stock = forms.CharField(
         label=gettext_lazy("Devices in stock, A (empty: any)"), max_length=200, required=False
     )
     reserve = forms.FloatField(
-        label=gettext_lazy("Next size up when within, %"),
+        label=gettext_lazy("Reserve, % (next size up within it)"),
         min_value=0,
         max_value=MOST_RESERVE,
         required=False,
@@ -109,7 +109,7 @@ def firm_defaults(request: Request) -> HttpResponse:
                 setattr(kept, name, value)
             kept.usual = {**kept.usual, edition(book).family: texts}
             kept.save()
-            messages.success(request, gettext("New jobs begin with these from now on."))
+            messages.success(request, gettext("Saved. New jobs start with these values."))
             request.saved = True
             return redirect(reverse("firm_defaults"))
         if other:

@@ -110,11 +110,11 @@ class JobForm(BasedForm):
         )
         labels = {
             "name": gettext_lazy("Name of the job"),
-            "units": gettext_lazy("Bare figures are in"),
-            "preference": gettext_lazy("Take the"),
+            "units": gettext_lazy("Default length unit"),
+            "preference": gettext_lazy("Device choice"),
             "stock": gettext_lazy("Devices in stock, A (empty: any)"),
-            "reserve": gettext_lazy("Next size up when within, %"),
-            "drop_scheme": gettext_lazy("Volts may fall"),
+            "reserve": gettext_lazy("Reserve, % (next size up within it)"),
+            "drop_scheme": gettext_lazy("Voltage drop limit"),
             "drop_branch": gettext_lazy("Own figure for one run, %"),
             "drop_total": gettext_lazy("Own figure in all, %"),
             "drop_sizing": gettext_lazy("Conductors are sized for the drop"),

@@ -60,7 +60,7 @@ class JobQuerySet(models.QuerySet["Job"]):
 
 
 MOST_RESERVE = 50.0  # no code figure: percent
-RESERVE = gettext_lazy("A share from 0 to 50 percent, like 5.")
+RESERVE = gettext_lazy("Enter a reserve from 0 to 50 percent, like 5.")
 
 
 class Job(models.Model):

@@ -99,7 +99,7 @@ def _of_setting(name: str) -> str:
         "units": gettext("bare figures in"),
         "preference": gettext("devices"),
         "stock": gettext("devices in stock"),
-        "reserve": gettext("next size up when within, %"),
+        "reserve": gettext("reserve, %"),
         "drop_scheme": gettext("volts may fall"),
         "drop_branch": gettext("own figure, one run"),
         "drop_total": gettext("own figure, in all"),

@@ -38,6 +38,11 @@ class SiteField:
         return f"v:{self.key}"
 
     @property
+    def sign(self) -> str:
+        """How a reading is held against the limit."""
+        return "≤" if self.most else "≥"
+
+    @property
     def status(self) -> str:
         """The status of what was read last."""
         verdict = self.last.compared.verdict if self.last is not None else "unknown"

@@ -155,7 +155,7 @@ def _block(number: int, one: TimedBlock, steps: tuple[ShownStep, ...], site: Sit
     return ShownBlock(
         number,
         one,
-        tuple(str(site[item].lock) for item in block.locked),
+        tuple(str(words) for words in block.locks),
         names(block.off),
         names(block.also_fed),
         names(block.still_off),
@@ -186,6 +186,6 @@ def long_in_words(minutes: int) -> str:
 def title_of(block: ShownBlock) -> str:
     """``Outage: Kiln feeder, 125 A, in …`` or that it is work without one."""
     if not block.is_outage:
-        return gettext("Without an outage")
+        return gettext("No outage")
     places = "; ".join(block.locked)
     return gettext("Outage, lock out: {places}").format(places=places)

@@ -47,7 +47,7 @@ def _lines(block: ShownBlock) -> list[str]:
     found += [f"{one.at + 1}. {one.step.words}" for one in block.steps]
     if block.still_off:
         names = ", ".join(block.still_off)
-        found.append(gettext("Still without power after it: {names}").format(names=names))
+        found.append(gettext("Still without power afterwards: {names}").format(names=names))
     return found
 
 
@@ -58,7 +58,7 @@ def _power(block: ShownBlock) -> list[str]:
         found.append(gettext("Without power: {names}").format(names=", ".join(block.off)))
     if block.also_fed:
         names = ", ".join(block.also_fed)
-        found.append(gettext("Also feeds in, lock out as well: {names}").format(names=names))
+        found.append(gettext("Second source, lock out as well: {names}").format(names=names))
     return found
 
 
@@ -157,7 +157,7 @@ def _on_paper(block: ShownBlock) -> list[Block]:
         made.append(Grid(places, read, (0.2, 0.2, 0.15, 0.15, 0.15, 0.15), (2, 4)))
     if block.still_off:
         names = ", ".join(block.still_off)
-        words = gettext("Still without power after it: {names}").format(names=names)
+        words = gettext("Still without power afterwards: {names}").format(names=names)
         made.append(Words(words, "check"))
     return made
 

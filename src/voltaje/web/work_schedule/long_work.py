@@ -77,7 +77,9 @@ def _as_json(found: WorkPlan) -> dict[str, Any]:
             one.name,
             one.before,
             one.after,
+            one.has_device,
             str(one.lock),
+            str(one.later_lock),
             one.is_board,
             one.feeds_in,
             [[str(r.label), r.unit, r.before, r.after] for r in one.readings],
@@ -99,10 +101,10 @@ def plan_of(result: Mapping[str, Any]) -> WorkPlan:
     )  # fmt: skip
     site = {
         item: SiteItem(
-            name, before, after, _text(lock), is_board, feeds_in,
+            name, before, after, has_device, _text(lock), _text(later), is_board, feeds_in,
             tuple(ReadingPair(_text(label), unit, was, now) for label, unit, was, now in readings),
         )
-        for item, (name, before, after, lock, is_board, feeds_in, readings)
+        for item, (name, before, after, has_device, lock, later, is_board, feeds_in, readings)
         in result["site"].items()
     }  # fmt: skip
     return WorkPlan(steps, site, tuple(result["unknown"]))

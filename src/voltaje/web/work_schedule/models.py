@@ -62,7 +62,7 @@ class WorkSchedule(models.Model):
     def begin_in_words(self) -> str:
         """From where on it leads."""
         if not self.before:
-            return gettext("nothing there yet")
+            return gettext("new installation")
         return gettext("revision {number}").format(number=self.before)
 
     def keep(self, *names: str) -> None:

@@ -61,13 +61,13 @@ class HoursForm(forms.ModelForm):  # type: ignore[type-arg]
         error_messages={"invalid": gettext_lazy("A time of the clock, like 08:00.")},
     )
     closes = forms.TimeField(
-        label=gettext_lazy("to (before the first: over midnight)"),
+        label=gettext_lazy("Working day to (earlier than the start: night shift)"),
         widget=forms.TimeInput(attrs={"type": "time"}, format="%H:%M"),
         error_messages={"invalid": gettext_lazy("A time of the clock, like 16:30.")},
     )
     weekends = forms.BooleanField(label=gettext_lazy("Work on weekends"), required=False)
     few = forms.BooleanField(
-        label=gettext_lazy("As few outages as possible, not as short ones"), required=False
+        label=gettext_lazy("Fewest outages instead of shortest"), required=False
     )
 
     class Meta:
@@ -221,7 +221,7 @@ def _change(request: Request, kept: WorkSchedule, plan: WorkPlan) -> str:
     do, key = request.POST.get("do", ""), request.POST.get("key", "")
     of = {step.key: step for step in plan.steps}
     if key not in of:
-        return gettext("This step is no longer there: load the page again.")
+        return gettext("This step no longer exists: reload the page.")
     if do == "move":
         return _move(request, kept, plan, key)
     if do == "done":
@@ -248,7 +248,7 @@ def _move(request: Request, kept: WorkSchedule, plan: WorkPlan, key: str) -> str
     now = [one.step.key for one in arranged(plan, kept).steps]
     to = request.POST.get("at", "")
     if not _is_count(to, 0, len(now) - 1):
-        return gettext("This step is no longer there: load the page again.")
+        return gettext("This step no longer exists: reload the page.")
     now.remove(key)
     now.insert(int(to), key)
     try:

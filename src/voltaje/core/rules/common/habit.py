@@ -16,7 +16,7 @@ def tell_habit(
     device, conductor = usual
     if usual != taken:
         words = say(
-            "Without the job’s stock and reserve: {device} A with {conductor}.",
+            "Without the job’s stock and reserve the choice would be {device} A with {conductor}.",
             device=figure(device),
             conductor=conductor,
         )

@@ -14,7 +14,7 @@ class Migration(migrations.Migration):
         migrations.AddField(
             model_name='job',
             name='reserve',
-            field=models.FloatField(default=0.0, validators=[django.core.validators.MinValueValidator(0, 'A share from 0 to 50 percent, like 5.'), django.core.validators.MaxValueValidator(50.0, 'A share from 0 to 50 percent, like 5.')], verbose_name='kept in reserve'),
+            field=models.FloatField(default=0.0, validators=[django.core.validators.MinValueValidator(0, 'Enter a reserve from 0 to 50 percent, like 5.'), django.core.validators.MaxValueValidator(50.0, 'Enter a reserve from 0 to 50 percent, like 5.')], verbose_name='kept in reserve'),
         ),
         migrations.AddField(
             model_name='job',

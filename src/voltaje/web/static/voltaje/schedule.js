@@ -18,36 +18,55 @@ function say(words) {
   document.getElementById("work-problem").textContent = words;
 }
 
-let line = Promise.resolve(); // one change after the other
+/** @type {{pairs: Record<string, string>, then: (html: string | null) => void}[]} */
+const waiting = []; // one change after the other
+let busy = false;
 
-/** @param {Record<string, string>} pairs @returns {Promise<string | null>} the steps anew; null: not kept */
+/** @param {Record<string, string>} pairs */
+const request = (pairs) => fetch(whole().dataset.at, {
+  method: "POST",
+  body: new URLSearchParams({ ...pairs, csrfmiddlewaretoken: document.querySelector("[name=csrfmiddlewaretoken]").value }),
+  headers: { "X-Part": "steps" },
+  keepalive: true, // a page that is left meanwhile sends what it has
+  signal: AbortSignal.timeout(ANSWER_WITHIN),
+});
+
+/** The steps anew; null: not saved. @param {Record<string, string>} pairs */
 async function send(pairs) {
-  const body = new URLSearchParams({ ...pairs, csrfmiddlewaretoken: document.querySelector("[name=csrfmiddlewaretoken]").value });
   try {
-    const answer = await fetch(whole().dataset.at, { method: "POST", body, headers: { "X-Part": "steps" }, signal: AbortSignal.timeout(ANSWER_WITHIN) });
+    const answer = await request(pairs);
     const html = await answer.text();
     if (!html.includes("work-problem")) throw new Error(String(answer.status));
     if (answer.ok) return html;
-    const words = new DOMParser().parseFromString(html, "text/html").getElementById("work-problem").textContent;
-    say(words);
-    return null;
+    say(new DOMParser().parseFromString(html, "text/html").getElementById("work-problem").textContent);
   } catch {
-    say(told("No answer from the server: not kept. Try again."));
-    return null;
+    say(told("No answer from the server: not saved. Try again."));
   }
+  return null;
 }
 
-/** @param {() => Promise<void>} change */
-function inTurn(change) {
-  line = line.then(change, change);
+/** Has a change saved, once those before it are.
+ * @param {Record<string, string>} pairs
+ * @param {(html: string | null) => void} then
+ */
+async function inTurn(pairs, then) {
+  waiting.push({ pairs, then });
+  if (busy) return;
+  busy = true;
+  while (waiting.length) {
+    const next = waiting.shift();
+    next.then(await send(next.pairs));
+  }
+  busy = false;
 }
+
+addEventListener("pagehide", () => { for (const { pairs } of waiting.splice(0)) request(pairs).catch(() => {}); });
 
 // order -------------------------------------------------------------------------------------------
 
 /** @param {string} key @param {number} at */
 function move(key, at) {
-  inTurn(async () => {
-    const html = await send({ do: "move", key, at: String(at) });
+  inTurn({ do: "move", key, at: String(at) }, (html) => {
     if (html === null) return;
     const typed = kept();
     whole().innerHTML = html;
@@ -55,9 +74,7 @@ function move(key, at) {
       const field = byKey(step)?.querySelector(`[data-${name}]`);
       if (field) field.value = text;
     }
-    const moved = byKey(key);
-    moved?.querySelector("[data-grip]").focus();
-    if (moved) say("");
+    byKey(key)?.querySelector("[data-grip]").focus();
   });
 }
 
@@ -146,10 +163,11 @@ document.addEventListener("change", (/** @type {any} */ event) => {
   if (field.matches("[data-done]")) {
     const done = field.checked;
     step.classList.toggle("done", done);
-    inTurn(async () => {
-      if (await send({ do: "done", key, done: done ? "yes" : "" }) !== null) { say(""); return; }
-      field.checked = !done;
-      step.classList.toggle("done", !done);
+    inTurn({ do: "done", key, done: done ? "yes" : "" }, (html) => {
+      if (html !== null) say("");
+      const now = byKey(key), is = html === null ? !done : done; // drawn anew meanwhile, perhaps
+      if (now) now.querySelector("[data-done]").checked = is;
+      now?.classList.toggle("done", is);
     });
     return;
   }
@@ -169,8 +187,7 @@ function take(step, field) {
   const key = step.dataset.step;
   const minutes = step.querySelector("[data-minutes]"), people = step.querySelector("[data-people]");
   const values = [minutes.value, people.value];
-  inTurn(async () => {
-    const html = await send({ do: "taking", key, minutes: values[0], people: values[1] });
+  inTurn({ do: "taking", key, minutes: values[0], people: values[1] }, (html) => {
     field.toggleAttribute("aria-invalid", html === null);
     if (html === null) return;
     for (const one of [minutes, people]) one.removeAttribute("aria-invalid");

@@ -155,6 +155,7 @@ def raceways_entry(method: str) -> Any:
 class InstalledEntries(Wiring):
     """What every family with AWG sizes makes of how its conductors are run."""
 
+    EARTH: ClassVar[str] = "equipment grounding conductor"
     USES: ClassVar[tuple[str, ...]] = USES
     METHODS: ClassVar[Mapping[str, str]] = METHOD_LABELS
     METHOD: ClassVar[str] = "wiring_method"
